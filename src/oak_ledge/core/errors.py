@@ -1,0 +1,49 @@
+"""What can go wrong in the core, each as a sentence a person can act on.
+
+CoreError
+├── SizeError        a size that cannot be (also a ValueError)
+│   └── SizeTextError    a text that cannot be read as a size; knows where
+├── PlacementError   a gesture that cannot be (also a ValueError)
+├── PhotoError       a file that cannot be taken in as a photo (also a ValueError)
+└── FileError        a file that cannot be made as asked (also a ValueError)
+"""
+
+from __future__ import annotations
+
+from typing_extensions import override
+
+
+class CoreError(Exception):
+    """Base of every error of the core; its text says what happened, why and what to do."""
+
+
+class SizeError(CoreError, ValueError):
+    """A size that cannot be made."""
+
+
+class SizeTextError(SizeError):
+    """A text that cannot be read as a size.
+
+    Attributes: `text` as it was given, `at` the place (0 = first character) where reading
+    stopped, `why` and `how` to write it instead.
+    """
+
+    def __init__(self, text: str, at: int, why: str, how: str) -> None:
+        super().__init__(text, at, why, how)
+        self.text, self.at, self.why, self.how = text, at, why, how
+
+    @override
+    def __str__(self) -> str:
+        return f"“{self.text}” is not a size: {self.why}. {self.how}"
+
+
+class PlacementError(CoreError, ValueError):
+    """A placement or gesture that cannot be."""
+
+
+class PhotoError(CoreError, ValueError):
+    """A file that cannot be taken in as a photo."""
+
+
+class FileError(CoreError, ValueError):
+    """A file that cannot be made as asked."""

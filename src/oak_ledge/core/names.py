@@ -1,0 +1,72 @@
+"""File names from a pattern: safe on every file system, never one over another (rules, section 7)."""
+
+from __future__ import annotations
+
+import re
+import string
+import unicodedata
+from pathlib import PurePath
+
+from oak_ledge.core.errors import FileError
+from oak_ledge.core.units import rounded
+
+FIELDS = ("photo", "size", "width", "height", "ppi", "job", "number")
+MOST_LENGTH = 120  # bytes left free for a number and an ending under the usual 255
+# Names Windows keeps for devices (Microsoft, "Naming Files, Paths, and Namespaces").
+_RESERVED = re.compile(r"(?i)^(con|prn|aux|nul|com\d|lpt\d)$")
+
+
+def file_stem(
+    pattern: str, *, photo: str, size: str, width: int, height: int, ppi: float | None,
+    job: str = "", number: int = 1,
+) -> str:  # fmt: skip
+    """Fill a pattern and make it safe; the ending is not part of it.
+
+    Raises
+    ------
+    FileError
+        If the pattern has a field that does not exist.
+
+    Examples
+    --------
+    >>> file_stem("{photo}_{size}", photo="quay.jpg", size="8 × 10 in", width=1, height=1, ppi=None)
+    'quay_8-x-10-in'
+    """
+    values = {
+        "photo": safe(PurePath(photo).stem),
+        "size": safe(size),
+        "width": str(width),
+        "height": str(height),
+        "ppi": "" if ppi is None else rounded(ppi, 2),
+        "job": safe(job),
+        "number": f"{number:03d}",
+    }
+    try:
+        asked = [field for _, field, _, _ in string.Formatter().parse(pattern) if field is not None]
+    except ValueError as exc:
+        msg = f"the name pattern “{pattern}” has a brace without its twin"
+        raise FileError(msg) from exc
+    for field in asked:
+        if field not in FIELDS:
+            fields = ", ".join("{" + name + "}" for name in FIELDS)
+            msg = f"the name pattern has {{{field}}}, which is unknown; there are {fields}"
+            raise FileError(msg)
+    filled = pattern
+    for field, value in values.items():
+        filled = filled.replace("{" + field + "}", value)
+    return safe(filled)
+
+
+def safe(text: str) -> str:
+    """Keep what every file system can hold; the rest becomes a dash.
+
+    >>> safe("../../etc: passwd?"), safe("Müritz 20×30"), safe("nul")
+    ('etc-passwd', 'Müritz-20x30', 'nul-')
+    """
+    text = unicodedata.normalize("NFC", text).replace("×", "x").replace("%", "pct")
+    text = re.sub(r"[^\w.+@-]+", "-", text)
+    text = re.sub(r"-{2,}", "-", text).strip("-. ")
+    while len(text.encode()) > MOST_LENGTH:
+        text = text[:-1]
+    text = text or "photo"
+    return text + "-" if _RESERVED.match(text) else text

@@ -1,0 +1,198 @@
+"""What the program wants looked at: one rule per function (rules, section 8).
+
+`stop` = do not hand over, `look` = a person should decide, `fine` = said for the record.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from fractions import Fraction
+from math import ceil
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.size_text import shape_label, write_size
+from oak_ledge.core.sizes import ExactShape, Size, inches, natural_turn, written_pixels
+from oak_ledge.core.tally import Tally
+from oak_ledge.core.units import Unit, in_inches, rounded
+
+Level = Literal["stop", "look", "fine"]
+
+LEAST_INCHES, MOST_INCHES = Fraction(1, 2), Fraction(120)
+LEAST_PIXELS, LEAST_PIXELS_SCREEN, MOST_PIXELS = 64, 12, 30_000
+
+
+class Note(BaseModel):
+    """One note: its level, its code, a sentence with its figures, and what would mend it.
+
+    `mend` is the text of the size that was likely meant, where there is one.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    level: Level
+    code: str
+    text: str
+    mend: str | None = None
+
+
+def notes(size: Size, photo: PhotoFacts, tally: Tally) -> tuple[Note, ...]:
+    """Give every note on a placement, stops first."""
+    found = [
+        note
+        for note in (
+            unit_slip(size),
+            enlarged(size, tally),
+            short_of_ppi(size, tally),
+            trimmed(tally),
+            profile_assumed(photo),
+            flattened(size, photo),
+        )
+        if note is not None
+    ]
+    order: dict[Level, int] = {"stop": 0, "look": 1, "fine": 2}
+    return tuple(sorted(found, key=lambda note: order[note.level]))
+
+
+def stops(found: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Iterator[Note]:
+    """Give the stop notes whose code no one has taken the responsibility for."""
+    return (note for note in found if note.level == "stop" and note.code not in allowed)
+
+
+def unit_slip(size: Size) -> Note | None:
+    """Stop a size that is absurdly small or large for its kind, with the unit likely meant."""
+    shape = size.shape
+    pixels = written_pixels(size)
+    lengths = inches(size)
+    if not isinstance(shape, ExactShape) or pixels is None:
+        return None
+    if shape.unit == "px":
+        least = LEAST_PIXELS_SCREEN if size.group == "screen" else LEAST_PIXELS
+        if least <= min(pixels) and max(pixels) <= MOST_PIXELS:
+            return None
+        small = min(pixels) < least
+        limit = f"under {least} px" if small else f"over {MOST_PIXELS} px"
+    else:
+        if lengths is None or (min(lengths) >= LEAST_INCHES and max(lengths) <= MOST_INCHES):
+            return None
+        small = min(lengths) < LEAST_INCHES
+        limit = "under 0.5 in" if small else "over 120 in"
+    meant = likely_meant(size, small=small)
+    label = shape_label(size)
+    ask = "" if meant is None else f" Did you mean {_unit_word(meant)}: {shape_label(meant)}?"
+    return Note(
+        level="stop",
+        code="unit-slip",
+        text=f"{label} has an edge {limit}: too {'small' if small else 'large'} for a picture.{ask}",
+        mend=None if meant is None else write_size(meant),
+    )
+
+
+def likely_meant(size: Size, *, small: bool) -> Size | None:
+    """Find the unit that makes a slipped size plausible: a print of 2 to 60 in, or pixels."""
+    shape = size.shape
+    if not isinstance(shape, ExactShape):
+        return None
+    order: tuple[Unit, ...] = ("in", "cm", "mm") if small else ("mm", "cm", "px")
+    for unit in order:
+        if unit == shape.unit:
+            continue
+        edges = (shape.width, shape.height)
+        if unit == "px":
+            sound = all(e.denominator == 1 and 300 <= e <= MOST_PIXELS for e in edges)
+        else:
+            sound = all(2 <= in_inches(e, unit) <= 60 for e in edges)
+        if sound:
+            meant = shape.model_copy(update={"unit": unit})
+            ppi = None if unit == "px" else size.ppi or Fraction(300)
+            return size.model_copy(
+                update={"shape": meant, "ppi": ppi, "turn": natural_turn(meant), "name": ""}
+            )
+    return None
+
+
+def _unit_word(size: Size) -> str:
+    words = {"in": "inches", "cm": "centimetres", "mm": "millimetres", "px": "pixels"}
+    return words[size.shape.unit] if isinstance(size.shape, ExactShape) else ""
+
+
+def enlarged(size: Size, tally: Tally) -> Note | None:
+    """Remark on enlarging to 1.5, look to 2, stop beyond unless the size allows it (rule 5)."""
+    scale = tally.scale
+    if scale <= 1 + 1e-9:
+        return None
+    most = max(2.0, float(size.greatest_enlargement))
+    level: Level = "fine" if scale <= 1.5 else "look" if scale <= most else "stop"
+    need = f"{ceil(tally.width - 1e-6)} × {ceil(tally.height - 1e-6)} photo pixels"
+    if tally.ppi is not None:
+        scan = f", or a scan of an original of this size at {rounded(tally.ppi, 0)} ppi,"
+    else:
+        scan = ""
+    crop = f"{rounded(tally.crop[2])} × {rounded(tally.crop[3])}"
+    feel = {"fine": "slightly softer", "look": "soft", "stop": "soft and blocky"}[level]
+    return Note(
+        level=level,
+        code="enlarged",
+        text=(
+            f"The photo is enlarged ×{rounded(scale, 2)} and will look {feel}: "
+            f"{crop} px become {tally.width} × {tally.height}. {need}{scan} would do."
+        ),
+    )
+
+
+def short_of_ppi(size: Size, tally: Tally) -> Note | None:
+    """Compare real resolution with the lowest the receiver takes: look, under half of it stop."""
+    if size.receiver is None or tally.real_ppi is None or tally.real_ppi >= size.receiver.low:
+        return None
+    low = size.receiver.low
+    level: Level = "stop" if tally.real_ppi < low / 2 else "look"
+    need = ceil(tally.crop[2] * low / tally.real_ppi - 1e-6)
+    return Note(
+        level=level,
+        code="short-of-ppi",
+        text=(
+            f"The crop has {rounded(tally.real_ppi, 0)} real ppi here; the receiver wants "
+            f"{low} or more. A crop {need} px wide would do."
+        ),
+    )
+
+
+def trimmed(tally: Tally) -> Note | None:
+    """Look where a crop keeps little of its shape, or the shape costs much of the photo."""
+    if tally.kept >= 0.60 and tally.shape_cost <= 0.45:
+        return None
+    sides = ", ".join(
+        f"{rounded(share * 100, 0)} % {name}"
+        for name, share in tally.trimmed_sides.model_dump().items()
+        if share >= 0.005
+    )
+    if tally.kept < 0.60:
+        why = f"The crop keeps {rounded(tally.kept * 100, 0)} % of the largest of its shape"
+    else:
+        why = f"This shape alone costs {rounded(tally.shape_cost * 100, 0)} % of the photo"
+    return Note(level="look", code="trimmed", text=f"{why}; trimmed: {sides}.")
+
+
+def profile_assumed(photo: PhotoFacts) -> Note | None:
+    """Say that a photo without a profile was taken as sRGB."""
+    if photo.profile is not None:
+        return None
+    what = "plain grey" if photo.channels == "grey" else "sRGB"
+    return Note(
+        level="fine",
+        code="profile-assumed",
+        text=f"The photo carries no colour profile; {what} is assumed.",
+    )
+
+
+def flattened(size: Size, photo: PhotoFacts) -> Note | None:
+    """Say that transparent parts become white in a format without transparency."""
+    if not photo.alpha or size.file.format != "jpeg":
+        return None
+    return Note(
+        level="fine",
+        code="flattened",
+        text="JPEG has no transparency: transparent parts become white. PNG and TIFF keep them.",
+    )

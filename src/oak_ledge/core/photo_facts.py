@@ -1,0 +1,34 @@
+"""What is known of a photo: measured once when it is taken in, never altered."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from oak_ledge.core.units import Pixels
+
+Channels = Literal["grey", "RGB", "CMYK"]
+
+
+class PhotoFacts(BaseModel):
+    """Facts read from a photo's file. `width` × `height` are upright, orientation tag applied."""
+
+    model_config = ConfigDict(frozen=True)
+
+    format: Literal["JPEG", "PNG", "TIFF", "WebP"]
+    width: int = Field(ge=1, description="photo pixels, upright")
+    height: int = Field(ge=1, description="photo pixels, upright")
+    orientation: int = Field(ge=1, le=8, description="the orientation tag of the file")
+    channels: Channels
+    alpha: bool
+    bits: Literal[8, 16]
+    ppi: float | None = Field(description="resolution label in the file; None where it has none")
+    profile: str | None = Field(description="name of the embedded profile; None where it has none")
+    bytes: int = Field(ge=1)
+    remarks: tuple[str, ...] = Field(default=(), description="what was assumed or left out")
+
+    @property
+    def held(self) -> Pixels:
+        """Width and height as the photo is held."""
+        return (self.width, self.height)

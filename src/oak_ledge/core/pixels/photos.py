@@ -1,0 +1,255 @@
+"""Open photos: formats, orientation, depth, profile, limits. Hostile files are expected here."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from dataclasses import dataclass
+from io import BytesIO
+from pathlib import Path
+from typing import Any, Literal
+
+import pyvips
+from PIL import Image, ImageCms, UnidentifiedImageError
+
+from oak_ledge.core.errors import PhotoError
+from oak_ledge.core.photo_facts import Channels, PhotoFacts
+
+# Only these readers may open a file, whatever its name says; libvips would else take SVG and
+# GIF under any name (https://www.libvips.org/API/current/func.operation_block_set.html).
+pyvips.operation_block_set("VipsForeignLoad", True)
+for _reader in ("Jpeg", "Png", "Tiff", "Webp"):
+    pyvips.operation_block_set(f"VipsForeignLoad{_reader}", False)
+pyvips.cache_set_max(0)  # a cached header would outlive a file of the same name
+Image.MAX_IMAGE_PIXELS = None  # limits are checked on the header by `look_at`, in plain words
+
+Format = Literal["JPEG", "PNG", "TIFF", "WebP"]
+_LOADERS: dict[str, Format] = {"jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP"}
+_PILLOW = {"JPEG": ("JPEG", "MPO"), "PNG": ("PNG",), "TIFF": ("TIFF",), "WebP": ("WEBP",)}
+_CM_UNIT = 3  # TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre
+TAKEN = "Oak Ledge takes JPEG, PNG, TIFF and WebP."
+_KNOWN_OTHERS = (
+    (b"GIF8", "it is a GIF, which holds 256 colours at most and is not taken"),
+    (b"%PDF", "it is a PDF document, not a photo"),
+    (b"PK\x03\x04", "it is an archive; unpack it first"),
+    (b"BM", "it is a BMP bitmap, which is not taken"),
+)
+
+
+@dataclass(frozen=True)
+class OpenPhoto:
+    """A photo's pixels, not yet decoded: stored as in the file, orientation still to apply.
+
+    `image` streams from top to bottom once; `shrink` tells by how much its edges were divided
+    on load.
+    """
+
+    image: Any
+    orientation: int
+    shrink: int
+    icc: bytes | None
+    alpha: bool
+
+
+def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
+    """Read a photo's facts from its header; pixels are not decoded.
+
+    Parameters
+    ----------
+    path : the file, under any name; its content decides what it is
+    most_pixels : more than this is refused before any memory is taken
+
+    Raises
+    ------
+    PhotoError
+        With a plain reason: not a picture, of a kind not taken, too large, damaged.
+    """
+    size = path.stat().st_size
+    if size == 0:
+        msg = "the file is empty"
+        raise PhotoError(msg)
+    with path.open("rb") as file:
+        head = file.read(1024)
+    _refuse_others(head)
+    image = _load(path)
+    kind = _LOADERS.get(str(image.get("vips-loader")).removesuffix("load").split("load")[0])
+    if kind is None:
+        raise PhotoError(_not_a_picture())
+    pixels = image.width * image.height
+    if pixels > most_pixels:
+        msg = (
+            f"it has {image.width} × {image.height} px, {pixels / 1e6:.0f} megapixels; "
+            f"at most {most_pixels / 1e6:.0f} are taken"
+        )
+        raise PhotoError(msg)
+    if image.format not in ("uchar", "ushort") or image.bands > 5:
+        msg = f"its pixels are stored as {image.format} in {image.bands} bands; 8 or 16 bits are taken"
+        raise PhotoError(msg)
+    remarks = []
+    ppi, pictures = _labels(path, kind)
+    if pictures > 1:
+        remarks.append(f"The file holds {pictures} pictures; the first was taken.")
+    channels: Channels = _channels(image)
+    icc = _icc(image)
+    if channels == "CMYK":
+        profile = "its profile" if icc else "a usual press profile, since it has none"
+        remarks.append(f"CMYK: previews and files are made in sRGB by way of {profile}.")
+    tag = orientation_of(image)
+    upright = (image.height, image.width) if tag >= 5 else (image.width, image.height)
+    return PhotoFacts(
+        format=kind,
+        width=upright[0],
+        height=upright[1],
+        orientation=tag,
+        channels=channels,
+        alpha=bool(image.hasalpha()),
+        bits=16 if image.format == "ushort" else 8,
+        ppi=ppi,
+        profile=None if icc is None else profile_name(icc),
+        bytes=size,
+        remarks=tuple(remarks),
+    )
+
+
+def open_photo(path: Path, *, shrink: int = 1) -> OpenPhoto:
+    """Open a photo for one pass from top to bottom; CMYK and other spaces come as sRGB.
+
+    `shrink` 2, 4 or 8 lets a JPEG be decoded at that part of its edges; other formats ignore it.
+
+    Raises
+    ------
+    PhotoError
+        If the header cannot be read. Damage further on appears when pixels are read.
+    """
+    image = _load(path)
+    if shrink > 1 and str(image.get("vips-loader")).startswith("jpeg"):
+        image = _load(path, shrink=shrink)
+    else:
+        shrink = 1
+    tag = orientation_of(image)
+    icc = _icc(image)
+    if _channels(image) == "CMYK":
+        alpha = image.hasalpha()
+        with reading_pixels():
+            image = image.icc_transform("srgb", embedded=icc is not None, input_profile="cmyk")
+        icc = _icc(image)
+        return OpenPhoto(image, tag, shrink, icc, bool(alpha))
+    if image.interpretation not in ("srgb", "rgb16", "b-w", "grey16", "rgb"):
+        image = image.colourspace("srgb")
+    return OpenPhoto(image, tag, shrink, icc, bool(image.hasalpha()))
+
+
+def draw_preview(path: Path, edge: int) -> bytes:
+    """Draw an upright sRGB JPEG of a photo whose longer edge is at most `edge` pixels.
+
+    The whole file is decoded, so this is also the proof that a photo is whole.
+
+    Raises
+    ------
+    PhotoError
+        If the file is damaged or cut short.
+    """
+    header = _load(path)
+    shrink = 1
+    while shrink < 8 and max(header.width, header.height) / (shrink * 2) >= edge:
+        shrink *= 2
+    opened = open_photo(path, shrink=shrink)
+    with reading_pixels():
+        image = opened.image
+        scale = min(1.0, edge / max(image.width, image.height))
+        if opened.alpha:
+            image = image.flatten(background=[255 if image.format == "uchar" else 65535])
+        image = image.copy_memory() if scale == 1 else image.resize(scale).copy_memory()
+        if opened.icc is not None:
+            with suppress(pyvips.Error):  # a broken profile: shown as it is
+                image = image.icc_transform("srgb", embedded=True, intent="relative")
+        elif image.format == "ushort":
+            image = image.cast("uchar", shift=True)
+        image = image.autorot()
+        return bytes(image.jpegsave_buffer(Q=88, keep="none"))
+
+
+def orientation_of(image: Any) -> int:
+    """Give the orientation tag, 1 where it is missing or nonsense."""
+    tag = image.get("orientation") if image.get_typeof("orientation") else 1
+    return tag if 1 <= tag <= 8 else 1
+
+
+def profile_name(icc: bytes) -> str:
+    """Give the name a colour profile carries."""
+    try:
+        return ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(BytesIO(icc))).strip()
+    except (ImageCms.PyCMSError, OSError):
+        return "an unreadable profile"
+
+
+def recorded_ppi(image: Image.Image) -> float | None:
+    """Give the resolution a file records, in ppi, or None where it records none.
+
+    JFIF density comes before EXIF; PNG pHYs; TIFF and EXIF tags 282 and 296.
+    """
+    info = image.info
+    if "jfif_density" in info and info.get("jfif_unit") in (1, 2):
+        return float(info["jfif_density"][0]) * (2.54 if info["jfif_unit"] == 2 else 1)
+    if image.format == "PNG":
+        return float(info["dpi"][0]) if "dpi" in info else None
+    tags = getattr(image, "tag_v2", None) or image.getexif()
+    value, unit = tags.get(282), tags.get(296, 2)
+    if not value or unit not in (2, _CM_UNIT):
+        return None
+    return round(float(value) * (2.54 if unit == _CM_UNIT else 1), 4)
+
+
+@contextmanager
+def reading_pixels() -> Iterator[None]:
+    """Turn the image library's errors while pixels are read into plain ones."""
+    try:
+        yield
+    except pyvips.Error as exc:
+        msg = "the file is damaged or cut short; copy it again from its source"
+        raise PhotoError(msg) from exc
+
+
+def _load(path: Path, **options: Any) -> Any:
+    try:
+        return pyvips.Image.new_from_file(
+            str(path), access="sequential", fail_on="truncated", **options
+        )
+    except pyvips.Error as exc:
+        raise PhotoError(_not_a_picture()) from exc
+
+
+def _not_a_picture() -> str:
+    return f"it is not a picture that can be read. {TAKEN}"
+
+
+def _refuse_others(head: bytes) -> None:
+    for magic, reason in _KNOWN_OTHERS:
+        if head.startswith(magic):
+            msg = f"{reason}. {TAKEN}"
+            raise PhotoError(msg)
+    if b"<svg" in head.lower() or head.lstrip().startswith(b"<?xml"):
+        msg = f"it is a drawing (SVG), not a photo. {TAKEN}"
+        raise PhotoError(msg)
+    if head[4:8] == b"ftyp":
+        msg = f"it is a HEIC, AVIF or film file, which is not taken yet. {TAKEN}"
+        raise PhotoError(msg)
+
+
+def _channels(image: Any) -> Channels:
+    if image.interpretation == "cmyk":
+        return "CMYK"
+    return "grey" if image.bands - bool(image.hasalpha()) == 1 else "RGB"
+
+
+def _icc(image: Any) -> bytes | None:
+    return bytes(image.get("icc-profile-data")) if image.get_typeof("icc-profile-data") else None
+
+
+def _labels(path: Path, kind: Format) -> tuple[float | None, int]:
+    """Give resolution label and count of pictures, by the reader that did not open the pixels."""
+    try:
+        with Image.open(path, formats=_PILLOW[kind]) as image:
+            return recorded_ppi(image), int(getattr(image, "n_frames", 1))
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError):
+        return None, 1

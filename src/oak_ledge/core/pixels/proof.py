@@ -1,0 +1,180 @@
+"""Measure a file from disk, by a reader that did not write it: asked = measured."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from pathlib import Path
+
+from PIL import Image, UnidentifiedImageError
+from pydantic import BaseModel, ConfigDict
+
+from oak_ledge.core.errors import FileError
+from oak_ledge.core.pixels.files import holdable_ppi
+from oak_ledge.core.pixels.photos import profile_name, recorded_ppi
+from oak_ledge.core.sizes import ExactShape, FileFormat, Size, inches
+from oak_ledge.core.tally import measured_lengths, output_lengths
+from oak_ledge.core.units import Pixels, rounded
+
+HAIR_PPI = 0.001  # readers hand densities on as floats
+_BITS_TAG = 258  # TIFF 6.0, BitsPerSample
+_PNG_DEPTH_AT = 24  # PNG, 11.2.2: the byte of the bit depth in IHDR
+
+
+class Asked(BaseModel):
+    """What a file shall be: pixels, resolution label, format, greatest bytes."""
+
+    model_config = ConfigDict(frozen=True)
+
+    width: int
+    height: int
+    ppi: float | None
+    format: FileFormat
+    at_most: int | None = None
+
+
+class Measured(BaseModel):
+    """What a file on disk is."""
+
+    model_config = ConfigDict(frozen=True)
+
+    width: int
+    height: int
+    ppi: float | None
+    bytes: int
+    format: FileFormat
+    profile: str | None
+    bits: int
+
+
+class ProofLine(BaseModel):
+    """One figure: asked against measured, in words. `same` is None where nothing was asked."""
+
+    model_config = ConfigDict(frozen=True)
+
+    what: str
+    asked: str
+    measured: str
+    same: bool | None
+
+
+def asked_of(size: Size, pixels: Pixels) -> Asked:
+    """Say what the file of a size shall be, given its output pixels."""
+    return Asked(
+        width=pixels[0],
+        height=pixels[1],
+        ppi=None if size.ppi is None else float(size.ppi),
+        format=size.file.format,
+    )
+
+
+def measure(path: Path) -> Measured:
+    """Open a file from disk, decode it, and measure it.
+
+    Raises
+    ------
+    FileError
+        If it cannot be opened or is damaged.
+    """
+    try:
+        with Image.open(path, formats=("JPEG", "PNG", "TIFF")) as image:
+            form: FileFormat = {"JPEG": "jpeg", "PNG": "png", "TIFF": "tiff"}[image.format or ""]  # type: ignore[assignment]
+            width, height = image.size
+            ppi = recorded_ppi(image)
+            icc = image.info.get("icc_profile")
+            bits = _bits(image, path)
+            if form == "jpeg":
+                image.draft(image.mode, (width // 8, height // 8))  # reads every byte, draws less
+            image.load()
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, KeyError) as exc:
+        msg = f"{path.name} cannot be read back from disk: {exc}"
+        raise FileError(msg) from exc
+    return Measured(
+        width=width,
+        height=height,
+        ppi=None if ppi is None else round(ppi, 4),
+        bytes=path.stat().st_size,
+        format=form,
+        profile=None if icc is None else profile_name(icc),
+        bits=bits,
+    )
+
+
+def _bits(image: Image.Image, path: Path) -> int:
+    if image.format == "PNG":
+        with path.open("rb") as file:
+            return file.read(_PNG_DEPTH_AT + 1)[_PNG_DEPTH_AT]
+    tags = getattr(image, "tag_v2", None)
+    return int(tags[_BITS_TAG][0]) if tags is not None and _BITS_TAG in tags else 8
+
+
+def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
+    """Set every figure of a file against what was asked, after its format's own rounding."""
+    ppi = None if asked.ppi is None else holdable_ppi(Fraction(asked.ppi), asked.format)
+    if ppi is None or measured.ppi is None:
+        same_ppi = ppi is measured.ppi
+    else:
+        same_ppi = abs(ppi - measured.ppi) <= HAIR_PPI
+    lines = [
+        ProofLine(
+            what="pixels",
+            asked=f"{asked.width} × {asked.height}",
+            measured=f"{measured.width} × {measured.height}",
+            same=(asked.width, asked.height) == (measured.width, measured.height),
+        ),
+        ProofLine(
+            what="resolution",
+            asked=_ppi_words(asked.ppi),
+            measured=_ppi_words(measured.ppi),
+            same=same_ppi,
+        ),
+        *_lengths(size, asked, measured),
+        ProofLine(
+            what="kind",
+            asked=asked.format.upper(),
+            measured=f"{measured.format.upper()}, {measured.bits} bit",
+            same=asked.format == measured.format,
+        ),
+        ProofLine(
+            what="profile", asked="as it came", measured=measured.profile or "none", same=None
+        ),
+        ProofLine(
+            what="bytes",
+            asked="any" if asked.at_most is None else f"at most {asked.at_most:,}",
+            measured=f"{measured.bytes:,}",
+            same=None if asked.at_most is None else measured.bytes <= asked.at_most,
+        ),
+    ]
+    return tuple(lines)
+
+
+def _ppi_words(ppi: float | None) -> str:
+    return "none" if ppi is None else f"{rounded(ppi, 3)} ppi"
+
+
+def _lengths(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
+    """Set physical sizes side by side; whole pixels meet a length to within one of them."""
+    wanted = inches(size)
+    unit = size.shape.unit if isinstance(size.shape, ExactShape) else "px"
+    if wanted is None or unit == "px" or asked.ppi is None:
+        return ()
+    edges = sorted(map(float, wanted), reverse=asked.width > asked.height)
+    if measured.ppi is None:
+        return (ProofLine(what="physical size", asked="", measured="unknown", same=False),)
+    found = (measured.width / measured.ppi, measured.height / measured.ppi)
+    return (
+        ProofLine(
+            what="physical size",
+            asked=output_lengths(size, (asked.width, asked.height)) or "",
+            measured=measured_lengths(measured.width, measured.height, measured.ppi, unit),
+            same=all(abs(a - b) <= 1 / asked.ppi for a, b in zip(edges, found, strict=True)),
+        ),
+    )
+
+
+def differences(size: Size, asked: Asked, measured: Measured) -> tuple[str, ...]:
+    """Name every figure in which a file is not as asked."""
+    return tuple(
+        f"{line.what}: asked {line.asked}, measured {line.measured}"
+        for line in prove(size, asked, measured)
+        if line.same is False
+    )

@@ -1,0 +1,104 @@
+"""Lay out the demo in an empty workspace: photos, sizes, and jobs half done."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from oak_ledge.core.placements import Gesture, Move, Scale, TurnOver
+from oak_ledge.flows import deliveries, jobs, photos, placements, sizes
+from oak_ledge.flows.photos import Incoming
+from oak_ledge.flows.workspace import Workspace
+
+PHOTOS = Path(__file__).parent / "photos"
+NAMES = (
+    "quay-lanterns",
+    "lighthouse",
+    "harbour-wall",
+    "market-stall",
+    "framed-chart",
+    "glass-float",
+    "lantern-pole",
+    "paper-boat",
+)
+
+
+def fill(workspace: Workspace, now: datetime) -> bool:
+    """Fill an empty workspace; False where there already is something, which stays as it is."""
+    sizes.add_starters(workspace)
+    if jobs.every(workspace):
+        return False
+    taken = {}
+    for name in NAMES:
+        with (PHOTOS / f"{name}.jpg").open("rb") as file:
+            found = photos.take_in(workspace, [Incoming(f"{name}.jpg", file)], now)
+        taken[name] = found.photos[0].id
+    by_name = {saved.name: saved.id for saved in sizes.every(workspace)}
+
+    def start(name: str, photo_names: tuple[str, ...], *size_names: str, ago: timedelta) -> int:
+        ids = [taken[photo] for photo in photo_names]
+        chosen = [by_name[size] for size in size_names]
+        return jobs.start(workspace, name, ids, chosen, [], now - ago)
+
+    stall = start(
+        "Pictures for the stall",
+        ("glass-float", "paper-boat"),
+        "Square picture",
+        ago=timedelta(days=1),
+    )
+    ferry = start(
+        "Ferry waiting room",
+        ("harbour-wall", "lighthouse"),
+        "16 × 20 in print",
+        "A3 print",
+        ago=timedelta(days=6),
+    )
+    evening = start(
+        "Evening of paper lanterns",
+        NAMES[:7],
+        "8 × 10 in print",
+        "5 × 7 in print",
+        "Quay sign",
+        ago=timedelta(hours=2),
+    )
+    _work(workspace, ferry, now - timedelta(days=5))
+    _make(workspace, stall, now - timedelta(hours=20))
+    _work(workspace, evening, now - timedelta(hours=1))
+    return True
+
+
+# What was done to which photo on which size before the demo begins.
+_GESTURES: dict[tuple[str, str], Gesture] = {
+    ("quay-lanterns.jpg", "8 × 10 in print"): Move(kind="move", dx=300, dy=0),
+    ("lighthouse.jpg", "8 × 10 in print"): Scale(kind="scale", factor=0.9, u=0.75, v=0.4),
+    ("market-stall.jpg", "8 × 10 in print"): Scale(kind="scale", factor=0.94, u=0.5, v=0.3),
+    ("harbour-wall.jpg", "Quay sign"): Move(kind="move", dx=0, dy=120),
+    ("quay-lanterns.jpg", "Quay sign"): Move(kind="move", dx=0, dy=-350),
+    ("glass-float.jpg", "Square picture"): Move(kind="move", dx=220, dy=0),
+    ("paper-boat.jpg", "Square picture"): Scale(kind="scale", factor=0.92, u=0.5, v=0.55),
+    ("lighthouse.jpg", "16 × 20 in print"): TurnOver(kind="turn"),
+}
+_SETTLED = {
+    ("quay-lanterns.jpg", "8 × 10 in print"),
+    ("lighthouse.jpg", "8 × 10 in print"),
+    ("harbour-wall.jpg", "8 × 10 in print"),
+    ("quay-lanterns.jpg", "5 × 7 in print"),
+    ("harbour-wall.jpg", "Quay sign"),
+    ("harbour-wall.jpg", "16 × 20 in print"),
+    ("glass-float.jpg", "Square picture"),
+    ("paper-boat.jpg", "Square picture"),
+}
+
+
+def _work(workspace: Workspace, job_id: int, now: datetime) -> None:
+    for piece in jobs.view(workspace, job_id).pieces:
+        done = (piece.photo_name, piece.size_name)
+        if done in _GESTURES:
+            placements.gesture(workspace, piece.placement_id, _GESTURES[done], keep=True, now=now)
+        if done in _SETTLED:
+            placements.settle(workspace, piece.placement_id, now)
+
+
+def _make(workspace: Workspace, job_id: int, now: datetime) -> None:
+    _work(workspace, job_id, now)
+    deliveries.deliver(workspace, job_id, None, now)

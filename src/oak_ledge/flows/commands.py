@@ -1,0 +1,117 @@
+"""What the command line asks: figures of a photo file on a size, and files made from it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from oak_ledge.core.errors import CoreError, PhotoError
+from oak_ledge.core.notes import stops
+from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.pixels.photos import look_at
+from oak_ledge.core.pixels.proof import Measured
+from oak_ledge.core.placements import Placement, asked_pixels, at_centre, suggest
+from oak_ledge.core.sizes import Size, Turned
+from oak_ledge.flows.figures import Figures, figures
+from oak_ledge.flows.making import Work, make
+
+
+@dataclass(frozen=True)
+class Way:
+    """How photos shall lie: the same for every photo and size of one call."""
+
+    turned: Turned | None = None
+    centre: tuple[float, float] | None = None
+
+
+class Told(Figures):
+    """The figures of one photo on one size."""
+
+    photo: str
+
+
+class MadeFile(Told):
+    """A file with its figures and what was measured of it."""
+
+    file: str
+    measured: Measured
+
+
+class Failed(BaseModel):
+    photo: str
+    reason: str
+
+
+class Outcome(BaseModel):
+    files: list[MadeFile]
+    failed: list[Failed]
+
+
+def tell(path: Path, size: Size, way: Way, *, most_pixels: int) -> Told:
+    """Tell the figures of a photo file on a size; nothing is made."""
+    facts = look(path, most_pixels=most_pixels)
+    found = figures(size, facts, place(size, facts, way))
+    return Told(photo=str(path), **dict(found))
+
+
+def make_all(
+    paths: Sequence[Path],
+    sizes: Sequence[Size],
+    way: Way,
+    folder: Path,
+    *,
+    allowed: frozenset[str],
+    most_pixels: int,
+) -> Outcome:
+    """Make every photo on every size; what fails does not hold up the others."""
+    outcome = Outcome(files=[], failed=[])
+    for number, path in enumerate(paths, 1):
+        for size in sizes:
+            try:
+                made = _make_one(path, size, way, folder, number, allowed, most_pixels)
+                outcome.files.append(made)
+            except CoreError as exc:
+                outcome.failed.append(Failed(photo=str(path), reason=str(exc)))
+    return outcome
+
+
+def _make_one(
+    path: Path, size: Size, way: Way, folder: Path, number: int, allowed: frozenset[str],
+    most_pixels: int,
+) -> MadeFile:  # fmt: skip
+    facts = look(path, most_pixels=most_pixels)
+    placement = place(size, facts, way)
+    found = figures(size, facts, placement)
+    stop = next(stops(found.notes, allowed), None)
+    if stop is not None:
+        msg = f"{stop.text} (--allow {stop.code} makes it all the same)"
+        raise PhotoError(msg)
+    made = make(Work(path, path.name, facts, size, placement, number=number), folder)
+    return MadeFile(photo=str(path), file=str(made.path), measured=made.measured, **dict(found))
+
+
+def look(path: Path, *, most_pixels: int) -> PhotoFacts:
+    """Read a photo file's facts, with a plain reason where it is not there."""
+    if not path.is_file():
+        what = "it is a folder" if path.is_dir() else "there is no such file"
+        raise PhotoError(what)
+    try:
+        return look_at(path, most_pixels=most_pixels)
+    except OSError as exc:
+        msg = f"it cannot be opened: {exc.strerror or exc}"
+        raise PhotoError(msg) from exc
+
+
+def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
+    """Lay a photo on a size: the suggestion, turned and centred as asked."""
+    placement = suggest(size, facts.held, way.turned)
+    if way.turned is not None and placement.free is not None:
+        W, H = asked_pixels(size, facts.held, placement)
+        if (W < H) == (way.turned == "wide") and W != H:
+            placement = placement.model_copy(update={"free": (H, W)})
+    if way.centre is None:
+        return placement
+    return at_centre(size, facts.held, placement, *way.centre)

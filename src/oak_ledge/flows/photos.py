@@ -1,0 +1,145 @@
+"""Take photos in: many at once, each kept or refused on its own."""
+
+from __future__ import annotations
+
+import unicodedata
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import PurePosixPath, PureWindowsPath
+from typing import BinaryIO
+
+from pydantic import BaseModel
+
+from oak_ledge.core.errors import PhotoError
+from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.pixels.photos import look_at
+from oak_ledge.core.tally import measured_lengths
+from oak_ledge.core.units import rounded, shape_words
+from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
+from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.store import photos
+from oak_ledge.store.database import transaction
+from oak_ledge.store.photos import Photo
+
+
+class PhotoView(BaseModel):
+    """A photo's facts, with the words the pages show."""
+
+    id: int
+    name: str
+    facts: PhotoFacts
+    shape: str
+    megapixels: str
+    physical: str | None
+    weight: str
+    remarks: tuple[str, ...]
+
+
+class Refused(BaseModel):
+    name: str
+    reason: str
+
+
+class TakenIn(BaseModel):
+    photos: list[PhotoView]
+    refused: list[Refused]
+
+
+@dataclass(frozen=True)
+class Incoming:
+    """A file on its way in: a name, which is only a label, and its bytes."""
+
+    name: str
+    stream: BinaryIO
+
+
+def take_in(workspace: Workspace, files: Iterable[Incoming], now: datetime) -> TakenIn:
+    """Take in what can be read; give the reason for what can't. Originals are never altered."""
+    kept: list[PhotoView] = []
+    refused: list[Refused] = []
+    for file in files:
+        name = label(file.name)
+        try:
+            kept.append(photo_view(_take_one(workspace, name, file.stream, now)))
+        except PhotoError as exc:
+            refused.append(Refused(name=name, reason=_sentence(str(exc))))
+    return TakenIn(photos=kept, refused=refused)
+
+
+def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) -> Photo:
+    part, digest, length = photos.receive(stream, workspace.originals, name, workspace.most_bytes)
+    try:
+        if length > workspace.most_bytes:
+            msg = f"it has more than {weight(workspace.most_bytes)}, the most that is taken"
+            raise PhotoError(msg)
+        with transaction(workspace.sessions) as session:
+            known = photos.find_by_hash(session, digest)
+        if known is not None and photos.original(workspace.originals, known).exists():
+            return known
+        facts = look_at(part, most_pixels=workspace.most_pixels)
+        arriving = known or Photo(0, digest, name, facts)
+        # The preview decodes the whole file: a damaged one is refused before anything is kept.
+        photo_preview(workspace, arriving, PREVIEW_EDGE, source=part)
+        photos.keep_original(part, photos.original(workspace.originals, arriving))
+        with transaction(workspace.sessions) as session:
+            return photos.find_by_hash(session, digest) or photos.add(
+                session, digest, name, facts, now
+            )
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def find_photo(workspace: Workspace, photo_id: int) -> Photo:
+    with transaction(workspace.sessions) as session:
+        found = photos.find(session, photo_id)
+    if found is None:
+        msg = f"There is no photo {photo_id}."
+        raise NotFoundError(msg)
+    return found
+
+
+def photo_view(photo: Photo) -> PhotoView:
+    facts = photo.facts
+    physical = None
+    if facts.ppi is not None:
+        lengths = measured_lengths(facts.width, facts.height, facts.ppi, "in", places=1)
+        physical = f"{lengths} at {rounded(facts.ppi, 0)} ppi"
+    return PhotoView(
+        id=photo.id,
+        name=photo.name,
+        facts=facts,
+        shape=shape_words(facts.width, facts.height),
+        megapixels=f"{facts.width * facts.height / 1e6:.1f} megapixels",
+        physical=physical,
+        weight=weight(facts.bytes),
+        remarks=facts.remarks + turned_remark(facts),
+    )
+
+
+def turned_remark(facts: PhotoFacts) -> tuple[str, ...]:
+    """Say what the orientation tag did; nothing where it did nothing."""
+    if facts.orientation == 1:
+        return ()
+    how = {2: "mirrored", 3: "turned upside down", 4: "mirrored and turned upside down",
+           5: "mirrored and turned a quarter", 6: "turned a quarter clockwise",
+           7: "mirrored and turned a quarter", 8: "turned a quarter anticlockwise"}  # fmt: skip
+    return (f"Shown {how[facts.orientation]}, as its orientation tag says.",)
+
+
+def weight(size: int) -> str:
+    """Bytes as people read them, in thousands."""
+    if size < 1_000_000:
+        return f"{max(1, round(size / 1000))} kB"
+    return f"{size / 1e6:.1f} MB" if size < 1e9 else f"{size / 1e9:.1f} GB"
+
+
+def label(name: str) -> str:
+    """Keep of a name given from outside what can be shown: the last part, printable, short."""
+    last = PureWindowsPath(PurePosixPath(name).name).name
+    shown = "".join(c for c in last if unicodedata.category(c)[0] != "C").strip()
+    return shown[:120] or "photo"
+
+
+def _sentence(reason: str) -> str:
+    return reason[:1].upper() + reason[1:].rstrip(".") + "."

@@ -1,0 +1,158 @@
+"""One placement on the bench: look at it, move it, settle it; every step can be undone."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel
+
+from oak_ledge.core.placements import (
+    Gesture,
+    Placement,
+    apply,
+    asked_pixels,
+    gesture_name,
+    keep_inside,
+)
+from oak_ledge.core.size_text import say_size, shape_label, write_size
+from oak_ledge.core.sizes import PercentShape, Size
+from oak_ledge.flows.figures import Figures, figures
+from oak_ledge.flows.photos import PhotoView, photo_view
+from oak_ledge.flows.stations import Station, stations
+from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.store import placements
+from oak_ledge.store.database import transaction
+from oak_ledge.store.placements import Placed, State
+
+
+class SizeView(BaseModel):
+    """A size with its text and its words."""
+
+    name: str
+    text: str
+    label: str
+    sentence: str
+    free: bool
+    size: Size
+
+
+class Live(BaseModel):
+    """What a gesture answers: everything that changes while dragging, and nothing else."""
+
+    id: int
+    lying: Placement
+    crop: tuple[float, float, float, float]
+    figures: Figures
+    stations: list[Station]
+    turns: bool
+    """False where turning wide ↔ tall changes nothing"""
+
+
+class PlacementView(Live):
+    """A placement with its photo, size, state and history."""
+
+    job_id: int
+    photo: PhotoView
+    size: SizeView
+    state: State
+    can_undo: bool
+    can_redo: bool
+    steps: list[str]
+    step: int
+
+
+def load(workspace: Workspace, placement_id: int) -> Placed:
+    with transaction(workspace.sessions) as session:
+        found = placements.find(session, placement_id)
+    if found is None:
+        msg = f"There is no placement {placement_id}."
+        raise NotFoundError(msg)
+    return found
+
+
+def view(workspace: Workspace, placement_id: int) -> PlacementView:
+    placed = load(workspace, placement_id)
+    with transaction(workspace.sessions) as session:
+        steps = placements.step_names(session, placement_id)
+    return PlacementView(
+        **dict(live(placed, placed.placement)),
+        job_id=placed.job_id,
+        photo=photo_view(placed.photo),
+        size=size_view(placed.size),
+        state=placed.state,
+        can_undo=placed.step > 0,
+        can_redo=placed.step < len(steps) - 1,
+        steps=steps,
+        step=placed.step,
+    )
+
+
+def live(placed: Placed, placement: Placement) -> Live:
+    """Compute all that is shown of a placement that may not be kept yet."""
+    facts = placed.photo.facts
+    found = figures(placed.size, facts, placement)
+    lying = found.placement
+    asked = asked_pixels(placed.size, facts.held, placement)
+    return Live(
+        id=placed.id,
+        lying=placement,
+        crop=(lying.cx - lying.width / 2, lying.cy - lying.height / 2, lying.width, lying.height),
+        figures=found,
+        stations=stations(placed.size, facts, found),
+        turns=asked[0] != asked[1],
+    )
+
+
+def gesture(
+    workspace: Workspace, placement_id: int, asked: Gesture, *, keep: bool, now: datetime
+) -> Live | PlacementView:
+    """Answer a gesture; only with `keep` is it kept, as one step of the history."""
+    placed = load(workspace, placement_id)
+    placement = apply(placed.size, placed.photo.facts.held, placed.placement, asked)
+    if not keep:
+        return live(placed, placement)
+    if placement != placed.placement:
+        with transaction(workspace.sessions) as session:
+            placements.keep(session, placement_id, placement, gesture_name(asked), now)
+    return view(workspace, placement_id)
+
+
+def put(
+    workspace: Workspace, placement_id: int, placement: Placement, now: datetime
+) -> PlacementView:
+    """Set a placement by its figures; it is kept inside the photo like any other."""
+    placed = load(workspace, placement_id)
+    inside = keep_inside(placed.size, placed.photo.facts.held, placement)
+    with transaction(workspace.sessions) as session:
+        placements.keep(session, placement_id, inside, "typed", now)
+    return view(workspace, placement_id)
+
+
+def walk(
+    workspace: Workspace, placement_id: int, by: Literal[-1, 1], now: datetime
+) -> PlacementView:
+    """Undo or redo one step; at either end nothing changes."""
+    load(workspace, placement_id)
+    with transaction(workspace.sessions) as session:
+        placements.walk(session, placement_id, by, now)
+    return view(workspace, placement_id)
+
+
+def settle(workspace: Workspace, placement_id: int, now: datetime) -> PlacementView:
+    """Say that a placement is right; a made one stays made."""
+    if load(workspace, placement_id).state != "made":
+        with transaction(workspace.sessions) as session:
+            placements.set_state(session, placement_id, "settled", now)
+    return view(workspace, placement_id)
+
+
+def size_view(size: Size) -> SizeView:
+    return SizeView(
+        name=size.name or shape_label(size),
+        text=write_size(size),
+        label=shape_label(size),
+        sentence=say_size(size),
+        free=isinstance(size.shape, PercentShape),
+        size=size,
+    )

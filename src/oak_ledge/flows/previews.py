@@ -1,0 +1,64 @@
+"""Pictures for the screen: photos and finished pieces, drawn once and kept in a cache."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+
+from oak_ledge.core.pixels.cut import cut, load_shrink
+from oak_ledge.core.pixels.files import encode_preview
+from oak_ledge.core.pixels.photos import draw_preview, open_photo
+from oak_ledge.core.placements import Crop, asked_pixels, crop_of
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store.folders import replace_file
+from oak_ledge.store.photos import Photo, original
+from oak_ledge.store.placements import Placed
+
+PREVIEW_EDGE = 2048
+EDGES = (256, 512, 1024, PREVIEW_EDGE)
+PIECE_MOST_EDGE = 1600
+
+
+def photo_preview(
+    workspace: Workspace, photo: Photo, edge: int, *, source: Path | None = None
+) -> Path:
+    """An upright sRGB picture of a photo, its longer edge at most `edge` of `EDGES`."""
+    step = next((e for e in EDGES if e >= edge), PREVIEW_EDGE)
+    path = workspace.previews / photo.hash[:2] / f"{photo.hash}-{step}.jpg"
+    if not path.exists():
+        largest = workspace.previews / photo.hash[:2] / f"{photo.hash}-{PREVIEW_EDGE}.jpg"
+        if source is None:
+            source = largest if largest.exists() else original(workspace.originals, photo)
+        replace_file(path, draw_preview(source, step))
+    return path
+
+
+def piece_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
+    """The finished piece as it will look, its longer edge at most `edge` pixels.
+
+    Cut by the same code as the file. From the photo's preview where that holds as many pixels
+    as are shown, else from the original.
+    """
+    facts = placed.photo.facts
+    W, H = asked_pixels(placed.size, facts.held, placed.placement)
+    fit = min(1.0, min(edge, PIECE_MOST_EDGE) / max(W, H))
+    shown = (max(1, round(W * fit)), max(1, round(H * fit)))
+    crop = crop_of(placed.size, facts.held, placed.placement)
+    key = hashlib.sha256(f"{placed.photo.hash} {crop} {shown}".encode()).hexdigest()
+    path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
+    if not path.exists():
+        replace_file(path, _draw_piece(workspace, placed.photo, crop, shown))
+    return path
+
+
+def _draw_piece(workspace: Workspace, photo: Photo, crop: Crop, shown: tuple[int, int]) -> bytes:
+    held = photo.facts.held
+    share = min(1.0, PREVIEW_EDGE / max(held))
+    if crop.width * share >= shown[0]:
+        opened = open_photo(photo_preview(workspace, photo, PREVIEW_EDGE))
+        seen = (opened.image.width, opened.image.height)
+        across, along = seen[0] / held[0], seen[1] / held[1]
+        crop = Crop(crop.left * across, crop.top * along, crop.width * across, crop.height * along)
+        return encode_preview(cut(opened, crop, shown, seen), opened.icc)
+    opened = open_photo(original(workspace.originals, photo), shrink=load_shrink(crop, shown))
+    return encode_preview(cut(opened, crop, shown, held), opened.icc)

@@ -1,0 +1,120 @@
+"""The line: six stations in the order of the work, each saying in figures what happens there."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import BaseModel
+
+from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.sizes import Size
+from oak_ledge.core.tally import output_lengths
+from oak_ledge.core.units import plain, rounded, shape_words
+from oak_ledge.flows.figures import Figures
+
+StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]
+
+
+class Row(BaseModel):
+    name: str
+    value: str
+
+
+class Station(BaseModel):
+    """One station: the figure that counts, its unit, a line below, and what it is set to."""
+
+    name: StationName
+    idle: bool
+    before: str = ""
+    figure: str
+    unit: str
+    below: str
+    rows: list[Row]
+
+
+def stations(size: Size, photo: PhotoFacts, found: Figures) -> list[Station]:
+    """Say the whole line for a placement."""
+    W, H = found.asked.width, found.asked.height
+    lying = found.placement
+    lengths = output_lengths(size, (W, H))
+    kept = found.scale == 1
+    change = "as they are" if kept else "enlarged" if found.scale > 1 else "reduced"
+    if size.ppi is None:
+        physical = "no resolution is written"
+    else:
+        physical = f"= {lengths} at {plain(size.ppi)} ppi"
+    label = "none" if photo.ppi is None else f"{rounded(photo.ppi, 0)} ppi"
+    real = "none given" if found.real_ppi is None else f"{rounded(found.real_ppi, 0)} ppi"
+    kind = size.file.format.upper()
+    quality = str(size.file.quality) if size.file.format == "jpeg" else "nothing lost"
+    return [
+        Station(
+            name="Photo",
+            idle=False,
+            figure=f"{photo.width} × {photo.height}",
+            unit="px",
+            below=f"{photo.width * photo.height / 1e6:.1f} megapixels",
+            rows=[
+                Row(name="shape", value=shape_words(photo.width, photo.height)),
+                Row(name="label", value=label),
+            ],
+        ),
+        Station(
+            name="Level",
+            idle=True,
+            figure="as held",
+            unit="",
+            below="the crop lies upright",
+            rows=[],
+        ),
+        Station(
+            name="Crop",
+            idle=False,
+            figure=f"{rounded(lying.width)} × {rounded(lying.height)}",
+            unit="px",
+            below=f"trims {rounded(found.trimmed * 100, 0)} % of the area",
+            rows=[
+                Row(name="shape", value=shape_words(W, H)),
+                Row(name="sides", value=_sides(found)),
+            ],
+        ),
+        Station(
+            name="Ground",
+            idle=True,
+            figure="not needed",
+            unit="",
+            below="the crop lies inside",
+            rows=[],
+        ),
+        Station(
+            name="Pixels",
+            idle=False,
+            before=f"×{rounded(found.scale, 3)} →",
+            figure=f"{W} × {H}",
+            unit="px",
+            below=physical,
+            rows=[Row(name="pixels", value=change), Row(name="real", value=real)],
+        ),
+        Station(
+            name="File",
+            idle=False,
+            figure=kind,
+            unit="",
+            below="made, then measured",
+            rows=[
+                Row(name="quality", value=quality),
+                Row(name="colour", value=photo.profile or "sRGB"),
+            ],
+        ),
+    ]
+
+
+def _sides(found: Figures) -> str:
+    """Which sides are trimmed, by whole per cent."""
+    marks = {"left": "←", "top": "↑", "right": "→", "bottom": "↓"}
+    shown = [
+        f"{marks[side]} {rounded(share * 100, 0)}"
+        for side, share in found.trimmed_sides.model_dump().items()
+        if share >= 0.005
+    ]
+    return " ".join(shown) + " %" if shown else "nothing trimmed"

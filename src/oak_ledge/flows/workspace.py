@@ -1,0 +1,47 @@
+"""Where one Oak Ledge keeps its things, and the limits it was started with."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from oak_ledge.store import deliveries
+from oak_ledge.store.database import Sessions, open_database, transaction
+from oak_ledge.store.folders import sweep_parts
+
+
+class NotFoundError(LookupError):
+    """Something was asked for that is not here; the text says what."""
+
+
+@dataclass(frozen=True)
+class Workspace:
+    """Folders and limits, handed down from the top."""
+
+    data: Path
+    sessions: Sessions
+    most_pixels: int
+    most_bytes: int
+
+    @property
+    def originals(self) -> Path:
+        return self.data / "photos"
+
+    @property
+    def previews(self) -> Path:
+        return self.data / "previews"
+
+    @property
+    def deliveries(self) -> Path:
+        return self.data / "deliveries"
+
+
+def open_workspace(data: Path, *, most_pixels: int, most_bytes: int) -> Workspace:
+    """Open a data folder, new or old, and tidy what a kill may have left."""
+    data.mkdir(parents=True, exist_ok=True)
+    workspace = Workspace(data, open_database(data / "oak-ledge.db"), most_pixels, most_bytes)
+    for folder in (workspace.originals, workspace.previews, workspace.deliveries):
+        sweep_parts(folder)
+    with transaction(workspace.sessions) as session:
+        deliveries.mark_stopped(session)
+    return workspace

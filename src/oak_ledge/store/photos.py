@@ -1,0 +1,80 @@
+"""Photos: their originals on disk, once each by content, and what is known of them."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
+from typing import BinaryIO
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.store.folders import sync_folder
+from oak_ledge.store.tables import PhotoRow
+
+_CHUNK = 1 << 20
+
+
+@dataclass(frozen=True)
+class Photo:
+    id: int
+    hash: str
+    name: str
+    facts: PhotoFacts
+
+
+def receive(source: BinaryIO, folder: Path, name: str, most_bytes: int) -> tuple[Path, str, int]:
+    """Copy a stream to a temporary file of `folder`; give its path, SHA-256 and length.
+
+    Stops one byte above `most_bytes`; the caller decides what that means.
+    """
+    folder.mkdir(parents=True, exist_ok=True)
+    digest, length = hashlib.sha256(), 0
+    path = folder / f"{os.getpid()}-{os.urandom(8).hex()}.part"
+    with path.open("xb") as file:
+        while (chunk := source.read(_CHUNK)) and length <= most_bytes:
+            digest.update(chunk)
+            file.write(chunk)
+            length += len(chunk)
+        file.flush()
+        os.fsync(file.fileno())
+    return path, digest.hexdigest(), length
+
+
+def original(folder: Path, photo: Photo) -> Path:
+    """Where a photo's original lies."""
+    ending = {"JPEG": ".jpg", "PNG": ".png", "TIFF": ".tif", "WebP": ".webp"}[photo.facts.format]
+    return folder / photo.hash[:2] / f"{photo.hash}{ending}"
+
+
+def keep_original(part: Path, target: Path) -> None:
+    """Move a received file to its place, read-only, whole or not at all."""
+    target.parent.mkdir(parents=True, exist_ok=True)
+    part.chmod(0o444)
+    part.replace(target)
+    sync_folder(target.parent)
+
+
+def find_by_hash(session: Session, digest: str) -> Photo | None:
+    row = session.scalar(select(PhotoRow).where(PhotoRow.hash == digest))
+    return None if row is None else photo_of(row)
+
+
+def find(session: Session, photo_id: int) -> Photo | None:
+    row = session.get(PhotoRow, photo_id)
+    return None if row is None else photo_of(row)
+
+
+def add(session: Session, digest: str, name: str, facts: PhotoFacts, now: datetime) -> Photo:
+    row = PhotoRow(hash=digest, name=name, facts=facts, added=now)
+    session.add(row)
+    session.flush()
+    return photo_of(row)
+
+
+def photo_of(row: PhotoRow) -> Photo:
+    return Photo(row.id, row.hash, row.name, row.facts)

@@ -1,0 +1,113 @@
+"""Placements and their history of steps: undo and redo outlive a restart."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal, cast
+
+from sqlalchemy import delete, func, select
+from sqlalchemy.orm import Session
+
+from oak_ledge.core.placements import Placement
+from oak_ledge.core.sizes import Size
+from oak_ledge.store.photos import Photo, photo_of
+from oak_ledge.store.tables import PlacementRow, StepRow
+
+State = Literal["new", "placed", "settled", "made"]
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A placement with all it needs: its photo, its size, its state and place in history."""
+
+    id: int
+    job_id: int
+    photo: Photo
+    size: Size
+    placement: Placement
+    state: State
+    step: int
+
+
+def add_placement(
+    session: Session, job_id: int, job_photo_id: int, job_size_id: int, placement: Placement
+) -> None:
+    row = PlacementRow(
+        job_id=job_id,
+        job_photo_id=job_photo_id,
+        job_size_id=job_size_id,
+        placement=placement,
+        state="new",
+        step=0,
+    )
+    session.add(row)
+    session.flush()
+    session.add(StepRow(placement_id=row.id, step=0, what="suggested", placement=placement))
+
+
+def find(session: Session, placement_id: int) -> Placed | None:
+    row = session.get(PlacementRow, placement_id)
+    return None if row is None else placed_of(row)
+
+
+def keep(
+    session: Session, placement_id: int, placement: Placement, what: str, now: datetime
+) -> None:
+    """Keep a new step; steps that had been undone are forgotten."""
+    row = _row(session, placement_id)
+    session.execute(
+        delete(StepRow).where(StepRow.placement_id == placement_id, StepRow.step > row.step)
+    )
+    row.step += 1
+    session.add(StepRow(placement_id=placement_id, step=row.step, what=what, placement=placement))
+    row.placement, row.state = placement, "placed"
+    row.job.touched = now
+    session.flush()
+
+
+def walk(session: Session, placement_id: int, by: Literal[-1, 1], now: datetime) -> bool:
+    """Go one step back or forth; False where there is none."""
+    row = _row(session, placement_id)
+    step = session.scalar(
+        select(StepRow).where(StepRow.placement_id == placement_id, StepRow.step == row.step + by)
+    )
+    if step is None:
+        return False
+    row.step, row.placement, row.state = step.step, step.placement, "placed"
+    row.job.touched = now
+    session.flush()
+    return True
+
+
+def last_step(session: Session, placement_id: int) -> int:
+    newest = select(func.max(StepRow.step)).where(StepRow.placement_id == placement_id)
+    return session.scalar(newest) or 0
+
+
+def step_names(session: Session, placement_id: int) -> list[str]:
+    steps = select(StepRow.what).where(StepRow.placement_id == placement_id).order_by(StepRow.step)
+    return list(session.scalars(steps))
+
+
+def set_state(session: Session, placement_id: int, state: State, now: datetime) -> None:
+    row = _row(session, placement_id)
+    row.state = state
+    row.job.touched = now
+    session.flush()
+
+
+def placed_of(row: PlacementRow) -> Placed:
+    return Placed(
+        id=row.id,
+        job_id=row.job_id,
+        photo=photo_of(row.job_photo.photo),
+        size=row.job_size.size,
+        placement=row.placement,
+        state=cast(State, row.state),
+        step=row.step,
+    )
+
+
+def _row(session: Session, placement_id: int) -> PlacementRow:
+    return session.get_one(PlacementRow, placement_id)

@@ -1,0 +1,109 @@
+"""The tables as they stand today; `migrations/` tells how they came to be."""
+
+from __future__ import annotations
+
+from sqlalchemy import UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.pixels.proof import Asked, Measured
+from oak_ledge.core.placements import Placement
+from oak_ledge.core.sizes import Size
+from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short
+
+
+class PhotoRow(Base):
+    __tablename__ = "photo"
+    id: Mapped[key]
+    hash: Mapped[short] = mapped_column(unique=True)
+    name: Mapped[short]
+    facts: Mapped[PhotoFacts] = mapped_column(AsJson(PhotoFacts))
+    added: Mapped[moment]
+
+
+class SizeRow(Base):
+    __tablename__ = "size"
+    id: Mapped[key]
+    name: Mapped[short]
+    group: Mapped[short]
+    size: Mapped[Size] = mapped_column(AsJson(Size))
+
+
+class JobRow(Base):
+    __tablename__ = "job"
+    id: Mapped[key]
+    name: Mapped[short]
+    added: Mapped[moment]
+    touched: Mapped[moment]
+    photos: Mapped[list[JobPhotoRow]] = relationship(order_by="JobPhotoRow.id")
+    sizes: Mapped[list[JobSizeRow]] = relationship(order_by="JobSizeRow.id")
+
+
+class JobPhotoRow(Base):
+    __tablename__ = "job_photo"
+    __table_args__ = (UniqueConstraint("job_id", "photo_id"),)
+    id: Mapped[key]
+    job_id: Mapped[int] = owner("job")
+    photo_id: Mapped[int] = owner("photo")
+    photo: Mapped[PhotoRow] = relationship()
+
+
+class JobSizeRow(Base):
+    """A copy of a size as the job took it; `size_id` is the saved size it came from."""
+
+    __tablename__ = "job_size"
+    id: Mapped[key]
+    job_id: Mapped[int] = owner("job")
+    size_id: Mapped[int | None]
+    size: Mapped[Size] = mapped_column(AsJson(Size))
+
+
+class PlacementRow(Base):
+    __tablename__ = "placement"
+    __table_args__ = (UniqueConstraint("job_photo_id", "job_size_id"),)
+    id: Mapped[key]
+    job_id: Mapped[int] = owner("job")
+    job_photo_id: Mapped[int] = owner("job_photo")
+    job_size_id: Mapped[int] = owner("job_size")
+    placement: Mapped[Placement] = mapped_column(AsJson(Placement))
+    state: Mapped[short]
+    step: Mapped[int]
+    """the number of the step it stands at; steps above it can be redone"""
+    job: Mapped[JobRow] = relationship()
+    job_photo: Mapped[JobPhotoRow] = relationship()
+    job_size: Mapped[JobSizeRow] = relationship()
+
+
+class StepRow(Base):
+    """One step of a placement's history; step 0 is the suggestion."""
+
+    __tablename__ = "placement_step"
+    __table_args__ = (UniqueConstraint("placement_id", "step"),)
+    id: Mapped[key]
+    placement_id: Mapped[int] = owner("placement")
+    step: Mapped[int]
+    what: Mapped[short]
+    placement: Mapped[Placement] = mapped_column(AsJson(Placement))
+
+
+class DeliveryRow(Base):
+    __tablename__ = "delivery"
+    id: Mapped[key]
+    job_id: Mapped[int] = owner("job")
+    state: Mapped[short]
+    added: Mapped[moment]
+    job: Mapped[JobRow] = relationship()
+    files: Mapped[list[DeliveryFileRow]] = relationship(order_by="DeliveryFileRow.id")
+
+
+class DeliveryFileRow(Base):
+    __tablename__ = "delivery_file"
+    id: Mapped[key]
+    delivery_id: Mapped[int] = owner("delivery")
+    placement_id: Mapped[int] = owner("placement")
+    name: Mapped[str | None]
+    asked: Mapped[Asked] = mapped_column(AsJson(Asked))
+    measured: Mapped[Measured | None] = mapped_column(AsJson(Measured))
+    state: Mapped[short]
+    reason: Mapped[str | None]
+    delivery: Mapped[DeliveryRow] = relationship()

@@ -1,0 +1,117 @@
+"""The JSON interface under /api: each route takes parsed values, calls one flow, answers."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Query, UploadFile
+from fastapi.responses import FileResponse
+
+from oak_ledge.core.placements import Placement
+from oak_ledge.flows import deliveries, jobs, photos, placements, previews, sizes
+from oak_ledge.flows.deliveries import DeliveryView
+from oak_ledge.flows.jobs import JobView
+from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
+from oak_ledge.flows.placements import Live, PlacementView, SizeView
+from oak_ledge.flows.sizes import SavedSizeView
+from oak_ledge.web.types import DeliveryAsked, GestureAsked, Here, JobAsked, Now, SizeText
+
+router = APIRouter(prefix="/api")
+Edge = Annotated[int, Query(ge=16, le=4096, description="longer edge in pixels")]
+KEEP = {"Cache-Control": "private, max-age=31536000, immutable"}  # originals never change
+
+
+@router.post("/photos", status_code=201)
+def take_in(files: Annotated[list[UploadFile], File()], here: Here, now: Now) -> TakenIn:
+    incoming = (Incoming(file.filename or "photo", file.file) for file in files)
+    return photos.take_in(here, incoming, now)
+
+
+@router.get("/photos/{photo_id}")
+def photo(photo_id: int, here: Here) -> PhotoView:
+    return photos.photo_view(photos.find_photo(here, photo_id))
+
+
+@router.get("/photos/{photo_id}/preview", response_class=FileResponse)
+def photo_preview(photo_id: int, here: Here, edge: Edge = 1024) -> FileResponse:
+    path = previews.photo_preview(here, photos.find_photo(here, photo_id), edge)
+    return FileResponse(path, media_type="image/jpeg", headers=KEEP)
+
+
+@router.get("/sizes")
+def every_size(here: Here) -> list[SavedSizeView]:
+    return sizes.every(here)
+
+
+@router.post("/sizes/read")
+def read_size(asked: SizeText) -> SizeView:
+    return sizes.read(asked.text)
+
+
+@router.post("/jobs", status_code=201)
+def start_job(asked: JobAsked, here: Here, now: Now) -> JobView:
+    job_id = jobs.start(here, asked.name, asked.photo_ids, asked.size_ids, asked.size_texts, now)
+    return jobs.view(here, job_id)
+
+
+@router.get("/jobs/{job_id}")
+def job(job_id: int, here: Here) -> JobView:
+    return jobs.view(here, job_id)
+
+
+@router.get("/placements/{placement_id}")
+def placement(placement_id: int, here: Here) -> PlacementView:
+    return placements.view(here, placement_id)
+
+
+@router.put("/placements/{placement_id}")
+def put_placement(placement_id: int, asked: Placement, here: Here, now: Now) -> PlacementView:
+    return placements.put(here, placement_id, asked, now)
+
+
+@router.post("/placements/{placement_id}/gesture")
+def gesture(placement_id: int, asked: GestureAsked, here: Here, now: Now) -> PlacementView | Live:
+    return placements.gesture(here, placement_id, asked.gesture, keep=asked.keep, now=now)
+
+
+@router.post("/placements/{placement_id}/undo")
+def undo(placement_id: int, here: Here, now: Now) -> PlacementView:
+    return placements.walk(here, placement_id, -1, now)
+
+
+@router.post("/placements/{placement_id}/redo")
+def redo(placement_id: int, here: Here, now: Now) -> PlacementView:
+    return placements.walk(here, placement_id, 1, now)
+
+
+@router.post("/placements/{placement_id}/settle")
+def settle(placement_id: int, here: Here, now: Now) -> PlacementView:
+    return placements.settle(here, placement_id, now)
+
+
+@router.get("/placements/{placement_id}/preview", response_class=FileResponse)
+def piece_preview(placement_id: int, here: Here, edge: Edge = 900) -> FileResponse:
+    path = previews.piece_preview(here, placements.load(here, placement_id), edge)
+    return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+@router.post("/jobs/{job_id}/deliveries", status_code=201)
+def deliver(job_id: int, asked: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
+    return deliveries.deliver(here, job_id, asked.placement_ids, now)
+
+
+@router.get("/deliveries/{delivery_id}")
+def delivery(delivery_id: int, here: Here) -> DeliveryView:
+    return deliveries.view(here, delivery_id)
+
+
+@router.get("/deliveries/{delivery_id}/files/{name}", response_class=FileResponse)
+def made_file(delivery_id: int, name: str, here: Here) -> FileResponse:
+    path = deliveries.file_path(here, delivery_id, name)
+    return FileResponse(path, filename=name, content_disposition_type="attachment")
+
+
+@router.get("/deliveries/{delivery_id}/archive", response_class=FileResponse)
+def archive(delivery_id: int, here: Here) -> FileResponse:
+    path = deliveries.archive(here, delivery_id)
+    return FileResponse(path, filename=path.name, content_disposition_type="attachment")

@@ -1,0 +1,52 @@
+"""What routes are handed: the workspace, the time, and the bodies of calls."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Annotated, cast
+
+from fastapi import Depends, Request
+from pydantic import BaseModel, ConfigDict, Field
+
+from oak_ledge.core.placements import Gesture
+from oak_ledge.flows.workspace import Workspace
+
+
+def workspace_of(request: Request) -> Workspace:
+    return cast(Workspace, request.app.state.workspace)
+
+
+def now() -> datetime:
+    return datetime.now(UTC)  # noqa: TID251 - the one clock of the web
+
+
+Here = Annotated[Workspace, Depends(workspace_of)]
+Now = Annotated[datetime, Depends(now)]
+
+
+class _Body(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class GestureAsked(_Body):
+    """A gesture; with `keep` it becomes a step of the history, without it is only answered."""
+
+    gesture: Gesture
+    keep: bool = False
+
+
+class SizeText(_Body):
+    text: str = Field(max_length=500)
+
+
+class JobAsked(_Body):
+    name: str = Field(default="", max_length=120)
+    photo_ids: list[int] = Field(max_length=5000)
+    size_ids: list[int] = Field(default=[], max_length=200)
+    size_texts: list[str] = Field(default=[], max_length=200)
+
+
+class DeliveryAsked(_Body):
+    """Placements to make; all of the job's when left out."""
+
+    placement_ids: list[int] | None = Field(default=None, max_length=5000)
