@@ -9,10 +9,10 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Annotated, Any, Literal, NoReturn
 
-import click
 import typer
 import uvicorn
 from pydantic import ValidationError
+from typer._click import exceptions as calls  # typer's own errors of a call; it exports only some
 from typing_extensions import override
 
 from oak_ledge.config import Config
@@ -234,13 +234,14 @@ def main(arguments: list[str] | None = None) -> NoReturn:
     command = typer.main.get_command(app)
     try:
         code = command.main(arguments, prog_name="oak-ledge", standalone_mode=False)
-    except click.exceptions.NoArgsIsHelpError as exc:
+    except calls.NoArgsIsHelpError as exc:
         print(exc.format_message())
         code = 0
-    except click.ClickException as exc:
-        print(f"oak-ledge: {exc.format_message()} See oak-ledge --help.", file=sys.stderr)
+    except calls.ClickException as exc:
+        told = exc.format_message().rstrip(".")
+        print(f"oak-ledge: {told}. See oak-ledge --help.", file=sys.stderr)
         code = exc.exit_code
-    except click.Abort:
+    except typer.Abort:
         print("oak-ledge: stopped", file=sys.stderr)
         code = SOME_FAILED
     sys.exit(code if isinstance(code, int) else 0)

@@ -81,7 +81,7 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
             bottom=_share((ph - crop.bottom) / ph),
         ),
         uncovered=_share(1 - inside / area),
-        stretch=(W / crop.width) / (H / crop.height) - 1 if area else 0.0,
+        stretch=_dustless((W / crop.width) / (H / crop.height) - 1),
         kept=min(1.0, (crop.width / largest) ** 2),
         shape_cost=_share(1 - largest * (largest * H / W) / (pw * ph)),
         copied=copied,
@@ -93,9 +93,14 @@ def _overlap(low: float, high: float, edge: int) -> float:
     return max(0.0, min(high, float(edge)) - max(low, 0.0))
 
 
+def _dustless(value: float) -> float:
+    """Clear float dust below a billionth."""
+    return value if abs(value) > 1e-9 else 0.0
+
+
 def _share(value: float) -> float:
-    """Clear float dust below a billionth, keep within 0…1."""
-    return min(1.0, value) if value > 1e-9 else 0.0
+    """Keep a share within 0…1."""
+    return min(1.0, max(0.0, _dustless(value)))
 
 
 def output_lengths(size: Size, asked: Pixels) -> str | None:
@@ -106,14 +111,22 @@ def output_lengths(size: Size, asked: Pixels) -> str | None:
     """
     if size.ppi is None:
         return None
-    W, H = asked
+    width, height = output_edges(size, asked)
+    return f"{width.rpartition(' ')[0]} × {height}"
+
+
+def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
+    """Say width and height of the output apart, in the size's own unit: `10 in`, `8 in`."""
     shape = size.shape
     if isinstance(shape, ExactShape) and shape.unit != "px":
-        width, height = shape.width, shape.height
-        if (width < height) != (W < H) and W != H:
-            width, height = height, width
-        return f"{plain(width)} × {plain(height)} {shape.unit}"
-    return f"{rounded(float(W / size.ppi), 2)} × {rounded(float(H / size.ppi), 2)} in"
+        edges = (shape.width, shape.height)
+        if (edges[0] - edges[1]) * (asked[0] - asked[1]) < 0:
+            edges = (edges[1], edges[0])
+        return (f"{plain(edges[0])} {shape.unit}", f"{plain(edges[1])} {shape.unit}")
+    if size.ppi is None:
+        return (f"{asked[0]} px", f"{asked[1]} px")
+    inches = [rounded(float(edge / size.ppi), 2) for edge in asked]
+    return (f"{inches[0]} in", f"{inches[1]} in")
 
 
 def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int = 3) -> str:

@@ -51,8 +51,8 @@ class JobView(BaseModel):
     sizes: list[SizeView]
     pieces: list[PieceView]
     counts: dict[str, int]
-    go_on: int | None
-    """the placement to go on with: the first that is not settled"""
+    next: PieceView | None
+    """the piece to go on with: the first that is not settled"""
 
 
 def start(
@@ -122,7 +122,7 @@ def every(workspace: Workspace) -> list[JobView]:
 
 def _job_view(job: Job, placed: list[Placed]) -> JobView:
     pieces = [_piece(one) for one in placed]
-    open_ones = [p.placement_id for p in pieces if p.state in ("new", "placed")]
+    open_ones = [p for p in pieces if p.state in ("new", "placed")]
     by_text = {view.text + view.name: view for view in (size_view(p.size) for p in placed)}
     return JobView(
         id=job.id,
@@ -131,7 +131,7 @@ def _job_view(job: Job, placed: list[Placed]) -> JobView:
         sizes=list(by_text.values()),
         pieces=pieces,
         counts=_counts(pieces),
-        go_on=open_ones[0] if open_ones else None,
+        next=open_ones[0] if open_ones else None,
     )
 
 

@@ -17,6 +17,7 @@ from oak_ledge.core.placements import (
 )
 from oak_ledge.core.size_text import say_size, shape_label, write_size
 from oak_ledge.core.sizes import PercentShape, Size
+from oak_ledge.core.tally import output_edges
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.photos import PhotoView, photo_view
 from oak_ledge.flows.stations import Station, stations
@@ -45,6 +46,8 @@ class Live(BaseModel):
     crop: tuple[float, float, float, float]
     figures: Figures
     stations: list[Station]
+    edges: tuple[str, str]
+    """width and height in words, for the measuring lines: `10 in`, `8 in`"""
     turns: bool
     """False where turning wide ↔ tall changes nothing"""
 
@@ -100,6 +103,7 @@ def live(placed: Placed, placement: Placement) -> Live:
         crop=(lying.cx - lying.width / 2, lying.cy - lying.height / 2, lying.width, lying.height),
         figures=found,
         stations=stations(placed.size, facts, found),
+        edges=output_edges(placed.size, asked),
         turns=asked[0] != asked[1],
     )
 

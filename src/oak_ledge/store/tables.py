@@ -35,8 +35,6 @@ class JobRow(Base):
     name: Mapped[short]
     added: Mapped[moment]
     touched: Mapped[moment]
-    photos: Mapped[list[JobPhotoRow]] = relationship(order_by="JobPhotoRow.id")
-    sizes: Mapped[list[JobSizeRow]] = relationship(order_by="JobSizeRow.id")
 
 
 class JobPhotoRow(Base):
@@ -92,7 +90,6 @@ class DeliveryRow(Base):
     job_id: Mapped[int] = owner("job")
     state: Mapped[short]
     added: Mapped[moment]
-    job: Mapped[JobRow] = relationship()
     files: Mapped[list[DeliveryFileRow]] = relationship(order_by="DeliveryFileRow.id")
 
 
@@ -106,4 +103,3 @@ class DeliveryFileRow(Base):
     measured: Mapped[Measured | None] = mapped_column(AsJson(Measured))
     state: Mapped[short]
     reason: Mapped[str | None]
-    delivery: Mapped[DeliveryRow] = relationship()

@@ -16,7 +16,10 @@ def make_app(workspace: Workspace, host: str = "127.0.0.1") -> FastAPI:
     app = FastAPI(title="Oak Ledge", openapi_url="/api/openapi.json", docs_url=None, redoc_url=None)
     app.state.workspace = workspace
     app.add_middleware(Guards, host=host)
-    app.mount("/static", StaticFiles(directory=pages.STATIC), name="static")
+    # The address changes with the content, so browsers may keep these files for good.
+    app.mount(
+        f"/static/{pages.static_version()}", StaticFiles(directory=pages.STATIC), name="static"
+    )
     app.include_router(api.router)
     app.include_router(pages.router)
     answer_errors(app)

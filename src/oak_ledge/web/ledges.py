@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 from oak_ledge.flows.jobs import JobView, PieceView
 
 SCREEN_PPI = 96.0  # what a pixel size is taken as beside prints, only so that it can be drawn
-GAP = 16.0
+GAP = 18.0
+OVERLAP = 0.42
 
 
 @dataclass(frozen=True)
@@ -33,25 +35,48 @@ class Ledge:
     """drawing units per inch"""
 
 
-def ledge_of(job: JobView, *, width: float = 1200.0, height: float = 118.0) -> Ledge:
-    """Stand a job's pieces side by side, as large as the ledge allows, all at one scale."""
-    sizes = [_inches(piece) for piece in job.pieces]
-    wide, high = sum(w for w, _ in sizes), max(h for _, h in sizes)
-    gap = min(GAP, width * 0.3 / len(sizes))
-    scale = min((height - 6) / high, (width - gap * (len(sizes) + 1)) / wide)
+def ledge_of(job: JobView, *, width: float, height: float) -> Ledge:
+    """Stand a job's pieces photo by photo, as large as the ledge allows, all at one scale.
+
+    Of one photo the largest stands at the back, smaller ones lean over its foot.
+    """
+    groups: dict[int, list[PieceView]] = {}
+    for piece in job.pieces:
+        groups.setdefault(piece.photo_id, []).append(piece)
+    for group in groups.values():
+        group.sort(key=lambda piece: -_inches(piece)[0] * _inches(piece)[1])
+    wide = sum(_steps(group)[-1] + _inches(group[-1])[0] for group in groups.values())
+    high = max(_inches(piece)[1] for piece in job.pieces)
+    gap = min(GAP, width * 0.3 / len(groups))
+    scale = min((height - 6) / high, (width - gap * (len(groups) + 1)) / wide)
     left, standing = gap, []
-    for piece, (w, h) in zip(job.pieces, sizes, strict=True):
-        box = (left, height - h * scale, w * scale, h * scale)
-        zoom = box[2] / piece.crop[2]
-        photo = (
-            box[0] - piece.crop[0] * zoom,
-            box[1] - piece.crop[1] * zoom,
-            piece.held[0] * zoom,
-            piece.held[1] * zoom,
-        )
-        standing.append(Standing(piece, *box, photo))
-        left += box[2] + gap
+    for group in groups.values():
+        for piece, step in zip(group, _steps(group), strict=True):
+            standing.append(_stand(piece, left + step * scale, height, scale))
+        left = standing[-1].left + standing[-1].width + gap
     return Ledge(width, height, standing, scale)
+
+
+def _steps(group: list[PieceView]) -> list[float]:
+    """How far right of the first each piece of a photo begins, in inches."""
+    steps = [0.0]
+    for before, piece in pairwise(group):
+        reach = steps[-1] + _inches(before)[0]
+        steps.append(reach - OVERLAP * min(_inches(before)[0], _inches(piece)[0]))
+    return steps
+
+
+def _stand(piece: PieceView, left: float, foot: float, scale: float) -> Standing:
+    width, height = (edge * scale for edge in _inches(piece))
+    top = foot - height
+    zoom = width / piece.crop[2]
+    photo = (
+        left - piece.crop[0] * zoom,
+        top - piece.crop[1] * zoom,
+        piece.held[0] * zoom,
+        piece.held[1] * zoom,
+    )
+    return Standing(piece, left, top, width, height, photo)
 
 
 def _inches(piece: PieceView) -> tuple[float, float]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from datetime import datetime
 from pathlib import Path
 
 from fastapi import APIRouter, Request
@@ -12,7 +13,7 @@ from fastapi.templating import Jinja2Templates
 from oak_ledge.flows import deliveries, jobs, placements, sizes
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.ledges import ledge_of
-from oak_ledge.web.types import Here
+from oak_ledge.web.types import Here, Now
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
@@ -28,19 +29,38 @@ def static_version() -> str:
     return digest.hexdigest()[:10]
 
 
-templates.env.globals["version"] = static_version()
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 
 
-@router.get("/", response_class=HTMLResponse, name="jobs")
-def jobs_page(request: Request, here: Here) -> Response:
+def headline(jobs_in_hand: int) -> str:
+    """What stands at the top of the jobs page."""
+    words = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine")
+    number = words[jobs_in_hand] if jobs_in_hand < len(words) else str(jobs_in_hand)
+    return f"{number} job{'' if jobs_in_hand == 1 else 's'} in hand"
+
+
+def touched(moment: datetime, now: datetime) -> str:
+    """When a job was last worked on, as people say it."""
+    then, today = moment.astimezone(), now.astimezone()
+    days = (today.date() - then.date()).days
+    if days <= 1:
+        return f"{'yesterday' if days else 'today'}, {then:%H:%M}"
+    return f"{then.day} {then:%B}" + ("" if then.year == today.year else f" {then.year}")
+
+
+@router.get("/", response_class=HTMLResponse, name="jobs_page")
+def jobs_page(request: Request, here: Here, now: Now) -> Response:
     every = jobs.every(here)
     counts: dict[str, int] = {}
     for job in every:
         for name, count in job.counts.items():
             counts[name] = counts.get(name, 0) + count
     context = {
-        "jobs": [(job, ledge_of(job)) for job in every],
+        "headline": headline(len(every)),
+        "jobs": [
+            (job, ledge_of(job, width=1200 if first else 580, height=132 if first else 104), touched(job.touched, now))
+            for first, job in zip([True] + [False] * len(every), every, strict=False)
+        ],
         "counts": counts,
         "pieces": sum(len(job.pieces) for job in every),
         "sizes": sizes.every(here),
@@ -48,15 +68,15 @@ def jobs_page(request: Request, here: Here) -> Response:
     return templates.TemplateResponse(request, "jobs.html", context)
 
 
-@router.get("/jobs/{job_id}", name="job")
+@router.get("/jobs/{job_id}", name="job_page")
 def job_page(job_id: int, request: Request, here: Here) -> Response:
     """Go on with a job where it was left."""
     job = jobs.view(here, job_id)
-    on = job.go_on or job.pieces[0].placement_id
-    return RedirectResponse(request.url_for("bench", job_id=job_id, placement_id=on), 303)
+    on = (job.next or job.pieces[0]).placement_id
+    return RedirectResponse(request.url_for("bench_page", job_id=job_id, placement_id=on), 303)
 
 
-@router.get("/jobs/{job_id}/bench/{placement_id}", response_class=HTMLResponse, name="bench")
+@router.get("/jobs/{job_id}/bench/{placement_id}", response_class=HTMLResponse, name="bench_page")
 def bench_page(job_id: int, placement_id: int, request: Request, here: Here) -> Response:
     view = placements.view(here, placement_id)
     if view.job_id != job_id:

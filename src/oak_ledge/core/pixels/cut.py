@@ -149,7 +149,7 @@ class _Rows:
     """Hands out the photo's rows from top to bottom, keeping those still needed."""
 
     def __init__(self, image: pyvips.Image, left: int, width: int, dtype: npt.DTypeLike) -> None:
-        self._region = pyvips.Region.new(image)
+        self._region, self._height = pyvips.Region.new(image), image.height
         self._left, self._width, self._bands, self._dtype = left, width, image.bands, dtype
         self._kept = np.empty((0, width, image.bands), dtype)
         self._first = 0
@@ -168,4 +168,4 @@ class _Rows:
 
     def prove_whole(self) -> None:
         """Read on to the last row, so that a file cut short below the crop is still found."""
-        self._region.fetch(0, self._region.height - 1, 1, 1)
+        self._region.fetch(0, self._height - 1, 1, 1)

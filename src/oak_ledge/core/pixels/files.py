@@ -137,12 +137,11 @@ def _jpeg_resolution(data: bytes, ppi: int | None) -> bytes:
     unit, density = (1, max(1, ppi)) if ppi is not None else (0, 1)
     jfif = b"JFIF\x00\x01\x02" + struct.pack(">BHHBB", unit, density, density, 0, 0)
     head = b"\xff\xd8" + _segment(0xE0, jfif)
-    exif = Image.Exif()
-    exif[274] = 1
     if ppi is not None:
+        exif = Image.Exif()
         exif[_TAG_X] = exif[_TAG_Y] = float(density)
         exif[_TAG_UNIT] = INCH_UNIT
-    head += _segment(0xE1, exif.tobytes())
+        head += _segment(0xE1, exif.tobytes())
     at = 2
     while data[at : at + 2] == b"\xff\xe0":  # the encoder's own JFIF block
         at += 2 + struct.unpack(">H", data[at + 2 : at + 4])[0]

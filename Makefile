@@ -1,0 +1,42 @@
+# make demo: set up, lay out the demo, serve it.   make test: every check and every test.
+PYTHON ?= $(shell command -v python3.11 || command -v python3)
+PORT ?= 8000
+DATA ?= .data
+VENV := .venv
+BIN := $(VENV)/bin
+
+.PHONY: demo test check format browser clean
+demo: $(VENV)/run.done
+	$(BIN)/oak-ledge demo --data $(DATA) --port $(PORT)
+
+test: check browser
+	$(BIN)/pytest -n 2 --dist loadfile
+
+check: $(VENV)/test.done
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+format: $(VENV)/test.done
+	$(BIN)/ruff check --fix .
+	$(BIN)/ruff format .
+
+# Chromium and its driver come from Debian's packages, where they are missing.
+browser:
+	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || { \
+	  S=$$(test "$$(id -u)" = 0 || echo sudo); \
+	  $$S apt-get update -qq && $$S apt-get install -y -qq --no-install-recommends chromium chromium-driver; }
+
+$(VENV)/run.done: pyproject.toml requirements.txt
+	$(PYTHON) -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11) and "Oak Ledge needs Python 3.11; say which with PYTHON=…")'
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install -q --disable-pip-version-check -c requirements.txt -e .
+	touch $@
+
+$(VENV)/test.done: $(VENV)/run.done
+	$(BIN)/python -m pip install -q --disable-pip-version-check -c requirements.txt -e '.[dev]'
+	touch $@
+
+clean:
+	rm -rf $(VENV) .data

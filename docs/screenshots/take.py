@@ -1,0 +1,95 @@
+"""Take the README's pictures from the demo: python docs/screenshots/take.py [folder]."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import WebDriverWait
+
+HERE = Path(__file__).parent
+PORT = 8765
+
+
+def chrome(width: int = 1280, height: int = 800) -> webdriver.Chrome:
+    options = webdriver.ChromeOptions()
+    for flag in (
+        "--headless=new",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--no-first-run",
+        "--hide-scrollbars",
+    ):
+        options.add_argument(flag)
+    options.binary_location = "/usr/bin/chromium"
+    driver = webdriver.Chrome(options, webdriver.ChromeService("/usr/bin/chromedriver"))
+    driver.execute_cdp_cmd(
+        "Emulation.setDeviceMetricsOverride",
+        {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False},
+    )
+    return driver
+
+
+def settled(driver: webdriver.Chrome) -> None:
+    """Wait until all pictures are drawn and the fine piece has come."""
+    done = (
+        "return document.readyState==='complete' && "
+        "[...document.images].every(i=>i.complete) && "
+        "(!document.querySelector('.piece') || document.querySelector('.piece.is-fine')!==null)"
+    )
+    WebDriverWait(driver, 20).until(lambda d: d.execute_script(done))
+    time.sleep(0.4)
+
+
+def follow(driver: webdriver.Chrome, words: str) -> None:
+    driver.find_element(By.LINK_TEXT, words).click()
+    WebDriverWait(driver, 20).until(lambda d: "/bench/" in d.current_url)
+    settled(driver)
+
+
+def main(folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as data:
+        command = ["oak-ledge", "demo", "--data", data, "--port", str(PORT)]
+        served = subprocess.Popen(
+            [str(Path(sys.executable).with_name(command[0])), *command[1:]],
+            stdout=subprocess.PIPE,
+            text=True,
+        )
+        try:
+            assert served.stdout is not None
+            while "ready" not in served.stdout.readline():
+                pass
+            take(folder, f"http://127.0.0.1:{PORT}")
+        finally:
+            served.terminate()
+            served.wait()
+
+
+def take(folder: Path, base: str) -> None:
+    driver = chrome()
+    try:
+        driver.get(base)
+        settled(driver)
+        driver.save_screenshot(str(folder / "jobs.png"))
+        follow(driver, "Evening of paper lanterns")
+        driver.save_screenshot(str(folder / "bench.png"))
+        driver.get(base)
+        follow(driver, "Pictures for the stall")
+        driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()
+        settled(driver)
+        driver.save_screenshot(str(folder / "proof.png"))
+    finally:
+        driver.quit()
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]) if len(sys.argv) > 1 else HERE)

@@ -1,0 +1,414 @@
+// The bench: one placement. Sends gestures, shows what the server answers.
+
+import { ask, newestWins } from "./ask.js";
+import { dragging, gathering } from "./hands.js";
+import { drawPiece, drawWhole } from "./panes.js";
+
+const STEP = 1.02;
+const TONES = ["light", "mid", "dark"];
+const SHADES = ["strong", "weak", "none"];
+const SIGNS = {
+  stop: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "Stop:"],
+  look: ["M0 -7L7 0L0 7L-7 0z", "M0 -3v3.4M0 2.3v1", "Look:"],
+  fine: ["M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z", "", "Fine:"],
+};
+
+const remembered = (name, choices) => {
+  const kept = localStorage.getItem(`oak-ledge-${name}`);
+  return choices.includes(kept) ? kept : choices[0];
+};
+const remember = (name, value) => localStorage.setItem(`oak-ledge-${name}`, value);
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("bench", () => {
+    const seed = JSON.parse(document.getElementById("seed").textContent);
+    return {
+      view: seed.view,
+      file: seed.file,
+      making: false,
+      trouble: "",
+      spoken: "",
+      station: "Crop",
+      tone: remembered("tone", TONES),
+      shade: remembered("shade", SHADES),
+      wholeScale: "",
+      pieceScale: "",
+
+      room: {
+        "@keydown.window"(event) {
+          this.key(event);
+        },
+        "@resize.window"() {
+          this.draw();
+        },
+        "@pagehide.window"() {
+          this.small.settle();
+        },
+      },
+
+      init() {
+        this.path = `/api/placements/${this.view.id}`;
+        this.held = [this.view.photo.facts.width, this.view.photo.facts.height];
+        const tell = newestWins(
+          (gesture) => this.send({ gesture, keep: false }),
+          (live) => this.show(live),
+        );
+        this.forget = tell.forget;
+        const hands = {
+          during: tell,
+          kept: (gesture) => this.keep(gesture),
+          left: () => this.leave(),
+        };
+        this.small = gathering(hands);
+        const { whole, piece } = this.$refs;
+        this.drags = [
+          dragging(whole, (event) => this.grabWhole(event), hands),
+          dragging(piece, () => this.grabPiece(), hands),
+        ];
+        piece.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
+        whole.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
+        this.applyTone();
+        this.$nextTick(() => {
+          this.draw();
+          this.drawFine();
+        });
+        if (document.fonts) document.fonts.ready.then(() => this.draw());
+      },
+
+      // --- what the page shows
+
+      get line() {
+        return Object.fromEntries(this.view.stations.map((one) => [one.name, one]));
+      },
+      get at() {
+        return this.each((name) => (name === this.station ? "is-open" : ""));
+      },
+      get opened() {
+        return this.each((name) => name === this.station);
+      },
+      get expanded() {
+        return this.each((name) => String(name === this.station));
+      },
+      each(give) {
+        return Object.fromEntries(this.view.stations.map((one) => [one.name, give(one.name)]));
+      },
+      get sentence() {
+        return this.view.figures.sentence;
+      },
+      get state() {
+        return this.view.state;
+      },
+      get notes() {
+        return this.view.figures.notes.map((note) => {
+          const [shape, sign, word] = SIGNS[note.level];
+          return { ...note, shape, sign, word, mark: `is-${note.level}`, level: `is-${note.level}` };
+        });
+      },
+      get noUndo() {
+        return !this.view.can_undo;
+      },
+      get noRedo() {
+        return !this.view.can_redo;
+      },
+      get undoWord() {
+        return this.view.can_undo ? `Undo: ${this.view.steps[this.view.step]}` : "Undo";
+      },
+      get redoWord() {
+        return this.view.can_redo ? `Redo: ${this.view.steps[this.view.step + 1]}` : "Redo";
+      },
+      get noTurn() {
+        return !this.view.turns;
+      },
+      get tones() {
+        return Object.fromEntries(TONES.map((tone) => [tone, String(tone === this.tone)]));
+      },
+      get shadeWord() {
+        return `Shade: ${this.shade}`;
+      },
+      get hasFile() {
+        return Boolean(this.file && this.file.state === "made");
+      },
+      get fileHref() {
+        return this.hasFile
+          ? `/api/deliveries/${this.file.delivery_id}/files/${encodeURIComponent(this.file.name)}`
+          : "#";
+      },
+      get fileWord() {
+        if (this.making) return "";
+        if (!this.file) return "Nothing made yet.";
+        if (!this.hasFile) return `Not made: ${this.file.reason}`;
+        return this.view.state === "made" ? this.file.name : `${this.file.name}, made before the last change`;
+      },
+      get makeWord() {
+        if (this.making) return "Making and measuring";
+        return this.hasFile ? "Make another" : "Make file";
+      },
+      get proof() {
+        const words = { true: "as asked", false: "differs", null: "" };
+        const kinds = { true: "is-fine", false: "is-stop", null: "" };
+        return this.file
+          ? this.file.proof.map((row) => ({ ...row, word: words[row.same], kind: kinds[row.same] }))
+          : [];
+      },
+
+      // --- drawing
+
+      show(answer) {
+        this.view = { ...this.view, ...answer };
+        this.draw();
+      },
+      draw() {
+        const { whole, piece } = this.$refs;
+        this.wholeBox = drawWhole(whole, this.view, this.held);
+        this.pieceBox = drawPiece(piece, this.view, this.held, this.lengths());
+        this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
+        this.pieceScale = `1 px here = ${figure(1 / this.pieceBox.scale)} px of file; the photo moves`;
+        const [left, top, width] = this.view.crop;
+        for (const [name, value] of Object.entries({ left, top, width })) {
+          if (document.activeElement !== this.$refs[name]) this.$refs[name].value = figure(value);
+        }
+        piece.classList.remove("is-fine");
+      },
+      lengths() {
+        return this.view.edges;
+      },
+      async drawFine() {
+        const { piece } = this.$refs;
+        const image = piece.querySelector("[data-part=fine]");
+        const edge = Math.round(
+          Math.max(this.pieceBox.width, this.pieceBox.height) * Math.min(2, window.devicePixelRatio),
+        );
+        const crop = String(this.view.crop);
+        const source = `${this.path}/preview?edge=${Math.min(1600, Math.max(64, edge))}&of=${encodeURIComponent(crop)}`;
+        const loaded = new Image();
+        loaded.src = source;
+        try {
+          await loaded.decode();
+        } catch {
+          return; // the photo itself stays shown
+        }
+        if (crop !== String(this.view.crop)) return;
+        image.setAttribute("href", source);
+        piece.classList.add("is-fine");
+      },
+
+      // --- gestures
+
+      grabWhole(event) {
+        const scale = this.wholeBox.scale;
+        const [left, top, width, height] = this.view.crop;
+        const corner = event.target.closest("[data-corner]")?.dataset.corner;
+        if (corner) {
+          const x = corner.includes("e") ? left + width : left;
+          const y = corner.includes("s") ? top + height : top;
+          return Object.assign(
+            (dx, dy, now) => ({
+              kind: "corner",
+              corner,
+              x: x + dx / scale,
+              y: y + dy / scale,
+              centre: now.altKey,
+              hold_ratio: now.shiftKey,
+            }),
+            { corner },
+          );
+        }
+        if (!event.target.closest("[data-part=crop]")) return null;
+        return (dx, dy) => ({ kind: "move", dx: dx / scale, dy: dy / scale });
+      },
+      grabPiece() {
+        const scale = this.pieceBox.scale;
+        return (dx, dy) => ({ kind: "slide", dx: dx / scale, dy: dy / scale });
+      },
+      wheel(event) {
+        event.preventDefault();
+        const factor = Math.min(1.2, Math.max(0.8, 1.0015 ** event.deltaY));
+        this.small.add({ kind: "scale", factor });
+      },
+      async send(body) {
+        try {
+          this.trouble = "";
+          return await ask(`${this.path}/gesture`, { method: "POST", body });
+        } catch (problem) {
+          this.trouble = problem.message;
+          return null;
+        }
+      },
+      async keep(gesture) {
+        this.forget();
+        this.kept(await this.send({ gesture, keep: true }));
+      },
+      kept(answer) {
+        if (!answer) return this.leave();
+        this.show(answer);
+        this.spoken = this.view.figures.sentence;
+        return this.drawFine();
+      },
+      async leave() {
+        this.forget();
+        await this.call("");
+      },
+      async call(what, body) {
+        try {
+          this.trouble = "";
+          const method = what ? "POST" : "GET";
+          this.kept(await ask(`${this.path}${what}`, { method, body }));
+        } catch (problem) {
+          this.trouble = problem.message;
+        }
+      },
+      async undo() {
+        await this.small.settle();
+        if (!this.noUndo) await this.call("/undo");
+      },
+      async redo() {
+        if (!this.noRedo) await this.call("/redo");
+      },
+      turn() {
+        if (!this.noTurn) this.keep({ kind: "turn" });
+      },
+      tighten() {
+        this.small.add({ kind: "scale", factor: 1 / STEP });
+      },
+      loosen() {
+        this.small.add({ kind: "scale", factor: STEP });
+      },
+      startAgain() {
+        this.keep({ kind: "start_again" });
+      },
+      typed(event) {
+        const fields = event.target.name ? [event.target] : ["left", "top", "width"].map((n) => this.$refs[n]);
+        const gesture = { kind: "type" };
+        for (const field of fields) {
+          const value = Number(field.value.trim().replace(",", "."));
+          if (!Number.isFinite(value) || field.value.trim() === "") {
+            this.trouble = `“${field.value}” is not a number of photo pixels. Write it like 412.5.`;
+            return;
+          }
+          gesture[field.name] = value;
+        }
+        if (document.activeElement?.form) document.activeElement.blur();
+        this.keep(gesture);
+      },
+
+      // --- going on
+
+      async go(where) {
+        if (!where) return;
+        await this.small.settle();
+        window.location.assign(where);
+      },
+      async settleNext() {
+        await this.small.settle();
+        try {
+          await ask(`${this.path}/settle`, { method: "POST" });
+        } catch (problem) {
+          this.trouble = problem.message;
+          return;
+        }
+        window.location.assign(this.$root.dataset.after || this.$root.dataset.jobs);
+      },
+      async makeFile() {
+        if (this.making) return;
+        await this.small.settle();
+        this.making = true;
+        this.trouble = "";
+        try {
+          const body = { placement_ids: [this.view.id] };
+          const delivery = await ask(`/api/jobs/${this.view.job_id}/deliveries`, { method: "POST", body });
+          this.file = delivery.files[0];
+          this.view = { ...this.view, ...(await ask(this.path)) };
+          this.spoken = this.fileWord;
+        } catch (problem) {
+          this.trouble = problem.message;
+        }
+        this.making = false;
+      },
+
+      // --- the viewer's choices
+
+      open(event) {
+        this.station = event.currentTarget.dataset.station;
+        this.$nextTick(() => this.draw());
+      },
+      setTone(event) {
+        this.tone = event.currentTarget.dataset.tone;
+        this.applyTone();
+      },
+      nextShade() {
+        this.shade = SHADES[(SHADES.indexOf(this.shade) + 1) % SHADES.length];
+        this.applyTone();
+      },
+      applyTone() {
+        remember("tone", this.tone);
+        remember("shade", this.shade);
+        document.documentElement.dataset.tone = this.tone;
+        this.$refs.stage.dataset.shade = this.shade;
+      },
+      showKeys() {
+        this.$refs.letters.checked = this.letters();
+        this.$refs.keys.showModal();
+      },
+      letters() {
+        return localStorage.getItem("oak-ledge-letters") !== "off";
+      },
+      setLetters() {
+        remember("letters", this.$refs.letters.checked ? "on" : "off");
+      },
+
+      key(event) {
+        const { target } = event;
+        if (this.$refs.keys.open) return;
+        if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
+          if (target.matches("input")) return;
+          event.preventDefault();
+          if (event.shiftKey) this.redo();
+          else this.undo();
+          return;
+        }
+        if (event.key === "Escape") {
+          for (const drag of this.drags) if (drag.busy()) drag.leave();
+          return;
+        }
+        if (event.ctrlKey || event.metaKey || event.altKey || target.matches("input, select, textarea")) return;
+        const far = event.shiftKey ? 10 : 1;
+        const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+        if (event.key in arrows) {
+          event.preventDefault();
+          const [dx, dy] = arrows[event.key];
+          this.small.add({ kind: "nudge", dx: dx * far, dy: dy * far });
+          return;
+        }
+        if (event.key === "Enter" && !target.closest("a, button")) {
+          event.preventDefault();
+          this.settleNext();
+          return;
+        }
+        if (!this.letters()) return;
+        const does = {
+          j: () => this.go(this.$root.dataset.after),
+          k: () => this.go(this.$root.dataset.before),
+          t: () => this.turn(),
+          s: () => this.nextShade(),
+          w: () => {
+            this.tone = TONES[(TONES.indexOf(this.tone) + 1) % TONES.length];
+            this.applyTone();
+          },
+          "+": () => this.tighten(),
+          "=": () => this.tighten(),
+          "-": () => this.loosen(),
+          0: () => this.startAgain(),
+          "?": () => this.showKeys(),
+        }[event.key.toLowerCase()];
+        if (does) {
+          event.preventDefault();
+          does();
+        }
+      },
+    };
+  });
+});
+
+function figure(value) {
+  return String(Math.round(value * 10) / 10);
+}

@@ -1,0 +1,66 @@
+// Turns pointers into gestures. A drag is told as a whole since it began, in photo or output pixels.
+
+// `start(event)` gives null or a function (dx, dy, event) → gesture, dx and dy in CSS pixels.
+export function dragging(svg, start, { during, kept, left }) {
+  let drag = null;
+  svg.addEventListener("pointerdown", (event) => {
+    if (event.button !== 0 || drag) return;
+    const gesture = start(event);
+    if (!gesture) return;
+    drag = { gesture, id: event.pointerId, x: event.clientX, y: event.clientY, last: null };
+    svg.setPointerCapture(event.pointerId);
+    svg.classList.add("is-held");
+    svg.focus({ preventScroll: true });
+    event.preventDefault();
+  });
+  svg.addEventListener("pointermove", (event) => {
+    if (!drag || event.pointerId !== drag.id) return;
+    let dx = event.clientX - drag.x;
+    let dy = event.clientY - drag.y;
+    if (event.shiftKey && !drag.gesture.corner) {
+      if (Math.abs(dx) > Math.abs(dy)) dy = 0;
+      else dx = 0;
+    }
+    drag.last = drag.gesture(dx, dy, event);
+    during(drag.last);
+  });
+  const end = (event, keep) => {
+    if (!drag || (event && event.pointerId !== drag.id)) return;
+    const { last } = drag;
+    drag = null;
+    svg.classList.remove("is-held");
+    if (keep && last) kept(last);
+    else left();
+  };
+  svg.addEventListener("pointerup", (event) => end(event, true));
+  svg.addEventListener("pointercancel", (event) => end(event, false));
+  return { leave: () => end(null, false), busy: () => drag !== null };
+}
+
+// Gathers repeated small gestures (held arrow keys, wheel) into one: told while they come, kept
+// once they rest.
+export function gathering({ during, kept }, rest = 350) {
+  let sum = null;
+  let timer = 0;
+  const settle = () => {
+    clearTimeout(timer);
+    const last = sum;
+    sum = null;
+    return last ? kept(last) : Promise.resolve();
+  };
+  const add = (gesture) => {
+    if (sum && sum.kind === gesture.kind) {
+      sum =
+        gesture.kind === "nudge"
+          ? { ...gesture, dx: sum.dx + gesture.dx, dy: sum.dy + gesture.dy }
+          : { ...gesture, factor: sum.factor * gesture.factor };
+    } else {
+      if (sum) settle();
+      sum = gesture;
+    }
+    during(sum);
+    clearTimeout(timer);
+    timer = setTimeout(settle, rest);
+  };
+  return { add, settle };
+}
