@@ -175,6 +175,7 @@ def _serve(workspace: Workspace, config: Config) -> None:
     try:
         listening.bind((config.host, config.port))
     except OSError as exc:
+        listening.close()
         why = exc.strerror or exc
         place = f"{config.host}:{config.port}"
         _fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")

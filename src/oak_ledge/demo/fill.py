@@ -94,7 +94,7 @@ def _work(workspace: Workspace, job_id: int, now: datetime) -> None:
     for piece in jobs.view(workspace, job_id).pieces:
         done = (piece.photo_name, piece.size_name)
         if done in _GESTURES:
-            placements.gesture(workspace, piece.placement_id, _GESTURES[done], keep=True, now=now)
+            placements.keep(workspace, piece.placement_id, _GESTURES[done], now)
         if done in _SETTLED:
             placements.settle(workspace, piece.placement_id, now)
 

@@ -108,17 +108,19 @@ def live(placed: Placed, placement: Placement) -> Live:
     )
 
 
-def gesture(
-    workspace: Workspace, placement_id: int, asked: Gesture, *, keep: bool, now: datetime
-) -> Live | PlacementView:
-    """Answer a gesture; only with `keep` is it kept, as one step of the history."""
+def tell(workspace: Workspace, placement_id: int, gesture: Gesture) -> Live:
+    """Answer a gesture while it is being made; nothing is kept."""
     placed = load(workspace, placement_id)
-    placement = apply(placed.size, placed.photo.facts.held, placed.placement, asked)
-    if not keep:
-        return live(placed, placement)
+    return live(placed, apply(placed.size, placed.photo.facts.held, placed.placement, gesture))
+
+
+def keep(workspace: Workspace, placement_id: int, gesture: Gesture, now: datetime) -> PlacementView:
+    """Keep a gesture as one step of the history; one that changes nothing is no step."""
+    placed = load(workspace, placement_id)
+    placement = apply(placed.size, placed.photo.facts.held, placed.placement, gesture)
     if placement != placed.placement:
         with transaction(workspace.sessions) as session:
-            placements.keep(session, placement_id, placement, gesture_name(asked), now)
+            placements.keep(session, placement_id, placement, gesture_name(gesture), now)
     return view(workspace, placement_id)
 
 

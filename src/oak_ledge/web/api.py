@@ -71,7 +71,9 @@ def put_placement(placement_id: int, asked: Placement, here: Here, now: Now) -> 
 
 @router.post("/placements/{placement_id}/gesture")
 def gesture(placement_id: int, asked: GestureAsked, here: Here, now: Now) -> PlacementView | Live:
-    return placements.gesture(here, placement_id, asked.gesture, keep=asked.keep, now=now)
+    if asked.keep:
+        return placements.keep(here, placement_id, asked.gesture, now)
+    return placements.tell(here, placement_id, asked.gesture)
 
 
 @router.post("/placements/{placement_id}/undo")

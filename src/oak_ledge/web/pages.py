@@ -58,7 +58,11 @@ def jobs_page(request: Request, here: Here, now: Now) -> Response:
     context = {
         "headline": headline(len(every)),
         "jobs": [
-            (job, ledge_of(job, width=1200 if first else 580, height=132 if first else 104), touched(job.touched, now))
+            (
+                job,
+                ledge_of(job, width=1200 if first else 580, height=132 if first else 104),
+                touched(job.touched, now),
+            )
             for first, job in zip([True] + [False] * len(every), every, strict=False)
         ],
         "counts": counts,

@@ -83,7 +83,9 @@ def measure(path: Path) -> Measured:
             icc = image.info.get("icc_profile")
             bits = _bits(image, path)
             if form == "jpeg":
-                image.draft(image.mode, (width // 8, height // 8))  # reads every byte, draws less
+                image.draft(
+                    image.mode, (max(1, width // 8), max(1, height // 8))
+                )  # reads every byte, draws less
             image.load()
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, KeyError) as exc:
         msg = f"{path.name} cannot be read back from disk: {exc}"

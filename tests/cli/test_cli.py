@@ -1,0 +1,192 @@
+from __future__ import annotations
+
+import json
+import socket
+
+import pytest
+from PIL import Image
+
+from oak_ledge import cli
+from oak_ledge.demo.fill import NAMES, PHOTOS, fill
+from oak_ledge.flows import jobs
+from tests import samples
+from tests.conftest import NOW
+
+
+@pytest.fixture
+def run(capsys, monkeypatch, tmp_path):
+    """Run the command in a folder with a few photos; give (exit code, output, errors)."""
+    monkeypatch.chdir(tmp_path)
+    samples.photo(tmp_path / "quay.jpg", 1200, 800, dpi=(300, 300), icc_profile=samples.SRGB)
+    samples.photo(tmp_path / "pole.png", 800, 1200)
+
+    def call(*arguments):
+        with pytest.raises(SystemExit) as ended:
+            cli.main(list(arguments))
+        told = capsys.readouterr()
+        return ended.value.code, told.out, told.err
+
+    return call
+
+
+def test_a_file_is_made_and_its_proof_told(run, tmp_path):
+    code, out, err = run("make", "quay.jpg", "--size", "4x5in@150", "--out", "prints")
+    size = (tmp_path / "prints" / "quay_4x5in@150.jpg").stat().st_size
+    assert (code, err) == (0, "")
+    assert out == (
+        f"prints/quay_4x5in@150.jpg: 750 × 600 px, 150 ppi, {size} bytes\n"
+        "  1200 × 800 px, cut to 1000 × 800 (5:4), ×0.75, makes 750 × 600 px: "
+        "5 × 4 in at 150 ppi, a JPEG.\n"
+    )
+
+
+def test_json_holds_every_figure_of_the_contract(run):
+    code, out, _ = run(
+        "make", "quay.jpg", "pole.png", "--size", "4x5in@150", "--size", "300x300px",
+        "--format", "png", "--centre", "0.9,0.5", "--json",
+    )  # fmt: skip
+    told = json.loads(out)
+    assert code == 0
+    assert told["failed"] == []
+    assert len(told["files"]) == 4
+    first = told["files"][0]
+    assert first.keys() == {
+        "photo", "file", "asked", "measured", "placement", "scale", "real_ppi", "trimmed",
+        "trimmed_sides", "uncovered", "stretch", "sentence", "notes",
+    }  # fmt: skip
+    assert first["asked"] == {
+        "width": 750, "height": 600, "ppi": 150.0, "format": "png", "at_most": None,
+    }  # fmt: skip
+    assert first["measured"].keys() == {
+        "width", "height", "ppi", "bytes", "format", "profile", "bits",
+    }  # fmt: skip
+    assert first["placement"] == {
+        "cx": 700.0, "cy": 400.0, "width": 1000.0, "height": 800.0, "angle": 0.0, "corners": None,
+    }  # fmt: skip
+    assert first["trimmed_sides"]["right"] == 0
+    for file in told["files"]:
+        with Image.open(file["file"]) as image:
+            assert image.size == (file["asked"]["width"], file["asked"]["height"])
+            assert image.size == (file["measured"]["width"], file["measured"]["height"])
+
+
+def test_tally_tells_the_arithmetic_and_makes_nothing(run, tmp_path):
+    before = sorted(tmp_path.iterdir())
+    code, out, _ = run("tally", "pole.png", "--size", "4x5in@150")
+    assert code == 0
+    assert out.startswith("800 × 1200 px, cut to 800 × 1000 (4:5), ×0.75, makes 600 × 750 px")
+    code, out, _ = run("tally", "pole.png", "--size", "4x5in@150", "--turn", "wide", "--json")
+    told = json.loads(out)
+    assert (told["asked"]["width"], told["asked"]["height"]) == (750, 600)
+    assert "measured" not in told
+    assert sorted(tmp_path.iterdir()) == before
+
+
+def test_what_fails_does_not_hold_up_the_others(run):
+    code, out, err = run(
+        "make", "nowhere.jpg", "quay.jpg", ".", "--size", "300x200px", "--out", "o"
+    )
+    assert code == 1
+    assert "o/quay_300x200px.jpg" in out
+    assert "oak-ledge: nowhere.jpg: there is no such file\n" in err
+    assert "oak-ledge: .: it is a folder" in err
+
+
+def test_a_stopped_piece_is_made_only_on_a_persons_word(run, tmp_path):
+    code, _, err = run("make", "quay.jpg", "--size", "6x8px")
+    assert code == 1
+    assert "Did you mean inches: 6 × 8 in? (--allow unit-slip makes it all the same)" in err
+    assert not list(tmp_path.glob("*8px*"))
+    code, out, _ = run("make", "quay.jpg", "--size", "6x8px", "--allow", "unit-slip")
+    assert code == 0
+    assert "6 × 8 px" in out
+
+
+def test_names_follow_the_pattern_and_never_meet(run, tmp_path):
+    for _ in range(2):
+        run("make", "quay.jpg", "--size", "300x200px", "--name", "{photo}-{width}")
+    assert (tmp_path / "quay-300.jpg").exists()
+    assert (tmp_path / "quay-300-2.jpg").exists()
+    run("make", "quay.jpg", "--size", "100%", "--name", "{photo}")
+    with Image.open(tmp_path / "quay.jpg") as image:
+        assert image.size == (1200, 800)
+    assert (tmp_path / "quay-2.jpg").exists()
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (["make", "quay.jpg", "--size", "8x"], "the height is missing at the end. Write it like"),
+        (["make", "quay.jpg", "--size", "0x10in"], "the width must be greater than 0"),
+        (["make", "quay.jpg", "--size", "8x10in@0"], "the resolution must be greater than 0"),
+        (["make", "quay.jpg", "--size", "1e9x2px"], "“e9x2px” is not understood"),
+        (["tally", "quay.jpg", "--size", "8x10in"], "needs its resolution"),
+        (["make", "quay.jpg"], "Missing option '--size'. See oak-ledge --help."),
+        (["make", "--size", "8x10in@300"], "Missing argument"),
+        (["make", "quay.jpg", "--size", "100%", "--centre", "middle"], "like --centre 0.5,0.4"),
+        (["make", "quay.jpg", "--size", "100%", "--centre", "2,0"], "outside the photo"),
+        (["make", "quay.jpg", "--size", "100%", "--quality", "0"], "--quality"),
+        (["make", "quay.jpg", "--size", "100%", "--format", "bmp"], "--format"),
+        (["make", "quay.jpg", "--size", "100%", "--colour", "red"], "No such option: --colour"),
+        (["fly"], "No such command 'fly'"),
+    ],
+)
+def test_a_wrong_call_ends_with_2_and_one_line_that_says_how(run, arguments, words):
+    code, out, err = run(*arguments)
+    assert (code, out) == (2, "")
+    assert words in err
+    assert err.startswith("oak-ledge: ")
+    assert err.count("\n") == 1
+
+
+@pytest.mark.parametrize("name", list(samples.wrong_files()))
+def test_a_wrong_file_ends_with_1_and_its_reason(run, tmp_path, name):
+    data, words = samples.wrong_files()[name]
+    (tmp_path / name).write_bytes(data)
+    code, _, err = run("make", name, "--size", "100%", "--out", "made")
+    assert code == 1
+    assert words in err
+    assert not list(tmp_path.glob("made/*"))
+
+
+def test_without_a_command_help_is_shown(run):
+    code, out, _ = run()
+    assert code == 0
+    assert all(command in out for command in ("demo", "serve", "make", "tally"))
+
+
+def test_a_taken_port_and_a_wrong_setting_are_told(run, monkeypatch):
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = str(taken.getsockname()[1])
+        code, _, err = run("serve", "--data", "d", "--port", port)
+    assert code == 2
+    assert f"cannot listen on 127.0.0.1:{port}" in err
+    monkeypatch.setenv("OAK_LEDGE_MOST_MEGAPIXELS", "many")
+    code, _, err = run("make", "quay.jpg", "--size", "100%")
+    assert code == 2
+    assert "OAK_LEDGE_MOST_MEGAPIXELS=many" in err
+
+
+def test_the_demo_shows_work_half_done_and_fills_only_an_empty_folder(workspace):
+    assert fill(workspace, NOW)
+    every = jobs.every(workspace)
+    counts: dict[str, int] = {}
+    for job in every:
+        for name, count in job.counts.items():
+            counts[name] = counts.get(name, 0) + count
+    assert {"made", "settled", "new", "to look at"} <= counts.keys()
+    assert not fill(workspace, NOW)
+    assert jobs.every(workspace) == every
+
+
+def test_the_demo_has_its_kinds_of_photos():
+    held = {}
+    for name in NAMES:
+        with Image.open(PHOTOS / f"{name}.jpg") as image:
+            held[name] = (image.size, image.getexif().get(274, 1))
+    assert len(held) >= 8
+    assert any(size[0] >= 2 * size[1] for size, _ in held.values())
+    assert any(size[0] < size[1] for size, _ in held.values())
+    assert any(tag > 1 for _, tag in held.values())

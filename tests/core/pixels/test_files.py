@@ -1,0 +1,161 @@
+"""Measured = asked, for pixels and resolution, in every format."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+import numpy as np
+import pytest
+import pyvips
+from hypothesis import given, settings, strategies as st
+from PIL import Image
+
+from oak_ledge.core.errors import FileError
+from oak_ledge.core.pixels.files import encode, encode_preview, holdable_ppi
+from oak_ledge.core.pixels.proof import Measured, asked_of, differences, measure, prove
+from oak_ledge.core.placements import asked_pixels, crop_of, suggest
+from oak_ledge.core.sizes import FileSettings
+from tests import samples, strategies
+from tests.samples import size
+
+
+@settings(max_examples=500)
+@given(strategies.exact_sizes(), strategies.held)
+def test_the_pixels_of_any_size_on_any_photo_are_those_asked(asked, held):
+    placement = suggest(asked, held)
+    W, H = asked_pixels(asked, held, placement)
+    crop = crop_of(asked, held, placement)
+    wanted = asked_of(asked, (W, H))
+    assert {W, H} == set(
+        asked_pixels(asked, (held[1], held[0]), suggest(asked, (held[1], held[0])))
+    )
+    assert (wanted.width, wanted.height) == (W, H)
+    assert W / crop.width == pytest.approx(H / crop.height, rel=1e-9)
+
+
+@given(strategies.resolutions, st.sampled_from(["jpeg", "png", "tiff"]))
+def test_a_format_holds_a_resolution_to_within_its_own_step(ppi, kind):
+    step = {"jpeg": 0.5, "png": 0.0127, "tiff": 1e-9}[kind]
+    held = holdable_ppi(ppi, kind)
+    assert abs(held - float(ppi)) <= max(step, 0.0127 if ppi < 1 else 0) + 1e-9
+
+
+FILES = [
+    # bands, 16 bit, ppi: each in every format
+    (3, False, "300"),
+    (3, False, None),
+    (3, False, "299.9994"),
+    (1, False, "240"),
+    (4, False, "72"),
+    (2, False, None),
+    (3, True, "1200"),
+    (1, True, "118.11"),
+    (4, True, "300"),
+]
+
+
+@pytest.mark.parametrize("kind", ["jpeg", "png", "tiff"])
+@pytest.mark.parametrize(("bands", "is_deep", "ppi"), FILES)
+def test_a_file_measures_what_was_asked_of_it(tmp_path, kind, bands, is_deep, ppi):
+    rng = np.random.default_rng(bands)
+    top = 65536 if is_deep else 256
+    pixels = rng.integers(0, top, (34, 55, bands), dtype=np.uint16 if is_deep else np.uint8)
+    asked_size = size("55x34px", ppi=ppi, file={"format": kind})
+    asked = asked_of(asked_size, (55, 34))
+    path = tmp_path / "file"
+    icc = samples.SRGB if bands > 2 else None
+    path.write_bytes(encode(pixels, asked_size.file, asked_size.ppi, icc))
+    measured = measure(path)
+    assert differences(asked_size, asked, measured) == ()
+    assert (measured.width, measured.height, measured.format) == (55, 34, kind)
+    assert measured.bits == (16 if is_deep and kind != "jpeg" else 8)
+    assert ("sRGB" in (measured.profile or "")) == (bands > 2)
+    # a second reader, and no value changed where the format loses none
+    again = pyvips.Image.new_from_file(str(path))
+    assert (again.width, again.height) == (55, 34)
+    if ppi is not None:
+        assert again.xres * 25.4 == pytest.approx(float(Fraction(ppi)), abs=0.5)
+    if kind != "jpeg":
+        assert (again.numpy().reshape(pixels.shape) == pixels).all()
+
+
+def test_where_no_resolution_was_given_no_reader_finds_one(tmp_path):
+    for kind, name in (("jpeg", "a.jpg"), ("png", "a.png"), ("tiff", "a.tif")):
+        path = tmp_path / name
+        path.write_bytes(encode(samples.grain(20, 10), FileSettings(format=kind), None, None))
+        assert measure(path).ppi is None
+        with Image.open(path) as image:
+            assert "dpi" not in image.info
+
+
+def test_both_places_of_a_jpeg_say_the_same_resolution(tmp_path):
+    path = tmp_path / "print.jpg"
+    path.write_bytes(encode(samples.grain(20, 10), FileSettings(), Fraction("299.6"), None))
+    with Image.open(path) as image:
+        assert (image.info["jfif_density"], image.info["jfif_unit"]) == ((300, 300), 1)
+        assert (image.getexif()[282], image.getexif()[296]) == (300, 2)
+
+
+def test_transparent_parts_become_white_in_a_jpeg_and_nothing_else_does():
+    clear = np.zeros((16, 16, 4), np.uint8)
+    clear[:, 8:] = (10, 60, 50, 255)
+    found = pyvips.Image.new_from_buffer(
+        encode(clear, FileSettings(quality=100), None, None), ""
+    ).numpy()
+    assert (found[:, :6] >= 253).all()
+    assert np.abs(found[:, 10:].astype(int) - (10, 60, 50)).max() <= 4
+
+
+def test_an_edge_too_long_for_jpeg_is_refused_with_a_way_out():
+    with pytest.raises(FileError, match="at most 65500 px on an edge, not 65501"):
+        encode(np.zeros((1, 65_501, 1), np.uint8), FileSettings(), None, None)
+
+
+@pytest.mark.parametrize(
+    ("change", "what"),
+    [({"width": 54}, "pixels"), ({"ppi": 72.0}, "resolution"), ({"ppi": None}, "resolution"),
+     ({"format": "png"}, "kind"), ({"bytes": 10**9}, "bytes")],
+)  # fmt: skip
+def test_every_figure_that_differs_is_named(tmp_path, change, what):
+    asked_size = size("2x1in@30")
+    asked = asked_of(asked_size, (60, 30)).model_copy(update={"at_most": 10**6})
+    path = tmp_path / "file.jpg"
+    path.write_bytes(encode(samples.grain(60, 30), asked_size.file, asked_size.ppi, None))
+    measured = measure(path)
+    assert differences(asked_size, asked, measured) == ()
+    wrong = measured.model_copy(update=change)
+    assert what in {line.what for line in prove(asked_size, asked, wrong) if line.same is False}
+
+
+def test_the_proof_says_what_whole_pixels_really_measure():
+    asked_size = size("21x29.7cm@300")
+    asked = asked_of(asked_size, (2480, 3508))
+    measured = {"width": 2480, "height": 3508, "ppi": 300.0, "bytes": 9, "format": "jpeg",
+                "profile": None, "bits": 8}  # fmt: skip
+    lines = {line.what: line for line in prove(asked_size, asked, Measured(**measured))}
+    assert lines["physical size"].asked == "21 × 29.7 cm"
+    assert lines["physical size"].measured == "20.997 × 29.701 cm"
+    assert lines["physical size"].same
+    short = prove(asked_size, asked, Measured(**measured | {"height": 3400}))
+    assert not next(line for line in short if line.what == "physical size").same
+
+
+def test_a_file_that_cannot_be_read_back_is_told(tmp_path):
+    path = tmp_path / "broken.jpg"
+    data = encode(samples.grain(200, 100), FileSettings(), None, None)
+    path.write_bytes(data[: len(data) // 2])
+    with pytest.raises(FileError, match=r"broken\.jpg cannot be read back from disk"):
+        measure(path)
+
+
+def test_a_preview_is_srgb_whatever_profile_the_pixels_have():
+    pixels = np.full((8, 8, 3), (0, 255, 0), np.uint8)
+    p3 = (
+        pyvips.Image.black(1, 1, bands=3)
+        .copy(interpretation="srgb")
+        .icc_export(output_profile="p3")
+    )
+    icc = p3.get("icc-profile-data")
+    plain = pyvips.Image.new_from_buffer(encode_preview(pixels // 2, None), "").numpy()
+    wide = pyvips.Image.new_from_buffer(encode_preview(pixels // 2, icc), "").numpy()
+    assert wide[4, 4, 1] > plain[4, 4, 1]  # Display P3's green is stronger than sRGB's

@@ -1,0 +1,129 @@
+from __future__ import annotations
+
+import pytest
+
+from oak_ledge.core.notes import notes, stops
+from oak_ledge.core.placements import Scale, apply, suggest
+from oak_ledge.core.size_text import read_size, write_size
+from oak_ledge.core.tally import tally
+from tests.samples import facts, size
+
+
+def noted(asked, photo, factor=1.0):
+    placement = apply(
+        asked, photo.held, suggest(asked, photo.held), Scale(kind="scale", factor=factor)
+    )
+    return {note.code: note for note in notes(asked, photo, tally(asked, photo.held, placement))}
+
+
+# size, likely meant
+SLIPS = [
+    ("6x8px", "6x8in@300"),
+    ("8x10px@240", "8x10in@240"),
+    ("20x30mm@300", None),  # 0.79 in: small, and possible
+    ("8x10mm@300", "8x10in@300"),
+    ("210x297in@10", "210x297mm@10"),
+    ("1200x1600in@1", "1200x1600px"),
+    ("2400x3000in@1", "2400x3000px"),
+    ("63x63px", "63x63cm@300"),
+    ("0.2x0.3in@300", "stop without a mend"),
+    ("8x10in@300", None),
+    ("64x64px", None),
+    ("30000x30000px", None),
+    ("30001x300px", "stop without a mend"),
+    ("120x120in@100", None),
+]
+
+
+@pytest.mark.parametrize(("text", "meant"), SLIPS)
+def test_a_slipped_unit_is_stopped_with_the_one_likely_meant(text, meant):
+    found = noted(size(text), facts()).get("unit-slip")
+    if meant is None:
+        assert found is None
+        return
+    assert found is not None
+    assert found.level == "stop"
+    if meant == "stop without a mend":
+        assert found.mend is None
+        return
+    assert found.mend == meant
+    assert "Did you mean" in found.text
+    mended = read_size(meant)
+    assert write_size(mended) == meant
+    assert "unit-slip" not in noted(mended, facts())
+
+
+def test_a_small_sign_is_a_sign_but_not_a_print():
+    sign = size("48x20px", group="screen")
+    assert "unit-slip" not in noted(sign, facts())
+    assert noted(size("48x20px"), facts())["unit-slip"].level == "stop"
+
+
+@pytest.mark.parametrize(
+    ("factor", "level"),  # 5000 px wide crop onto 3000 px: scale is 0.6 ÷ factor
+    [
+        (1, None),
+        (0.6, None),
+        (0.55, "fine"),
+        (0.4, "fine"),
+        (0.39, "look"),
+        (0.3, "look"),
+        (0.29, "stop"),
+    ],
+)
+def test_enlarging_is_marked_by_how_far_it_goes(factor, level):
+    found = noted(size("8x10in@300"), facts(), factor).get("enlarged")
+    assert (found.level if found else None) == level
+    if found:
+        assert "3000 × 2400 photo pixels, or a scan" in found.text
+
+
+def test_a_size_may_allow_more_enlarging():
+    found = noted(size("8x10in@300", greatest_enlargement="3"), facts(), 0.25)
+    assert found["enlarged"].level == "look"
+
+
+@pytest.mark.parametrize(
+    ("factor", "level"),  # real resolution is 500 ppi × factor
+    [(1, None), (0.481, None), (0.479, "look"), (0.241, "look"), (0.239, "stop")],
+)
+def test_a_receiver_gets_the_resolution_it_wants(factor, level):
+    asked = size("8x10in@300", receiver={"low": 240, "high": 300}, greatest_enlargement="9")
+    found = noted(asked, facts(), factor).get("short-of-ppi")
+    assert (found.level if found else None) == level
+    if found:
+        assert "A crop 2400 px wide would do." in found.text
+
+
+@pytest.mark.parametrize(
+    ("text", "factor", "words"),
+    [
+        ("8x10in@300", 0.78, None),
+        ("8x10in@300", 0.77, "keeps 59 % of the largest of its shape; trimmed: 18 % left"),
+        ("384x160px", 1, None),
+        ("3200x1000px", 1, "costs 53 % of the photo; trimmed: 27 % top, 27 % bottom"),
+    ],
+)
+def test_much_trimming_is_named_with_its_sides(text, factor, words):
+    found = noted(size(text), facts(), factor).get("trimmed")
+    assert (found is None) == (words is None)
+    if found and words:
+        assert words in found.text
+
+
+def test_what_was_assumed_is_said():
+    found = noted(size("8x10in@300"), facts(profile=None, alpha=True))
+    assert found["profile-assumed"].text.endswith("sRGB is assumed.")
+    assert found["flattened"].level == "fine"
+    kept = size("8x10in@300", file={"format": "png"})
+    assert noted(kept, facts(alpha=True)) == {}
+
+
+def test_stops_come_first_and_a_person_can_take_the_responsibility():
+    asked = size("6x8px", receiver={"low": 240, "high": 300})
+    found = notes(
+        asked, facts(profile=None), tally(asked, (6000, 4000), suggest(asked, (6000, 4000)))
+    )
+    assert [note.level for note in found] == ["stop", "look", "fine"]
+    assert [note.code for note in stops(found)] == ["unit-slip"]
+    assert list(stops(found, frozenset({"unit-slip"}))) == []

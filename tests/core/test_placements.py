@@ -1,0 +1,202 @@
+from __future__ import annotations
+
+from fractions import Fraction
+
+import pytest
+from hypothesis import assume, given, settings, strategies as st
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.placements import (
+    Corner,
+    Move,
+    Nudge,
+    Placement,
+    Scale,
+    Slide,
+    StartAgain,
+    TurnOver,
+    Type,
+    apply,
+    asked_pixels,
+    at_centre,
+    crop_of,
+    gesture_name,
+    largest_width,
+    suggest,
+)
+from oak_ledge.core.tally import tally
+from tests import strategies
+from tests.samples import size
+
+HELD = (6000, 4000)
+PRINT = size("8x10in@300")
+FREE = size("100%")
+HAIR = 1e-6  # photo pixels
+
+
+def assert_sound(asked_size, held, placement):
+    """Inside the photo, of the exact ratio of its whole output pixels."""
+    W, H = asked_pixels(asked_size, held, placement)
+    crop = crop_of(asked_size, held, placement)
+    assert W >= 1
+    assert H >= 1
+    assert crop.left >= -HAIR
+    assert crop.top >= -HAIR
+    assert crop.right <= held[0] + HAIR
+    assert crop.bottom <= held[1] + HAIR
+    assert crop.width * H == pytest.approx(crop.height * W, rel=1e-12)
+
+
+@settings(max_examples=300)
+@given(strategies.sizes, strategies.held, st.lists(strategies.gestures, max_size=8))
+def test_after_any_gestures_the_crop_is_inside_and_its_ratio_exact(asked, held, gestures):
+    placement = suggest(asked, held)
+    assert_sound(asked, held, placement)
+    for gesture in gestures:
+        placement = apply(asked, held, placement, gesture)
+        assert_sound(asked, held, placement)
+        assert Placement.model_validate_json(placement.model_dump_json()) == placement
+    assert apply(asked, held, placement, StartAgain(kind="start_again")) == suggest(asked, held)
+
+
+@given(strategies.exact_sizes(), strategies.held)
+def test_the_suggestion_is_the_largest_crop_in_the_middle(asked, held):
+    placement = suggest(asked, held)
+    crop = crop_of(asked, held, placement)
+    assert (placement.cx, placement.cy) == (held[0] / 2, held[1] / 2)
+    assert crop.width == pytest.approx(held[0]) or crop.height == pytest.approx(held[1])
+
+
+@given(strategies.sizes, strategies.held, strategies.gestures)
+def test_turning_there_and_back_keeps_shape_and_tightness(asked, held, gesture):
+    before = apply(asked, held, suggest(asked, held), gesture)
+    assume(asked_pixels(asked, held, before)[0] != asked_pixels(asked, held, before)[1])
+    turned = apply(asked, held, before, TurnOver(kind="turn"))
+    W, H = asked_pixels(asked, held, before)
+    if before.free is None:
+        assert asked_pixels(asked, held, turned) == (H, W)
+        back = apply(asked, held, turned, TurnOver(kind="turn"))
+        assert asked_pixels(asked, held, back) == (W, H)
+        assert back.turned == before.turned or before.turned is not None
+        crop = tally(asked, held, turned)
+        if min(crop.crop[2], crop.crop[3]) > 8.1 and min(before.width, before.width * H / W) > 8.1:
+            assert back.width == pytest.approx(before.width, rel=1e-9)
+
+
+@pytest.mark.parametrize("corner", ["nw", "ne", "se", "sw"])
+@pytest.mark.parametrize("centre", [False, True])
+def test_a_dragged_corner_follows_and_its_opposite_or_the_centre_is_held(corner, centre):
+    start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
+    before = crop_of(PRINT, HELD, start)
+    east, south = "e" in corner, "s" in corner
+    # inward along the diagonal, so that the corner can sit right under the pointer
+    x = (before.right - 250) if east else (before.left + 250)
+    y = (before.bottom - 200) if south else (before.top + 200)
+    moved = apply(PRINT, HELD, start, Corner(kind="corner", corner=corner, x=x, y=y, centre=centre))
+    after = crop_of(PRINT, HELD, moved)
+    assert (after.right if east else after.left) == pytest.approx(x)
+    assert (after.bottom if south else after.top) == pytest.approx(y)
+    if centre:
+        assert (moved.cx, moved.cy) == pytest.approx((start.cx, start.cy))
+    else:
+        assert (after.left if east else after.right) == pytest.approx(
+            before.left if east else before.right
+        )
+        assert (after.top if south else after.bottom) == pytest.approx(
+            before.top if south else before.bottom
+        )
+
+
+def test_a_corner_dragged_past_the_photo_stops_at_its_edge():
+    start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
+    far = apply(PRINT, HELD, start, Corner(kind="corner", corner="se", x=99_999, y=99_999))
+    before, after = crop_of(PRINT, HELD, start), crop_of(PRINT, HELD, far)
+    assert (after.left, after.top) == pytest.approx((before.left, before.top))
+    assert after.right == pytest.approx(HELD[0]) or after.bottom == pytest.approx(HELD[1])
+
+
+def test_moving_the_crop_and_sliding_the_photo_are_the_same_two_ways_round():
+    start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
+    moved = apply(PRINT, HELD, start, Move(kind="move", dx=90, dy=-30))
+    per_output = start.width / 3000
+    slid = Slide(kind="slide", dx=-90 / per_output, dy=30 / per_output)
+    assert apply(PRINT, HELD, start, slid).model_dump() == pytest.approx(moved.model_dump())
+
+
+def test_a_nudge_is_one_output_pixel():
+    start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
+    nudged = apply(PRINT, HELD, start, Nudge(kind="nudge", dx=3, dy=-1))
+    assert nudged.cx - start.cx == pytest.approx(3 * 2500 / 3000)
+    assert nudged.cy - start.cy == pytest.approx(-1 * 2500 / 3000)
+
+
+def test_tightening_holds_the_point_under_the_hand():
+    start = suggest(PRINT, HELD)
+    tight = apply(PRINT, HELD, start, Scale(kind="scale", factor=0.8, u=0.25, v=1))
+    before, after = crop_of(PRINT, HELD, start), crop_of(PRINT, HELD, tight)
+    assert after.left + 0.25 * after.width == pytest.approx(before.left + 0.25 * before.width)
+    assert after.bottom == pytest.approx(before.bottom)
+    assert after.width == pytest.approx(0.8 * before.width)
+
+
+@given(strategies.held, st.lists(strategies.gestures, max_size=6))
+def test_a_free_crop_lies_on_whole_pixels_and_is_copied(held, gestures):
+    placement = suggest(FREE, held)
+    for gesture in gestures:
+        placement = apply(FREE, held, placement, gesture)
+    found = tally(FREE, held, placement)
+    assert found.copied
+    assert found.scale == 1
+
+
+def test_a_free_corner_takes_any_shape_and_with_shift_holds_it():
+    start = suggest(FREE, HELD)
+    free = apply(FREE, HELD, start, Corner(kind="corner", corner="se", x=1000.4, y=3000.6))
+    assert asked_pixels(FREE, HELD, free) == (1000, 3001)
+    holds = apply(
+        FREE, HELD, start, Corner(kind="corner", corner="se", x=3000, y=2000, hold_ratio=True)
+    )
+    assert asked_pixels(FREE, HELD, holds) == (3000, 2000)
+
+
+def test_typed_figures_are_taken_and_what_is_left_out_stays():
+    start = suggest(PRINT, HELD)
+    typed = apply(PRINT, HELD, start, Type(kind="type", left=100, width=2500))
+    crop = crop_of(PRINT, HELD, typed)
+    assert (crop.left, crop.top, crop.width) == (100, 0, 2500)
+
+
+def test_the_crop_never_gets_smaller_than_eight_photo_pixels():
+    tiny = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=1e-6))
+    crop = crop_of(PRINT, HELD, tiny)
+    assert (crop.width, crop.height) == (10, 8)
+
+
+def test_a_centre_is_a_share_of_the_photo_and_slides_inside():
+    placed = at_centre(PRINT, HELD, suggest(PRINT, HELD), 0.9, 0.1)
+    crop = crop_of(PRINT, HELD, placed)
+    assert (crop.right, crop.top) == (6000, 0)
+    with pytest.raises(PlacementError, match="outside the photo"):
+        at_centre(PRINT, HELD, placed, 1.5, 0.5)
+
+
+def test_a_free_placement_without_its_pixels_is_refused():
+    with pytest.raises(PlacementError, match="must carry its output pixels"):
+        asked_pixels(FREE, HELD, Placement(cx=1, cy=1, width=1))
+
+
+def test_the_history_names_what_was_done():
+    names = {
+        gesture_name(Scale(kind="scale", factor=0.9)),
+        gesture_name(Scale(kind="scale", factor=1.1)),
+        gesture_name(TurnOver(kind="turn")),
+    }
+    assert names == {"tightened", "loosened", "turned"}
+
+
+@given(strategies.held, strategies.exact_sizes())
+def test_the_largest_width_touches_two_sides_and_passes_none(held, asked):
+    W, H = asked_pixels(asked, held, suggest(asked, held))
+    width = Fraction(largest_width(held, (W, H)))
+    assert float(width) <= held[0]
+    assert float(width * H / W) <= held[1] * (1 + 1e-12)

@@ -1,0 +1,139 @@
+"""Named sample photos, made fresh for a test; every one is only numbers of our own."""
+
+from __future__ import annotations
+
+import zlib
+from io import BytesIO
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+import pyvips
+from PIL import Image, ImageCms
+
+from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.size_text import read_size
+from oak_ledge.core.sizes import Size
+
+SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+
+
+def waves(width: int, height: int, x0=0.0, y0=0.0, x1=None, y1=None) -> npt.NDArray[np.float64]:
+    """Smooth waves over a photo `width` × `height`, read at the centres of a grid of the same
+    number of samples over [x0, x1] × [y0, y1]: an exact picture at any sub-pixel place."""
+    return waves_on(width, height, x0, y0, x1 or width, y1 or height, width, height)
+
+
+def waves_on(photo_w, photo_h, x0, y0, x1, y1, columns, rows) -> npt.NDArray[np.float64]:
+    x = x0 + (np.arange(columns) + 0.5) * (x1 - x0) / columns
+    y = y0 + (np.arange(rows) + 0.5) * (y1 - y0) / rows
+    u, v = np.meshgrid(x / 37.0, y / 29.0)
+    planes = [np.sin(u + 0.7 * v), np.sin(1.3 * u - v + 1), np.cos(0.6 * u + 1.1 * v + 2)]
+    return 128 + 90 * np.stack(planes, axis=-1)
+
+
+def grain(width: int, height: int, bands: int = 3, seed: int = 5) -> npt.NDArray[np.uint8]:
+    """Noise, so that any change of a value is seen."""
+    rng = np.random.default_rng(seed)
+    return rng.integers(0, 256, (height, width, bands), dtype=np.uint8)
+
+
+def image_of(pixels: npt.NDArray[np.uint8]) -> Image.Image:
+    return Image.fromarray(pixels[..., 0] if pixels.shape[-1] == 1 else pixels)
+
+
+def save(path: Path, pixels: npt.NDArray[np.uint8], **options) -> Path:
+    """Save 8-bit pixels; the ending says the format."""
+    image_of(pixels).save(path, **options)
+    return path
+
+
+def photo(path: Path, width=120, height=80, **options) -> Path:
+    """A plain small photo with waves on it."""
+    options = {"quality": 95, "subsampling": 0} | options if path.suffix == ".jpg" else options
+    return save(path, np.rint(waves(width, height)).astype(np.uint8), **options)
+
+
+def deep(path: Path, width=60, height=40) -> Path:
+    """A 16-bit RGB photo (PNG or TIFF) that uses its depth."""
+    rng = np.random.default_rng(3)
+    pixels = rng.integers(0, 65536, (height, width, 3), dtype=np.uint16)
+    image = pyvips.Image.new_from_array(pixels, interpretation="rgb16")
+    image.write_to_file(str(path))
+    return path
+
+
+def oriented(path: Path, upright: npt.NDArray[np.uint8], tag: int) -> Path:
+    """Save pixels so that a reader that applies the tag sees `upright` again."""
+    turned = {
+        1: upright,
+        2: upright[:, ::-1],
+        3: upright[::-1, ::-1],
+        4: upright[::-1],
+        5: upright.swapaxes(0, 1),
+        6: np.rot90(upright, 1),
+        7: upright[::-1, ::-1].swapaxes(0, 1),
+        8: np.rot90(upright, -1),
+    }[tag]
+    exif = Image.Exif()
+    exif[274] = tag
+    Image.fromarray(np.ascontiguousarray(turned)).save(path, exif=exif)
+    return path
+
+
+def bytes_of(pixels: npt.NDArray[np.uint8], kind: str, **options) -> bytes:
+    buffer = BytesIO()
+    image_of(pixels).save(buffer, kind, **options)
+    return buffer.getvalue()
+
+
+def huge_png() -> bytes:
+    """A PNG that says it is 60 000 × 60 000 and holds next to nothing."""
+    data = bytearray(bytes_of(grain(8, 8), "PNG"))
+    data[16:24] = (60_000).to_bytes(4, "big") * 2
+    data[29:33] = zlib.crc32(data[12:29]).to_bytes(4, "big")
+    return bytes(data)
+
+
+def wrong_files() -> dict[str, tuple[bytes, str]]:
+    """Files that can't come in, by name: their bytes, and words the refusal must hold."""
+    whole = bytes_of(grain(300, 200), "JPEG", quality=90)
+    frames = [Image.new("P", (9, 9), i) for i in range(3)]
+    moving = BytesIO()
+    frames[0].save(moving, "GIF", save_all=True, append_images=frames[1:])
+    floats = BytesIO()
+    Image.fromarray(np.zeros((4, 4), np.float32)).save(floats, "TIFF")
+    return {
+        "empty.jpg": (b"", "empty"),
+        "words.jpg": (b"not a picture at all", "not a picture"),
+        "cut-in-half.jpg": (whole[: len(whole) // 2], "cut short"),
+        "cut-at-the-end.jpg": (whole[:-600], "cut short"),
+        "moving.png": (moving.getvalue(), "GIF"),
+        "bomb.png": (huge_png(), "3600 megapixels"),
+        "paper.jpg": (b"%PDF-1.7\n%", "PDF"),
+        "drawing.png": (b'<?xml version="1.0"?><svg xmlns="http://www.w3.org/2000/svg"/>', "SVG"),
+        "bare-drawing.jpg": (b'<svg width="9" height="9"></svg>', "SVG"),
+        "film.jpg": (b"\x00\x00\x00\x18ftypheic" + bytes(40), "HEIC"),
+        "floats.tif": (floats.getvalue(), "stored as float"),
+    }
+
+
+def facts(width=6000, height=4000, **changes) -> PhotoFacts:
+    known = {
+        "format": "JPEG",
+        "width": width,
+        "height": height,
+        "orientation": 1,
+        "channels": "RGB",
+        "alpha": False,
+        "bits": 8,
+        "ppi": 300.0,
+        "profile": "sRGB",
+        "bytes": 1000,
+    }
+    return PhotoFacts.model_validate(known | changes)
+
+
+def size(text: str, **changes) -> Size:
+    """Read a size and change some of its fields, checked."""
+    return Size.model_validate(read_size(text).model_dump() | changes)

@@ -1,0 +1,122 @@
+from __future__ import annotations
+
+import sqlite3
+import threading
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from hypothesis import given
+from sqlalchemy import exc as sql, text
+
+from oak_ledge.core.placements import Placement
+from oak_ledge.core.sizes import Size
+from oak_ledge.store import folders, jobs, placements, sizes, tables
+from oak_ledge.store.database import connect, migrate, open_database, transaction
+from oak_ledge.store.kinds import AsJson
+from tests import strategies
+from tests.conftest import NOW
+from tests.samples import size
+
+
+def test_the_migrations_make_the_tables_as_they_stand(tmp_path):
+    engine = connect(tmp_path / "new.db")
+    migrate(engine)
+    with engine.connect() as connection:
+        context = MigrationContext.configure(connection, opts={"compare_type": False})
+        assert compare_metadata(context, tables.PhotoRow.metadata) == []
+    engine.dispose()
+
+
+def test_a_killed_migration_leaves_nothing_behind(tmp_path):
+    path = tmp_path / "old.db"
+    with sqlite3.connect(path) as old:
+        old.execute("CREATE TABLE placement (id INTEGER)")  # stands in the migration's way
+    old.close()
+    engine = connect(path)
+    with pytest.raises(sql.OperationalError, match="already exists"):
+        migrate(engine)
+    with engine.connect() as connection:
+        names = connection.execute(text("SELECT name FROM sqlite_master WHERE type='table'"))
+        assert [name for (name,) in names] == ["placement"]
+    engine.dispose()
+
+
+def test_a_failing_request_keeps_nothing(tmp_path):
+    sessions = open_database(tmp_path / "a.db")
+    with pytest.raises(RuntimeError, match="half way"), transaction(sessions) as session:  # noqa: PT012
+        sizes.add(session, size("8x10in@300"))
+        msg = "half way"
+        raise RuntimeError(msg)
+    with transaction(sessions) as session:
+        assert sizes.every(session) == []
+    sessions.kw["bind"].dispose()
+
+
+def test_a_placement_of_nothing_is_refused(tmp_path):
+    sessions = open_database(tmp_path / "a.db")
+    with pytest.raises(sql.IntegrityError), transaction(sessions) as session:
+        placements.add_placement(session, 1, 99, 99, Placement(cx=1, cy=1, width=1))
+    sessions.kw["bind"].dispose()
+
+
+@given(strategies.sizes)
+def test_a_size_rests_exactly(asked):
+    kind = AsJson(Size)
+    assert kind.process_result_value(kind.process_bind_param(asked, None), None) == asked
+
+
+def test_two_programs_may_open_a_new_folder_at_once(tmp_path):
+    found = []
+    opening = [
+        threading.Thread(target=lambda: found.append(open_database(tmp_path / "same.db")))
+        for _ in range(4)
+    ]
+    for thread in opening:
+        thread.start()
+    for thread in opening:
+        thread.join()
+    assert len(found) == 4
+    with transaction(found[0]) as session:
+        jobs.add(session, "one", [], [], [], NOW)
+    with transaction(found[3]) as session:
+        assert [job.name for job in jobs.every(session)] == ["one"]
+    for sessions in found:
+        sessions.kw["bind"].dispose()
+
+
+def test_no_file_is_ever_written_over_also_by_many_at_once(tmp_path):
+    written = []
+
+    def write(number):
+        path = folders.write_new(tmp_path, "quay", ".jpg", f"file {number}".encode())
+        written.append((path, number))
+
+    at_once = [threading.Thread(target=write, args=(number,)) for number in range(12)]
+    for thread in at_once:
+        thread.start()
+    for thread in at_once:
+        thread.join()
+    assert len({path for path, _ in written}) == 12
+    assert all(path.read_text() == f"file {number}" for path, number in written)
+    assert list(tmp_path.glob(".*")) == []
+
+
+def test_a_folder_that_knows_no_links_is_written_to_all_the_same(tmp_path, monkeypatch):
+    def refuse(self, target):
+        raise PermissionError
+
+    monkeypatch.setattr("pathlib.Path.hardlink_to", refuse)
+    first = folders.write_new(tmp_path, "quay", ".jpg", b"one")
+    second = folders.write_new(tmp_path, "quay", ".jpg", b"two")
+    assert (first.read_bytes(), second.read_bytes()) == (b"one", b"two")
+    assert (first.name, second.name) == ("quay.jpg", "quay-2.jpg")
+
+
+def test_only_half_written_files_are_swept(tmp_path):
+    (tmp_path / "deep").mkdir()
+    (tmp_path / "deep" / ".quay-1.part").write_bytes(b"half")
+    whole = tmp_path / "deep" / "quay.jpg"
+    whole.write_bytes(b"whole")
+    folders.sweep_parts(tmp_path)
+    assert list((tmp_path / "deep").iterdir()) == [whole]

@@ -1,0 +1,176 @@
+from __future__ import annotations
+
+from io import BytesIO
+
+import pytest
+from PIL import Image
+
+from tests import samples
+
+
+def upload(client, *files):
+    answer = client.post("/api/photos", files=[("files", file) for file in files])
+    assert answer.status_code == 201
+    return answer.json()
+
+
+@pytest.fixture
+def job(client):
+    photo = samples.bytes_of(samples.grain(1200, 800), "JPEG", quality=60)
+    ids = [one["id"] for one in upload(client, ("quay.jpg", photo))["photos"]]
+    asked = {"name": "Evening", "photo_ids": ids, "size_texts": ["4x5in@100"]}
+    return client.post("/api/jobs", json=asked).json()
+
+
+def gesture(client, at, keep=True, **told):
+    body = {"gesture": told, "keep": keep}
+    return client.post(f"/api/placements/{at}/gesture", json=body)
+
+
+def test_from_photo_to_measured_file_over_http(client, job):
+    at = job["pieces"][0]["placement_id"]
+    view = client.get(f"/api/placements/{at}").json()
+    assert view["crop"] == [100, 0, 1000, 800]
+    live = gesture(client, at, keep=False, kind="scale", factor=0.5).json()
+    assert live["figures"]["scale"] == pytest.approx(1.0)
+    assert "steps" not in live
+    kept = gesture(client, at, kind="scale", factor=0.5).json()
+    assert kept["crop"] == [350, 200, 500, 400]
+    assert client.post(f"/api/placements/{at}/undo").json()["crop"] == view["crop"]
+    assert client.post(f"/api/placements/{at}/redo").json()["crop"] == kept["crop"]
+    typed = kept["lying"] | {"cx": 250.0}
+    assert client.put(f"/api/placements/{at}", json=typed).json()["crop"][0] == 0
+    assert client.post(f"/api/placements/{at}/settle").json()["state"] == "settled"
+    delivery = client.post(f"/api/jobs/{job['id']}/deliveries", json={"placement_ids": [at]})
+    assert delivery.status_code == 201
+    told = client.get(f"/api/deliveries/{delivery.json()['id']}").json()
+    assert told == delivery.json()
+    file = told["files"][0]
+    assert (file["asked"]["width"], file["measured"]["width"], file["measured"]["ppi"]) == (
+        500,
+        500,
+        100,
+    )
+    answer = client.get(f"/api/deliveries/{told['id']}/files/{file['name']}")
+    assert "attachment" in answer.headers["content-disposition"]
+    with Image.open(BytesIO(answer.content)) as image:
+        assert image.size == (500, 400)
+    assert client.get(f"/api/deliveries/{told['id']}/archive").content.startswith(b"PK")
+    assert client.get(f"/api/jobs/{job['id']}").json()["counts"] == {"made": 1}
+
+
+def test_previews_are_upright_and_of_the_edge_asked(client, job):
+    piece = job["pieces"][0]
+    for path, edge, most in (
+        (f"/api/photos/{piece['photo_id']}/preview", 200, 256),
+        (f"/api/placements/{piece['placement_id']}/preview", 200, 200),
+    ):
+        answer = client.get(path, params={"edge": edge})
+        assert answer.headers["content-type"] == "image/jpeg"
+        with Image.open(BytesIO(answer.content)) as image:
+            assert max(image.size) == most
+    assert client.get(f"/api/photos/{piece['photo_id']}").json()["facts"]["width"] == 1200
+
+
+def test_a_mixed_batch_answers_201_with_what_came_in_and_what_did_not(client):
+    wrong = [(name, data) for name, (data, _) in samples.wrong_files().items()]
+    good = ("good.png", samples.bytes_of(samples.grain(30, 20), "PNG"))
+    told = upload(client, *wrong, good)
+    assert [photo["name"] for photo in told["photos"]] == ["good.png"]
+    assert {one["name"] for one in told["refused"]} == {name for name, _ in wrong}
+    assert client.get("/").status_code == 200
+
+
+def test_a_size_is_read_or_refused_with_its_place(client):
+    told = client.post("/api/sizes/read", json={"text": "8x10in@300"}).json()
+    assert told["sentence"] == "8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo."
+    answer = client.post("/api/sizes/read", json={"text": "8x"})
+    assert answer.status_code == 422
+    assert answer.json()["at"] == 2
+    assert "the height is missing" in answer.json()["detail"]
+    names = {size["name"]: size["text"] for size in client.get("/api/sizes").json()}
+    assert names["A4 print"] == "210x297mm@300"
+    assert names["Quay sign"] == "384x160px"
+    assert names["Free crop"] == "100%"
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body", "status", "words"),
+    [
+        ("get", "/api/placements/99", None, 404, "no placement 99"),
+        ("get", "/api/photos/99", None, 404, "no photo 99"),
+        ("get", "/api/jobs/99", None, 404, "no job 99"),
+        ("get", "/api/deliveries/99/files/a.jpg", None, 404, "no delivery 99"),
+        ("get", "/api/placements/abc", None, 422, "placement_id"),
+        ("get", "/api/nothing", None, 404, "no page /api/nothing"),
+        ("get", "/api/photos/1/preview?edge=9999999", None, 422, "edge"),
+        ("post", "/api/jobs", {"photo_ids": []}, 422, "at least one photo"),
+        ("post", "/api/jobs", {"photo_ids": [1], "colour": 1}, 422, "colour"),
+        ("post", "/api/placements/1/gesture", {"gesture": {"kind": "fly"}}, 422, "gesture"),
+        (
+            "post",
+            "/api/placements/1/gesture",
+            {"gesture": {"kind": "scale", "factor": 0}},
+            422,
+            "factor",
+        ),
+        ("put", "/api/placements/1", {"cx": 1, "cy": 1, "width": -1}, 422, "width"),
+        ("post", "/api/photos", None, 422, "files"),
+    ],
+)
+def test_a_wrong_call_is_answered_in_plain_words(client, method, path, body, status, words):
+    options = {} if body is None else {"json": body}
+    answer = getattr(client, method)(path, **options)
+    assert answer.status_code == status
+    assert words in answer.json()["detail"]
+
+
+def test_numbers_that_are_none_are_refused(client, job):
+    at = job["pieces"][0]["placement_id"]
+    body = '{"gesture": {"kind": "move", "dx": NaN, "dy": 0}, "keep": true}'
+    answer = client.post(
+        f"/api/placements/{at}/gesture", content=body, headers={"content-type": "application/json"}
+    )
+    assert answer.status_code == 422
+    assert client.get(f"/api/placements/{at}").json()["steps"] == ["suggested"]
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ({}, 200),
+        ({"host": "localhost:8000"}, 200),
+        ({"host": "elsewhere.example"}, 403),
+        ({"host": "127.0.0.1.elsewhere.example"}, 403),
+    ],
+)
+def test_only_local_names_are_answered(client, headers, status):
+    assert client.get("/api/sizes", headers=headers).status_code == status
+
+
+@pytest.mark.parametrize(
+    ("origin", "status"),
+    [("http://127.0.0.1:8000", 201), ("http://elsewhere.example", 403), ("null", 403)],
+)
+def test_another_site_cannot_send_photos_in(client, origin, status):
+    file = ("a.png", samples.bytes_of(samples.grain(30, 20), "PNG"))
+    answer = client.post("/api/photos", files=[("files", file)], headers={"origin": origin})
+    assert answer.status_code == status
+
+
+def test_every_route_of_the_contract_is_described(client):
+    paths = client.get("/api/openapi.json").json()["paths"]
+    for path in (
+        "/api/photos",
+        "/api/photos/{photo_id}/preview",
+        "/api/sizes/read",
+        "/api/jobs",
+        "/api/jobs/{job_id}/deliveries",
+        "/api/placements/{placement_id}/gesture",
+        "/api/placements/{placement_id}/undo",
+        "/api/placements/{placement_id}/redo",
+        "/api/placements/{placement_id}/preview",
+        "/api/deliveries/{delivery_id}/files/{name}",
+        "/api/deliveries/{delivery_id}/archive",
+    ):
+        assert path in paths

@@ -1,0 +1,109 @@
+from __future__ import annotations
+
+import re
+from datetime import datetime, timedelta
+
+import pytest
+
+from oak_ledge.flows import jobs, placements
+from oak_ledge.web.ledges import ledge_of
+from oak_ledge.web.pages import STATIC, headline, touched
+from tests import samples
+from tests.conftest import NOW
+
+
+def test_the_jobs_page_of_a_new_workspace_says_what_to_do(client):
+    page = client.get("/").text
+    assert "No jobs in hand" in page
+    assert "Drop photos: start a job" in page
+    assert "8 × 10 in print" in page
+
+
+def test_a_job_goes_on_where_it_was_left(client, workspace, bring, tmp_path):
+    photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg"))).photos[0]
+    job_id = jobs.start(workspace, "Evening", [photo.id], [], ["60x40px", "40x40px"], NOW)
+    first, second = (piece.placement_id for piece in jobs.view(workspace, job_id).pieces)
+    placements.settle(workspace, first, NOW)
+    answer = client.get(f"/jobs/{job_id}", follow_redirects=False)
+    assert answer.headers["location"].endswith(f"/jobs/{job_id}/bench/{second}")
+    page = client.get(f"/jobs/{job_id}/bench/{second}").text
+    assert f'data-before="http://127.0.0.1:8000/jobs/{job_id}/bench/{first}"' in page
+    assert 'data-after=""' in page
+    assert client.get(f"/jobs/{job_id + 1}/bench/{second}").status_code == 404
+
+
+def test_a_hostile_name_stays_text_on_every_page(client, workspace, bring, tmp_path):
+    name = "</script><script>alert(1)</script>.jpg"
+    path = samples.photo(tmp_path / "a.jpg")
+    photo = bring((name.replace("/", "∕"), path)).photos[0]
+    job_id = jobs.start(workspace, "<b>bold</b>", [photo.id], [], ["60x40px"], NOW)
+    at = jobs.view(workspace, job_id).pieces[0].placement_id
+    for address in ("/", f"/jobs/{job_id}/bench/{at}"):
+        page = client.get(address).text
+        assert "<script>alert" not in page
+        assert "<b>bold" not in page
+
+
+@pytest.mark.parametrize("address", ["/", "/nowhere", "/jobs/99", "/jobs/1/bench/1"])
+def test_pages_are_fenced_and_hold_no_foreign_or_inline_code(client, address):
+    answer = client.get(address)
+    policy = answer.headers["content-security-policy"]
+    assert "default-src 'none'" in policy
+    assert "unsafe" not in policy
+    assert answer.headers["x-content-type-options"] == "nosniff"
+    assert not re.search(r"\son\w+=|style=|javascript:", answer.text)
+    assert not re.search(r'(src|href)="https?://(?!127\.0\.0\.1)', answer.text)
+    if answer.status_code == 404:
+        assert "Go to your jobs" in answer.text
+
+
+def test_nothing_shipped_with_the_pages_is_fetched_from_elsewhere():
+    ours = [path for path in STATIC.rglob("*") if path.suffix in (".css", ".js")]
+    assert len(ours) >= 7
+    for path in ours:
+        assert not re.search(r"(url\(|import |@import |fetch\()['\"]?https?:", path.read_text())
+    for foreign in (STATIC / "vendor").glob("*.min.*"):
+        version = re.search(r"\d+\.\d+\.\d+", foreign.name)
+        assert version is not None
+        assert list(foreign.parent.glob(f"*{version[0]}.LICENSE.txt"))
+
+
+def test_all_pieces_of_a_ledge_stand_on_it_at_one_true_scale(workspace, bring, tmp_path):
+    photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 300, 200))).photos[0]
+    texts = ["8x10in@300", "10x15cm@200", "A".replace("A", "210x297mm@100"), "384x160px"]
+    job_id = jobs.start(workspace, "x", [photo.id], [], texts, NOW)
+    job = jobs.view(workspace, job_id)
+    drawing = ledge_of(job, width=600, height=100)
+    assert len(drawing.standing) == 4
+    for standing in drawing.standing:
+        assert standing.top + standing.height == pytest.approx(100)
+        assert standing.left >= 0
+        assert standing.left + standing.width <= 600
+        inches = standing.piece.inches or (standing.piece.width / 96, standing.piece.height / 96)
+        assert standing.width / inches[0] == pytest.approx(drawing.scale)
+        assert standing.height / inches[1] == pytest.approx(drawing.scale)
+        x, y, wide, high = standing.photo  # the photo lies behind its piece as the crop says
+        assert wide / high == pytest.approx(300 / 200)
+        assert (standing.left - x) / wide == pytest.approx(standing.piece.crop[0] / 300)
+        assert (standing.top - y) / high == pytest.approx(standing.piece.crop[1] / 200)
+
+
+@pytest.mark.parametrize(
+    ("count", "words"), [(0, "No jobs in hand"), (1, "One job in hand"), (12, "12 jobs in hand")]
+)
+def test_the_headline_counts_jobs(count, words):
+    assert headline(count) == words
+
+
+@pytest.mark.parametrize(
+    ("ago", "words"),
+    [
+        (timedelta(hours=1), "today, 11:00"),
+        (timedelta(days=1), "yesterday, 12:00"),
+        (timedelta(days=5), "19 November"),
+        (timedelta(days=400), "20 October 2025"),
+    ],
+)
+def test_when_a_job_was_touched_is_said_as_people_do(ago, words):
+    now = datetime(2026, 11, 24, 12).astimezone()
+    assert touched(now - ago, now) == words
