@@ -1,0 +1,255 @@
+"""What only a browser can show: dragging, keys, focus, and a whole walk from photo to file."""
+
+from __future__ import annotations
+
+import json
+import time
+from urllib.request import urlopen
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import WebDriverWait
+
+from oak_ledge.flows import jobs, placements
+from tests import samples
+from tests.browser.conftest import show
+from tests.conftest import NOW
+
+pytestmark = pytest.mark.browser
+
+
+def find(browser, css):
+    return browser.find_element(By.CSS_SELECTOR, css)
+
+
+def wait(browser, truth):
+    return WebDriverWait(browser, 15, 0.03).until(lambda _: truth())
+
+
+def text(browser, css):
+    return find(browser, css).text
+
+
+def get(address, path):
+    with urlopen(address + path) as answer:
+        return json.load(answer)
+
+
+def box(browser, part):
+    """Where a part is drawn, in CSS pixels of its pane."""
+    script = "const b = document.querySelector(arguments[0]); return [b.x, b.y, b.width, b.height].map(v => v.baseVal.value)"
+    return browser.execute_script(script, f"[data-part={part}]")
+
+
+@pytest.fixture
+def bench(browser, address, placed, workspace):
+    """Open the bench of one 1200 × 800 photo on 4 × 5 in, tightened to half: its crop is
+    (350, 200, 500, 400). Give (address, placement id)."""
+    job_id, at = placed("4x5in@150")
+    placements.keep(workspace, at, scale(0.5), NOW)
+    open_bench(browser, address, job_id, at)
+    return address, at
+
+
+def scale(factor):
+    from oak_ledge.core.placements import Scale
+
+    return Scale(kind="scale", factor=factor)
+
+
+def open_bench(browser, address, job_id, at):
+    browser.get(f"{address}/jobs/{job_id}/bench/{at}")
+    wait(browser, lambda: box(browser, "crop")[2] > 0)
+
+
+def crop_of(address, at):
+    return get(address, f"/api/placements/{at}")["crop"]
+
+
+def kept(browser, address, at, steps):
+    """Wait until a placement has so many steps; give its crop."""
+    wait(browser, lambda: get(address, f"/api/placements/{at}")["step"] == steps)
+    return crop_of(address, at)
+
+
+def drag(browser, element, dx, dy, *, release=True):
+    chain = ActionChains(browser, duration=20).move_to_element(element).click_and_hold()
+    for _ in range(5):
+        chain.move_by_offset(dx / 5, dy / 5)
+    (chain.release() if release else chain).perform()
+
+
+def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
+    good = samples.photo(tmp_path / "quay.jpg", 1200, 800, dpi=(300, 300))
+    bad = tmp_path / "words.jpg"
+    bad.write_text("not a picture")
+    browser.get(address)
+    start = find(browser, ".begin-size button")
+    assert not start.is_enabled()
+    find(browser, "#files").send_keys(f"{good}\n{bad}")
+    wait(browser, lambda: "1200 × 800 px" in text(browser, ".taken"))
+    assert "3:2" in text(browser, ".taken")
+    assert "4 × 2.7 in at 300 ppi" in text(browser, ".taken")
+    assert "words.jpg was not taken in. It is not a picture that can be read." in text(
+        browser, ".refused"
+    )
+    written = find(browser, "#written")
+    written.send_keys("8x")
+    wait(browser, lambda: "the height is missing" in text(browser, "#reads"))
+    assert written.get_attribute("aria-invalid") == "true"
+    written.clear()
+    written.send_keys("4x5in@150")
+    wait(browser, lambda: "4 × 5 in at 150 ppi: 600 × 750 px" in text(browser, "#reads"))
+    start.click()
+    wait(browser, lambda: "/bench/" in browser.current_url)
+    wait(browser, lambda: "makes 750 × 600 px: 5 × 4 in at 150 ppi" in text(browser, "#tally"))
+    wait(browser, lambda: "sRGB is assumed" in text(browser, ".notes"))
+    find(browser, "[data-station=File]").click()
+    find(browser, ".is-file .button").click()
+    wait(browser, lambda: find(browser, ".proof").is_displayed())
+    rows = [row.text for row in browser.find_elements(By.CSS_SELECTOR, ".proof tbody tr")]
+    assert rows[:3] == [
+        "pixels 750 × 600 750 × 600 as asked",
+        "resolution 150 ppi 150 ppi as asked",
+        "physical size 5 × 4 in 5 × 4 in as asked",
+    ]
+    with urlopen(find(browser, ".is-file a").get_attribute("href")) as answer:
+        assert answer.read(3) == b"\xff\xd8\xff"
+    browser.get(address)
+    assert "1 made of 1" in text(browser, ".shelf")
+
+
+def test_the_crop_is_dragged_over_the_photo_and_follows_while_held(browser, bench):
+    address, at = bench
+    before, _, width, _ = box(browser, "crop")
+    per_photo = width / 500
+    drag(browser, find(browser, "[data-part=crop]"), 50, -25, release=False)
+    wait(browser, lambda: abs(box(browser, "crop")[0] - before - 50) < 0.1)
+    assert crop_of(address, at) == [350, 200, 500, 400]  # shown, not kept
+    ActionChains(browser).release().perform()
+    left, top, *_ = kept(browser, address, at, 2)
+    assert left == pytest.approx(350 + 50 / per_photo, abs=0.01)
+    assert top == pytest.approx(200 - 25 / per_photo, abs=0.01)
+    wait(browser, lambda: "Undo: moved" in text(browser, ".history"))
+
+
+def test_escape_in_the_middle_of_a_drag_leaves_no_trace(browser, bench):
+    address, at = bench
+    before = box(browser, "crop")
+    drag(browser, find(browser, "[data-part=crop]"), 60, 30, release=False)
+    wait(browser, lambda: box(browser, "crop") != before)
+    find(browser, "body").send_keys(Keys.ESCAPE)
+    wait(browser, lambda: box(browser, "crop") == before)
+    ActionChains(browser).release().perform()
+    time.sleep(0.3)
+    assert box(browser, "crop") == before
+    assert get(address, f"/api/placements/{at}")["steps"] == ["suggested", "tightened"]
+
+
+def test_a_corner_is_dragged_and_with_alt_it_grows_from_the_centre(browser, bench):
+    address, at = bench
+    corner = find(browser, "[data-corner=se] .knob")
+    drag(browser, corner, 40, 32)
+    left, top, width, height = kept(browser, address, at, 2)
+    assert (left, top) == pytest.approx((350, 200))
+    assert width > 550
+    assert width / height == pytest.approx(750 / 600)
+    ActionChains(browser).key_down(Keys.ALT).perform()
+    drag(browser, corner, -60, -48)
+    ActionChains(browser).key_up(Keys.ALT).perform()
+    smaller = kept(browser, address, at, 3)
+    assert smaller[2] < width
+    assert smaller[0] + smaller[2] / 2 == pytest.approx(left + width / 2)
+
+
+def test_the_photo_is_dragged_under_the_pieces_fixed_edge(browser, bench):
+    address, at = bench
+    rim = box(browser, "rim")
+    drag(browser, find(browser, "[data-part=rim]"), 30, 0)
+    left, top, width, _ = kept(browser, address, at, 2)
+    assert left == pytest.approx(350 - 30 * 500 / rim[2], abs=0.01)
+    assert (top, width) == (200, 500)
+    assert box(browser, "rim") == rim
+
+
+def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp_path):
+    photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1200, 800))).photos[0]
+    job_id = jobs.start(workspace, "Evening", [photo.id], [], ["4x5in@150", "3x3in@100"], NOW)
+    first, second = (piece.placement_id for piece in jobs.view(workspace, job_id).pieces)
+    open_bench(browser, address, job_id, first)
+    keys = lambda *told: ActionChains(browser).send_keys(*told).perform()  # noqa: E731
+    keys("+", "+")
+    assert kept(browser, address, first, 1)[2] == pytest.approx(1000 / 1.02**2)
+    keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)
+    moved = kept(browser, address, first, 2)
+    assert moved[0] + moved[2] / 2 == pytest.approx(600 + 3 * moved[2] / 750)
+    keys("t")
+    turned = kept(browser, address, first, 3)
+    assert turned[2] / turned[3] == pytest.approx(600 / 750)
+    wait(browser, lambda: "makes 600 × 750 px: 4 × 5 in" in text(browser, "#tally"))
+    ActionChains(browser).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
+    assert kept(browser, address, first, 2) == moved
+    keys("0")
+    assert kept(browser, address, first, 3) == [100, 0, 1000, 800]
+    keys("-")  # already the largest: nothing changes, and no step is kept
+    keys("j")
+    wait(browser, lambda: browser.current_url.endswith(f"/bench/{second}"))
+    wait(browser, lambda: find(browser, ".is-crop .hands .button:disabled").text == "Turn")
+    keys("k")
+    wait(browser, lambda: browser.current_url.endswith(f"/bench/{first}"))
+    wait(browser, lambda: box(browser, "crop")[2] > 0)
+    keys(Keys.ENTER)
+    wait(browser, lambda: browser.current_url.endswith(f"/bench/{second}"))
+    assert get(address, f"/api/placements/{first}")["state"] == "settled"
+    assert get(address, f"/api/placements/{first}")["step"] == 3
+
+
+def test_letters_can_be_switched_off_and_choices_are_remembered(browser, bench):
+    address, at = bench
+    ActionChains(browser).send_keys("w", "s", "?").perform()
+    wait(browser, lambda: find(browser, "dialog").is_displayed())
+    assert "turn wide or tall" in text(browser, "dialog")
+    find(browser, "dialog input").click()
+    ActionChains(browser).send_keys(Keys.ESCAPE).perform()
+    ActionChains(browser).send_keys("t").perform()
+    browser.refresh()
+    wait(browser, lambda: box(browser, "crop")[2] > 0)
+    assert get(address, f"/api/placements/{at}")["step"] == 1
+    assert browser.execute_script("return document.documentElement.dataset.tone") == "mid"
+    assert find(browser, ".stage").get_attribute("data-shade") == "weak"
+
+
+def test_typed_figures_place_the_crop_and_nonsense_is_told(browser, bench):
+    address, at = bench
+    left = find(browser, "input[name=left]")
+    left.send_keys(Keys.CONTROL, "a")
+    left.send_keys("12,5", Keys.ENTER)
+    assert kept(browser, address, at, 2)[0] == pytest.approx(12.5)
+    left.send_keys(Keys.CONTROL, "a")
+    left.send_keys("middle", Keys.TAB)
+    wait(
+        browser,
+        lambda: (
+            "“middle” is not a number of photo pixels" in text(browser, ".bench > .trouble-line")
+        ),
+    )
+    assert get(address, f"/api/placements/{at}")["step"] == 2
+
+
+def test_everything_has_a_name_and_fits_at_twice_the_size(browser, bench):
+    address, _ = bench
+    unnamed = """
+      const named = e => e.ariaLabel || e.getAttribute('aria-labelledby') || e.textContent.trim() || e.title || e.labels?.length || e.alt;
+      return [...document.querySelectorAll('a,button,input,img,[role]')]
+        .filter(e => e.checkVisibility() && !named(e)).map(e => e.outerHTML)"""
+    overflow = "return document.documentElement.scrollWidth - window.innerWidth"
+    for page in (browser.current_url, address):
+        browser.get(page)
+        wait(browser, lambda: browser.execute_script("return document.readyState") == "complete")
+        assert browser.execute_script(unnamed) == []
+        for width, height in ((1280, 800), (1600, 1000), (640, 400)):
+            show(browser, width, height)
+            assert browser.execute_script(overflow) <= 0
+        show(browser, 1280, 800)
