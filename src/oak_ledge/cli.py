@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import socket
 import sys
 from datetime import UTC, datetime
 from fractions import Fraction
@@ -10,21 +9,15 @@ from pathlib import Path
 from typing import Annotated, Any, Literal, NoReturn
 
 import typer
-import uvicorn
 from pydantic import ValidationError
 from typer._click import exceptions as calls  # typer's own errors of a call; it exports only some
-from typing_extensions import override
 
 from oak_ledge.config import Config
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import FileFormat, FileSettings, Size
 from oak_ledge.core.units import rounded
-from oak_ledge.demo.fill import fill
 from oak_ledge.flows.commands import MadeFile, Outcome, Told, Way, make_all, tell
-from oak_ledge.flows.sizes import add_starters
-from oak_ledge.flows.workspace import Workspace, open_workspace
-from oak_ledge.web.app import make_app
 
 CALL_IS_WRONG = 2
 SOME_FAILED = 1
@@ -59,20 +52,13 @@ Port = Annotated[int | None, typer.Option(min=1, max=65535, help="port to listen
 @app.command()
 def demo(data: Data = None, host: Host = None, port: Port = None) -> None:
     """Seed a data folder with the demo when it is empty, then serve it."""
-    config = _config(data=data, host=host, port=port)
-    workspace = _open(config)
-    if fill(workspace, _now()):
-        print("The demo was laid out.")
-    _serve(workspace, config)
+    _serve(_config(data=data, host=host, port=port), with_demo=True)
 
 
 @app.command()
 def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
     """Serve a data folder."""
-    config = _config(data=data, host=host, port=port)
-    workspace = _open(config)
-    add_starters(workspace)
-    _serve(workspace, config)
+    _serve(_config(data=data, host=host, port=port), with_demo=False)
 
 
 @app.command()
@@ -168,44 +154,32 @@ def _lines(told: Told | MadeFile) -> list[str]:
     return [told.sentence, *(f"{note.level}: {note.text}" for note in told.notes)]
 
 
-def _serve(workspace: Workspace, config: Config) -> None:
-    family = socket.AF_INET6 if ":" in config.host else socket.AF_INET
-    listening = socket.socket(family)
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+def _serve(config: Config, *, with_demo: bool) -> None:
+    """Serve, once the address is ours. The web is imported here: making files needs none of it."""
+    from oak_ledge.demo.fill import fill
+    from oak_ledge.flows.sizes import add_starters
+    from oak_ledge.flows.workspace import open_workspace
+    from oak_ledge.web.serving import listen, serve
+
     try:
-        listening.bind((config.host, config.port))
+        listening = listen(config.host, config.port)
     except OSError as exc:
-        listening.close()
-        why = exc.strerror or exc
         place = f"{config.host}:{config.port}"
+        why = exc.strerror or exc
         _fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
-    server = _Server(
-        uvicorn.Config(make_app(workspace, config.host), log_level="warning", server_header=False)
-    )
-    server.place = f"http://{config.host}:{config.port}"
-    server.run(sockets=[listening])
-
-
-class _Server(uvicorn.Server):
-    """Says where it can be found once it answers."""
-
-    place = ""
-
-    @override
-    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
-        await super().startup(sockets)
-        print(f"Oak Ledge is ready at {self.place}", flush=True)
-
-
-def _open(config: Config) -> Workspace:
     try:
-        return open_workspace(
+        workspace = open_workspace(
             config.data,
             most_pixels=config.most_megapixels * 1_000_000,
             most_bytes=config.most_upload_mb * 1_000_000,
         )
     except OSError as exc:
+        listening.close()
         _fail(CALL_IS_WRONG, f"{config.data} cannot be used as data folder: {exc.strerror or exc}")
+    add_starters(workspace)
+    if with_demo and fill(workspace, _now()):
+        print("The demo was laid out.")
+    serve(workspace, listening)
 
 
 def _config(**given: Any) -> Config:

@@ -84,7 +84,7 @@ _SETTLED = {
     ("harbour-wall.jpg", "8 × 10 in print"),
     ("quay-lanterns.jpg", "5 × 7 in print"),
     ("harbour-wall.jpg", "Quay sign"),
-    ("harbour-wall.jpg", "16 × 20 in print"),
+    ("harbour-wall.jpg", "A3 print"),
     ("glass-float.jpg", "Square picture"),
     ("paper-boat.jpg", "Square picture"),
 }

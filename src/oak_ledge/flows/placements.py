@@ -23,7 +23,7 @@ from oak_ledge.flows.photos import PhotoView, photo_view
 from oak_ledge.flows.stations import Station, stations
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.placements import Placed, State
 
 
@@ -67,17 +67,24 @@ class PlacementView(Live):
 
 def load(workspace: Workspace, placement_id: int) -> Placed:
     with transaction(workspace.sessions) as session:
-        found = placements.find(session, placement_id)
+        return _find(session, placement_id)
+
+
+def view(workspace: Workspace, placement_id: int) -> PlacementView:
+    with transaction(workspace.sessions) as session:
+        return _view(session, _find(session, placement_id))
+
+
+def _find(session: Session, placement_id: int) -> Placed:
+    found = placements.find(session, placement_id)
     if found is None:
         msg = f"There is no placement {placement_id}."
         raise NotFoundError(msg)
     return found
 
 
-def view(workspace: Workspace, placement_id: int) -> PlacementView:
-    placed = load(workspace, placement_id)
-    with transaction(workspace.sessions) as session:
-        steps = placements.step_names(session, placement_id)
+def _view(session: Session, placed: Placed) -> PlacementView:
+    steps = placements.step_names(session, placed.id)
     return PlacementView(
         **dict(live(placed, placed.placement)),
         job_id=placed.job_id,
@@ -116,41 +123,40 @@ def tell(workspace: Workspace, placement_id: int, gesture: Gesture) -> Live:
 
 def keep(workspace: Workspace, placement_id: int, gesture: Gesture, now: datetime) -> PlacementView:
     """Keep a gesture as one step of the history; one that changes nothing is no step."""
-    placed = load(workspace, placement_id)
-    placement = apply(placed.size, placed.photo.facts.held, placed.placement, gesture)
-    if placement != placed.placement:
-        with transaction(workspace.sessions) as session:
-            placements.keep(session, placement_id, placement, gesture_name(gesture), now)
-    return view(workspace, placement_id)
+    with transaction(workspace.sessions) as session:
+        placed = _find(session, placement_id)
+        placement = apply(placed.size, placed.photo.facts.held, placed.placement, gesture)
+        if placement != placed.placement:
+            placed = placements.keep(session, placed.id, placement, gesture_name(gesture), now)
+        return _view(session, placed)
 
 
 def put(
     workspace: Workspace, placement_id: int, placement: Placement, now: datetime
 ) -> PlacementView:
     """Set a placement by its figures; it is kept inside the photo like any other."""
-    placed = load(workspace, placement_id)
-    inside = keep_inside(placed.size, placed.photo.facts.held, placement)
     with transaction(workspace.sessions) as session:
-        placements.keep(session, placement_id, inside, "typed", now)
-    return view(workspace, placement_id)
+        placed = _find(session, placement_id)
+        inside = keep_inside(placed.size, placed.photo.facts.held, placement)
+        return _view(session, placements.keep(session, placed.id, inside, "typed", now))
 
 
 def walk(
     workspace: Workspace, placement_id: int, by: Literal[-1, 1], now: datetime
 ) -> PlacementView:
     """Undo or redo one step; at either end nothing changes."""
-    load(workspace, placement_id)
     with transaction(workspace.sessions) as session:
-        placements.walk(session, placement_id, by, now)
-    return view(workspace, placement_id)
+        _find(session, placement_id)
+        return _view(session, placements.walk(session, placement_id, by, now))
 
 
 def settle(workspace: Workspace, placement_id: int, now: datetime) -> PlacementView:
     """Say that a placement is right; a made one stays made."""
-    if load(workspace, placement_id).state != "made":
-        with transaction(workspace.sessions) as session:
-            placements.set_state(session, placement_id, "settled", now)
-    return view(workspace, placement_id)
+    with transaction(workspace.sessions) as session:
+        placed = _find(session, placement_id)
+        if placed.state != "made":
+            placed = placements.set_state(session, placement_id, "settled", now)
+        return _view(session, placed)
 
 
 def size_view(size: Size) -> SizeView:

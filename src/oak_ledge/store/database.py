@@ -13,6 +13,7 @@ from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.orm import Session, sessionmaker
 
 Sessions = sessionmaker[Session]
+__all__ = ["Session", "Sessions", "connect", "migrate", "open_database", "transaction"]
 
 
 def open_database(path: Path) -> Sessions:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.sizes import Size
 from oak_ledge.store.photos import Photo
-from oak_ledge.store.placements import Placed, add_placement, placed_of
+from oak_ledge.store.placements import WHOLE, Placed, add_placement, placed_of
 from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PlacementRow
 
 
@@ -73,9 +73,9 @@ def every(session: Session) -> list[Job]:
 def placements(session: Session, job_id: int) -> list[Placed]:
     """A job's placements, size by size, in the order photos were brought in."""
     rows = session.scalars(
-        select(PlacementRow)
-        .where(PlacementRow.job_id == job_id)
-        .order_by(PlacementRow.job_size_id, PlacementRow.job_photo_id)
+        WHOLE.where(PlacementRow.job_id == job_id).order_by(
+            PlacementRow.job_size_id, PlacementRow.job_photo_id
+        )
     )
     return [placed_of(row) for row in rows]
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Annotated, Any, Generic, TypeVar
 
-from pydantic import BaseModel, TypeAdapter
+from pydantic import BaseModel
 from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, String, Text
 from sqlalchemy.orm import DeclarativeBase, mapped_column
 from sqlalchemy.types import TypeDecorator
@@ -41,7 +41,7 @@ class AsJson(TypeDecorator[Model], Generic[Model]):
 
     @override
     def process_result_value(self, value: Any | None, dialect: Dialect) -> Model | None:
-        return None if value is None else TypeAdapter(self.model).validate_json(value)
+        return None if value is None else self.model.model_validate_json(value)
 
 
 class Moment(TypeDecorator[datetime]):

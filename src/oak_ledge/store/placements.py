@@ -6,13 +6,13 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, cast
 
-from sqlalchemy import delete, func, select
-from sqlalchemy.orm import Session
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session, joinedload
 
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.sizes import Size
 from oak_ledge.store.photos import Photo, photo_of
-from oak_ledge.store.tables import PlacementRow, StepRow
+from oak_ledge.store.tables import JobPhotoRow, PlacementRow, StepRow
 
 State = Literal["new", "placed", "settled", "made"]
 
@@ -46,14 +46,22 @@ def add_placement(
     session.add(StepRow(placement_id=row.id, step=0, what="suggested", placement=placement))
 
 
+# Placements with their photo and size at once: a gesture waits for one query.
+WHOLE = select(PlacementRow).options(
+    joinedload(PlacementRow.job_photo).joinedload(JobPhotoRow.photo),
+    joinedload(PlacementRow.job_size),
+    joinedload(PlacementRow.job),
+)
+
+
 def find(session: Session, placement_id: int) -> Placed | None:
-    row = session.get(PlacementRow, placement_id)
+    row = session.scalar(WHOLE.where(PlacementRow.id == placement_id))
     return None if row is None else placed_of(row)
 
 
 def keep(
     session: Session, placement_id: int, placement: Placement, what: str, now: datetime
-) -> None:
+) -> Placed:
     """Keep a new step; steps that had been undone are forgotten."""
     row = _row(session, placement_id)
     session.execute(
@@ -62,27 +70,19 @@ def keep(
     row.step += 1
     session.add(StepRow(placement_id=placement_id, step=row.step, what=what, placement=placement))
     row.placement, row.state = placement, "placed"
-    row.job.touched = now
-    session.flush()
+    return _touched(session, row, now)
 
 
-def walk(session: Session, placement_id: int, by: Literal[-1, 1], now: datetime) -> bool:
-    """Go one step back or forth; False where there is none."""
+def walk(session: Session, placement_id: int, by: Literal[-1, 1], now: datetime) -> Placed:
+    """Go one step back or forth; where there is none nothing changes."""
     row = _row(session, placement_id)
     step = session.scalar(
         select(StepRow).where(StepRow.placement_id == placement_id, StepRow.step == row.step + by)
     )
     if step is None:
-        return False
+        return placed_of(row)
     row.step, row.placement, row.state = step.step, step.placement, "placed"
-    row.job.touched = now
-    session.flush()
-    return True
-
-
-def last_step(session: Session, placement_id: int) -> int:
-    newest = select(func.max(StepRow.step)).where(StepRow.placement_id == placement_id)
-    return session.scalar(newest) or 0
+    return _touched(session, row, now)
 
 
 def step_names(session: Session, placement_id: int) -> list[str]:
@@ -90,11 +90,16 @@ def step_names(session: Session, placement_id: int) -> list[str]:
     return list(session.scalars(steps))
 
 
-def set_state(session: Session, placement_id: int, state: State, now: datetime) -> None:
+def set_state(session: Session, placement_id: int, state: State, now: datetime) -> Placed:
     row = _row(session, placement_id)
     row.state = state
+    return _touched(session, row, now)
+
+
+def _touched(session: Session, row: PlacementRow, now: datetime) -> Placed:
     row.job.touched = now
     session.flush()
+    return placed_of(row)
 
 
 def placed_of(row: PlacementRow) -> Placed:

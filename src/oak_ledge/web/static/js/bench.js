@@ -99,7 +99,11 @@ document.addEventListener("alpine:init", () => {
         return this.view.state;
       },
       get notes() {
-        return this.view.figures.notes.map((note) => {
+        const all = this.view.figures.notes;
+        const fine = all.filter((note) => note.level === "fine").map((note) => note.text);
+        const told = all.filter((note) => note.level !== "fine");
+        if (fine.length) told.push({ level: "fine", code: "fine", text: fine.join(" ") });
+        return told.map((note) => {
           const [shape, sign, word] = SIGNS[note.level];
           return { ...note, shape, sign, word, mark: `is-${note.level}`, level: `is-${note.level}` };
         });
