@@ -43,7 +43,7 @@ def settled(driver: webdriver.Chrome) -> None:
     done = (
         "return document.readyState==='complete' && "
         "[...document.images].every(i=>i.complete) && "
-        "(!document.querySelector('.piece') || document.querySelector('.piece.is-fine')!==null)"
+        "(!document.querySelector('.bench') || document.querySelector('.piece.is-fine')!==null)"
     )
     WebDriverWait(driver, 20).until(lambda d: d.execute_script(done))
     time.sleep(0.4)
@@ -80,13 +80,37 @@ def take(folder: Path, base: str) -> None:
         driver.get(base)
         settled(driver)
         driver.save_screenshot(str(folder / "jobs.png"))
+        with tempfile.TemporaryDirectory() as odd:
+            words = Path(odd) / "notes-from-the-quay.jpg"
+            words.write_text("these are only words")
+            photos = HERE.parents[1] / "src/oak_ledge/demo/photos"
+            names = [str(photos / f"{name}.jpg") for name in ("paper-boat", "lantern-pole")]
+            driver.find_element(By.ID, "files").send_keys("\n".join([*names, str(words)]))
+            taken = lambda d: len(d.find_elements(By.CSS_SELECTOR, ".taken li"))  # noqa: E731
+            WebDriverWait(driver, 20).until(lambda d: taken(d) == 2)
+            driver.find_element(By.ID, "written").send_keys("8 1/2 x 11 in @ 300")
+            settled(driver)
+            driver.save_screenshot(str(folder / "begin.png"))
+        driver.get(base)
+        settled(driver)
         follow(driver, "Evening of paper lanterns")
+        driver.find_element(By.CSS_SELECTOR, ".queue li:nth-child(2) a").click()
+        WebDriverWait(driver, 20).until(lambda d: "lighthouse" in d.title)
+        settled(driver)
         driver.save_screenshot(str(folder / "bench.png"))
         driver.get(base)
+        settled(driver)
         follow(driver, "Pictures for the stall")
         driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()
         settled(driver)
         driver.save_screenshot(str(folder / "proof.png"))
+        driver.get(base)
+        settled(driver)
+        follow(driver, "Ferry waiting room")
+        driver.find_element(By.CSS_SELECTOR, ".tone.is-dark").click()
+        driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
+        settled(driver)
+        driver.save_screenshot(str(folder / "stop.png"))
     finally:
         driver.quit()
 

@@ -92,7 +92,15 @@ def test_a_receiver_gets_the_resolution_it_wants(factor, level):
     found = noted(asked, facts(), factor).get("short-of-ppi")
     assert (found.level if found else None) == level
     if found:
-        assert "A crop 2400 px wide would do." in found.text
+        assert found.text.endswith("Loosen the crop to 2400 px wide.")
+
+
+def test_a_photo_too_small_for_its_receiver_is_told_how_much_would_do():
+    asked = size("8x10in@300", receiver={"low": 240, "high": 300})
+    found = noted(asked, facts(1500, 1000))["short-of-ppi"]
+    assert found.text.endswith(
+        "A crop 2400 px wide would do; this photo holds 1250 px of this shape."
+    )
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from fractions import Fraction
-from math import ceil
+from math import ceil, sqrt
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -149,12 +149,19 @@ def short_of_ppi(size: Size, tally: Tally) -> Note | None:
     low = size.receiver.low
     level: Level = "stop" if tally.real_ppi < low / 2 else "look"
     need = ceil(tally.crop[2] * low / tally.real_ppi - 1e-6)
+    most = tally.crop[2] / sqrt(tally.kept)
+    if need <= most + 1e-6:
+        way = f"Loosen the crop to {need} px wide."
+    else:
+        way = (
+            f"A crop {need} px wide would do; this photo holds {rounded(most, 0)} px of this shape."
+        )
     return Note(
         level=level,
         code="short-of-ppi",
         text=(
             f"The crop has {rounded(tally.real_ppi, 0)} real ppi here; the receiver wants "
-            f"{low} or more. A crop {need} px wide would do."
+            f"{low} or more. {way}"
         ),
     )
 

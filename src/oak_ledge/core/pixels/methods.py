@@ -83,7 +83,7 @@ def taps(source: int, start: float, extent: float, outputs: int, method: Method)
     weights = kernel((index + 0.5 - centres[:, None]) / stretch)
     weights /= weights.sum(axis=1, keepdims=True)
     index = np.clip(index, 0, source - 1)
-    run = max(1, int(48 / stretch))
+    run = max(1, int(28 / stretch))
     blocks = []
     for j in range(0, outputs, run):
         rows = slice(j, min(j + run, outputs))

@@ -38,9 +38,6 @@ document.addEventListener("alpine:init", () => {
         "@keydown.window"(event) {
           this.key(event);
         },
-        "@resize.window"() {
-          this.draw();
-        },
         "@pagehide.window"() {
           this.small.settle();
         },
@@ -55,7 +52,10 @@ document.addEventListener("alpine:init", () => {
         );
         this.forget = tell.forget;
         const hands = {
-          during: tell,
+          during: (gesture) => {
+            this.still(true);
+            tell(gesture);
+          },
           kept: (gesture) => this.keep(gesture),
           left: () => this.leave(),
         };
@@ -68,11 +68,7 @@ document.addEventListener("alpine:init", () => {
         piece.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
         whole.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
         this.applyTone();
-        this.$nextTick(() => {
-          this.draw();
-          this.drawFine();
-        });
-        if (document.fonts) document.fonts.ready.then(() => this.draw());
+        new ResizeObserver(() => this.redraw()).observe(this.$refs.stage);
       },
 
       // --- what the page shows
@@ -164,7 +160,7 @@ document.addEventListener("alpine:init", () => {
       draw() {
         const { whole, piece } = this.$refs;
         this.wholeBox = drawWhole(whole, this.view, this.held);
-        this.pieceBox = drawPiece(piece, this.view, this.held, this.lengths());
+        this.pieceBox = drawPiece(piece, this.view, this.held, this.view.edges);
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
         this.pieceScale = `1 px here = ${figure(1 / this.pieceBox.scale)} px of file; the photo moves`;
         const [left, top, width] = this.view.crop;
@@ -173,8 +169,9 @@ document.addEventListener("alpine:init", () => {
         }
         piece.classList.remove("is-fine");
       },
-      lengths() {
-        return this.view.edges;
+      redraw() {
+        this.draw();
+        this.drawFine();
       },
       async drawFine() {
         const { piece } = this.$refs;
@@ -229,6 +226,12 @@ document.addEventListener("alpine:init", () => {
         const factor = Math.min(1.2, Math.max(0.8, 1.0015 ** event.deltaY));
         this.small.add({ kind: "scale", factor });
       },
+      // While a hand is at work notes may come and go, but nothing else on the page moves.
+      still(held) {
+        const { notes } = this.$refs;
+        if (!held) notes.style.height = "";
+        else if (!notes.style.height) notes.style.height = `${notes.offsetHeight}px`;
+      },
       async send(body) {
         try {
           this.trouble = "";
@@ -244,6 +247,7 @@ document.addEventListener("alpine:init", () => {
       },
       kept(answer) {
         if (!answer) return this.leave();
+        this.still(false);
         this.show(answer);
         this.spoken = this.view.figures.sentence;
         return this.drawFine();
@@ -333,7 +337,6 @@ document.addEventListener("alpine:init", () => {
 
       open(event) {
         this.station = event.currentTarget.dataset.station;
-        this.$nextTick(() => this.draw());
       },
       setTone(event) {
         this.tone = event.currentTarget.dataset.tone;

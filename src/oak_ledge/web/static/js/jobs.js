@@ -50,7 +50,6 @@ document.addEventListener("alpine:init", () => {
     async take(files) {
       if (!files.length) return;
       this.trouble = "";
-      this.$refs.begin.scrollIntoView({ block: "start" });
       const count = files.length === 1 ? "one photo" : `${files.length} photos`;
       try {
         const told = await sendFiles("/api/photos", [...files], (share) => {
@@ -64,6 +63,7 @@ document.addEventListener("alpine:init", () => {
         if (this.photos.length && !this.$refs.name.value) {
           this.$refs.name.value = this.photos[0].name.replace(/\.\w+$/, "");
         }
+        setTimeout(() => this.$refs.begin.scrollIntoView({ block: "start" }), 50); // once drawn
       } catch (problem) {
         this.progress = "";
         this.trouble = problem.message;
