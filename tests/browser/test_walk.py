@@ -121,6 +121,29 @@ def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
     assert "1 made of 1" in text(browser, ".shelf")
 
 
+@pytest.mark.parametrize("way", ["drop", "paste"])
+def test_photos_come_in_dropped_anywhere_or_pasted(browser, address, way):
+    browser.get(address)
+    wait(browser, lambda: find(browser, "#written").is_displayed())
+    data = list(samples.bytes_of(samples.grain(90, 60), "PNG"))
+    browser.execute_script(
+        """
+        const held = new DataTransfer();
+        held.items.add(new File([new Uint8Array(arguments[1])], "quay.png"));
+        const told = arguments[0] === "drop"
+          ? new DragEvent("drop", { dataTransfer: held, bubbles: true, cancelable: true })
+          : new ClipboardEvent("paste", { clipboardData: held, bubbles: true });
+        document.querySelector("h1").dispatchEvent(told);
+        """,
+        way,
+        data,
+    )
+    wait(browser, lambda: "quay.png\n90 × 60 px · 3:2" in text(browser, ".taken"))
+    find(browser, ".size-choice span").click()
+    assert "4 × 6 in at 300 ppi" in text(browser, "#reads")
+    assert find(browser, ".begin-size button").is_enabled()
+
+
 def test_the_crop_is_dragged_over_the_photo_and_follows_while_held(browser, bench):
     address, at = bench
     before, _, width, _ = box(browser, "crop")
