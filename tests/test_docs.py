@@ -1,0 +1,64 @@
+"""The docs stay true: what they show is run, what they list is there."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+from oak_ledge import cli
+from oak_ledge.config import Config
+from oak_ledge.core.size_text import read_size
+from oak_ledge.web.pages import templates
+
+ROOT = Path(__file__).parent.parent
+README = (ROOT / "README.md").read_text()
+GUIDE = (ROOT / "docs" / "guide.md").read_text()
+
+
+def test_the_readmes_command_prints_what_the_readme_says(capsys, monkeypatch, tmp_path):
+    (tmp_path / "src").symlink_to(ROOT / "src")
+    monkeypatch.chdir(tmp_path)
+    block = re.search(r"    \$ oak-ledge (.+)\n((?:    .+\n)+)", README)
+    assert block is not None
+    with pytest.raises(SystemExit) as ended:
+        cli.main(block[1].split())
+    assert ended.value.code == 0
+    told, shown = capsys.readouterr().out, re.sub("^    ", "", block[2], flags=re.MULTILINE)
+    # the encoder may count a few bytes more or less on another processor
+    assert re.sub(r"\d+ bytes", "", told) == re.sub(r"\d+ bytes", "", shown)
+
+
+def test_every_command_and_setting_is_documented():
+    commands = {info.callback.__name__ for info in cli.app.registered_commands if info.callback}
+    assert set(re.findall(r"`oak-ledge (\w+)", README)) == commands
+    settings = {f"OAK_LEDGE_{name}".upper() for name in Config.model_fields}
+    assert set(re.findall(r"OAK_LEDGE_\w+", GUIDE)) == settings
+
+
+def test_every_size_the_guide_writes_is_one():
+    table = GUIDE.split("| written | is |")[1].split("\n\n")[0]
+    written = re.findall(r"`([^`]+)`", table)
+    assert len(written) >= 8
+    for text in written:
+        read_size(text)
+
+
+def test_pictures_and_pages_that_are_linked_are_there():
+    for page in (ROOT / "README.md", *sorted((ROOT / "docs").rglob("*.md"))):
+        for link in re.findall(r"\]\(([^)#:]+)\)", page.read_text()):
+            assert (page.parent / link).exists(), f"{page.name} links to {link}"
+    shown = set(re.findall(r"docs/screenshots/(\w+\.png)", README))
+    assert shown == {path.name for path in (ROOT / "docs/screenshots").glob("*.png")}
+
+
+def test_every_key_that_works_is_listed_for_people():
+    page = Path(str(templates.get_template("bench.html").filename)).read_text()
+    script = (ROOT / "src/oak_ledge/web/static/js/bench.js").read_text()
+    works = re.search(r"const does = \{(.+?)\}\[event", script, re.DOTALL)
+    assert works is not None
+    keys = set(re.findall(r'^\s+"?([^\s":]+)"?: \(\) =>', works[1], re.MULTILINE))
+    assert keys == {"j", "k", "t", "s", "w", "+", "=", "-", "0", "?"}
+    for key in keys - {"=", "-"}:
+        assert re.search(rf'"[^"]*{re.escape(key.upper())}[^"]*", "', page), key
