@@ -49,7 +49,7 @@ class Server:
 
 def gestures(server: Server, *, keep: bool) -> list[float]:
     job = json.loads(server.call("GET", "/api/jobs/3"))
-    path = f"/api/placements/{job['pieces'][1]['placement_id']}/gesture"
+    path = f"/api/placements/{job['placements'][1]['id']}/gesture"
     chance, taken = random.Random(1), []
     for _ in range(COUNT):
         told = {"kind": "move", "dx": chance.uniform(-90, 90), "dy": chance.uniform(-60, 60)}

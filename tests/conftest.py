@@ -55,7 +55,7 @@ def placed(workspace, bring, tmp_path):
         path = samples.photo(tmp_path / "quay.jpg", width, height, **options)
         photo = bring(("quay.jpg", path)).photos[0]
         job_id = jobs.start(workspace, "Evening", [photo.id], [], [text], NOW)
-        return job_id, jobs.view(workspace, job_id).pieces[0].placement_id
+        return job_id, jobs.view(workspace, job_id).placements[0].id
 
     return lay
 

@@ -35,7 +35,6 @@ def browser(chromium):
     """The browser at 1280 × 800, as a new viewer; the console must stay silent."""
     show(chromium, 1280, 800)
     yield chromium
-    chromium.execute_script("window.localStorage.clear()")
     told = [f"{line['level']} {line['message']}" for line in chromium.get_log("browser")]
     # The browser itself logs each answer 422 to a size that is not whole yet, as it should be.
     assert [line for line in told if "/api/sizes/read - Failed to load" not in line] == []
@@ -47,8 +46,8 @@ def show(driver, width, height):
 
 
 @pytest.fixture
-def address(workspace):
-    """Serve the workspace; give its address."""
+def address(workspace, browser):
+    """Serve the workspace; give its address. The browser leaves it before it goes."""
     sizes.add_starters(workspace)
     listening = socket.socket()
     listening.bind(("127.0.0.1", 0))
@@ -56,6 +55,8 @@ def address(workspace):
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]})
     thread.start()
     yield f"http://127.0.0.1:{listening.getsockname()[1]}"
+    browser.execute_script("window.localStorage.clear()")
+    browser.get("about:blank")
     server.should_exit = True
     thread.join()
     listening.close()

@@ -200,7 +200,7 @@ def test_the_photo_is_dragged_under_the_pieces_fixed_edge(browser, bench):
 def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp_path):
     photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1200, 800))).photos[0]
     job_id = jobs.start(workspace, "Evening", [photo.id], [], ["4x5in@150", "3x3in@100"], NOW)
-    first, second = (piece.placement_id for piece in jobs.view(workspace, job_id).pieces)
+    first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
     open_bench(browser, address, job_id, first)
     keys = lambda *told: ActionChains(browser).send_keys(*told).perform()  # noqa: E731
     keys("+", "+")

@@ -21,7 +21,7 @@ def test_a_gesture_is_only_answered_until_it_is_kept(workspace, placed):
     assert placements.view(workspace, at) == before
     kept = placements.keep(workspace, at, TIGHTEN, NOW)
     assert kept.lying == told.lying
-    assert kept.figures == told.figures
+    assert kept.scale == told.scale
     assert (kept.state, kept.steps, kept.can_undo) == ("placed", ["suggested", "tightened"], True)
 
 
@@ -91,7 +91,7 @@ def test_every_photo_is_laid_on_every_size_each_turned_as_it_is(workspace, bring
     ids = [photo.id for photo in told.photos]
     job_id = jobs.start(workspace, "", ids, [], ["4x5in@50", "100x100px"], NOW)
     job = jobs.view(workspace, job_id)
-    assert [(p.width, p.height) for p in job.pieces] == [
+    assert [(p.width, p.height) for p in job.placements] == [
         (250, 200),
         (200, 250),
         (100, 100),
@@ -99,7 +99,7 @@ def test_every_photo_is_laid_on_every_size_each_turned_as_it_is(workspace, bring
     ]
     assert job.name == "wide.png"
     assert job.counts == {"new": 4}
-    assert job.next == job.pieces[0]
+    assert job.next == job.placements[0]
 
 
 @pytest.mark.parametrize(

@@ -28,11 +28,11 @@ def gesture(client, at, keep=True, **told):
 
 
 def test_from_photo_to_measured_file_over_http(client, job):
-    at = job["pieces"][0]["placement_id"]
+    at = job["placements"][0]["id"]
     view = client.get(f"/api/placements/{at}").json()
     assert view["crop"] == [100, 0, 1000, 800]
     live = gesture(client, at, keep=False, kind="scale", factor=0.5).json()
-    assert live["figures"]["scale"] == pytest.approx(1.0)
+    assert live["scale"] == pytest.approx(1.0)
     assert "steps" not in live
     kept = gesture(client, at, kind="scale", factor=0.5).json()
     assert kept["crop"] == [350, 200, 500, 400]
@@ -60,10 +60,10 @@ def test_from_photo_to_measured_file_over_http(client, job):
 
 
 def test_previews_are_upright_and_of_the_edge_asked(client, job):
-    piece = job["pieces"][0]
+    piece = job["placements"][0]
     for path, edge, most in (
-        (f"/api/photos/{piece['photo_id']}/preview", 200, 256),
-        (f"/api/placements/{piece['placement_id']}/preview", 200, 200),
+        (f"/api/photos/{piece['photo_id']}/preview", 200, 200),
+        (f"/api/placements/{piece['id']}/preview", 200, 200),
     ):
         answer = client.get(path, params={"edge": edge})
         assert answer.headers["content-type"] == "image/jpeg"
@@ -126,7 +126,7 @@ def test_a_wrong_call_is_answered_in_plain_words(client, method, path, body, sta
 
 
 def test_numbers_that_are_none_are_refused(client, job):
-    at = job["pieces"][0]["placement_id"]
+    at = job["placements"][0]["id"]
     body = '{"gesture": {"kind": "move", "dx": NaN, "dy": 0}, "keep": true}'
     answer = client.post(
         f"/api/placements/{at}/gesture", content=body, headers={"content-type": "application/json"}

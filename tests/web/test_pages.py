@@ -22,7 +22,7 @@ def test_the_jobs_page_of_a_new_workspace_says_what_to_do(client):
 def test_a_job_goes_on_where_it_was_left(client, workspace, bring, tmp_path):
     photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg"))).photos[0]
     job_id = jobs.start(workspace, "Evening", [photo.id], [], ["60x40px", "40x40px"], NOW)
-    first, second = (piece.placement_id for piece in jobs.view(workspace, job_id).pieces)
+    first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
     placements.settle(workspace, first, NOW)
     answer = client.get(f"/jobs/{job_id}", follow_redirects=False)
     assert answer.headers["location"].endswith(f"/jobs/{job_id}/bench/{second}")
@@ -37,7 +37,7 @@ def test_a_hostile_name_stays_text_on_every_page(client, workspace, bring, tmp_p
     path = samples.photo(tmp_path / "a.jpg")
     photo = bring((name.replace("/", "∕"), path)).photos[0]
     job_id = jobs.start(workspace, "<b>bold</b>", [photo.id], [], ["60x40px"], NOW)
-    at = jobs.view(workspace, job_id).pieces[0].placement_id
+    at = jobs.view(workspace, job_id).placements[0].id
     for address in ("/", f"/jobs/{job_id}/bench/{at}"):
         page = client.get(address).text
         assert "<script>alert" not in page

@@ -91,12 +91,12 @@ _SETTLED = {
 
 
 def _work(workspace: Workspace, job_id: int, now: datetime) -> None:
-    for piece in jobs.view(workspace, job_id).pieces:
+    for piece in jobs.view(workspace, job_id).placements:
         done = (piece.photo_name, piece.size_name)
         if done in _GESTURES:
-            placements.keep(workspace, piece.placement_id, _GESTURES[done], now)
+            placements.keep(workspace, piece.id, _GESTURES[done], now)
         if done in _SETTLED:
-            placements.settle(workspace, piece.placement_id, now)
+            placements.settle(workspace, piece.id, now)
 
 
 def _make(workspace: Workspace, job_id: int, now: datetime) -> None:

@@ -27,9 +27,9 @@ class AskedError(ValueError):
 
 
 class PieceView(BaseModel):
-    """A piece of a job, small: enough to stand on a ledge."""
+    """A placement of a job and its piece, small: enough to stand on a ledge."""
 
-    placement_id: int
+    id: int
     photo_id: int
     photo_name: str
     size_name: str
@@ -49,7 +49,7 @@ class JobView(BaseModel):
     name: str
     touched: datetime
     sizes: list[SizeView]
-    pieces: list[PieceView]
+    placements: list[PieceView]
     counts: dict[str, int]
     next: PieceView | None
     """the piece to go on with: the first that is not settled"""
@@ -129,7 +129,7 @@ def _job_view(job: Job, placed: list[Placed]) -> JobView:
         name=job.name,
         touched=job.touched,
         sizes=list(by_text.values()),
-        pieces=pieces,
+        placements=pieces,
         counts=_counts(pieces),
         next=open_ones[0] if open_ones else None,
     )
@@ -161,7 +161,7 @@ def _piece(placed: Placed) -> PieceView:
     level: Level = noted[0].level if noted else "fine"
     seen = size_view(placed.size)
     return PieceView(
-        placement_id=placed.id,
+        id=placed.id,
         photo_id=placed.photo.id,
         photo_name=placed.photo.name,
         size_name=seen.name,

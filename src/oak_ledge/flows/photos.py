@@ -83,9 +83,7 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
         photo_preview(workspace, arriving, PREVIEW_EDGE, source=part)
         photos.keep_original(part, photos.original(workspace.originals, arriving))
         with transaction(workspace.sessions) as session:
-            return photos.find_by_hash(session, digest) or photos.add(
-                session, digest, name, facts, now
-            )
+            return photos.add(session, digest, name, facts, now)
     finally:
         part.unlink(missing_ok=True)
 

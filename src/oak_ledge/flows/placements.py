@@ -38,13 +38,13 @@ class SizeView(BaseModel):
     size: Size
 
 
-class Live(BaseModel):
+class Live(Figures):
     """What a gesture answers: everything that changes while dragging, and nothing else."""
 
     id: int
     lying: Placement
+    """as it is kept; a `PUT` takes the same"""
     crop: tuple[float, float, float, float]
-    figures: Figures
     stations: list[Station]
     edges: tuple[str, str]
     """width and height in words, for the measuring lines: `10 in`, `8 in`"""
@@ -105,10 +105,10 @@ def live(placed: Placed, placement: Placement) -> Live:
     lying = found.placement
     asked = asked_pixels(placed.size, facts.held, placement)
     return Live(
+        **dict(found),
         id=placed.id,
         lying=placement,
         crop=(lying.cx - lying.width / 2, lying.cy - lying.height / 2, lying.width, lying.height),
-        figures=found,
         stations=stations(placed.size, facts, found),
         edges=output_edges(placed.size, asked),
         turns=asked[0] != asked[1],

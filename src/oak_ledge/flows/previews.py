@@ -15,21 +15,20 @@ from oak_ledge.store.photos import Photo, original
 from oak_ledge.store.placements import Placed
 
 PREVIEW_EDGE = 2048
-EDGES = (256, 512, 1024, PREVIEW_EDGE)
 PIECE_MOST_EDGE = 1600
 
 
 def photo_preview(
     workspace: Workspace, photo: Photo, edge: int, *, source: Path | None = None
 ) -> Path:
-    """An upright sRGB picture of a photo, its longer edge at most `edge` of `EDGES`."""
-    step = next((e for e in EDGES if e >= edge), PREVIEW_EDGE)
-    path = workspace.previews / photo.hash[:2] / f"{photo.hash}-{step}.jpg"
+    """An upright sRGB picture of a photo, its longer edge at most `edge` pixels."""
+    path = workspace.previews / photo.hash[:2] / f"{photo.hash}-{edge}.jpg"
     if not path.exists():
         largest = workspace.previews / photo.hash[:2] / f"{photo.hash}-{PREVIEW_EDGE}.jpg"
         if source is None:
-            source = largest if largest.exists() else original(workspace.originals, photo)
-        replace_file(path, draw_preview(source, step))
+            from_largest = edge < PREVIEW_EDGE and largest.exists()
+            source = largest if from_largest else original(workspace.originals, photo)
+        replace_file(path, draw_preview(source, edge))
     return path
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 from sqlalchemy import select
+from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from oak_ledge.core.photo_facts import PhotoFacts
@@ -70,10 +71,10 @@ def find(session: Session, photo_id: int) -> Photo | None:
 
 
 def add(session: Session, digest: str, name: str, facts: PhotoFacts, now: datetime) -> Photo:
-    row = PhotoRow(hash=digest, name=name, facts=facts, added=now)
-    session.add(row)
-    session.flush()
-    return photo_of(row)
+    """Add a photo; one that came in at the same moment by another door is found instead."""
+    told = {"hash": digest, "name": name, "facts": facts, "added": now}
+    session.execute(insert(PhotoRow).values(told).on_conflict_do_nothing())
+    return photo_of(session.scalars(select(PhotoRow).where(PhotoRow.hash == digest)).one())
 
 
 def photo_of(row: PhotoRow) -> Photo:

@@ -41,12 +41,12 @@ def ledge_of(job: JobView, *, width: float, height: float) -> Ledge:
     Of one photo the largest stands at the back, smaller ones lean over its foot.
     """
     groups: dict[int, list[PieceView]] = {}
-    for piece in job.pieces:
+    for piece in job.placements:
         groups.setdefault(piece.photo_id, []).append(piece)
     for group in groups.values():
         group.sort(key=lambda piece: -_inches(piece)[0] * _inches(piece)[1])
     wide = sum(_steps(group)[-1] + _inches(group[-1])[0] for group in groups.values())
-    high = max(_inches(piece)[1] for piece in job.pieces)
+    high = max(_inches(piece)[1] for piece in job.placements)
     gap = min(GAP, width * 0.3 / len(groups))
     scale = min((height - 6) / high, (width - gap * (len(groups) + 1)) / wide)
     left, standing = gap, []

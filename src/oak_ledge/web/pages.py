@@ -66,7 +66,7 @@ def jobs_page(request: Request, here: Here, now: Now) -> Response:
             for first, job in zip([True] + [False] * len(every), every, strict=False)
         ],
         "counts": counts,
-        "pieces": sum(len(job.pieces) for job in every),
+        "pieces": sum(len(job.placements) for job in every),
         "sizes": sizes.every(here),
     }
     return templates.TemplateResponse(request, "jobs.html", context)
@@ -76,7 +76,7 @@ def jobs_page(request: Request, here: Here, now: Now) -> Response:
 def job_page(job_id: int, request: Request, here: Here) -> Response:
     """Go on with a job where it was left."""
     job = jobs.view(here, job_id)
-    on = (job.next or job.pieces[0]).placement_id
+    on = (job.next or job.placements[0]).id
     return RedirectResponse(request.url_for("bench_page", job_id=job_id, placement_id=on), 303)
 
 
@@ -87,7 +87,7 @@ def bench_page(job_id: int, placement_id: int, request: Request, here: Here) -> 
         msg = f"Job {job_id} has no placement {placement_id}."
         raise NotFoundError(msg)
     job = jobs.view(here, job_id)
-    ids = [piece.placement_id for piece in job.pieces]
+    ids = [piece.id for piece in job.placements]
     at = ids.index(placement_id)
     context = {
         "job": job,
@@ -95,7 +95,7 @@ def bench_page(job_id: int, placement_id: int, request: Request, here: Here) -> 
         "at": at + 1,
         "before": ids[at - 1] if at else None,
         "after": ids[at + 1] if at + 1 < len(ids) else None,
-        "queue": job.pieces[max(0, min(at - 4, len(ids) - 9)) :][:9],
+        "queue": job.placements[max(0, min(at - 4, len(ids) - 9)) :][:9],
         "file": deliveries.newest_file(here, placement_id),
     }
     return templates.TemplateResponse(request, "bench.html", context)

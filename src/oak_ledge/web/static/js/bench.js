@@ -44,10 +44,11 @@ document.addEventListener("alpine:init", () => {
       },
 
       init() {
+        this.keeping = Promise.resolve();
         this.path = `/api/placements/${this.view.id}`;
         this.held = [this.view.photo.facts.width, this.view.photo.facts.height];
         const tell = newestWins(
-          (gesture) => this.send({ gesture, keep: false }),
+          (gesture) => this.keeping.then(() => this.send({ gesture, keep: false })),
           (live) => this.show(live),
         );
         this.forget = tell.forget;
@@ -89,13 +90,13 @@ document.addEventListener("alpine:init", () => {
         return Object.fromEntries(this.view.stations.map((one) => [one.name, give(one.name)]));
       },
       get sentence() {
-        return this.view.figures.sentence;
+        return this.view.sentence;
       },
       get state() {
         return this.view.state;
       },
       get notes() {
-        const all = this.view.figures.notes;
+        const all = this.view.notes;
         const fine = all.filter((note) => note.level === "fine").map((note) => note.text);
         const told = all.filter((note) => note.level !== "fine");
         if (fine.length) told.push({ level: "fine", code: "fine", text: fine.join(" ") });
@@ -241,15 +242,17 @@ document.addEventListener("alpine:init", () => {
           return null;
         }
       },
-      async keep(gesture) {
+      // What is kept goes one after the other, and what is told waits for it.
+      keep(gesture) {
         this.forget();
-        this.kept(await this.send({ gesture, keep: true }));
+        this.keeping = this.keeping.then(async () => this.kept(await this.send({ gesture, keep: true })));
+        return this.keeping;
       },
       kept(answer) {
         if (!answer) return this.leave();
         this.still(false);
         this.show(answer);
-        this.spoken = this.view.figures.sentence;
+        this.spoken = this.view.sentence;
         return this.drawFine();
       },
       async leave() {

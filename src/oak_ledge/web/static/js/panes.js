@@ -47,7 +47,7 @@ export function drawWhole(svg, view, held) {
     put(svg.querySelector(`[data-corner=${name}]`), { transform: `translate(${at[0].toFixed(2)} ${at[1].toFixed(2)})` });
   }
   const middle = { x: crop.x + crop.width / 2, y: crop.y + crop.height / 2 };
-  const sides = view.figures.trimmed_sides;
+  const sides = view.trimmed_sides;
   side(svg, "left", sides.left, (box.left + crop.x) / 2, middle.y + 5, crop.x - box.left);
   side(svg, "right", sides.right, (right + box.left + box.width) / 2, middle.y + 5, box.left + box.width - right);
   side(svg, "top", sides.top, middle.x, (box.top + crop.y) / 2 + 5, 2 * (crop.y - box.top));
@@ -63,7 +63,7 @@ function side(svg, name, share, x, y, room) {
 
 // The piece: gives the scale, CSS pixels per output pixel.
 export function drawPiece(svg, view, held, lengths) {
-  const asked = view.figures.asked;
+  const asked = view.asked;
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
   const box = standing(asked.width, asked.height, wide - 130, high - 50, 80, 16);
