@@ -16,7 +16,18 @@ from oak_ledge.core.placements import (
     TurnOver,
     Type,
 )
-from oak_ledge.core.sizes import ExactShape, PercentShape, Size, natural_turn
+from oak_ledge.core.sizes import (
+    EdgeShape,
+    ExactShape,
+    OwnShape,
+    PercentShape,
+    RatioShape,
+    Size,
+    WindowShape,
+    WithinShape,
+    natural_turn,
+    unit_of,
+)
 
 held = st.tuples(st.integers(1, 12_000), st.integers(1, 12_000))
 resolutions = st.fractions(min_value=1, max_value=2400, max_denominator=1000)
@@ -33,14 +44,54 @@ def exact_sizes(draw) -> Size:
     return Size(shape=shape, ppi=ppi, turn=turn)
 
 
+px = st.integers(1, 9000)
+turns = st.sampled_from(["suit", "fixed"])
+
+
+def amounts(unit):
+    return px.map(Fraction) if unit == "px" else lengths
+
+
 @st.composite
-def free_sizes(draw) -> Size:
-    percent = draw(st.just(Fraction(100)) | st.fractions(1, 400, max_denominator=20))
-    shape = PercentShape(percent=percent)
-    return Size(shape=shape, ppi=draw(st.none() | resolutions), turn="suit")
+def open_sizes(draw) -> Size:
+    """A size of any shape that is not exact."""
+    unit = draw(st.sampled_from(["in", "cm", "mm", "px"]))
+    terms = st.integers(1, 100) | st.fractions(1, 9, max_denominator=50)
+    shape = draw(
+        st.one_of(
+            st.builds(
+                EdgeShape,
+                edge=st.sampled_from(["width", "height", "long", "short"]),
+                length=amounts(unit),
+                unit=st.just(unit),
+            ),
+            st.builds(RatioShape, across=terms, along=terms),
+            st.builds(PercentShape, percent=st.fractions(1, 400, max_denominator=20)),
+            st.just(PercentShape(percent=Fraction(100))),
+            st.builds(
+                WithinShape,
+                width=amounts(unit),
+                height=amounts(unit),
+                unit=st.just(unit),
+                enlarge=st.booleans(),
+            ),
+            st.just(OwnShape()),
+        )
+    )
+    needs = unit_of(shape) not in (None, "px")
+    ppi = draw(resolutions.filter(lambda ppi: ppi >= 20) if needs else st.none() | resolutions)
+    return Size(shape=shape, ppi=ppi, turn=draw(turns))
 
 
-sizes = exact_sizes() | free_sizes()
+windows = st.builds(
+    lambda width, height, turn: Size(shape=WindowShape(width=width, height=height), turn=turn),
+    px,
+    px,
+    turns,
+)
+laid_sizes = exact_sizes() | open_sizes()
+"""Sizes that can be laid on any photo; a window may be too large for it."""
+sizes = laid_sizes | windows
 
 far = st.floats(-20_000, 20_000)
 shares = st.floats(0, 1)

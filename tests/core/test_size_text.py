@@ -28,6 +28,18 @@ READS = [
     ("8x10in@300 FIXED", "8x10in@300 fixed"),
     ("100%", "100%"),
     ("33 1/3 %", "33 1/3%"),
+    ("long 12 in @ 220", "long 12in@220"),
+    ("SHORT 2000px", "short 2000px"),
+    ("width 18,5cm@300", "width 18.5cm@300"),
+    ("height 900 px", "height 900px"),
+    ("3:1", "3:1"),
+    ("1.85 : 1 fixed", "1.85:1 fixed"),
+    ("16:9@300", "16:9@300"),
+    ("within 2048x2048px", "within 2048x2048px"),
+    ("within 20x30cm enlarge @300", "within 20x30cm enlarge@300"),
+    ("window 2560 x 1440 px", "window 2560x1440px"),
+    ("photo", "photo"),
+    ("Photo @ 240", "photo@240"),
 ]
 
 
@@ -63,6 +75,15 @@ WRONG = [
     ("9" * 40 + "x1px", 0, "too many digits"),
     ("999999999x3px", 0, "more than the 300000 px"),
     ("x" * 300, 0, "too long"),
+    ("long", 4, "the length of the edge is missing"),
+    ("long 12", 7, "Say in, cm, mm or px: long 12in@300 or long 12px."),
+    ("short 20cm", 10, "Write it behind an @, like short 20cm@300."),
+    ("3:", 2, "the second half of the ratio is missing"),
+    ("1000:1", 0, "must lie between 1:100 and 100:1"),
+    ("window 8x10in", 6, "whole photo pixels. Write it like window 2560x1440px."),
+    ("within 8x10in", 13, "like within 8x10in@300."),
+    ("0%", 0, "the width must be greater than 0"),
+    ("photograph", 0, "the width is missing"),
 ]
 
 
@@ -97,6 +118,25 @@ def test_any_text_is_a_size_or_a_plain_no(text):
         ("1200x1600px@72 suit", "1200 × 1600 px at 72 ppi, turned to suit each photo."),
         ("100%", "A free crop with its pixels as they are; no resolution is written."),
         ("40%", "40 % of a free crop's pixels; no resolution is written."),
+        ("long 12in@220", "Long edge 12 in at 220 ppi: 2640 px; the other follows the crop."),
+        ("height 900px", "Height 900 px; the other follows the crop; no resolution is written."),
+        (
+            "3:1@240",
+            "A crop of 3:1 with its pixels as they are at 240 ppi, turned to suit each photo.",
+        ),
+        (
+            "photo",
+            "A crop in the photo's own shape with its pixels as they are; no resolution is written.",
+        ),
+        (
+            "within 2048x2048px",
+            "Fitted within 2048 × 2048 px; smaller crops stay as they are; no resolution is written.",
+        ),
+        (
+            "window 2560x1440px",
+            "A window of 2560 × 1440 photo pixels, not one value changed; "
+            "no resolution is written, as written.",
+        ),
     ],
 )
 def test_a_size_is_said_as_a_sentence(text, sentence):

@@ -31,7 +31,7 @@ def test_the_arithmetic_from_photo_to_print_by_hand():
     )
 
 
-@given(strategies.sizes, strategies.held, strategies.gestures)
+@given(strategies.laid_sizes, strategies.held, strategies.gestures)
 def test_shares_are_shares_and_nothing_is_stretched_or_bare(asked, held, gesture):
     found = tally(asked, held, apply(asked, held, suggest(asked, held), gesture))
     sides = found.trimmed_sides

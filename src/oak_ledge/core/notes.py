@@ -14,7 +14,16 @@ from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.size_text import shape_label, write_size
-from oak_ledge.core.sizes import ExactShape, Size, inches, natural_turn, written_pixels
+from oak_ledge.core.sizes import (
+    EdgeShape,
+    ExactShape,
+    Size,
+    WindowShape,
+    WithinShape,
+    edges_of,
+    natural_turn,
+    unit_of,
+)
 from oak_ledge.core.tally import Tally
 from oak_ledge.core.units import Unit, in_inches, rounded
 
@@ -46,7 +55,7 @@ def notes(size: Size, photo: PhotoFacts, tally: Tally) -> tuple[Note, ...]:
             unit_slip(size),
             enlarged(size, tally),
             short_of_ppi(size, tally),
-            trimmed(tally),
+            trimmed(size, tally),
             profile_assumed(photo),
             flattened(size, photo),
         )
@@ -63,29 +72,27 @@ def stops(found: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Ite
 
 def unit_slip(size: Size) -> Note | None:
     """Stop a size that is absurdly small or large for its kind, with the unit likely meant."""
-    shape = size.shape
-    pixels = written_pixels(size)
-    lengths = inches(size)
-    if not isinstance(shape, ExactShape) or pixels is None:
+    unit, edges = unit_of(size.shape), edges_of(size)
+    if unit is None:
         return None
-    if shape.unit == "px":
+    if unit == "px":
         least = LEAST_PIXELS_SCREEN if size.group == "screen" else LEAST_PIXELS
-        if least <= min(pixels) and max(pixels) <= MOST_PIXELS:
-            return None
-        small = min(pixels) < least
+        found = [pixels for _, pixels in edges]
+        small, large = min(found) < least, max(found) > MOST_PIXELS
         limit = f"under {least} px" if small else f"over {MOST_PIXELS} px"
     else:
-        if lengths is None or (min(lengths) >= LEAST_INCHES and max(lengths) <= MOST_INCHES):
-            return None
-        small = min(lengths) < LEAST_INCHES
+        lengths = [in_inches(amount, unit) for amount, _ in edges]
+        small, large = min(lengths) < LEAST_INCHES, max(lengths) > MOST_INCHES
         limit = "under 0.5 in" if small else "over 120 in"
+    if not small and not large:
+        return None
     meant = likely_meant(size, small=small)
     label = shape_label(size)
     ask = "" if meant is None else f" Did you mean {_unit_word(meant)}: {shape_label(meant)}?"
     return Note(
         level="stop",
         code="unit-slip",
-        text=f"{label} has an edge {limit}: too {'small' if small else 'large'} for a picture.{ask}",
+        text=f"{label}: an edge {limit} is too {'small' if small else 'large'} for a picture.{ask}",
         mend=None if meant is None else write_size(meant),
     )
 
@@ -93,13 +100,13 @@ def unit_slip(size: Size) -> Note | None:
 def likely_meant(size: Size, *, small: bool) -> Size | None:
     """Find the unit that makes a slipped size plausible: a print of 2 to 60 in, or pixels."""
     shape = size.shape
-    if not isinstance(shape, ExactShape):
+    if not isinstance(shape, ExactShape | EdgeShape | WithinShape):
         return None
     order: tuple[Unit, ...] = ("in", "cm", "mm") if small else ("mm", "cm", "px")
+    edges = [amount for amount, _ in edges_of(size)]
     for unit in order:
         if unit == shape.unit:
             continue
-        edges = (shape.width, shape.height)
         if unit == "px":
             sound = all(e.denominator == 1 and 300 <= e <= MOST_PIXELS for e in edges)
         else:
@@ -115,7 +122,7 @@ def likely_meant(size: Size, *, small: bool) -> Size | None:
 
 def _unit_word(size: Size) -> str:
     words = {"in": "inches", "cm": "centimetres", "mm": "millimetres", "px": "pixels"}
-    return words[size.shape.unit] if isinstance(size.shape, ExactShape) else ""
+    return words[unit_of(size.shape) or "px"]
 
 
 def enlarged(size: Size, tally: Tally) -> Note | None:
@@ -166,8 +173,13 @@ def short_of_ppi(size: Size, tally: Tally) -> Note | None:
     )
 
 
-def trimmed(tally: Tally) -> Note | None:
-    """Look where a crop keeps little of its shape, or the shape costs much of the photo."""
+def trimmed(size: Size, tally: Tally) -> Note | None:
+    """Look where a crop keeps little of its shape, or the shape costs much of the photo.
+
+    A window is as large as it is: how much of the photo it keeps is no one's slip.
+    """
+    if isinstance(size.shape, WindowShape):
+        return None
     if tally.kept >= 0.60 and tally.shape_cost <= 0.45:
         return None
     sides = ", ".join(

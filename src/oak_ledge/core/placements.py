@@ -15,10 +15,15 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.sizes import (
+    FREE_RATIO,
+    EdgeShape,
+    OwnShape,
     PercentShape,
     Size,
     Turned,
-    share_of,
+    WindowShape,
+    WithinShape,
+    open_pixels,
     turned_pixels,
     written_pixels,
 )
@@ -97,17 +102,51 @@ def largest_width(held: Pixels, asked: Pixels) -> float:
 
 
 def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement:
-    """Give the first suggestion: the largest crop of the shape, in the middle of the photo."""
+    """Give the first suggestion: the largest crop of the shape, in the middle of the photo.
+
+    Raises
+    ------
+    PlacementError
+        If a window is larger than the photo.
+    """
     pw, ph = held
-    percent = _percent(size)
-    if percent is not None:
-        free = (share_of(pw, percent), share_of(ph, percent))
-        return keep_inside(
-            size, held, Placement(cx=pw / 2, cy=ph / 2, width=pw * 1.0, turned=turned, free=free)
-        )
-    placement = Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned)
-    width = largest_width(held, asked_pixels(size, held, placement))
-    return placement.model_copy(update={"width": width})
+    middle = Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned)
+    written = written_pixels(size)
+    if written is None:
+        return keep_inside(size, held, adopt(size, held, middle, pw, ph))
+    asked = turned_pixels(written, size.turn, held, turned)
+    if isinstance(size.shape, WindowShape):
+        if asked[0] > pw or asked[1] > ph:
+            msg = (
+                f"a window of {asked[0]} × {asked[1]} px is larger than the photo's "
+                f"{pw} × {ph} px. Ask for a smaller window, or for exact pixels"
+            )
+            raise PlacementError(msg)
+        return keep_inside(size, held, middle.model_copy(update={"width": float(asked[0])}))
+    return middle.model_copy(update={"width": largest_width(held, asked)})
+
+
+def adopt(size: Size, held: Pixels, placement: Placement, width: float, height: float) -> Placement:
+    """Give a placement whose crop comes nearest to width × height: output first, then the crop.
+
+    Where the crop decides the output, the output is rounded and the crop snapped to its ratio.
+    Elsewhere the height follows from the width, and a window stays as large as it is.
+    """
+    if isinstance(size.shape, WindowShape):
+        return placement
+    if written_pixels(size) is not None:
+        return placement.model_copy(update={"width": width})
+    free = open_pixels(size, held, (width, height), placement.turned)
+    W, H = free
+    if isinstance(size.shape, PercentShape):
+        width = float(W * 100 / size.shape.percent)
+    elif not isinstance(size.shape, EdgeShape) and (
+        not isinstance(size.shape, WithinShape) or (halves_up(width), halves_up(height)) == (W, H)
+    ):
+        width = float(W)  # unscaled
+    elif width < height:  # the shorter edge gives way
+        width = height * W / H
+    return placement.model_copy(update={"free": free, "width": width})
 
 
 def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float) -> Placement:
@@ -122,33 +161,39 @@ def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float
 def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
     """Slide a crop into the photo; shrink it only where it is too large. Ratio unchanged."""
     pw, ph = held
-    placement = _fit_free(size, held, placement)
+    placement = _shrunk(size, held, placement)
     W, H = asked_pixels(size, held, placement)
     width = min(placement.width, largest_width(held, (W, H)))
     height = min(width * H / W, float(ph))
     cx = min(max(placement.cx, width / 2), pw - width / 2)
     cy = min(max(placement.cy, height / 2), ph - height / 2)
-    if _percent(size) == 100:  # whole photo pixels, so that they are copied and not resampled
+    if (width == W and ph >= H and placement.free is not None) or isinstance(
+        size.shape, WindowShape
+    ):
+        # whole photo pixels, so that they are copied and not resampled
         left = min(max(halves_up(cx - width / 2), 0), pw - W)
         top = min(max(halves_up(cy - height / 2), 0), ph - H)
         cx, cy = left + W / 2, top + H / 2
     return placement.model_copy(update={"cx": cx, "cy": cy, "width": width})
 
 
-def _percent(size: Size) -> Fraction | None:
-    return size.shape.percent if isinstance(size.shape, PercentShape) else None
-
-
-def _fit_free(size: Size, held: Pixels, placement: Placement) -> Placement:
-    """Snap a free crop to its output: width = W ÷ percent, never larger than the photo."""
-    percent = _percent(size)
-    if percent is None or placement.free is None:
+def _shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
+    """Shrink a crop that decides its output until both edges fit the photo."""
+    if placement.free is None:
         return placement
-    W, H = (
-        min(out, max(1, int(edge * percent / 100)))
-        for out, edge in zip(placement.free, held, strict=True)
-    )
-    return placement.model_copy(update={"free": (W, H), "width": float(W * 100 / percent)})
+    for _ in range(3):  # rounding the output may grow the crop again by a hair
+        W, H = placement.free or (1, 1)
+        height = placement.width * H / W
+        if placement.width <= held[0] and height <= held[1]:
+            break
+        fit = min(held[0] / placement.width, held[1] / height)
+        width, height = min(placement.width * fit, held[0]), min(height * fit, held[1])
+        if isinstance(size.shape, PercentShape):
+            share = size.shape.percent / 100
+            whole = (max(1, int(width * share + 1e-9)), max(1, int(height * share + 1e-9)))
+            return placement.model_copy(update={"free": whole, "width": float(whole[0] / share)})
+        placement = adopt(size, held, placement, width, height)
+    return placement
 
 
 # Gestures. A drag is told as a whole, from where it began: the browser sends the sum, so a
@@ -278,12 +323,7 @@ def _resized(size: Size, held: Pixels, placement: Placement, width: float) -> Pl
     """Give the same crop at another width, its centre kept, within the smallest and largest."""
     asked = asked_pixels(size, held, placement)
     width = min(max(width, _smallest_width(held, asked)), largest_width(held, asked))
-    percent = _percent(size)
-    if percent is None:
-        return placement.model_copy(update={"width": width})
-    height = width * asked[1] / asked[0]
-    free = (share_of(width, percent), share_of(height, percent))
-    return _fit_free(size, held, placement.model_copy(update={"free": free}))
+    return adopt(size, held, placement, width, width * asked[1] / asked[0])
 
 
 def _scale(size: Size, held: Pixels, placement: Placement, gesture: Scale) -> Placement:
@@ -312,20 +352,22 @@ def _type(size: Size, held: Pixels, placement: Placement, gesture: Type) -> Plac
 
 def _turn_over(size: Size, held: Pixels, placement: Placement) -> Placement:
     W, H = asked_pixels(size, held, placement)
-    if W == H:
+    if W == H or isinstance(size.shape, OwnShape):
         return placement
-    share = placement.width / largest_width(held, (W, H))
-    if placement.free is not None:
-        turned = _fit_free(size, held, placement.model_copy(update={"free": (H, W)}))
-        return keep_inside(size, held, turned)
-    turned_to: Turned = "tall" if W > H else "wide"
+    if isinstance(size.shape, FREE_RATIO):
+        crop = crop_of(size, held, placement)
+        return keep_inside(size, held, adopt(size, held, placement, crop.height, crop.width))
+    other: Turned = "tall" if W > H else "wide"
     natural = suggest(size, held)
-    if asked_pixels(size, held, natural) == (H, W):
-        turned = placement.model_copy(update={"turned": None})
-    else:
-        turned = placement.model_copy(update={"turned": turned_to})
-    width = share * largest_width(held, (H, W))
-    return keep_inside(size, held, _resized(size, held, turned, width))
+    back = asked_pixels(size, held, natural)
+    turned_to = None if (back[0] > back[1]) == (other == "wide") else other
+    turned = suggest(size, held, turned_to)
+    share = placement.width / largest_width(held, (W, H))
+    where = {"cx": placement.cx, "cy": placement.cy}
+    largest = largest_width(held, asked_pixels(size, held, turned))
+    return keep_inside(
+        size, held, _resized(size, held, turned.model_copy(update=where), share * largest)
+    )
 
 
 def _corner(size: Size, held: Pixels, placement: Placement, gesture: Corner) -> Placement:
@@ -348,14 +390,10 @@ def _corner(size: Size, held: Pixels, placement: Placement, gesture: Corner) -> 
         room_y = held[1] - hold_y if to_bottom else hold_y
     wide = reach * (gesture.x - hold_x) * (1 if to_right else -1)
     high = reach * (gesture.y - hold_y) * (1 if to_bottom else -1)
-    percent = _percent(size)
-    if percent is not None and not gesture.hold_ratio:
+    if isinstance(size.shape, FREE_RATIO) and not gesture.hold_ratio:
         smallest = min(SMALLEST_CROP, room_x, room_y)
-        free = (
-            share_of(min(max(wide, smallest), room_x), percent),
-            share_of(min(max(high, smallest), room_y), percent),
-        )
-        resized = _fit_free(size, held, placement.model_copy(update={"free": free}))
+        wide, high = min(max(wide, smallest), room_x), min(max(high, smallest), room_y)
+        resized = _shrunk(size, held, adopt(size, held, placement, wide, high))
     else:
         along = (wide * W + high * H) / (W * W + H * H) * W
         along = min(max(along, _smallest_width(held, (W, H))), room_x, room_y * W / H)

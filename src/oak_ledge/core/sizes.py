@@ -12,10 +12,11 @@ from typing import Annotated, Literal, Self
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.units import Exact, Pixels, Unit, halves_up, in_inches, pixels_for
+from oak_ledge.core.units import Exact, Pixels, Unit, halves_up, in_inches, pixels_for, plain
 
 Turn = Literal["suit", "fixed"]
 Turned = Literal["wide", "tall"]
+Edge = Literal["width", "height", "long", "short"]
 Group = Literal["print", "frame", "marketplace", "screen", "own"]
 FileFormat = Literal["jpeg", "png", "tiff"]
 
@@ -36,6 +37,23 @@ class ExactShape(_Value):
     unit: Unit
 
 
+class EdgeShape(_Value):
+    """One edge fixed; the other follows the crop, whose ratio is free."""
+
+    kind: Literal["edge"] = "edge"
+    edge: Edge
+    length: Exact
+    unit: Unit
+
+
+class RatioShape(_Value):
+    """A ratio, width to height; the crop's own pixels, unscaled."""
+
+    kind: Literal["ratio"] = "ratio"
+    across: Exact
+    along: Exact
+
+
 class PercentShape(_Value):
     """A share of the crop's own pixels; the ratio is free."""
 
@@ -43,7 +61,36 @@ class PercentShape(_Value):
     percent: Exact
 
 
-Shape = Annotated[ExactShape | PercentShape, Field(discriminator="kind")]
+class WithinShape(_Value):
+    """Fit within a box; the ratio is free. Smaller crops stay as they are, unless `enlarge`."""
+
+    kind: Literal["within"] = "within"
+    width: Exact
+    height: Exact
+    unit: Unit
+    enlarge: bool = False
+
+
+class WindowShape(_Value):
+    """Exactly that many photo pixels, whole and unscaled: not one value changes."""
+
+    kind: Literal["window"] = "window"
+    width: int = Field(ge=1)
+    height: int = Field(ge=1)
+
+
+class OwnShape(_Value):
+    """The photo's own ratio, unscaled."""
+
+    kind: Literal["photo"] = "photo"
+
+
+Shape = Annotated[
+    ExactShape | EdgeShape | RatioShape | PercentShape | WithinShape | WindowShape | OwnShape,
+    Field(discriminator="kind"),
+]
+FREE_RATIO = (EdgeShape, PercentShape, WithinShape)
+"""The shapes that leave the crop's ratio open."""
 
 
 class PpiRange(_Value):
@@ -76,17 +123,24 @@ class Size(_Value):
 
     @model_validator(mode="after")
     def _can_be_made(self) -> Self:
-        written_pixels(self)
+        check(self)
         return self
 
 
+def unit_of(shape: Shape) -> Unit | None:
+    """Give the unit a shape is written in, or None for one without."""
+    if isinstance(shape, WindowShape):
+        return "px"
+    return shape.unit if isinstance(shape, ExactShape | EdgeShape | WithinShape) else None
+
+
 def natural_turn(shape: Shape) -> Turn:
-    """Say how a shape turns unless told otherwise: lengths suit the photo, pixels stay."""
-    return "fixed" if isinstance(shape, ExactShape) and shape.unit == "px" else "suit"
+    """Say how a shape turns unless told otherwise: lengths and ratios suit, pixels stay."""
+    return "fixed" if unit_of(shape) == "px" else "suit"
 
 
 def inches(size: Size) -> tuple[Fraction, Fraction] | None:
-    """Give width and height in inches as written, or None for a size without lengths."""
+    """Give width and height in inches as written, or None for a size without both."""
     shape = size.shape
     if not isinstance(shape, ExactShape):
         return None
@@ -95,8 +149,8 @@ def inches(size: Size) -> tuple[Fraction, Fraction] | None:
     return in_inches(shape.width, shape.unit), in_inches(shape.height, shape.unit)
 
 
-def written_pixels(size: Size) -> Pixels | None:
-    """Give the output pixels of a size as it is written, or None where the crop decides.
+def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
+    """Give each edge a size fixes, as (amount in its own unit, pixels).
 
     Raises
     ------
@@ -105,36 +159,125 @@ def written_pixels(size: Size) -> Pixels | None:
         `MOST_PIXELS_EDGE`.
     """
     shape = size.shape
-    if size.ppi is not None and size.ppi <= 0:
-        msg = f"resolution={size.ppi} ppi must be greater than 0"
-        raise SizeError(msg)
-    if isinstance(shape, PercentShape):
-        if not 0 < shape.percent <= 1600:
-            msg = f"percent={shape.percent} must be above 0 and at most 1600"
-            raise SizeError(msg)
-        return None
-    if shape.unit == "px":
-        if shape.width.denominator != 1 or shape.height.denominator != 1:
-            msg = f"{shape.width} × {shape.height} px must be whole numbers"
-            raise SizeError(msg)
-        pixels = (shape.width.numerator, shape.height.numerator)
-        if min(pixels) < 1:
-            msg = f"{pixels[0]} × {pixels[1]} px: each edge must be greater than 0"
-            raise SizeError(msg)
+    if isinstance(shape, EdgeShape):
+        amounts: tuple[Fraction, ...] = (shape.length,)
+    elif isinstance(shape, ExactShape | WithinShape | WindowShape):
+        amounts = (Fraction(shape.width), Fraction(shape.height))
     else:
-        if size.ppi is None:
-            msg = f"a size in {shape.unit} needs a resolution, such as 300 ppi"
+        return ()
+    unit = unit_of(shape) or "px"
+    return tuple((amount, _edge_pixels(amount, unit, size.ppi)) for amount in amounts)
+
+
+def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None) -> int:
+    if unit == "px":
+        if amount.denominator != 1:
+            msg = f"{plain(amount)} px must be a whole number"
             raise SizeError(msg)
-        pixels = (
-            pixels_for(in_inches(shape.width, shape.unit), size.ppi),
-            pixels_for(in_inches(shape.height, shape.unit), size.ppi),
-        )
-    if max(pixels) > MOST_PIXELS_EDGE:
-        msg = (
-            f"an edge of {max(pixels)} px is more than the {MOST_PIXELS_EDGE} px this program makes"
-        )
+        if amount < 1:
+            msg = f"an edge of {plain(amount)} px must be greater than 0"
+            raise SizeError(msg)
+        pixels = amount.numerator
+    elif ppi is None:
+        msg = f"a size in {unit} needs a resolution, such as 300 ppi"
+        raise SizeError(msg)
+    else:
+        pixels = pixels_for(in_inches(amount, unit), ppi)
+    if pixels > MOST_PIXELS_EDGE:
+        msg = f"an edge of {pixels} px is more than the {MOST_PIXELS_EDGE} px this program makes"
         raise SizeError(msg)
     return pixels
+
+
+def check(size: Size) -> None:
+    """Make sure that a size can be made.
+
+    Raises
+    ------
+    SizeError
+        With what is wrong.
+    """
+    if size.ppi is not None and size.ppi <= 0:
+        msg = f"resolution={plain(size.ppi)} ppi must be greater than 0"
+        raise SizeError(msg)
+    shape = size.shape
+    if isinstance(shape, PercentShape) and not 0 < shape.percent <= 1600:
+        msg = f"percent={plain(shape.percent)} must be above 0 and at most 1600"
+        raise SizeError(msg)
+    if isinstance(shape, RatioShape) and not (
+        min(shape.across, shape.along) > 0 and Fraction(1, 100) <= shape.across / shape.along <= 100
+    ):
+        msg = f"ratio={plain(shape.across)}:{plain(shape.along)} must lie between 1:100 and 100:1"
+        raise SizeError(msg)
+    edges_of(size)
+
+
+def written_pixels(size: Size) -> Pixels | None:
+    """Give the output pixels of a size as it is written, or None where the crop decides."""
+    if not isinstance(size.shape, ExactShape | WindowShape):
+        return None
+    (_, width), (_, height) = edges_of(size)
+    return width, height
+
+
+def open_pixels(
+    size: Size, held: Pixels, crop: tuple[float, float], turned: Turned | None
+) -> Pixels:
+    """Give the output pixels a size makes of a crop, where the crop decides (rules, section 2).
+
+    Parameters
+    ----------
+    size : of a shape without `written_pixels`
+    held : the photo's (width, height) as held
+    crop : (width, height) in photo pixels
+    turned : a person's own choice of wide or tall, for a ratio or a box
+
+    Examples
+    --------
+    A ratio of small whole terms is exact; else it is right to the nearest pixel.
+
+    >>> ratio = Size(shape=RatioShape(across=Fraction(3), along=Fraction(1)), turn="suit")
+    >>> open_pixels(ratio, (6000, 4000), (1000, 900), None)
+    (999, 333)
+    """
+    shape, (width, height) = size.shape, crop
+    if isinstance(shape, PercentShape):
+        return share_of(width, shape.percent), share_of(height, shape.percent)
+    if isinstance(shape, RatioShape):
+        return _ratio_pixels(shape, size.turn, held, crop, turned)
+    if isinstance(shape, EdgeShape):
+        ((_, fixed),) = edges_of(size)
+        wide = width >= height
+        if shape.edge == "width" or shape.edge == ("long" if wide else "short"):
+            return fixed, _at_least_one(fixed * height / width)
+        return _at_least_one(fixed * width / height), fixed
+    if isinstance(shape, WithinShape):
+        (_, box_width), (_, box_height) = edges_of(size)
+        box = turned_pixels((box_width, box_height), size.turn, held, turned)
+        scale = min(box[0] / width, box[1] / height)
+        scale = scale if shape.enlarge else min(1.0, scale)
+        return _at_least_one(width * scale), _at_least_one(height * scale)
+    across = min(_at_least_one(width), held[0])  # the photo's own shape
+    return across, min(_at_least_one(Fraction(across * held[1], held[0])), held[1])
+
+
+def _ratio_pixels(
+    shape: RatioShape,
+    turn: Turn,
+    held: Pixels,
+    crop: tuple[float, float],
+    turned: Turned | None,
+) -> Pixels:
+    lowest = shape.across / shape.along
+    terms = turned_pixels((lowest.numerator, lowest.denominator), turn, held, turned)
+    times = min(crop[0] / terms[0], crop[1] / terms[1]) + 1e-9
+    if max(terms) <= 100 and times >= 1:
+        return int(times) * terms[0], int(times) * terms[1]
+    return _at_least_one(times * terms[0]), _at_least_one(times * terms[1])
+
+
+def _at_least_one(value: Fraction | float) -> int:
+    return max(1, halves_up(value))
 
 
 def turned_pixels(pixels: Pixels, turn: Turn, held: Pixels, turned: Turned | None) -> Pixels:
@@ -162,4 +305,4 @@ def turned_pixels(pixels: Pixels, turn: Turn, held: Pixels, turned: Turned | Non
 
 def share_of(crop: float, percent: Fraction) -> int:
     """Give the output pixels of one edge of a crop at a percentage, at least 1."""
-    return max(1, halves_up(crop * float(percent) / 100))
+    return _at_least_one(crop * float(percent) / 100)

@@ -13,8 +13,8 @@ from oak_ledge.core.placements import (
     crop_of,
     largest_width,
 )
-from oak_ledge.core.sizes import ExactShape, Size
-from oak_ledge.core.units import CM_PER_INCH, Pixels, plain, rounded, shape_words
+from oak_ledge.core.sizes import ExactShape, Size, unit_of
+from oak_ledge.core.units import CM_PER_INCH, PER_INCH, Pixels, Unit, plain, rounded, shape_words
 
 
 class Sides(BaseModel):
@@ -117,16 +117,17 @@ def output_lengths(size: Size, asked: Pixels) -> str | None:
 
 def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
     """Say width and height of the output apart, in the size's own unit: `10 in`, `8 in`."""
-    shape = size.shape
-    if isinstance(shape, ExactShape) and shape.unit != "px":
+    shape, unit = size.shape, unit_of(size.shape)
+    if isinstance(shape, ExactShape) and unit != "px":
         edges = (shape.width, shape.height)
         if (edges[0] - edges[1]) * (asked[0] - asked[1]) < 0:
             edges = (edges[1], edges[0])
-        return (f"{plain(edges[0])} {shape.unit}", f"{plain(edges[1])} {shape.unit}")
+        return (f"{plain(edges[0])} {unit}", f"{plain(edges[1])} {unit}")
     if size.ppi is None:
         return (f"{asked[0]} px", f"{asked[1]} px")
-    inches = [rounded(float(edge / size.ppi), 2) for edge in asked]
-    return (f"{inches[0]} in", f"{inches[1]} in")
+    shown: Unit = "in" if unit in (None, "px") else unit
+    lengths = [rounded(float(edge / size.ppi * PER_INCH[shown]), 2) for edge in asked]
+    return (f"{lengths[0]} {shown}", f"{lengths[1]} {shown}")
 
 
 def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int = 3) -> str:

@@ -13,7 +13,7 @@ from oak_ledge.core.notes import stops
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.photos import look_at
 from oak_ledge.core.pixels.proof import Measured
-from oak_ledge.core.placements import Placement, asked_pixels, at_centre, suggest
+from oak_ledge.core.placements import Placement, at_centre, suggest
 from oak_ledge.core.sizes import Size, Turned
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import Work, make
@@ -108,10 +108,6 @@ def look(path: Path, *, most_pixels: int) -> PhotoFacts:
 def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
     """Lay a photo on a size: the suggestion, turned and centred as asked."""
     placement = suggest(size, facts.held, way.turned)
-    if way.turned is not None and placement.free is not None:
-        W, H = asked_pixels(size, facts.held, placement)
-        if (W < H) == (way.turned == "wide") and W != H:
-            placement = placement.model_copy(update={"free": (H, W)})
     if way.centre is None:
         return placement
     return at_centre(size, facts.held, placement, *way.centre)

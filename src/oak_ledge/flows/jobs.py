@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from oak_ledge.core.notes import Level
 from oak_ledge.core.placements import suggest
 from oak_ledge.core.size_text import read_size
-from oak_ledge.core.sizes import Size, inches
+from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
 from oak_ledge.flows.figures import compute
 from oak_ledge.flows.placements import SizeView, size_view
@@ -154,9 +154,8 @@ def _counts(pieces: list[PieceView]) -> dict[str, int]:
 def _piece(placed: Placed) -> PieceView:
     facts = placed.photo.facts
     tally, noted = compute(placed.size, facts, placed.placement)
-    lengths = inches(placed.size)
     printed = None
-    if lengths is not None and tally.ppi is not None:
+    if tally.ppi is not None:
         printed = (tally.width / tally.ppi, tally.height / tally.ppi)
     level: Level = noted[0].level if noted else "fine"
     seen = size_view(placed.size)

@@ -16,7 +16,7 @@ from oak_ledge.core.placements import (
     keep_inside,
 )
 from oak_ledge.core.size_text import say_size, shape_label, write_size
-from oak_ledge.core.sizes import PercentShape, Size
+from oak_ledge.core.sizes import FREE_RATIO, OwnShape, Size
 from oak_ledge.core.tally import output_edges
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.photos import PhotoView, photo_view
@@ -111,7 +111,7 @@ def live(placed: Placed, placement: Placement) -> Live:
         crop=(lying.cx - lying.width / 2, lying.cy - lying.height / 2, lying.width, lying.height),
         stations=stations(placed.size, facts, found),
         edges=output_edges(placed.size, asked),
-        turns=asked[0] != asked[1],
+        turns=asked[0] != asked[1] and not isinstance(placed.size.shape, OwnShape),
     )
 
 
@@ -165,6 +165,6 @@ def size_view(size: Size) -> SizeView:
         text=write_size(size),
         label=shape_label(size),
         sentence=say_size(size),
-        free=isinstance(size.shape, PercentShape),
+        free=isinstance(size.shape, FREE_RATIO),
         size=size,
     )
