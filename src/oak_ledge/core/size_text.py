@@ -122,8 +122,8 @@ def read_size(text: str) -> Size:
 
     Examples
     --------
-    >>> written_pixels(read_size("8 1/2 x 11 in @ 300"))
-    (2550, 3300)
+    >>> write_size(read_size("8 1/2 x 11 in @ 300"))
+    '8.5x11in@300'
     """
     reader = _Reader(text)
     if len(text) > 200:
