@@ -32,7 +32,8 @@ def test_the_readmes_command_prints_what_the_readme_says(capsys, monkeypatch, tm
 
 def test_every_command_and_setting_is_documented():
     commands = {info.callback.__name__ for info in cli.app.registered_commands if info.callback}
-    assert set(re.findall(r"`oak-ledge (\w+)", README)) == commands
+    groups = {info.name for info in cli.app.registered_groups}
+    assert set(re.findall(r"`oak-ledge (\w+)", README)) == commands | groups
     settings = {f"OAK_LEDGE_{name}".upper() for name in Config.model_fields}
     assert set(re.findall(r"OAK_LEDGE_\w+", GUIDE)) == settings
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import sys
+from collections.abc import Callable
 from datetime import UTC, datetime
 from fractions import Fraction
 from pathlib import Path
-from typing import Annotated, Any, Literal, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, Literal, NoReturn, TypeVar
 
 import typer
 from pydantic import ValidationError
@@ -15,10 +17,14 @@ from typer._click import exceptions as calls  # typer's own errors of a call; it
 from oak_ledge.config import Config
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.size_text import read_size
-from oak_ledge.core.sizes import FileFormat, FileSettings, Size
+from oak_ledge.core.sizes import DEFAULT_PATTERN, FileFormat, Group, Size, like_photo
 from oak_ledge.core.units import rounded
-from oak_ledge.flows.commands import MadeFile, Outcome, Told, Way, make_all, tell
+from oak_ledge.flows.commands import MadeFile, Outcome, Told, Way, look, make_all, tell
 
+if TYPE_CHECKING:
+    from oak_ledge.flows.workspace import Workspace
+
+T = TypeVar("T")
 CALL_IS_WRONG = 2
 SOME_FAILED = 1
 
@@ -43,7 +49,6 @@ Centre = Annotated[
 ]
 Json = Annotated[bool, typer.Option("--json", help="print JSON for programs")]
 Format = Annotated[FileFormat, typer.Option("--format", help="kind of file")]
-Quality = Annotated[int, typer.Option(min=1, max=100, help="JPEG quality")]
 Data = Annotated[Path | None, typer.Option(help="folder for originals, database and files")]
 Host = Annotated[str | None, typer.Option(help="address to listen on [127.0.0.1]")]
 Port = Annotated[int | None, typer.Option(min=1, max=65535, help="port to listen on [8000]")]
@@ -64,26 +69,47 @@ def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
 @app.command()
 def make(
     photos: Photos,
-    size: Sizes,
+    size: Sizes = [],  # noqa: B006 - typer copies it
+    size_name: Annotated[
+        list[str], typer.Option(metavar="NAME", help="a saved size of the data folder; repeatable")
+    ] = [],  # noqa: B006
+    like: Annotated[
+        list[Path], typer.Option(metavar="PHOTO", help="the size of another photo; repeatable")
+    ] = [],  # noqa: B006
     turn: Turn = None,
     centre: Centre = None,
-    file_format: Format = "jpeg",
-    quality: Quality = 92,
+    file_format: Annotated[
+        FileFormat | None, typer.Option("--format", help="kind of file [jpeg]")
+    ] = None,
+    quality: Annotated[int | None, typer.Option(min=1, max=100, help="JPEG quality [92]")] = None,
     allow: Annotated[
         list[str], typer.Option(metavar="CODE", help="take the responsibility for a stop note")
-    ] = [],  # noqa: B006 - typer copies it
-    name: Annotated[str, typer.Option(metavar="PATTERN", help="file names")] = "{photo}_{size}",
+    ] = [],  # noqa: B006
+    name: Annotated[
+        str | None, typer.Option(metavar="PATTERN", help=f"file names [{DEFAULT_PATTERN}]")
+    ] = None,
     out: Annotated[Path, typer.Option(metavar="DIR", help="folder for the files")] = Path(),
+    data: Data = None,
     as_json: Json = False,
 ) -> None:
     """Make the file of every photo on every size, and measure each from disk.
 
     For example: oak-ledge make quay.jpg --size 8x10in@300 --out prints
     """
-    settings = FileSettings(format=file_format, quality=quality, pattern=name)
-    sizes = [_size(text, turn, settings) for text in size]
+    asked = [_read(text) for text in size]
+    asked += _saved(size_name, data)
+    asked += [_like(path) for path in like]
+    if not asked:
+        _fail(CALL_IS_WRONG, "no size was asked for. Say --size 8x10in@300, --size-name or --like")
+    settings = {"format": file_format, "quality": quality, "pattern": name}
+    said = {key: value for key, value in settings.items() if value is not None}
     outcome = make_all(
-        photos, sizes, _way(turn, centre), out, allowed=frozenset(allow), most_pixels=_most_pixels()
+        photos,
+        [_with(one, turn, said) for one in asked],
+        _way(turn, centre),
+        out,
+        allowed=frozenset(allow),
+        most_pixels=_most_pixels(),
     )
     if as_json:
         print(outcome.model_dump_json(indent=2))
@@ -106,7 +132,7 @@ def tally(
 
     For example: oak-ledge tally quay.jpg --size 21x29.7cm@300
     """
-    asked = _size(size, turn, FileSettings(format=file_format))
+    asked = _with(_read(size), turn, {"format": file_format})
     way = _way(turn, centre)
     try:
         told = tell(photo, asked, way, most_pixels=_most_pixels())
@@ -115,14 +141,135 @@ def tally(
     print(told.model_dump_json(indent=2) if as_json else "\n".join(_lines(told)))
 
 
-def _size(text: str, turn: TurnChoice | None, settings: FileSettings) -> Size:
+library = typer.Typer(help="The library of saved sizes.", no_args_is_help=True)
+app.add_typer(library, name="sizes")
+
+
+@library.command("list")
+def list_sizes(data: Data = None, as_json: Json = False) -> None:
+    """List the saved sizes by group."""
+    from oak_ledge.flows import sizes
+
+    every = sizes.every(_workspace(data))
+    if as_json:
+        print(json.dumps([one.model_dump(mode="json") for one in every], indent=2))
+        return
+    for one in every:
+        print(f"{one.group}: {one.name}: {one.text}")
+
+
+@library.command("add")
+def add_size(
+    text: Annotated[str, typer.Argument(metavar="EXPR", help="such as 8x10in@300")],
+    name: Annotated[str, typer.Option(metavar="NAME", help="what it is called")] = "",
+    group: Annotated[Group, typer.Option(help="where it stands in the library")] = "own",
+    data: Data = None,
+) -> None:
+    """Save a size.
+
+    For example: oak-ledge sizes add 8x10in@300 --name "Wall print" --group print
+    """
+    from oak_ledge.flows import sizes
+
+    _read(text)
+    asked = sizes.SizeAsked(text=text, name=name, group=group)
+    kept = _told(lambda: sizes.add(_workspace(data), asked))
+    print(f"{kept.group}: {kept.name}: {kept.text}")
+
+
+@library.command("remove")
+def remove_size(
+    name: Annotated[str, typer.Argument(metavar="NAME", help="its name")], data: Data = None
+) -> None:
+    """Delete a saved size; jobs that took it keep their copies."""
+    from oak_ledge.flows import sizes
+
+    workspace = _workspace(data)
+    _told(lambda: sizes.named(workspace, name))
+    found = next(one for one in sizes.every(workspace) if one.name == name)
+    gone = sizes.delete(workspace, found.id, _now())
+    used = f"; {len(gone.used_in)} jobs keep their copies" if gone.used_in else ""
+    print(f"deleted {gone.name}: {gone.text}{used}")
+
+
+@library.command("export")
+def export_sizes(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="ending .json or .csv")],
+    data: Data = None,
+) -> None:
+    """Write the library to a new file, as JSON or CSV by its ending."""
+    from oak_ledge.flows import sizes
+
+    kind: Literal["json", "csv"] = "csv" if file.suffix.lower() == ".csv" else "json"
+    text = sizes.export(_workspace(data), kind)
     try:
-        size = read_size(text)
+        with file.open("x", encoding="utf-8", newline="") as out:
+            out.write(text)
+    except FileExistsError:
+        _fail(SOME_FAILED, f"{file} is there already and is not written over. Choose another name")
+    except OSError as exc:
+        _fail(SOME_FAILED, f"{file} cannot be written: {exc.strerror or exc}")
+
+
+@library.command("import")
+def import_sizes(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="JSON or CSV")],
+    only_tell: Annotated[bool, typer.Option(help="report, and keep nothing")] = False,
+    data: Data = None,
+) -> None:
+    """Take a library in: all of it or nothing. Sizes that are here already are passed over."""
+    from oak_ledge.flows import sizes
+
+    try:
+        text = file.read_text(encoding="utf-8", errors="replace")
+    except OSError as exc:
+        _fail(SOME_FAILED, f"{file} cannot be read: {exc.strerror or exc}")
+    told = _told(lambda: sizes.take_in(_workspace(data), text, only_tell=only_tell))
+    for name in told.added:
+        print(f"new: {name}")
+    for name in told.same:
+        print(f"same: {name}")
+    for old, new in told.renamed:
+        print(f"renamed: {old} → {new}")
+
+
+def _read(text: str) -> Size:
+    try:
+        return read_size(text)
     except CoreError as exc:
         _fail(CALL_IS_WRONG, str(exc))
+
+
+def _saved(names: list[str], data: Path | None) -> list[Size]:
+    if not names:
+        return []
+    from oak_ledge.flows import sizes
+
+    workspace = _workspace(data)
+    return [_told(lambda name=name: sizes.named(workspace, name), CALL_IS_WRONG) for name in names]  # type: ignore[misc]
+
+
+def _like(path: Path) -> Size:
+    try:
+        facts = look(path, most_pixels=_most_pixels())
+    except CoreError as exc:
+        _fail(CALL_IS_WRONG, f"--like {path}: {exc}")
+    return like_photo(path.stem, facts.held, facts.ppi)
+
+
+def _with(size: Size, turn: TurnChoice | None, settings: dict[str, Any]) -> Size:
+    """Put what the call says over a size."""
     if turn in ("suit", "fixed"):
         size = size.model_copy(update={"turn": turn})
-    return size.model_copy(update={"file": settings})
+    return size.model_copy(update={"file": size.file.model_copy(update=settings)})
+
+
+def _told(do: Callable[[], T], code: int = SOME_FAILED) -> T:
+    """Do something, and end with its own words where it cannot be done."""
+    try:
+        return do()
+    except CoreError as exc:
+        _fail(code, str(exc))
 
 
 def _way(turn: TurnChoice | None, centre: str | None) -> Way:
@@ -158,7 +305,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
     from oak_ledge.demo.fill import fill
     from oak_ledge.flows.sizes import add_starters
-    from oak_ledge.flows.workspace import open_workspace
+    from oak_ledge.flows.workspace import recover
     from oak_ledge.web.serving import listen, serve
 
     try:
@@ -167,19 +314,34 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         place = f"{config.host}:{config.port}"
         why = exc.strerror or exc
         _fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
+    workspace = _opened(config)
+    recover(workspace)
+    add_starters(workspace)
+    if with_demo and fill(workspace, _now()):
+        print("The demo was laid out.")
+    serve(workspace, listening)
+
+
+def _opened(config: Config) -> Workspace:
+    from oak_ledge.flows.workspace import open_workspace
+
     try:
-        workspace = open_workspace(
+        return open_workspace(
             config.data,
             most_pixels=config.most_megapixels * 1_000_000,
             most_bytes=config.most_upload_mb * 1_000_000,
         )
     except OSError as exc:
-        listening.close()
         _fail(CALL_IS_WRONG, f"{config.data} cannot be used as data folder: {exc.strerror or exc}")
+
+
+def _workspace(data: Path | None) -> Workspace:
+    """Open the data folder for one command; a new library begins with the usual sizes."""
+    from oak_ledge.flows.sizes import add_starters
+
+    workspace = _opened(_config(data=data))
     add_starters(workspace)
-    if with_demo and fill(workspace, _now()):
-        print("The demo was laid out.")
-    serve(workspace, listening)
+    return workspace
 
 
 def _config(**given: Any) -> Config:

@@ -121,7 +121,7 @@ def test_names_follow_the_pattern_and_never_meet(run, tmp_path):
         (["make", "quay.jpg", "--size", "8x10in@0"], "the resolution must be greater than 0"),
         (["make", "quay.jpg", "--size", "1e9x2px"], "“e9x2px” is not understood"),
         (["tally", "quay.jpg", "--size", "8x10in"], "needs its resolution"),
-        (["make", "quay.jpg"], "Missing option '--size'. See oak-ledge --help."),
+        (["make", "quay.jpg"], "no size was asked for. Say --size 8x10in@300"),
         (["make", "--size", "8x10in@300"], "Missing argument"),
         (["make", "quay.jpg", "--size", "100%", "--centre", "middle"], "like --centre 0.5,0.4"),
         (["make", "quay.jpg", "--size", "100%", "--centre", "2,0"], "outside the photo"),
@@ -147,6 +147,44 @@ def test_a_wrong_file_ends_with_1_and_its_reason(run, tmp_path, name):
     assert code == 1
     assert words in err
     assert not list(tmp_path.glob("made/*"))
+
+
+def test_the_library_is_kept_from_the_command_line(run, tmp_path):
+    code, out, _ = run("sizes", "add", "4x5in@100", "--name", "Wall", "--group", "print")
+    assert (code, out) == (0, "print: Wall: 4x5in@100\n")
+    assert "print: Wall: 4x5in@100\n" in run("sizes", "list")[1]
+    assert run("sizes", "export", "sizes.csv")[0] == 0
+    code, _, err = run("sizes", "export", "sizes.csv")
+    assert (code, "not written over" in err) == (1, True)
+    assert run("sizes", "remove", "Wall")[1] == "deleted Wall: 4x5in@100\n"
+    assert run("sizes", "remove", "Wall")[0] == 1
+    assert "new: Wall\n" in run("sizes", "import", "sizes.csv", "--only-tell")[1]
+    assert "Wall" not in run("sizes", "list")[1]
+    assert "new: Wall\n" in run("sizes", "import", "sizes.csv")[1]
+    (tmp_path / "broken.csv").write_text("name,size\na,8x")
+    code, _, err = run("sizes", "import", "broken.csv")
+    assert (code, "row 2: “8x” is not a size" in err) == (1, True)
+    told = json.loads(run("sizes", "list", "--json")[1])
+    assert told[-1]["name"] == "Wall"
+
+
+def test_a_file_is_made_on_a_saved_size_and_like_another_photo(run):
+    run("sizes", "add", "4x5in@100", "--name", "Wall")
+    code, out, _ = run(
+        "make", "pole.png", "--size-name", "Wall", "--like", "quay.jpg", "--out", "o", "--json"
+    )
+    told = json.loads(out)["files"]
+    assert code == 0
+    assert [
+        (f["measured"]["width"], f["measured"]["height"], f["measured"]["ppi"]) for f in told
+    ] == [
+        (400, 500, 100),
+        (1200, 800, 300),
+    ]
+    assert told[0]["file"] == "o/pole_Wall.jpg"
+    code, _, err = run("make", "pole.png", "--size-name", "Hall")
+    assert (code, "there is no size “Hall”; there are 4 × 6 in print" in err) == (2, True)
+    assert run("make", "pole.png", "--like", "nowhere.jpg")[0] == 2
 
 
 def test_without_a_command_help_is_shown(run):

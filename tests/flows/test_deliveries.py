@@ -9,7 +9,7 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels import proof
 from oak_ledge.core.placements import Scale
 from oak_ledge.flows import deliveries, jobs, making, placements, previews
-from oak_ledge.flows.workspace import NotFoundError
+from oak_ledge.flows.workspace import NotFoundError, recover
 from oak_ledge.store import deliveries as store
 from oak_ledge.store.database import transaction
 from oak_ledge.store.deliveries import STOPPED
@@ -79,6 +79,8 @@ def test_after_a_kill_what_was_running_says_so(workspace, placed):
     with transaction(workspace.sessions) as session:
         killed = store.add(session, job_id, [(at, asked)], NOW)
     again = open_at(workspace.data)
+    assert deliveries.view(again, killed).state == "running"  # a command beside a server
+    recover(again)
     told = deliveries.view(again, killed)
     assert (told.state, told.files[0].state, told.files[0].reason) == ("stopped", "failed", STOPPED)
     again.sessions.kw["bind"].dispose()

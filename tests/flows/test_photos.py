@@ -6,6 +6,7 @@ import pytest
 
 from oak_ledge.flows import photos
 from oak_ledge.flows.photos import label, weight
+from oak_ledge.flows.workspace import recover
 from oak_ledge.store.photos import original
 from tests import samples
 from tests.conftest import NOW, open_at
@@ -61,6 +62,7 @@ def test_what_a_kill_left_half_received_is_gone_after_the_next_start(workspace):
     workspace.originals.mkdir(exist_ok=True)
     (workspace.originals / "1-abc.part").write_bytes(b"half a photo")
     again = open_at(workspace.data)
+    recover(again)
     assert list(workspace.originals.iterdir()) == []
     again.sessions.kw["bind"].dispose()
 

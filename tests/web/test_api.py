@@ -94,6 +94,35 @@ def test_a_size_is_read_or_refused_with_its_place(client):
     assert names["Free crop"] == "100%"
 
 
+def test_the_library_over_http(client):
+    kept = client.post("/api/sizes", json={"text": "8x10in@300", "name": "Wall", "group": "print"})
+    assert kept.status_code == 201
+    told = kept.json()
+    assert (told["text"], told["pixels"], told["version"], told["used_in"]) == (
+        "8x10in@300", "2400 × 3000 px", 1, [],
+    )  # fmt: skip
+    path = f"/api/sizes/{told['id']}"
+    changed = client.put(path, json={"version": 1, "text": "8x12in@300"}).json()
+    assert (changed["version"], changed["name"]) == (2, "Wall")
+    late = client.put(path, json={"version": 1, "text": "9x12in@300"})
+    assert late.status_code == 409
+    assert "changed meanwhile" in late.json()["detail"]
+    assert client.get(path).json() == changed
+    assert client.post(f"{path}/copy?twin=true").json()["text"] == "12x8in@300"
+    assert client.delete(path).json()["name"] == "Wall"
+    assert client.get(path).status_code == 404
+    assert client.post(f"{path}/restore").json()["name"] == "Wall"
+    file = client.get("/api/sizes/file")
+    assert "sizes.json" in file.headers["content-disposition"]
+    assert client.get("/api/sizes/file?kind=csv").text.startswith("name,group,size")
+    count = len(client.get("/api/sizes").json())
+    answer = client.post("/api/sizes/file", content=file.content)
+    assert (answer.status_code, len(answer.json()["same"])) == (200, count)
+    broken = client.post("/api/sizes/file", content=file.content[:-9])
+    assert broken.status_code == 422
+    assert len(client.get("/api/sizes").json()) == count
+
+
 @pytest.mark.parametrize(
     ("method", "path", "body", "status", "words"),
     [
@@ -102,6 +131,11 @@ def test_a_size_is_read_or_refused_with_its_place(client):
         ("get", "/api/jobs/99", None, 404, "no job 99"),
         ("get", "/api/deliveries/99/files/a.jpg", None, 404, "no delivery 99"),
         ("get", "/api/placements/abc", None, 422, "placement_id"),
+        ("get", "/api/sizes/99", None, 404, "no size 99"),
+        ("post", "/api/sizes", {"name": "x"}, 422, "begins with its text"),
+        ("post", "/api/sizes", {"text": "8x10in@300", "colour": "red"}, 422, "colour"),
+        ("post", "/api/sizes", {"text": "100%", "file": {"quality": 0}}, 422, "quality"),
+        ("put", "/api/sizes/1", {"text": "8x10in@300"}, 422, "version"),
         ("get", "/api/nothing", None, 404, "no page /api/nothing"),
         ("get", "/api/photos/1/preview?edge=9999999", None, 422, "edge"),
         ("post", "/api/jobs", {"photo_ids": []}, 422, "at least one photo"),
@@ -163,6 +197,10 @@ def test_every_route_of_the_contract_is_described(client):
     for path in (
         "/api/photos",
         "/api/photos/{photo_id}/preview",
+        "/api/sizes",
+        "/api/sizes/{size_id}",
+        "/api/sizes/{size_id}/restore",
+        "/api/sizes/file",
         "/api/sizes/read",
         "/api/jobs",
         "/api/jobs/{job_id}/deliveries",

@@ -111,7 +111,7 @@ class FileSettings(_Value):
 class Size(_Value):
     """A reusable target. `ppi` is None where none shall be written into the file."""
 
-    version: Literal[1] = 1
+    size_version: Literal[1] = 1
     name: str = Field(default="", max_length=80)
     group: Group = "own"
     shape: Shape
@@ -125,6 +125,13 @@ class Size(_Value):
     def _can_be_made(self) -> Self:
         check(self)
         return self
+
+
+def like_photo(name: str, pixels: Pixels, ppi: float | None) -> Size:
+    """Give the size of another photo: its pixels, its resolution label where it has one."""
+    shape = ExactShape(width=Fraction(pixels[0]), height=Fraction(pixels[1]), unit="px")
+    exact = None if ppi is None else Fraction(ppi).limit_denominator(10_000)
+    return Size(name=name[:80], shape=shape, ppi=exact, turn=natural_turn(shape))
 
 
 def unit_of(shape: Shape) -> Unit | None:

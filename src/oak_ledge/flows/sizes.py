@@ -1,18 +1,42 @@
-"""The library of saved sizes, and the starter set a new one begins with."""
+"""The library of saved sizes: read, kept, changed, deleted, brought back, exchanged."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.size_files import read_file, write_csv, write_json
 from oak_ledge.core.size_text import read_size
-from oak_ledge.core.sizes import Group, PpiRange, Size
+from oak_ledge.core.sizes import (
+    EdgeShape,
+    ExactShape,
+    FileSettings,
+    Group,
+    PpiRange,
+    RatioShape,
+    Size,
+    WindowShape,
+    WithinShape,
+    edges_of,
+    inches,
+    written_pixels,
+)
+from oak_ledge.core.units import Exact
 from oak_ledge.flows.placements import SizeView, size_view
-from oak_ledge.flows.workspace import Workspace
+from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import sizes
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.sizes import SavedSize
 
 IN_THE_HAND = PpiRange(low=240, high=300)
 ON_THE_WALL = PpiRange(low=150, high=300)
 
-# Trade print sizes in inches; A sizes by ISO 216; screens by their common names.
+# Trade print sizes in inches; A sizes by ISO 216; screens by their common names. The sources
+# are in docs/sizes-and-sources.md.
 STARTERS: tuple[tuple[str, Group, str, PpiRange | None], ...] = (
     ("4 × 6 in print", "print", "4x6in@300", IN_THE_HAND),
     ("5 × 7 in print", "print", "5x7in@300", IN_THE_HAND),
@@ -30,17 +54,56 @@ STARTERS: tuple[tuple[str, Group, str, PpiRange | None], ...] = (
 )
 
 
+class ChangedMeanwhileError(ValueError):
+    """A size was changed by someone else since it was read; nothing was kept."""
+
+
+class SizeAsked(BaseModel):
+    """What a person says of a size; what is left out stays, or begins as usual."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    text: str | None = Field(default=None, max_length=200, description="such as 8x10in@300")
+    name: str | None = Field(default=None, max_length=80)
+    group: Group | None = None
+    receiver: PpiRange | None = None
+    greatest_enlargement: Exact | None = None
+    file: FileSettings | None = None
+
+
+class SizeChange(SizeAsked):
+    version: int = Field(description="the version it was read at; an older one is refused")
+
+
 class SavedSizeView(SizeView):
+    """A size of the library, with the jobs that took it and its outline in inches or pixels."""
+
     id: int
     group: Group
+    version: int
+    used_in: list[str]
+    pixels: str
+    outline: tuple[float, float] | None
+    outline_unit: Literal["in", "px"]
+
+
+class TakenIn(BaseModel):
+    """What taking a library in did, or would do: names."""
+
+    added: list[str]
+    same: list[str]
+    renamed: list[tuple[str, str]]
 
 
 def every(workspace: Workspace) -> list[SavedSizeView]:
     with transaction(workspace.sessions) as session:
-        return [
-            SavedSizeView(**dict(size_view(saved.size)), id=saved.id, group=saved.size.group)
-            for saved in sizes.every(session)
-        ]
+        used = sizes.uses(session)
+        return [_view(saved, used) for saved in sizes.every(session)]
+
+
+def view(workspace: Workspace, size_id: int) -> SavedSizeView:
+    with transaction(workspace.sessions) as session:
+        return _view(_find(session, size_id), sizes.uses(session))
 
 
 def read(text: str) -> SizeView:
@@ -48,12 +111,191 @@ def read(text: str) -> SizeView:
     return size_view(read_size(text))
 
 
-def add_starters(workspace: Workspace) -> None:
-    """Give a library that is still empty its first sizes."""
+def add(workspace: Workspace, asked: SizeAsked) -> SavedSizeView:
+    """Keep a new size; a name that is taken gets a number behind it."""
+    if not asked.text:
+        msg = "A size begins with its text, such as 8x10in@300."
+        raise SizeError(msg)
     with transaction(workspace.sessions) as session:
-        if sizes.every(session):
+        size = _told(read_size(asked.text), asked)
+        return _view(sizes.add(session, _named(session, size)), {})
+
+
+def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeView:
+    """Change a saved size. Jobs that took it keep their copy as it was.
+
+    Raises
+    ------
+    ChangedMeanwhileError
+        If it stands at another version than the one that was read.
+    """
+    with transaction(workspace.sessions) as session:
+        saved = _find(session, size_id)
+        if saved.version != asked.version:
+            msg = (
+                f"“{size_view(saved.size).name}” was changed meanwhile (version {saved.version}, "
+                f"yours was {asked.version}). Look at it again, then change it."
+            )
+            raise ChangedMeanwhileError(msg)
+        size = saved.size
+        if asked.text:
+            read_again = read_size(asked.text)
+            shape = {"shape": read_again.shape, "ppi": read_again.ppi, "turn": read_again.turn}
+            size = size.model_copy(update=shape)
+        return _view(sizes.change(session, size_id, _told(size, asked)), sizes.uses(session))
+
+
+def delete(workspace: Workspace, size_id: int, now: datetime) -> SavedSizeView:
+    """Delete a size; jobs keep their copies, and it can be brought back."""
+    with transaction(workspace.sessions) as session:
+        told = _view(_find(session, size_id), sizes.uses(session))
+        sizes.delete(session, size_id, now)
+        return told
+
+
+def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
+    with transaction(workspace.sessions) as session:
+        saved = sizes.restore(session, size_id)
+        if saved is None:
+            raise NotFoundError(_no_size(size_id))
+        return _view(saved, sizes.uses(session))
+
+
+def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:
+    """Keep a copy of a size, or its twin with width and height traded."""
+    with transaction(workspace.sessions) as session:
+        size = _find(session, size_id).size
+        name = size_view(size).name
+        copied = size.model_copy(update={"name": f"{name}, copy"})
+        if twin:
+            copied = twin_of(size).model_copy(update={"name": f"{name}, twin"})
+        return _view(sizes.add(session, _named(session, copied)), {})
+
+
+def twin_of(size: Size) -> Size:
+    """Trade width and height of a size.
+
+    Raises
+    ------
+    SizeError
+        If the size has no other way round.
+    """
+    shape = size.shape
+    if isinstance(shape, ExactShape | WithinShape | WindowShape):
+        traded: dict[str, object] = {"width": shape.height, "height": shape.width}
+    elif isinstance(shape, RatioShape):
+        traded = {"across": shape.along, "along": shape.across}
+    elif isinstance(shape, EdgeShape):
+        other = {"width": "height", "height": "width", "long": "short", "short": "long"}
+        traded = {"edge": other[shape.edge]}
+    else:
+        msg = f"{size_view(size).label} has no other way round."
+        raise SizeError(msg)
+    return size.model_copy(update={"shape": shape.model_copy(update=traded)})
+
+
+def named(workspace: Workspace, name: str) -> Size:
+    """Find a saved size by its name."""
+    with transaction(workspace.sessions) as session:
+        saved = sizes.find_by_name(session, name)
+        names = [size_view(one.size).name for one in sizes.every(session)]
+    if saved is None:
+        msg = f"there is no size “{name}”; there are {', '.join(names) or 'none yet'}"
+        raise SizeError(msg)
+    return saved.size
+
+
+def export(workspace: Workspace, kind: Literal["json", "csv"]) -> str:
+    with transaction(workspace.sessions) as session:
+        library = [saved.size for saved in sizes.every(session)]
+    return write_csv(library) if kind == "csv" else write_json(library)
+
+
+def take_in(workspace: Workspace, text: str, *, only_tell: bool = False) -> TakenIn:
+    """Take a library in from JSON or CSV: all of it or nothing.
+
+    A size that is here already, equal in every field, is passed over; one whose name is taken
+    by another size is kept under a new name. `only_tell` reports and keeps nothing.
+    """
+    told = TakenIn(added=[], same=[], renamed=[])
+    incoming = read_file(text)
+    with transaction(workspace.sessions) as session:
+        here = {saved.size for saved in sizes.every(session)}
+        taken = {size.name for size in here}
+        for size in incoming:
+            if size in here:
+                told.same.append(size_view(size).name)
+                continue
+            kept = _with_free_name(size, taken)
+            here.add(kept)
+            taken.add(kept.name)
+            if kept.name == size.name:
+                told.added.append(kept.name)
+            else:
+                told.renamed.append((size.name, kept.name))
+            if not only_tell:
+                sizes.add(session, kept)
+    return told
+
+
+def add_starters(workspace: Workspace) -> None:
+    """Give a library that never held anything its first sizes."""
+    with transaction(workspace.sessions) as session:
+        if sizes.count(session):
             return
         for name, group, text, receiver in STARTERS:
             told = {"name": name, "group": group, "receiver": receiver}
             size = Size.model_validate(read_size(text).model_copy(update=told).model_dump())
             sizes.add(session, size)
+
+
+def _told(size: Size, asked: SizeAsked) -> Size:
+    """Put what a person said over a size, checked as a whole."""
+    said = asked.model_dump(exclude_unset=True, exclude={"text", "version"})
+    # none takes a receiver's range away; of the rest it says nothing
+    said = {name: value for name, value in said.items() if value is not None or name == "receiver"}
+    return Size.model_validate(size.model_dump() | said)
+
+
+def _named(session: Session, size: Size) -> Size:
+    return _with_free_name(size, {saved.size.name for saved in sizes.every(session)})
+
+
+def _with_free_name(size: Size, taken: Sequence[str] | set[str]) -> Size:
+    wanted = size.name.strip() or size_view(size).label
+    name, number = wanted, 1
+    while name in taken:
+        number += 1
+        name = f"{wanted} {number}"
+    return size.model_copy(update={"name": name})
+
+
+def _find(session: Session, size_id: int) -> SavedSize:
+    saved = sizes.find(session, size_id)
+    if saved is None:
+        raise NotFoundError(_no_size(size_id))
+    return saved
+
+
+def _no_size(size_id: int) -> str:
+    return f"There is no size {size_id}."
+
+
+def _view(saved: SavedSize, used: dict[int, list[str]]) -> SavedSizeView:
+    size = saved.size
+    lengths = (
+        inches(size) if not isinstance(size.shape, ExactShape) or size.shape.unit != "px" else None
+    )
+    pixels = written_pixels(size)
+    outline = lengths or pixels
+    edges = " × ".join(str(px) for _, px in edges_of(size))
+    return SavedSizeView(
+        **dict(size_view(size)),
+        id=saved.id,
+        group=size.group,
+        version=saved.version,
+        used_in=used.get(saved.id, []),
+        pixels=f"{edges} px" if edges else "as the crop has",
+        outline=None if outline is None else (float(outline[0]), float(outline[1])),
+        outline_unit="in" if lengths else "px",
+    )

@@ -37,11 +37,15 @@ class Workspace:
 
 
 def open_workspace(data: Path, *, most_pixels: int, most_bytes: int) -> Workspace:
-    """Open a data folder, new or old, and tidy what a kill may have left."""
+    """Open a data folder, new or old."""
     data.mkdir(parents=True, exist_ok=True)
-    workspace = Workspace(data, open_database(data / "oak-ledge.db"), most_pixels, most_bytes)
+    return Workspace(data, open_database(data / "oak-ledge.db"), most_pixels, most_bytes)
+
+
+def recover(workspace: Workspace) -> None:
+    """Tidy what a kill may have left. Only for the one server of a folder, before it serves:
+    a command beside it must not call another's work stopped."""
     for folder in (workspace.originals, workspace.previews, workspace.deliveries):
         sweep_parts(folder)
     with transaction(workspace.sessions) as session:
         deliveries.mark_stopped(session)
-    return workspace

@@ -1,35 +1,88 @@
-"""The library of saved sizes."""
+"""The library of saved sizes: kept, changed, deleted and brought back."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from oak_ledge.core.sizes import Size
-from oak_ledge.store.tables import SizeRow
+from oak_ledge.store.tables import JobRow, JobSizeRow, SizeRow
 
 
 @dataclass(frozen=True)
 class SavedSize:
+    """A size of the library; `version` counts its changes."""
+
     id: int
     size: Size
+    version: int
 
 
 def every(session: Session) -> list[SavedSize]:
-    return [
-        SavedSize(row.id, row.size) for row in session.scalars(select(SizeRow).order_by(SizeRow.id))
-    ]
+    rows = session.scalars(select(SizeRow).where(SizeRow.deleted.is_(None)).order_by(SizeRow.id))
+    return [_saved(row) for row in rows]
 
 
 def find(session: Session, size_id: int) -> SavedSize | None:
     row = session.get(SizeRow, size_id)
-    return None if row is None else SavedSize(row.id, row.size)
+    return None if row is None or row.deleted is not None else _saved(row)
+
+
+def find_by_name(session: Session, name: str) -> SavedSize | None:
+    row = session.scalar(select(SizeRow).where(SizeRow.name == name, SizeRow.deleted.is_(None)))
+    return None if row is None else _saved(row)
 
 
 def add(session: Session, size: Size) -> SavedSize:
-    row = SizeRow(name=size.name, group=size.group, size=size)
+    row = SizeRow(name=size.name, group=size.group, size=size, version=1)
     session.add(row)
     session.flush()
-    return SavedSize(row.id, size)
+    return _saved(row)
+
+
+def change(session: Session, size_id: int, size: Size) -> SavedSize:
+    row = session.get_one(SizeRow, size_id)
+    row.name, row.group, row.size, row.version = size.name, size.group, size, row.version + 1
+    session.flush()
+    return _saved(row)
+
+
+def delete(session: Session, size_id: int, now: datetime) -> None:
+    session.get_one(SizeRow, size_id).deleted = now
+
+
+def restore(session: Session, size_id: int) -> SavedSize | None:
+    """Bring a deleted size back; None where there never was one."""
+    row = session.get(SizeRow, size_id)
+    if row is None:
+        return None
+    row.deleted = None
+    session.flush()
+    return _saved(row)
+
+
+def uses(session: Session) -> dict[int, list[str]]:
+    """Which jobs took which saved size, by name."""
+    found: dict[int, list[str]] = {}
+    taken = (
+        select(JobSizeRow.size_id, JobRow.name)
+        .join(JobRow, JobRow.id == JobSizeRow.job_id)
+        .where(JobSizeRow.size_id.is_not(None))
+        .order_by(JobRow.id)
+    )
+    for size_id, name in session.execute(taken):
+        if size_id is not None:
+            found.setdefault(size_id, []).append(name)
+    return found
+
+
+def count(session: Session) -> int:
+    """How many sizes there ever were, deleted ones too."""
+    return session.scalar(select(func.count()).select_from(SizeRow)) or 0
+
+
+def _saved(row: SizeRow) -> SavedSize:
+    return SavedSize(row.id, row.size, row.version)

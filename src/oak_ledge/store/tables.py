@@ -27,6 +27,8 @@ class SizeRow(Base):
     name: Mapped[short]
     group: Mapped[short]
     size: Mapped[Size] = mapped_column(AsJson(Size))
+    version: Mapped[int] = mapped_column(server_default="1")
+    deleted: Mapped[moment | None]
 
 
 class JobRow(Base):

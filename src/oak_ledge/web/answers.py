@@ -11,6 +11,7 @@ from starlette.exceptions import HTTPException
 
 from oak_ledge.core.errors import CoreError, SizeTextError
 from oak_ledge.flows.jobs import AskedError
+from oak_ledge.flows.sizes import ChangedMeanwhileError
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.pages import templates
 
@@ -23,6 +24,7 @@ def answer_errors(app: FastAPI) -> None:
 
     app.add_exception_handler(NotFoundError, to(404))
     app.add_exception_handler(AskedError, to(422))
+    app.add_exception_handler(ChangedMeanwhileError, to(409))
     app.add_exception_handler(CoreError, to(422))
     app.add_exception_handler(SizeTextError, _size_text)
     app.add_exception_handler(RequestValidationError, _wrong_call)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import FileResponse, Response
@@ -13,8 +13,16 @@ from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.jobs import JobView
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.placements import Live, PlacementView, SizeView
-from oak_ledge.flows.sizes import SavedSizeView
-from oak_ledge.web.types import DeliveryAsked, GestureAsked, Here, JobAsked, Now, SizeText
+from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange
+from oak_ledge.web.types import (
+    DeliveryAsked,
+    GestureAsked,
+    Here,
+    JobAsked,
+    Now,
+    RawBody,
+    SizeText,
+)
 
 router = APIRouter(prefix="/api")
 Edge = Annotated[int, Query(ge=16, le=4096, description="longer edge in pixels")]
@@ -41,6 +49,49 @@ def photo_preview(photo_id: int, here: Here, edge: Edge = 1024) -> FileResponse:
 @router.get("/sizes")
 def every_size(here: Here) -> list[SavedSizeView]:
     return sizes.every(here)
+
+
+@router.post("/sizes", status_code=201)
+def add_size(asked: SizeAsked, here: Here) -> SavedSizeView:
+    return sizes.add(here, asked)
+
+
+@router.get("/sizes/file")
+def export_sizes(here: Here, kind: Literal["json", "csv"] = "json") -> Response:
+    media = {"json": "application/json", "csv": "text/csv; charset=utf-8"}[kind]
+    name = {"Content-Disposition": f'attachment; filename="sizes.{kind}"'}
+    return Response(sizes.export(here, kind), media_type=media, headers=name)
+
+
+@router.post("/sizes/file")
+def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> sizes.TakenIn:
+    """Take a library in, sent as the body; with `only_tell` it is only looked at."""
+    return sizes.take_in(here, file.decode("utf-8", "replace"), only_tell=only_tell)
+
+
+@router.get("/sizes/{size_id}")
+def size(size_id: int, here: Here) -> SavedSizeView:
+    return sizes.view(here, size_id)
+
+
+@router.put("/sizes/{size_id}")
+def change_size(size_id: int, asked: SizeChange, here: Here) -> SavedSizeView:
+    return sizes.change(here, size_id, asked)
+
+
+@router.delete("/sizes/{size_id}")
+def delete_size(size_id: int, here: Here, now: Now) -> SavedSizeView:
+    return sizes.delete(here, size_id, now)
+
+
+@router.post("/sizes/{size_id}/restore")
+def restore_size(size_id: int, here: Here) -> SavedSizeView:
+    return sizes.restore(here, size_id)
+
+
+@router.post("/sizes/{size_id}/copy", status_code=201)
+def copy_size(size_id: int, here: Here, twin: bool = False) -> SavedSizeView:
+    return sizes.copy(here, size_id, twin=twin)
 
 
 @router.post("/sizes/read")

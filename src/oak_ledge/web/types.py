@@ -20,8 +20,13 @@ def now() -> datetime:
     return datetime.now(UTC)  # noqa: TID251 - the one clock of the web
 
 
+async def raw_body(request: Request) -> bytes:
+    return await request.body()
+
+
 Here = Annotated[Workspace, Depends(workspace_of)]
 Now = Annotated[datetime, Depends(now)]
+RawBody = Annotated[bytes, Depends(raw_body)]
 
 
 class _Body(BaseModel):

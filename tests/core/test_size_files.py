@@ -1,0 +1,78 @@
+from __future__ import annotations
+
+import csv
+import io
+import json
+
+import pytest
+from hypothesis import given, strategies as st
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.size_files import COLUMNS, read_file, write_csv, write_json
+from tests import strategies
+from tests.samples import size
+
+names = st.text(st.characters(blacklist_categories=["Cs", "Cc"]), max_size=60)
+files = st.fixed_dictionaries(
+    {"format": st.sampled_from(["jpeg", "png", "tiff"]), "quality": st.integers(1, 100)}
+)
+
+
+@st.composite
+def libraries(draw):
+    found = []
+    for one in draw(st.lists(strategies.sizes, max_size=6)):
+        low = draw(st.none() | st.integers(1, 600))
+        said = {
+            "name": draw(names),
+            "group": draw(st.sampled_from(["print", "frame", "marketplace", "screen", "own"])),
+            "receiver": None
+            if low is None
+            else {"low": low, "high": low + draw(st.integers(0, 300))},
+            "file": draw(files),
+        }
+        found.append(type(one).model_validate(one.model_dump() | said))
+    return tuple(found)
+
+
+@given(libraries())
+def test_a_library_comes_back_from_json_and_csv_as_it_was(library):
+    assert read_file(write_json(library)) == library
+    assert read_file(write_csv(library)) == library
+
+
+def test_a_spreadsheet_runs_nothing_of_a_library():
+    text = write_csv([size("8x10in@300", name="=HYPERLINK(1)"), size("100%", name="@now")])
+    rows = list(csv.DictReader(io.StringIO(text)))
+    assert [row["name"] for row in rows] == ["'=HYPERLINK(1)", "'@now"]
+    assert tuple(rows[0]) == COLUMNS
+
+
+def damaged(change):
+    told = json.loads(write_json([size("8x10in@300", name="a"), size("100%", name="b")]))
+    change(told["sizes"][1])
+    return json.dumps(told)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "no column “name”"),
+        ("name,colour\na,b", "no column “size”; its first row must be: name, group"),
+        ("name,size\na,8x10in@300\nb,8x", "row 3: “8x” is not a size"),
+        ("name,size,lowest ppi\na,100%,many", "row 2: invalid literal"),
+        ("name,size,format\na,100%,bmp", "row 2: Input should be 'jpeg'"),
+        (write_json([size("100%")])[:-20], "damaged at line"),
+        ('{"kind": "something else", "sizes": []}', "kind: Input should be 'oak-ledge sizes'"),
+        (damaged(lambda one: one.update(colour="red")), "sizes.1.colour: Extra inputs"),
+        (damaged(lambda one: one.update(size_version=2)), "sizes.1.size_version"),
+        (damaged(lambda one: one["shape"].update(percent="0")), "percent=0 must be above 0"),
+        (damaged(lambda one: one["shape"].pop("kind")), "sizes.1.shape"),
+        ("[1, 2]", "the file: "),
+        ("{" + " " * 10_000_001, "larger than 10 MB"),
+    ],
+)
+def test_a_damaged_library_is_refused_by_what_is_wrong(text, words):
+    with pytest.raises(SizeError) as told:
+        read_file(text)
+    assert words in str(told.value)

@@ -1,0 +1,120 @@
+from __future__ import annotations
+
+import pytest
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.size_text import write_size
+from oak_ledge.flows import jobs, sizes
+from oak_ledge.flows.sizes import ChangedMeanwhileError, SizeAsked, SizeChange, twin_of
+from oak_ledge.flows.workspace import NotFoundError
+from tests import samples
+from tests.conftest import NOW
+from tests.samples import size
+
+
+def names(workspace):
+    return [one.name for one in sizes.every(workspace)]
+
+
+def test_two_people_at_one_size_the_second_is_told_and_nothing_is_lost(workspace):
+    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", name="Wall"))
+    first = sizes.change(workspace, kept.id, SizeChange(version=1, text="8x12in@300"))
+    assert (first.version, first.text) == (2, "8x12in@300")
+    with pytest.raises(ChangedMeanwhileError, match="“Wall” was changed meanwhile"):
+        sizes.change(workspace, kept.id, SizeChange(version=1, name="Mine"))
+    assert sizes.view(workspace, kept.id) == first
+
+
+def test_what_is_left_out_of_a_change_stays(workspace):
+    asked = SizeAsked(
+        text="8x10in@300", name="Wall", group="print", receiver={"low": 240, "high": 300}
+    )
+    kept = sizes.add(workspace, asked)
+    named = sizes.change(workspace, kept.id, SizeChange(version=1, name="Hall"))
+    assert (named.name, named.text, named.group) == ("Hall", "8x10in@300", "print")
+    assert named.size.receiver == kept.size.receiver
+    without = sizes.change(workspace, kept.id, SizeChange(version=2, receiver=None))
+    assert without.size.receiver is None
+    with pytest.raises(ValueError, match="the height is missing"):
+        sizes.change(workspace, kept.id, SizeChange(version=3, text="8x"))
+    assert sizes.view(workspace, kept.id) == without
+
+
+def test_a_deleted_size_says_what_used_it_and_comes_back(workspace, bring, tmp_path):
+    kept = sizes.add(workspace, SizeAsked(text="60x40px", name="Small"))
+    photo = bring(("a.png", samples.photo(tmp_path / "a.png"))).photos[0]
+    job_id = jobs.start(workspace, "Evening", [photo.id], [kept.id], [], NOW)
+    gone = sizes.delete(workspace, kept.id, NOW)
+    assert gone.used_in == ["Evening"]
+    assert names(workspace) == []
+    assert jobs.view(workspace, job_id).placements[0].size_name == "Small"
+    with pytest.raises(NotFoundError):
+        sizes.view(workspace, kept.id)
+    sizes.add_starters(workspace)  # a library emptied by hand stays empty
+    assert names(workspace) == []
+    assert sizes.restore(workspace, kept.id).name == "Small"
+    assert names(workspace) == ["Small"]
+    with pytest.raises(NotFoundError):
+        sizes.restore(workspace, 99)
+
+
+def test_a_jobs_copy_stays_as_it_was_taken(workspace, bring, tmp_path):
+    kept = sizes.add(workspace, SizeAsked(text="60x40px", name="Small"))
+    photo = bring(("a.png", samples.photo(tmp_path / "a.png"))).photos[0]
+    job_id = jobs.start(workspace, "Evening", [photo.id], [kept.id], [], NOW)
+    sizes.change(workspace, kept.id, SizeChange(version=1, text="90x90px"))
+    piece = jobs.view(workspace, job_id).placements[0]
+    assert (piece.width, piece.height) == (60, 40)
+
+
+@pytest.mark.parametrize(
+    ("text", "twin"),
+    [
+        ("8x10in@300", "10x8in@300"),
+        ("3:1", "1:3"),
+        ("within 20x30cm@240", "within 30x20cm@240"),
+        ("window 60x40px", "window 40x60px"),
+        ("long 900px", "short 900px"),
+        ("width 18cm@300", "height 18cm@300"),
+    ],
+)
+def test_the_twin_of_a_size_is_the_other_way_round(text, twin):
+    assert write_size(twin_of(size(text))) == twin
+    assert twin_of(twin_of(size(text))) == size(text)
+
+
+def test_copies_and_twins_get_names_of_their_own(workspace):
+    kept = sizes.add(workspace, SizeAsked(text="8x10in@300"))
+    assert kept.name == "8 × 10 in"
+    for _ in range(2):
+        sizes.copy(workspace, kept.id, twin=False)
+    assert sizes.copy(workspace, kept.id, twin=True).text == "10x8in@300"
+    assert names(workspace) == [
+        "8 × 10 in",
+        "8 × 10 in, copy",
+        "8 × 10 in, copy 2",
+        "8 × 10 in, twin",
+    ]
+    free = sizes.add(workspace, SizeAsked(text="photo"))
+    with pytest.raises(SizeError, match="no other way round"):
+        sizes.copy(workspace, free.id, twin=True)
+
+
+def test_taking_in_reports_same_new_and_renamed_before_anything_is_kept(workspace):
+    for text, name in (("8x10in@300", "Wall"), ("100%", "Free")):
+        sizes.add(workspace, SizeAsked(text=text, name=name))
+    file = sizes.export(workspace, "json").replace('"100"', '"40"')
+    file = file.replace(
+        '"sizes": [', '"sizes": [' + size("3:2", name="Strip").model_dump_json() + ","
+    )
+    before = names(workspace)
+    told = sizes.take_in(workspace, file, only_tell=True)
+    assert (told.added, told.same, told.renamed) == (["Strip"], ["Wall"], [("Free", "Free 2")])
+    assert names(workspace) == before
+    assert sizes.take_in(workspace, file) == told
+    assert names(workspace) == ["Wall", "Free", "Strip", "Free 2"]
+    again = sizes.take_in(workspace, sizes.export(workspace, "csv"))
+    assert again.same == names(workspace)
+    with pytest.raises(SizeError):
+        sizes.take_in(workspace, file[:-30])
+    assert len(names(workspace)) == 4
