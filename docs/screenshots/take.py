@@ -111,6 +111,17 @@ def take(folder: Path, base: str) -> None:
         driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
         settled(driver)
         driver.save_screenshot(str(folder / "stop.png"))
+        driver.get(f"{base}/sizes")
+        settled(driver)
+        driver.find_element(By.CSS_SELECTOR, '[data-id="3"]').click()
+        driver.find_element(By.ID, "entry").send_keys("24x36inn@200")
+        WebDriverWait(driver, 20).until(
+            lambda d: (
+                d.find_elements(By.CSS_SELECTOR, ".chosen-name")
+                and "not understood" in d.find_element(By.ID, "reads").text
+            )
+        )
+        driver.save_screenshot(str(folder / "sizes.png"))
     finally:
         driver.quit()
 

@@ -7,6 +7,7 @@ import time
 from urllib.request import urlopen
 
 import pytest
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -25,7 +26,8 @@ def find(browser, css):
 
 
 def wait(browser, truth):
-    return WebDriverWait(browser, 15, 0.03).until(lambda _: truth())
+    redrawn = [StaleElementReferenceException]
+    return WebDriverWait(browser, 15, 0.03, redrawn).until(lambda _: truth())
 
 
 def text(browser, css):

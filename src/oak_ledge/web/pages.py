@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 from datetime import datetime
 from pathlib import Path
 
@@ -10,10 +11,12 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from fastapi.templating import Jinja2Templates
 
+from oak_ledge.core.sizes import Group
 from oak_ledge.flows import deliveries, jobs, placements, sizes
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.ledges import ledge_of
 from oak_ledge.web.types import Here, Now
+from oak_ledge.web.walls import Wall, wall_of
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
@@ -70,6 +73,24 @@ def jobs_page(request: Request, here: Here, now: Now) -> Response:
         "sizes": sizes.every(here),
     }
     return templates.TemplateResponse(request, "jobs.html", context)
+
+
+@router.get("/sizes", response_class=HTMLResponse, name="sizes_page")
+def sizes_page(request: Request, here: Here) -> Response:
+    every = sizes.every(here)
+    seed = {"sizes": [size.model_dump(mode="json") for size in every], "group": "print"}
+    context = {"seed": json.dumps(seed), "wall": _wall(every, "print", None)}
+    return templates.TemplateResponse(request, "sizes.html", context)
+
+
+@router.get("/sizes/wall/{group}", response_class=HTMLResponse, name="sizes_wall")
+def sizes_wall(group: Group, request: Request, here: Here, chosen: int | None = None) -> Response:
+    wall = _wall(sizes.every(here), group, chosen)
+    return templates.TemplateResponse(request, "_wall.html", {"wall": wall})
+
+
+def _wall(every: list[sizes.SavedSizeView], group: str, chosen: int | None) -> Wall:
+    return wall_of([size for size in every if size.group == group], chosen)
 
 
 @router.get("/jobs/{job_id}", name="job_page")

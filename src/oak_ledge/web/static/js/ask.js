@@ -1,13 +1,13 @@
 // Talks to the JSON interface; a refusal becomes an Error with the server's own sentence.
 
-export async function ask(path, { method = "GET", body, signal } = {}) {
+export async function ask(path, { method = "GET", body, text, signal } = {}) {
   let answer;
   try {
     answer = await fetch(path, {
       method,
       signal,
       headers: body === undefined ? {} : { "Content-Type": "application/json" },
-      body: body === undefined ? undefined : JSON.stringify(body),
+      body: body === undefined ? text : JSON.stringify(body),
     });
   } catch (problem) {
     if (problem.name === "AbortError") throw problem;

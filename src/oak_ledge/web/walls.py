@@ -1,0 +1,115 @@
+"""The wall of the sizes page: outlines nested at true relative scale, rulers beside them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from oak_ledge.flows.sizes import SavedSizeView
+
+WIDE, HIGH = 500.0, 590.0  # the drawing's room for outlines, in its own units
+LEFT, TOP = 52.0, 14.0  # before them: the upright ruler, air above
+CM = 2.54
+STEPS = (0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000)
+LABEL_HEIGHT = 17.0
+
+
+@dataclass(frozen=True)
+class Outline:
+    """A size on the wall: its box, and where its name stands."""
+
+    size: SavedSizeView
+    left: float
+    top: float
+    width: float
+    height: float
+    label_x: float
+    label_y: float
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class Tick:
+    at: float
+    figure: str | None
+
+
+@dataclass(frozen=True)
+class Ruler:
+    unit: str
+    ticks: list[Tick]
+
+
+@dataclass(frozen=True)
+class Wall:
+    """A drawing `width` × `height`; all outlines stand on `foot`."""
+
+    width: float
+    height: float
+    left: float
+    foot: float
+    outlines: list[Outline]
+    upright: Ruler | None
+    along: list[Ruler]
+    scale: float
+    """drawing units per inch, or per pixel"""
+
+
+def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
+    """Draw the sizes of one kind: prints in inches and centimetres, screens in pixels.
+
+    Of a mixed group the kind of the chosen size is drawn, else the kind most have; sizes
+    without an outline, such as ratios, are left to the list.
+    """
+    drawn = [size for size in sizes if size.outline]
+    unit = _kind(drawn, chosen)
+    drawn = [size for size in drawn if size.outline_unit == unit]
+    foot = TOP + HIGH
+    size_of = {size.id: size.outline for size in drawn if size.outline}
+    if not size_of:
+        return Wall(LEFT + WIDE + 8, foot + 50, LEFT, foot, [], None, [], 1.0)
+    scale = min(
+        WIDE / max(width for width, _ in size_of.values()),
+        HIGH / max(height for _, height in size_of.values()),
+    )
+    outlines: list[Outline] = []
+    for size in sorted(drawn, key=lambda one: -size_of[one.id][0] * size_of[one.id][1]):
+        width, height = (edge * scale for edge in size_of[size.id])
+        top, right = foot - height, LEFT + width
+        spot = _free_spot(outlines, right - 7, top + LABEL_HEIGHT - 2)
+        outlines.append(Outline(size, LEFT, top, width, height, *spot, chosen=size.id == chosen))
+    outlines.sort(key=lambda one: one.chosen)  # the chosen one is drawn last, over the others
+    upright = Ruler(unit, _ticks(HIGH, scale, unit))
+    along = [Ruler(unit, _ticks(WIDE, scale, unit))]
+    if unit == "in":
+        along.append(Ruler("cm", _ticks(WIDE, scale / CM, "cm")))
+    return Wall(LEFT + WIDE + 8, foot + 62, LEFT, foot, outlines, upright, along, scale)
+
+
+def _kind(drawn: Sequence[SavedSizeView], chosen: int | None) -> str:
+    for size in drawn:
+        if size.id == chosen:
+            return size.outline_unit
+    inches = sum(size.outline_unit == "in" for size in drawn)
+    return "in" if 2 * inches >= len(drawn) else "px"
+
+
+def _free_spot(outlines: Sequence[Outline], x: float, y: float) -> tuple[float, float]:
+    """Move a label down until it covers no other."""
+    while any(
+        abs(y - one.label_y) < LABEL_HEIGHT and abs(x - one.label_x) < 190 for one in outlines
+    ):
+        y += LABEL_HEIGHT
+    return x, y
+
+
+def _ticks(room: float, scale: float, unit: str) -> list[Tick]:
+    """Ticks at least 11 units apart, every second one with its figure."""
+    step = next((s for s in STEPS if s * scale >= 11 and (unit == "in" or s >= 1)), STEPS[-1])
+    count = int(room / (step * scale) + 1e-6)
+    room_for_figure = 46 if unit == "px" else 26
+    every = next(n for n in (1, 2, 5, 10, 20) if n * step * scale >= room_for_figure or n == 20)
+    return [
+        Tick(n * step * scale, f"{n * step:g}" if n % every == 0 else None)
+        for n in range(count + 1)
+    ]

@@ -1,0 +1,118 @@
+"""The library page in a real browser: by hand and by keys."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from oak_ledge.flows import sizes
+from oak_ledge.flows.sizes import SizeAsked, SizeChange
+from tests.browser.test_walk import find, text, wait
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def library(browser, address, workspace):
+    """Open the page over the starter sizes and one more; give that one's id."""
+    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", name="Wall print", group="print"))
+    browser.get(f"{address}/sizes")
+    wait(browser, lambda: rows(browser))
+    return kept.id
+
+
+def rows(browser):
+    return [row.text for row in browser.find_elements(By.CSS_SELECTOR, ".size-row b")]
+
+
+def press(browser, words):
+    """Press the button with these words, once it can be seen."""
+    shown = f"//button[normalize-space()='{words}']"
+    wait(browser, lambda: browser.find_element(By.XPATH, shown).is_displayed())
+    browser.find_element(By.XPATH, shown).click()
+
+
+def open_row(browser, size_id):
+    find(browser, f'[data-id="{size_id}"]').click()
+    wait(browser, lambda: find(browser, "input[name=name]").get_attribute("value"))
+
+
+def test_a_size_is_written_read_back_and_stands_on_the_wall(browser, library):
+    entry = find(browser, "#entry")
+    entry.send_keys("24x36inn@200")
+    wait(browser, lambda: "“inn@200” is not understood" in text(browser, ".entry .reads"))
+    assert not find(browser, ".entry .button").is_enabled()
+    entry.send_keys(Keys.CONTROL, "a")
+    entry.send_keys("24x36in@200")
+    wait(
+        browser,
+        lambda: text(browser, ".entry .reads").startswith("24 × 36 in at 200 ppi: 4800 × 7200"),
+    )
+    entry.send_keys(Keys.ENTER)
+    wait(browser, lambda: "24 × 36 in" in rows(browser))
+    wait(browser, lambda: text(browser, ".chosen-name") == "24 × 36 in")
+    outline = find(browser, ".outline.is-chosen")
+    ratio = float(outline.get_attribute("width")) / float(outline.get_attribute("height"))
+    assert ratio == pytest.approx(24 / 36)
+
+
+def test_finding_filters_while_typing(browser, library):
+    field = find(browser, "input[type=search]")
+    field.send_keys("a4")
+    wait(browser, lambda: rows(browser) == ["A4 print"])
+    field.send_keys("zzz")
+    wait(browser, lambda: rows(browser) == [])
+    assert "Nothing is called that" in text(browser, ".groups")
+
+
+def test_a_size_is_changed_in_place_by_keys_alone(browser, library, workspace):
+    ActionChains(browser).send_keys(Keys.TAB).perform()
+    find(browser, f'[data-id="{library}"]').send_keys(Keys.ENTER)
+    wait(browser, lambda: find(browser, "input[name=text]").get_attribute("value") == "8x10in@300")
+    field = find(browser, "input[name=text]")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("8x12in@240")
+    wait(browser, lambda: "1920 × 2880 px" in text(browser, ".editing .reads"))
+    field.send_keys(Keys.ENTER)
+    wait(browser, lambda: "Kept Wall print." in text(browser, ".said"))
+    assert sizes.view(workspace, library).text == "8x12in@240"
+
+
+def test_the_second_of_two_people_is_told(browser, library, workspace):
+    open_row(browser, library)
+    sizes.change(workspace, library, SizeChange(version=1, name="Hall print"))
+    press(browser, "Keep changes")
+    wait(browser, lambda: "“Hall print” was changed meanwhile" in text(browser, ".trouble-line"))
+    assert sizes.view(workspace, library).name == "Hall print"
+
+
+def test_deleting_asks_and_can_be_taken_back(browser, library):
+    open_row(browser, library)
+    press(browser, "Delete")
+    wait(browser, lambda: "No job took it." in text(browser, ".sure"))
+    press(browser, "Keep it")
+    press(browser, "Delete")
+    press(browser, "Delete it")
+    wait(browser, lambda: "Wall print" not in rows(browser))
+    press(browser, "Bring it back")
+    wait(browser, lambda: "Wall print" in rows(browser))
+
+
+def test_a_twin_is_one_step(browser, library):
+    open_row(browser, library)
+    press(browser, "Twin, other way round")
+    wait(browser, lambda: "Wall print, twin" in rows(browser))
+    wait(browser, lambda: find(browser, "input[name=text]").get_attribute("value") == "10x8in@300")
+
+
+def test_a_library_is_looked_at_before_it_is_kept(browser, library, tmp_path):
+    path = tmp_path / "theirs.csv"
+    path.write_text("name,size\nStrip,3:1\nWall print,9x9in@300\n")
+    find(browser, "#library-file").send_keys(str(path))
+    told = "theirs.csv holds 1 new; 0 here already; 1 under new names: Wall print 2"
+    wait(browser, lambda: told in text(browser, ".taking"))
+    assert "Strip" not in rows(browser)
+    press(browser, "Keep them")
+    wait(browser, lambda: {"Strip", "Wall print 2"} <= set(rows(browser)))
