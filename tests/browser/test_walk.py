@@ -246,6 +246,15 @@ def test_letters_can_be_switched_off_and_choices_are_remembered(browser, bench):
     assert find(browser, ".stage").get_attribute("data-shade") == "weak"
 
 
+def test_a_slipped_unit_is_mended_with_one_click(browser, address, placed):
+    job_id, at = placed("6x8px")
+    open_bench(browser, address, job_id, at)
+    wait(browser, lambda: "Did you mean inches: 6 × 8 in?" in text(browser, ".note.is-stop"))
+    find(browser, ".note.is-stop .way").click()
+    wait(browser, lambda: "makes 2400 × 1800 px: 8 × 6 in" in text(browser, "#tally"))
+    wait(browser, lambda: text(browser, "h1") == "6 × 8 in")
+
+
 def test_typed_figures_place_the_crop_and_nonsense_is_told(browser, bench):
     address, at = bench
     left = find(browser, "input[name=left]")

@@ -95,7 +95,7 @@ def test_what_fails_does_not_hold_up_the_others(run):
 def test_a_stopped_piece_is_made_only_on_a_persons_word(run, tmp_path):
     code, _, err = run("make", "quay.jpg", "--size", "6x8px")
     assert code == 1
-    assert "Did you mean inches: 6 × 8 in? (--allow unit-slip makes it all the same)" in err
+    assert "inches: 6 × 8 in? Write 6x8in@300, or take it as it is with --allow unit-slip\n" in err
     assert not list(tmp_path.glob("*8px*"))
     code, out, _ = run("make", "quay.jpg", "--size", "6x8px", "--allow", "unit-slip")
     assert code == 0

@@ -9,7 +9,7 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels import proof
 from oak_ledge.core.placements import Scale
 from oak_ledge.flows import deliveries, jobs, making, placements, previews
-from oak_ledge.flows.workspace import NotFoundError, recover
+from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
 from oak_ledge.store import deliveries as store
 from oak_ledge.store.database import transaction
 from oak_ledge.store.deliveries import STOPPED
@@ -94,7 +94,7 @@ def test_only_files_of_the_delivery_are_handed_out(workspace, placed):
             deliveries.file_path(workspace, told.id, name)
 
 
-@pytest.mark.parametrize(("which", "error"), [([], jobs.AskedError), ([99], NotFoundError)])
+@pytest.mark.parametrize(("which", "error"), [([], AskedError), ([99], NotFoundError)])
 def test_a_delivery_of_nothing_is_refused(workspace, placed, which, error):
     job_id, _ = placed()
     with pytest.raises(error):

@@ -5,7 +5,7 @@ from hypothesis import HealthCheck, given, settings, strategies as st
 
 from oak_ledge.core.placements import Move, Scale, TurnOver
 from oak_ledge.flows import jobs, placements
-from oak_ledge.flows.workspace import NotFoundError
+from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies
 from tests.conftest import NOW, open_at
 
@@ -105,8 +105,8 @@ def test_every_photo_is_laid_on_every_size_each_turned_as_it_is(workspace, bring
 @pytest.mark.parametrize(
     ("photo_ids", "size_ids", "texts", "error", "words"),
     [
-        ([], [], ["100%"], jobs.AskedError, "at least one photo"),
-        ([1], [], [], jobs.AskedError, "at least one size"),
+        ([], [], ["100%"], AskedError, "at least one photo"),
+        ([1], [], [], AskedError, "at least one size"),
         ([99], [], ["100%"], NotFoundError, "no photo 99"),
         ([1], [99], [], NotFoundError, "no size 99"),
         ([1], [], ["8x"], ValueError, "the height is missing"),

@@ -3,10 +3,11 @@ from __future__ import annotations
 import pytest
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.placements import Scale
 from oak_ledge.core.size_text import write_size
-from oak_ledge.flows import jobs, sizes
+from oak_ledge.flows import jobs, placements, sizes
 from oak_ledge.flows.sizes import ChangedMeanwhileError, SizeAsked, SizeChange, twin_of
-from oak_ledge.flows.workspace import NotFoundError
+from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples
 from tests.conftest import NOW
 from tests.samples import size
@@ -56,6 +57,47 @@ def test_a_deleted_size_says_what_used_it_and_comes_back(workspace, bring, tmp_p
     assert names(workspace) == ["Small"]
     with pytest.raises(NotFoundError):
         sizes.restore(workspace, 99)
+
+
+def noted(workspace, at):
+    return {note.code: note for note in placements.view(workspace, at).notes}
+
+
+def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace, bring, tmp_path):
+    kept = sizes.add(workspace, SizeAsked(text="90x60px", name="Small"))
+    photo = bring(("a.png", samples.photo(tmp_path / "a.png"))).photos[0]
+    job_id = jobs.start(workspace, "Evening", [photo.id], [kept.id], [], NOW)
+    at = jobs.view(workspace, job_id).placements[0].id
+    assert "size-changed" not in noted(workspace, at)
+    sizes.change(workspace, kept.id, SizeChange(version=1, text="80x80px"))
+    note = noted(workspace, at)["size-changed"]
+    assert (note.level, note.mend) == ("look", "80x80px")
+    assert "it was 90x60px, now it is 80x80px" in note.text
+    placements.keep(workspace, at, Scale(kind="scale", factor=0.8), NOW)
+    taken = placements.mend(workspace, at, "size-changed", NOW)
+    assert (taken.asked.width, taken.asked.height) == (80, 80)
+    assert (taken.state, taken.can_undo) == ("new", False)
+    assert "size-changed" not in noted(workspace, at)
+    sizes.delete(workspace, kept.id, NOW)
+    assert "size-changed" not in noted(workspace, at)
+
+
+def test_a_slipped_unit_is_mended_in_one_step_for_all_photos_on_it(workspace, bring, tmp_path):
+    kept = sizes.add(workspace, SizeAsked(text="6x8px", name="Oops", group="print"))
+    paths = [samples.photo(tmp_path / f"{n}.png", 900 + n, 600) for n in range(2)]
+    told = bring(*((path.name, path) for path in paths))
+    job_id = jobs.start(workspace, "x", [p.id for p in told.photos], [kept.id], [], NOW)
+    first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
+    assert noted(workspace, first)["unit-slip"].way == "Make it 6 × 8 in"
+    mended = placements.mend(workspace, first, "unit-slip", NOW)
+    assert mended.size.text == "6x8in@300"
+    assert mended.size.size.group == "print"
+    assert placements.view(workspace, second).asked.width == 2400
+    assert "size-changed" not in noted(workspace, first)  # the job's own size from now on
+    assert sizes.view(workspace, kept.id).text == "6x8px"
+    for code in ("unit-slip", "size-changed", "trimmed"):
+        with pytest.raises(AskedError, match="nothing to mend"):
+            placements.mend(workspace, first, code, NOW)
 
 
 def test_a_jobs_copy_stays_as_it_was_taken(workspace, bring, tmp_path):

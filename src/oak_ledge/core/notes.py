@@ -36,7 +36,8 @@ LEAST_PIXELS, LEAST_PIXELS_SCREEN, MOST_PIXELS = 64, 12, 30_000
 class Note(BaseModel):
     """One note: its level, its code, a sentence with its figures, and what would mend it.
 
-    `mend` is the text of the size that was likely meant, where there is one.
+    `mend` is the text of the size that was likely meant, or that the library holds now; `way`
+    names the one step that takes it.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -45,14 +46,21 @@ class Note(BaseModel):
     code: str
     text: str
     mend: str | None = None
+    way: str | None = None
 
 
-def notes(size: Size, photo: PhotoFacts, tally: Tally) -> tuple[Note, ...]:
-    """Give every note on a placement, stops first."""
+def notes(
+    size: Size, photo: PhotoFacts, tally: Tally, saved: Size | None = None
+) -> tuple[Note, ...]:
+    """Give every note on a placement, stops first.
+
+    `saved` is the size of the library that a job's size was taken from, as it stands now.
+    """
     found = [
         note
         for note in (
             unit_slip(size),
+            size_changed(size, saved),
             enlarged(size, tally),
             short_of_ppi(size, tally),
             trimmed(size, tally),
@@ -94,6 +102,22 @@ def unit_slip(size: Size) -> Note | None:
         code="unit-slip",
         text=f"{label}: an edge {limit} is too {'small' if small else 'large'} for a picture.{ask}",
         mend=None if meant is None else write_size(meant),
+        way=None if meant is None else f"Make it {shape_label(meant)}",
+    )
+
+
+def size_changed(size: Size, saved: Size | None) -> Note | None:
+    """Say that the saved size was edited after a job took it; the job's copy stays as it was."""
+    if saved is None or saved == size:
+        return None
+    before, now = write_size(size), write_size(saved)
+    what = f"it was {before}, now it is {now}" if before != now else "its settings differ"
+    return Note(
+        level="look",
+        code="size-changed",
+        text=f"The saved size was changed after this job took it: {what}.",
+        mend=now,
+        way="Take the new one for this job",
     )
 
 

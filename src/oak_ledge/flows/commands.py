@@ -87,7 +87,8 @@ def _make_one(
     found = figures(size, facts, placement)
     stop = next(stops(found.notes, allowed), None)
     if stop is not None:
-        msg = f"{stop.text} (--allow {stop.code} makes it all the same)"
+        mend = f"Write {stop.mend}, or take it as it is with" if stop.mend else "To take it, say"
+        msg = f"{stop.text} {mend} --allow {stop.code}"
         raise PhotoError(msg)
     made = make(Work(path, path.name, facts, size, placement, number=number), folder)
     return MadeFile(photo=str(path), file=str(made.path), measured=made.measured, **dict(found))

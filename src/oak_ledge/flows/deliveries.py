@@ -13,10 +13,9 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.notes import stops
 from oak_ledge.core.pixels.proof import Asked, Measured, ProofLine, asked_of, prove
 from oak_ledge.core.placements import asked_pixels
-from oak_ledge.flows import jobs as job_flow
 from oak_ledge.flows.figures import compute
 from oak_ledge.flows.making import Work, make
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, jobs, placements
 from oak_ledge.store.database import transaction
 from oak_ledge.store.deliveries import DeliveryState, FileState
@@ -63,7 +62,7 @@ def deliver(
         todo = [p for p in chosen.values() if placement_ids is None or p.id in placement_ids]
         if not todo:
             msg = "There is nothing to make: name at least one placement."
-            raise job_flow.AskedError(msg)
+            raise AskedError(msg)
         asked = [(placed.id, _asked(placed)) for placed in todo]
         delivery_id = deliveries.add(session, job_id, asked, now)
         files = deliveries.find(session, delivery_id)

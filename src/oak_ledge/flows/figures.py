@@ -38,14 +38,18 @@ class Figures(BaseModel):
     notes: tuple[Note, ...]
 
 
-def compute(size: Size, photo: PhotoFacts, placement: Placement) -> tuple[Tally, tuple[Note, ...]]:
+def compute(
+    size: Size, photo: PhotoFacts, placement: Placement, saved: Size | None = None
+) -> tuple[Tally, tuple[Note, ...]]:
     """The tally and the notes of a placement."""
     found = tally(size, photo.held, placement)
-    return found, notes(size, photo, found)
+    return found, notes(size, photo, found, saved)
 
 
-def figures(size: Size, photo: PhotoFacts, placement: Placement) -> Figures:
-    found, noted = compute(size, photo, placement)
+def figures(
+    size: Size, photo: PhotoFacts, placement: Placement, saved: Size | None = None
+) -> Figures:
+    found, noted = compute(size, photo, placement, saved)
     crop = crop_of(size, photo.held, placement)
     return Figures(
         asked=asked_of(size, (found.width, found.height)),

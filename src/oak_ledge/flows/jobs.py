@@ -15,15 +15,11 @@ from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
 from oak_ledge.flows.figures import compute
 from oak_ledge.flows.placements import SizeView, size_view
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import jobs, photos, sizes
 from oak_ledge.store.database import transaction
 from oak_ledge.store.jobs import Job, Laying
 from oak_ledge.store.placements import Placed, State
-
-
-class AskedError(ValueError):
-    """A job was asked for that cannot be; the text says what is missing."""
 
 
 class PieceView(BaseModel):
@@ -153,7 +149,7 @@ def _counts(pieces: list[PieceView]) -> dict[str, int]:
 
 def _piece(placed: Placed) -> PieceView:
     facts = placed.photo.facts
-    tally, noted = compute(placed.size, facts, placed.placement)
+    tally, noted = compute(placed.size, facts, placed.placement, placed.saved)
     printed = None
     if tally.ppi is not None:
         printed = (tally.width / tally.ppi, tally.height / tally.ppi)

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from oak_ledge.core.notes import unit_slip
 from oak_ledge.core.placements import (
     Gesture,
     Placement,
@@ -14,15 +15,16 @@ from oak_ledge.core.placements import (
     asked_pixels,
     gesture_name,
     keep_inside,
+    suggest,
 )
-from oak_ledge.core.size_text import say_size, shape_label, write_size
+from oak_ledge.core.size_text import read_size, say_size, shape_label, write_size
 from oak_ledge.core.sizes import FREE_RATIO, OwnShape, Size
 from oak_ledge.core.tally import output_edges
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.photos import PhotoView, photo_view
 from oak_ledge.flows.stations import Station, stations
-from oak_ledge.flows.workspace import NotFoundError, Workspace
-from oak_ledge.store import placements
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.placements import Placed, State
 
@@ -101,7 +103,7 @@ def _view(session: Session, placed: Placed) -> PlacementView:
 def live(placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
     facts = placed.photo.facts
-    found = figures(placed.size, facts, placement)
+    found = figures(placed.size, facts, placement, placed.saved)
     lying = found.placement
     asked = asked_pixels(placed.size, facts.held, placement)
     return Live(
@@ -157,6 +159,39 @@ def settle(workspace: Workspace, placement_id: int, now: datetime) -> PlacementV
         if placed.state != "made":
             placed = placements.set_state(session, placement_id, "settled", now)
         return _view(session, placed)
+
+
+def mend(workspace: Workspace, placement_id: int, code: str, now: datetime) -> PlacementView:
+    """Take a note's one step: the size likely meant, or the one the library holds now.
+
+    The job's own copy of the size changes, so every photo the job has on it is laid anew; the
+    library stays as it is.
+
+    Raises
+    ------
+    AskedError
+        If the placement has no such note, or the note no such step.
+    """
+    with transaction(workspace.sessions) as session:
+        placed = _find(session, placement_id)
+        size = _meant(placed, code)
+        same = size == placed.saved
+        for other in jobs.change_size(session, placed.job_size_id, size, still_saved=same):
+            laid = suggest(size, other.photo.facts.held)
+            placements.begin_again(session, other.id, laid, "suggested on the new size", now)
+        return _view(session, _find(session, placement_id))
+
+
+def _meant(placed: Placed, code: str) -> Size:
+    if code == "size-changed" and placed.saved is not None:
+        return placed.saved
+    note = unit_slip(placed.size)
+    if code == "unit-slip" and note is not None and note.mend is not None:
+        meant = read_size(note.mend)
+        shape = {"shape": meant.shape, "ppi": meant.ppi, "turn": meant.turn, "name": ""}
+        return placed.size.model_copy(update=shape)
+    msg = f"There is nothing to mend here under “{code}”."
+    raise AskedError(msg)
 
 
 def size_view(size: Size) -> SizeView:

@@ -14,6 +14,10 @@ class NotFoundError(LookupError):
     """Something was asked for that is not here; the text says what."""
 
 
+class AskedError(ValueError):
+    """Something was asked for that cannot be; the text says what is missing."""
+
+
 @dataclass(frozen=True)
 class Workspace:
     """Folders and limits, handed down from the top."""

@@ -80,5 +80,21 @@ def placements(session: Session, job_id: int) -> list[Placed]:
     return [placed_of(row) for row in rows]
 
 
+def change_size(
+    session: Session, job_size_id: int, size: Size, *, still_saved: bool
+) -> list[Placed]:
+    """Change a job's own copy of a size; give the placements that lie on it.
+
+    Without `still_saved` the job's size is its own from now on, no copy of one in the library.
+    """
+    row = session.get_one(JobSizeRow, job_size_id)
+    row.size = size
+    row.size_id = row.size_id if still_saved else None
+    session.flush()
+    session.expire(row)
+    rows = session.scalars(WHOLE.where(PlacementRow.job_size_id == job_size_id))
+    return [placed_of(row) for row in rows]
+
+
 def _job_of(row: JobRow) -> Job:
     return Job(row.id, row.name, row.touched)

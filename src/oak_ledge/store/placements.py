@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, joinedload
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.sizes import Size
 from oak_ledge.store.photos import Photo, photo_of
-from oak_ledge.store.tables import JobPhotoRow, PlacementRow, StepRow
+from oak_ledge.store.tables import JobPhotoRow, JobSizeRow, PlacementRow, StepRow
 
 State = Literal["new", "placed", "settled", "made"]
 
@@ -23,8 +23,11 @@ class Placed:
 
     id: int
     job_id: int
+    job_size_id: int
     photo: Photo
     size: Size
+    saved: Size | None
+    """the size of the library it was taken from, as it stands now"""
     placement: Placement
     state: State
     step: int
@@ -49,7 +52,7 @@ def add_placement(
 # Placements with their photo and size at once: a gesture waits for one query.
 WHOLE = select(PlacementRow).options(
     joinedload(PlacementRow.job_photo).joinedload(JobPhotoRow.photo),
-    joinedload(PlacementRow.job_size),
+    joinedload(PlacementRow.job_size).joinedload(JobSizeRow.saved),
     joinedload(PlacementRow.job),
 )
 
@@ -90,6 +93,17 @@ def step_names(session: Session, placement_id: int) -> list[str]:
     return list(session.scalars(steps))
 
 
+def begin_again(
+    session: Session, placement_id: int, placement: Placement, what: str, now: datetime
+) -> Placed:
+    """Lay a photo anew after its size changed: steps on the old size mean nothing on the new."""
+    row = _row(session, placement_id)
+    session.execute(delete(StepRow).where(StepRow.placement_id == placement_id))
+    row.step, row.placement, row.state = 0, placement, "new"
+    session.add(StepRow(placement_id=placement_id, step=0, what=what, placement=placement))
+    return _touched(session, row, now)
+
+
 def set_state(session: Session, placement_id: int, state: State, now: datetime) -> Placed:
     row = _row(session, placement_id)
     row.state = state
@@ -103,11 +117,14 @@ def _touched(session: Session, row: PlacementRow, now: datetime) -> Placed:
 
 
 def placed_of(row: PlacementRow) -> Placed:
+    saved = row.job_size.saved
     return Placed(
         id=row.id,
         job_id=row.job_id,
+        job_size_id=row.job_size_id,
         photo=photo_of(row.job_photo.photo),
         size=row.job_size.size,
+        saved=None if saved is None or saved.deleted is not None else saved.size,
         placement=row.placement,
         state=cast(State, row.state),
         step=row.step,

@@ -56,6 +56,9 @@ class JobSizeRow(Base):
     job_id: Mapped[int] = owner("job")
     size_id: Mapped[int | None]
     size: Mapped[Size] = mapped_column(AsJson(Size))
+    saved: Mapped[SizeRow | None] = relationship(
+        primaryjoin="foreign(JobSizeRow.size_id) == SizeRow.id", viewonly=True
+    )
 
 
 class PlacementRow(Base):

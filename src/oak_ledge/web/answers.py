@@ -10,9 +10,8 @@ from fastapi.responses import JSONResponse, Response
 from starlette.exceptions import HTTPException
 
 from oak_ledge.core.errors import CoreError, SizeTextError
-from oak_ledge.flows.jobs import AskedError
 from oak_ledge.flows.sizes import ChangedMeanwhileError
-from oak_ledge.flows.workspace import NotFoundError
+from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.pages import templates
 
 

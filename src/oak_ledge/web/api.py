@@ -19,6 +19,7 @@ from oak_ledge.web.types import (
     GestureAsked,
     Here,
     JobAsked,
+    Mend,
     Now,
     RawBody,
     SizeText,
@@ -139,6 +140,11 @@ def undo(placement_id: int, here: Here, now: Now) -> PlacementView:
 @router.post("/placements/{placement_id}/redo")
 def redo(placement_id: int, here: Here, now: Now) -> PlacementView:
     return placements.walk(here, placement_id, 1, now)
+
+
+@router.post("/placements/{placement_id}/mend")
+def mend(placement_id: int, asked: Mend, here: Here, now: Now) -> PlacementView:
+    return placements.mend(here, placement_id, asked.code, now)
 
 
 @router.post("/placements/{placement_id}/settle")

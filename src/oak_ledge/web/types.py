@@ -40,6 +40,12 @@ class GestureAsked(_Body):
     keep: bool = False
 
 
+class Mend(_Body):
+    """The code of the note whose one step shall be taken."""
+
+    code: str = Field(max_length=40)
+
+
 class SizeText(_Body):
     text: str = Field(max_length=500)
 

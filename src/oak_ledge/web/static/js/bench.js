@@ -268,6 +268,12 @@ document.addEventListener("alpine:init", () => {
           this.trouble = problem.message;
         }
       },
+      async mend(event) {
+        const { code } = event.currentTarget.dataset;
+        await this.small.settle();
+        await this.call("/mend", { code });
+        if (!this.trouble) window.location.reload(); // the size at work is another: all says so
+      },
       async undo() {
         await this.small.settle();
         if (!this.noUndo) await this.call("/undo");
