@@ -65,8 +65,6 @@ def safe(text: str) -> str:
     """
     text = unicodedata.normalize("NFC", text).replace("×", "x").replace("%", "pct")
     text = re.sub(r"[^\w.+@-]+", "-", text)
-    text = re.sub(r"-{2,}", "-", text).strip("-. ")
-    while len(text.encode()) > MOST_LENGTH:
-        text = text[:-1]
-    text = text or "photo"
+    text = re.sub(r"-{2,}", "-", text).lstrip("-. ")
+    text = text.encode()[:MOST_LENGTH].decode(errors="ignore").rstrip("-. ") or "photo"
     return text + "-" if _RESERVED.match(text) else text

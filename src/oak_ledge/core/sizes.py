@@ -7,6 +7,7 @@ column. Lengths are exact text, never floats.
 from __future__ import annotations
 
 from fractions import Fraction
+from functools import lru_cache
 from typing import Annotated, Literal, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
@@ -176,6 +177,7 @@ def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
     return tuple((amount, _edge_pixels(amount, unit, size.ppi)) for amount in amounts)
 
 
+@lru_cache(maxsize=4096)  # exact fractions are slow, and a page asks for the same again and again
 def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None) -> int:
     if unit == "px":
         if amount.denominator != 1:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import json
 from datetime import datetime
 from pathlib import Path
 
@@ -16,7 +15,7 @@ from oak_ledge.flows import deliveries, jobs, placements, sizes
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.ledges import ledge_of
 from oak_ledge.web.types import Here, Now
-from oak_ledge.web.walls import Wall, wall_of
+from oak_ledge.web.walls import rows_by_group, wall_of
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
@@ -78,19 +77,25 @@ def jobs_page(request: Request, here: Here, now: Now) -> Response:
 @router.get("/sizes", response_class=HTMLResponse, name="sizes_page")
 def sizes_page(request: Request, here: Here) -> Response:
     every = sizes.every(here)
-    seed = {"sizes": [size.model_dump(mode="json") for size in every], "group": "print"}
-    context = {"seed": json.dumps(seed), "wall": _wall(every, "print", None)}
+    context = {"groups": rows_by_group(every)} | _wall(every, "print", None)
     return templates.TemplateResponse(request, "sizes.html", context)
+
+
+@router.get("/sizes/list", response_class=HTMLResponse, name="sizes_list")
+def sizes_list(request: Request, here: Here) -> Response:
+    context = {"groups": rows_by_group(sizes.every(here))}
+    return templates.TemplateResponse(request, "_sizes_list.html", context)
 
 
 @router.get("/sizes/wall/{group}", response_class=HTMLResponse, name="sizes_wall")
 def sizes_wall(group: Group, request: Request, here: Here, chosen: int | None = None) -> Response:
-    wall = _wall(sizes.every(here), group, chosen)
-    return templates.TemplateResponse(request, "_wall.html", {"wall": wall})
+    context = _wall(sizes.every(here), group, chosen)
+    return templates.TemplateResponse(request, "_wall.html", context)
 
 
-def _wall(every: list[sizes.SavedSizeView], group: str, chosen: int | None) -> Wall:
-    return wall_of([size for size in every if size.group == group], chosen)
+def _wall(every: list[sizes.SavedSizeView], group: str, chosen: int | None) -> dict[str, object]:
+    shown = [size for size in every if size.group == group]
+    return {"wall": wall_of(shown, chosen), "group": group}
 
 
 @router.get("/jobs/{job_id}", name="job_page")

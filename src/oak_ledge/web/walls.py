@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import get_args
 
+from oak_ledge.core.sizes import Group
 from oak_ledge.flows.sizes import SavedSizeView
 
 WIDE, HIGH = 500.0, 590.0  # the drawing's room for outlines, in its own units
@@ -12,6 +14,7 @@ LEFT, TOP = 52.0, 14.0  # before them: the upright ruler, air above
 CM = 2.54
 STEPS = (0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000)
 LABEL_HEIGHT = 17.0
+MOST_NAMES = 24  # the largest; a wall of more is read by pointing
 
 
 @dataclass(frozen=True)
@@ -23,8 +26,7 @@ class Outline:
     top: float
     width: float
     height: float
-    label_x: float
-    label_y: float
+    label: tuple[float, float] | None
     chosen: bool
 
 
@@ -55,6 +57,37 @@ class Wall:
     """drawing units per inch, or per pixel"""
 
 
+@dataclass(frozen=True)
+class Row:
+    """A size in the list: its small outline (x, y, width, height), and what finds it."""
+
+    size: SavedSizeView
+    thumb: tuple[float, float, float, float] | None
+    found_by: str
+
+
+def rows_by_group(every: Sequence[SavedSizeView]) -> list[tuple[Group, list[Row]]]:
+    """Give the list of the library, group by group; small outlines of a kind at one scale."""
+    largest = {"in": 1.0, "px": 1.0}
+    for size in every:
+        for edge in size.outline or ():
+            largest[size.outline_unit] = max(largest[size.outline_unit], edge)
+    found: dict[Group, list[Row]] = {group: [] for group in get_args(Group)}
+    for size in every:
+        words = (size.name, size.label, size.text, size.group, size.pixels)
+        found[size.group].append(
+            Row(size, _thumb(size, largest[size.outline_unit]), " ".join(words).lower())
+        )
+    return [(group, rows) for group, rows in found.items() if rows]
+
+
+def _thumb(size: SavedSizeView, largest: float) -> tuple[float, float, float, float] | None:
+    if size.outline is None:
+        return None
+    width, height = (edge * 26 / largest for edge in size.outline)
+    return (17 - width / 2, 27 - height, width, height)
+
+
 def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
     """Draw the sizes of one kind: prints in inches and centimetres, screens in pixels.
 
@@ -76,8 +109,11 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
     for size in sorted(drawn, key=lambda one: -size_of[one.id][0] * size_of[one.id][1]):
         width, height = (edge * scale for edge in size_of[size.id])
         top, right = foot - height, LEFT + width
-        spot = _free_spot(outlines, right - 7, top + LABEL_HEIGHT - 2)
-        outlines.append(Outline(size, LEFT, top, width, height, *spot, chosen=size.id == chosen))
+        spot = None
+        if len(outlines) < MOST_NAMES:
+            named = [one.label for one in outlines if one.label]
+            spot = _free_spot(named, right - 7, top + LABEL_HEIGHT - 2)
+        outlines.append(Outline(size, LEFT, top, width, height, spot, chosen=size.id == chosen))
     outlines.sort(key=lambda one: one.chosen)  # the chosen one is drawn last, over the others
     upright = Ruler(unit, _ticks(HIGH, scale, unit))
     along = [Ruler(unit, _ticks(WIDE, scale, unit))]
@@ -94,11 +130,9 @@ def _kind(drawn: Sequence[SavedSizeView], chosen: int | None) -> str:
     return "in" if 2 * inches >= len(drawn) else "px"
 
 
-def _free_spot(outlines: Sequence[Outline], x: float, y: float) -> tuple[float, float]:
-    """Move a label down until it covers no other."""
-    while any(
-        abs(y - one.label_y) < LABEL_HEIGHT and abs(x - one.label_x) < 190 for one in outlines
-    ):
+def _free_spot(named: Sequence[tuple[float, float]], x: float, y: float) -> tuple[float, float]:
+    """Move a name down until it covers no other."""
+    while any(abs(y - below) < LABEL_HEIGHT and abs(x - beside) < 190 for beside, below in named):
         y += LABEL_HEIGHT
     return x, y
 

@@ -2,16 +2,14 @@
 
 import { ask } from "./ask.js";
 
-const ORDER = ["print", "frame", "marketplace", "screen", "own"];
 const json = (method, body) => ({ method, body });
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("sizes", () => {
-    const seed = JSON.parse(document.getElementById("seed").textContent);
     return {
-      all: seed.sizes,
-      shelf: seed.group, // not `group`: the loop over groups has that name for itself
-      chosen: null,
+      shelf: "print",
+      current: null,
+      nothing: false,
       query: "",
       reads: "",
       wrong: "false",
@@ -24,55 +22,14 @@ document.addEventListener("alpine:init", () => {
       asksDelete: false,
       taking: null,
 
-      // A form is gone once its row closes, and what it has begun goes on: so the page is held
-      // here, not looked up from the form.
       init() {
-        this.page = this.$root;
-      },
-      field(name) {
-        return this.page.querySelector(`.editing [name=${name}]`);
+        this.mark();
       },
 
       // --- what the page shows
 
-      get groups() {
-        const largest = { in: 1e-9, px: 1e-9 };
-        for (const { outline, outline_unit: unit } of this.all) {
-          if (outline) largest[unit] = Math.max(largest[unit], ...outline);
-        }
-        const found = this.all.filter((size) => this.matches(size));
-        return ORDER.map((name) => ({
-          name,
-          on: String(name === this.shelf),
-          mark: name === this.shelf ? "is-on" : "",
-          sizes: found
-            .filter((size) => size.group === name)
-            .map((size) => this.row(size, largest[size.outline_unit])),
-        })).filter((group) => group.sizes.length);
-      },
-      get nothing() {
-        return this.groups.length === 0;
-      },
-      matches(size) {
-        const words = this.query.toLowerCase().split(/\s+/).filter(Boolean);
-        const text = `${size.name} ${size.label} ${size.text} ${size.group} ${size.pixels}`.toLowerCase();
-        return words.every((word) => text.includes(word));
-      },
-      row(size, largest) {
-        const jobs = size.used_in.length;
-        const open = size.id === this.chosen;
-        return {
-          ...size,
-          open: String(open),
-          chosen: open,
-          mark: open ? "is-chosen" : "",
-          says: size.text,
-          used: jobs ? `used in ${jobs} job${jobs === 1 ? "" : "s"}` : "",
-          thumb: thumb(size.outline, largest),
-        };
-      },
-      get current() {
-        return this.all.find((size) => size.id === this.chosen);
+      get editing() {
+        return this.current !== null;
       },
       get notReady() {
         return !this.ready;
@@ -82,10 +39,6 @@ document.addEventListener("alpine:init", () => {
       },
       get editClass() {
         return this.editWrong ? "is-wrong" : "";
-      },
-      get wallWords() {
-        const count = this.all.filter((size) => size.group === this.shelf && size.outline).length;
-        return `${this.shelf}, ${count} at true relative scale`;
       },
       get noTwin() {
         return !this.current || ["percent", "photo"].includes(this.current.size.shape.kind);
@@ -141,25 +94,70 @@ document.addEventListener("alpine:init", () => {
 
       search(event) {
         this.query = event.target.value;
-        if (this.current && !this.matches(this.current)) this.close();
+        this.filter();
+        if (this.current && this.row(this.current.id)?.hidden) this.close();
       },
-      chooseGroup(event) {
-        this.shelf = event.currentTarget.dataset.group;
-        this.drawWall();
+      // Rows are the server's; here they are only hidden and shown.
+      filter() {
+        const words = this.query.toLowerCase().split(/\s+/).filter(Boolean);
+        let count = 0;
+        for (const group of this.$root.querySelectorAll(".group")) {
+          let here = 0;
+          for (const row of group.querySelectorAll("li")) {
+            row.hidden = !words.every((word) => row.dataset.find.includes(word));
+            if (!row.hidden) here += 1;
+          }
+          group.hidden = here === 0;
+          count += here;
+        }
+        this.nothing = count === 0;
       },
-      choose(event) {
-        const id = Number(event.currentTarget.dataset.id);
-        if (id === this.chosen) this.close();
-        else this.show(this.all.find((size) => size.id === id));
+      row(id) {
+        return this.$root.querySelector(`[data-id="${id}"]`)?.closest("li");
+      },
+      // Shows which group is on the wall and which size is open.
+      mark() {
+        for (const group of this.$root.querySelectorAll(".group")) {
+          const on = group.dataset.shelf === this.shelf;
+          group.classList.toggle("is-on", on);
+          group.querySelector(".group-name").setAttribute("aria-pressed", String(on));
+        }
+        for (const button of this.$root.querySelectorAll(".size-row")) {
+          const open = Number(button.dataset.id) === this.current?.id;
+          button.setAttribute("aria-expanded", String(open));
+          button.parentElement.classList.toggle("is-chosen", open);
+        }
+      },
+      async press(event) {
+        const group = event.target.closest(".group-name")?.dataset.group;
+        const id = Number(event.target.closest(".size-row")?.dataset.id);
+        if (group) {
+          this.shelf = group;
+          this.mark();
+          await this.drawWall();
+        } else if (id && id === this.current?.id) {
+          this.close();
+        } else if (id) {
+          const size = await this.call(`/api/sizes/${id}`, {});
+          if (size) this.show(size);
+        }
       },
       show(size) {
-        this.chosen = size.id;
+        this.current = size;
         this.shelf = size.group;
         this.asksDelete = false;
         this.editWrong = false;
         this.editReads = size.sentence;
+        this.row(size.id)?.append(this.form());
+        this.fill(size);
+        this.mark();
         this.drawWall();
-        this.$nextTick(() => this.fill(size));
+      },
+      form() {
+        return this.$root.querySelector(".editing");
+      },
+      field(name) {
+        return this.form().elements[name];
       },
       fill(size) {
         const { receiver, file } = size.size;
@@ -172,19 +170,17 @@ document.addEventListener("alpine:init", () => {
           format: file.format,
           quality: file.quality,
         };
-        for (const [name, value] of Object.entries(shown)) {
-          const field = this.field(name);
-          if (field) field.value = value; // a search may have hidden the row
-        }
+        for (const [name, value] of Object.entries(shown)) this.field(name).value = value;
       },
       close() {
-        this.chosen = null;
+        this.current = null;
+        this.mark();
         this.drawWall();
       },
       async drawWall() {
-        const chosen = this.chosen === null ? "" : `?chosen=${this.chosen}`;
+        const chosen = this.current ? `?chosen=${this.current.id}` : "";
         const answer = await fetch(`/sizes/wall/${this.shelf}${chosen}`);
-        if (answer.ok) this.page.querySelector(".wall-here").innerHTML = await answer.text();
+        if (answer.ok) this.$root.querySelector(".wall-here").innerHTML = await answer.text();
       },
 
       // --- changing
@@ -206,7 +202,7 @@ document.addEventListener("alpine:init", () => {
           receiver: low ? { low: Number(low), high: Number(told("high") || low) } : null,
           file: { ...this.current.size.file, format: told("format"), quality: Number(told("quality")) },
         };
-        const size = await this.call(`/api/sizes/${this.chosen}`, json("PUT", body));
+        const size = await this.call(`/api/sizes/${this.current.id}`, json("PUT", body));
         if (!size) return;
         this.said = `Kept ${size.name}.`;
         await this.refresh(size);
@@ -218,7 +214,7 @@ document.addEventListener("alpine:init", () => {
         await this.copied("?twin=true");
       },
       async copied(how) {
-        const size = await this.call(`/api/sizes/${this.chosen}/copy${how}`, json("POST"));
+        const size = await this.call(`/api/sizes/${this.current.id}/copy${how}`, json("POST"));
         if (!size) return;
         this.said = `Added ${size.name}.`;
         await this.refresh(size);
@@ -230,11 +226,11 @@ document.addEventListener("alpine:init", () => {
         this.asksDelete = false;
       },
       async deleteIt() {
-        const size = await this.call(`/api/sizes/${this.chosen}`, json("DELETE"));
+        const size = await this.call(`/api/sizes/${this.current.id}`, json("DELETE"));
         if (!size) return;
         this.gone = size.id;
         this.said = `Deleted ${size.name}.`;
-        this.chosen = null;
+        this.current = null;
         await this.refresh(null);
       },
       async bringBack() {
@@ -269,9 +265,14 @@ document.addEventListener("alpine:init", () => {
       },
 
       async refresh(size) {
-        const all = await this.call("/api/sizes", {});
-        if (all) this.all = all;
-        if (!size) return this.drawWall();
+        const answer = await fetch("/sizes/list");
+        this.$root.querySelector(".library-list").append(this.form()); // rows go, the form stays
+        if (answer.ok) this.$root.querySelector(".groups").innerHTML = await answer.text();
+        this.filter();
+        if (!size) {
+          this.mark();
+          return this.drawWall();
+        }
         this.gone = null;
         return this.show(size);
       },
@@ -287,12 +288,3 @@ document.addEventListener("alpine:init", () => {
     };
   });
 });
-
-// A small outline on its own small ledge, at one scale with all others of its kind.
-function thumb(outline, largest) {
-  if (!outline) return { x: 0, y: 0, width: 0, height: 0 };
-  const scale = 26 / largest;
-  const width = outline[0] * scale;
-  const height = outline[1] * scale;
-  return { x: 17 - width / 2, y: 27 - height, width, height };
-}
