@@ -10,6 +10,7 @@ import pytest
 from oak_ledge import cli
 from oak_ledge.config import Config
 from oak_ledge.core.size_text import read_size
+from oak_ledge.flows.sizes import STARTERS
 from oak_ledge.web.pages import templates
 
 ROOT = Path(__file__).parent.parent
@@ -44,6 +45,20 @@ def test_every_size_the_guide_writes_is_one():
     assert len(written) >= 15
     for text in written:
         read_size(text)
+
+
+def test_every_size_a_library_begins_with_has_its_source():
+    told = (ROOT / "docs" / "sizes-and-sources.md").read_text()
+    assert len(STARTERS) >= 30
+    for name, _, text, _ in STARTERS:
+        assert re.search(rf"[|,] {re.escape(name)}[ ,]", told), name
+        read_size(text)
+    # ISO 216: each size is the one before folded once, its ratio the square root of two
+    series = [
+        text.split("mm")[0].split("x") for name, _, text, _ in STARTERS if re.match(r"A\d", name)
+    ]
+    edges = [(int(width), int(height)) for width, height in series]
+    assert edges == [(105, 148), (148, 210), (210, 297), (297, 420), (420, 594)]
 
 
 def test_pictures_and_pages_that_are_linked_are_there():

@@ -3,7 +3,7 @@ from __future__ import annotations
 import pytest
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.placements import Scale
+from oak_ledge.core.placements import Corner, Scale
 from oak_ledge.core.size_text import write_size
 from oak_ledge.flows import jobs, placements, sizes
 from oak_ledge.flows.sizes import ChangedMeanwhileError, SizeAsked, SizeChange, twin_of
@@ -140,6 +140,18 @@ def test_copies_and_twins_get_names_of_their_own(workspace):
     free = sizes.add(workspace, SizeAsked(text="photo"))
     with pytest.raises(SizeError, match="no other way round"):
         sizes.copy(workspace, free.id, twin=True)
+
+
+def test_a_size_is_kept_from_a_placement_a_free_crop_as_its_pixels(workspace, placed):
+    _, at = placed("4x5in@100")
+    assert sizes.keep_of(workspace, at).text == "4x5in@100"
+    assert sizes.keep_of(workspace, at).name == "4 × 5 in 2"
+
+
+def test_a_free_crop_is_kept_as_its_pixels(workspace, placed):
+    _, at = placed("100%")
+    placements.keep(workspace, at, Corner(kind="corner", corner="se", x=700, y=500), NOW)
+    assert sizes.keep_of(workspace, at).text == "700x500px"
 
 
 def test_taking_in_reports_same_new_and_renamed_before_anything_is_kept(workspace):

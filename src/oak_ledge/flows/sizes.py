@@ -23,10 +23,11 @@ from oak_ledge.core.sizes import (
     WithinShape,
     edges_of,
     inches,
+    like_photo,
     written_pixels,
 )
 from oak_ledge.core.units import Exact
-from oak_ledge.flows.placements import SizeView, size_view
+from oak_ledge.flows.placements import SizeView, load, size_view
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, transaction
@@ -40,17 +41,38 @@ ON_THE_WALL = PpiRange(low=150, high=300)
 STARTERS: tuple[tuple[str, Group, str, PpiRange | None], ...] = (
     ("4 × 6 in print", "print", "4x6in@300", IN_THE_HAND),
     ("5 × 7 in print", "print", "5x7in@300", IN_THE_HAND),
+    ("8 × 8 in print", "print", "8x8in@300", IN_THE_HAND),
     ("8 × 10 in print", "print", "8x10in@300", IN_THE_HAND),
     ("8 × 12 in print", "print", "8x12in@300", IN_THE_HAND),
     ("11 × 14 in print", "print", "11x14in@300", IN_THE_HAND),
+    ("12 × 18 in print", "print", "12x18in@240", ON_THE_WALL),
     ("16 × 20 in print", "print", "16x20in@240", ON_THE_WALL),
+    ("20 × 30 in print", "print", "20x30in@200", ON_THE_WALL),
+    ("24 × 36 in print", "print", "24x36in@200", ON_THE_WALL),
+    ("10 × 15 cm print", "print", "10x15cm@300", IN_THE_HAND),
+    ("13 × 18 cm print", "print", "13x18cm@300", IN_THE_HAND),
+    ("20 × 30 cm print", "print", "20x30cm@300", IN_THE_HAND),
+    ("A6 print", "print", "105x148mm@300", IN_THE_HAND),
     ("A5 print", "print", "148x210mm@300", IN_THE_HAND),
     ("A4 print", "print", "210x297mm@300", IN_THE_HAND),
     ("A3 print", "print", "297x420mm@240", ON_THE_WALL),
+    ("A2 print", "print", "420x594mm@200", ON_THE_WALL),
+    ("20 × 25 cm frame", "frame", "20x25cm@300", IN_THE_HAND),
+    ("24 × 30 cm frame", "frame", "24x30cm@300", IN_THE_HAND),
+    ("30 × 40 cm frame", "frame", "30x40cm@240", ON_THE_WALL),
+    ("40 × 50 cm frame", "frame", "40x50cm@200", ON_THE_WALL),
+    ("50 × 70 cm frame", "frame", "50x70cm@200", ON_THE_WALL),
     ("Square picture", "marketplace", "1600x1600px", None),
+    ("Stall picture", "marketplace", "2000x1500px", None),
+    ("Harbour list", "marketplace", "long 2000px", None),
     ("16:9 screen", "screen", "1920x1080px", None),
+    ("16:9 screen, large", "screen", "3840x2160px", None),
+    ("9:16 screen, tall", "screen", "1080x1920px", None),
     ("Quay sign", "screen", "384x160px", None),
+    ("Within a screen", "screen", "within 1920x1080px", None),
     ("Free crop", "own", "100%", None),
+    ("Whole photo", "own", "photo", None),
+    ("Long strip", "own", "3:1", None),
 )
 
 
@@ -159,6 +181,20 @@ def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
         if saved is None:
             raise NotFoundError(_no_size(size_id))
         return _view(saved, sizes.uses(session))
+
+
+def keep_of(workspace: Workspace, placement_id: int) -> SavedSizeView:
+    """Keep the size a placement lies on in the library; a free crop is kept as its exact pixels."""
+    placed = load(workspace, placement_id)
+    size = placed.size
+    if placed.placement.free is not None:
+        width, height = placed.placement.free
+        label = None if size.ppi is None else float(size.ppi)
+        size = like_photo(size.name, (width, height), label).model_copy(
+            update={"group": size.group, "file": size.file, "receiver": size.receiver}
+        )
+    with transaction(workspace.sessions) as session:
+        return _view(sizes.add(session, _named(session, size)), {})
 
 
 def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:

@@ -147,6 +147,11 @@ def mend(placement_id: int, asked: Mend, here: Here, now: Now) -> PlacementView:
     return placements.mend(here, placement_id, asked.code, now)
 
 
+@router.post("/placements/{placement_id}/keep-size", status_code=201)
+def keep_size(placement_id: int, here: Here) -> SavedSizeView:
+    return sizes.keep_of(here, placement_id)
+
+
 @router.post("/placements/{placement_id}/settle")
 def settle(placement_id: int, here: Here, now: Now) -> PlacementView:
     return placements.settle(here, placement_id, now)

@@ -28,6 +28,7 @@ document.addEventListener("alpine:init", () => {
       making: false,
       trouble: "",
       spoken: "",
+      keepWord: "Keep this size",
       station: "Crop",
       tone: remembered("tone", TONES),
       shade: remembered("shade", SHADES),
@@ -292,6 +293,16 @@ document.addEventListener("alpine:init", () => {
       },
       startAgain() {
         this.keep({ kind: "start_again" });
+      },
+      async keepSize() {
+        await this.small.settle();
+        try {
+          const size = await ask(`${this.path}/keep-size`, { method: "POST" });
+          this.keepWord = `Kept as ${size.name}`;
+          this.spoken = `${this.keepWord}, in the library of sizes.`;
+        } catch (problem) {
+          this.trouble = problem.message;
+        }
       },
       typed(event) {
         const fields = event.target.name ? [event.target] : ["left", "top", "width"].map((n) => this.$refs[n]);
