@@ -69,7 +69,7 @@ def jobs_page(request: Request, here: Here, now: Now) -> Response:
         ],
         "counts": counts,
         "pieces": sum(len(job.placements) for job in every),
-        "sizes": sizes.every(here),
+        "groups": rows_by_group(sizes.every(here)),
     }
     return templates.TemplateResponse(request, "jobs.html", context)
 
