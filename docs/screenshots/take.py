@@ -113,7 +113,7 @@ def take(folder: Path, base: str) -> None:
         driver.save_screenshot(str(folder / "stop.png"))
         driver.get(f"{base}/sizes")
         settled(driver)
-        driver.find_element(By.CSS_SELECTOR, '[data-id="3"]').click()
+        driver.find_element(By.CSS_SELECTOR, '[data-id="4"]').click()
         driver.find_element(By.ID, "entry").send_keys("24x36inn@200")
         WebDriverWait(driver, 20).until(
             lambda d: (

@@ -14,6 +14,7 @@ LEFT, TOP = 52.0, 14.0  # before them: the upright ruler, air above
 CM = 2.54
 STEPS = (0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000)
 LABEL_HEIGHT = 17.0
+LETTER = 7.0  # about the width of one
 MOST_NAMES = 24  # the largest; a wall of more is read by pointing
 
 
@@ -106,13 +107,12 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
         HIGH / max(height for _, height in size_of.values()),
     )
     outlines: list[Outline] = []
+    kept_free = _chosen_lines(size_of.get(chosen or 0), scale, foot)
     for size in sorted(drawn, key=lambda one: -size_of[one.id][0] * size_of[one.id][1]):
         width, height = (edge * scale for edge in size_of[size.id])
         top, right = foot - height, LEFT + width
-        spot = None
-        if len(outlines) < MOST_NAMES:
-            named = [one.label for one in outlines if one.label]
-            spot = _free_spot(named, right - 7, top + LABEL_HEIGHT - 2)
+        named = kept_free + [one.label for one in outlines if one.label]
+        spot = _free_spot(size, named, right - 7, top, foot) if len(named) < MOST_NAMES else None
         outlines.append(Outline(size, LEFT, top, width, height, spot, chosen=size.id == chosen))
     outlines.sort(key=lambda one: one.chosen)  # the chosen one is drawn last, over the others
     upright = Ruler(unit, _ticks(HIGH, scale, unit))
@@ -130,11 +130,25 @@ def _kind(drawn: Sequence[SavedSizeView], chosen: int | None) -> str:
     return "in" if 2 * inches >= len(drawn) else "px"
 
 
-def _free_spot(named: Sequence[tuple[float, float]], x: float, y: float) -> tuple[float, float]:
-    """Move a name down until it covers no other."""
+def _chosen_lines(
+    outline: tuple[float, float] | None, scale: float, foot: float
+) -> list[tuple[float, float]]:
+    """Where the chosen size's own words stand, for other names to keep off."""
+    if outline is None:
+        return []
+    top = foot - outline[1] * scale
+    return [(LEFT + 182, top + down) for down in (4, 26, 46, 65)]
+
+
+def _free_spot(
+    size: SavedSizeView, named: Sequence[tuple[float, float]], x: float, top: float, foot: float
+) -> tuple[float, float] | None:
+    """Find a place for a name inside its outline that covers no other; None where none is."""
+    y = top + LABEL_HEIGHT - 2
     while any(abs(y - below) < LABEL_HEIGHT and abs(x - beside) < 190 for beside, below in named):
         y += LABEL_HEIGHT
-    return x, y
+    inside = y < foot - 4 and y < top + 4 * LABEL_HEIGHT
+    return (x, y) if inside and x - LETTER * len(size.name) > LEFT else None
 
 
 def _ticks(room: float, scale: float, unit: str) -> list[Tick]:
