@@ -59,7 +59,11 @@ WHOLE = select(PlacementRow).options(
 
 def find(session: Session, placement_id: int) -> Placed | None:
     row = session.scalar(WHOLE.where(PlacementRow.id == placement_id))
-    return None if row is None else placed_of(row)
+    if row is None:
+        return None
+    # A session holds its rows weakly; held here, a change that follows finds it without asking.
+    session.info[PlacementRow] = row
+    return placed_of(row)
 
 
 def keep(
