@@ -29,7 +29,6 @@ class PieceView(BaseModel):
     photo_id: int
     photo_name: str
     size_name: str
-    size_label: str
     state: State
     level: Level
     says: str
@@ -160,7 +159,6 @@ def _piece(placed: Placed) -> PieceView:
         photo_id=placed.photo.id,
         photo_name=placed.photo.name,
         size_name=seen.name,
-        size_label=seen.label,
         state=placed.state,
         level=level,
         says=noted[0].text if noted and level != "fine" else tally.sentence,

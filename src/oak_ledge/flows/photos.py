@@ -30,7 +30,6 @@ class PhotoView(BaseModel):
     name: str
     facts: PhotoFacts
     shape: str
-    megapixels: str
     physical: str | None
     weight: str
     remarks: tuple[str, ...]
@@ -68,7 +67,7 @@ def take_in(workspace: Workspace, files: Iterable[Incoming], now: datetime) -> T
 
 
 def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) -> Photo:
-    part, digest, length = photos.receive(stream, workspace.originals, name, workspace.most_bytes)
+    part, digest, length = photos.receive(stream, workspace.originals, workspace.most_bytes)
     try:
         if length > workspace.most_bytes:
             msg = f"it has more than {weight(workspace.most_bytes)}, the most that is taken"
@@ -108,7 +107,6 @@ def photo_view(photo: Photo) -> PhotoView:
         name=photo.name,
         facts=facts,
         shape=shape_words(facts.width, facts.height),
-        megapixels=f"{facts.width * facts.height / 1e6:.1f} megapixels",
         physical=physical,
         weight=weight(facts.bytes),
         remarks=facts.remarks + turned_remark(facts),

@@ -28,7 +28,7 @@ class Photo:
     facts: PhotoFacts
 
 
-def receive(source: BinaryIO, folder: Path, name: str, most_bytes: int) -> tuple[Path, str, int]:
+def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str, int]:
     """Copy a stream to a temporary file of `folder`; give its path, SHA-256 and length.
 
     Stops one byte above `most_bytes`; the caller decides what that means.

@@ -1,6 +1,7 @@
 """Placement → exactly W × H pixels: phase-exact, filtered, one pass over the photo's rows.
 
-Separable filter taps are applied as dense blocks along the band of the resampling matrix, in
+Shrinking is left to an exactly placed reduction where one can be had (`reduction.py`).
+Elsewhere separable filter taps are applied as dense blocks along the band of the resampling matrix, in
 float32, strip by strip: memory holds a few strips of the photo and the finished output.
 """
 
@@ -118,8 +119,7 @@ def _by_taps(photo: OpenPhoto, crop: Crop, asked: Pixels) -> Array:
     dtype = np.uint16 if image.format == "ushort" else np.uint8
     method: Method = choose(crop.width / W)
     down = taps(image.height, crop.top, crop.height, H, method)
-    first, last = _span(taps(image.width, crop.left, crop.width, W, method))
-    across = taps(last - first, crop.left - first, crop.width, W, method)
+    first, last, across = _span(taps(image.width, crop.left, crop.width, W, method))
     out = np.empty((H, W, image.bands), dtype)
     rows = _Rows(image, first, last - first, dtype)
     strips = _strips(down, (last - first) * image.bands)
@@ -176,11 +176,12 @@ def _across(rows: npt.NDArray[np.float32], across: Taps) -> npt.NDArray[np.float
     return out.reshape(bands, high, -1)
 
 
-def _span(across: Taps) -> tuple[int, int]:
-    return (
-        min(start for _, start, _ in across.blocks),
-        max(start + block.shape[1] for _, start, block in across.blocks),
-    )
+def _span(across: Taps) -> tuple[int, int, Taps]:
+    """Give the photo columns that taps reach, and the taps counted from the first of them."""
+    first = min(start for _, start, _ in across.blocks)
+    last = max(start + block.shape[1] for _, start, block in across.blocks)
+    blocks = tuple((j, start - first, block) for j, start, block in across.blocks)
+    return first, last, Taps(across.outputs, blocks)
 
 
 def _strips(down: Taps, row_values: int) -> list[Blocks]:

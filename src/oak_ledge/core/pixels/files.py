@@ -14,6 +14,7 @@ from PIL import Image
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.cut import Array
+from oak_ledge.core.pixels.photos import on_white
 from oak_ledge.core.sizes import FileFormat, FileSettings
 from oak_ledge.core.units import MM_PER_INCH, halves_up
 
@@ -83,7 +84,7 @@ def encode(pixels: Array, settings: FileSettings, ppi: Fraction | None, icc: byt
 
 def encode_preview(pixels: Array, icc: bytes | None) -> bytes:
     """Encode (H, W, C) pixels as a JPEG for the screen, in sRGB, transparent parts white."""
-    image = _on_white(_image(pixels))
+    image = on_white(_image(pixels))
     if icc is not None:
         with suppress(pyvips.Error):  # a broken profile: shown as it is
             image = _with_icc(image, icc).icc_transform("srgb", embedded=True)
@@ -98,13 +99,6 @@ def _image(pixels: Array) -> Any:
         (colour, deep), "rgb16"
     )
     return pyvips.Image.new_from_array(np.ascontiguousarray(pixels), interpretation=kind)
-
-
-def _on_white(image: Any) -> Any:
-    """Lay transparent parts on white."""
-    if not image.hasalpha():
-        return image
-    return image.flatten(background=[255 if image.format == "uchar" else 65535])
 
 
 def _in_8_bits(image: Any) -> Any:
@@ -125,7 +119,7 @@ def _jpeg(
     if max(extent) > JPEG_MOST_EDGE:
         msg = f"JPEG holds at most {JPEG_MOST_EDGE} px on an edge, not {max(extent)}. Choose PNG or TIFF"
         raise FileError(msg)
-    image = _in_8_bits(_on_white(image))
+    image = _in_8_bits(on_white(image))
     if icc is not None:
         image = _with_icc(image, icc)
     data = bytes(image.jpegsave_buffer(Q=quality, keep="icc"))

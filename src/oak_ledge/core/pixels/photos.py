@@ -157,8 +157,7 @@ def draw_preview(path: Path, edge: int) -> bytes:
     with reading_pixels():
         image = opened.image
         scale = min(1.0, edge / max(image.width, image.height))
-        if opened.alpha:
-            image = image.flatten(background=[255 if image.format == "uchar" else 65535])
+        image = on_white(image)
         image = image.copy_memory() if scale == 1 else image.resize(scale).copy_memory()
         if opened.icc is not None:
             with suppress(pyvips.Error):  # a broken profile: shown as it is
@@ -167,6 +166,13 @@ def draw_preview(path: Path, edge: int) -> bytes:
             image = image.cast("uchar", shift=True)
         image = image.autorot()
         return bytes(image.jpegsave_buffer(Q=88, keep="none"))
+
+
+def on_white(image: Any) -> Any:
+    """Lay transparent parts on white; a picture without any stays as it is."""
+    if not image.hasalpha():
+        return image
+    return image.flatten(background=[255 if image.format == "uchar" else 65535])
 
 
 def orientation_of(image: Any) -> int:
