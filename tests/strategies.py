@@ -10,6 +10,8 @@ from oak_ledge.core.placements import (
     Corner,
     Move,
     Nudge,
+    Relabel,
+    Resample,
     Scale,
     Slide,
     StartAgain,
@@ -28,20 +30,31 @@ from oak_ledge.core.sizes import (
     natural_turn,
     unit_of,
 )
+from oak_ledge.core.units import Length
 
 held = st.tuples(st.integers(1, 12_000), st.integers(1, 12_000))
 resolutions = st.fractions(min_value=1, max_value=2400, max_denominator=1000)
 lengths = st.fractions(min_value=Fraction(1, 10), max_value=100, max_denominator=64)
 
 
+differs = st.sampled_from(["trim", "extend", "inside", "stretch"])
+dots = st.just(Fraction(1)) | st.fractions(Fraction(1, 4), 4, max_denominator=9)
+margins = st.none() | st.builds(Length, st.fractions(0, 4, max_denominator=8), st.just("mm"))
+
+
 @st.composite
-def exact_sizes(draw) -> Size:
+def exact_sizes(draw, differ=st.just("trim")) -> Size:
     unit = draw(st.sampled_from(["in", "cm", "mm", "px"]))
     edge = st.integers(1, 30_000).map(Fraction) if unit == "px" else lengths
     shape = ExactShape(width=draw(edge), height=draw(edge), unit=unit)
     ppi = draw(st.none() | resolutions) if unit == "px" else draw(resolutions)
-    turn = draw(st.sampled_from([natural_turn(shape), "suit", "fixed"]))
-    return Size(shape=shape, ppi=ppi, turn=turn)
+    told = {"turn": draw(st.sampled_from([natural_turn(shape), "suit", "fixed"]))}
+    told["differ"] = draw(differ)
+    if unit == "px":
+        told["dot"] = draw(dots)
+    elif told["differ"] != "inside":
+        told |= {"bleed": draw(margins), "wrap": draw(margins)}
+    return Size(shape=shape, ppi=ppi, **told)
 
 
 px = st.integers(1, 9000)
@@ -80,7 +93,12 @@ def open_sizes(draw) -> Size:
     )
     needs = unit_of(shape) not in (None, "px")
     ppi = draw(resolutions.filter(lambda ppi: ppi >= 20) if needs else st.none() | resolutions)
-    return Size(shape=shape, ppi=ppi, turn=draw(turns))
+    told = {"turn": draw(turns)}
+    if unit_of(shape) == "px":
+        told["dot"] = draw(dots)
+    if isinstance(shape, RatioShape):
+        told["differ"] = draw(st.sampled_from(["trim", "extend"]))
+    return Size(shape=shape, ppi=ppi, **told)
 
 
 windows = st.builds(
@@ -89,8 +107,12 @@ windows = st.builds(
     px,
     turns,
 )
-laid_sizes = exact_sizes() | open_sizes()
-"""Sizes that can be laid on any photo; a window may be too large for it."""
+laid_sizes = (
+    exact_sizes(differs)
+    | open_sizes()
+    | windows.map(lambda size: size.model_copy(update={"differ": "extend"}))
+)
+"""Sizes that can be laid on any photo; a window that isn't extended may be too large for it."""
 sizes = laid_sizes | windows
 
 far = st.floats(-20_000, 20_000)
@@ -119,3 +141,13 @@ gestures = st.one_of(
     st.just(TurnOver(kind="turn")),
     st.just(StartAgain(kind="start_again")),
 )
+some_ppi = st.fractions(40, 900, max_denominator=30)
+relabels = st.one_of(
+    st.builds(Relabel, kind=st.just("relabel"), ppi=some_ppi),
+    st.builds(
+        Relabel,
+        kind=st.just("relabel"),
+        width=st.builds(Length, st.fractions(1, 90, max_denominator=16), st.just("cm")),
+    ),
+)
+resamples = st.builds(Resample, kind=st.just("resample"), ppi=some_ppi)

@@ -5,7 +5,7 @@ from fractions import Fraction
 import pytest
 from hypothesis import assume, given, settings, strategies as st
 
-from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.errors import PlacementError, SizeError
 from oak_ledge.core.placements import (
     Corner,
     Move,
@@ -22,6 +22,7 @@ from oak_ledge.core.placements import (
     crop_of,
     gesture_name,
     largest_width,
+    size_at,
     suggest,
 )
 from oak_ledge.core.tally import tally
@@ -35,16 +36,23 @@ HAIR = 1e-6  # photo pixels
 
 
 def assert_sound(asked_size, held, placement):
-    """Inside the photo, of the exact ratio of its whole output pixels."""
+    """Inside the photo unless it is extended, of the exact ratio of its whole output pixels."""
     W, H = asked_pixels(asked_size, held, placement)
     crop = crop_of(asked_size, held, placement)
     assert W >= 1
     assert H >= 1
-    assert crop.left >= -HAIR
-    assert crop.top >= -HAIR
-    assert crop.right <= held[0] + HAIR
-    assert crop.bottom <= held[1] + HAIR
-    assert crop.width * H == pytest.approx(crop.height * W, rel=1e-12)
+    if asked_size.differ == "extend":  # something of the photo is always seen
+        assert min(crop.right, held[0]) - max(crop.left, 0) > 0
+        assert min(crop.bottom, held[1]) - max(crop.top, 0) > 0
+    else:
+        assert crop.left >= -HAIR
+        assert crop.top >= -HAIR
+        assert crop.right <= held[0] + HAIR
+        assert crop.bottom <= held[1] + HAIR
+    dot, stretch = float(asked_size.dot), placement.stretch
+    assert crop.width * H * stretch == pytest.approx(crop.height * W * dot, rel=1e-9)
+    if asked_size.differ != "stretch":
+        assert stretch == 1
 
 
 @settings(max_examples=300)
@@ -57,6 +65,44 @@ def test_after_any_gestures_the_crop_is_inside_and_its_ratio_exact(asked, held, 
         assert_sound(asked, held, placement)
         assert Placement.model_validate_json(placement.model_dump_json()) == placement
     assert apply(asked, held, placement, StartAgain(kind="start_again")) == suggest(asked, held)
+
+
+@settings(max_examples=200)
+@given(strategies.laid_sizes, strategies.held, strategies.gestures, strategies.relabels)
+def test_relabelling_keeps_every_pixel_and_the_crop(asked, held, gesture, relabel):
+    before = apply(asked, held, suggest(asked, held), gesture)
+    try:
+        after = apply(asked, held, before, relabel)
+    except SizeError as exc:
+        assert "more than" in str(exc)  # noqa: PT017 - pixels or ppi beyond all printers
+        return
+    own = size_at(asked, after)
+    pixels = asked_pixels(asked, held, before)
+    assert asked_pixels(own, held, after) == pixels
+    ppi = relabel.ppi or pixels[0] / relabel.width.inches
+    assert own.ppi == ppi
+    assert crop_of(own, held, after).width == pytest.approx(before.width, rel=1e-9)
+    assert apply(asked, held, after, StartAgain(kind="start_again")) == suggest(asked, held)
+
+
+@settings(max_examples=200)
+@given(strategies.laid_sizes, strategies.held, strategies.gestures, strategies.resamples)
+def test_resampling_keeps_the_physical_size_to_half_a_pixel(asked, held, gesture, resample):
+    before = apply(asked, held, suggest(asked, held), gesture)
+    try:
+        after = apply(asked, held, before, resample)
+    except SizeError:
+        assert asked.ppi is None or asked.dot != 1 or resample.ppi > asked.ppi
+        return
+    own = size_at(asked, after)
+    assert_sound(own, held, after)
+    assert own.ppi == resample.ppi
+    if asked.shape.kind in ("exact", "ratio", "window", "photo") and asked.differ != "inside":
+        was = asked_pixels(asked, held, before)
+        now = asked_pixels(own, held, after)
+        for old, new in zip(was, now, strict=True):
+            most = Fraction(1, 2) * (1 / own.ppi + 1 / asked.ppi)
+            assert 1 in (old, new) or abs(old / asked.ppi - new / own.ppi) <= most
 
 
 # size, photo, output of the first suggestion, its crop: by hand from the table of shapes
@@ -82,19 +128,37 @@ OPEN = [
     ("window 2560x1440px", (6000, 4000), (2560, 1440), (2560, 1440)),
     ("window 2560x1440px suit", (4000, 6000), (1440, 2560), (1440, 2560)),
     ("photo", (3601, 2399), (3601, 2399), (3601, 2399)),
+    # extended: the smallest crop around the photo
+    ("8x10in@300 extend", (6000, 4000), (3000, 2400), (6000, 4800)),
+    ("3:1 extend", (6000, 4000), (12000, 4000), (12000, 4000)),
+    ("4:3 extend", (6001, 4000), (6004, 4503), (6004, 4503)),
+    ("window 2560x1440px extend", (2000, 2000), (2560, 1440), (2560, 1440)),
+    # inside: one edge comes out short
+    ("8x10in@300 inside", (6000, 4000), (3000, 2000), (6000, 4000)),
+    ("8x10in@300 inside", (600, 400), (3000, 2000), (600, 400)),
+    ("384x160px inside", (4000, 6000), (107, 160), (4000, 5981.3)),
+    # stretched: the whole photo onto other proportions
+    ("2000x1000px stretch", (6000, 4000), (2000, 1000), (6000, 4000)),
+    # oblong dots: the crop has the proportions of the face
+    ("400x100px dot 1:2", (6000, 4000), (400, 100), (6000, 3000)),
+    ("long 1000px dot 2:1", (6000, 3000), (1000, 1000), (6000, 3000)),
+    ("within 400x400px dot 2:1", (6000, 4000), (300, 400), (6000, 4000)),
+    # bleed and wrap make the file larger
+    ("10x8in@300 bleed 3mm", (6000, 4000), (3071, 2471), (4971.27, 4000)),
 ]
 
 
 @pytest.mark.parametrize(("text", "held", "out", "crop"), OPEN)
 def test_every_shape_asks_for_its_pixels(text, held, out, crop):
-    asked = size(text)
+    text, _, bleed = text.partition(" bleed ")
+    asked = size(text, bleed=bleed or None)
     placement = suggest(asked, held)
     found = tally(asked, held, placement)
     assert (found.width, found.height) == out
     assert found.crop[2:] == pytest.approx(crop, abs=0.01)
     unscaled = (
         text.split()[0].rstrip("0123456789.:%px") in ("", "window", "photo") and text != "40%"
-    )
+    ) and not text.startswith(("384x", "2000x", "400x"))
     assert found.copied == (unscaled or (out == crop))
 
 
@@ -124,6 +188,25 @@ def test_the_suggestion_is_the_largest_crop_in_the_middle(asked, held):
     crop = crop_of(asked, held, placement)
     assert (placement.cx, placement.cy) == (held[0] / 2, held[1] / 2)
     assert crop.width == pytest.approx(held[0]) or crop.height == pytest.approx(held[1])
+
+
+@given(strategies.exact_sizes(st.just("extend")), strategies.held)
+def test_an_extended_suggestion_is_the_smallest_around_the_whole_photo(asked, held):
+    found = tally(asked, held, suggest(asked, held))
+    assert found.trimmed == 0
+    left, top, width, height = found.crop
+    assert left == pytest.approx(0, abs=HAIR) or top == pytest.approx(0, abs=HAIR)
+    share = 1 - held[0] * held[1] / (width * height)
+    assert found.uncovered == pytest.approx(max(share, 0), abs=1e-6)
+
+
+@given(strategies.exact_sizes(st.just("stretch")), strategies.held)
+def test_a_stretch_is_measured_against_the_screens_dots(asked, held):
+    found = tally(asked, held, suggest(asked, held))
+    face = found.width * asked.dot / found.height
+    true = float(face / Fraction(held[0], held[1]))
+    assert found.trimmed == pytest.approx(0, abs=1e-9)
+    assert 1 + found.stretch == pytest.approx(true, rel=1e-9, abs=1e-9)
 
 
 @given(strategies.laid_sizes, strategies.held, strategies.gestures)

@@ -9,12 +9,22 @@ from hypothesis import given, strategies as st
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.size_files import COLUMNS, read_file, write_csv, write_json
+from oak_ledge.core.sizes import inches
 from tests import strategies
 from tests.samples import size
 
 names = st.text(st.characters(blacklist_categories=["Cs", "Cc"]), max_size=60)
 files = st.fixed_dictionaries(
-    {"format": st.sampled_from(["jpeg", "png", "tiff"]), "quality": st.integers(1, 100)}
+    {
+        "format": st.sampled_from(["jpeg", "png", "tiff"]),
+        "quality": st.integers(1, 100),
+        "at_most": st.none() | st.integers(1, 10**9),
+        "profile": st.sampled_from(["keep", "srgb", "p3", "grey"]),
+    }
+)
+mats = {"outer": "20x24in", "window": "7.5x9 1/2in"}
+frames = st.sampled_from(
+    [None, {}, {"opening": "30x40cm", "lip": "1mm"}, {"mat": mats, "moulding": "1 1/8in"}]
 )
 
 
@@ -30,7 +40,10 @@ def libraries(draw):
             if low is None
             else {"low": low, "high": low + draw(st.integers(0, 300))},
             "file": draw(files),
+            "ground": draw(st.sampled_from(["white", "black", "#f3efe6"])),
         }
+        if one.differ != "inside" and min(inches(one) or (0,)) > 1:
+            said["frame"] = draw(frames)
         found.append(type(one).model_validate(one.model_dump() | said))
     return tuple(found)
 
@@ -61,7 +74,7 @@ def damaged(change):
         ("name,colour\na,b", "no column “size”; its first row must be: name, group"),
         ("name,size\na,8x10in@300\nb,8x", "row 3: “8x” is not a size"),
         ("name,size,lowest ppi\na,100%,many", "row 2: invalid literal"),
-        ("name,size,format\na,100%,bmp", "row 2: Input should be 'jpeg'"),
+        ("name,size,format\na,100%,bmp", "row 2: file.format: Input should be"),
         (write_json([size("100%")])[:-20], "damaged at line"),
         ('{"kind": "something else", "sizes": []}', "kind: Input should be 'oak-ledge sizes'"),
         (damaged(lambda one: one.update(colour="red")), "sizes.1.colour: Extra inputs"),

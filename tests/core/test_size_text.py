@@ -6,8 +6,9 @@ import pytest
 from hypothesis import given, strategies as st
 
 from oak_ledge.core.errors import SizeTextError
-from oak_ledge.core.size_text import read_size, say_size, write_size
+from oak_ledge.core.size_text import read_marked, read_size, say_parts, say_size, write_size
 from tests import strategies
+from tests.samples import size
 
 READS = [
     ("8x10in@300", "8x10in@300"),
@@ -40,6 +41,14 @@ READS = [
     ("window 2560 x 1440 px", "window 2560x1440px"),
     ("photo", "photo"),
     ("Photo @ 240", "photo@240"),
+    ("384x160px dot 2:1", "384x160px dot 2:1"),
+    ("long 400px Dot 4 : 6 SUIT", "long 400px dot 2:3 suit"),
+    ("8x10in @300 fixed extend", "8x10in@300 fixed extend"),
+    ("8x10in@300 inside suit", "8x10in@300 inside"),
+    ("3:1 extend", "3:1 extend"),
+    ("2000x2000px stretch", "2000x2000px stretch"),
+    ("window 900x900px extend", "window 900x900px extend"),
+    ("8x10in@300 trim", "8x10in@300"),
 ]
 
 
@@ -50,7 +59,8 @@ def test_a_size_is_read_as_people_write_it(text, written):
 
 @given(strategies.sizes)
 def test_reading_what_was_written_gives_the_size_back(asked):
-    assert read_size(write_size(asked)) == asked
+    again = read_size(write_size(asked))
+    assert again == asked.model_copy(update={"bleed": None, "wrap": None})  # not said in the text
 
 
 # text, where reading stops, what the sentence must hold
@@ -84,6 +94,14 @@ WRONG = [
     ("within 8x10in", 13, "like within 8x10in@300."),
     ("0%", 0, "the width must be greater than 0"),
     ("photograph", 0, "the width is missing"),
+    ("100% extend", 0, "“extend” needs a size that fixes a shape"),
+    ("long 900px inside", 0, "“inside” needs a size that fixes a shape"),
+    ("3:1 stretch", 0, "“stretch” scales the photo, and a ratio does not"),
+    ("8x10in@300 dot 2:1", 0, "a dot belongs to a screen"),
+    ("384x160px dot 2", 15, "as its width to its height. Write it like dot 2:1."),
+    ("384x160px dot 20:1", 0, "must lie between 1:10 and 10:1"),
+    ("384x160px suit fixed", 15, "“fixed” says it a second time"),
+    ("384x160px extend trim", 17, "“trim” says it a second time"),
 ]
 
 
@@ -96,7 +114,45 @@ def test_what_is_not_a_size_is_told_where_why_and_how(text, at, words):
     assert str(told.value).endswith(".")
 
 
-@given(st.text(alphabet='0123456789 x×.,/@%incmpxfixedsuit"″', max_size=24))
+# each part of the sentence, and the part of the text it stands for
+@pytest.mark.parametrize(
+    ("text", "parts"),
+    [
+        (" 8x10in @300", {"8x10in": "8 × 10 in", "@300": " at 300 ppi"}),
+        (
+            "384x160px@72  dot 2:1 fixed inside",
+            {
+                "384x160px": "384 × 160 px",
+                "@72": " at 72 ppi",
+                "dot 2:1": "dots 2 to 1 in shape",
+                "fixed": "as written",
+                "inside": "fitted inside, so that one edge may come out shorter",
+            },
+        ),
+        ("long 12in@220", {"long 12in": "Long edge 12 in", "@220": " at 220 ppi"}),
+        ("3:1 extend", {"3:1": "A crop of 3:1 with its pixels as they are", "extend": "extended with white"}),
+    ],
+)  # fmt: skip
+def test_each_part_of_the_text_has_its_part_of_the_sentence(text, parts):
+    asked, spans = read_marked(text)
+    said = {told.part: told.words for told in say_parts(asked)}
+    assert {text[span.start : span.end]: said[span.part] for span in spans} == parts
+
+
+@given(strategies.sizes)
+def test_the_parts_of_text_and_sentence_are_whole(asked):
+    text = write_size(asked)
+    spans = read_marked(text)[1]
+    rest = text
+    for span in reversed(spans):
+        rest = rest[: span.start] + rest[span.end :]
+    assert not rest.strip()
+    said = say_parts(asked)
+    assert "".join(told.words for told in said) == say_size(asked)
+    assert {span.part for span in spans} <= {told.part for told in said}
+
+
+@given(st.text(alphabet='0123456789 x×.,/@%incmpxfixedsuitdot:"″', max_size=24))
 def test_any_text_is_a_size_or_a_plain_no(text):
     asked = at = None
     try:
@@ -113,9 +169,15 @@ def test_any_text_is_a_size_or_a_plain_no(text):
 @pytest.mark.parametrize(
     ("text", "sentence"),
     [
-        ("8x10in@300", "8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo."),
-        ("384x160px", "384 × 160 px; no resolution is written, as written."),
-        ("1200x1600px@72 suit", "1200 × 1600 px at 72 ppi, turned to suit each photo."),
+        (
+            "8x10in@300",
+            "8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo, trimmed to fill.",
+        ),
+        ("384x160px", "384 × 160 px; no resolution is written, as written, trimmed to fill."),
+        (
+            "1200x1600px@72 suit",
+            "1200 × 1600 px at 72 ppi, turned to suit each photo, trimmed to fill.",
+        ),
         ("100%", "A free crop with its pixels as they are; no resolution is written."),
         ("40%", "40 % of a free crop's pixels; no resolution is written."),
         ("long 12in@220", "Long edge 12 in at 220 ppi: 2640 px; the other follows the crop."),
@@ -130,7 +192,7 @@ def test_any_text_is_a_size_or_a_plain_no(text):
         ),
         (
             "within 2048x2048px",
-            "Fitted within 2048 × 2048 px; smaller crops stay as they are; no resolution is written.",
+            "Fitted within 2048 × 2048 px; smaller crops are left as they are; no resolution is written.",
         ),
         (
             "window 2560x1440px",
@@ -141,6 +203,21 @@ def test_any_text_is_a_size_or_a_plain_no(text):
 )
 def test_a_size_is_said_as_a_sentence(text, sentence):
     assert say_size(read_size(text)) == sentence
+
+
+def test_what_is_not_as_usual_is_said_too():
+    asked = size(
+        "8x10in@300 extend",
+        ground="#f3efe6",
+        bleed="3mm",
+        frame={"lip": "6mm"},
+        file={"format": "tiff", "profile": "p3", "at_most": 4_000_000},
+    )
+    assert say_size(asked) == (
+        "8 × 10 in at 300 ppi: 2471 × 3071 px, turned to suit each photo, extended with #f3efe6; "
+        "3 mm bleed all round; 7.53 × 9.53 in seen inside the frame's lip; a TIFF; in Display P3; "
+        "at most 4 MB."
+    )
 
 
 def test_a_resolution_per_centimetre_is_kept_exact():

@@ -52,6 +52,17 @@ def test_a_size_is_its_json(asked):
         ({"shape": {"kind": "exact", "width": "9000", "height": "2", "unit": "in"}}, "2700000 px"),
         ({"shape": {"kind": "percent", "percent": "0"}}, "above 0"),
         ({"receiver": {"low": 0, "high": 300}}, "greater than or equal to 1"),
+        ({"receiver": {"low": 300, "high": 240}}, "above its highest"),
+        ({"ground": "rosy"}, "is not a colour. Write white, black or one like #f3efe6"),
+        ({"bleed": "3"}, "is not a length. Write it with its unit, like 3mm"),
+        ({"bleed": "3px"}, "is not a length"),
+        ({"frame": {"lip": "6mm", "wood": "oak"}}, "wood"),
+        ({"frame": {"opening": "8x0in"}}, "is not a width and a height"),
+        ({"frame": {"lip": "4in", "moulding": "5in"}}, "leaves nothing of the print"),
+        ({"frame": {"lip": "20mm"}}, "no wider than its lip"),
+        ({"frame": {"mat": {"outer": "9x12in", "window": "9x11in"}}}, "too small for a window"),
+        ({"differ": "inside", "bleed": "3mm"}, "go with a print"),
+        ({"file": {"at_most": 0}}, "greater than or equal to 1"),
     ],
 )
 def test_a_size_that_cannot_be_is_refused_by_name(change, words):

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 
 from oak_ledge.core.placements import Move, Scale, apply, suggest
-from oak_ledge.core.tally import measured_lengths, output_lengths, tally
+from oak_ledge.core.tally import insets, measured_lengths, output_lengths, tally
 from tests import strategies
 from tests.samples import size
 
@@ -32,17 +32,63 @@ def test_the_arithmetic_from_photo_to_print_by_hand():
 
 
 @given(strategies.laid_sizes, strategies.held, strategies.gestures)
-def test_shares_are_shares_and_nothing_is_stretched_or_bare(asked, held, gesture):
+def test_shares_are_shares_and_only_what_may_be_is_stretched_or_bare(asked, held, gesture):
     found = tally(asked, held, apply(asked, held, suggest(asked, held), gesture))
     sides = found.trimmed_sides
     for share in (found.trimmed, found.kept, found.shape_cost, *sides.model_dump().values()):
         assert 0 <= share <= 1
-    assert found.uncovered == 0
-    assert abs(found.stretch) < 1e-9
+    assert asked.differ == "extend" or found.uncovered == 0
+    assert asked.differ == "stretch" or found.stretch == 0
     across = 1 - sides.left - sides.right
     along = 1 - sides.top - sides.bottom
     assert 1 - found.trimmed == pytest.approx(across * along, abs=1e-7)
     assert (found.real_ppi is None) == (asked.ppi is None)
+
+
+FRAME = {"opening": "8x10in", "lip": "6mm"}
+MATTED = {"mat": {"outer": "16x20in", "window": "7.5x9.5in"}, "lip": "6mm"}
+
+
+@pytest.mark.parametrize(
+    ("changes", "file", "seen", "words"),  # of 8 × 10 in at 300 ppi, on a tall photo
+    [
+        ({}, (2400, 3000), None, "8 × 10 in at 300 ppi, a JPEG."),
+        ({"bleed": "3mm"}, (2471, 3071), None, "at 300 ppi, 3 mm bleed all round, a JPEG."),
+        ({"wrap": "1.5in"}, (3300, 3900), None, "1.5 in to wrap on every side"),
+        ({"bleed": "3mm", "wrap": "4cm"}, (3416, 4016), None, "3 mm bleed all round, 4 cm to"),
+        ({"frame": FRAME}, (2400, 3000), (7.5276, 9.5276), "7.53 × 9.53 in seen inside the frame"),
+        ({"frame": MATTED}, (2400, 3000), (7.5, 9.5), "7.5 × 9.5 in seen in the mat's window"),
+        (
+            {"frame": {"mat": {"outer": "16x20in", "window": "12x9.5in"}}},
+            (2400, 3000),
+            (8, 9.5),
+            "8 × 9.5 in seen in the mat's window",
+        ),
+    ],
+)
+@pytest.mark.parametrize("wide", [False, True])
+def test_what_is_printed_and_what_is_seen_are_told_apart(changes, file, seen, words, wide):
+    asked, held = size("8x10in@300", **changes), (6000, 4000) if wide else (4000, 6000)
+    found = tally(asked, held, suggest(asked, held))
+    turned = (lambda pair: pair[::-1]) if wide else (lambda pair: pair)
+    assert (found.width, found.height) == turned(file)
+    assert found.printed == turned((8.0, 10.0))
+    if seen is None:
+        assert found.seen is None
+    else:
+        assert found.seen == pytest.approx(turned(seen), abs=1e-4)
+    if not wide:
+        assert words in found.sentence
+    edges = insets(asked, (found.width, found.height))
+    if not changes:
+        assert edges is None
+        return
+    across, along = ((f / 300 - p) / 2 * 300 / f for f, p in zip(file, (8, 10), strict=True))
+    assert edges[0] == pytest.approx(turned((across, along)), abs=2e-4)
+    inner = seen or (8, 10)
+    visible = tuple(1 - 2 * share for share in turned(edges[1]))
+    wanted = [inner[i] * 300 / file[i] for i in (0, 1)]
+    assert visible == pytest.approx(wanted, abs=5e-4)
 
 
 @pytest.mark.parametrize(

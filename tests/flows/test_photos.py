@@ -5,7 +5,7 @@ import stat
 import pytest
 
 from oak_ledge.flows import photos
-from oak_ledge.flows.photos import label, weight
+from oak_ledge.flows.photos import label
 from oak_ledge.flows.workspace import recover
 from oak_ledge.store.photos import original
 from tests import samples
@@ -79,13 +79,6 @@ def test_what_a_kill_left_half_received_is_gone_after_the_next_start(workspace):
 )
 def test_a_name_from_outside_is_only_a_label(given, shown):
     assert label(given) == shown
-
-
-@pytest.mark.parametrize(
-    ("size", "words"), [(9, "1 kB"), (12_345, "12 kB"), (2_345_678, "2.3 MB"), (3e9, "3.0 GB")]
-)
-def test_bytes_are_said_as_people_read_them(size, words):
-    assert weight(size) == words
 
 
 def test_what_the_orientation_tag_did_is_said(bring, tmp_path):

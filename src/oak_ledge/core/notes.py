@@ -5,7 +5,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from fractions import Fraction
 from math import ceil, sqrt
 from typing import Literal
@@ -49,28 +49,27 @@ class Note(BaseModel):
     way: str | None = None
 
 
-def notes(
-    size: Size, photo: PhotoFacts, tally: Tally, saved: Size | None = None
-) -> tuple[Note, ...]:
-    """Give every note on a placement, stops first.
-
-    `saved` is the size of the library that a job's size was taken from, as it stands now.
-    """
-    found = [
-        note
-        for note in (
+def notes(size: Size, photo: PhotoFacts, tally: Tally) -> tuple[Note, ...]:
+    """Give every note on a placement, stops first; `size` is the one it is made on."""
+    return in_order(
+        (
             unit_slip(size),
-            size_changed(size, saved),
             enlarged(size, tally),
             short_of_ppi(size, tally),
             trimmed(size, tally),
+            stretched(tally),
+            face_unused(size, tally),
             profile_assumed(photo),
             flattened(size, photo),
         )
-        if note is not None
-    ]
+    )
+
+
+def in_order(found: Iterable[Note | None], *more: Note | None) -> tuple[Note, ...]:
+    """Put notes in order, stops first; what is None is no note."""
     order: dict[Level, int] = {"stop": 0, "look": 1, "fine": 2}
-    return tuple(sorted(found, key=lambda note: order[note.level]))
+    told = [note for note in (*found, *more) if note is not None]
+    return tuple(sorted(told, key=lambda note: order[note.level]))
 
 
 def stops(found: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Iterator[Note]:
@@ -216,6 +215,40 @@ def trimmed(size: Size, tally: Tally) -> Note | None:
     else:
         why = f"This shape alone costs {rounded(tally.shape_cost * 100, 0)} % of the photo"
     return Note(level="look", code="trimmed", text=f"{why}; trimmed: {sides}.")
+
+
+def stretched(tally: Tally) -> Note | None:
+    """Flag every stretch over a thousandth, measured against the dots of its screen."""
+    if abs(tally.stretch) <= 0.001:
+        return None
+    wider = tally.stretch > 0
+    share = tally.stretch if wider else 1 / (1 + tally.stretch) - 1
+    return Note(
+        level="look",
+        code="stretched",
+        text=(
+            f"The picture is stretched: {rounded(share * 100)} % "
+            f"{'wider' if wider else 'taller'} than it is."
+        ),
+    )
+
+
+def face_unused(size: Size, tally: Tally) -> Note | None:
+    """Look where over a tenth of a screen's face would stay empty."""
+    if size.group != "screen" or size.differ != "inside":
+        return None
+    (_, wide), (_, high) = edges_of(size)
+    empty = 1 - tally.width * tally.height / (wide * high)
+    if empty <= 0.10:
+        return None
+    return Note(
+        level="look",
+        code="face-unused",
+        text=(
+            f"{rounded(empty * 100, 0)} % of the screen's face stays empty: the picture is "
+            f"{tally.width} × {tally.height} px of {wide} × {high}."
+        ),
+    )
 
 
 def profile_assumed(photo: PhotoFacts) -> Note | None:

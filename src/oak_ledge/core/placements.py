@@ -1,47 +1,52 @@
 """Where a photo lies on a size, and the gestures that move it: old → new (rules, section 3).
 
 Photo coordinates, as held: origin at the outer top-left corner, x right, y down, in photo
-pixels; pixel i covers [i, i+1]. Every function here is pure. A crop never leaves the photo:
-after any gesture it is slid inside, then shrunk about the held point, its ratio untouched.
+pixels; pixel i covers [i, i+1]. Every function here is pure. A crop never leaves the photo, unless
+its size says `extend`: after any gesture it is slid inside, then shrunk about the held point, its
+ratio untouched.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from fractions import Fraction
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.relabelling import relabelled, resampled
 from oak_ledge.core.sizes import (
-    FREE_RATIO,
     EdgeShape,
     OwnShape,
     PercentShape,
+    RatioShape,
     Size,
     Turned,
     WindowShape,
-    WithinShape,
     open_pixels,
+    ratio_around,
+    ratio_is_open,
     turned_pixels,
     written_pixels,
 )
-from oak_ledge.core.units import Pixels, halves_up
+from oak_ledge.core.units import Exact, ExactLength, Pixels, halves_up
+from oak_ledge.core.values import Value
 
 SMALLEST_CROP = 8.0  # photo pixels on the shorter edge
+MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest around the photo
+
+Proportions = tuple[float, float]
+"""Across and along of a crop, in any measure."""
 
 
-class _Value(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
-
-
-class Placement(_Value):
+class Placement(Value):
     """How one photo lies on one size.
 
     `cx`, `cy` is the crop's centre and `width` its width, in photo pixels; the height follows
-    as width × H / W of the output. `turned` is a person's own choice of wide or tall. `free`
-    holds the output pixels where the size leaves the ratio open, and is None elsewhere.
+    as width × H / W of the output (and its dot). `turned` is a person's own choice of wide or tall.
+    `free` holds the output pixels where the size leaves the ratio open, and is None elsewhere.
+    `stretch` is how much wider than tall the picture is drawn out, 1 for not at all. `size` is this
+    photo's own exception to the size it lies on.
     """
 
     cx: float
@@ -49,6 +54,8 @@ class Placement(_Value):
     width: float = Field(gt=0)
     turned: Turned | None = None
     free: Pixels | None = None
+    stretch: float = Field(default=1.0, gt=0)
+    size: Size | None = None
 
 
 @dataclass(frozen=True)
@@ -71,6 +78,11 @@ class Crop:
         return self.top + self.height
 
 
+def size_at(size: Size, placement: Placement) -> Size:
+    """Give the size a placement really makes: its own exception, else the one it lies on."""
+    return placement.size or size
+
+
 def asked_pixels(size: Size, held: Pixels, placement: Placement) -> Pixels:
     """Give the exact output pixels W × H that a placement will make."""
     written = written_pixels(size)
@@ -84,69 +96,128 @@ def asked_pixels(size: Size, held: Pixels, placement: Placement) -> Pixels:
 
 def crop_of(size: Size, held: Pixels, placement: Placement) -> Crop:
     """Give a placement's crop as a rectangle in photo pixels."""
-    W, H = asked_pixels(size, held, placement)
-    height = placement.width * H / W
+    across, along = proportions(size, held, placement)
+    height = placement.width * along / across
     left = placement.cx - placement.width / 2
     top = placement.cy - height / 2
     return Crop(left, top, placement.width, height)
 
 
-def largest_width(held: Pixels, asked: Pixels) -> float:
-    """Give the width of the largest crop with the ratio of `asked` inside a photo.
+def proportions(size: Size, held: Pixels, placement: Placement) -> Proportions:
+    """Give a crop's proportions: those of the output on its dots, less what is stretched."""
+    across, along = face_of(size, asked_pixels(size, held, placement))
+    return across, along if placement.stretch == 1 else along * placement.stretch
+
+
+def face_of(size: Size, asked: Pixels) -> Pixels:
+    """Give the proportions of output pixels as they will be seen, on dots that may be oblong.
+
+    >>> from oak_ledge.core.size_text import read_size
+    >>> face_of(read_size("384x160px dot 1:2"), (384, 160))
+    (384, 320)
+    """
+    return asked[0] * size.dot.numerator, asked[1] * size.dot.denominator
+
+
+def largest_width(held: Pixels, ratio: Proportions) -> float:
+    """Give the width of the largest crop of a ratio inside a photo.
 
     >>> largest_width((6000, 4000), (3000, 2400))
     5000.0
     """
-    (pw, ph), (W, H) = held, asked
-    return float(pw) if pw * H <= ph * W else float(Fraction(ph * W, H))
+    (pw, ph), (across, along) = held, ratio
+    return float(pw) if pw * along <= ph * across else ph * across / along
+
+
+def around_width(held: Pixels, ratio: Proportions) -> float:
+    """Give the width of the smallest crop of a ratio around a whole photo.
+
+    >>> around_width((6000, 4000), (3000, 2400))
+    6000.0
+    """
+    (pw, ph), (across, along) = held, ratio
+    return float(pw) if pw * along >= ph * across else ph * across / along
+
+
+def _fitting(size: Size, held: Pixels, ratio: Proportions) -> float:
+    """Give the width of a crop that suggests itself: the largest inside, or around to extend."""
+    return (around_width if size.differ == "extend" else largest_width)(held, ratio)
+
+
+def _widest(size: Size, held: Pixels, ratio: Proportions) -> float:
+    fitting = _fitting(size, held, ratio)
+    return fitting * MOST_GROUND if size.differ == "extend" else fitting
 
 
 def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement:
-    """Give the first suggestion: the largest crop of the shape, in the middle of the photo.
+    """Give the first suggestion, in the middle of the photo: the largest crop of the shape.
+
+    To extend, it is the smallest crop around the photo; to stretch, the whole photo.
 
     Raises
     ------
     PlacementError
-        If a window is larger than the photo.
+        If a window is larger than the photo and shall not be extended.
     """
     pw, ph = held
     middle = Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned)
     written = written_pixels(size)
     if written is None:
+        if size.differ == "extend" and isinstance(size.shape, RatioShape):
+            around = ratio_around(size, held, turned)
+            return keep_inside(size, held, _with(middle, free=around, width=float(around[0])))
         return keep_inside(size, held, adopt(size, held, middle, pw, ph))
     asked = turned_pixels(written, size.turn, held, turned)
     if isinstance(size.shape, WindowShape):
-        if asked[0] > pw or asked[1] > ph:
+        if size.differ == "trim" and (asked[0] > pw or asked[1] > ph):
             msg = (
                 f"a window of {asked[0]} × {asked[1]} px is larger than the photo's "
-                f"{pw} × {ph} px. Ask for a smaller window, or for exact pixels"
+                f"{pw} × {ph} px. Ask for a smaller window, for exact pixels, or extend it"
             )
             raise PlacementError(msg)
-        return keep_inside(size, held, middle.model_copy(update={"width": float(asked[0])}))
-    return middle.model_copy(update={"width": largest_width(held, asked)})
+        return keep_inside(size, held, _with(middle, width=float(asked[0])))
+    if size.differ == "stretch":
+        return keep_inside(size, held, adopt(size, held, middle, pw, ph))
+    return _with(middle, width=_fitting(size, held, face_of(size, asked)))
+
+
+def _with(placement: Placement, **changes: object) -> Placement:
+    return placement.model_copy(update=changes)
 
 
 def adopt(size: Size, held: Pixels, placement: Placement, width: float, height: float) -> Placement:
     """Give a placement whose crop comes nearest to width × height: output first, then the crop.
 
     Where the crop decides the output, the output is rounded and the crop snapped to its ratio.
-    Elsewhere the height follows from the width, and a window stays as large as it is.
+    Elsewhere the height follows from the width, and a window stays as large as it is; what may be
+    stretched takes both as they are.
     """
     if isinstance(size.shape, WindowShape):
         return placement
     if written_pixels(size) is not None:
-        return placement.model_copy(update={"width": width})
+        stretch = placement.stretch
+        if size.differ == "stretch":
+            across, along = face_of(size, asked_pixels(size, held, placement))
+            stretch = height * across / (width * along)
+        return _with(placement, width=width, stretch=stretch)
     free = open_pixels(size, held, (width, height), placement.turned)
-    W, H = free
     if isinstance(size.shape, PercentShape):
-        width = float(W * 100 / size.shape.percent)
-    elif not isinstance(size.shape, EdgeShape) and (
-        not isinstance(size.shape, WithinShape) or (halves_up(width), halves_up(height)) == (W, H)
-    ):
-        width = float(W)  # unscaled
+        width = float(free[0] * 100 / size.shape.percent)
+    elif _as_it_is(size, width, height, free):
+        width = float(free[0])
     elif width < height:  # the shorter edge gives way
-        width = height * W / H
-    return placement.model_copy(update={"free": free, "width": width})
+        across, along = face_of(size, free)
+        width = height * across / along
+    return _with(placement, free=free, width=width)
+
+
+def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
+    """Say whether a crop's own pixels are the output, unscaled."""
+    if isinstance(size.shape, RatioShape | OwnShape):
+        return True
+    if isinstance(size.shape, EdgeShape):
+        return False
+    return size.dot == 1 and (halves_up(width), halves_up(height)) == free
 
 
 def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float) -> Placement:
@@ -154,36 +225,50 @@ def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float
     if not (0 <= x <= 1 and 0 <= y <= 1):
         msg = f"centre {x:g},{y:g} lies outside the photo; both must be from 0 to 1"
         raise PlacementError(msg)
-    moved = placement.model_copy(update={"cx": x * held[0], "cy": y * held[1]})
-    return keep_inside(size, held, moved)
+    return keep_inside(size, held, _with(placement, cx=x * held[0], cy=y * held[1]))
 
 
 def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
-    """Slide a crop into the photo; shrink it only where it is too large. Ratio unchanged."""
+    """Slide a crop into the photo; shrink it only where it is too large. Ratio unchanged.
+
+    A crop that may be extended is only kept from losing the photo out of sight.
+    """
     pw, ph = held
     placement = _shrunk(size, held, placement)
     W, H = asked_pixels(size, held, placement)
-    width = min(placement.width, largest_width(held, (W, H)))
-    height = min(width * H / W, float(ph))
-    cx = min(max(placement.cx, width / 2), pw - width / 2)
-    cy = min(max(placement.cy, height / 2), ph - height / 2)
-    if (width == W and ph >= H and placement.free is not None) or isinstance(
-        size.shape, WindowShape
-    ):
-        # whole photo pixels, so that they are copied and not resampled
-        left = min(max(halves_up(cx - width / 2), 0), pw - W)
-        top = min(max(halves_up(cy - height / 2), 0), ph - H)
-        cx, cy = left + W / 2, top + H / 2
-    return placement.model_copy(update={"cx": cx, "cy": cy, "width": width})
+    across, along = ratio = proportions(size, held, placement)
+    width = min(placement.width, _widest(size, held, ratio))
+    height = width * along / across
+    extends = size.differ == "extend"
+    if not extends:
+        height = min(height, float(ph))
+    whole = isinstance(size.shape, WindowShape) or (
+        width == W and (extends or ph >= H) and placement.free is not None
+    )
+    cx = _centre(placement.cx, width, pw, extends=extends, whole=whole)
+    cy = _centre(placement.cy, height, ph, extends=extends, whole=whole)
+    return _with(placement, cx=cx, cy=cy, width=width)
+
+
+def _centre(centre: float, extent: float, edge: int, *, extends: bool, whole: bool) -> float:
+    """Keep a crop inside on one axis; `whole` puts it on whole photo pixels, to be copied."""
+    most, least = edge - extent / 2, extent / 2
+    if extends:
+        shown = min(SMALLEST_CROP, extent, float(edge))
+        most, least = edge - shown + extent / 2, shown - extent / 2
+    if whole:
+        low = halves_up(centre - extent / 2)
+        return min(max(low, round(least - extent / 2)), round(most - extent / 2)) + extent / 2
+    return min(max(centre, least), most)
 
 
 def _shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
     """Shrink a crop that decides its output until both edges fit the photo."""
-    if placement.free is None:
+    if placement.free is None or size.differ == "extend":
         return placement
     for _ in range(3):  # rounding the output may grow the crop again by a hair
-        W, H = placement.free or (1, 1)
-        height = placement.width * H / W
+        across, along = proportions(size, held, placement)
+        height = placement.width * along / across
         if placement.width <= held[0] and height <= held[1]:
             break
         fit = min(held[0] / placement.width, held[1] / height)
@@ -191,7 +276,7 @@ def _shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
         if isinstance(size.shape, PercentShape):
             share = size.shape.percent / 100
             whole = (max(1, int(width * share + 1e-9)), max(1, int(height * share + 1e-9)))
-            return placement.model_copy(update={"free": whole, "width": float(whole[0] / share)})
+            return _with(placement, free=whole, width=float(whole[0] / share))
         placement = adopt(size, held, placement, width, height)
     return placement
 
@@ -200,7 +285,7 @@ def _shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
 # lost or late request changes nothing.
 
 
-class Move(_Value):
+class Move(Value):
     """Move the crop over the photo by photo pixels."""
 
     kind: Literal["move"]
@@ -208,7 +293,7 @@ class Move(_Value):
     dy: float
 
 
-class Slide(_Value):
+class Slide(Value):
     """Move the photo under the fixed crop by output pixels."""
 
     kind: Literal["slide"]
@@ -216,7 +301,7 @@ class Slide(_Value):
     dy: float
 
 
-class Corner(_Value):
+class Corner(Value):
     """Drag a corner to a point of the photo; the opposite corner, or the centre, is held."""
 
     kind: Literal["corner"]
@@ -227,7 +312,7 @@ class Corner(_Value):
     hold_ratio: bool = Field(default=False, description="on a free size: keep the ratio")
 
 
-class Scale(_Value):
+class Scale(Value):
     """Loosen (factor above 1) or tighten the crop about the point at shares u, v of it."""
 
     kind: Literal["scale"]
@@ -236,7 +321,7 @@ class Scale(_Value):
     v: float = Field(default=0.5, ge=0, le=1)
 
 
-class Nudge(_Value):
+class Nudge(Value):
     """Move the crop by whole output pixels."""
 
     kind: Literal["nudge"]
@@ -244,7 +329,7 @@ class Nudge(_Value):
     dy: int
 
 
-class Type(_Value):
+class Type(Value):
     """Put the crop where the typed figures say, in photo pixels; what is left out stays."""
 
     kind: Literal["type"]
@@ -253,20 +338,39 @@ class Type(_Value):
     width: float | None = Field(default=None, gt=0)
 
 
-class TurnOver(_Value):
+class Relabel(Value):
+    """Keep the output's pixels and say how large they are printed; the resolution follows.
+
+    One of the three is given: `ppi`, or the `width` or `height` of the whole output.
+    """
+
+    kind: Literal["relabel"]
+    ppi: Exact | None = None
+    width: ExactLength | None = None
+    height: ExactLength | None = None
+
+
+class Resample(Value):
+    """Keep the physical size and set the resolution; the output's pixels follow."""
+
+    kind: Literal["resample"]
+    ppi: Exact
+
+
+class TurnOver(Value):
     """Turn the shape between wide and tall; a crop that was largest stays largest."""
 
     kind: Literal["turn"]
 
 
-class StartAgain(_Value):
+class StartAgain(Value):
     """Go back to the suggestion."""
 
     kind: Literal["start_again"]
 
 
 Gesture = Annotated[
-    Move | Slide | Corner | Scale | Nudge | Type | TurnOver | StartAgain,
+    Move | Slide | Corner | Scale | Nudge | Type | Relabel | Resample | TurnOver | StartAgain,
     Field(discriminator="kind"),
 ]
 
@@ -280,6 +384,8 @@ def gesture_name(gesture: Gesture) -> str:
         "scale": "loosened" if isinstance(gesture, Scale) and gesture.factor > 1 else "tightened",
         "nudge": "nudged",
         "type": "typed",
+        "relabel": "relabelled",
+        "resample": "resampled",
         "turn": "turned",
         "start_again": "started again",
     }[gesture.kind]
@@ -297,6 +403,13 @@ def apply(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> P
     """
     if isinstance(gesture, StartAgain):
         return suggest(size, held)
+    at = size_at(size, placement)
+    if isinstance(gesture, Relabel | Resample):
+        return _measured_anew(size, at, held, placement, gesture)
+    return _with(_moved(at, held, placement, gesture), size=placement.size)
+
+
+def _moved(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> Placement:
     if isinstance(gesture, TurnOver):
         return _turn_over(size, held, placement)
     if isinstance(gesture, Corner):
@@ -305,25 +418,46 @@ def apply(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> P
         return _scale(size, held, placement, gesture)
     if isinstance(gesture, Type):
         return _type(size, held, placement, gesture)
+    assert isinstance(gesture, Move | Slide | Nudge)
     dx, dy = gesture.dx, gesture.dy
     if not isinstance(gesture, Move):
-        per_output = placement.width / asked_pixels(size, held, placement)[0]
+        crop, (W, H) = crop_of(size, held, placement), asked_pixels(size, held, placement)
         sign = -1 if isinstance(gesture, Slide) else 1
-        dx, dy = sign * dx * per_output, sign * dy * per_output
-    moved = placement.model_copy(update={"cx": placement.cx + dx, "cy": placement.cy + dy})
-    return keep_inside(size, held, moved)
+        dx, dy = sign * dx * (crop.width / W), sign * dy * (crop.height / H)
+    return keep_inside(size, held, _with(placement, cx=placement.cx + dx, cy=placement.cy + dy))
 
 
-def _smallest_width(held: Pixels, asked: Pixels) -> float:
-    W, H = asked
-    return min(SMALLEST_CROP * max(1.0, W / H), largest_width(held, asked))
+def _measured_anew(
+    size: Size, at: Size, held: Pixels, placement: Placement, gesture: Relabel | Resample
+) -> Placement:
+    """Lay a placement on its size at another resolution; the crop stays where it is."""
+    asked = asked_pixels(at, held, placement)
+    if isinstance(gesture, Relabel):
+        own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
+        return _with(placement, size=None if own == _unnamed(size) else own)
+    own = resampled(at, asked, gesture.ppi)
+    crop = crop_of(at, held, placement)
+    turned = placement.turned if own.turn == at.turn else None
+    moved = _with(placement, size=None if own == _unnamed(size) else own, turned=turned)
+    if written_pixels(own) is not None:
+        return keep_inside(own, held, _with(moved, free=None))
+    return keep_inside(own, held, adopt(own, held, moved, crop.width, crop.height))
+
+
+def _unnamed(size: Size) -> Size:
+    return size.model_copy(update={"name": ""})
+
+
+def _smallest_width(held: Pixels, ratio: Proportions) -> float:
+    across, along = ratio
+    return min(SMALLEST_CROP * max(1.0, across / along), largest_width(held, ratio))
 
 
 def _resized(size: Size, held: Pixels, placement: Placement, width: float) -> Placement:
     """Give the same crop at another width, its centre kept, within the smallest and largest."""
-    asked = asked_pixels(size, held, placement)
-    width = min(max(width, _smallest_width(held, asked)), largest_width(held, asked))
-    return adopt(size, held, placement, width, width * asked[1] / asked[0])
+    across, along = ratio = proportions(size, held, placement)
+    width = min(max(width, _smallest_width(held, ratio)), _widest(size, held, ratio))
+    return adopt(size, held, placement, width, width * along / across)
 
 
 def _scale(size: Size, held: Pixels, placement: Placement, gesture: Scale) -> Placement:
@@ -332,11 +466,9 @@ def _scale(size: Size, held: Pixels, placement: Placement, gesture: Scale) -> Pl
     after = crop_of(size, held, resized)
     hold_x = before.left + gesture.u * before.width
     hold_y = before.top + gesture.v * before.height
-    moved = {
-        "cx": hold_x + (0.5 - gesture.u) * after.width,
-        "cy": hold_y + (0.5 - gesture.v) * after.height,
-    }
-    return keep_inside(size, held, resized.model_copy(update=moved))
+    cx = hold_x + (0.5 - gesture.u) * after.width
+    cy = hold_y + (0.5 - gesture.v) * after.height
+    return keep_inside(size, held, _with(resized, cx=cx, cy=cy))
 
 
 def _type(size: Size, held: Pixels, placement: Placement, gesture: Type) -> Placement:
@@ -346,28 +478,27 @@ def _type(size: Size, held: Pixels, placement: Placement, gesture: Type) -> Plac
     after = crop_of(size, held, placement)
     left = before.left if gesture.left is None else gesture.left
     top = before.top if gesture.top is None else gesture.top
-    centre = {"cx": left + after.width / 2, "cy": top + after.height / 2}
-    return keep_inside(size, held, placement.model_copy(update=centre))
+    cx, cy = left + after.width / 2, top + after.height / 2
+    return keep_inside(size, held, _with(placement, cx=cx, cy=cy))
 
 
 def _turn_over(size: Size, held: Pixels, placement: Placement) -> Placement:
     W, H = asked_pixels(size, held, placement)
     if W == H or isinstance(size.shape, OwnShape):
         return placement
-    if isinstance(size.shape, FREE_RATIO):
-        crop = crop_of(size, held, placement)
+    crop = crop_of(size, held, placement)
+    if ratio_is_open(size):
         return keep_inside(size, held, adopt(size, held, placement, crop.height, crop.width))
     other: Turned = "tall" if W > H else "wide"
     natural = suggest(size, held)
     back = asked_pixels(size, held, natural)
     turned_to = None if (back[0] > back[1]) == (other == "wide") else other
-    turned = suggest(size, held, turned_to)
-    share = placement.width / largest_width(held, (W, H))
-    where = {"cx": placement.cx, "cy": placement.cy}
-    largest = largest_width(held, asked_pixels(size, held, turned))
-    return keep_inside(
-        size, held, _resized(size, held, turned.model_copy(update=where), share * largest)
-    )
+    turned = _with(suggest(size, held, turned_to), cx=placement.cx, cy=placement.cy)
+    if size.differ == "stretch":
+        return keep_inside(size, held, adopt(size, held, turned, crop.width, crop.height))
+    share = placement.width / _fitting(size, held, face_of(size, (W, H)))
+    fitting = _fitting(size, held, proportions(size, held, turned))
+    return keep_inside(size, held, _resized(size, held, turned, share * fitting))
 
 
 def _corner(size: Size, held: Pixels, placement: Placement, gesture: Corner) -> Placement:
@@ -376,7 +507,7 @@ def _corner(size: Size, held: Pixels, placement: Placement, gesture: Corner) -> 
     The ratio is held by projecting the pointer on the crop's diagonal.
     """
     crop = crop_of(size, held, placement)
-    W, H = asked_pixels(size, held, placement)
+    across, along = ratio = proportions(size, held, placement)
     to_right, to_bottom = "e" in gesture.corner, "s" in gesture.corner
     if gesture.centre:
         hold_x, hold_y, reach = placement.cx, placement.cy, 2.0
@@ -388,20 +519,21 @@ def _corner(size: Size, held: Pixels, placement: Placement, gesture: Corner) -> 
         reach = 1.0
         room_x = held[0] - hold_x if to_right else hold_x
         room_y = held[1] - hold_y if to_bottom else hold_y
+    if size.differ == "extend":
+        room_x = _widest(size, held, ratio)
+        room_y = room_x * along / across
     wide = reach * (gesture.x - hold_x) * (1 if to_right else -1)
     high = reach * (gesture.y - hold_y) * (1 if to_bottom else -1)
-    if isinstance(size.shape, FREE_RATIO) and not gesture.hold_ratio:
+    if (ratio_is_open(size) or size.differ == "stretch") and not gesture.hold_ratio:
         smallest = min(SMALLEST_CROP, room_x, room_y)
         wide, high = min(max(wide, smallest), room_x), min(max(high, smallest), room_y)
         resized = _shrunk(size, held, adopt(size, held, placement, wide, high))
     else:
-        along = (wide * W + high * H) / (W * W + H * H) * W
-        along = min(max(along, _smallest_width(held, (W, H))), room_x, room_y * W / H)
-        resized = _resized(size, held, placement, along)
+        width = (wide * across + high * along) / (across * across + along * along) * across
+        width = min(max(width, _smallest_width(held, ratio)), room_x, room_y * across / along)
+        resized = _resized(size, held, placement, width)
     after = crop_of(size, held, resized)
     step = 0.0 if gesture.centre else 0.5
-    moved = {
-        "cx": hold_x + step * after.width * (1 if to_right else -1),
-        "cy": hold_y + step * after.height * (1 if to_bottom else -1),
-    }
-    return keep_inside(size, held, resized.model_copy(update=moved))
+    cx = hold_x + step * after.width * (1 if to_right else -1)
+    cy = hold_y + step * after.height * (1 if to_bottom else -1)
+    return keep_inside(size, held, _with(resized, cx=cx, cy=cy))

@@ -11,12 +11,14 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.frames import Frame
 from oak_ledge.core.size_text import read_size, say_size, write_size
-from oak_ledge.core.sizes import PpiRange, Size
+from oak_ledge.core.sizes import PpiRange, Size, first_error
 
 COLUMNS = (
-    "name", "group", "size", "lowest ppi", "highest ppi", "greatest enlargement", "format",
-    "quality", "name pattern", "says",
+    "name", "group", "size", "ground", "bleed", "wrap", "frame opening", "lip", "moulding",
+    "mat outer", "mat window", "lowest ppi", "highest ppi", "greatest enlargement", "format",
+    "quality", "at most bytes", "profile", "name pattern", "says",
 )  # fmt: skip
 MOST_BYTES = 10_000_000
 FORMULA_STARTS = "=+-@\t\r"  # a spreadsheet would run these (OWASP, "CSV Injection")
@@ -43,12 +45,21 @@ def write_csv(sizes: Sequence[Size]) -> str:
     rows.writerow(COLUMNS)
     for size in sizes:
         low, high = (size.receiver.low, size.receiver.high) if size.receiver else ("", "")
+        file = size.file
         cells = (
-            size.name, size.group, write_size(size), low, high, str(size.greatest_enlargement),
-            size.file.format, size.file.quality, size.file.pattern, say_size(size),
+            size.name, size.group, write_size(size), size.ground, size.bleed, size.wrap,
+            *_frame_cells(size.frame), low, high, size.greatest_enlargement, file.format,
+            file.quality, file.at_most, file.profile, file.pattern, say_size(size),
         )  # fmt: skip
-        rows.writerow([_quiet(str(cell)) for cell in cells])
+        rows.writerow(["" if cell is None else _quiet(str(cell)) for cell in cells])
     return out.getvalue()
+
+
+def _frame_cells(frame: Frame | None) -> tuple[object, ...]:
+    if frame is None:
+        return (None,) * 5
+    mat = (None, None) if frame.mat is None else (frame.mat.outer, frame.mat.window)
+    return (frame.opening, frame.lip, frame.moulding, *mat)
 
 
 def read_file(text: str) -> tuple[Size, ...]:
@@ -73,10 +84,8 @@ def _read_json(text: str) -> tuple[Size, ...]:
         msg = f"the file is damaged at line {exc.lineno}: {exc.msg}. Export it again"
         raise SizeError(msg) from exc
     except ValidationError as exc:
-        first = exc.errors()[0]
-        where = ".".join(str(part) for part in first["loc"]) or "the file"
-        msg = f"{where}: {first['msg'].removeprefix('Value error, ')}"
-        raise SizeError(msg) from exc
+        msg = first_error(exc)
+        raise SizeError(msg if exc.errors()[0]["loc"] else f"the file: {msg}") from exc
 
 
 def _read_csv(text: str) -> tuple[Size, ...]:
@@ -94,8 +103,8 @@ def _read_csv(text: str) -> tuple[Size, ...]:
                 _row_size({key: _loud(value or "") for key, value in row.items() if key != "more"})
             )
         except (ValueError, KeyError) as exc:
-            told = exc.errors()[0]["msg"] if isinstance(exc, ValidationError) else str(exc)
-            msg = f"row {number}: {told.removeprefix('Value error, ')}"
+            told = first_error(exc) if isinstance(exc, ValidationError) else str(exc)
+            msg = f"row {number}: {told}"
             raise SizeError(msg) from exc
     return tuple(found)
 
@@ -106,13 +115,27 @@ def _row_size(row: dict[str, str]) -> Size:
     if row.get("lowest ppi"):
         high = row.get("highest ppi") or row["lowest ppi"]
         told["receiver"] = PpiRange(low=int(row["lowest ppi"]), high=int(high))
-    if row.get("greatest enlargement"):
-        told["greatest_enlargement"] = row["greatest enlargement"]
-    settings = {
-        "format": row.get("format"), "quality": row.get("quality"), "pattern": row.get("name pattern"),
-    }  # fmt: skip
-    told["file"] = {key: value for key, value in settings.items() if value}
+    told |= _filled(row, {"ground": "ground", "bleed": "bleed", "wrap": "wrap"})
+    told |= _filled(row, {"greatest_enlargement": "greatest enlargement"})
+    told["file"] = _filled(
+        row,
+        {
+            "format": "format", "quality": "quality", "at_most": "at most bytes",
+            "profile": "profile", "pattern": "name pattern",
+        },
+    )  # fmt: skip
+    frame: dict[str, object] = _filled(
+        row, {"opening": "frame opening", "lip": "lip", "moulding": "moulding"}
+    )
+    mat = _filled(row, {"outer": "mat outer", "window": "mat window"})
+    if frame or mat:
+        told["frame"] = frame | ({"mat": mat} if mat else {})
     return Size.model_validate(told)
+
+
+def _filled(row: dict[str, str], columns: dict[str, str]) -> dict[str, object]:
+    """Give the fields whose cells hold something."""
+    return {field: row[column] for field, column in columns.items() if row.get(column)}
 
 
 def _quiet(cell: str) -> str:

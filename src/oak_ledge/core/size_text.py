@@ -10,21 +10,33 @@
 | window | `window 2560x1440px` |
 | own shape | `photo` |
 
-Each may have a resolution behind an @, and `suit` or `fixed` behind that.
+Each may have a resolution behind an @, and behind that in any order: `dot 2:1` for a screen
+whose dots are not square, `suit` or `fixed` for its turn, and `trim`, `extend`, `inside` or `stretch`
+for photos of another shape.
 """
 
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
+from dataclasses import dataclass
 from fractions import Fraction
+from typing import Any, Literal
 
-from oak_ledge.core.errors import SizeTextError
+from pydantic import BaseModel, ConfigDict
+
+from oak_ledge.core.errors import SizeError, SizeTextError
 from oak_ledge.core.sizes import (
+    BLACK,
+    WHITE,
+    Differ,
     Edge,
     EdgeShape,
     ExactShape,
+    FileSettings,
     OwnShape,
     PercentShape,
+    Profile,
     RatioShape,
     Shape,
     Size,
@@ -33,22 +45,37 @@ from oak_ledge.core.sizes import (
     WithinShape,
     edges_of,
     natural_turn,
+    seen_inches,
+    size_from,
     unit_of,
 )
-from oak_ledge.core.units import CM_PER_INCH, Unit, plain
+from oak_ledge.core.units import (
+    CM_PER_INCH,
+    NUMBER,
+    PER_INCH,
+    UNIT_WORDS,
+    Pixels,
+    Unit,
+    bytes_words,
+    exact_number,
+    length_words,
+    plain,
+    rounded,
+)
 
 HOW = "Write it like 8x10in@300, 1200x1600px, long 2000px, 3:2 or 100%."
-_NUMBER = re.compile(r"(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)|(\d+)(?:[.,](\d+))?|[.,](\d+)")
-_UNITS: dict[str, Unit] = {
-    "in": "in", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in",
-    "cm": "cm", "mm": "mm", "px": "px",
-}  # fmt: skip
+Part = Literal["shape", "resolution", "dot", "turn", "differ"]
+"""A part of a size's text, and of the sentence that says it."""
+
 _EDGE = re.compile(r"(width|height|long|short)\b", re.IGNORECASE)
 _EDGES: dict[str, Edge] = {
     "width": "width", "height": "height", "long": "long", "short": "short",
 }  # fmt: skip
 _UNIT = re.compile(r"(inches|inch|in|cm|mm|px)(?![a-wyz])|[\"″”]", re.IGNORECASE)
-_OTHER_WORD = re.compile(r"(?!x\b|x[\d\s.,]|suit\b|fixed\b|enlarge\b)[^\W\d_]+", re.IGNORECASE)
+_LATER = r"suit|fixed|enlarge|dot|trim|extend|inside|stretch"
+_OTHER_WORD = re.compile(rf"(?!x\b|x[\d\s.,]|(?:{_LATER})\b)[^\W\d_]+", re.IGNORECASE)
+_TURNS: tuple[Turn, ...] = ("suit", "fixed")
+_SETTING = re.compile(r"(dot|suit|fixed|trim|extend|inside|stretch)\b", re.IGNORECASE)
 _TIMES = re.compile(r"[x×*]", re.IGNORECASE)
 
 
@@ -57,6 +84,13 @@ class _Reader:
 
     def __init__(self, text: str) -> None:
         self.text, self.at = text, 0
+        self.spans: list[Span] = []
+
+    def mark(self, part: Part, start: int) -> None:
+        """Remember that the text from `start` to here, blanks not counted, is a part."""
+        told = self.text[start : self.at]
+        begin = start + len(told) - len(told.lstrip())
+        self.spans.append(Span(part=part, start=begin, end=start + len(told.rstrip())))
 
     def fail(self, why: str, how: str = HOW) -> SizeTextError:
         return SizeTextError(self.text, self.at, why, how)
@@ -77,25 +111,22 @@ class _Reader:
 
     def number(self, what: str) -> Fraction:
         start = self.at
-        match = self.take(_NUMBER)
+        match = self.take(NUMBER)
         if match is None:
             found = self.rest()
             raise self.fail(
                 f"{what} is missing" + (f" before “{found}”" if found else " at the end")
             )
-        if len(match[0]) > 30:
+        if self.text[self.at : self.at + 1].isdigit():
             self.at = start
             msg = f"{what} has too many digits"
             raise self.fail(msg)
-        whole, over, under, integer, decimals, bare = match.groups()
-        if over is not None:
-            if int(under) == 0:
-                self.at = start
-                msg = f"{what} divides by zero"
-                raise self.fail(msg)
-            value = int(whole or 0) + Fraction(int(over), int(under))
-        else:
-            value = Fraction(f"{integer or 0}.{decimals or bare or 0}")
+        try:
+            value = exact_number(match.groups())
+        except ZeroDivisionError as exc:
+            self.at = start
+            msg = f"{what} divides by zero"
+            raise self.fail(msg) from exc
         if value == 0:
             self.at = start
             msg = f"{what} must be greater than 0"
@@ -105,11 +136,21 @@ class _Reader:
     def unit(self) -> Unit | None:
         match = self.take(_UNIT)
         if match is not None:
-            return _UNITS[match[0].lower()]
+            return UNIT_WORDS[match[0].lower()]
         if _OTHER_WORD.match(self.text, self.at):
             msg = f"“{self.rest()}” is not understood; units are in, cm, mm and px"
             raise self.fail(msg)
         return None
+
+
+class Span(BaseModel):
+    """Which characters of a text say a part of a size: from `start` up to `end`."""
+
+    model_config = ConfigDict(frozen=True)
+
+    part: Part
+    start: int
+    end: int
 
 
 def read_size(text: str) -> Size:
@@ -125,6 +166,22 @@ def read_size(text: str) -> Size:
     >>> write_size(read_size("8 1/2 x 11 in @ 300"))
     '8.5x11in@300'
     """
+    return read_marked(text)[0]
+
+
+def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
+    """Read a text as a size, and tell which part of it says what.
+
+    Raises
+    ------
+    SizeTextError
+        As `read_size`.
+
+    Examples
+    --------
+    >>> [(span.part, span.start, span.end) for span in read_marked("8x10in @300")[1]]
+    [('shape', 0, 6), ('resolution', 7, 11)]
+    """
     reader = _Reader(text)
     if len(text) > 200:
         msg = "it is too long"
@@ -133,23 +190,54 @@ def read_size(text: str) -> Size:
         msg = "there is nothing to read"
         raise reader.fail(msg)
     shape = _shape(reader)
+    reader.mark("shape", 0)
+    start = reader.at
     ppi = _resolution(reader)
-    if ppi is None and unit_of(shape) not in (None, "px"):
+    if ppi is not None:
+        reader.mark("resolution", start)
+    elif unit_of(shape) not in (None, "px"):
         reader.at = len(text.rstrip())
         why = "a printed size needs its resolution"
         raise reader.fail(
             why,
             f"Write it behind an @, like {_write_shape(shape)}@300.",
         )
-    turn = _turn(reader) or natural_turn(shape)
+    settings = _settings(reader)
     if reader.rest():
         msg = f"“{reader.rest()}” is left over"
         raise reader.fail(msg)
     try:
-        return Size(shape=shape, ppi=ppi, turn=turn)
-    except ValueError as exc:
+        size = size_from({"shape": shape, "ppi": ppi, "turn": natural_turn(shape)} | settings)
+    except SizeError as exc:
         reader.at = 0
-        raise reader.fail(_why(exc)) from exc
+        raise reader.fail(str(exc)) from exc
+    return size, tuple(reader.spans)
+
+
+def _settings(reader: _Reader) -> dict[str, Any]:
+    """Read what may stand behind shape and resolution, in any order, each at most once."""
+    found: dict[str, Any] = {}
+    while True:
+        start = reader.at
+        match = reader.take(_SETTING)
+        if match is None:
+            return found
+        word = match[1].lower()
+        part: Part = "dot" if word == "dot" else "turn" if word in _TURNS else "differ"
+        if part in found:
+            reader.at = start
+            reader.skip()
+            msg = f"“{match[1]}” says it a second time"
+            raise reader.fail(msg)
+        if part == "dot":
+            across = reader.number("the dot's width")
+            if not reader.take(re.compile(":")):
+                msg = "a dot is written as its width to its height"
+                raise reader.fail(msg, "Write it like dot 2:1.")
+            found["dot"] = across / reader.number("the dot's height")
+        else:
+            found[part] = word
+        reader.mark(part, start)
 
 
 def _shape(reader: _Reader) -> Shape:
@@ -232,29 +320,24 @@ def _resolution(reader: _Reader) -> Fraction | None:
     return value
 
 
-def _turn(reader: _Reader) -> Turn | None:
-    match = reader.take(re.compile(r"(suit|fixed)\b", re.IGNORECASE))
-    if match is None:
-        return None
-    return "suit" if match[1].lower() == "suit" else "fixed"
-
-
-def _why(exc: ValueError) -> str:
-    """Take the sentence out of a validation error."""
-    cause = exc.errors()[0].get("ctx", {}).get("error") if hasattr(exc, "errors") else exc
-    return str(cause or exc)
-
-
 def write_size(size: Size) -> str:
-    """Write shape, unit, resolution and turn of a size so that reading gives them back.
+    """Write shape, unit, resolution, dot, turn and what differs so that reading gives them back.
 
-    >>> write_size(read_size("8 1/2 x 11 in @ 300"))
-    '8.5x11in@300'
+    >>> write_size(read_size("8 1/2 x 11 in @ 300 extend"))
+    '8.5x11in@300 extend'
     """
     text = _write_shape(size.shape)
     if size.ppi is not None:
         text += f"@{plain(size.ppi)}"
-    return text if size.turn == natural_turn(size.shape) else f"{text} {size.turn}"
+    if size.dot != 1:
+        text += f" {_dot(size)}"
+    if size.turn != natural_turn(size.shape):
+        text += f" {size.turn}"
+    return text if size.differ == "trim" else f"{text} {size.differ}"
+
+
+def _dot(size: Size) -> str:
+    return f"dot {size.dot.numerator}:{size.dot.denominator}"
 
 
 def _write_shape(shape: Shape) -> str:
@@ -301,41 +384,127 @@ def edge_words(shape: EdgeShape) -> str:
     return shape.edge if shape.edge in ("width", "height") else f"{shape.edge} edge"
 
 
+@dataclass(frozen=True)
+class Said:
+    """Words of the sentence that says a size, and the part of its text they stand for."""
+
+    words: str
+    part: Part | None = None
+
+
 def say_size(size: Size) -> str:
     """Say a size as a plain sentence: shape, resolution, pixels and turn, each apart.
 
     >>> say_size(read_size("8x10in@300"))
-    '8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo.'
+    '8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo, trimmed to fill.'
     """
+    return "".join(said.words for said in say_parts(size))
+
+
+def say_parts(size: Size) -> tuple[Said, ...]:
+    """Say a size part by part; together the parts are its sentence."""
+    said = _say_shape(size)
+    if size.dot != 1:
+        dot = f"{size.dot.numerator} to {size.dot.denominator}"
+        said += [Said(", on "), Said(f"dots {dot} in shape", "dot")]
+    fixed_shape = isinstance(size.shape, ExactShape | RatioShape | WindowShape)
+    if fixed_shape or size.turn != natural_turn(size.shape):
+        turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
+        said += [Said(", "), Said(turn, "turn")]
+    if fixed_shape:
+        if isinstance(size.shape, ExactShape) or size.differ != "trim":
+            said += [Said(", "), Said(_differ_words(size), "differ")]
+    extra = "".join(f"; {words}" for words in (*extra_words(size), *_file_words(size.file)))
+    return (*said, Said(f"{extra}."))
+
+
+def _say_shape(size: Size) -> list[Said]:
     shape = size.shape
     label = shape_label(size)
-    at = "" if size.ppi is None else f" at {plain(size.ppi)} ppi"
-    none = at or "; no resolution is written"
-    turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
+    label = label[:1].upper() + label[1:]
     pixels = " × ".join(str(pixels) for _, pixels in edges_of(size))
+    at = Said("" if size.ppi is None else f" at {plain(size.ppi)} ppi", "resolution")
+    none = at if size.ppi is not None else Said("; no resolution is written")
+    measured = [at, Said(f": {pixels} px")] if size.ppi is not None else []
     match shape:
         case PercentShape():
-            if shape.percent == 100 and size.ppi is None:
-                return "A free crop with its pixels as they are; no resolution is written."
-            return f"{plain(shape.percent)} % of a free crop's pixels{none}."
+            if shape.percent == 100:
+                return [Said("A free crop with its pixels as they are", "shape"), none]
+            return [Said(f"{plain(shape.percent)} % of a free crop's pixels", "shape"), none]
         case RatioShape():
-            return f"A crop of {label} with its pixels as they are{none}, {turn}."
+            return [Said(f"A crop of {label} with its pixels as they are", "shape"), none]
         case OwnShape():
-            return f"A crop in the photo's own shape with its pixels as they are{none}."
+            return [
+                Said("A crop in the photo's own shape with its pixels as they are", "shape"),
+                none,
+            ]
         case EdgeShape():
-            length = "" if shape.unit == "px" else f"{at}: {pixels} px"
-            ending = none if shape.unit == "px" else ""
-            return f"{label[:1].upper()}{label[1:]}{length}; the other follows the crop{ending}."
-        case WithinShape():
-            length = "" if shape.unit == "px" else f"{at}: {pixels} px"
-            ending = none if shape.unit == "px" else ""
-            grow = (
-                "smaller crops are enlarged" if shape.enlarge else "smaller crops stay as they are"
-            )
-            return f"Fitted within {label[7:]}{length}; {grow}{ending}."
-        case WindowShape():
-            return f"A window of {pixels} photo pixels, not one value changed{none}, {turn}."
-        case ExactShape():
             if shape.unit == "px":
-                return f"{pixels} px{none}, {turn}."
-            return f"{label}{at}: {pixels} px, {turn}."
+                return [Said(label, "shape"), Said("; the other follows the crop"), none]
+            return [Said(label, "shape"), *measured, Said("; the other follows the crop")]
+        case WithinShape():
+            smaller = "enlarged" if shape.enlarge else "left as they are"
+            told = [Said(f"Fitted {label[:1].lower()}{label[1:]}", "shape")]
+            grow = Said(f"; smaller crops are {smaller}")
+            return [*told, grow, none] if shape.unit == "px" else [*told, *measured, grow]
+        case WindowShape():
+            return [
+                Said(f"A window of {pixels} photo pixels, not one value changed", "shape"),
+                none,
+            ]
+        case ExactShape():
+            if shape.unit == "px" and size.bleed is None and size.wrap is None:
+                return [Said(label, "shape"), none]
+            return [Said(label, "shape"), *measured]
+
+
+def _differ_words(size: Size) -> str:
+    words: dict[Differ, str] = {
+        "trim": "trimmed to fill",
+        "extend": f"extended with {colour_words(size.ground)}",
+        "inside": "fitted inside, so that one edge may come out shorter",
+        "stretch": "stretched to fill",
+    }
+    return words[size.differ]
+
+
+def colour_words(colour: str) -> str:
+    """Name a colour: white, black, or its figures."""
+    return {WHITE: "white", BLACK: "black"}.get(colour, colour)
+
+
+def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
+    """Say what is printed beyond a size's own edges, and what of it will be seen.
+
+    `asked` are the output's pixels where the size may be turned.
+    """
+    told = [
+        f"{length_words(length)} {what}"
+        for length, what in ((size.bleed, "bleed all round"), (size.wrap, "to wrap on every side"))
+        if length is not None
+    ]
+    seen = seen_inches(size)
+    if size.frame is None or seen is None:
+        return tuple(told)
+    if asked is not None and (seen[0] - seen[1]) * (asked[0] - asked[1]) < 0:
+        seen = (seen[1], seen[0])
+    unit = unit_of(size.shape)
+    shown: Unit = "in" if unit in (None, "px") else unit
+    edges = " × ".join(rounded(float(edge * PER_INCH[shown]), 2) for edge in seen)
+    behind = "in the mat's window" if size.frame.mat else "inside the frame's lip"
+    return (*told, f"{edges} {shown} seen {behind}")
+
+
+PROFILE_WORDS: dict[Profile, str] = {
+    "keep": "as it came", "srgb": "sRGB", "p3": "Display P3", "grey": "grey",
+}  # fmt: skip
+
+
+def _file_words(file: FileSettings) -> Sequence[str]:
+    """Say how the file is written, where it isn't as usual."""
+    told = [f"a {file.format.upper()}"] if file.format != "jpeg" else []
+    if file.profile != "keep":
+        told.append(f"in {PROFILE_WORDS[file.profile]}")
+    if file.at_most is not None:
+        told.append(f"at most {bytes_words(file.at_most)}")
+    return told

@@ -6,30 +6,61 @@ column. Lengths are exact text, never floats.
 
 from __future__ import annotations
 
+import re
+from collections.abc import Mapping
 from fractions import Fraction
 from functools import lru_cache
-from typing import Annotated, Literal, Self
+from math import ceil
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BeforeValidator, Field, ValidationError, WithJsonSchema, model_validator
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.units import Exact, Pixels, Unit, halves_up, in_inches, pixels_for, plain
+from oak_ledge.core.frames import Frame, Inches, seen_in
+from oak_ledge.core.units import (
+    Exact,
+    ExactLength,
+    Pixels,
+    Unit,
+    halves_up,
+    in_inches,
+    pixels_for,
+    plain,
+)
+from oak_ledge.core.values import Value
 
 Turn = Literal["suit", "fixed"]
 Turned = Literal["wide", "tall"]
 Edge = Literal["width", "height", "long", "short"]
 Group = Literal["print", "frame", "marketplace", "screen", "own"]
 FileFormat = Literal["jpeg", "png", "tiff"]
+Differ = Literal["trim", "extend", "inside", "stretch"]
+Profile = Literal["keep", "srgb", "p3", "grey"]
 
 MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic and memory
 DEFAULT_PATTERN = "{photo}_{size}"
+USUAL_QUALITY = 92
+WHITE, BLACK = "#ffffff", "#000000"
+_COLOURS = {"white": WHITE, "black": BLACK}
 
 
-class _Value(BaseModel):
-    model_config = ConfigDict(frozen=True, extra="forbid")
+def _colour(value: Any) -> str:
+    told = str(value).strip().lower()
+    told = _COLOURS.get(told, told)
+    if not re.fullmatch(r"#[0-9a-f]{6}", told):
+        msg = f"“{value}” is not a colour. Write white, black or one like #f3efe6"
+        raise SizeError(msg)
+    return told
 
 
-class ExactShape(_Value):
+Colour = Annotated[
+    str,
+    BeforeValidator(_colour),
+    WithJsonSchema({"type": "string", "description": "sRGB: white, black or #rrggbb"}),
+]
+
+
+class ExactShape(Value):
     """Width and height, both fixed, in one unit."""
 
     kind: Literal["exact"] = "exact"
@@ -38,7 +69,7 @@ class ExactShape(_Value):
     unit: Unit
 
 
-class EdgeShape(_Value):
+class EdgeShape(Value):
     """One edge fixed; the other follows the crop, whose ratio is free."""
 
     kind: Literal["edge"] = "edge"
@@ -47,7 +78,7 @@ class EdgeShape(_Value):
     unit: Unit
 
 
-class RatioShape(_Value):
+class RatioShape(Value):
     """A ratio, width to height; the crop's own pixels, unscaled."""
 
     kind: Literal["ratio"] = "ratio"
@@ -55,14 +86,14 @@ class RatioShape(_Value):
     along: Exact
 
 
-class PercentShape(_Value):
+class PercentShape(Value):
     """A share of the crop's own pixels; the ratio is free."""
 
     kind: Literal["percent"] = "percent"
     percent: Exact
 
 
-class WithinShape(_Value):
+class WithinShape(Value):
     """Fit within a box; the ratio is free. Smaller crops stay as they are, unless `enlarge`."""
 
     kind: Literal["within"] = "within"
@@ -72,7 +103,7 @@ class WithinShape(_Value):
     enlarge: bool = False
 
 
-class WindowShape(_Value):
+class WindowShape(Value):
     """Exactly that many photo pixels, whole and unscaled: not one value changes."""
 
     kind: Literal["window"] = "window"
@@ -80,7 +111,7 @@ class WindowShape(_Value):
     height: int = Field(ge=1)
 
 
-class OwnShape(_Value):
+class OwnShape(Value):
     """The photo's own ratio, unscaled."""
 
     kind: Literal["photo"] = "photo"
@@ -90,34 +121,52 @@ Shape = Annotated[
     ExactShape | EdgeShape | RatioShape | PercentShape | WithinShape | WindowShape | OwnShape,
     Field(discriminator="kind"),
 ]
-FREE_RATIO = (EdgeShape, PercentShape, WithinShape)
-"""The shapes that leave the crop's ratio open."""
+_FREE_RATIO = (EdgeShape, PercentShape, WithinShape)
 
 
-class PpiRange(_Value):
+class PpiRange(Value):
     """The resolutions a receiver takes: under `low` a person should look, `high` is plenty."""
 
     low: int = Field(ge=1)
     high: int = Field(ge=1)
 
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.low > self.high:
+            msg = f"the receiver's lowest ppi ({self.low}) is above its highest ({self.high})"
+            raise SizeError(msg)
+        return self
 
-class FileSettings(_Value):
+
+class FileSettings(Value):
     """How the file is written."""
 
     format: FileFormat = "jpeg"
-    quality: int = Field(default=92, ge=1, le=100, description="JPEG only")
+    quality: int = Field(default=USUAL_QUALITY, ge=1, le=100, description="JPEG only")
+    at_most: int | None = Field(default=None, ge=1, description="greatest bytes of the file")
+    profile: Profile = Field(default="keep", description="the photo's own, or converted to one")
     pattern: str = Field(default=DEFAULT_PATTERN, min_length=1, max_length=200)
 
 
-class Size(_Value):
-    """A reusable target. `ppi` is None where none shall be written into the file."""
+class Size(Value):
+    """A reusable target. `ppi` is None where none shall be written into the file.
+
+    `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
+    than the print on every side; `frame` says what of the print will be seen.
+    """
 
     size_version: Literal[1] = 1
     name: str = Field(default="", max_length=80)
     group: Group = "own"
     shape: Shape
     ppi: Exact | None = None
+    dot: Exact = Fraction(1)
     turn: Turn
+    differ: Differ = Field(default="trim", description="when the photo has another shape")
+    ground: Colour = Field(default=WHITE, description="what fills beyond the photo's edge")
+    bleed: ExactLength | None = None
+    wrap: ExactLength | None = None
+    frame: Frame | None = None
     receiver: PpiRange | None = None
     greatest_enlargement: Exact = Fraction(2)
     file: FileSettings = FileSettings()
@@ -126,6 +175,28 @@ class Size(_Value):
     def _can_be_made(self) -> Self:
         check(self)
         return self
+
+
+def size_from(told: Mapping[str, object]) -> Size:
+    """Put a size together from its fields, checked as a whole.
+
+    Raises
+    ------
+    SizeError
+        With the field that is wrong, and why.
+    """
+    try:
+        return Size.model_validate(told)
+    except ValidationError as exc:
+        raise SizeError(first_error(exc)) from exc
+
+
+def first_error(exc: ValidationError) -> str:
+    """Say the first thing a model found wrong: where it stands, and why."""
+    first = exc.errors()[0]
+    where = ".".join(str(part) for part in first["loc"])
+    why = first["msg"].removeprefix("Value error, ")
+    return f"{where}: {why}" if where else why
 
 
 def like_photo(name: str, pixels: Pixels, ppi: float | None) -> Size:
@@ -147,8 +218,13 @@ def natural_turn(shape: Shape) -> Turn:
     return "fixed" if unit_of(shape) == "px" else "suit"
 
 
-def inches(size: Size) -> tuple[Fraction, Fraction] | None:
-    """Give width and height in inches as written, or None for a size without both."""
+def ratio_is_open(size: Size) -> bool:
+    """Say whether the crop may take any ratio, and the output follows it."""
+    return isinstance(size.shape, _FREE_RATIO) or size.differ == "inside"
+
+
+def inches(size: Size) -> Inches | None:
+    """Give the print's width and height in inches as written, or None for a size without both."""
     shape = size.shape
     if not isinstance(shape, ExactShape):
         return None
@@ -157,8 +233,19 @@ def inches(size: Size) -> tuple[Fraction, Fraction] | None:
     return in_inches(shape.width, shape.unit), in_inches(shape.height, shape.unit)
 
 
+def margin(size: Size) -> Fraction:
+    """Give how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
+    return sum((part.inches for part in (size.bleed, size.wrap) if part is not None), Fraction(0))
+
+
+def seen_inches(size: Size) -> Inches | None:
+    """Give what will be seen of the print behind lip or mat, in inches; None without a frame."""
+    printed = inches(size)
+    return None if size.frame is None or printed is None else seen_in(size.frame, printed)
+
+
 def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
-    """Give each edge a size fixes, as (amount in its own unit, pixels).
+    """Give each edge a size fixes, as (amount in its own unit, pixels of the file).
 
     Raises
     ------
@@ -173,12 +260,12 @@ def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
         amounts = (Fraction(shape.width), Fraction(shape.height))
     else:
         return ()
-    unit = unit_of(shape) or "px"
-    return tuple((amount, _edge_pixels(amount, unit, size.ppi)) for amount in amounts)
+    unit, more = unit_of(shape) or "px", margin(size)
+    return tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
 
 
 @lru_cache(maxsize=4096)  # exact fractions are slow, and a page asks for the same again and again
-def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None) -> int:
+def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None, more: Fraction) -> int:
     if unit == "px":
         if amount.denominator != 1:
             msg = f"{plain(amount)} px must be a whole number"
@@ -186,12 +273,12 @@ def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None) -> int:
         if amount < 1:
             msg = f"an edge of {plain(amount)} px must be greater than 0"
             raise SizeError(msg)
-        pixels = amount.numerator
+        pixels = halves_up(amount + 2 * more * (ppi or 0))
     elif ppi is None:
         msg = f"a size in {unit} needs a resolution, such as 300 ppi"
         raise SizeError(msg)
     else:
-        pixels = pixels_for(in_inches(amount, unit), ppi)
+        pixels = pixels_for(in_inches(amount, unit) + 2 * more, ppi)
     if pixels > MOST_PIXELS_EDGE:
         msg = f"an edge of {pixels} px is more than the {MOST_PIXELS_EDGE} px this program makes"
         raise SizeError(msg)
@@ -218,12 +305,55 @@ def check(size: Size) -> None:
     ):
         msg = f"ratio={plain(shape.across)}:{plain(shape.along)} must lie between 1:100 and 100:1"
         raise SizeError(msg)
+    _check_differ(size)
     edges_of(size)
+    _check_frame(size)
+
+
+def _check_differ(size: Size) -> None:
+    shape, differ = size.shape, size.differ
+    if differ != "trim" and not isinstance(shape, ExactShape | RatioShape | WindowShape):
+        msg = f"“{differ}” needs a size that fixes a shape: exact edges, a ratio or a window"
+        raise SizeError(msg)
+    if differ in ("inside", "stretch") and not isinstance(shape, ExactShape):
+        msg = (
+            f"“{differ}” scales the photo, and a {shape.kind} does not; say exact edges, or extend"
+        )
+        raise SizeError(msg)
+    if size.dot == 1:
+        return
+    if not Fraction(1, 10) <= size.dot <= 10:
+        msg = f"dot={plain(size.dot)}:1 must lie between 1:10 and 10:1"
+        raise SizeError(msg)
+    if unit_of(shape) != "px" or isinstance(shape, WindowShape):
+        msg = "a dot belongs to a screen: exact pixels, one edge in pixels, or within pixels"
+        raise SizeError(msg)
+
+
+def _check_frame(size: Size) -> None:
+    if size.frame is None and size.bleed is None and size.wrap is None:
+        return
+    if inches(size) is None or size.differ == "inside":
+        msg = "frame, bleed and wrap go with a print: exact edges at a resolution, not “inside”"
+        raise SizeError(msg)
+    frame, seen = size.frame, seen_inches(size)
+    if frame is None or seen is None:
+        return
+    if min(seen) <= 0:
+        msg = f"a lip of {frame.lip} leaves nothing of the print to be seen"
+        raise SizeError(msg)
+    if frame.moulding.inches <= frame.lip.inches:
+        msg = f"a moulding of {frame.moulding} is no wider than its lip of {frame.lip}"
+        raise SizeError(msg)
+    mat = frame.mat
+    if mat and any(a >= b for a, b in zip(mat.window.inches, mat.outer.inches, strict=True)):
+        msg = f"a mat of {mat.outer} is too small for a window of {mat.window}"
+        raise SizeError(msg)
 
 
 def written_pixels(size: Size) -> Pixels | None:
     """Give the output pixels of a size as it is written, or None where the crop decides."""
-    if not isinstance(size.shape, ExactShape | WindowShape):
+    if not isinstance(size.shape, ExactShape | WindowShape) or size.differ == "inside":
         return None
     (_, width), (_, height) = edges_of(size)
     return width, height
@@ -249,7 +379,7 @@ def open_pixels(
     >>> open_pixels(ratio, (6000, 4000), (1000, 900), None)
     (999, 333)
     """
-    shape, (width, height) = size.shape, crop
+    shape, (width, height) = size.shape, _in_dots(crop, size.dot)
     if isinstance(shape, PercentShape):
         return share_of(width, shape.percent), share_of(height, shape.percent)
     if isinstance(shape, RatioShape):
@@ -260,14 +390,44 @@ def open_pixels(
         if shape.edge == "width" or shape.edge == ("long" if wide else "short"):
             return fixed, _at_least_one(fixed * height / width)
         return _at_least_one(fixed * width / height), fixed
-    if isinstance(shape, WithinShape):
+    if isinstance(shape, WithinShape | ExactShape):
         (_, box_width), (_, box_height) = edges_of(size)
         box = turned_pixels((box_width, box_height), size.turn, held, turned)
         scale = min(box[0] / width, box[1] / height)
-        scale = scale if shape.enlarge else min(1.0, scale)
+        if isinstance(shape, WithinShape) and not shape.enlarge:
+            scale = min(1.0, scale)
         return _at_least_one(width * scale), _at_least_one(height * scale)
     across = min(_at_least_one(width), held[0])  # the photo's own shape
     return across, min(_at_least_one(Fraction(across * held[1], held[0])), held[1])
+
+
+def _in_dots(crop: tuple[float, float], dot: Fraction) -> tuple[float, float]:
+    """Give a crop as it counts in oblong dots, with no more of them than it has photo pixels."""
+    if dot == 1:
+        return crop
+    return crop[0] * min(1.0, float(1 / dot)), crop[1] * min(1.0, float(dot))
+
+
+def ratio_around(size: Size, held: Pixels, turned: Turned | None) -> Pixels:
+    """Give the smallest output pixels of a ratio that a whole photo lies in, unscaled.
+
+    Examples
+    --------
+    >>> ratio = Size(shape=RatioShape(across=Fraction(2), along=Fraction(1)), turn="suit")
+    >>> ratio_around(ratio, (600, 401), None)
+    (802, 401)
+    """
+    assert isinstance(size.shape, RatioShape)
+    terms = _terms(size.shape, size.turn, held, turned)
+    times = max(held[0] / terms[0], held[1] / terms[1])
+    if max(terms) <= 100:
+        return ceil(times - 1e-9) * terms[0], ceil(times - 1e-9) * terms[1]
+    return max(held[0], halves_up(times * terms[0])), max(held[1], halves_up(times * terms[1]))
+
+
+def _terms(shape: RatioShape, turn: Turn, held: Pixels, turned: Turned | None) -> Pixels:
+    lowest = shape.across / shape.along
+    return turned_pixels((lowest.numerator, lowest.denominator), turn, held, turned)
 
 
 def _ratio_pixels(
@@ -277,8 +437,7 @@ def _ratio_pixels(
     crop: tuple[float, float],
     turned: Turned | None,
 ) -> Pixels:
-    lowest = shape.across / shape.along
-    terms = turned_pixels((lowest.numerator, lowest.denominator), turn, held, turned)
+    terms = _terms(shape, turn, held, turned)
     times = min(crop[0] / terms[0], crop[1] / terms[1]) + 1e-9
     if max(terms) <= 100 and times >= 1:
         return int(times) * terms[0], int(times) * terms[1]

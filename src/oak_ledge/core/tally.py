@@ -6,14 +6,18 @@ from fractions import Fraction
 
 from pydantic import BaseModel, ConfigDict
 
+from oak_ledge.core.frames import Inches
 from oak_ledge.core.placements import (
     Crop,
     Placement,
     asked_pixels,
     crop_of,
+    face_of,
     largest_width,
+    proportions,
 )
-from oak_ledge.core.sizes import ExactShape, Size, unit_of
+from oak_ledge.core.size_text import extra_words
+from oak_ledge.core.sizes import ExactShape, Size, inches, margin, seen_inches, unit_of
 from oak_ledge.core.units import CM_PER_INCH, PER_INCH, Pixels, Unit, plain, rounded, shape_words
 
 
@@ -39,7 +43,7 @@ class Tally(BaseModel):
     crop: tuple[float, float, float, float]
     """left, top, width, height in photo pixels"""
     scale: float
-    """output pixels per photo pixel"""
+    """output pixels per photo pixel, the larger of across and along"""
     real_ppi: float | None
     trimmed: float
     trimmed_sides: Sides
@@ -49,6 +53,10 @@ class Tally(BaseModel):
     """crop ÷ largest crop of its shape, by area"""
     shape_cost: float
     """share of the photo that the shape itself trims, at its largest"""
+    printed: tuple[float, float] | None
+    """inches of the print, bleed and wrap not counted; None without a resolution"""
+    seen: tuple[float, float] | None
+    """inches of the print that lip or mat leave to be seen; None without a frame"""
     copied: bool
     """True where pixels are copied, not resampled"""
     sentence: str
@@ -60,7 +68,10 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
     crop = crop_of(size, held, placement)
     pw, ph = held
     scale = W / crop.width
-    largest = largest_width(held, (W, H))
+    if size.dot != 1 or placement.stretch != 1:
+        scale = max(scale, H / crop.height)
+    across, along = ratio = proportions(size, held, placement)
+    largest = largest_width(held, ratio)
     inside = _overlap(crop.left, crop.right, pw) * _overlap(crop.top, crop.bottom, ph)
     area = crop.width * crop.height
     copied = (
@@ -81,12 +92,55 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
             bottom=_share((ph - crop.bottom) / ph),
         ),
         uncovered=_share(1 - inside / area),
-        stretch=_dustless((W / crop.width) / (H / crop.height) - 1),
+        stretch=_dustless(placement.stretch - 1),
         kept=min(1.0, (crop.width / largest) ** 2),
-        shape_cost=_share(1 - largest * (largest * H / W) / (pw * ph)),
+        shape_cost=(
+            0.0
+            if size.differ == "extend"
+            else _share(1 - largest * (largest * along / across) / (pw * ph))
+        ),
+        printed=_floats(printed_inches(size, (W, H))),
+        seen=_floats(_turned_as(seen_inches(size), (W, H))),
         copied=copied,
         sentence=_sentence(size, held, crop, (W, H), scale, copied=copied),
     )
+
+
+def printed_inches(size: Size, asked: Pixels) -> Inches | None:
+    """Give the inches of the print, turned as the output is; None without a resolution.
+
+    Where a size fixes lengths these are its own, else what the pixels measure.
+    """
+    if size.ppi is None:
+        return None
+    written = None if size.differ == "inside" else inches(size)
+    return _turned_as(written, asked) or (asked[0] / size.ppi, asked[1] / size.ppi)
+
+
+def insets(size: Size, asked: Pixels) -> tuple[tuple[float, float], tuple[float, float]] | None:
+    """Give how far in from the file's edges print and seen part begin, as shares across and along.
+
+    None where the file is the print and all of it will be seen.
+    """
+    printed, seen = printed_inches(size, asked), _turned_as(seen_inches(size), asked)
+    if printed is None or (seen is None and not margin(size)):
+        return None
+    more = margin(size)
+    file = [edge + 2 * more for edge in printed]
+    seen = seen or printed
+    across, along = ((whole - part) / 2 / whole for whole, part in zip(file, seen, strict=True))
+    return (float(more / file[0]), float(more / file[1])), (float(across), float(along))
+
+
+def _turned_as(lengths: Inches | None, asked: Pixels) -> Inches | None:
+    if lengths is None:
+        return None
+    turned = (lengths[0] - lengths[1]) * (asked[0] - asked[1]) < 0
+    return (lengths[1], lengths[0]) if turned else lengths
+
+
+def _floats(lengths: Inches | None) -> tuple[float, float] | None:
+    return None if lengths is None else (float(lengths[0]), float(lengths[1]))
 
 
 def _overlap(low: float, high: float, edge: int) -> float:
@@ -117,17 +171,15 @@ def output_lengths(size: Size, asked: Pixels) -> str | None:
 
 def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
     """Say width and height of the output apart, in the size's own unit: `10 in`, `8 in`."""
-    shape, unit = size.shape, unit_of(size.shape)
-    if isinstance(shape, ExactShape) and unit != "px":
-        edges = (shape.width, shape.height)
-        if (edges[0] - edges[1]) * (asked[0] - asked[1]) < 0:
-            edges = (edges[1], edges[0])
-        return (f"{plain(edges[0])} {unit}", f"{plain(edges[1])} {unit}")
-    if size.ppi is None:
+    printed = printed_inches(size, asked)
+    if printed is None:
         return (f"{asked[0]} px", f"{asked[1]} px")
+    unit = unit_of(size.shape)
     shown: Unit = "in" if unit in (None, "px") else unit
-    lengths = [rounded(float(edge / size.ppi * PER_INCH[shown]), 2) for edge in asked]
-    return (f"{lengths[0]} {shown}", f"{lengths[1]} {shown}")
+    exact = isinstance(size.shape, ExactShape) and shown == unit and size.differ != "inside"
+    lengths = [edge * PER_INCH[shown] for edge in printed]
+    told = [plain(edge) if exact else rounded(float(edge), 2) for edge in lengths]
+    return (f"{told[0]} {shown}", f"{told[1]} {shown}")
 
 
 def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int = 3) -> str:
@@ -144,13 +196,16 @@ def _sentence(
     cut = f"cut to {rounded(crop.width)} × {rounded(crop.height)}"
     if (crop.width, crop.height) == held:
         cut = "kept whole"
+    elif max(crop.width - held[0], crop.height - held[1]) > 0 and size.differ == "extend":
+        cut = f"extended to {rounded(crop.width)} × {rounded(crop.height)}"
     step = "copied pixel for pixel" if copied else f"×{rounded(scale, 3)}"
     lengths = output_lengths(size, asked)
     physical = (
         "" if lengths is None or size.ppi is None else f": {lengths} at {plain(size.ppi)} ppi"
     )
-    ratio = shape_words(W, H)
+    ratio = shape_words(*face_of(size, asked))
+    extra = "".join(f", {words}" for words in extra_words(size, asked))
     return (
-        f"{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}, "
+        f"{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
         f"a {size.file.format.upper()}."
     )

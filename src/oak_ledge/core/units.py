@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import re
+from dataclasses import dataclass
 from fractions import Fraction
 from math import floor
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, PlainSerializer, WithJsonSchema
+from pydantic import BeforeValidator, PlainSerializer, PlainValidator, WithJsonSchema
+from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
 
 Unit = Literal["in", "cm", "mm", "px"]
+LengthUnit = Literal["in", "cm", "mm"]
 Pixels = tuple[int, int]
 """Width and height in whole pixels."""
 
@@ -38,6 +42,142 @@ Exact = Annotated[
     WithJsonSchema({"type": "string", "description": "an exact number as text: 21/2, 29.7"}),
 ]
 """A `Fraction` that travels and rests as text."""
+
+
+NUMBER = re.compile(
+    r"(?:(\d{1,12})\s+)?(\d{1,12})\s*/\s*(\d{1,12})|(\d{1,12})(?:[.,](\d{1,12}))?|[.,](\d{1,12})"
+)
+"""A number as people write it: `8`, `8.5`, `8,5`, `1/2`, `8 1/2`; its parts as groups."""
+UNIT_WORDS: dict[str, Unit] = {
+    "in": "in", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in",
+    "cm": "cm", "mm": "mm", "px": "px",
+}  # fmt: skip
+_LENGTH = re.compile(rf"\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*", re.IGNORECASE)
+_BOX = re.compile(
+    rf"\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])?\s*[x×*]"
+    rf"\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*",
+    re.IGNORECASE,
+)
+
+
+def exact_number(groups: tuple[str | None, ...]) -> Fraction:
+    """Give the number that the groups of `NUMBER` hold.
+
+    Raises
+    ------
+    ZeroDivisionError
+        If a fraction divides by zero.
+    """
+    whole, over, under, integer, decimals, bare = groups
+    if over is not None and under is not None:
+        return int(whole or 0) + Fraction(int(over), int(under))
+    return Fraction(f"{integer or 0}.{decimals or bare or 0}")
+
+
+@dataclass(frozen=True)
+class Length:
+    """An exact length; travels and rests as text: `3mm`, `8.5in`."""
+
+    amount: Fraction
+    unit: LengthUnit
+
+    @property
+    def inches(self) -> Fraction:
+        """The length in inches."""
+        return in_inches(self.amount, self.unit)
+
+    @override
+    def __str__(self) -> str:
+        return f"{plain(self.amount)}{self.unit}"
+
+
+@dataclass(frozen=True)
+class Box:
+    """Width and height in one unit; travels and rests as text: `20x25cm`."""
+
+    width: Fraction
+    height: Fraction
+    unit: LengthUnit
+
+    @property
+    def inches(self) -> tuple[Fraction, Fraction]:
+        """Width and height in inches."""
+        return in_inches(self.width, self.unit), in_inches(self.height, self.unit)
+
+    @override
+    def __str__(self) -> str:
+        return f"{plain(self.width)}x{plain(self.height)}{self.unit}"
+
+
+def read_length(value: Any) -> Length:
+    """Read a length with its unit.
+
+    Raises
+    ------
+    SizeError
+        With how to write it.
+
+    Examples
+    --------
+    >>> str(read_length("1/4 inch")), str(read_length("3 mm"))
+    ('0.25in', '3mm')
+    """
+    if isinstance(value, Length):
+        return value
+    match = _LENGTH.fullmatch(str(value))
+    try:
+        if match is not None:
+            return Length(exact_number(match.groups()[1:7]), _length_unit(match[8]))
+    except ZeroDivisionError:
+        pass
+    msg = f"“{value}” is not a length. Write it with its unit, like 3mm or 1/4in"
+    raise SizeError(msg)
+
+
+def read_box(value: Any) -> Box:
+    """Read a width and a height with their unit; both are above 0.
+
+    Raises
+    ------
+    SizeError
+        With how to write it.
+
+    Examples
+    --------
+    >>> str(read_box("8 1/2 x 11 in"))
+    '8.5x11in'
+    """
+    if isinstance(value, Box):
+        return value
+    match = _BOX.fullmatch(str(value))
+    try:
+        if match is not None and match[8] in (None, match[16]):
+            found = match.groups()
+            width, height = exact_number(found[1:7]), exact_number(found[9:15])
+            if width > 0 and height > 0:
+                return Box(width, height, _length_unit(match[16]))
+    except ZeroDivisionError:
+        pass
+    msg = f"“{value}” is not a width and a height. Write them like 20x25cm or 8x10in"
+    raise SizeError(msg)
+
+
+def _length_unit(word: str) -> LengthUnit:
+    unit = UNIT_WORDS[word.lower()]
+    assert unit != "px"  # the patterns know lengths only
+    return unit
+
+
+def _as_text(kind: str, example: str) -> Any:
+    return WithJsonSchema({"type": "string", "description": f"{kind} as text: {example}"})
+
+
+ExactLength = Annotated[
+    Length, PlainValidator(read_length), PlainSerializer(str), _as_text("an exact length", "3mm")
+]
+ExactBox = Annotated[
+    Box, PlainValidator(read_box), PlainSerializer(str), _as_text("width and height", "20x25cm")
+]
 
 
 def halves_up(value: Fraction | float) -> int:
@@ -123,6 +263,45 @@ def rounded(value: float, places: int = 1) -> str:
     text = f"{value:.{places}f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return "0" if text == "-0" else text
+
+
+def length_words(length: Length) -> str:
+    """Write a length with a blank before its unit."""
+    return f"{plain(length.amount)} {length.unit}"
+
+
+def bytes_words(count: float) -> str:
+    """Write bytes as people do, in thousands (SI, as disks count).
+
+    >>> bytes_words(4_000_000), bytes_words(149_600), bytes_words(512)
+    ('4 MB', '149.6 kB', '512 bytes')
+    """
+    for step, unit in ((1e9, "GB"), (1e6, "MB"), (1e3, "kB")):
+        if count >= step:
+            return f"{rounded(count / step, 1 if unit == 'kB' else 2)} {unit}"
+    return f"{round(count)} bytes"
+
+
+def read_bytes(text: str) -> int:
+    """Read a limit of a file's bytes: `500kB`, `1.5 MB`, `4000000`; thousands, not 1024.
+
+    Raises
+    ------
+    SizeError
+        With how to write it.
+
+    Examples
+    --------
+    >>> read_bytes("500kB"), read_bytes("1,5 MB")
+    (500000, 1500000)
+    """
+    match = re.fullmatch(r"\s*(\d{1,12})(?:[.,](\d{1,9}))?\s*(k|m|g)?b?\s*", text.lower())
+    step = {None: 1, "k": 1000, "m": 1_000_000, "g": 10**9}[match[3]] if match else 0
+    count = int(Fraction(f"{match[1]}.{match[2] or 0}") * step) if match else 0
+    if count < 1:
+        msg = f"“{text}” is no limit for a file. Write it like 500kB or 4MB"
+        raise SizeError(msg)
+    return count
 
 
 def shape_words(width: int, height: int) -> str:

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.notes import stops
 from oak_ledge.core.pixels.proof import Asked, Measured, ProofLine, asked_of, prove
-from oak_ledge.core.placements import asked_pixels
+from oak_ledge.core.placements import asked_pixels, size_at
 from oak_ledge.flows.figures import compute
 from oak_ledge.flows.making import Work, make
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
@@ -106,8 +106,8 @@ def _make_one(
 
 
 def _asked(placed: Placed) -> Asked:
-    held = placed.photo.facts.held
-    return asked_of(placed.size, asked_pixels(placed.size, held, placed.placement))
+    size = size_at(placed.size, placed.placement)
+    return asked_of(size, asked_pixels(size, placed.photo.facts.held, placed.placement))
 
 
 def folder_of(workspace: Workspace, delivery_id: int) -> Path:
@@ -160,7 +160,7 @@ def archive(workspace: Workspace, delivery_id: int) -> Path:
 def _file_view(placed: Placed | None, file: deliveries.DeliveryFile) -> FileView:
     proof: tuple[ProofLine, ...] = ()
     if placed is not None and file.measured is not None:
-        proof = prove(placed.size, file.asked, file.measured)
+        proof = prove(size_at(placed.size, placed.placement), file.asked, file.measured)
     return FileView(
         placement_id=file.placement_id,
         delivery_id=file.delivery_id,

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
-from oak_ledge.core.notes import Note, notes
+from oak_ledge.core.notes import Note, in_order, notes, size_changed
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.proof import Asked, asked_of
-from oak_ledge.core.placements import Placement, crop_of
+from oak_ledge.core.placements import Placement, crop_of, size_at
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.tally import Sides, Tally, tally
 
@@ -34,6 +34,12 @@ class Figures(BaseModel):
     trimmed_sides: Sides
     uncovered: float
     stretch: float
+    printed: tuple[float, float] | None = Field(
+        description="inches of the print, without bleed and wrap; null without a resolution"
+    )
+    seen: tuple[float, float] | None = Field(
+        description="inches of the print that lip or mat leave to be seen; null without a frame"
+    )
     sentence: str
     notes: tuple[Note, ...]
 
@@ -41,18 +47,21 @@ class Figures(BaseModel):
 def compute(
     size: Size, photo: PhotoFacts, placement: Placement, saved: Size | None = None
 ) -> tuple[Tally, tuple[Note, ...]]:
-    """The tally and the notes of a placement."""
-    found = tally(size, photo.held, placement)
-    return found, notes(size, photo, found, saved)
+    """The tally and the notes of a placement, `size` being the one it lies on."""
+    at = size_at(size, placement)
+    found = tally(at, photo.held, placement)
+    changed = size_changed(size, saved)
+    return found, in_order(notes(at, photo, found), changed)
 
 
 def figures(
     size: Size, photo: PhotoFacts, placement: Placement, saved: Size | None = None
 ) -> Figures:
     found, noted = compute(size, photo, placement, saved)
-    crop = crop_of(size, photo.held, placement)
+    at = size_at(size, placement)
+    crop = crop_of(at, photo.held, placement)
     return Figures(
-        asked=asked_of(size, (found.width, found.height)),
+        asked=asked_of(at, (found.width, found.height)),
         placement=Lying(cx=placement.cx, cy=placement.cy, width=crop.width, height=crop.height),
         scale=found.scale,
         real_ppi=found.real_ppi,
@@ -60,6 +69,8 @@ def figures(
         trimmed_sides=found.trimmed_sides,
         uncovered=found.uncovered,
         stretch=found.stretch,
+        printed=found.printed,
+        seen=found.seen,
         sentence=found.sentence,
         notes=noted,
     )

@@ -9,7 +9,7 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from oak_ledge.core.notes import Level
-from oak_ledge.core.placements import suggest
+from oak_ledge.core.placements import size_at, suggest
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
@@ -37,6 +37,7 @@ class PieceView(BaseModel):
     inches: tuple[float, float] | None
     crop: tuple[float, float, float, float]
     held: Pixels
+    ground: str
 
 
 class JobView(BaseModel):
@@ -153,7 +154,7 @@ def _piece(placed: Placed) -> PieceView:
     if tally.ppi is not None:
         printed = (tally.width / tally.ppi, tally.height / tally.ppi)
     level: Level = noted[0].level if noted else "fine"
-    seen = size_view(placed.size)
+    seen, size = size_view(placed.size), size_at(placed.size, placed.placement)
     return PieceView(
         id=placed.id,
         photo_id=placed.photo.id,
@@ -167,4 +168,5 @@ def _piece(placed: Placed) -> PieceView:
         inches=printed,
         crop=tally.crop,
         held=facts.held,
+        ground=size.ground,
     )

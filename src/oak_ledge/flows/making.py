@@ -8,13 +8,17 @@ from pathlib import Path
 from oak_ledge.core.errors import CoreError, FileError
 from oak_ledge.core.names import file_stem
 from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.pixels.cut import cut, load_shrink
+from oak_ledge.core.pixels.colour import converted
+from oak_ledge.core.pixels.cut import load_shrink
 from oak_ledge.core.pixels.files import ENDINGS, encode
+from oak_ledge.core.pixels.grounds import cut_on_ground, takes_colours
 from oak_ledge.core.pixels.photos import open_photo
 from oak_ledge.core.pixels.proof import Asked, Measured, asked_of, differences, measure
-from oak_ledge.core.placements import Placement, asked_pixels, crop_of
+from oak_ledge.core.pixels.relabel import relabelled_jpeg
+from oak_ledge.core.placements import Crop, Placement, asked_pixels, crop_of, size_at
 from oak_ledge.core.size_text import write_size
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.sizes import USUAL_QUALITY, Size
+from oak_ledge.core.units import Pixels
 from oak_ledge.store.folders import write_new
 
 
@@ -49,7 +53,7 @@ def make(work: Work, folder: Path) -> Made:
         If it cannot be made, or is not measured as asked. A file that fails its proof is
         taken away again: no wrong file lies about under a good name.
     """
-    size, held = work.size, work.photo.held
+    size, held = size_at(work.size, work.placement), work.photo.held
     pixels = asked_pixels(size, held, work.placement)
     asked = asked_of(size, pixels)
     stem = file_stem(
@@ -63,8 +67,7 @@ def make(work: Work, folder: Path) -> Made:
         number=work.number,
     )
     crop = crop_of(size, held, work.placement)
-    opened = open_photo(work.path, shrink=load_shrink(crop, pixels))
-    data = encode(cut(opened, crop, pixels, held), size.file, size.ppi, opened.icc)
+    data = _relabelled(work, size, crop) or _drawn(work, size, crop)
     try:
         path = write_new(folder, stem, ENDINGS[size.file.format], data)
     except OSError as exc:
@@ -80,3 +83,36 @@ def make(work: Work, folder: Path) -> Made:
         path.unlink(missing_ok=True)
         raise
     return Made(path, asked, measured)
+
+
+def _drawn(work: Work, size: Size, crop: Crop) -> bytes:
+    held = work.photo.held
+    pixels = asked_pixels(size, held, work.placement)
+    shrink = load_shrink(crop, pixels)
+    opened = open_photo(work.path, shrink=shrink, colours=takes_colours(size))
+    drawn = cut_on_ground(opened, crop, pixels, held, size.ground)
+    drawn, icc = converted(drawn, opened.icc, size.file.profile)
+    return encode(drawn, size.file, size.ppi, icc)
+
+
+def is_relabelled(photo: PhotoFacts, size: Size, crop: Crop, asked: Pixels) -> bool:
+    """Say whether only the label of a whole JPEG changes, so that its pixel data can stay.
+
+    That is so unless a lower quality than usual or another profile is asked for.
+    """
+    whole = (crop.left, crop.top, crop.width, crop.height) == (0, 0, *photo.held)
+    return (
+        (whole and asked == photo.held)
+        and (photo.format == "JPEG" and size.file.format == "jpeg")
+        and (size.file.quality >= USUAL_QUALITY and size.file.profile == "keep")
+    )
+
+
+def _relabelled(work: Work, size: Size, crop: Crop) -> bytes | None:
+    """Give the photo's own bytes under the size's label; None where they must be drawn anew."""
+    asked = asked_pixels(size, work.photo.held, work.placement)
+    if not is_relabelled(work.photo, size, crop, asked):
+        return None
+    data = relabelled_jpeg(work.path.read_bytes(), size.ppi)
+    most = size.file.at_most
+    return None if data is None or (most is not None and len(data) > most) else data

@@ -15,7 +15,7 @@ from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.photos import look_at
 from oak_ledge.core.tally import measured_lengths
-from oak_ledge.core.units import rounded, shape_words
+from oak_ledge.core.units import bytes_words, rounded, shape_words
 from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import photos
@@ -70,7 +70,7 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
     part, digest, length = photos.receive(stream, workspace.originals, workspace.most_bytes)
     try:
         if length > workspace.most_bytes:
-            msg = f"it has more than {weight(workspace.most_bytes)}, the most that is taken"
+            msg = f"it has more than {bytes_words(workspace.most_bytes)}, the most that is taken"
             raise PhotoError(msg)
         with transaction(workspace.sessions) as session:
             known = photos.find_by_hash(session, digest)
@@ -108,7 +108,7 @@ def photo_view(photo: Photo) -> PhotoView:
         facts=facts,
         shape=shape_words(facts.width, facts.height),
         physical=physical,
-        weight=weight(facts.bytes),
+        weight=bytes_words(facts.bytes),
         remarks=facts.remarks + turned_remark(facts),
     )
 
@@ -121,13 +121,6 @@ def turned_remark(facts: PhotoFacts) -> tuple[str, ...]:
            5: "mirrored and turned a quarter", 6: "turned a quarter clockwise",
            7: "mirrored and turned a quarter", 8: "turned a quarter anticlockwise"}  # fmt: skip
     return (f"Shown {how[facts.orientation]}, as its orientation tag says.",)
-
-
-def weight(size: int) -> str:
-    """Bytes as people read them, in thousands."""
-    if size < 1_000_000:
-        return f"{max(1, round(size / 1000))} kB"
-    return f"{size / 1e6:.1f} MB" if size < 1e9 else f"{size / 1e9:.1f} GB"
 
 
 def label(name: str) -> str:

@@ -8,19 +8,26 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.notes import unit_slip
+from oak_ledge.core.pixels.weight import estimate
 from oak_ledge.core.placements import (
+    Crop,
     Gesture,
     Placement,
     apply,
     asked_pixels,
+    face_of,
     gesture_name,
     keep_inside,
+    size_at,
     suggest,
 )
 from oak_ledge.core.size_text import read_size, say_size, shape_label, write_size
-from oak_ledge.core.sizes import FREE_RATIO, OwnShape, Size
-from oak_ledge.core.tally import output_edges
+from oak_ledge.core.sizes import OwnShape, Size, ratio_is_open, unit_of
+from oak_ledge.core.tally import insets, output_edges, output_lengths
+from oak_ledge.core.units import Pixels, bytes_words, plain, rounded
+from oak_ledge.flows import previews
 from oak_ledge.flows.figures import Figures, figures
+from oak_ledge.flows.making import is_relabelled
 from oak_ledge.flows.photos import PhotoView, photo_view
 from oak_ledge.flows.stations import Station, stations
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
@@ -40,6 +47,17 @@ class SizeView(BaseModel):
     size: Size
 
 
+class Output(BaseModel):
+    """What comes out, each figure in words, and as it stands in the fields one can type in."""
+
+    pixels: str
+    lengths: str
+    ppi: str
+    weight: str
+    fields: dict[str, str]
+    """`ppi`, `width`, `height`, and the `unit` of these two"""
+
+
 class Live(Figures):
     """What a gesture answers: everything that changes while dragging, and nothing else."""
 
@@ -48,6 +66,15 @@ class Live(Figures):
     """as it is kept; a `PUT` takes the same"""
     crop: tuple[float, float, float, float]
     stations: list[Station]
+    output: Output
+    about_bytes: int | None
+    """estimated; None until the photo has been weighed"""
+    face: Pixels
+    """the proportions the piece is seen in, on dots that may be oblong"""
+    insets: tuple[tuple[float, float], tuple[float, float]] | None
+    """where print and seen part begin, as shares of the file's width and height"""
+    ground: str
+    """the colour that fills beyond the photo's edge"""
     edges: tuple[str, str]
     """width and height in words, for the measuring lines: `10 in`, `8 in`"""
     turns: bool
@@ -60,6 +87,8 @@ class PlacementView(Live):
     job_id: int
     photo: PhotoView
     size: SizeView
+    own_size: SizeView | None
+    """this photo's own exception to the size"""
     state: State
     can_undo: bool
     can_redo: bool
@@ -72,9 +101,12 @@ def load(workspace: Workspace, placement_id: int) -> Placed:
         return _find(session, placement_id)
 
 
-def view(workspace: Workspace, placement_id: int) -> PlacementView:
+def view(workspace: Workspace, placement_id: int, *, weigh: bool = False) -> PlacementView:
+    """Look at a placement; to `weigh` its photo first takes a moment, once."""
+    if weigh:
+        previews.weights_of(workspace, load(workspace, placement_id).photo, measure=True)
     with transaction(workspace.sessions) as session:
-        return _view(session, _find(session, placement_id))
+        return _view(workspace, session, _find(session, placement_id))
 
 
 def _find(session: Session, placement_id: int) -> Placed:
@@ -85,13 +117,14 @@ def _find(session: Session, placement_id: int) -> Placed:
     return found
 
 
-def _view(session: Session, placed: Placed) -> PlacementView:
+def _view(workspace: Workspace, session: Session, placed: Placed) -> PlacementView:
     steps = placements.step_names(session, placed.id)
     return PlacementView(
-        **dict(live(placed, placed.placement)),
+        **dict(live(workspace, placed, placed.placement)),
         job_id=placed.job_id,
         photo=photo_view(placed.photo),
         size=size_view(placed.size),
+        own_size=None if placed.placement.size is None else size_view(placed.placement.size),
         state=placed.state,
         can_undo=placed.step > 0,
         can_redo=placed.step < len(steps) - 1,
@@ -100,27 +133,66 @@ def _view(session: Session, placed: Placed) -> PlacementView:
     )
 
 
-def live(placed: Placed, placement: Placement) -> Live:
+def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
-    facts = placed.photo.facts
+    facts, size = placed.photo.facts, size_at(placed.size, placement)
     found = figures(placed.size, facts, placement, placed.saved)
     lying = found.placement
-    asked = asked_pixels(placed.size, facts.held, placement)
+    crop = Crop(lying.cx - lying.width / 2, lying.cy - lying.height / 2, lying.width, lying.height)
+    asked = asked_pixels(size, facts.held, placement)
+    about = _about_bytes(workspace, placed, size, crop, found)
     return Live(
         **dict(found),
         id=placed.id,
         lying=placement,
-        crop=(lying.cx - lying.width / 2, lying.cy - lying.height / 2, lying.width, lying.height),
-        stations=stations(placed.size, facts, found),
-        edges=output_edges(placed.size, asked),
-        turns=asked[0] != asked[1] and not isinstance(placed.size.shape, OwnShape),
+        crop=(crop.left, crop.top, crop.width, crop.height),
+        stations=stations(size, facts, found, about),
+        output=_output(size, asked, about),
+        about_bytes=about,
+        face=face_of(size, asked),
+        insets=insets(size, asked),
+        ground=size.ground,
+        edges=output_edges(size, asked),
+        turns=asked[0] != asked[1] and not isinstance(size.shape, OwnShape),
+    )
+
+
+def _about_bytes(
+    workspace: Workspace, placed: Placed, size: Size, crop: Crop, found: Figures
+) -> int | None:
+    """Estimate the file's bytes; a whole JPEG that is only relabelled keeps its own."""
+    facts, asked = placed.photo.facts, (found.asked.width, found.asked.height)
+    most = size.file.at_most or facts.bytes
+    if is_relabelled(facts, size, crop, asked) and facts.bytes <= most:
+        return facts.bytes
+    weights = previews.weights_of(workspace, placed.photo)
+    return None if weights is None else estimate(weights, asked, found.scale, size.file)
+
+
+def _output(size: Size, asked: Pixels, about: int | None) -> Output:
+    edges = output_edges(size, asked)
+    unit = unit_of(size.shape)
+    fields = {"ppi": "", "width": "", "height": "", "unit": "in" if unit in (None, "px") else unit}
+    if size.ppi is not None:
+        fields |= {
+            "ppi": plain(size.ppi) if size.ppi.denominator < 100 else rounded(float(size.ppi), 3),
+            "width": edges[0].rpartition(" ")[0],
+            "height": edges[1].rpartition(" ")[0],
+        }
+    return Output(
+        pixels=f"{asked[0]} × {asked[1]} px",
+        lengths=output_lengths(size, asked) or "no physical size",
+        ppi=f"{fields['ppi']} ppi" if size.ppi is not None else "no ppi",
+        weight="" if about is None else f"about {bytes_words(about)}",
+        fields=fields,
     )
 
 
 def tell(workspace: Workspace, placement_id: int, gesture: Gesture) -> Live:
     """Answer a gesture while it is being made; nothing is kept."""
     placed = load(workspace, placement_id)
-    return live(placed, apply(placed.size, placed.photo.facts.held, placed.placement, gesture))
+    held = placed.photo.facts.held
+    return live(workspace, placed, apply(placed.size, held, placed.placement, gesture))
 
 
 def keep(workspace: Workspace, placement_id: int, gesture: Gesture, now: datetime) -> PlacementView:
@@ -130,7 +202,7 @@ def keep(workspace: Workspace, placement_id: int, gesture: Gesture, now: datetim
         placement = apply(placed.size, placed.photo.facts.held, placed.placement, gesture)
         if placement != placed.placement:
             placed = placements.keep(session, placed.id, placement, gesture_name(gesture), now)
-        return _view(session, placed)
+        return _view(workspace, session, placed)
 
 
 def put(
@@ -139,8 +211,9 @@ def put(
     """Set a placement by its figures; it is kept inside the photo like any other."""
     with transaction(workspace.sessions) as session:
         placed = _find(session, placement_id)
-        inside = keep_inside(placed.size, placed.photo.facts.held, placement)
-        return _view(session, placements.keep(session, placed.id, inside, "typed", now))
+        size = size_at(placed.size, placement)
+        inside = keep_inside(size, placed.photo.facts.held, placement)
+        return _view(workspace, session, placements.keep(session, placed.id, inside, "typed", now))
 
 
 def walk(
@@ -149,7 +222,7 @@ def walk(
     """Undo or redo one step; at either end nothing changes."""
     with transaction(workspace.sessions) as session:
         _find(session, placement_id)
-        return _view(session, placements.walk(session, placement_id, by, now))
+        return _view(workspace, session, placements.walk(session, placement_id, by, now))
 
 
 def settle(workspace: Workspace, placement_id: int, now: datetime) -> PlacementView:
@@ -158,7 +231,7 @@ def settle(workspace: Workspace, placement_id: int, now: datetime) -> PlacementV
         placed = _find(session, placement_id)
         if placed.state != "made":
             placed = placements.set_state(session, placement_id, "settled", now)
-        return _view(session, placed)
+        return _view(workspace, session, placed)
 
 
 def mend(workspace: Workspace, placement_id: int, code: str, now: datetime) -> PlacementView:
@@ -179,7 +252,7 @@ def mend(workspace: Workspace, placement_id: int, code: str, now: datetime) -> P
         for other in jobs.change_size(session, placed.job_size_id, size, still_saved=same):
             laid = suggest(size, other.photo.facts.held)
             placements.begin_again(session, other.id, laid, "suggested on the new size", now)
-        return _view(session, _find(session, placement_id))
+        return _view(workspace, session, _find(session, placement_id))
 
 
 def _meant(placed: Placed, code: str) -> Size:
@@ -200,6 +273,6 @@ def size_view(size: Size) -> SizeView:
         text=write_size(size),
         label=shape_label(size),
         sentence=say_size(size),
-        free=isinstance(size.shape, FREE_RATIO),
+        free=ratio_is_open(size),
         size=size,
     )

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 import hashlib
+from functools import lru_cache
 from pathlib import Path
 
-from oak_ledge.core.pixels.cut import cut, load_shrink
+from oak_ledge.core.pixels.colour import converted
+from oak_ledge.core.pixels.cut import load_shrink
 from oak_ledge.core.pixels.files import encode_preview
+from oak_ledge.core.pixels.grounds import cut_on_ground, takes_colours
 from oak_ledge.core.pixels.photos import draw_preview, open_photo
-from oak_ledge.core.placements import Crop, asked_pixels, crop_of
+from oak_ledge.core.pixels.weight import Weights, weigh
+from oak_ledge.core.placements import Crop, asked_pixels, crop_of, size_at
+from oak_ledge.core.sizes import Size
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.folders import replace_file
 from oak_ledge.store.photos import Photo, original
@@ -38,26 +43,49 @@ def piece_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
     Cut by the same code as the file. From the photo's preview where that holds as many pixels
     as are shown, else from the original.
     """
-    facts = placed.photo.facts
-    W, H = asked_pixels(placed.size, facts.held, placed.placement)
+    facts, size = placed.photo.facts, size_at(placed.size, placed.placement)
+    W, H = asked_pixels(size, facts.held, placed.placement)
     fit = min(1.0, min(edge, PIECE_MOST_EDGE) / max(W, H))
     shown = (max(1, round(W * fit)), max(1, round(H * fit)))
-    crop = crop_of(placed.size, facts.held, placed.placement)
-    key = hashlib.sha256(f"{placed.photo.hash} {crop} {shown}".encode()).hexdigest()
+    crop = crop_of(size, facts.held, placed.placement)
+    of = f"{placed.photo.hash} {crop} {shown} {size.ground} {size.file.profile}"
+    key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
     if not path.exists():
-        replace_file(path, _draw_piece(workspace, placed.photo, crop, shown))
+        replace_file(path, _draw_piece(workspace, placed.photo, size, crop, shown))
     return path
 
 
-def _draw_piece(workspace: Workspace, photo: Photo, crop: Crop, shown: tuple[int, int]) -> bytes:
+def _draw_piece(
+    workspace: Workspace, photo: Photo, size: Size, crop: Crop, shown: tuple[int, int]
+) -> bytes:
     held = photo.facts.held
     share = min(1.0, PREVIEW_EDGE / max(held))
+    colours = takes_colours(size)
     if crop.width * share >= shown[0]:
-        opened = open_photo(photo_preview(workspace, photo, PREVIEW_EDGE))
+        opened = open_photo(photo_preview(workspace, photo, PREVIEW_EDGE), colours=colours)
         seen = (opened.image.width, opened.image.height)
         across, along = seen[0] / held[0], seen[1] / held[1]
         crop = Crop(crop.left * across, crop.top * along, crop.width * across, crop.height * along)
-        return encode_preview(cut(opened, crop, shown, seen), opened.icc)
-    opened = open_photo(original(workspace.originals, photo), shrink=load_shrink(crop, shown))
-    return encode_preview(cut(opened, crop, shown, held), opened.icc)
+        held = seen
+    else:
+        source = original(workspace.originals, photo)
+        opened = open_photo(source, shrink=load_shrink(crop, shown), colours=colours)
+    pixels = cut_on_ground(opened, crop, shown, held, size.ground)
+    return encode_preview(*converted(pixels, opened.icc, size.file.profile))
+
+
+def weights_of(workspace: Workspace, photo: Photo, *, measure: bool = False) -> Weights | None:
+    """What a photo's files weigh per pixel; measured once, when first asked to `measure`."""
+    path = workspace.previews / photo.hash[:2] / f"{photo.hash}-weights.json"
+    if not path.exists():
+        if not measure:
+            return None
+        weights = weigh(original(workspace.originals, photo))
+        replace_file(path, weights.model_dump_json().encode())
+    return _weights_in(path)
+
+
+@lru_cache(maxsize=64)  # a drag asks for the same at every frame
+def _weights_in(path: Path) -> Weights:
+    return Weights.model_validate_json(path.read_bytes())

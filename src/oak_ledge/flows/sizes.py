@@ -9,6 +9,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.placements import size_at
 from oak_ledge.core.size_files import read_file, write_csv, write_json
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import (
@@ -24,6 +25,7 @@ from oak_ledge.core.sizes import (
     edges_of,
     inches,
     like_photo,
+    size_from,
     written_pixels,
 )
 from oak_ledge.core.units import Exact
@@ -186,7 +188,7 @@ def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
 def keep_of(workspace: Workspace, placement_id: int) -> SavedSizeView:
     """Keep the size a placement lies on in the library; a free crop is kept as its exact pixels."""
     placed = load(workspace, placement_id)
-    size = placed.size
+    size = size_at(placed.size, placed.placement)
     if placed.placement.free is not None:
         width, height = placed.placement.free
         label = None if size.ppi is None else float(size.ppi)
@@ -290,7 +292,7 @@ def _told(size: Size, asked: SizeAsked) -> Size:
     said = asked.model_dump(exclude_unset=True, exclude={"text", "version"})
     # none takes a receiver's range away; of the rest it says nothing
     said = {name: value for name, value in said.items() if value is not None or name == "receiver"}
-    return Size.model_validate(size.model_dump() | said)
+    return size_from(dict(size) | said)
 
 
 def _named(session: Session, size: Size) -> Size:

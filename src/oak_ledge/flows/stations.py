@@ -7,9 +7,10 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.size_text import PROFILE_WORDS, colour_words
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.tally import output_lengths
-from oak_ledge.core.units import plain, rounded, shape_words
+from oak_ledge.core.units import bytes_words, plain, rounded, shape_words
 from oak_ledge.flows.figures import Figures
 
 StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]
@@ -32,8 +33,10 @@ class Station(BaseModel):
     rows: list[Row]
 
 
-def stations(size: Size, photo: PhotoFacts, found: Figures) -> list[Station]:
-    """Say the whole line for a placement."""
+def stations(
+    size: Size, photo: PhotoFacts, found: Figures, about: int | None = None
+) -> list[Station]:
+    """Say the whole line for a placement, `about` being its file's estimated bytes."""
     W, H = found.asked.width, found.asked.height
     lying = found.placement
     lengths = output_lengths(size, (W, H))
@@ -78,14 +81,7 @@ def stations(size: Size, photo: PhotoFacts, found: Figures) -> list[Station]:
                 Row(name="sides", value=_sides(found)),
             ],
         ),
-        Station(
-            name="Ground",
-            idle=True,
-            figure="not needed",
-            unit="",
-            below="the crop lies inside",
-            rows=[],
-        ),
+        _ground(size, found),
         Station(
             name="Pixels",
             idle=False,
@@ -98,15 +94,45 @@ def stations(size: Size, photo: PhotoFacts, found: Figures) -> list[Station]:
         Station(
             name="File",
             idle=False,
-            figure=kind,
-            unit="",
-            below="made, then measured",
+            figure=kind if about is None else bytes_words(about),
+            unit="" if about is None else "about",
+            below=_file_words(size, known=about is not None),
             rows=[
                 Row(name="quality", value=quality),
-                Row(name="colour", value=photo.profile or "sRGB"),
+                Row(name="colour", value=_colour(size, photo)),
             ],
         ),
     ]
+
+
+def _ground(size: Size, found: Figures) -> Station:
+    if size.differ != "extend":
+        figure, below = "not needed", "the crop lies inside"
+        if size.differ == "inside":
+            below = "fitted inside its size"
+        return Station(name="Ground", idle=True, figure=figure, unit="", below=below, rows=[])
+    share = f"{rounded(found.uncovered * 100, 0)} %"
+    return Station(
+        name="Ground",
+        idle=False,
+        figure=share if found.uncovered else "none",
+        unit="of the piece",
+        below="beyond the photo's edge",
+        rows=[Row(name="with", value=colour_words(size.ground))],
+    )
+
+
+def _file_words(size: Size, *, known: bool) -> str:
+    kind = size.file.format.upper()
+    if size.file.at_most is not None:
+        return f"{kind}, at most {bytes_words(size.file.at_most)}"
+    return kind if known else "made, then measured"
+
+
+def _colour(size: Size, photo: PhotoFacts) -> str:
+    if size.file.profile != "keep":
+        return PROFILE_WORDS[size.file.profile]
+    return photo.profile or "sRGB"
 
 
 def _sides(found: Figures) -> str:

@@ -30,7 +30,7 @@ def test_the_pixels_of_any_size_on_any_photo_are_those_asked(asked, held):
         asked_pixels(asked, (held[1], held[0]), suggest(asked, (held[1], held[0])))
     )
     assert (wanted.width, wanted.height) == (W, H)
-    assert W / crop.width == pytest.approx(H / crop.height, rel=1e-9)
+    assert W * float(asked.dot) / crop.width == pytest.approx(H / crop.height, rel=1e-9)
 
 
 @given(strategies.resolutions, st.sampled_from(["jpeg", "png", "tiff"]))

@@ -18,7 +18,7 @@ import pyvips
 from threadpoolctl import threadpool_limits
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.pixels.methods import Method, Taps, choose, taps
+from oak_ledge.core.pixels.methods import Taps, choose, taps
 from oak_ledge.core.pixels.photos import OpenPhoto, reading_pixels
 from oak_ledge.core.pixels.reduction import reduce, window_for
 from oak_ledge.core.placements import Crop
@@ -49,7 +49,8 @@ def cut(photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels) -> Array:
     Parameters
     ----------
     photo : opened for one pass; it is used up
-    crop : rectangle in photo pixels as held, inside the photo
+    crop : rectangle in photo pixels as held, inside the photo or up to an output pixel beyond it,
+        where the photo's last pixel counts as repeated
     asked : output (W, H)
     held : the photo's (width, height) as held, unshrunk
 
@@ -64,15 +65,26 @@ def cut(photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels) -> Array:
     PhotoError
         If the photo is damaged.
     """
+    check_output(asked)
+    stored_crop, stored_asked = _as_stored(crop, asked, held, photo.orientation)
+    with reading_pixels():
+        return upright(_cut_stored(photo, stored_crop, stored_asked), photo.orientation)
+
+
+def check_output(asked: Pixels) -> None:
+    """Refuse an output larger than memory should hold.
+
+    Raises
+    ------
+    FileError
+        With how large it is and how large it may be.
+    """
     if asked[0] * asked[1] > MOST_OUTPUT_PIXELS:
         msg = (
             f"{asked[0]} × {asked[1]} px is {asked[0] * asked[1] / 1e6:.0f} megapixels; "
             f"at most {MOST_OUTPUT_PIXELS / 1e6:.0f} can be made. Ask for fewer ppi"
         )
         raise FileError(msg)
-    stored_crop, stored_asked = _as_stored(crop, asked, held, photo.orientation)
-    with reading_pixels():
-        return upright(_cut_stored(photo, stored_crop, stored_asked), photo.orientation)
 
 
 def upright(pixels: Array, orientation: int) -> Array:
@@ -117,9 +129,8 @@ def _by_taps(photo: OpenPhoto, crop: Crop, asked: Pixels) -> Array:
     image = photo.image
     W, H = asked
     dtype = np.uint16 if image.format == "ushort" else np.uint8
-    method: Method = choose(crop.width / W)
-    down = taps(image.height, crop.top, crop.height, H, method)
-    first, last, across = _span(taps(image.width, crop.left, crop.width, W, method))
+    down = taps(image.height, crop.top, crop.height, H, choose(crop.height / H))
+    first, last, across = _span(taps(image.width, crop.left, crop.width, W, choose(crop.width / W)))
     out = np.empty((H, W, image.bands), dtype)
     rows = _Rows(image, first, last - first, dtype)
     strips = _strips(down, (last - first) * image.bands)

@@ -16,11 +16,12 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.cut import Array
 from oak_ledge.core.pixels.photos import on_white
 from oak_ledge.core.sizes import FileFormat, FileSettings
-from oak_ledge.core.units import MM_PER_INCH, halves_up
+from oak_ledge.core.units import MM_PER_INCH, bytes_words, halves_up, rounded
 
 JPEG_MOST_EDGE = 65_500  # libjpeg's own limit, JPEG_MAX_DIMENSION
+LEAST_QUALITY = 60  # under it a JPEG shows its blocks (rules, section 7)
 INCH_UNIT, NO_UNIT = 2, 1  # TIFF 6.0, ResolutionUnit
-_TAG_X, _TAG_Y, _TAG_UNIT = 282, 283, 296
+RESOLUTION_TAGS = (282, 283, 296)  # across, along, unit: TIFF 6.0 and EXIF alike
 ENDINGS: dict[FileFormat, str] = {"jpeg": ".jpg", "png": ".png", "tiff": ".tif"}
 
 
@@ -46,33 +47,65 @@ def per_metre(ppi: Fraction) -> int:
 
 
 def encode(pixels: Array, settings: FileSettings, ppi: Fraction | None, icc: bytes | None) -> bytes:
-    """Encode pixels as the bytes of a file.
+    """Encode pixels as the bytes of a file, no more of them than the settings allow.
 
     Parameters
     ----------
     pixels : (H, W, C) uint8 or uint16; JPEG takes them as 8 bits, on white where they have alpha
-    settings : format and quality
+    settings : format, quality and greatest bytes; over those the highest JPEG quality that fits
+        is found by bisection, down to `LEAST_QUALITY`
     ppi : written into the file, or None for none
     icc : profile to embed, or None
 
     Raises
     ------
     FileError
-        If the format cannot hold so many pixels.
+        If the format cannot hold so many pixels, or the bytes can't be kept.
     """
-    height, width = pixels.shape[:2]
-    image = _image(pixels)
+    image = image_of(pixels)
     if settings.format == "jpeg":
-        return _jpeg(image, settings.quality, ppi, icc, (width, height))
-    if icc is not None:
-        image = _with_icc(image, icc)
-    if settings.format == "png":
-        data = bytes(
-            image.pngsave_buffer(
-                keep="icc", bitdepth=16 if pixels.dtype == np.uint16 else 8, compression=6
-            )
+        return _jpeg_within(_for_jpeg(image, icc), settings, ppi)
+    data = (_png if settings.format == "png" else _tiff)(image, ppi, icc)
+    if settings.at_most is not None and len(data) > settings.at_most:
+        msg = (
+            f"as a {settings.format.upper()}, which loses nothing, it has {bytes_words(len(data))}; "
+            f"at most {bytes_words(settings.at_most)} may be. Choose JPEG, or fewer pixels"
         )
-        return _png_resolution(data, ppi)
+        raise FileError(msg)
+    return data
+
+
+def _jpeg_within(image: Any, settings: FileSettings, ppi: Fraction | None) -> bytes:
+    data, most = _jpeg(image, settings.quality, ppi), settings.at_most
+    if most is None or len(data) <= most:
+        return data
+    fits, low, high = None, LEAST_QUALITY, settings.quality - 1
+    while low <= high:
+        middle = (low + high + 1) // 2
+        data = _jpeg(image, middle, ppi)
+        if len(data) <= most:
+            fits, low = data, middle + 1
+        else:
+            high = middle - 1
+    if fits is not None:
+        return fits
+    fewer = rounded((most / len(data)) ** 0.5 * 100, 0)
+    msg = (
+        f"even at quality {min(LEAST_QUALITY, settings.quality)} it has {bytes_words(len(data))}; at "
+        f"most {bytes_words(most)} may be. Ask for fewer pixels: about {fewer} % of each edge"
+    )
+    raise FileError(msg)
+
+
+def _png(image: Any, ppi: Fraction | None, icc: bytes | None) -> bytes:
+    image = image if icc is None else with_icc(image, icc)
+    depth = 16 if image.format == "ushort" else 8
+    data = bytes(image.pngsave_buffer(keep="icc", bitdepth=depth, compression=6))
+    return _png_resolution(data, ppi)
+
+
+def _tiff(image: Any, ppi: Fraction | None, icc: bytes | None) -> bytes:
+    image = image if icc is None else with_icc(image, icc)
     if ppi is not None:
         per_mm = float(ppi / MM_PER_INCH)
         image = image.copy(xres=per_mm, yres=per_mm)
@@ -84,15 +117,15 @@ def encode(pixels: Array, settings: FileSettings, ppi: Fraction | None, icc: byt
 
 def encode_preview(pixels: Array, icc: bytes | None) -> bytes:
     """Encode (H, W, C) pixels as a JPEG for the screen, in sRGB, transparent parts white."""
-    image = on_white(_image(pixels))
+    image = on_white(image_of(pixels))
     if icc is not None:
         with suppress(pyvips.Error):  # a broken profile: shown as it is
-            image = _with_icc(image, icc).icc_transform("srgb", embedded=True)
+            image = with_icc(image, icc).icc_transform("srgb", embedded=True)
     return bytes(_in_8_bits(image).jpegsave_buffer(Q=90, keep="none"))
 
 
-def _image(pixels: Array) -> Any:
-    """Hand (H, W, C) pixels to the encoder."""
+def image_of(pixels: Array) -> Any:
+    """Hand (H, W, C) pixels to the image library."""
     deep = pixels.dtype == np.uint16
     colour = pixels.shape[2] > 2
     kind = {(False, False): "b-w", (False, True): "grey16", (True, False): "srgb"}.get(
@@ -107,42 +140,55 @@ def _in_8_bits(image: Any) -> Any:
     return image.colourspace("b-w" if image.bands == 1 else "srgb")
 
 
-def _with_icc(image: Any, icc: bytes) -> Any:
+def with_icc(image: Any, icc: bytes) -> Any:
+    """Give an image that carries a profile."""
     image = image.copy()
     image.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
     return image
 
 
-def _jpeg(
-    image: Any, quality: int, ppi: Fraction | None, icc: bytes | None, extent: tuple[int, int]
-) -> bytes:
-    if max(extent) > JPEG_MOST_EDGE:
-        msg = f"JPEG holds at most {JPEG_MOST_EDGE} px on an edge, not {max(extent)}. Choose PNG or TIFF"
+def _for_jpeg(image: Any, icc: bytes | None) -> Any:
+    extent = max(image.width, image.height)
+    if extent > JPEG_MOST_EDGE:
+        msg = f"JPEG holds at most {JPEG_MOST_EDGE} px on an edge, not {extent}. Choose PNG or TIFF"
         raise FileError(msg)
     image = _in_8_bits(on_white(image))
-    if icc is not None:
-        image = _with_icc(image, icc)
+    return image if icc is None else with_icc(image, icc)
+
+
+def _jpeg(image: Any, quality: int, ppi: Fraction | None) -> bytes:
     data = bytes(image.jpegsave_buffer(Q=quality, keep="icc"))
-    return _jpeg_resolution(data, None if ppi is None else halves_up(ppi))
+    return _jpeg_resolution(data, None if ppi is None else max(1, halves_up(ppi)))
 
 
 def _jpeg_resolution(data: bytes, ppi: int | None) -> bytes:
     """Put density into JFIF and EXIF, both the same: readers differ in which they believe."""
-    unit, density = (1, max(1, ppi)) if ppi is not None else (0, 1)
-    jfif = b"JFIF\x00\x01\x02" + struct.pack(">BHHBB", unit, density, density, 0, 0)
-    head = b"\xff\xd8" + _segment(0xE0, jfif)
+    head = b"\xff\xd8" + jfif_segment(ppi)
     if ppi is not None:
-        exif = Image.Exif()
-        exif[_TAG_X] = exif[_TAG_Y] = float(density)
-        exif[_TAG_UNIT] = INCH_UNIT
-        head += _segment(0xE1, exif.tobytes())
+        head += segment(0xE1, exif_of(ppi))
     at = 2
     while data[at : at + 2] == b"\xff\xe0":  # the encoder's own JFIF block
         at += 2 + struct.unpack(">H", data[at + 2 : at + 4])[0]
     return head + data[at:]
 
 
-def _segment(marker: int, body: bytes) -> bytes:
+def exif_of(ppi: int) -> bytes:
+    """Give the body of an EXIF block that holds a resolution and nothing else."""
+    exif = Image.Exif()
+    across, along, unit = RESOLUTION_TAGS
+    exif[across] = exif[along] = float(ppi)
+    exif[unit] = INCH_UNIT
+    return exif.tobytes()
+
+
+def jfif_segment(ppi: int | None) -> bytes:
+    """Give a JFIF block (1.02) with a density in dots per inch, or none."""
+    unit, density = (1, ppi) if ppi is not None else (0, 1)
+    return segment(0xE0, b"JFIF\x00\x01\x02" + struct.pack(">BHHBB", unit, density, density, 0, 0))
+
+
+def segment(marker: int, body: bytes) -> bytes:
+    """Give a JPEG segment (ITU T.81, B.1.1.4)."""
     return struct.pack(">BBH", 0xFF, marker, len(body) + 2) + body
 
 
@@ -168,6 +214,6 @@ def _tiff_without_unit(data: bytes) -> bytes:
     (count,) = struct.unpack(order + "H", data[directory : directory + 2])
     out = bytearray(data)
     for entry in range(directory + 2, directory + 2 + 12 * count, 12):
-        if struct.unpack(order + "H", data[entry : entry + 2])[0] == _TAG_UNIT:
+        if struct.unpack(order + "H", data[entry : entry + 2])[0] == RESOLUTION_TAGS[2]:
             out[entry + 8 : entry + 10] = struct.pack(order + "H", NO_UNIT)
     return bytes(out)

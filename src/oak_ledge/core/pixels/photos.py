@@ -111,10 +111,11 @@ def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
     )
 
 
-def open_photo(path: Path, *, shrink: int = 1) -> OpenPhoto:
+def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPhoto:
     """Open a photo for one pass from top to bottom; CMYK and other spaces come as sRGB.
 
     `shrink` 2, 4 or 8 lets a JPEG be decoded at that part of its edges; other formats ignore it.
+    With `colours` a grey photo comes as sRGB too, so that it can stand on a colour.
 
     Raises
     ------
@@ -134,6 +135,14 @@ def open_photo(path: Path, *, shrink: int = 1) -> OpenPhoto:
             image = image.icc_transform("srgb", embedded=icc is not None, input_profile="cmyk")
         icc = _icc(image)
         return OpenPhoto(image, tag, shrink, icc, bool(alpha))
+    if colours and _channels(image) == "grey":
+        with reading_pixels():
+            if icc is not None:
+                depth = 16 if image.format == "ushort" else 8
+                image = image.icc_transform("srgb", embedded=True, depth=depth)
+            else:
+                image = image.colourspace("rgb16" if image.format == "ushort" else "srgb")
+        return OpenPhoto(image, tag, shrink, _icc(image), bool(image.hasalpha()))
     if image.interpretation not in ("srgb", "rgb16", "b-w", "grey16", "rgb"):
         image = image.colourspace("srgb")
     return OpenPhoto(image, tag, shrink, icc, bool(image.hasalpha()))

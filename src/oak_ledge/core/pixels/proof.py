@@ -11,11 +11,13 @@ from pydantic import BaseModel, ConfigDict
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.files import holdable_ppi
 from oak_ledge.core.pixels.photos import profile_name, recorded_ppi
-from oak_ledge.core.sizes import ExactShape, FileFormat, Size, inches
-from oak_ledge.core.tally import measured_lengths, output_lengths
-from oak_ledge.core.units import Pixels, rounded
+from oak_ledge.core.size_text import PROFILE_WORDS
+from oak_ledge.core.sizes import ExactShape, FileFormat, Size, margin
+from oak_ledge.core.tally import measured_lengths, output_lengths, printed_inches
+from oak_ledge.core.units import Pixels, length_words, rounded
 
 HAIR_PPI = 0.001  # readers hand densities on as floats
+_ORIENTATION_TAG = 274  # EXIF 2.32, 4.6.4
 _BITS_TAG = 258  # TIFF 6.0, BitsPerSample
 _PNG_DEPTH_AT = 24  # PNG, 11.2.2: the byte of the bit depth in IHDR
 
@@ -64,6 +66,7 @@ def asked_of(size: Size, pixels: Pixels) -> Asked:
         height=pixels[1],
         ppi=None if size.ppi is None else float(size.ppi),
         format=size.file.format,
+        at_most=size.file.at_most,
     )
 
 
@@ -79,6 +82,8 @@ def measure(path: Path) -> Measured:
         with Image.open(path, formats=("JPEG", "PNG", "TIFF")) as image:
             form: FileFormat = {"JPEG": "jpeg", "PNG": "png", "TIFF": "tiff"}[image.format or ""]  # type: ignore[assignment]
             width, height = image.size
+            if image.getexif().get(_ORIENTATION_TAG, 1) >= 5:  # a relabelled original keeps its tag
+                width, height = height, width
             ppi = recorded_ppi(image)
             icc = image.info.get("icc_profile")
             bits = _bits(image, path)
@@ -137,7 +142,10 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
             same=asked.format == measured.format,
         ),
         ProofLine(
-            what="profile", asked="as it came", measured=measured.profile or "none", same=None
+            what="profile",
+            asked=PROFILE_WORDS[size.file.profile],
+            measured=measured.profile or "none",
+            same=None,
         ),
         ProofLine(
             what="bytes",
@@ -155,22 +163,30 @@ def _ppi_words(ppi: float | None) -> str:
 
 def _lengths(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
     """Set physical sizes side by side; whole pixels meet a length to within one of them."""
-    wanted = inches(size)
+    pixels = (asked.width, asked.height)
+    printed = printed_inches(size, pixels)
     unit = size.shape.unit if isinstance(size.shape, ExactShape) else "px"
-    if wanted is None or unit == "px" or asked.ppi is None:
+    if printed is None or unit == "px" or asked.ppi is None:
         return ()
-    edges = sorted(map(float, wanted), reverse=asked.width > asked.height)
     if measured.ppi is None:
         return (ProofLine(what="physical size", asked="", measured="unknown", same=False),)
+    more = 2 * margin(size)
+    wanted = [float(edge + more) for edge in printed]
     found = (measured.width / measured.ppi, measured.height / measured.ppi)
     return (
         ProofLine(
             what="physical size",
-            asked=output_lengths(size, (asked.width, asked.height)) or "",
+            asked=_with_margin(size, pixels),
             measured=measured_lengths(measured.width, measured.height, measured.ppi, unit),
-            same=all(abs(a - b) <= 1 / asked.ppi for a, b in zip(edges, found, strict=True)),
+            same=all(abs(a - b) <= 1 / asked.ppi for a, b in zip(wanted, found, strict=True)),
         ),
     )
+
+
+def _with_margin(size: Size, pixels: Pixels) -> str:
+    """Say the print's lengths, and what the file holds beyond them on every side."""
+    beyond = [length_words(length) for length in (size.bleed, size.wrap) if length is not None]
+    return " + ".join([output_lengths(size, pixels) or "", *beyond])
 
 
 def differences(size: Size, asked: Asked, measured: Measured) -> tuple[str, ...]:

@@ -1,0 +1,122 @@
+"""How many bytes a file will have, before it is made: measured on parts of this very photo.
+
+Bytes per pixel depend on the photo's detail, the scale and the quality. They are measured once
+per photo, on a few parts of it, for several scales and qualities; a file's bytes are read off
+between them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+from math import exp, log
+from pathlib import Path
+from typing import Any
+
+import pyvips
+
+from oak_ledge.core.pixels.photos import on_white, open_photo, reading_pixels
+from oak_ledge.core.sizes import FileSettings
+from oak_ledge.core.units import Pixels
+from oak_ledge.core.values import Value
+
+SCALES = (1 / 8, 1 / 4, 1 / 2, 1.0, 2.0)
+QUALITIES = (20, 60, 75, 89, 90, 95, 100)  # from 90 on colour is stored at every pixel
+PARTS, PART = 5, (384, 256)  # how many parts, and the photo pixels of one
+_HEAD = 700  # bytes of a file that are no pixels
+
+
+class Weights(Value):
+    """Bytes per output pixel, a row for each of `SCALES`."""
+
+    jpeg: tuple[tuple[float, ...], ...]
+    """in each row one for each of `QUALITIES`"""
+    png: tuple[float, ...]
+    tiff: tuple[float, ...]
+    profile: int
+    """bytes of the embedded profile"""
+
+
+def weigh(path: Path) -> Weights:
+    """Measure a photo's weights on a few parts of it, from top left to bottom right.
+
+    Raises
+    ------
+    PhotoError
+        If the photo is damaged.
+    """
+    photo = open_photo(path)
+    with reading_pixels():
+        image = photo.image
+        wide = min(PART[0], image.width)
+        high = min(PART[1], max(1, image.height // PARTS))
+        region, rows = pyvips.Region.new(image), []
+        for n in range(PARTS):  # the photo streams from top to bottom
+            x, y = (image.width - wide) * n // (PARTS - 1), image.height * n // PARTS
+            rows.append(bytes(region.fetch(x, y, wide, high)))
+        sample = pyvips.Image.new_from_memory(
+            b"".join(rows), wide, high * PARTS, image.bands, image.format
+        ).copy(interpretation=image.interpretation)
+        scaled = [sample.resize(scale).copy_memory() for scale in SCALES]
+    jpegs = [_eight(on_white(one)) for one in scaled]
+    return Weights(
+        jpeg=tuple(
+            tuple(_per_pixel(one, one.jpegsave_buffer(Q=q, keep="none")) for q in QUALITIES)
+            for one in jpegs
+        ),
+        png=tuple(
+            _per_pixel(one, one.pngsave_buffer(keep="none", compression=6)) for one in scaled
+        ),
+        tiff=tuple(
+            _per_pixel(
+                one, one.tiffsave_buffer(keep="none", compression="lzw", predictor="horizontal")
+            )
+            for one in scaled
+        ),
+        profile=len(photo.icc or b""),
+    )
+
+
+def _eight(image: Any) -> Any:
+    return image if image.format == "uchar" else image.cast("uchar", shift=True)
+
+
+def _per_pixel(image: Any, data: bytes) -> float:
+    pixels: int = image.width * image.height
+    return max(1.0, len(data) - _HEAD) / pixels
+
+
+def estimate(weights: Weights, asked: Pixels, scale: float, settings: FileSettings) -> int:
+    """Estimate the bytes of a file; over its greatest bytes a JPEG will be made to fit.
+
+    Parameters
+    ----------
+    asked : output pixels
+    scale : output pixels per photo pixel
+
+    Notes
+    -----
+    Read off log-log between scales, and linearly between qualities. Beyond the measured scales
+    the nearest counts. Within a quarter of the true bytes for photographs; ground beside the
+    photo weighs next to nothing and isn't told apart here.
+    """
+    if settings.format == "jpeg":
+        column = [_between(QUALITIES, row, settings.quality) for row in weights.jpeg]
+    else:
+        column = list(weights.png if settings.format == "png" else weights.tiff)
+    logs = [log(value) for value in column]
+    per_pixel = exp(_between([log(s) for s in SCALES], logs, log(scale)))
+    found = round(asked[0] * asked[1] * per_pixel) + _HEAD + weights.profile
+    if settings.at_most is not None and settings.format == "jpeg":
+        return min(found, settings.at_most)
+    return found
+
+
+def _between(places: Sequence[float], values: Sequence[float], at: float) -> float:
+    """Read a value off a polyline; beyond its ends the nearest counts."""
+    if at <= places[0]:
+        return values[0]
+    for (left, low), (right, high) in pairwise(zip(places, values, strict=True)):
+        if at <= right:
+            return low + (high - low) * (at - left) / (right - left)
+    return values[-1]

@@ -1,0 +1,127 @@
+"""Two operations that look alike: relabel keeps the pixels, resample keeps the physical size."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.sizes import (
+    EdgeShape,
+    ExactShape,
+    PercentShape,
+    Size,
+    WithinShape,
+    size_from,
+)
+from oak_ledge.core.units import Length, Pixels, length_words, plain
+
+MOST_PPI = 100_000
+
+
+def relabelled(
+    size: Size,
+    asked: Pixels,
+    ppi: Fraction | None = None,
+    width: Length | None = None,
+    height: Length | None = None,
+) -> Size:
+    """Give the size of the same pixels at another resolution, or as large as is said.
+
+    Parameters
+    ----------
+    size : the size at work
+    asked : the output's pixels, which stay
+    ppi, width, height : one of them; width or height of the whole output
+
+    Raises
+    ------
+    SizeError
+        If none or several are given, or what is given cannot be.
+
+    Examples
+    --------
+    >>> from oak_ledge.core.size_text import read_size, write_size
+    >>> from oak_ledge.core.units import read_length
+    >>> write_size(relabelled(read_size("8x10in@300"), (2400, 3000), width=read_length("12in")))
+    '12x15in@200'
+    """
+    if [ppi, width, height].count(None) != 2:
+        msg = "to relabel, say one of ppi, width and height"
+        raise SizeError(msg)
+    for length, pixels in ((width, asked[0]), (height, asked[1])):
+        if length is not None:
+            if length.inches <= 0:
+                msg = f"{length_words(length)} must be greater than 0"
+                raise SizeError(msg)
+            ppi = pixels / length.inches
+    assert ppi is not None
+    _check(ppi)
+    changes: dict[str, object] = {"ppi": ppi}
+    if size.ppi is not None:
+        longer = size.ppi / ppi
+        changes |= {
+            name: Length(length.amount * longer, length.unit)
+            for name in ("bleed", "wrap")
+            if (length := getattr(size, name)) is not None
+        }
+        shape = size.shape
+        if isinstance(shape, ExactShape | WithinShape) and shape.unit != "px":
+            edges = {"width": shape.width * longer, "height": shape.height * longer}
+            changes["shape"] = shape.model_copy(update=edges)
+        elif isinstance(shape, EdgeShape) and shape.unit != "px":
+            changes["shape"] = shape.model_copy(update={"length": shape.length * longer})
+    return _checked(size, changes)
+
+
+def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
+    """Give the size of the same physical lengths at another resolution.
+
+    Where a size counts in pixels its lengths are written down in inches first; a percentage
+    becomes another one.
+
+    Raises
+    ------
+    SizeError
+        If the size has no resolution, so that it has no physical size to keep.
+
+    Examples
+    --------
+    >>> from oak_ledge.core.size_text import read_size, write_size
+    >>> write_size(resampled(read_size("8x10in@300"), (2400, 3000), Fraction(240)))
+    '8x10in@240'
+    >>> write_size(resampled(read_size("100%@300"), (3600, 2400), Fraction(240)))
+    '80%@240'
+    """
+    if size.ppi is None:
+        msg = "without a resolution there is no physical size to keep. Relabel first"
+        raise SizeError(msg)
+    _check(ppi)
+    shape = size.shape
+    if isinstance(shape, PercentShape):
+        return _checked(
+            size, {"ppi": ppi, "shape": PercentShape(percent=shape.percent * ppi / size.ppi)}
+        )
+    if isinstance(shape, ExactShape | EdgeShape | WithinShape) and shape.unit != "px":
+        return _checked(size, {"ppi": ppi})
+    if isinstance(shape, EdgeShape):
+        inches = {"length": shape.length / size.ppi, "unit": "in"}
+        return _checked(size, {"ppi": ppi, "shape": shape.model_copy(update=inches)})
+    if isinstance(shape, ExactShape | WithinShape):
+        both = {"width": shape.width / size.ppi, "height": shape.height / size.ppi, "unit": "in"}
+        return _checked(size, {"ppi": ppi, "shape": shape.model_copy(update=both)})
+    exact = ExactShape(width=asked[0] / size.ppi, height=asked[1] / size.ppi, unit="in")
+    return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed"})
+
+
+def _check(ppi: Fraction) -> None:
+    if ppi <= 0:
+        msg = f"{plain(ppi)} ppi must be greater than 0"
+        raise SizeError(msg)
+    if ppi > MOST_PPI:
+        msg = f"{plain(ppi.limit_denominator(100))} ppi is more than any printer or screen has"
+        raise SizeError(msg)
+
+
+def _checked(size: Size, changes: dict[str, object]) -> Size:
+    # its name told of other lengths or pixels
+    return size_from(dict(size) | changes | {"name": ""})
