@@ -42,8 +42,11 @@ dots = st.just(Fraction(1)) | st.fractions(Fraction(1, 4), 4, max_denominator=9)
 margins = st.none() | st.builds(Length, st.fractions(0, 4, max_denominator=8), st.just("mm"))
 
 
+trims = st.just("trim")
+
+
 @st.composite
-def exact_sizes(draw, differ=st.just("trim")) -> Size:
+def exact_sizes(draw, differ=trims) -> Size:
     unit = draw(st.sampled_from(["in", "cm", "mm", "px"]))
     edge = st.integers(1, 30_000).map(Fraction) if unit == "px" else lengths
     shape = ExactShape(width=draw(edge), height=draw(edge), unit=unit)

@@ -17,8 +17,17 @@ from typer._click import exceptions as calls  # typer's own errors of a call; it
 from oak_ledge.config import Config
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.size_text import read_size
-from oak_ledge.core.sizes import DEFAULT_PATTERN, FileFormat, Group, Size, like_photo
-from oak_ledge.core.units import rounded
+from oak_ledge.core.sizes import (
+    DEFAULT_PATTERN,
+    Differ,
+    FileFormat,
+    Group,
+    Profile,
+    Size,
+    like_photo,
+    size_from,
+)
+from oak_ledge.core.units import read_bytes, rounded
 from oak_ledge.flows.commands import MadeFile, Outcome, Told, Way, look, make_all, tell
 
 if TYPE_CHECKING:
@@ -48,7 +57,25 @@ Centre = Annotated[
     str | None, typer.Option(metavar="X,Y", help="where the crop's centre shall be, as shares 0…1")
 ]
 Json = Annotated[bool, typer.Option("--json", help="print JSON for programs")]
-Format = Annotated[FileFormat, typer.Option("--format", help="kind of file")]
+Names = Annotated[
+    list[str], typer.Option("--size-name", metavar="NAME", help="a saved size; repeatable")
+]
+Like = Annotated[
+    list[Path], typer.Option("--like", metavar="PHOTO", help="the size of another; repeatable")
+]
+WhenShapesDiffer = Annotated[
+    Differ | None, typer.Option("--differ", help="when the photo has another shape [trim]")
+]
+Ground = Annotated[
+    str | None,
+    typer.Option(metavar="COLOUR", help="beyond the photo's edge: white or #rrggbb [white]"),
+]
+Format = Annotated[FileFormat | None, typer.Option("--format", help="kind of file [jpeg]")]
+Quality = Annotated[int | None, typer.Option(min=1, max=100, help="JPEG quality [92]")]
+AtMost = Annotated[
+    str | None, typer.Option(metavar="BYTES", help="greatest bytes of a file: 500kB, 4MB")
+]
+ToProfile = Annotated[Profile | None, typer.Option("--profile", help="colour profile [keep]")]
 Data = Annotated[Path | None, typer.Option(help="folder for originals, database and files")]
 Host = Annotated[str | None, typer.Option(help="address to listen on [127.0.0.1]")]
 Port = Annotated[int | None, typer.Option(min=1, max=65535, help="port to listen on [8000]")]
@@ -70,18 +97,16 @@ def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
 def make(
     photos: Photos,
     size: Sizes = [],  # noqa: B006 - typer copies it
-    size_name: Annotated[
-        list[str], typer.Option(metavar="NAME", help="a saved size of the data folder; repeatable")
-    ] = [],  # noqa: B006
-    like: Annotated[
-        list[Path], typer.Option(metavar="PHOTO", help="the size of another photo; repeatable")
-    ] = [],  # noqa: B006
+    size_name: Names = [],  # noqa: B006
+    like: Like = [],  # noqa: B006
+    differ: WhenShapesDiffer = None,
+    ground: Ground = None,
     turn: Turn = None,
     centre: Centre = None,
-    file_format: Annotated[
-        FileFormat | None, typer.Option("--format", help="kind of file [jpeg]")
-    ] = None,
-    quality: Annotated[int | None, typer.Option(min=1, max=100, help="JPEG quality [92]")] = None,
+    file_format: Format = None,
+    quality: Quality = None,
+    at_most: AtMost = None,
+    profile: ToProfile = None,
     allow: Annotated[
         list[str], typer.Option(metavar="CODE", help="take the responsibility for a stop note")
     ] = [],  # noqa: B006
@@ -96,16 +121,13 @@ def make(
 
     For example: oak-ledge make quay.jpg --size 8x10in@300 --out prints
     """
-    asked = [_read(text) for text in size]
-    asked += _saved(size_name, data)
-    asked += [_like(path) for path in like]
-    if not asked:
-        _fail(CALL_IS_WRONG, "no size was asked for. Say --size 8x10in@300, --size-name or --like")
-    settings = {"format": file_format, "quality": quality, "pattern": name}
-    said = {key: value for key, value in settings.items() if value is not None}
+    settings = _settings(file_format, quality, at_most, profile) | (
+        {"pattern": name} if name else {}
+    )
+    over = _over(turn, differ, ground, settings)
     outcome = make_all(
         photos,
-        [_with(one, turn, said) for one in asked],
+        [_with(one, over) for one in _asked(size, size_name, like, data)],
         _way(turn, centre),
         out,
         allowed=frozenset(allow),
@@ -122,17 +144,29 @@ def make(
 @app.command()
 def tally(
     photo: Photo,
-    size: Annotated[str, typer.Option("--size", metavar="EXPR", help="such as 8x10in@300")],
+    size: Sizes = [],  # noqa: B006 - typer copies it
+    size_name: Names = [],  # noqa: B006
+    like: Like = [],  # noqa: B006
+    differ: WhenShapesDiffer = None,
+    ground: Ground = None,
     turn: Turn = None,
     centre: Centre = None,
-    file_format: Format = "jpeg",
+    file_format: Format = None,
+    quality: Quality = None,
+    at_most: AtMost = None,
+    profile: ToProfile = None,
+    data: Data = None,
     as_json: Json = False,
 ) -> None:
-    """Tell the arithmetic from photo to file; nothing is made.
+    """Tell the arithmetic from photo to file on one size; nothing is made.
 
     For example: oak-ledge tally quay.jpg --size 21x29.7cm@300
     """
-    asked = _with(_read(size), turn, {"format": file_format})
+    every = _asked(size, size_name, like, data)
+    if len(every) > 1:
+        _fail(CALL_IS_WRONG, "tally tells of one size. Ask once for each")
+    settings = _settings(file_format, quality, at_most, profile)
+    asked = _with(every[0], _over(turn, differ, ground, settings))
     way = _way(turn, centre)
     try:
         told = tell(photo, asked, way, most_pixels=_most_pixels())
@@ -257,11 +291,40 @@ def _like(path: Path) -> Size:
     return like_photo(path.stem, facts.held, facts.ppi)
 
 
-def _with(size: Size, turn: TurnChoice | None, settings: dict[str, Any]) -> Size:
+def _asked(texts: list[str], names: list[str], like: list[Path], data: Path | None) -> list[Size]:
+    """Gather the sizes a call asks for; at least one."""
+    asked = [_read(text) for text in texts]
+    asked += _saved(names, data)
+    asked += [_like(path) for path in like]
+    if not asked:
+        _fail(CALL_IS_WRONG, "no size was asked for. Say --size 8x10in@300, --size-name or --like")
+    return asked
+
+
+def _settings(
+    file_format: FileFormat | None,
+    quality: int | None,
+    at_most: str | None,
+    profile: Profile | None,
+) -> dict[str, Any]:
+    """Gather what a call says of the file; the rest stays as the size has it."""
+    most = None if at_most is None else _told(lambda: read_bytes(at_most), CALL_IS_WRONG)
+    told = {"format": file_format, "quality": quality, "at_most": most, "profile": profile}
+    return {key: value for key, value in told.items() if value is not None}
+
+
+def _over(
+    turn: TurnChoice | None, differ: Differ | None, ground: str | None, file: dict[str, Any]
+) -> dict[str, Any]:
+    """Gather what a call puts over every size."""
+    told = {"turn": turn if turn in ("suit", "fixed") else None, "differ": differ, "ground": ground}
+    return {key: value for key, value in told.items() if value is not None} | {"file": file}
+
+
+def _with(size: Size, over: dict[str, Any]) -> Size:
     """Put what the call says over a size."""
-    if turn in ("suit", "fixed"):
-        size = size.model_copy(update={"turn": turn})
-    return size.model_copy(update={"file": size.file.model_copy(update=settings)})
+    file = dict(size.file) | over["file"]
+    return _told(lambda: size_from(dict(size) | over | {"file": file}), CALL_IS_WRONG)
 
 
 def _told(do: Callable[[], T], code: int = SOME_FAILED) -> T:

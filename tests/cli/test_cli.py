@@ -52,7 +52,7 @@ def test_json_holds_every_figure_of_the_contract(run):
     first = told["files"][0]
     assert first.keys() == {
         "photo", "file", "asked", "measured", "placement", "scale", "real_ppi", "trimmed",
-        "trimmed_sides", "uncovered", "stretch", "sentence", "notes",
+        "trimmed_sides", "uncovered", "stretch", "printed", "seen", "sentence", "notes",
     }  # fmt: skip
     assert first["asked"] == {
         "width": 750, "height": 600, "ppi": 150.0, "format": "png", "at_most": None,
@@ -80,6 +80,74 @@ def test_tally_tells_the_arithmetic_and_makes_nothing(run, tmp_path):
     assert (told["asked"]["width"], told["asked"]["height"]) == (750, 600)
     assert "measured" not in told
     assert sorted(tmp_path.iterdir()) == before
+
+
+def corner(path):
+    with Image.open(path) as image:
+        return image.convert("RGB").getpixel((0, 0))
+
+
+# what the call says, then: pixels, uncovered, stretch, notes; quay.jpg has 1200 × 800 px
+WHEN_SHAPES_DIFFER = [
+    (["4x5in@150"], (750, 600), 0, 0, []),
+    (["4x5in@150", "--differ", "extend"], (750, 600), 1 / 6, 0, []),
+    (["4x5in@150 extend", "--ground", "#1e3a34"], (750, 600), 1 / 6, 0, []),
+    (["4x5in@150", "--differ", "inside"], (750, 500), 0, 0, []),
+    (["750x600px", "--differ", "stretch"], (750, 600), 0, -1 / 6, ["stretched"]),
+    (["600x100px dot 1:4"], (600, 100), 0, 0, []),
+    (["window 1300x700px extend"], (1300, 700), 1 / 13, 0, []),
+]
+
+
+@pytest.mark.parametrize(("said", "pixels", "uncovered", "stretch", "codes"), WHEN_SHAPES_DIFFER)
+def test_where_shapes_differ_the_photo_lies_as_the_call_says(
+    run, said, pixels, uncovered, stretch, codes
+):
+    code, out, _ = run("make", "quay.jpg", "--size", *said, "--format", "png", "--json")
+    told = json.loads(out)["files"][0]
+    assert code == 0
+    assert (told["measured"]["width"], told["measured"]["height"]) == pixels
+    assert told["uncovered"] == pytest.approx(uncovered)
+    assert told["stretch"] == pytest.approx(stretch)
+    assert [note["code"] for note in told["notes"]] == codes
+    again = json.loads(run("tally", "quay.jpg", "--size", *said, "--format", "png", "--json")[1])
+    assert again == {key: told[key] for key in told if key not in ("file", "measured")}
+    if uncovered:
+        ground = (30, 58, 52) if "--ground" in said else (255, 255, 255)
+        assert corner(told["file"]) == ground
+
+
+def test_a_whole_jpeg_is_relabelled_without_touching_its_pixel_data(run, tmp_path):
+    exif = Image.Exif()
+    exif[274], exif[0x010F] = 6, "Quay camera"
+    samples.photo(tmp_path / "held.jpg", 1200, 800, dpi=(72, 72), exif=exif)
+    code, out, _ = run("make", "held.jpg", "--size", "photo@240", "--json")
+    told = json.loads(out)["files"][0]
+    assert code == 0
+    assert (told["measured"]["width"], told["measured"]["height"]) == (800, 1200)
+    assert told["measured"]["ppi"] == 240
+    before, after = (tmp_path / "held.jpg").read_bytes(), (tmp_path / told["file"]).read_bytes()
+    scan = before[before.index(b"\xff\xda") :]
+    assert after.endswith(scan)
+    with Image.open(told["file"]) as image:
+        assert (image.getexif()[274], image.getexif()[0x010F]) == (6, "Quay camera")
+    for changes in (["--quality", "60"], ["--profile", "srgb"], ["--at-most", "60kB"]):
+        told = json.loads(run("make", "held.jpg", "--size", "photo@240", *changes, "--json")[1])
+        other = (tmp_path / told["files"][0]["file"]).read_bytes()
+        assert not other.endswith(scan)
+        assert changes[0] != "--at-most" or len(other) <= 60_000
+
+
+def test_bytes_and_profile_are_kept_as_the_call_says(run):
+    said = ("--size", "600x400px", "--at-most", "30kB", "--profile", "p3", "--json")
+    code, out, _ = run("make", "quay.jpg", *said)
+    measured = json.loads(out)["files"][0]["measured"]
+    assert code == 0
+    assert measured["bytes"] <= 30_000
+    assert "P3" in measured["profile"]
+    code, out, _ = run("make", "quay.jpg", "--size", "600x400px", "--at-most", "3kB", "--json")
+    assert code == 1
+    assert "at most 3 kB may be. Ask for fewer pixels" in json.loads(out)["failed"][0]["reason"]
 
 
 def test_what_fails_does_not_hold_up_the_others(run):
@@ -128,6 +196,13 @@ def test_names_follow_the_pattern_and_never_meet(run, tmp_path):
         (["make", "quay.jpg", "--size", "100%", "--quality", "0"], "--quality"),
         (["make", "quay.jpg", "--size", "100%", "--format", "bmp"], "--format"),
         (["make", "quay.jpg", "--size", "100%", "--colour", "red"], "No such option: --colour"),
+        (
+            ["make", "quay.jpg", "--size", "100%", "--differ", "extend"],
+            "“extend” needs a size that",
+        ),
+        (["make", "quay.jpg", "--size", "3:1", "--ground", "plaid"], "“plaid” is not a colour"),
+        (["make", "quay.jpg", "--size", "3:1", "--at-most", "lots"], "Write it like 500kB or 4MB"),
+        (["tally", "quay.jpg", "--size", "3:1", "--size", "2:1"], "one size. Ask once for each"),
         (["fly"], "No such command 'fly'"),
     ],
 )

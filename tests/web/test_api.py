@@ -83,7 +83,21 @@ def test_a_mixed_batch_answers_201_with_what_came_in_and_what_did_not(client):
 
 def test_a_size_is_read_or_refused_with_its_place(client):
     told = client.post("/api/sizes/read", json={"text": "8x10in@300"}).json()
-    assert told["sentence"] == "8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo."
+    assert (
+        told["sentence"]
+        == "8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo, trimmed to fill."
+    )
+    assert told["spans"][1] == {"part": "resolution", "start": 6, "end": 10}
+    assert told["said"][1] == {"words": " at 300 ppi", "part": "resolution"}
+    more = {"text": "8x10in@300", "differ": "extend", "frame": {"lip": "6mm"}}
+    told = client.post("/api/sizes/read", json=more).json()
+    assert told["text"] == "8x10in@300 extend"
+    assert told["sentence"].endswith(
+        "extended with white; 7.53 × 9.53 in seen inside the frame's lip."
+    )
+    wrong = client.post("/api/sizes/read", json=more | {"frame": {"lip": "5in"}})
+    assert (wrong.status_code, "wider than its lip" in wrong.text) == (422, False)
+    assert "leaves nothing of the print" in wrong.json()["detail"]
     answer = client.post("/api/sizes/read", json={"text": "8x"})
     assert answer.status_code == 422
     assert answer.json()["at"] == 2

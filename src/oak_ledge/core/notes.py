@@ -6,12 +6,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from contextlib import suppress
 from fractions import Fraction
 from math import ceil, sqrt
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from oak_ledge.core.errors import SizeError
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.size_text import shape_label, write_size
 from oak_ledge.core.sizes import (
@@ -22,6 +24,7 @@ from oak_ledge.core.sizes import (
     WithinShape,
     edges_of,
     natural_turn,
+    size_from,
     unit_of,
 )
 from oak_ledge.core.tally import Tally
@@ -137,9 +140,9 @@ def likely_meant(size: Size, *, small: bool) -> Size | None:
         if sound:
             meant = shape.model_copy(update={"unit": unit})
             ppi = None if unit == "px" else size.ppi or Fraction(300)
-            return size.model_copy(
-                update={"shape": meant, "ppi": ppi, "turn": natural_turn(meant), "name": ""}
-            )
+            changes = {"shape": meant, "ppi": ppi, "turn": natural_turn(meant), "name": ""}
+            with suppress(SizeError):  # such as a dot, which only pixels have
+                return size_from(dict(size) | changes)
     return None
 
 

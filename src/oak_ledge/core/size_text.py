@@ -411,9 +411,8 @@ def say_parts(size: Size) -> tuple[Said, ...]:
     if fixed_shape or size.turn != natural_turn(size.shape):
         turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
         said += [Said(", "), Said(turn, "turn")]
-    if fixed_shape:
-        if isinstance(size.shape, ExactShape) or size.differ != "trim":
-            said += [Said(", "), Said(_differ_words(size), "differ")]
+    if fixed_shape and (isinstance(size.shape, ExactShape) or size.differ != "trim"):
+        said += [Said(", "), Said(_differ_words(size), "differ")]
     extra = "".join(f"; {words}" for words in (*extra_words(size), *_file_words(size.file)))
     return (*said, Said(f"{extra}."))
 

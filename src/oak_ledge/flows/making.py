@@ -9,10 +9,10 @@ from oak_ledge.core.errors import CoreError, FileError
 from oak_ledge.core.names import file_stem
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.colour import converted
-from oak_ledge.core.pixels.cut import load_shrink
+from oak_ledge.core.pixels.cut import load_shrink, prove_whole
 from oak_ledge.core.pixels.files import ENDINGS, encode
 from oak_ledge.core.pixels.grounds import cut_on_ground, takes_colours
-from oak_ledge.core.pixels.photos import open_photo
+from oak_ledge.core.pixels.photos import open_photo, reading_pixels
 from oak_ledge.core.pixels.proof import Asked, Measured, asked_of, differences, measure
 from oak_ledge.core.pixels.relabel import relabelled_jpeg
 from oak_ledge.core.placements import Crop, Placement, asked_pixels, crop_of, size_at
@@ -113,6 +113,8 @@ def _relabelled(work: Work, size: Size, crop: Crop) -> bytes | None:
     asked = asked_pixels(size, work.photo.held, work.placement)
     if not is_relabelled(work.photo, size, crop, asked):
         return None
+    with reading_pixels():
+        prove_whole(open_photo(work.path, shrink=8).image)
     data = relabelled_jpeg(work.path.read_bytes(), size.ppi)
     most = size.file.at_most
     return None if data is None or (most is not None and len(data) > most) else data

@@ -22,7 +22,7 @@ from oak_ledge.core.placements import (
     suggest,
 )
 from oak_ledge.core.size_text import read_size, say_size, shape_label, write_size
-from oak_ledge.core.sizes import OwnShape, Size, ratio_is_open, unit_of
+from oak_ledge.core.sizes import OwnShape, Size, ratio_is_open, size_from, unit_of
 from oak_ledge.core.tally import insets, output_edges, output_lengths
 from oak_ledge.core.units import Pixels, bytes_words, plain, rounded
 from oak_ledge.flows import previews
@@ -262,7 +262,7 @@ def _meant(placed: Placed, code: str) -> Size:
     if code == "unit-slip" and note is not None and note.mend is not None:
         meant = read_size(note.mend)
         shape = {"shape": meant.shape, "ppi": meant.ppi, "turn": meant.turn, "name": ""}
-        return placed.size.model_copy(update=shape)
+        return size_from(dict(placed.size) | shape)
     msg = f"There is nothing to mend here under “{code}”."
     raise AskedError(msg)
 

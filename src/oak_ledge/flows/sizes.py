@@ -4,15 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Literal
+from fractions import Fraction
+from functools import lru_cache
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.frames import Frame, outer_of
 from oak_ledge.core.placements import size_at
 from oak_ledge.core.size_files import read_file, write_csv, write_json
-from oak_ledge.core.size_text import read_size
+from oak_ledge.core.size_text import Said, Span, read_marked, read_size, say_parts, write_size
 from oak_ledge.core.sizes import (
+    Colour,
+    Differ,
     EdgeShape,
     ExactShape,
     FileSettings,
@@ -25,10 +30,12 @@ from oak_ledge.core.sizes import (
     edges_of,
     inches,
     like_photo,
+    margin,
+    seen_inches,
     size_from,
     written_pixels,
 )
-from oak_ledge.core.units import Exact
+from oak_ledge.core.units import Exact, ExactLength, Pixels
 from oak_ledge.flows.placements import SizeView, load, size_view
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import sizes
@@ -87,9 +94,14 @@ class SizeAsked(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    text: str | None = Field(default=None, max_length=200, description="such as 8x10in@300")
+    text: str | None = Field(default=None, max_length=500, description="such as 8x10in@300")
     name: str | None = Field(default=None, max_length=80)
     group: Group | None = None
+    differ: Differ | None = None
+    ground: Colour | None = None
+    bleed: ExactLength | None = None
+    wrap: ExactLength | None = None
+    frame: Frame | None = None
     receiver: PpiRange | None = None
     greatest_enlargement: Exact | None = None
     file: FileSettings | None = None
@@ -99,8 +111,15 @@ class SizeChange(SizeAsked):
     version: int = Field(description="the version it was read at; an older one is refused")
 
 
+class SizeRead(SizeView):
+    """A text that was read: which of its characters say what, and the sentence part by part."""
+
+    spans: tuple[Span, ...]
+    said: tuple[Said, ...]
+
+
 class SavedSizeView(SizeView):
-    """A size of the library, with the jobs that took it and its outline in inches or pixels."""
+    """A size of the library, with the jobs that took it and its outlines in inches or pixels."""
 
     id: int
     group: Group
@@ -109,6 +128,12 @@ class SavedSizeView(SizeView):
     pixels: str
     outline: tuple[float, float] | None
     outline_unit: Literal["in", "px"]
+    beyond: tuple[float, float] | None
+    """the file with bleed and wrap, where it is larger than the print"""
+    seen: tuple[float, float] | None
+    """what lip or mat leave to be seen"""
+    framed: tuple[float, float] | None
+    """the frame's outer edge"""
 
 
 class TakenIn(BaseModel):
@@ -130,9 +155,20 @@ def view(workspace: Workspace, size_id: int) -> SavedSizeView:
         return _view(_find(session, size_id), sizes.uses(session))
 
 
-def read(text: str) -> SizeView:
-    """Read a text as a size and say it as a sentence."""
-    return size_view(read_size(text))
+def read(asked: SizeAsked) -> SizeRead:
+    """Read a text as a size, put what else is said over it, and say it all as a sentence.
+
+    The spans are those of the text that is answered, which differs from the one given only where
+    what else is said does.
+    """
+    text = asked.text or ""
+    plain, spans = read_marked(text)
+    size = _told(plain, asked)
+    if write_size(size) != write_size(plain):
+        text = write_size(size)
+        spans = read_marked(text)[1]
+    told = dict(size_view(size)) | {"text": text}
+    return SizeRead(**told, spans=spans, said=say_parts(size))
 
 
 def add(workspace: Workspace, asked: SizeAsked) -> SavedSizeView:
@@ -163,10 +199,15 @@ def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeVi
             raise ChangedMeanwhileError(msg)
         size = saved.size
         if asked.text:
-            read_again = read_size(asked.text)
-            shape = {"shape": read_again.shape, "ppi": read_again.ppi, "turn": read_again.turn}
-            size = size.model_copy(update=shape)
+            size = with_text(size, asked.text)
         return _view(sizes.change(session, size_id, _told(size, asked)), sizes.uses(session))
+
+
+def with_text(size: Size, text: str) -> Size:
+    """Put what a text says over a size; the rest of it stays."""
+    told = read_size(text)
+    said = {name: getattr(told, name) for name in ("shape", "ppi", "dot", "turn", "differ")}
+    return size.model_copy(update=said)
 
 
 def delete(workspace: Workspace, size_id: int, now: datetime) -> SavedSizeView:
@@ -290,8 +331,9 @@ def add_starters(workspace: Workspace) -> None:
 def _told(size: Size, asked: SizeAsked) -> Size:
     """Put what a person said over a size, checked as a whole."""
     said = asked.model_dump(exclude_unset=True, exclude={"text", "version"})
-    # none takes a receiver's range away; of the rest it says nothing
-    said = {name: value for name, value in said.items() if value is not None or name == "receiver"}
+    # none takes one of these away; of the rest it says nothing
+    may_go = ("receiver", "bleed", "wrap", "frame")
+    said = {name: value for name, value in said.items() if value is not None or name in may_go}
     return size_from(dict(size) | said)
 
 
@@ -320,20 +362,35 @@ def _no_size(size_id: int) -> str:
 
 
 def _view(saved: SavedSize, used: dict[int, list[str]]) -> SavedSizeView:
-    size = saved.size
+    return SavedSizeView.model_construct(
+        id=saved.id,
+        version=saved.version,
+        used_in=used.get(saved.id, []),
+        **_words_of(saved.size),
+    )
+
+
+@lru_cache(maxsize=4096)  # a library is shown again and again, and changes size by size
+def _words_of(size: Size) -> dict[str, Any]:
+    """All that is shown of a saved size and follows from the size alone."""
     lengths = (
         inches(size) if not isinstance(size.shape, ExactShape) or size.shape.unit != "px" else None
     )
-    pixels = written_pixels(size)
-    outline = lengths or pixels
+    outline = lengths or written_pixels(size)
     edges = " × ".join(str(px) for _, px in edges_of(size))
-    return SavedSizeView(
-        **dict(size_view(size)),
-        id=saved.id,
-        group=size.group,
-        version=saved.version,
-        used_in=used.get(saved.id, []),
-        pixels=f"{edges} px" if edges else "as the crop has",
-        outline=None if outline is None else (float(outline[0]), float(outline[1])),
-        outline_unit="in" if lengths else "px",
-    )
+    more = 2 * margin(size)
+    file = (lengths[0] + more, lengths[1] + more) if lengths and more else None
+    framed = outer_of(size.frame, lengths) if size.frame and lengths else None
+    return dict(size_view(size)) | {
+        "group": size.group,
+        "pixels": f"{edges} px" if edges else "as the crop has",
+        "outline": _floats(outline),
+        "outline_unit": "in" if lengths else "px",
+        "beyond": _floats(file),
+        "seen": _floats(seen_inches(size)),
+        "framed": _floats(framed),
+    }
+
+
+def _floats(edges: tuple[Fraction, Fraction] | Pixels | None) -> tuple[float, float] | None:
+    return None if edges is None else (float(edges[0]), float(edges[1]))

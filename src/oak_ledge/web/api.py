@@ -12,8 +12,8 @@ from oak_ledge.flows import deliveries, jobs, photos, placements, previews, size
 from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.jobs import JobView
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
-from oak_ledge.flows.placements import Live, PlacementView, SizeView
-from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange
+from oak_ledge.flows.placements import Live, PlacementView
+from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.web.types import (
     DeliveryAsked,
     GestureAsked,
@@ -22,7 +22,6 @@ from oak_ledge.web.types import (
     Mend,
     Now,
     RawBody,
-    SizeText,
 )
 
 router = APIRouter(prefix="/api")
@@ -96,8 +95,9 @@ def copy_size(size_id: int, here: Here, twin: bool = False) -> SavedSizeView:
 
 
 @router.post("/sizes/read")
-def read_size(asked: SizeText) -> SizeView:
-    return sizes.read(asked.text)
+def read_size(asked: SizeAsked) -> SizeRead:
+    """Read a text as a size; nothing is kept."""
+    return sizes.read(asked)
 
 
 @router.post("/jobs", status_code=201)
@@ -112,8 +112,9 @@ def job(job_id: int, here: Here) -> JobView:
 
 
 @router.get("/placements/{placement_id}")
-def placement(placement_id: int, here: Here) -> PlacementView:
-    return placements.view(here, placement_id)
+def placement(placement_id: int, here: Here, weigh: bool = False) -> PlacementView:
+    """One placement; to `weigh` its photo first, for the file's estimated bytes, takes a moment."""
+    return placements.view(here, placement_id, weigh=weigh)
 
 
 @router.put("/placements/{placement_id}")

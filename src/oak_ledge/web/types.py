@@ -46,10 +46,6 @@ class Mend(_Body):
     code: str = Field(max_length=40)
 
 
-class SizeText(_Body):
-    text: str = Field(max_length=500)
-
-
 class JobAsked(_Body):
     name: str = Field(default="", max_length=120)
     photo_ids: list[int] = Field(max_length=5000)

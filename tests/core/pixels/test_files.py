@@ -111,6 +111,26 @@ def test_an_edge_too_long_for_jpeg_is_refused_with_a_way_out():
         encode(np.zeros((1, 65_501, 1), np.uint8), FileSettings(), None, None)
 
 
+@pytest.mark.parametrize("share", [0.999, 0.8, 0.5])
+def test_a_jpeg_is_made_at_the_highest_quality_that_fits(share):
+    pixels = np.rint(samples.waves(300, 200)).astype(np.uint8)
+    pixels[::3] ^= samples.grain(300, 67) >> 3
+    sizes = {q: len(encode(pixels, FileSettings(quality=q), None, None)) for q in range(60, 93)}
+    most = int(sizes[92] * share)
+    found = len(encode(pixels, FileSettings(at_most=most), None, None))
+    assert found == max(size for size in sizes.values() if size <= most)
+
+
+def test_bytes_that_cannot_be_kept_are_refused_with_what_would_do():
+    pixels = samples.grain(300, 200)
+    with pytest.raises(FileError, match=r"even at quality 60 it has .*at most 9 kB may be.*pixels"):
+        encode(pixels, FileSettings(at_most=9000), None, None)
+    with pytest.raises(FileError, match="even at quality 30"):
+        encode(pixels, FileSettings(at_most=900, quality=30), None, None)
+    with pytest.raises(FileError, match=r"as a PNG, which loses nothing, .*Choose JPEG"):
+        encode(pixels, FileSettings(at_most=9000, format="png"), None, None)
+
+
 @pytest.mark.parametrize(
     ("change", "what"),
     [({"width": 54}, "pixels"), ({"ppi": 72.0}, "resolution"), ({"ppi": None}, "resolution"),

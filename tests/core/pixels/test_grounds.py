@@ -1,0 +1,126 @@
+from __future__ import annotations
+
+import numpy as np
+import pytest
+import pyvips
+from hypothesis import given, settings, strategies as st
+from numpy.testing import assert_array_equal
+
+from oak_ledge.core.pixels.colour import converted
+from oak_ledge.core.pixels.cut import cut
+from oak_ledge.core.pixels.files import image_of, with_icc
+from oak_ledge.core.pixels.grounds import cut_on_ground
+from oak_ledge.core.pixels.photos import open_photo
+from oak_ledge.core.placements import Crop
+from tests import samples
+
+OCHRE = "#b9801b"
+
+
+@pytest.mark.parametrize("deep", [False, True])
+@pytest.mark.parametrize(("left", "top"), [(-7, -5), (-7, 0), (12, -9), (30, 22), (-80, 3)])
+def test_unscaled_on_whole_pixels_the_photo_is_copied_and_the_rest_is_ground(
+    tmp_path, left, top, deep
+):
+    if deep:
+        path = samples.deep(tmp_path / "photo.tif")
+        photo = pyvips.Image.new_from_file(str(path)).numpy()
+    else:
+        photo = samples.grain(60, 40)
+        path = samples.save(tmp_path / "photo.png", photo)
+    top_value = 65535 if deep else 255
+    true = np.full((44, 66, 3), top_value, photo.dtype)
+    for y in range(44):
+        for x in range(66):
+            if 0 <= y + top < 40 and 0 <= x + left < 60:
+                true[y, x] = photo[y + top, x + left]
+    found = cut_on_ground(open_photo(path), Crop(left, top, 66, 44), (66, 44), (60, 40), "#ffffff")
+    assert_array_equal(found, true)
+
+
+@settings(max_examples=60)
+@given(st.data())
+def test_any_crop_beyond_the_photo_is_exactly_as_large_as_asked(tmp_path_factory, data):
+    bands = data.draw(st.sampled_from([1, 3, 4]))
+    path = tmp_path_factory.mktemp("ground") / "grain.png"
+    samples.save(path, samples.grain(60, 40, bands))
+    far, wide = st.floats(-90, 60), st.floats(1, 200)
+    crop = Crop(data.draw(far), data.draw(far), data.draw(wide), data.draw(wide))
+    out = data.draw(st.tuples(st.integers(1, 130), st.integers(1, 130)))
+    if crop.right < 1 or crop.bottom < 1 or crop.left > 59 or crop.top > 39:
+        return  # the photo is always seen
+    found = cut_on_ground(open_photo(path), crop, out, (60, 40), "#ffffff")
+    assert found.shape == (out[1], out[0], bands)
+
+
+def test_beside_the_photo_nothing_of_it_changes_and_its_edge_is_blended_by_what_it_covers(tmp_path):
+    path = samples.save(tmp_path / "even.png", np.full((40, 60, 3), 40, np.uint8))
+    # three output pixels to one of the photo, its left edge 1/4 into an output pixel
+    crop, out = Crop(-10.25, -4, 40, 30), (120, 90)
+    found = cut_on_ground(open_photo(path), crop, out, (60, 40), OCHRE)
+    assert_array_equal(found[:12, :], np.broadcast_to((185, 128, 27), (12, 120, 3)))
+    row = found[50]
+    assert_array_equal(row[:30], np.broadcast_to((185, 128, 27), (30, 3)))
+    assert_array_equal(row[31:], np.full((89, 3), 40))
+    assert_array_equal(row[30], np.rint(0.25 * 40 + 0.75 * np.array((185, 128, 27))))
+
+
+def test_where_the_photo_lies_its_pixels_are_those_of_a_plain_cut(tmp_path):
+    path = samples.photo(tmp_path / "waves.png", 240, 180)
+    crop = Crop(-60, -20, 360, 240)  # reduced by 1.5; the photo begins on a whole output pixel
+    found = cut_on_ground(open_photo(path), crop, (240, 160), (240, 180), OCHRE)
+    inside = cut(open_photo(path), Crop(0, 1, 240, 177), (160, 118), (240, 180))
+    difference = np.abs(found[14:132, 40:200].astype(int) - inside)
+    assert difference[3:-3, 3:-3].max() <= 2
+
+
+def test_a_grey_photo_stands_on_a_colour(tmp_path):
+    path = samples.save(tmp_path / "grey.png", np.full((40, 60, 1), 90, np.uint8))
+    opened = open_photo(path, colours=True)
+    found = cut_on_ground(opened, Crop(-20, 0, 100, 40), (100, 40), (60, 40), OCHRE)
+    assert_array_equal(found[20, 5], (185, 128, 27))
+    assert np.abs(found[20, 50].astype(int) - 90).max() <= 1
+
+
+def test_the_ground_is_laid_down_in_the_photos_own_profile(tmp_path):
+    plain = pyvips.Image.black(60, 40, bands=3).copy(interpretation="srgb")
+    wide = plain.icc_export(output_profile="p3")
+    path = tmp_path / "wide.png"
+    wide.write_to_file(str(path))
+    opened = open_photo(path)
+    found = cut_on_ground(opened, Crop(-20, 0, 100, 40), (100, 40), (60, 40), OCHRE)
+    assert tuple(found[20, 5]) != (185, 128, 27)
+    back = with_icc(image_of(found), opened.icc).icc_transform("srgb", embedded=True).numpy()
+    assert np.abs(back[20, 5].astype(int) - (185, 128, 27)).max() <= 2
+
+
+@pytest.mark.parametrize("deep", [False, True])
+@pytest.mark.parametrize("bands", [1, 2, 3, 4])
+@pytest.mark.parametrize(("profile", "named"), [("srgb", "sRGB"), ("p3", "P3"), ("grey", None)])
+def test_a_file_is_converted_to_the_profile_asked_for(bands, deep, profile, named):
+    dtype = np.uint16 if deep else np.uint8
+    top = np.iinfo(dtype).max
+    pixels = np.full((6, 8, bands), top // 2, dtype)
+    if bands > 2:
+        pixels[..., :3] = np.array([0.2, 0.6, 0.1]) * top
+    found, icc = converted(pixels, None, profile)
+    alpha = bands in (2, 4)
+    assert found.dtype == dtype
+    assert found.shape == (6, 8, (1 if profile == "grey" else 3) + alpha)
+    if alpha:
+        assert (np.abs(found[..., -1].astype(int) - top // 2) <= top // 255).all()
+    assert (icc is None) == (named is None)
+    if profile == "srgb":  # what was taken as sRGB does not move
+        colours = pixels[0, 0, : bands - alpha]  # a grey one stands for all three
+        assert np.abs(found[0, 0, :3].astype(int) - colours).max() <= top // 120
+    if profile == "grey" and bands > 2:  # CIE luminance of that green, by hand: 0.2126 R + …
+        linear = [0.2126 * 0.0331, 0.7152 * 0.3185, 0.0722 * 0.01]
+        expected = 1.055 * sum(linear) ** (1 / 2.4) - 0.055
+        assert found[0, 0, 0] / top == pytest.approx(expected, abs=0.02)
+
+
+def test_a_profile_that_is_kept_changes_nothing():
+    pixels = samples.grain(9, 9)
+    found, icc = converted(pixels, samples.SRGB, "keep")
+    assert_array_equal(found, pixels)
+    assert icc == samples.SRGB

@@ -1,0 +1,49 @@
+from __future__ import annotations
+
+import pytest
+
+from oak_ledge.core.pixels.cut import cut
+from oak_ledge.core.pixels.files import encode
+from oak_ledge.core.pixels.photos import look_at, open_photo
+from oak_ledge.core.pixels.weight import Weights, estimate, weigh
+from oak_ledge.core.placements import Crop
+from oak_ledge.core.sizes import FileSettings
+from oak_ledge.demo.fill import PHOTOS
+from tests import samples
+
+
+@pytest.mark.parametrize("name", ["glass-float", "lantern-pole"])
+def test_bytes_are_estimated_to_within_a_quarter(name):
+    path = PHOTOS / f"{name}.jpg"
+    weights = weigh(path)
+    assert Weights.model_validate_json(weights.model_dump_json()) == weights
+    held = look_at(path, most_pixels=10**9).held
+    for scale, settings in [
+        (0.2, FileSettings()),
+        (0.5, FileSettings(quality=70)),
+        (0.5, FileSettings(format="png")),
+        (0.5, FileSettings(format="tiff")),
+        (1.3, FileSettings(quality=85)),
+    ]:
+        asked = (round(held[0] * scale), round(held[1] * scale))
+        opened = open_photo(path)
+        pixels = cut(opened, Crop(0, 0, *held), asked, held)
+        true = len(encode(pixels, settings, None, opened.icc))
+        assert estimate(weights, asked, scale, settings) == pytest.approx(true, rel=0.25)
+
+
+@pytest.mark.parametrize("name", ["deep.tif", "grey.png", "alpha.png", "tiny.png"])
+def test_every_kind_of_photo_can_be_weighed(tmp_path, name):
+    path = tmp_path / name
+    if name == "deep.tif":
+        samples.deep(path)
+    else:
+        bands = {"grey": 1, "alpha": 4, "tiny": 3}[path.stem]
+        edge = 3 if path.stem == "tiny" else 90
+        samples.save(path, samples.grain(edge, edge, bands))
+    weights = weigh(path)
+    settings = FileSettings(at_most=900)
+    assert estimate(weights, (90, 90), 1.0, FileSettings()) > 0
+    assert estimate(weights, (90, 90), 1.0, settings) <= 900
+    finer = estimate(weights, (90, 90), 1.0, FileSettings(quality=100))
+    assert finer > estimate(weights, (90, 90), 1.0, FileSettings(quality=40))
