@@ -6,7 +6,7 @@ import pytest
 
 from oak_ledge.flows import sizes
 from oak_ledge.flows.sizes import SizeAsked
-from oak_ledge.web.walls import wall_of
+from oak_ledge.web.walls import Nested, Outline, wall_of
 
 
 @pytest.fixture
@@ -30,6 +30,39 @@ def test_prints_stand_at_one_true_scale_and_both_rulers_agree(views):
     assert next(t.at for t in centimetres.ticks if t.figure == "20") == pytest.approx(
         20 / 2.54 * wall.scale
     )
+
+
+@pytest.mark.parametrize(
+    ("more", "kinds", "outermost"),  # of 8 × 10 in
+    [
+        ({"bleed": "1in"}, ["beyond"], (10, 12)),
+        ({"frame": {"lip": "1in", "moulding": "3in"}}, ["framed", "seen"], (12, 14)),
+        (
+            {"frame": {"mat": {"outer": "16x20in", "window": "7x9in"}, "moulding": "1in"}},
+            ["framed", "seen"],
+            (18, 22),
+        ),
+    ],
+)
+def test_a_chosen_frame_stands_on_the_ledge_with_its_print_inside(
+    workspace, views, more, kinds, outermost
+):
+    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", name="Framed", **more))
+    wall = wall_of([*views, kept], kept.id)
+    chosen = next(one for one in wall.outlines if one.chosen)
+    nested = {part.kind: part for part in chosen.nested}
+    assert list(nested) == kinds
+    around = nested[kinds[0]]
+    assert around.top + around.height == pytest.approx(wall.foot)
+    assert (around.width, around.height) == pytest.approx([e * wall.scale for e in outermost])
+    assert chosen.width == pytest.approx(8 * wall.scale)
+    boxes: list[Outline | Nested] = [chosen, *chosen.nested]
+    middles = {round(box.left + box.width / 2, 6) for box in boxes}
+    assert len(middles) == 1
+    if "seen" in nested:
+        inside = (6, 8) if "lip" in more["frame"] else (7, 9)
+        assert nested["seen"].width == pytest.approx(inside[0] * wall.scale)
+        assert nested["seen"].height == pytest.approx(inside[1] * wall.scale)
 
 
 def test_names_on_the_wall_cover_none_of_the_others(views):

@@ -56,9 +56,9 @@ from oak_ledge.core.units import (
     UNIT_WORDS,
     Pixels,
     Unit,
-    bytes_words,
     exact_number,
     length_words,
+    limit_words,
     plain,
     rounded,
 )
@@ -505,5 +505,5 @@ def _file_words(file: FileSettings) -> Sequence[str]:
     if file.profile != "keep":
         told.append(f"in {PROFILE_WORDS[file.profile]}")
     if file.at_most is not None:
-        told.append(f"at most {bytes_words(file.at_most)}")
+        told.append(f"at most {limit_words(file.at_most)}")
     return told

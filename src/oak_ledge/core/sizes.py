@@ -18,6 +18,7 @@ from pydantic import BeforeValidator, Field, ValidationError, WithJsonSchema, mo
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.frames import Frame, Inches, seen_in
 from oak_ledge.core.units import (
+    ByteLimit,
     Exact,
     ExactLength,
     Pixels,
@@ -143,7 +144,7 @@ class FileSettings(Value):
 
     format: FileFormat = "jpeg"
     quality: int = Field(default=USUAL_QUALITY, ge=1, le=100, description="JPEG only")
-    at_most: int | None = Field(default=None, ge=1, description="greatest bytes of the file")
+    at_most: ByteLimit | None = Field(default=None, ge=1, description="greatest bytes of the file")
     profile: Profile = Field(default="keep", description="the photo's own, or converted to one")
     pattern: str = Field(default=DEFAULT_PATTERN, min_length=1, max_length=200)
 

@@ -28,8 +28,12 @@ def _exact(value: Any) -> Fraction:
     if isinstance(value, bool | float):
         msg = f"{value} must be given as text or a whole number, so that it stays exact"
         raise ValueError(msg)
+    match = NUMBER.fullmatch(value.strip()) if isinstance(value, str) else None
     try:
-        return Fraction(value)
+        return exact_number(match.groups()) if match else Fraction(value)
+    except ValueError as exc:
+        msg = f"“{value}” is not a number. Write it like 300, 21.5 or 8 1/2"
+        raise ValueError(msg) from exc
     except ZeroDivisionError as exc:
         msg = f"{value} divides by zero"
         raise ValueError(msg) from exc
@@ -295,13 +299,33 @@ def read_bytes(text: str) -> int:
     >>> read_bytes("500kB"), read_bytes("1,5 MB")
     (500000, 1500000)
     """
-    match = re.fullmatch(r"\s*(\d{1,12})(?:[.,](\d{1,9}))?\s*(k|m|g)?b?\s*", text.lower())
+    match = re.fullmatch(r"\s*(\d{1,12})(?:[.,](\d{1,9}))?\s*(k|m|g)?(?:b|bytes)?\s*", text.lower())
     step = {None: 1, "k": 1000, "m": 1_000_000, "g": 10**9}[match[3]] if match else 0
     count = int(Fraction(f"{match[1]}.{match[2] or 0}") * step) if match else 0
     if count < 1:
         msg = f"“{text}” is no limit for a file. Write it like 500kB or 4MB"
         raise SizeError(msg)
     return count
+
+
+def _limit(value: Any) -> Any:
+    return read_bytes(value) if isinstance(value, str) else value
+
+
+ByteLimit = Annotated[int, BeforeValidator(_limit)]
+"""A count of bytes that may be written as text: 4MB."""
+
+
+def limit_words(count: int) -> str:
+    """Write a limit of bytes exactly, in the largest unit that takes at most three decimals.
+
+    >>> limit_words(1_500_000), limit_words(149_600), limit_words(1_234_567)
+    ('1.5 MB', '149.6 kB', '1234.567 kB')
+    """
+    for step, unit in ((10**9, "GB"), (10**6, "MB"), (10**3, "kB")):
+        if count >= step and count * 1000 % step == 0:
+            return f"{plain(Fraction(count, step))} {unit}"
+    return f"{count} bytes"
 
 
 def shape_words(width: int, height: int) -> str:

@@ -9,7 +9,7 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from oak_ledge.core.notes import Level
-from oak_ledge.core.placements import size_at, suggest
+from oak_ledge.core.placements import face_of, size_at, suggest
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
@@ -38,6 +38,7 @@ class PieceView(BaseModel):
     crop: tuple[float, float, float, float]
     held: Pixels
     ground: str
+    face: Pixels
 
 
 class JobView(BaseModel):
@@ -169,4 +170,5 @@ def _piece(placed: Placed) -> PieceView:
         crop=tally.crop,
         held=facts.held,
         ground=size.ground,
+        face=face_of(size, (tally.width, tally.height)),
     )

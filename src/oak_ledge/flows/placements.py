@@ -183,7 +183,7 @@ def _output(size: Size, asked: Pixels, about: int | None) -> Output:
         pixels=f"{asked[0]} × {asked[1]} px",
         lengths=output_lengths(size, asked) or "no physical size",
         ppi=f"{fields['ppi']} ppi" if size.ppi is not None else "no ppi",
-        weight="" if about is None else f"about {bytes_words(about)}",
+        weight="" if about is None else bytes_words(about),
         fields=fields,
     )
 

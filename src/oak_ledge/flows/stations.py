@@ -10,7 +10,7 @@ from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.size_text import PROFILE_WORDS, colour_words
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.tally import output_lengths
-from oak_ledge.core.units import bytes_words, plain, rounded, shape_words
+from oak_ledge.core.units import bytes_words, limit_words, plain, rounded, shape_words
 from oak_ledge.flows.figures import Figures
 
 StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]
@@ -125,7 +125,7 @@ def _ground(size: Size, found: Figures) -> Station:
 def _file_words(size: Size, *, known: bool) -> str:
     kind = size.file.format.upper()
     if size.file.at_most is not None:
-        return f"{kind}, at most {bytes_words(size.file.at_most)}"
+        return f"{kind}, at most {limit_words(size.file.at_most)}"
     return kind if known else "made, then measured"
 
 

@@ -45,7 +45,10 @@ def _size_text(request: Request, exc: Exception) -> Response:
 
 def _wrong_call(request: Request, exc: Exception) -> Response:
     errors = exc.errors() if isinstance(exc, RequestValidationError) else []
-    told = [f"{'.'.join(map(str, e['loc'][1:])) or 'the call'}: {e['msg']}" for e in errors]
+    told = [
+        f"{'.'.join(map(str, e['loc'][1:])) or 'the call'}: {e['msg'].removeprefix('Value error, ')}"
+        for e in errors
+    ]
     return _answer(request, 422, "; ".join(told) + ".")
 
 

@@ -69,15 +69,18 @@ def _steps(group: list[PieceView]) -> list[float]:
 def _stand(piece: PieceView, left: float, foot: float, scale: float) -> Standing:
     width, height = (edge * scale for edge in _inches(piece))
     top = foot - height
-    zoom = width / piece.crop[2]
+    across, along = width / piece.crop[2], height / piece.crop[3]
     photo = (
-        left - piece.crop[0] * zoom,
-        top - piece.crop[1] * zoom,
-        piece.held[0] * zoom,
-        piece.held[1] * zoom,
+        left - piece.crop[0] * across,
+        top - piece.crop[1] * along,
+        piece.held[0] * across,
+        piece.held[1] * along,
     )
     return Standing(piece, left, top, width, height, photo)
 
 
 def _inches(piece: PieceView) -> tuple[float, float]:
-    return piece.inches or (piece.width / SCREEN_PPI, piece.height / SCREEN_PPI)
+    if piece.inches:
+        return piece.inches
+    width = piece.width / SCREEN_PPI
+    return width, width * piece.face[1] / piece.face[0]

@@ -19,6 +19,17 @@ MOST_NAMES = 24  # the largest; a wall of more is read by pointing
 
 
 @dataclass(frozen=True)
+class Nested:
+    """A second outline of the chosen size: `framed`, `beyond` the print, or what is `seen`."""
+
+    kind: str
+    left: float
+    top: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True)
 class Outline:
     """A size on the wall: its box, and where its name stands."""
 
@@ -28,6 +39,7 @@ class Outline:
     width: float
     height: float
     label: tuple[float, float] | None
+    nested: list[Nested]
     chosen: bool
 
 
@@ -102,24 +114,53 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
     size_of = {size.id: size.outline for size in drawn if size.outline}
     if not size_of:
         return Wall(LEFT + WIDE + 8, foot + 50, LEFT, foot, [], None, [], 1.0)
+    largest = [_outermost(size) if size.id == chosen else size_of[size.id] for size in drawn]
     scale = min(
-        WIDE / max(width for width, _ in size_of.values()),
-        HIGH / max(height for _, height in size_of.values()),
+        WIDE / max(width for width, _ in largest), HIGH / max(height for _, height in largest)
     )
     outlines: list[Outline] = []
-    kept_free = _chosen_lines(size_of.get(chosen or 0), scale, foot)
+    kept_free = _chosen_lines([size for size in drawn if size.id == chosen], scale, foot)
     for size in sorted(drawn, key=lambda one: -size_of[one.id][0] * size_of[one.id][1]):
         width, height = (edge * scale for edge in size_of[size.id])
-        top, right = foot - height, LEFT + width
+        left, low, nested = LEFT, foot, []
+        if size.id == chosen:  # all of it stands on the ledge, the print inside
+            around = _outermost(size)
+            left += (around[0] * scale - width) / 2
+            low -= (around[1] * scale - height) / 2
+            nested = _nested(size, scale, left + width / 2, low - height / 2)
+        top, right = low - height, left + width
         named = kept_free + [one.label for one in outlines if one.label]
         spot = _free_spot(size, named, right - 7, top, foot) if len(named) < MOST_NAMES else None
-        outlines.append(Outline(size, LEFT, top, width, height, spot, chosen=size.id == chosen))
+        outlines.append(
+            Outline(size, left, top, width, height, spot, nested, chosen=size.id == chosen)
+        )
     outlines.sort(key=lambda one: one.chosen)  # the chosen one is drawn last, over the others
     upright = Ruler(unit, _ticks(HIGH, scale, unit))
     along = [Ruler(unit, _ticks(WIDE, scale, unit))]
     if unit == "in":
         along.append(Ruler("cm", _ticks(WIDE, scale / CM, "cm")))
     return Wall(LEFT + WIDE + 8, foot + 62, LEFT, foot, outlines, upright, along, scale)
+
+
+def _outermost(size: SavedSizeView) -> tuple[float, float]:
+    edges = [one for one in (size.outline, size.beyond, size.framed) if one]
+    return max(width for width, _ in edges), max(height for _, height in edges)
+
+
+def _nested(size: SavedSizeView, scale: float, x: float, y: float) -> list[Nested]:
+    """Give what surrounds a print and what of it is seen, about the same middle x, y."""
+    kinds = {"framed": size.framed, "beyond": size.beyond, "seen": size.seen}
+    return [
+        Nested(
+            kind,
+            x - edges[0] * scale / 2,
+            y - edges[1] * scale / 2,
+            edges[0] * scale,
+            edges[1] * scale,
+        )
+        for kind, edges in kinds.items()
+        if edges
+    ]
 
 
 def _kind(drawn: Sequence[SavedSizeView], chosen: int | None) -> str:
@@ -131,13 +172,17 @@ def _kind(drawn: Sequence[SavedSizeView], chosen: int | None) -> str:
 
 
 def _chosen_lines(
-    outline: tuple[float, float] | None, scale: float, foot: float
+    chosen: Sequence[SavedSizeView], scale: float, foot: float
 ) -> list[tuple[float, float]]:
     """Where the chosen size's own words stand, for other names to keep off."""
-    if outline is None:
-        return []
-    top = foot - outline[1] * scale
-    return [(LEFT + 182, top + down) for down in (4, 26, 46, 65)]
+    for size in chosen:
+        if size.outline:
+            around = _outermost(size)
+            left = LEFT + (around[0] - size.outline[0]) * scale / 2
+            top = foot - (around[1] + size.outline[1]) * scale / 2
+            lines = 3 + len(size.extra)
+            return [(left + 182, top + 4 + 20 * line) for line in range(lines + 1)]
+    return []
 
 
 def _free_spot(

@@ -16,7 +16,7 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.cut import Array
 from oak_ledge.core.pixels.photos import on_white
 from oak_ledge.core.sizes import FileFormat, FileSettings
-from oak_ledge.core.units import MM_PER_INCH, bytes_words, halves_up, rounded
+from oak_ledge.core.units import MM_PER_INCH, bytes_words, halves_up, limit_words, rounded
 
 JPEG_MOST_EDGE = 65_500  # libjpeg's own limit, JPEG_MAX_DIMENSION
 LEAST_QUALITY = 60  # under it a JPEG shows its blocks (rules, section 7)
@@ -69,7 +69,7 @@ def encode(pixels: Array, settings: FileSettings, ppi: Fraction | None, icc: byt
     if settings.at_most is not None and len(data) > settings.at_most:
         msg = (
             f"as a {settings.format.upper()}, which loses nothing, it has {bytes_words(len(data))}; "
-            f"at most {bytes_words(settings.at_most)} may be. Choose JPEG, or fewer pixels"
+            f"at most {limit_words(settings.at_most)} may be. Choose JPEG, or fewer pixels"
         )
         raise FileError(msg)
     return data
@@ -92,7 +92,7 @@ def _jpeg_within(image: Any, settings: FileSettings, ppi: Fraction | None) -> by
     fewer = rounded((most / len(data)) ** 0.5 * 100, 0)
     msg = (
         f"even at quality {min(LEAST_QUALITY, settings.quality)} it has {bytes_words(len(data))}; at "
-        f"most {bytes_words(most)} may be. Ask for fewer pixels: about {fewer} % of each edge"
+        f"most {limit_words(most)} may be. Ask for fewer pixels: about {fewer} % of each edge"
     )
     raise FileError(msg)
 

@@ -43,7 +43,7 @@ function understood(status, text) {
   } catch {
     told = { detail: "The answer could not be read. Try again." };
   }
-  if (status >= 400) throw Object.assign(new Error(told.detail), { status });
+  if (status >= 400) throw Object.assign(new Error(told.detail), { status, at: told.at });
   return told;
 }
 

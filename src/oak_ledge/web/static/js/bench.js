@@ -2,7 +2,8 @@
 
 import { ask, newestWins } from "./ask.js";
 import { dragging, gathering } from "./hands.js";
-import { drawPiece, drawWhole } from "./panes.js";
+import { drawPiece, drawWhole, extentOf } from "./panes.js";
+import { measuring } from "./measures.js";
 
 const STEP = 1.02;
 const TONES = ["light", "mid", "dark"];
@@ -22,7 +23,7 @@ const remember = (name, value) => localStorage.setItem(`oak-ledge-${name}`, valu
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("bench", () => {
     const seed = JSON.parse(document.getElementById("seed").textContent);
-    return {
+    const bench = {
       view: seed.view,
       file: seed.file,
       making: false,
@@ -55,6 +56,7 @@ document.addEventListener("alpine:init", () => {
         this.forget = tell.forget;
         const hands = {
           during: (gesture) => {
+            this.moving = true;
             this.still(true);
             tell(gesture);
           },
@@ -71,6 +73,8 @@ document.addEventListener("alpine:init", () => {
         whole.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
         this.applyTone();
         new ResizeObserver(() => this.redraw()).observe(this.$refs.stage);
+        this.measure(this.view);
+        if (this.view.about_bytes === null) this.weigh();
       },
 
       // --- what the page shows
@@ -161,10 +165,12 @@ document.addEventListener("alpine:init", () => {
       },
       draw() {
         const { whole, piece } = this.$refs;
-        this.wholeBox = drawWhole(whole, this.view, this.held);
+        // A drag may carry the crop beyond the photo; the pane makes room once the hand lets go.
+        if (!this.moving) this.extent = extentOf(this.view, this.held);
+        this.wholeBox = drawWhole(whole, this.view, this.held, this.extent);
         this.pieceBox = drawPiece(piece, this.view, this.held, this.view.edges);
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
-        this.pieceScale = `1 px here = ${figure(1 / this.pieceBox.scale)} px of file; the photo moves`;
+        this.pieceScale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file; the photo moves`;
         const [left, top, width] = this.view.crop;
         for (const [name, value] of Object.entries({ left, top, width })) {
           if (document.activeElement !== this.$refs[name]) this.$refs[name].value = figure(value);
@@ -181,7 +187,8 @@ document.addEventListener("alpine:init", () => {
         const edge = Math.round(
           Math.max(this.pieceBox.width, this.pieceBox.height) * Math.min(2, window.devicePixelRatio),
         );
-        const crop = String(this.view.crop);
+        const of = () => String([this.view.crop, this.view.asked.width, this.view.asked.height]);
+        const crop = of();
         const source = `${this.path}/preview?edge=${Math.min(1600, Math.max(64, edge))}&of=${encodeURIComponent(crop)}`;
         const loaded = new Image();
         loaded.src = source;
@@ -190,7 +197,7 @@ document.addEventListener("alpine:init", () => {
         } catch {
           return; // the photo itself stays shown
         }
-        if (crop !== String(this.view.crop)) return;
+        if (crop !== of()) return;
         image.setAttribute("href", source);
         piece.classList.add("is-fine");
       },
@@ -220,8 +227,8 @@ document.addEventListener("alpine:init", () => {
         return (dx, dy) => ({ kind: "move", dx: dx / scale, dy: dy / scale });
       },
       grabPiece() {
-        const scale = this.pieceBox.scale;
-        return (dx, dy) => ({ kind: "slide", dx: dx / scale, dy: dy / scale });
+        const { across, along } = this.pieceBox;
+        return (dx, dy) => ({ kind: "slide", dx: dx / across, dy: dy / along });
       },
       wheel(event) {
         event.preventDefault();
@@ -252,9 +259,18 @@ document.addEventListener("alpine:init", () => {
       kept(answer) {
         if (!answer) return this.leave();
         this.still(false);
+        this.moving = false;
         this.show(answer);
+        this.measure(answer);
         this.spoken = this.view.sentence;
         return this.drawFine();
+      },
+      // The first time a photo is on the bench its bytes are weighed, which takes a moment.
+      async weigh() {
+        const answer = await ask(`${this.path}?weigh=true`).catch(() => null);
+        if (!answer || this.moving || this.typing || answer.step !== this.view.step) return;
+        this.view = { ...this.view, ...answer };
+        this.measure(answer);
       },
       async leave() {
         this.forget();
@@ -433,6 +449,7 @@ document.addEventListener("alpine:init", () => {
         }
       },
     };
+    return Object.defineProperties(bench, Object.getOwnPropertyDescriptors(measuring));
   });
 });
 

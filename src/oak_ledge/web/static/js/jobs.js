@@ -1,6 +1,7 @@
 // The jobs page: photos are dropped, chosen or pasted; a job starts with them on a size.
 
 import { ask, sendFiles } from "./ask.js";
+import { drawEntry, readEntry } from "./entry.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("jobs", () => ({
@@ -10,7 +11,6 @@ document.addEventListener("alpine:init", () => {
     over: false,
     sizeId: null,
     sizeText: "",
-    reads: "A printed size carries its resolution behind an @.",
     wrong: "false",
     trouble: "",
 
@@ -74,29 +74,18 @@ document.addEventListener("alpine:init", () => {
       this.sizeText = "";
       this.$refs.written.value = "";
       this.wrong = "false";
-      this.reads = event.target.closest("label").title;
+      const says = event.target.closest("label").title;
+      drawEntry(this.$refs.written, { text: "", spans: [], said: [{ words: says }] }, this.$refs.reads);
     },
     async write(event) {
-      const text = event.target.value;
       this.sizeId = null;
       this.sizeText = "";
       for (const radio of this.$root.querySelectorAll("input[name=size]")) radio.checked = false;
-      if (!text.trim()) {
-        this.wrong = "false";
-        this.reads = "";
-        return;
-      }
-      try {
-        const size = await ask("/api/sizes/read", { method: "POST", body: { text } });
-        if (text !== this.$refs.written.value) return;
-        this.sizeText = text;
-        this.reads = size.sentence;
-        this.wrong = "false";
-      } catch (problem) {
-        if (text !== this.$refs.written.value) return;
-        this.reads = problem.message;
-        this.wrong = "true";
-      }
+      const told = await readEntry(event.target);
+      if (!told) return;
+      this.sizeText = told.right ? told.text : "";
+      this.wrong = String(!told.right && told.text !== "");
+      drawEntry(event.target, told, this.$refs.reads);
     },
     async start() {
       if (this.notReady) return;

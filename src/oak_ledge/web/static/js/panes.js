@@ -20,11 +20,27 @@ function standing(width, height, roomWide, roomHigh, left, top) {
   };
 }
 
+// All that the left pane must show: the photo, and the crop where it reaches beyond.
+export function extentOf(view, held) {
+  const [left, top, width, height] = view.crop;
+  const x = Math.min(0, left);
+  const y = Math.min(0, top);
+  return { x, y, width: Math.max(held[0], left + width) - x, height: Math.max(held[1], top + height) - y };
+}
+
 // Whole photo: gives the scale, CSS pixels per photo pixel, and the photo's corner.
-export function drawWhole(svg, view, held) {
+export function drawWhole(svg, view, held, extent) {
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
-  const box = standing(held[0], held[1], wide - 16, high - 12, 8, 12);
+  const all = standing(extent.width, extent.height, wide - 16, high - 12, 8, 12);
+  const { scale } = all;
+  const box = {
+    scale,
+    left: all.left - extent.x * scale,
+    top: all.top - extent.y * scale,
+    width: held[0] * scale,
+    height: held[1] * scale,
+  };
   const [left, top, width, height] = view.crop;
   const crop = {
     x: box.left + left * box.scale,
@@ -33,11 +49,8 @@ export function drawWhole(svg, view, held) {
     height: height * box.scale,
   };
   put(part(svg, "photo"), { x: box.left, y: box.top, width: box.width, height: box.height });
-  put(part(svg, "shade"), {
-    d:
-      `M${box.left} ${box.top}h${box.width}v${box.height}h${-box.width}z` +
-      `M${crop.x} ${crop.y}h${crop.width}v${crop.height}h${-crop.width}z`,
-  });
+  put(part(svg, "ground"), { ...crop, fill: view.ground });
+  put(part(svg, "shade"), { d: outline(box.left, box.top, box.width, box.height) + seenOf(box, crop) });
   put(part(svg, "edge"), crop);
   put(part(svg, "crop"), crop);
   const right = crop.x + crop.width;
@@ -55,39 +68,64 @@ export function drawWhole(svg, view, held) {
   return box;
 }
 
+const outline = (x, y, width, height) => `M${x} ${y}h${width}v${height}h${-width}z`;
+
+// What of the photo lies inside the crop.
+function seenOf(box, crop) {
+  const x = Math.max(box.left, crop.x);
+  const y = Math.max(box.top, crop.y);
+  const right = Math.min(box.left + box.width, crop.x + crop.width);
+  const bottom = Math.min(box.top + box.height, crop.y + crop.height);
+  return right > x && bottom > y ? outline(x, y, right - x, bottom - y) : "";
+}
+
 function side(svg, name, share, x, y, room) {
   const text = svg.querySelector(`[data-side=${name}]`);
   text.textContent = room >= 38 ? `${Math.round(share * 100)} %` : "";
   put(text, { x, y });
 }
 
-// The piece: gives the scale, CSS pixels per output pixel.
+// The piece in the proportions it is seen in: gives the scales, CSS pixels per output pixel.
 export function drawPiece(svg, view, held, lengths) {
   const asked = view.asked;
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
-  const box = standing(asked.width, asked.height, wide - 130, high - 50, 80, 16);
-  const zoom = box.width / view.crop[2];
+  const box = standing(view.face[0], view.face[1], wide - 130, high - 50, 80, 16);
   const frame = { x: box.left, y: box.top, width: box.width, height: box.height };
+  const across = box.width / view.crop[2];
+  const along = box.height / view.crop[3];
   put(part(svg, "cast"), { ...frame, x: box.left + 3, y: box.top + 4 });
   put(part(svg, "window"), { ...frame, viewBox: `0 0 ${box.width} ${box.height}` });
+  put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: view.ground });
   put(part(svg, "under"), {
-    x: -view.crop[0] * zoom,
-    y: -view.crop[1] * zoom,
-    width: held[0] * zoom,
-    height: held[1] * zoom,
+    x: -view.crop[0] * across,
+    y: -view.crop[1] * along,
+    width: held[0] * across,
+    height: held[1] * along,
   });
   put(part(svg, "fine"), { x: 0, y: 0, width: box.width, height: box.height });
   put(part(svg, "rim"), frame);
+  const [printed, seen] = view.insets ?? [null, null];
+  put(part(svg, "print"), { d: inner(frame, printed) });
+  put(part(svg, "seen"), { d: inner(frame, seen) });
   const low = box.top + box.height + 16;
   const away = box.left - 16;
-  put(part(svg, "across"), { d: ruler(box.left, low, box.width, 0) });
-  put(part(svg, "along"), { d: ruler(away, box.top, 0, box.height) });
+  const edge = printed ? [frame.width * printed[0], frame.height * printed[1]] : [0, 0];
+  put(part(svg, "across"), { d: ruler(box.left + edge[0], low, box.width - 2 * edge[0], 0) });
+  put(part(svg, "along"), { d: ruler(away, box.top + edge[1], 0, box.height - 2 * edge[1]) });
   put(part(svg, "width"), { x: box.left + box.width / 2, y: low + 5 });
   put(part(svg, "height"), { x: away + 4, y: box.top + box.height / 2 + 5 });
   part(svg, "width").textContent = lengths[0];
   part(svg, "height").textContent = lengths[1];
-  return box;
+  return { ...box, across: box.width / asked.width, along: box.height / asked.height };
+}
+
+// A rectangle inside a frame, its edges so many shares in; nothing where there is none.
+function inner(frame, shares) {
+  if (!shares || Math.max(...shares) === 0) return "";
+  const x = frame.width * shares[0];
+  const y = frame.height * shares[1];
+  return outline(frame.x + x, frame.y + y, frame.width - 2 * x, frame.height - 2 * y);
 }
 
 // A measuring line with a foot at each end.

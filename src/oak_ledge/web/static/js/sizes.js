@@ -1,6 +1,7 @@
 // The library: sizes are written, found, changed in place, copied, deleted and brought back.
 
 import { ask } from "./ask.js";
+import { drawEntry, readEntry } from "./entry.js";
 
 const json = (method, body) => ({ method, body });
 
@@ -11,13 +12,11 @@ document.addEventListener("alpine:init", () => {
       current: null,
       nothing: false,
       query: "",
-      reads: "",
       wrong: "false",
       ready: false,
       said: "",
       gone: null,
       trouble: "",
-      editReads: "",
       editWrong: false,
       asksDelete: false,
       taking: null,
@@ -62,32 +61,25 @@ document.addEventListener("alpine:init", () => {
 
       // --- writing a new one
 
-      async write(event) {
-        const told = await this.read(event.target);
+      async write() {
+        const told = await readEntry(this.$refs.entry);
         if (!told) return;
         this.ready = told.right;
         this.wrong = String(!told.right && told.text !== "");
-        this.reads = told.says;
-      },
-      async read(field) {
-        const text = field.value;
-        if (!text.trim()) return { text: "", right: false, says: "" };
-        try {
-          const size = await ask("/api/sizes/read", json("POST", { text }));
-          return text === field.value ? { text, right: true, says: size.sentence } : null;
-        } catch (problem) {
-          return text === field.value ? { text, right: false, says: problem.message } : null;
-        }
+        drawEntry(this.$refs.entry, told, this.$refs.reads);
       },
       async addSize() {
         if (!this.ready) return;
         const size = await this.call("/api/sizes", json("POST", { text: this.$refs.entry.value, group: this.shelf }));
         if (!size) return;
         this.$refs.entry.value = "";
-        this.reads = "";
-        this.ready = false;
+        await this.write();
         this.said = `Added ${size.name}.`;
         await this.refresh(size);
+      },
+      // Marks lie behind the text and go along with it.
+      scrolled(event) {
+        event.target.parentElement.querySelector(".marks").scrollLeft = event.target.scrollLeft;
       },
 
       // --- finding and choosing
@@ -146,10 +138,9 @@ document.addEventListener("alpine:init", () => {
         this.current = size;
         this.shelf = size.group;
         this.asksDelete = false;
-        this.editWrong = false;
-        this.editReads = size.sentence;
         this.row(size.id)?.append(this.form());
         this.fill(size);
+        this.reread(); // once, so that its parts are marked
         this.mark();
         this.drawWall();
       },
@@ -160,17 +151,54 @@ document.addEventListener("alpine:init", () => {
         return this.form().elements[name];
       },
       fill(size) {
-        const { receiver, file } = size.size;
+        const { receiver, file, frame, differ, ground, bleed, wrap } = size.size;
         const shown = {
           name: size.name,
           text: size.text,
           group: size.group,
-          low: receiver ? receiver.low : "",
-          high: receiver ? receiver.high : "",
+          differ,
+          ground,
+          bleed,
+          wrap,
+          opening: frame?.opening,
+          lip: frame?.lip,
+          moulding: frame?.moulding,
+          outer: frame?.mat?.outer,
+          window: frame?.mat?.window,
+          low: receiver?.low,
+          high: receiver?.high,
+          enlargement: size.size.greatest_enlargement,
           format: file.format,
           quality: file.quality,
+          most: size.at_most,
+          profile: file.profile,
+          pattern: file.pattern,
         };
-        for (const [name, value] of Object.entries(shown)) this.field(name).value = value;
+        for (const [name, value] of Object.entries(shown)) this.field(name).value = value ?? "";
+        this.form().querySelector("details").open = Boolean(frame || bleed || wrap);
+      },
+      // All that the form says beside the text; an empty field takes its part away.
+      told() {
+        const of = (name) => this.field(name).value.trim() || null;
+        const some = (parts) => Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== null));
+        const mat = some({ outer: of("outer"), window: of("window") });
+        const frame = some({ opening: of("opening"), lip: of("lip"), moulding: of("moulding") });
+        if (Object.keys(mat).length) frame.mat = mat;
+        const low = of("low") ?? of("high");
+        return {
+          ground: of("ground"),
+          bleed: of("bleed"),
+          wrap: of("wrap"),
+          frame: Object.keys(frame).length ? frame : null,
+          receiver: low ? { low, high: of("high") ?? low } : null,
+          greatest_enlargement: of("enlargement"),
+          file: {
+            format: of("format"),
+            at_most: of("most"),
+            profile: of("profile"),
+            ...some({ quality: of("quality"), pattern: of("pattern") }),
+          },
+        };
       },
       close() {
         this.current = null;
@@ -185,22 +213,28 @@ document.addEventListener("alpine:init", () => {
 
       // --- changing
 
-      async rewrite(event) {
-        const told = await this.read(event.target);
+      // Whatever is typed is read at once. The text is the truth of shape, resolution, dot, turn
+      // and what differs: choosing the last writes it into the text.
+      async reread(event) {
+        const text = this.field("text");
+        const more = this.told();
+        if (event?.target.name === "differ") more.differ = event.target.value;
+        const told = await readEntry(text, more);
         if (!told) return;
         this.editWrong = !told.right;
-        this.editReads = told.says;
+        if (told.size) {
+          text.value = told.text = told.size.text;
+          this.field("differ").value = told.size.size.differ;
+        }
+        drawEntry(text, told, this.form().querySelector(".reads"));
       },
       async keepChanges() {
-        const told = (name) => this.field(name).value.trim();
-        const low = told("low");
         const body = {
+          ...this.told(),
           version: this.current.version,
-          name: told("name"),
-          text: told("text"),
-          group: told("group"),
-          receiver: low ? { low: Number(low), high: Number(told("high") || low) } : null,
-          file: { ...this.current.size.file, format: told("format"), quality: Number(told("quality")) },
+          name: this.field("name").value.trim(),
+          text: this.field("text").value.trim(),
+          group: this.field("group").value,
         };
         const size = await this.call(`/api/sizes/${this.current.id}`, json("PUT", body));
         if (!size) return;

@@ -1,0 +1,39 @@
+// An entry line that is read back: each part of its text is underlined like its part of the sentence.
+
+import { ask } from "./ask.js";
+
+const part = (words, name) => {
+  const mark = document.createElement("span");
+  mark.className = `part is-${name}`;
+  mark.textContent = words;
+  return mark;
+};
+
+// Gives what is read of a field, or null where something newer has been typed meanwhile.
+export async function readEntry(field, more = {}) {
+  const text = field.value;
+  if (!text.trim()) return { text, right: false, size: null, says: "", spans: [], said: [] };
+  const still = (told) => (text === field.value ? told : null);
+  try {
+    const size = await ask("/api/sizes/read", { method: "POST", body: { text, ...more } });
+    return still({ text, right: true, size, says: size.sentence, spans: size.spans, said: size.said });
+  } catch (problem) {
+    const { at } = problem;
+    const spans = at === undefined ? [] : [{ part: "wrong", start: Math.min(at, text.length - 1), end: text.length }];
+    return still({ text, right: false, size: null, says: problem.message, spans, said: [{ words: problem.message }] });
+  }
+}
+
+// Draws the marks behind a field and the sentence below it.
+export function drawEntry(field, told, sentence) {
+  const marks = field.parentElement.querySelector(".marks");
+  const cut = [];
+  let at = 0;
+  for (const { part: name, start, end } of told.spans) {
+    cut.push(told.text.slice(at, start), part(told.text.slice(start, end), name));
+    at = end;
+  }
+  marks.replaceChildren(...cut, told.text.slice(at));
+  marks.scrollLeft = field.scrollLeft;
+  sentence.replaceChildren(...told.said.map(({ words, part: name }) => (name ? part(words, name) : words)));
+}

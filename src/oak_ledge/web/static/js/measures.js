@@ -1,0 +1,87 @@
+// Relabel and resample on the Pixels station: what comes out now, and what would, live.
+
+import { ask, newestWins } from "./ask.js";
+
+const written = (value) => value.trim().replace(",", ".");
+
+// What the page holds of it; the bench takes it over, getters and all.
+export const measuring = {
+  now: null,
+  after: { relabel: null, resample: null },
+  typing: "",
+
+  // What is kept is the new "now"; what was typed before is over.
+  measure(view) {
+    this.now = view.output;
+    this.typing = "";
+    this.after = { relabel: view.output, resample: view.output };
+    this.fill();
+  },
+  fill() {
+    for (const field of this.$root.querySelectorAll("[data-measure]")) {
+      const [row, name] = field.dataset.measure.split(".");
+      if (field !== document.activeElement || !this.typing) field.value = this.after[row].fields[name];
+    }
+  },
+  get nowShown() {
+    return this.now ?? this.view.output;
+  },
+  get relabelled() {
+    return this.after.relabel ?? this.nowShown;
+  },
+  get resampled() {
+    return this.after.resample ?? this.nowShown;
+  },
+  get noRelabel() {
+    return this.typing !== "relabel";
+  },
+  get noResample() {
+    return this.typing !== "resample";
+  },
+  get noSize() {
+    return this.nowShown.fields.ppi === "";
+  },
+  get realWord() {
+    const real = this.view.real_ppi;
+    if (real !== null) return `${Math.round(real)} real ppi now.`;
+    return "Relabel first: without a resolution there is no physical size to keep.";
+  },
+  get sizeWord() {
+    if (!this.view.own_size) return this.view.size.name;
+    return this.nowShown.fields.ppi ? this.nowShown.lengths : this.nowShown.pixels;
+  },
+
+  // Typing is told and shown beside, not kept: the bench stays as it is until a person says so.
+  typeMeasure(event) {
+    const [row, name] = event.target.dataset.measure.split(".");
+    const value = written(event.target.value);
+    if (!value) return;
+    const unit = /^[\d\s./]+$/.test(value) ? this.nowShown.fields.unit : "";
+    if (this.typing !== row) this.after = { relabel: this.now, resample: this.now };
+    this.typing = row;
+    this.asked = { kind: row, [name]: name === "ppi" ? value : `${value}${unit}` };
+    this.tellMeasure ??= newestWins(
+      (gesture) => this.askMeasure(gesture),
+      (live) => this.showMeasure(live),
+    );
+    this.tellMeasure(this.asked);
+  },
+  async askMeasure(gesture) {
+    try {
+      this.trouble = "";
+      const body = { gesture, keep: false };
+      return { row: gesture.kind, live: await ask(`${this.path}/gesture`, { method: "POST", body }) };
+    } catch (problem) {
+      this.trouble = problem.message;
+      return null;
+    }
+  },
+  showMeasure({ row, live }) {
+    if (this.typing !== row) return;
+    this.after = { ...this.after, [row]: live.output };
+    this.fill();
+  },
+  async takeMeasure() {
+    if (this.typing) await this.keep(this.asked);
+  },
+};
