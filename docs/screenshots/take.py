@@ -98,6 +98,13 @@ def take(folder: Path, base: str) -> None:
         WebDriverWait(driver, 20).until(lambda d: "lighthouse" in d.title)
         settled(driver)
         driver.save_screenshot(str(folder / "bench.png"))
+        driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
+        for field, value in (("relabel.width", "12"), ("resample.ppi", "240")):
+            typed = driver.find_element(By.CSS_SELECTOR, f"[data-measure='{field}']")
+            typed.clear()
+            typed.send_keys(value)
+            time.sleep(1)
+        driver.save_screenshot(str(folder / "pixels.png"))
         open_job(driver, base, "Pictures for the stall")
         driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()
         settled(driver)
@@ -109,14 +116,21 @@ def take(folder: Path, base: str) -> None:
         driver.save_screenshot(str(folder / "stop.png"))
         driver.get(f"{base}/sizes")
         settled(driver)
-        driver.find_element(By.CSS_SELECTOR, '[data-id="4"]').click()
-        driver.find_element(By.ID, "entry").send_keys("24x36inn@200")
+        driver.find_element(By.ID, "entry").send_keys("384x160px@72 dot 2:1 extends")
+        marked = lambda d: d.find_elements(By.CSS_SELECTOR, ".entry .is-wrong")  # noqa: E731
+        WebDriverWait(driver, 20).until(marked)
+        driver.save_screenshot(str(folder / "entry.png"))
+        driver.get(f"{base}/sizes")
+        settled(driver)
+        row = driver.find_element(By.XPATH, "//b[text()='A4 in a mat']/..")
+        row.click()
         WebDriverWait(driver, 20).until(
-            lambda d: (
-                d.find_elements(By.CSS_SELECTOR, ".chosen-name")
-                and "not understood" in d.find_element(By.ID, "reads").text
-            )
+            lambda d: d.find_elements(By.CSS_SELECTOR, ".editing .reads .part")
         )
+        driver.execute_script(
+            "arguments[0].scrollIntoView({block: 'start'}); scrollBy(0, -130)", row
+        )
+        time.sleep(0.4)
         driver.save_screenshot(str(folder / "sizes.png"))
     finally:
         driver.quit()

@@ -6,6 +6,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from oak_ledge.flows import sizes
 from oak_ledge.flows.sizes import SizeAsked, SizeChange
@@ -61,9 +62,66 @@ def test_a_size_is_written_read_back_and_stands_on_the_wall(browser, library):
     assert ratio == pytest.approx(24 / 36)
 
 
+def parts(browser, css):
+    """The marked parts below an element, as (kind, words, where they stand)."""
+    script = """return [...document.querySelectorAll(arguments[0] + " .part")]
+      .map(p => [p.className.replace("part is-", ""), p.textContent, p.getBoundingClientRect().x])"""
+    return [tuple(found) for found in browser.execute_script(script, css)]
+
+
+def test_each_part_of_the_entry_is_underlined_like_its_part_of_the_sentence(browser, library):
+    entry = find(browser, "#entry")
+    entry.send_keys("400x100px@72  dot 1:2 extend")
+    wait(browser, lambda: len(parts(browser, "#reads")) == 5)  # the turn is said, too
+    marks = [part[:2] for part in parts(browser, ".entry .marks")]
+    assert marks == [
+        ("shape", "400x100px"),
+        ("resolution", "@72"),
+        ("dot", "dot 1:2"),
+        ("differ", "extend"),
+    ]
+    said = {kind: words for kind, words, _ in parts(browser, "#reads")}
+    assert said["resolution"] == " at 72 ppi"
+    assert said["differ"] == "extended with white"
+    # a mark lies right under its text: as wide as the browser itself measures it in the field
+    script = """const field = document.getElementById("entry"), style = getComputedStyle(field);
+      const pen = document.createElement("canvas").getContext("2d");
+      pen.font = `${style.fontWeight} ${style.fontSize} ${style.fontFamily}`;
+      return field.getBoundingClientRect().x + parseFloat(style.borderLeftWidth)
+        + parseFloat(style.paddingLeft) + pen.measureText("400x100px").width"""
+    second = parts(browser, ".entry .marks")[1]
+    assert second[2] == pytest.approx(browser.execute_script(script), abs=1.5)
+    entry.send_keys("s")
+    wait(browser, lambda: parts(browser, ".entry .marks")[-1][:2] == ("wrong", "extends"))
+    assert "“extends” is left over" in text(browser, "#reads")
+
+
+def test_a_frame_is_given_to_a_size_and_drawn_with_what_will_be_seen(browser, library, workspace):
+    open_row(browser, library)
+    find(browser, ".edit-frame summary").click()
+    find(browser, "input[name=lip]").send_keys("5in")
+    wait(browser, lambda: "leaves nothing of the print" in text(browser, ".editing .reads"))
+    lip = find(browser, "input[name=lip]")
+    lip.send_keys(Keys.CONTROL, "a")
+    lip.send_keys("1/4in")
+    wait(browser, lambda: "7.5 × 9.5 in seen inside the frame" in text(browser, ".editing .reads"))
+    Select(find(browser, "select[name=differ]")).select_by_value("extend")
+    written = find(browser, "input[name=text]")
+    wait(browser, lambda: written.get_attribute("value") == "8x10in@300 extend")
+    find(browser, "input[name=most]").send_keys("4 MB")
+    press(browser, "Keep changes")
+    wait(browser, lambda: "Kept Wall print." in text(browser, ".said"))
+    size = sizes.view(workspace, library).size
+    assert (size.differ, size.file.at_most, size.frame is not None) == ("extend", 4_000_000, True)
+    wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".outline-seen"))
+    seen, printed = find(browser, ".outline-seen"), find(browser, ".outline.is-chosen")
+    ratio = float(seen.get_attribute("width")) / float(printed.get_attribute("width"))
+    assert ratio == pytest.approx(7.5 / 8)
+
+
 def test_finding_filters_while_typing(browser, library):
     field = find(browser, "input[type=search]")
-    field.send_keys("a4")
+    field.send_keys("a4 pr")
     wait(browser, lambda: rows(browser) == ["A4 print"])
     field.send_keys("zzz")
     wait(browser, lambda: rows(browser) == [])

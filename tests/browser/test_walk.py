@@ -83,6 +83,63 @@ def drag(browser, element, dx, dy, *, release=True):
     (chain.release() if release else chain).perform()
 
 
+def measure(browser, field):
+    return find(browser, f"[data-measure='{field}']")
+
+
+def cells(browser, row):
+    """The words of one row: pixels, physical size, resolution, bytes; fields as they stand."""
+    script = """return [...document.querySelectorAll(".measures .row")[arguments[0]].children].slice(1)
+      .map(c => [...c.childNodes].map(n => n.value ?? n.textContent).join("").trim())"""
+    return browser.execute_script(script, row)
+
+
+def test_relabel_and_resample_are_told_apart_live_before_one_is_kept(browser, bench):
+    address, at = bench  # 750 × 600 px, 5 × 4 in at 150 ppi
+    find(browser, "[data-station=Pixels]").click()
+    wait(browser, lambda: cells(browser, 1)[3] != "")  # weighed
+    now = cells(browser, 1)
+    assert now[:3] == ["750 × 600 px", "5 × 4 in", "150 ppi"]
+    width = measure(browser, "relabel.width")
+    width.send_keys(Keys.CONTROL, "a")
+    width.send_keys("12,5")
+    wait(browser, lambda: cells(browser, 2)[:3] == ["750 × 600 px", "12,5 × 10 in", "60 ppi"])
+    assert cells(browser, 2)[3] == now[3]
+    assert cells(browser, 1) == now
+    ppi = measure(browser, "resample.ppi")
+    ppi.send_keys(Keys.CONTROL, "a")
+    ppi.send_keys("90")
+    wait(browser, lambda: cells(browser, 3)[:3] == ["450 × 360 px", "5 × 4 in", "90 ppi"])
+    assert cells(browser, 3)[3] != now[3]
+    assert get(address, f"/api/placements/{at}")["own_size"] is None
+    ppi.send_keys(Keys.ENTER)
+    wait(browser, lambda: cells(browser, 1)[:3] == ["450 × 360 px", "5 × 4 in", "90 ppi"])
+    assert text(browser, "h1") == "5 × 4 in for this photo"
+    assert "makes 450 × 360 px: 5 × 4 in at 90 ppi" in text(browser, "#tally")
+    width = measure(browser, "relabel.width")
+    width.send_keys(Keys.CONTROL, "a")
+    width.send_keys("wide")
+    wait(browser, lambda: "“wide” is not a length" in text(browser, ".bench > .trouble-line"))
+    press_undo = find(browser, ".history .way")
+    press_undo.click()
+    wait(browser, lambda: cells(browser, 1)[:3] == now[:3])
+
+
+def test_a_crop_beyond_the_photo_is_drawn_with_its_ground(browser, address, placed):
+    job_id, at = placed("4x5in@150 extend")
+    open_bench(browser, address, job_id, at)
+    photo, crop = box(browser, "photo"), box(browser, "crop")
+    assert crop[2] == pytest.approx(photo[2], abs=0.1)
+    assert crop[3] == pytest.approx(photo[3] * 1.2, abs=0.1)
+    assert crop[1] > 0
+    assert find(browser, "[data-part=ground]").get_attribute("fill") == "#ffffff"
+    drag(browser, find(browser, "[data-part=crop]"), 0, crop[3] / 5)
+    moved = kept(browser, address, at, 1)
+    assert moved[1] == pytest.approx(-80 + 192, abs=12)
+    station = find(browser, ".station.is-ground")
+    assert station.text.splitlines()[:2] == ["Ground", "28 % of the piece"]
+
+
 def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
     good = samples.photo(tmp_path / "quay.jpg", 1200, 800, dpi=(300, 300))
     bad = tmp_path / "words.jpg"

@@ -3,8 +3,9 @@ from __future__ import annotations
 import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
-from oak_ledge.core.placements import Move, Scale, TurnOver
-from oak_ledge.flows import jobs, placements
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.placements import Move, Relabel, Resample, Scale, TurnOver
+from oak_ledge.flows import deliveries, jobs, placements
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies
 from tests.conftest import NOW, open_at
@@ -75,6 +76,68 @@ def test_what_is_put_by_number_is_kept_inside(workspace, placed):
     view = placements.put(workspace, at, far, NOW)
     assert view.crop[0] + view.crop[2] == 1200
     assert view.crop[2] == 400
+
+
+def test_relabelling_and_resampling_are_this_photos_own_and_are_undone_like_any_step(
+    workspace, placed
+):
+    job_id, at = placed("4x5in@150")  # 750 × 600 px of a wide photo
+    first = placements.view(workspace, at)
+    relabel = Relabel(kind="relabel", width="10in")
+    told = placements.tell(workspace, at, relabel)
+    assert (told.output.pixels, told.output.lengths, told.output.ppi) == (
+        first.output.pixels, "10 × 8 in", "75 ppi",
+    )  # fmt: skip
+    assert placements.view(workspace, at) == first
+    kept = placements.keep(workspace, at, relabel, NOW)
+    assert kept.own_size is not None
+    assert (kept.size.text, kept.own_size.text) == ("4x5in@150", "8x10in@75")
+    resample = Resample(kind="resample", ppi="60")
+    kept = placements.keep(workspace, at, resample, NOW)
+    assert (kept.output.pixels, kept.output.lengths) == ("600 × 480 px", "10 × 8 in")
+    assert kept.steps == ["suggested", "relabelled", "resampled"]
+    piece = jobs.view(workspace, job_id).placements[0]
+    assert (piece.width, piece.height) == (600, 480)
+    file = deliveries.deliver(workspace, job_id, None, NOW).files[0]
+    assert (file.state, file.name) == ("made", "quay_8x10in@60.jpg")
+    assert (file.asked.width, file.asked.ppi) == (600, 60)
+    back = Relabel(kind="relabel", ppi="150")
+    placements.walk(workspace, at, -1, NOW)
+    assert placements.keep(workspace, at, back, NOW).own_size is None
+    for _ in range(2):
+        placements.walk(workspace, at, -1, NOW)
+    assert placements.view(workspace, at).lying == first.lying
+    with pytest.raises(SizeError, match="say one of ppi, width and height"):
+        placements.tell(workspace, at, Relabel(kind="relabel"))
+
+
+def test_a_files_bytes_are_told_once_its_photo_was_weighed(workspace, placed):
+    _, at = placed("4x5in@150")
+    assert placements.view(workspace, at).about_bytes is None
+    weighed = placements.view(workspace, at, weigh=True)
+    assert weighed.about_bytes is not None
+    smaller = placements.tell(workspace, at, Resample(kind="resample", ppi="75"))
+    assert 0 < (smaller.about_bytes or 0) < weighed.about_bytes
+    line = {station.name: station for station in weighed.stations}
+    assert (line["File"].unit, line["File"].below) == ("about", "JPEG")
+
+
+def test_a_whole_jpeg_that_is_only_relabelled_keeps_its_bytes(workspace, placed):
+    job_id, at = placed("photo@300")
+    original = placements.load(workspace, at).photo.facts.bytes
+    assert placements.view(workspace, at).about_bytes == original
+    file = deliveries.deliver(workspace, job_id, None, NOW).files[0]
+    assert file.measured is not None
+    assert abs(file.measured.bytes - original) < 200
+
+
+def test_a_piece_that_is_extended_says_its_ground(workspace, placed):
+    _, at = placed("4x5in@150 extend")
+    view = placements.view(workspace, at)
+    ground = next(station for station in view.stations if station.name == "Ground")
+    assert (ground.idle, ground.figure, ground.rows[0].value) == (False, "17 %", "white")
+    assert view.crop == (0, -80, 1200, 960)
+    assert view.uncovered == pytest.approx(1 / 6)
 
 
 def test_settling_is_a_state_that_a_new_gesture_ends(workspace, placed):

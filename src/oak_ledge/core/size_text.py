@@ -473,25 +473,34 @@ def colour_words(colour: str) -> str:
 
 
 def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
-    """Say what is printed beyond a size's own edges, and what of it will be seen.
+    """Say what is printed beyond a size's own edges, and what of it will be seen, and where.
 
     `asked` are the output's pixels where the size may be turned.
     """
-    told = [
-        f"{length_words(length)} {what}"
-        for length, what in ((size.bleed, "bleed all round"), (size.wrap, "to wrap on every side"))
-        if length is not None
-    ]
-    seen = seen_inches(size)
+    seen = seen_words(size, asked)
     if size.frame is None or seen is None:
-        return tuple(told)
+        return margin_words(size)
+    behind = "in the mat's window" if size.frame.mat else "inside the frame's lip"
+    return (*margin_words(size), f"{seen} seen {behind}")
+
+
+def margin_words(size: Size) -> tuple[str, ...]:
+    """Say bleed and wrap, where a size has them."""
+    told = ((size.bleed, "bleed all round"), (size.wrap, "to wrap on every side"))
+    return tuple(f"{length_words(length)} {what}" for length, what in told if length is not None)
+
+
+def seen_words(size: Size, asked: Pixels | None = None) -> str | None:
+    """Say how much of a framed print will be seen, in the size's own unit."""
+    seen = seen_inches(size)
+    if seen is None:
+        return None
     if asked is not None and (seen[0] - seen[1]) * (asked[0] - asked[1]) < 0:
         seen = (seen[1], seen[0])
     unit = unit_of(size.shape)
     shown: Unit = "in" if unit in (None, "px") else unit
     edges = " × ".join(rounded(float(edge * PER_INCH[shown]), 2) for edge in seen)
-    behind = "in the mat's window" if size.frame.mat else "inside the frame's lip"
-    return (*told, f"{edges} {shown} seen {behind}")
+    return f"{edges} {shown}"
 
 
 PROFILE_WORDS: dict[Profile, str] = {

@@ -44,6 +44,7 @@ def fill(workspace: Workspace, now: datetime) -> bool:
         "Pictures for the stall",
         ("glass-float", "paper-boat"),
         "Square picture",
+        "Square on white",
         ago=timedelta(days=1),
     )
     ferry = start(

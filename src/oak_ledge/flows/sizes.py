@@ -17,10 +17,11 @@ from oak_ledge.core.size_files import read_file, write_csv, write_json
 from oak_ledge.core.size_text import (
     Said,
     Span,
-    extra_words,
+    margin_words,
     read_marked,
     read_size,
     say_parts,
+    seen_words,
     write_size,
 )
 from oak_ledge.core.sizes import (
@@ -410,6 +411,7 @@ def _words_of(size: Size) -> dict[str, Any]:
     more = 2 * margin(size)
     file = (lengths[0] + more, lengths[1] + more) if lengths and more else None
     framed = outer_of(size.frame, lengths) if size.frame and lengths else None
+    seen = seen_words(size)
     return dict(size_view(size)) | {
         "group": size.group,
         "pixels": f"{edges} px" if edges else "as the crop has",
@@ -418,7 +420,7 @@ def _words_of(size: Size) -> dict[str, Any]:
         "beyond": _floats(file),
         "seen": _floats(seen_inches(size)),
         "framed": _floats(framed),
-        "extra": extra_words(size),
+        "extra": (*margin_words(size), *([f"{seen} seen"] if seen else [])),
         "at_most": "" if size.file.at_most is None else limit_words(size.file.at_most),
     }
 

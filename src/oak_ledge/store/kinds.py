@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import Annotated, Any, Generic, TypeVar
+from functools import lru_cache
+from typing import Annotated, Any, Generic, TypeVar, cast
 
 from pydantic import BaseModel
 from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, String, Text
@@ -41,7 +42,12 @@ class AsJson(TypeDecorator[Model], Generic[Model]):
 
     @override
     def process_result_value(self, value: Any | None, dialect: Dialect) -> Model | None:
-        return None if value is None else self.model.model_validate_json(value)
+        return None if value is None else cast(Model, _read(self.model, value))
+
+
+@lru_cache(maxsize=8192)  # frozen, so that one may stand for all that rest as the same text
+def _read(model: type[BaseModel], text: str) -> BaseModel:
+    return model.model_validate_json(text)
 
 
 class Moment(TypeDecorator[datetime]):

@@ -98,7 +98,7 @@ def _thumb(size: SavedSizeView, largest: float) -> tuple[float, float, float, fl
     if size.outline is None:
         return None
     width, height = (edge * 26 / largest for edge in size.outline)
-    return (17 - width / 2, 27 - height, width, height)
+    return (17 - width / 2, 27.5 - height, width, height)
 
 
 def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:

@@ -9,11 +9,15 @@ const part = (words, name) => {
   return mark;
 };
 
+const turns = new WeakMap(); // how often a field was read: answers may overtake each other
+
 // Gives what is read of a field, or null where something newer has been typed meanwhile.
 export async function readEntry(field, more = {}) {
   const text = field.value;
+  const turn = (turns.get(field) ?? 0) + 1;
+  turns.set(field, turn);
   if (!text.trim()) return { text, right: false, size: null, says: "", spans: [], said: [] };
-  const still = (told) => (text === field.value ? told : null);
+  const still = (told) => (turn === turns.get(field) ? told : null);
   try {
     const size = await ask("/api/sizes/read", { method: "POST", body: { text, ...more } });
     return still({ text, right: true, size, says: size.sentence, spans: size.spans, said: size.said });
@@ -27,6 +31,8 @@ export async function readEntry(field, more = {}) {
 // Draws the marks behind a field and the sentence below it.
 export function drawEntry(field, told, sentence) {
   const marks = field.parentElement.querySelector(".marks");
+  const { fontSize, paddingLeft } = getComputedStyle(field);
+  Object.assign(marks.style, { fontSize, paddingLeft });
   const cut = [];
   let at = 0;
   for (const { part: name, start, end } of told.spans) {

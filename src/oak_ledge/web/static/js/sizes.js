@@ -92,6 +92,7 @@ document.addEventListener("alpine:init", () => {
       // Rows are the server's; here they are only hidden and shown.
       filter() {
         const words = this.query.toLowerCase().split(/\s+/).filter(Boolean);
+        this.$root.querySelector(".groups").classList.toggle("is-found", words.length > 0);
         let count = 0;
         for (const group of this.$root.querySelectorAll(".group")) {
           let here = 0;
@@ -301,7 +302,7 @@ document.addEventListener("alpine:init", () => {
       async refresh(size) {
         const answer = await fetch("/sizes/list");
         this.$root.querySelector(".library-list").append(this.form()); // rows go, the form stays
-        if (answer.ok) this.$root.querySelector(".groups").innerHTML = await answer.text();
+        if (answer.ok) this.$root.querySelector(".groups-list").innerHTML = await answer.text();
         this.filter();
         if (!size) {
           this.mark();
