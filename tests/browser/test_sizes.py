@@ -88,9 +88,9 @@ def test_each_part_of_the_entry_is_underlined_like_its_part_of_the_sentence(brow
       const pen = document.createElement("canvas").getContext("2d");
       pen.font = `${style.fontWeight} ${style.fontSize} ${style.fontFamily}`;
       return field.getBoundingClientRect().x + parseFloat(style.borderLeftWidth)
-        + parseFloat(style.paddingLeft) + pen.measureText("400x100px").width"""
-    second = parts(browser, ".entry .marks")[1]
-    assert second[2] == pytest.approx(browser.execute_script(script), abs=1.5)
+        + parseFloat(style.paddingLeft) + pen.measureText("400x100px@72  dot 1:2 ").width"""
+    last = parts(browser, ".entry .marks")[-1]
+    assert last[2] == pytest.approx(browser.execute_script(script), abs=1.5)
     entry.send_keys("s")
     wait(browser, lambda: parts(browser, ".entry .marks")[-1][:2] == ("wrong", "extends"))
     assert "“extends” is left over" in text(browser, "#reads")

@@ -1,16 +1,19 @@
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.placements import Corner, Scale
+from oak_ledge.core.placements import Corner, Scale, suggest
 from oak_ledge.core.size_text import write_size
 from oak_ledge.flows import jobs, placements, sizes
+from oak_ledge.flows.figures import figures
 from oak_ledge.flows.sizes import ChangedMeanwhileError, SizeAsked, SizeChange, twin_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples
 from tests.conftest import NOW
-from tests.samples import size
+from tests.samples import facts, size
 
 
 def names(workspace):
@@ -172,3 +175,52 @@ def test_taking_in_reports_same_new_and_renamed_before_anything_is_kept(workspac
     with pytest.raises(SizeError):
         sizes.take_in(workspace, file[:-30])
     assert len(names(workspace)) == 4
+
+
+@pytest.mark.parametrize("held", [(6000, 4000), (4000, 6000)])
+def test_every_number_of_the_library_is_that_of_the_tally(workspace, held):
+    sizes.add_starters(workspace)
+    seen = 0
+    for view in sizes.every(workspace):
+        photo = facts(*held)
+        told = figures(view.size, photo, suggest(view.size, photo.held))
+        if view.outline is None:
+            assert view.pixels == "as the crop has" or view.size.shape.kind in ("edge", "within")
+            continue
+        seen += 1
+        pixels = [int(edge) for edge in re.findall(r"\d+", view.pixels)]
+        assert sorted(pixels) == sorted((told.asked.width, told.asked.height)), view.name
+        if view.outline_unit == "in":
+            assert told.printed is not None
+            assert sorted(view.outline) == pytest.approx(sorted(told.printed))
+            larger = view.beyond or view.outline
+            exact = [edge / float(view.size.ppi or 1) for edge in sorted(pixels)]
+            assert exact == pytest.approx(sorted(larger), abs=0.5 / float(view.size.ppi or 1))
+        assert (view.seen is None) == (told.seen is None)
+        if view.seen and told.seen:
+            assert sorted(view.seen) == pytest.approx(sorted(told.seen))
+    assert seen >= 30
+
+
+def test_what_a_form_says_is_put_over_the_text_and_what_it_empties_goes(workspace):
+    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", bleed="3mm", frame={"lip": "6mm"}))
+    assert kept.pixels == "2471 × 3071 px"
+    said = SizeChange(version=1, bleed=None, differ="stretch", ground="black")
+    changed = sizes.change(workspace, kept.id, said)
+    assert (changed.pixels, changed.text) == ("2400 × 3000 px", "8x10in@300 stretch")
+    assert changed.size.frame is not None
+    assert changed.size.ground == "#000000"
+    again = sizes.change(workspace, kept.id, SizeChange(version=2, text="8x12in@300", frame=None))
+    assert (again.text, again.seen) == ("8x12in@300", None)
+    with pytest.raises(SizeError, match="go with a print"):
+        sizes.change(workspace, kept.id, SizeChange(version=3, text="3:1", wrap="4cm"))
+    assert sizes.view(workspace, kept.id).version == 3
+
+
+def test_a_framed_sizes_twin_is_framed_the_other_way_round(workspace):
+    frame = {"opening": "16x20in", "mat": {"outer": "16x20in", "window": "7x9in"}}
+    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", name="Hall", frame=frame))
+    twin = sizes.copy(workspace, kept.id, twin=True)
+    assert (twin.text, twin.seen) == ("10x8in@300", (9, 7))
+    assert sorted(twin.framed or ()) == sorted(kept.framed or (1,))
+    assert twin_of(twin.size) == kept.size.model_copy(update={"name": twin.name})

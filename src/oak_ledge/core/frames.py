@@ -38,6 +38,15 @@ class Frame(Value):
     mat: Mat | None = None
 
 
+def turned_frame(frame: Frame) -> Frame:
+    """Give a frame with width and height traded everywhere."""
+    mat = frame.mat
+    if mat is not None:
+        mat = Mat(outer=mat.outer.turned, window=mat.window.turned)
+    opening = None if frame.opening is None else frame.opening.turned
+    return frame.model_copy(update={"opening": opening, "mat": mat})
+
+
 def seen_in(frame: Frame, printed: Inches) -> Inches:
     """Give what will be seen of a print: the mat's window, else the print less the lip all round.
 

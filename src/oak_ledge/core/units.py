@@ -108,6 +108,11 @@ class Box:
         """Width and height in inches."""
         return in_inches(self.width, self.unit), in_inches(self.height, self.unit)
 
+    @property
+    def turned(self) -> Box:
+        """The box with width and height traded."""
+        return Box(self.height, self.width, self.unit)
+
     @override
     def __str__(self) -> str:
         return f"{plain(self.width)}x{plain(self.height)}{self.unit}"

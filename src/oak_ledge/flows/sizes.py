@@ -11,7 +11,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.frames import Frame, outer_of
+from oak_ledge.core.frames import Frame, outer_of, turned_frame
 from oak_ledge.core.placements import size_at
 from oak_ledge.core.size_files import read_file, write_csv, write_json
 from oak_ledge.core.size_text import (
@@ -301,7 +301,10 @@ def twin_of(size: Size) -> Size:
     else:
         msg = f"{size_view(size).label} has no other way round."
         raise SizeError(msg)
-    return size.model_copy(update={"shape": shape.model_copy(update=traded)})
+    changes: dict[str, object] = {"shape": shape.model_copy(update=traded)}
+    if size.frame is not None:
+        changes["frame"] = turned_frame(size.frame)
+    return size.model_copy(update=changes)
 
 
 def named(workspace: Workspace, name: str) -> Size:

@@ -32,7 +32,7 @@ export async function readEntry(field, more = {}) {
 export function drawEntry(field, told, sentence) {
   const marks = field.parentElement.querySelector(".marks");
   const { fontSize, paddingLeft } = getComputedStyle(field);
-  Object.assign(marks.style, { fontSize, paddingLeft });
+  Object.assign(marks.style, { fontSize, paddingLeft, lineHeight: `${marks.clientHeight}px` });
   const cut = [];
   let at = 0;
   for (const { part: name, start, end } of told.spans) {
