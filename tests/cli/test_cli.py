@@ -203,6 +203,10 @@ def test_names_follow_the_pattern_and_never_meet(run, tmp_path):
         (["make", "quay.jpg", "--size", "3:1", "--ground", "plaid"], "“plaid” is not a colour"),
         (["make", "quay.jpg", "--size", "3:1", "--at-most", "lots"], "Write it like 500kB or 4MB"),
         (["tally", "quay.jpg", "--size", "3:1", "--size", "2:1"], "one size. Ask once for each"),
+        (
+            ["tally", "quay.jpg", "--size", "3:1", "--differ", "x"],
+            "'--differ': 'x' is not one of 't",
+        ),
         (["fly"], "No such command 'fly'"),
     ],
 )

@@ -198,7 +198,12 @@ def _sentence(
         cut = "kept whole"
     elif max(crop.width - held[0], crop.height - held[1]) > 0 and size.differ == "extend":
         cut = f"extended to {rounded(crop.width)} × {rounded(crop.height)}"
-    step = "copied pixel for pixel" if copied else f"×{rounded(scale, 3)}"
+    across, along = W / crop.width, H / crop.height
+    step = f"×{rounded(scale, 3)}"
+    if copied:
+        step = "copied pixel for pixel"
+    elif abs(across / along - 1) > 0.001:
+        step = f"×{rounded(across, 3)} across and ×{rounded(along, 3)} down"
     lengths = output_lengths(size, asked)
     physical = (
         "" if lengths is None or size.ppi is None else f": {lengths} at {plain(size.ppi)} ppi"
