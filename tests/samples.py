@@ -27,7 +27,12 @@ def waves(width: int, height: int, x0=0.0, y0=0.0, x1=None, y1=None) -> npt.NDAr
 def waves_on(photo_w, photo_h, x0, y0, x1, y1, columns, rows) -> npt.NDArray[np.float64]:
     x = x0 + (np.arange(columns) + 0.5) * (x1 - x0) / columns
     y = y0 + (np.arange(rows) + 0.5) * (y1 - y0) / rows
-    u, v = np.meshgrid(x / 37.0, y / 29.0)
+    return waves_at(*np.meshgrid(x, y))
+
+
+def waves_at(x, y) -> npt.NDArray[np.float64]:
+    """The waves at any points of their photo."""
+    u, v = x / 37.0, y / 29.0
     planes = [np.sin(u + 0.7 * v), np.sin(1.3 * u - v + 1), np.cos(0.6 * u + 1.1 * v + 2)]
     return 128 + 90 * np.stack(planes, axis=-1)
 

@@ -56,6 +56,9 @@ Turn = Annotated[TurnChoice | None, typer.Option(help="suit the photo, as writte
 Centre = Annotated[
     str | None, typer.Option(metavar="X,Y", help="where the crop's centre shall be, as shares 0…1")
 ]
+Angle = Annotated[
+    float, typer.Option(min=-180, max=180, help="degrees the crop is turned clockwise on the photo")
+]
 Json = Annotated[bool, typer.Option("--json", help="print JSON for programs")]
 Names = Annotated[
     list[str], typer.Option("--size-name", metavar="NAME", help="a saved size; repeatable")
@@ -103,6 +106,7 @@ def make(
     ground: Ground = None,
     turn: Turn = None,
     centre: Centre = None,
+    angle: Angle = 0.0,
     file_format: Format = None,
     quality: Quality = None,
     at_most: AtMost = None,
@@ -128,7 +132,7 @@ def make(
     outcome = make_all(
         photos,
         [_with(one, over) for one in _asked(size, size_name, like, data)],
-        _way(turn, centre),
+        _way(turn, centre, angle),
         out,
         allowed=frozenset(allow),
         most_pixels=_most_pixels(),
@@ -151,6 +155,7 @@ def tally(
     ground: Ground = None,
     turn: Turn = None,
     centre: Centre = None,
+    angle: Angle = 0.0,
     file_format: Format = None,
     quality: Quality = None,
     at_most: AtMost = None,
@@ -167,7 +172,7 @@ def tally(
         _fail(CALL_IS_WRONG, "tally tells of one size. Ask once for each")
     settings = _settings(file_format, quality, at_most, profile)
     asked = _with(every[0], _over(turn, differ, ground, settings))
-    way = _way(turn, centre)
+    way = _way(turn, centre, angle)
     try:
         told = tell(photo, asked, way, most_pixels=_most_pixels())
     except CoreError as exc:
@@ -335,17 +340,17 @@ def _told(do: Callable[[], T], code: int = SOME_FAILED) -> T:
         _fail(code, str(exc))
 
 
-def _way(turn: TurnChoice | None, centre: str | None) -> Way:
+def _way(turn: TurnChoice | None, centre: str | None, angle: float) -> Way:
     turned = turn if turn in ("wide", "tall") else None
     if centre is None:
-        return Way(turned)
+        return Way(turned, angle=angle)
     try:
         x, y = (float(Fraction(part.strip())) for part in centre.split(","))
     except (ValueError, ZeroDivisionError):
         _fail(CALL_IS_WRONG, f"--centre {centre} is not two shares. Write it like --centre 0.5,0.4")
     if not (0 <= x <= 1 and 0 <= y <= 1):
         _fail(CALL_IS_WRONG, f"--centre {centre} lies outside the photo. Both must be from 0 to 1")
-    return Way(turned, (x, y))
+    return Way(turned, (x, y), angle)
 
 
 def _report(outcome: Outcome) -> None:

@@ -307,3 +307,16 @@ def test_the_demo_has_its_kinds_of_photos():
     assert any(size[0] >= 2 * size[1] for size, _ in held.values())
     assert any(size[0] < size[1] for size, _ in held.values())
     assert any(tag > 1 for _, tag in held.values())
+
+
+def test_a_turned_crop_is_made_and_its_figures_told(run):
+    said = ("--size", "4x5in@100", "--angle", "3.7", "--format", "png", "--json")
+    code, out, _ = run("make", "quay.jpg", *said)
+    told = json.loads(out)["files"][0]
+    assert code == 0
+    assert (told["measured"]["width"], told["measured"]["height"]) == (500, 400)
+    assert told["placement"]["angle"] == 3.7
+    assert told["placement"]["width"] < 1000
+    assert (told["uncovered"], told["trimmed"] > 0.2) == (0, True)
+    assert told["sentence"].startswith("1200 × 800 px, turned 3.7°, cut to ")
+    assert run("make", "quay.jpg", "--size", "100%", "--angle", "200")[0] == 2

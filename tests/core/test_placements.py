@@ -18,6 +18,7 @@ from oak_ledge.core.placements import (
     Type,
     apply,
     asked_pixels,
+    at_angle,
     at_centre,
     crop_of,
     gesture_name,
@@ -25,6 +26,7 @@ from oak_ledge.core.placements import (
     size_at,
     suggest,
 )
+from oak_ledge.core.sizes import WindowShape
 from oak_ledge.core.tally import tally
 from tests import strategies
 from tests.samples import size
@@ -65,6 +67,49 @@ def test_after_any_gestures_the_crop_is_inside_and_its_ratio_exact(asked, held, 
         assert_sound(asked, held, placement)
         assert Placement.model_validate_json(placement.model_dump_json()) == placement
     assert apply(asked, held, placement, StartAgain(kind="start_again")) == suggest(asked, held)
+
+
+@settings(max_examples=200)
+@given(
+    strategies.laid_sizes,
+    strategies.held,
+    st.floats(-179, 180),
+    st.lists(strategies.gestures, max_size=5),
+)
+def test_a_turned_crop_stays_inside_after_any_gestures(asked, held, angle, gestures):
+    placement = at_angle(asked, held, suggest(asked, held), angle)
+    for gesture in [None, *gestures]:
+        if gesture is not None:
+            placement = apply(asked, held, placement, gesture)
+        crop = crop_of(asked, held, placement)
+        across, along = zip(*crop.corners(), strict=True)
+        dust = 1e-6 * max(held)
+        if asked.differ == "extend":
+            assert min(across) < held[0]
+            assert max(across) > 0
+        elif not isinstance(asked.shape, WindowShape):
+            assert min(across) >= -dust
+            assert min(along) >= -dust
+            assert max(across) <= held[0] + dust
+            assert max(along) <= held[1] + dust
+        W, H = asked_pixels(asked, held, placement)
+        assert crop.width * H * placement.stretch == pytest.approx(
+            crop.height * W * float(asked.dot), rel=1e-9
+        )
+        found = tally(asked, held, placement)
+        assert 0 <= found.trimmed <= 1
+        assert not (placement.angle and found.copied)
+
+
+def test_the_largest_turned_crop_touches_the_photo_and_undoing_it_gives_the_former_crop_back():
+    start = suggest(PRINT, HELD)
+    turned = at_angle(PRINT, HELD, start, 45)
+    # a rectangle of 5:4 at 45° stands in a box (w + h)/√2 wide, which is the photo's height
+    assert turned.width == pytest.approx(4000 * 2**0.5 / (1 + 4 / 5))
+    back = at_angle(PRINT, HELD, turned, 0)
+    assert back.model_dump() == pytest.approx(start.model_dump())
+    around = at_angle(size("8x10in@300 extend"), HELD, suggest(size("8x10in@300 extend"), HELD), 90)
+    assert around.width == pytest.approx(7500)
 
 
 @settings(max_examples=200)

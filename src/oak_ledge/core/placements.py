@@ -14,6 +14,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.geometry import Point, corners_of, crop_matrix, extent_at, turn_of
 from oak_ledge.core.relabelling import relabelled, resampled
 from oak_ledge.core.sizes import (
     EdgeShape,
@@ -45,8 +46,9 @@ class Placement(Value):
     `cx`, `cy` is the crop's centre and `width` its width, in photo pixels; the height follows
     as width × H / W of the output (and its dot). `turned` is a person's own choice of wide or tall.
     `free` holds the output pixels where the size leaves the ratio open, and is None elsewhere.
-    `stretch` is how much wider than tall the picture is drawn out, 1 for not at all. `size` is this
-    photo's own exception to the size it lies on.
+    `stretch` is how much wider than tall the picture is drawn out, 1 for not at all. `angle` turns the
+    crop clockwise on the photo, in degrees. `size` is this photo's own exception to the size it lies
+    on.
     """
 
     cx: float
@@ -55,17 +57,19 @@ class Placement(Value):
     turned: Turned | None = None
     free: Pixels | None = None
     stretch: float = Field(default=1.0, gt=0)
+    angle: float = Field(default=0.0, gt=-180, le=180)
     size: Size | None = None
 
 
 @dataclass(frozen=True)
 class Crop:
-    """A crop as a rectangle in photo pixels."""
+    """A crop as a rectangle in photo pixels, turned clockwise by `angle` about its centre."""
 
     left: float
     top: float
     width: float
     height: float
+    angle: float = 0.0
 
     @property
     def right(self) -> float:
@@ -76,6 +80,11 @@ class Crop:
     def bottom(self) -> float:
         """The bottom edge's y."""
         return self.top + self.height
+
+    def corners(self) -> list[Point]:
+        """Give the corners, clockwise from what is the top left of the piece."""
+        matrix = crop_matrix(self.left, self.top, self.width, self.height, self.angle, (1, 1))
+        return corners_of(matrix, 1, 1)
 
 
 def size_at(size: Size, placement: Placement) -> Size:
@@ -100,7 +109,7 @@ def crop_of(size: Size, held: Pixels, placement: Placement) -> Crop:
     height = placement.width * along / across
     left = placement.cx - placement.width / 2
     top = placement.cy - height / 2
-    return Crop(left, top, placement.width, height)
+    return Crop(left, top, placement.width, height, placement.angle)
 
 
 def proportions(size: Size, held: Pixels, placement: Placement) -> Proportions:
@@ -119,33 +128,41 @@ def face_of(size: Size, asked: Pixels) -> Pixels:
     return asked[0] * size.dot.numerator, asked[1] * size.dot.denominator
 
 
-def largest_width(held: Pixels, ratio: Proportions) -> float:
-    """Give the width of the largest crop of a ratio inside a photo.
+def largest_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
+    """Give the width of the largest crop of a ratio, turned by an angle, inside a photo.
+
+    A turned rectangle lies inside an upright one where the upright box around it does.
 
     >>> largest_width((6000, 4000), (3000, 2400))
     5000.0
     """
     (pw, ph), (across, along) = held, ratio
+    if angle:
+        wide, high = extent_at(angle, across, along)
+        return min(pw / wide, ph / high) * across
     return float(pw) if pw * along <= ph * across else ph * across / along
 
 
-def around_width(held: Pixels, ratio: Proportions) -> float:
-    """Give the width of the smallest crop of a ratio around a whole photo.
+def around_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
+    """Give the width of the smallest crop of a ratio, turned by an angle, around a whole photo.
 
     >>> around_width((6000, 4000), (3000, 2400))
     6000.0
     """
     (pw, ph), (across, along) = held, ratio
+    if angle:
+        wide, high = extent_at(angle, pw, ph)
+        return max(wide, high * across / along)
     return float(pw) if pw * along >= ph * across else ph * across / along
 
 
-def _fitting(size: Size, held: Pixels, ratio: Proportions) -> float:
+def _fitting(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
     """Give the width of a crop that suggests itself: the largest inside, or around to extend."""
-    return (around_width if size.differ == "extend" else largest_width)(held, ratio)
+    return (around_width if size.differ == "extend" else largest_width)(held, ratio, angle)
 
 
-def _widest(size: Size, held: Pixels, ratio: Proportions) -> float:
-    fitting = _fitting(size, held, ratio)
+def _widest(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
+    fitting = _fitting(size, held, ratio, angle)
     return fitting * MOST_GROUND if size.differ == "extend" else fitting
 
 
@@ -178,7 +195,7 @@ def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement
         return keep_inside(size, held, _with(middle, width=float(asked[0])))
     if size.differ == "stretch":
         return keep_inside(size, held, adopt(size, held, middle, pw, ph))
-    return _with(middle, width=_fitting(size, held, face_of(size, asked)))
+    return _with(middle, width=_fitting(size, held, face_of(size, asked), 0.0))
 
 
 def _with(placement: Placement, **changes: object) -> Placement:
@@ -228,6 +245,18 @@ def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float
     return keep_inside(size, held, _with(placement, cx=x * held[0], cy=y * held[1]))
 
 
+def at_angle(size: Size, held: Pixels, placement: Placement, angle: float) -> Placement:
+    """Turn a crop to an angle; as much of its largest as before is kept, and it stays inside."""
+    was = _fitting(size, held, proportions(size, held, placement), placement.angle)
+    share = placement.width / was
+    turned = _with(placement, angle=angle)
+    if isinstance(size.shape, WindowShape):
+        return keep_inside(size, held, turned)
+    across, along = ratio = proportions(size, held, turned)
+    width = share * _fitting(size, held, ratio, angle)
+    return keep_inside(size, held, adopt(size, held, turned, width, width * along / across))
+
+
 def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
     """Slide a crop into the photo; shrink it only where it is too large. Ratio unchanged.
 
@@ -237,16 +266,19 @@ def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
     placement = _shrunk(size, held, placement)
     W, H = asked_pixels(size, held, placement)
     across, along = ratio = proportions(size, held, placement)
-    width = min(placement.width, _widest(size, held, ratio))
+    angle = placement.angle
+    width = min(placement.width, _widest(size, held, ratio, angle))
     height = width * along / across
     extends = size.differ == "extend"
-    if not extends:
+    if not extends and not angle:
         height = min(height, float(ph))
     whole = isinstance(size.shape, WindowShape) or (
         width == W and (extends or ph >= H) and placement.free is not None
     )
-    cx = _centre(placement.cx, width, pw, extends=extends, whole=whole)
-    cy = _centre(placement.cy, height, ph, extends=extends, whole=whole)
+    whole = whole and not angle
+    wide, high = extent_at(angle, width, height) if angle else (width, height)
+    cx = _centre(placement.cx, wide, pw, extends=extends, whole=whole)
+    cy = _centre(placement.cy, high, ph, extends=extends, whole=whole)
     return _with(placement, cx=cx, cy=cy, width=width)
 
 
@@ -259,7 +291,7 @@ def _centre(centre: float, extent: float, edge: int, *, extends: bool, whole: bo
     if whole:
         low = halves_up(centre - extent / 2)
         return min(max(low, round(least - extent / 2)), round(most - extent / 2)) + extent / 2
-    return min(max(centre, least), most)
+    return min(max(centre, least), most) if least <= most else edge / 2
 
 
 def _shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
@@ -267,11 +299,12 @@ def _shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
     if placement.free is None or size.differ == "extend":
         return placement
     for _ in range(3):  # rounding the output may grow the crop again by a hair
-        across, along = proportions(size, held, placement)
+        across, along = ratio = proportions(size, held, placement)
         height = placement.width * along / across
-        if placement.width <= held[0] and height <= held[1]:
+        wide, high = extent_at(placement.angle, placement.width, height)
+        if wide <= held[0] and high <= held[1]:
             break
-        fit = min(held[0] / placement.width, held[1] / height)
+        fit = largest_width(held, ratio, placement.angle) / placement.width
         width, height = min(placement.width * fit, held[0]), min(height * fit, held[1])
         if isinstance(size.shape, PercentShape):
             share = size.shape.percent / 100
@@ -424,7 +457,14 @@ def _moved(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> 
         crop, (W, H) = crop_of(size, held, placement), asked_pixels(size, held, placement)
         sign = -1 if isinstance(gesture, Slide) else 1
         dx, dy = sign * dx * (crop.width / W), sign * dy * (crop.height / H)
+        dx, dy = _turned(dx, dy, placement.angle)
     return keep_inside(size, held, _with(placement, cx=placement.cx + dx, cy=placement.cy + dy))
+
+
+def _turned(dx: float, dy: float, angle: float) -> Point:
+    """Give a step along the crop's own edges as one on the photo."""
+    c, s = turn_of(angle)
+    return c * dx - s * dy, s * dx + c * dy
 
 
 def _measured_anew(
@@ -448,15 +488,16 @@ def _unnamed(size: Size) -> Size:
     return size.model_copy(update={"name": ""})
 
 
-def _smallest_width(held: Pixels, ratio: Proportions) -> float:
+def _smallest_width(held: Pixels, ratio: Proportions, angle: float) -> float:
     across, along = ratio
-    return min(SMALLEST_CROP * max(1.0, across / along), largest_width(held, ratio))
+    return min(SMALLEST_CROP * max(1.0, across / along), largest_width(held, ratio, angle))
 
 
 def _resized(size: Size, held: Pixels, placement: Placement, width: float) -> Placement:
     """Give the same crop at another width, its centre kept, within the smallest and largest."""
     across, along = ratio = proportions(size, held, placement)
-    width = min(max(width, _smallest_width(held, ratio)), _widest(size, held, ratio))
+    angle = placement.angle
+    width = min(max(width, _smallest_width(held, ratio, angle)), _widest(size, held, ratio, angle))
     return adopt(size, held, placement, width, width * along / across)
 
 
@@ -464,11 +505,12 @@ def _scale(size: Size, held: Pixels, placement: Placement, gesture: Scale) -> Pl
     before = crop_of(size, held, placement)
     resized = _resized(size, held, placement, placement.width * gesture.factor)
     after = crop_of(size, held, resized)
-    hold_x = before.left + gesture.u * before.width
-    hold_y = before.top + gesture.v * before.height
-    cx = hold_x + (0.5 - gesture.u) * after.width
-    cy = hold_y + (0.5 - gesture.v) * after.height
-    return keep_inside(size, held, _with(resized, cx=cx, cy=cy))
+    dx, dy = _turned(
+        (gesture.u - 0.5) * (before.width - after.width),
+        (gesture.v - 0.5) * (before.height - after.height),
+        placement.angle,
+    )
+    return keep_inside(size, held, _with(resized, cx=placement.cx + dx, cy=placement.cy + dy))
 
 
 def _type(size: Size, held: Pixels, placement: Placement, gesture: Type) -> Placement:
@@ -493,11 +535,13 @@ def _turn_over(size: Size, held: Pixels, placement: Placement) -> Placement:
     natural = suggest(size, held)
     back = asked_pixels(size, held, natural)
     turned_to = None if (back[0] > back[1]) == (other == "wide") else other
-    turned = _with(suggest(size, held, turned_to), cx=placement.cx, cy=placement.cy)
+    turned = _with(
+        suggest(size, held, turned_to), cx=placement.cx, cy=placement.cy, angle=placement.angle
+    )
     if size.differ == "stretch":
         return keep_inside(size, held, adopt(size, held, turned, crop.width, crop.height))
-    share = placement.width / _fitting(size, held, face_of(size, (W, H)))
-    fitting = _fitting(size, held, proportions(size, held, turned))
+    share = placement.width / _fitting(size, held, face_of(size, (W, H)), placement.angle)
+    fitting = _fitting(size, held, proportions(size, held, turned), placement.angle)
     return keep_inside(size, held, _resized(size, held, turned, share * fitting))
 
 
@@ -519,21 +563,30 @@ def _corner(size: Size, held: Pixels, placement: Placement, gesture: Corner) -> 
         reach = 1.0
         room_x = held[0] - hold_x if to_right else hold_x
         room_y = held[1] - hold_y if to_bottom else hold_y
-    if size.differ == "extend":
-        room_x = _widest(size, held, ratio)
+    if size.differ == "extend" or placement.angle:
+        room_x = _widest(size, held, ratio, placement.angle)
         room_y = room_x * along / across
-    wide = reach * (gesture.x - hold_x) * (1 if to_right else -1)
-    high = reach * (gesture.y - hold_y) * (1 if to_bottom else -1)
+    # the pointer as the crop sees it, turned back about its centre
+    px, py = _turned(gesture.x - placement.cx, gesture.y - placement.cy, -placement.angle)
+    wide = reach * (placement.cx + px - hold_x) * (1 if to_right else -1)
+    high = reach * (placement.cy + py - hold_y) * (1 if to_bottom else -1)
     if (ratio_is_open(size) or size.differ == "stretch") and not gesture.hold_ratio:
         smallest = min(SMALLEST_CROP, room_x, room_y)
         wide, high = min(max(wide, smallest), room_x), min(max(high, smallest), room_y)
         resized = _shrunk(size, held, adopt(size, held, placement, wide, high))
     else:
         width = (wide * across + high * along) / (across * across + along * along) * across
-        width = min(max(width, _smallest_width(held, ratio)), room_x, room_y * across / along)
+        width = min(
+            max(width, _smallest_width(held, ratio, placement.angle)),
+            room_x,
+            room_y * across / along,
+        )
         resized = _resized(size, held, placement, width)
     after = crop_of(size, held, resized)
     step = 0.0 if gesture.centre else 0.5
-    cx = hold_x + step * after.width * (1 if to_right else -1)
-    cy = hold_y + step * after.height * (1 if to_bottom else -1)
-    return keep_inside(size, held, _with(resized, cx=cx, cy=cy))
+    dx, dy = _turned(
+        hold_x + step * after.width * (1 if to_right else -1) - placement.cx,
+        hold_y + step * after.height * (1 if to_bottom else -1) - placement.cy,
+        placement.angle,
+    )
+    return keep_inside(size, held, _with(resized, cx=placement.cx + dx, cy=placement.cy + dy))

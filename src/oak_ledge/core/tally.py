@@ -7,6 +7,7 @@ from fractions import Fraction
 from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.frames import Inches
+from oak_ledge.core.geometry import area, beyond_line, overlap, rectangle
 from oak_ledge.core.placements import (
     Crop,
     Placement,
@@ -72,10 +73,12 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         scale = max(scale, H / crop.height)
     across, along = ratio = proportions(size, held, placement)
     largest = largest_width(held, ratio)
-    inside = _overlap(crop.left, crop.right, pw) * _overlap(crop.top, crop.bottom, ph)
-    area = crop.width * crop.height
+    inside, sides = _shares(crop, held)
+    whole = crop.width * crop.height
     copied = (
-        crop.width == W and crop.height == H and crop.left.is_integer() and crop.top.is_integer()
+        (crop.width == W and crop.height == H and not crop.angle)
+        and crop.left.is_integer()
+        and crop.top.is_integer()
     )
     return Tally(
         width=W,
@@ -85,13 +88,8 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         scale=scale,
         real_ppi=None if size.ppi is None else float(size.ppi) / scale,
         trimmed=_share(1 - inside / (pw * ph)),
-        trimmed_sides=Sides(
-            left=_share(crop.left / pw),
-            top=_share(crop.top / ph),
-            right=_share((pw - crop.right) / pw),
-            bottom=_share((ph - crop.bottom) / ph),
-        ),
-        uncovered=_share(1 - inside / area),
+        trimmed_sides=sides,
+        uncovered=_share(1 - inside / whole),
         stretch=_dustless(placement.stretch - 1),
         kept=min(1.0, (crop.width / largest) ** 2),
         shape_cost=(
@@ -104,6 +102,26 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         copied=copied,
         sentence=_sentence(size, held, crop, (W, H), scale, copied=copied),
     )
+
+
+def _shares(crop: Crop, held: Pixels) -> tuple[float, Sides]:
+    """Give the photo's area inside the crop, and its shares beyond each edge's line."""
+    pw, ph = held
+    if not crop.angle:
+        inside = _overlap(crop.left, crop.right, pw) * _overlap(crop.top, crop.bottom, ph)
+        return inside, Sides(
+            left=_share(crop.left / pw),
+            top=_share(crop.top / ph),
+            right=_share((pw - crop.right) / pw),
+            bottom=_share((ph - crop.bottom) / ph),
+        )
+    photo = rectangle(pw, ph)
+    nw, ne, se, sw = crop.corners()
+    lines = {"top": (nw, ne), "right": (ne, se), "bottom": (se, sw), "left": (sw, nw)}
+    beyond = {
+        name: _share(area(beyond_line(photo, *line)) / (pw * ph)) for name, line in lines.items()
+    }
+    return overlap(photo, [nw, ne, se, sw]), Sides(**beyond)
 
 
 def printed_inches(size: Size, asked: Pixels) -> Inches | None:
@@ -198,6 +216,8 @@ def _sentence(
         cut = "kept whole"
     elif max(crop.width - held[0], crop.height - held[1]) > 0 and size.differ == "extend":
         cut = f"extended to {rounded(crop.width)} × {rounded(crop.height)}"
+    if crop.angle:
+        cut = f"turned {rounded(crop.angle, 2)}°, {cut}"
     across, along = W / crop.width, H / crop.height
     step = f"×{rounded(scale, 3)}"
     if copied:

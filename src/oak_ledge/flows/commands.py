@@ -13,7 +13,7 @@ from oak_ledge.core.notes import stops
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.photos import look_at
 from oak_ledge.core.pixels.proof import Measured
-from oak_ledge.core.placements import Placement, at_centre, suggest
+from oak_ledge.core.placements import Placement, at_angle, at_centre, suggest
 from oak_ledge.core.sizes import Size, Turned
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import Work, make
@@ -25,6 +25,7 @@ class Way:
 
     turned: Turned | None = None
     centre: tuple[float, float] | None = None
+    angle: float = 0.0
 
 
 class Told(Figures):
@@ -109,6 +110,8 @@ def look(path: Path, *, most_pixels: int) -> PhotoFacts:
 def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
     """Lay a photo on a size: the suggestion, turned and centred as asked."""
     placement = suggest(size, facts.held, way.turned)
+    if way.angle:
+        placement = at_angle(size, facts.held, placement, way.angle)
     if way.centre is None:
         return placement
     return at_centre(size, facts.held, placement, *way.centre)

@@ -19,7 +19,7 @@ class Lying(BaseModel):
     cy: float
     width: float
     height: float
-    angle: float = Field(default=0.0, description="degrees; placements are upright so far")
+    angle: float = Field(default=0.0, description="degrees, clockwise on the photo")
     corners: list[float] | None = None
 
 
@@ -62,7 +62,13 @@ def figures(
     crop = crop_of(at, photo.held, placement)
     return Figures(
         asked=asked_of(at, (found.width, found.height)),
-        placement=Lying(cx=placement.cx, cy=placement.cy, width=crop.width, height=crop.height),
+        placement=Lying(
+            cx=placement.cx,
+            cy=placement.cy,
+            width=crop.width,
+            height=crop.height,
+            angle=crop.angle,
+        ),
         scale=found.scale,
         real_ppi=found.real_ppi,
         trimmed=found.trimmed,

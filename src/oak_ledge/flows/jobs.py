@@ -37,6 +37,7 @@ class PieceView(BaseModel):
     inches: tuple[float, float] | None
     crop: tuple[float, float, float, float]
     held: Pixels
+    angle: float
     ground: str
     face: Pixels
 
@@ -169,6 +170,7 @@ def _piece(placed: Placed) -> PieceView:
         inches=printed,
         crop=tally.crop,
         held=facts.held,
+        angle=placed.placement.angle,
         ground=size.ground,
         face=face_of(size, (tally.width, tally.height)),
     )

@@ -100,7 +100,7 @@ def is_relabelled(photo: PhotoFacts, size: Size, crop: Crop, asked: Pixels) -> b
 
     That is so unless a lower quality than usual or another profile is asked for.
     """
-    whole = (crop.left, crop.top, crop.width, crop.height) == (0, 0, *photo.held)
+    whole = crop == Crop(0, 0, *photo.held)
     return (
         (whole and asked == photo.held)
         and (photo.format == "JPEG" and size.file.format == "jpeg")

@@ -15,6 +15,7 @@ from oak_ledge.core.placements import (
     Placement,
     apply,
     asked_pixels,
+    crop_of,
     face_of,
     gesture_name,
     keep_inside,
@@ -137,8 +138,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
     facts, size = placed.photo.facts, size_at(placed.size, placement)
     found = figures(placed.size, facts, placement, placed.saved)
-    lying = found.placement
-    crop = Crop(lying.cx - lying.width / 2, lying.cy - lying.height / 2, lying.width, lying.height)
+    crop = crop_of(size, facts.held, placement)
     asked = asked_pixels(size, facts.held, placement)
     about = _about_bytes(workspace, placed, size, crop, found)
     return Live(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -66,7 +67,13 @@ def _draw_piece(
         opened = open_photo(photo_preview(workspace, photo, PREVIEW_EDGE), colours=colours)
         seen = (opened.image.width, opened.image.height)
         across, along = seen[0] / held[0], seen[1] / held[1]
-        crop = Crop(crop.left * across, crop.top * along, crop.width * across, crop.height * along)
+        crop = replace(
+            crop,
+            left=crop.left * across,
+            top=crop.top * along,
+            width=crop.width * across,
+            height=crop.height * along,
+        )
         held = seen
     else:
         source = original(workspace.originals, photo)

@@ -64,10 +64,10 @@ def stations(
         ),
         Station(
             name="Level",
-            idle=True,
-            figure="as held",
+            idle=not lying.angle,
+            figure=f"{rounded(lying.angle, 2)}°" if lying.angle else "as held",
             unit="",
-            below="the crop lies upright",
+            below="the crop is turned" if lying.angle else "the crop lies upright",
             rows=[],
         ),
         Station(

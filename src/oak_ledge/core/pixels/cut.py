@@ -18,7 +18,7 @@ import pyvips
 from threadpoolctl import threadpool_limits
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.pixels.methods import Taps, choose, taps
+from oak_ledge.core.pixels.methods import Method, Taps, choose, taps
 from oak_ledge.core.pixels.photos import OpenPhoto, reading_pixels
 from oak_ledge.core.pixels.reduction import reduce, window_for
 from oak_ledge.core.placements import Crop
@@ -43,7 +43,9 @@ def load_shrink(crop: Crop, asked: Pixels) -> int:
     return next((p for p in (8, 4, 2) if step / p >= 2), 1)
 
 
-def cut(photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels) -> Array:
+def cut(
+    photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels, method: Method | None = None
+) -> Array:
     """Cut a crop out of a photo and resample it to exactly `asked` pixels.
 
     Parameters
@@ -53,6 +55,7 @@ def cut(photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels) -> Array:
         where the photo's last pixel counts as repeated
     asked : output (W, H)
     held : the photo's (width, height) as held, unshrunk
+    method : the kernel, or None to choose by scale
 
     Returns
     -------
@@ -68,7 +71,7 @@ def cut(photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels) -> Array:
     check_output(asked)
     stored_crop, stored_asked = _as_stored(crop, asked, held, photo.orientation)
     with reading_pixels():
-        return upright(_cut_stored(photo, stored_crop, stored_asked), photo.orientation)
+        return upright(_cut_stored(photo, stored_crop, stored_asked, method), photo.orientation)
 
 
 def check_output(asked: Pixels) -> None:
@@ -110,13 +113,15 @@ def _as_stored(crop: Crop, asked: Pixels, held: Pixels, orientation: int) -> tup
     return Crop(left, top, crop.width, crop.height), asked
 
 
-def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels) -> Array:
+def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | None) -> Array:
     image, p = photo.image, photo.shrink
     crop = Crop(crop.left / p, crop.top / p, crop.width / p, crop.height / p)
+    if method not in (None, "lanczos"):
+        return _by_taps(photo, crop, asked, method)
     across = window_for(crop.left, crop.width, asked[0])
     down = window_for(crop.top, crop.height, asked[1])
     if across is None or down is None or photo.alpha:
-        return _by_taps(photo, crop, asked)
+        return _by_taps(photo, crop, asked, method)
     step = (crop.width / asked[0], crop.height / asked[1])
     reduced = reduce(image, across, down, step).crop(across.first, down.first, *asked)
     pixels: Array = reduced.numpy().reshape(asked[1], asked[0], image.bands)
@@ -124,13 +129,15 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels) -> Array:
     return pixels
 
 
-def _by_taps(photo: OpenPhoto, crop: Crop, asked: Pixels) -> Array:
+def _by_taps(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | None = None) -> Array:
     """Decode strip after strip here while the strips before are resampled on all cores."""
     image = photo.image
     W, H = asked
     dtype = np.uint16 if image.format == "ushort" else np.uint8
-    down = taps(image.height, crop.top, crop.height, H, choose(crop.height / H))
-    first, last, across = _span(taps(image.width, crop.left, crop.width, W, choose(crop.width / W)))
+    down = taps(image.height, crop.top, crop.height, H, method or choose(crop.height / H))
+    first, last, across = _span(
+        taps(image.width, crop.left, crop.width, W, method or choose(crop.width / W))
+    )
     out = np.empty((H, W, image.bands), dtype)
     rows = _Rows(image, first, last - first, dtype)
     strips = _strips(down, (last - first) * image.bands)
@@ -173,6 +180,27 @@ def _resample(
     np.clip(wide, 0, top, out=wide)
     for band, plane in enumerate(wide):  # plane by plane: twice as fast as one transposed copy
         out[j0 : j0 + len(tall), :, band] = plane
+
+
+def resample(pixels: npt.NDArray[Any], asked: Pixels, method: Method) -> npt.NDArray[Any]:
+    """Resample a whole (H, W, C) array in memory; floats stay floats, whole numbers whole."""
+    high, wide, bands = pixels.shape
+    down, across = taps(high, 0, high, asked[1], method), taps(wide, 0, wide, asked[0], method)
+    out = np.empty((asked[1], asked[0], bands), pixels.dtype)
+    whole = not np.issubdtype(pixels.dtype, np.floating)
+    top = np.iinfo(pixels.dtype).max if whole else 0
+
+    def some(j: int, start: int, block: npt.NDArray[np.float32]) -> None:
+        part = pixels[start : start + block.shape[1]].astype(np.float32).reshape(block.shape[1], -1)
+        planes = _across((block @ part).reshape(len(block), wide, bands), across)
+        if whole:
+            np.clip(np.rint(planes, out=planes), 0, top, out=planes)
+        out[j : j + len(block)] = planes.transpose(1, 2, 0)
+
+    with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
+        for done in [pool.submit(some, *block) for block in down.blocks]:
+            done.result()
+    return out
 
 
 def _across(rows: npt.NDArray[np.float32], across: Taps) -> npt.NDArray[np.float32]:

@@ -9,32 +9,44 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image, ImageCms
 
+from oak_ledge.core.geometry import area, crop_matrix, overlap, rectangle
 from oak_ledge.core.pixels.cut import Array, check_output, cut
+from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.pixels.photos import OpenPhoto
+from oak_ledge.core.pixels.warp import coverage, warp
 from oak_ledge.core.placements import Crop
 from oak_ledge.core.sizes import BLACK, WHITE, Size
 from oak_ledge.core.units import Pixels
 
 
-def cut_on_ground(photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels, ground: str) -> Array:
-    """Cut a crop that may reach beyond the photo, exactly `asked` pixels, the rest ground.
+def cut_on_ground(
+    photo: OpenPhoto,
+    crop: Crop,
+    asked: Pixels,
+    held: Pixels,
+    ground: str,
+    method: Method | None = None,
+) -> Array:
+    """Cut a crop, turned or not, that may reach beyond the photo: exactly `asked` pixels.
 
-    Output pixels wholly on the photo are those of `cut`, value for value. Those that lie
-    across its edge are blended by the share the photo covers.
+    Output pixels wholly on the photo are those of `cut` or `warp`, value for value. Those that lie
+    across its edge are blended by the share the photo covers, the others are ground.
 
     Parameters
     ----------
-    photo, crop, asked, held : as of `cut`
+    photo, crop, asked, held, method : as of `cut`
     ground : an sRGB colour, #rrggbb; it is laid down in the photo's own profile
 
     Returns
     -------
     (H, W, C) array of the photo's own depth
     """
+    if crop.angle % 360:
+        return _turned_on_ground(photo, crop, asked, held, ground, method)
     columns, shares_across = _covered(crop.left, crop.width, asked[0], held[0])
     rows, shares_down = _covered(crop.top, crop.height, asked[1], held[1])
     if columns == (0, asked[0]) and rows == (0, asked[1]) and _all_one(shares_across, shares_down):
-        return cut(photo, crop, asked, held)
+        return cut(photo, crop, asked, held, method)
     check_output(asked)
     step = (crop.width / asked[0], crop.height / asked[1])
     inner = (columns[1] - columns[0], rows[1] - rows[0])
@@ -44,7 +56,7 @@ def cut_on_ground(photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels, gro
         inner[0] * step[0],
         inner[1] * step[1],
     )
-    pixels = cut(photo, part, inner, held).copy()
+    pixels = cut(photo, part, inner, held, method).copy()
     tone = tone_of(ground, photo, pixels)
     for row in {0, inner[1] - 1}:
         if shares_down[row] < 1:
@@ -58,6 +70,30 @@ def cut_on_ground(photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels, gro
     out[:] = tone
     out[rows[0] : rows[1], columns[0] : columns[1]] = pixels
     return out
+
+
+def _turned_on_ground(
+    photo: OpenPhoto,
+    crop: Crop,
+    asked: Pixels,
+    held: Pixels,
+    ground: str,
+    method: Method | None,
+) -> Array:
+    matrix = crop_matrix(crop.left, crop.top, crop.width, crop.height, crop.angle, asked)
+    pixels = warp(photo, matrix, asked, held, method)
+    beyond = area(crop.corners()) - overlap(rectangle(*held), crop.corners())
+    if beyond < 1e-6 * area(crop.corners()):
+        return pixels
+    tone = tone_of(ground, photo, pixels)
+    for row, shares in enumerate(coverage(matrix, asked, held)):
+        partly = shares < 1
+        if partly.any():
+            line = pixels[row, partly]
+            pixels[row, partly] = _blended(
+                line, tone, shares[partly].astype(np.float64), photo.alpha
+            )
+    return pixels
 
 
 def _covered(

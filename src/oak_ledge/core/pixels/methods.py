@@ -4,13 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import numpy.typing as npt
 
 Floats = npt.NDArray[np.float64]
-Method = Literal["bicubic", "lanczos"]
+Method = Literal["mitchell", "bicubic", "lanczos", "nearest"]
+
+
+def mitchell(x: Floats) -> Floats:
+    """Cubic with B = C = 1/3: a little soft, no rims at edges, support 2.
+
+    Mitchell & Netravali, *Reconstruction filters in computer graphics*, SIGGRAPH 1988.
+    """
+    x = np.abs(x)
+    near = (7 * x - 12) * x * x + 16 / 3
+    far = ((-7 / 3 * x + 12) * x - 20) * x + 32 / 3
+    return np.where(x < 1, near, np.where(x < 2, far, 0.0)) / 6
 
 
 def bicubic(x: Floats) -> Floats:
@@ -33,6 +44,7 @@ def lanczos(x: Floats) -> Floats:
 
 
 KERNELS: dict[Method, tuple[Callable[[Floats], Floats], float]] = {
+    "mitchell": (mitchell, 2.0),
     "bicubic": (bicubic, 2.0),
     "lanczos": (lanczos, 3.0),
 }
@@ -71,12 +83,15 @@ def taps(source: int, start: float, extent: float, outputs: int, method: Method)
     Notes
     -----
     Output pixel j is centred on start + (j + ½)·extent/outputs; each row of weights sums to 1.
+    The nearest method takes the one photo pixel its centre lies in.
     """
-    kernel, support = KERNELS[method]
     step = extent / outputs
+    centres = start + (np.arange(outputs) + 0.5) * step
+    if method == "nearest":
+        return _nearest(source, centres)
+    kernel, support = KERNELS[method]
     stretch = max(1.0, step)
     reach = support * stretch
-    centres = start + (np.arange(outputs) + 0.5) * step
     first = np.floor(centres - reach).astype(np.int64)
     offsets = np.arange(int(np.ceil(2 * reach)) + 2)
     index = first[:, None] + offsets
@@ -92,3 +107,14 @@ def taps(source: int, start: float, extent: float, outputs: int, method: Method)
         np.add.at(dense, (np.arange(rows.stop - j)[:, None], index[rows] - low), weights[rows])
         blocks.append((j, low, dense.astype(np.float32)))
     return Taps(outputs, tuple(blocks))
+
+
+def _nearest(source: int, centres: npt.NDArray[np.floating[Any]]) -> Taps:
+    index = np.clip(np.floor(centres).astype(np.int64), 0, source - 1)
+    blocks = []
+    for j in range(0, len(index), 64):
+        part = index[j : j + 64]
+        dense = np.zeros((len(part), int(part[-1] - part[0]) + 1), np.float32)
+        dense[np.arange(len(part)), part - part[0]] = 1
+        blocks.append((j, int(part[0]), dense))
+    return Taps(len(index), tuple(blocks))

@@ -2,7 +2,7 @@
 
 import { ask, newestWins } from "./ask.js";
 import { dragging, gathering } from "./hands.js";
-import { drawPiece, drawWhole, extentOf } from "./panes.js";
+import { CORNERS, drawPiece, drawWhole, extentOf, onPhoto } from "./panes.js";
 import { measuring } from "./measures.js";
 
 const STEP = 1.02;
@@ -187,7 +187,7 @@ document.addEventListener("alpine:init", () => {
         const edge = Math.round(
           Math.max(this.pieceBox.width, this.pieceBox.height) * Math.min(2, window.devicePixelRatio),
         );
-        const of = () => String([this.view.crop, this.view.asked.width, this.view.asked.height]);
+        const of = () => String([this.view.crop, this.view.placement.angle, this.view.asked.width, this.view.asked.height]);
         const crop = of();
         const source = `${this.path}/preview?edge=${Math.min(1600, Math.max(64, edge))}&of=${encodeURIComponent(crop)}`;
         const loaded = new Image();
@@ -206,11 +206,9 @@ document.addEventListener("alpine:init", () => {
 
       grabWhole(event) {
         const scale = this.wholeBox.scale;
-        const [left, top, width, height] = this.view.crop;
         const corner = event.target.closest("[data-corner]")?.dataset.corner;
         if (corner) {
-          const x = corner.includes("e") ? left + width : left;
-          const y = corner.includes("s") ? top + height : top;
+          const { x, y } = onPhoto(this.view, ...CORNERS[corner]);
           return Object.assign(
             (dx, dy, now) => ({
               kind: "corner",

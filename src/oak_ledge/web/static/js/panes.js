@@ -20,12 +20,28 @@ function standing(width, height, roomWide, roomHigh, left, top) {
   };
 }
 
+// A point of the crop's own frame, as shares of it, on the photo: turned about the crop's middle.
+export function onPhoto(view, u, v) {
+  const [left, top, width, height] = view.crop;
+  const turn = (view.placement.angle * Math.PI) / 180;
+  const dx = (u - 0.5) * width;
+  const dy = (v - 0.5) * height;
+  return {
+    x: left + width / 2 + Math.cos(turn) * dx - Math.sin(turn) * dy,
+    y: top + height / 2 + Math.sin(turn) * dx + Math.cos(turn) * dy,
+  };
+}
+
+export const CORNERS = { nw: [0, 0], ne: [1, 0], se: [1, 1], sw: [0, 1] };
+
 // All that the left pane must show: the photo, and the crop where it reaches beyond.
 export function extentOf(view, held) {
-  const [left, top, width, height] = view.crop;
-  const x = Math.min(0, left);
-  const y = Math.min(0, top);
-  return { x, y, width: Math.max(held[0], left + width) - x, height: Math.max(held[1], top + height) - y };
+  const corners = Object.values(CORNERS).map(([u, v]) => onPhoto(view, u, v));
+  const x = Math.min(0, ...corners.map((at) => at.x));
+  const y = Math.min(0, ...corners.map((at) => at.y));
+  const right = Math.max(held[0], ...corners.map((at) => at.x));
+  const bottom = Math.max(held[1], ...corners.map((at) => at.y));
+  return { x, y, width: right - x, height: bottom - y };
 }
 
 // Whole photo: gives the scale, CSS pixels per photo pixel, and the photo's corner.
@@ -48,17 +64,23 @@ export function drawWhole(svg, view, held, extent) {
     width: width * box.scale,
     height: height * box.scale,
   };
-  put(part(svg, "photo"), { x: box.left, y: box.top, width: box.width, height: box.height });
-  put(part(svg, "ground"), { ...crop, fill: view.ground });
-  put(part(svg, "shade"), { d: outline(box.left, box.top, box.width, box.height) + seenOf(box, crop) });
-  put(part(svg, "edge"), crop);
-  put(part(svg, "crop"), crop);
+  const photo = { x: box.left, y: box.top, width: box.width, height: box.height };
   const right = crop.x + crop.width;
   const bottom = crop.y + crop.height;
-  const corners = { nw: [crop.x, crop.y], ne: [right, crop.y], se: [right, bottom], sw: [crop.x, bottom] };
-  for (const [name, at] of Object.entries(corners)) {
-    put(svg.querySelector(`[data-corner=${name}]`), { transform: `translate(${at[0].toFixed(2)} ${at[1].toFixed(2)})` });
-  }
+  const transform = `rotate(${view.placement.angle} ${crop.x + crop.width / 2} ${crop.y + crop.height / 2})`;
+  put(part(svg, "photo"), photo);
+  put(part(svg, "clip"), photo);
+  put(part(svg, "ground"), { ...crop, transform, fill: view.ground });
+  put(part(svg, "edge"), { ...crop, transform });
+  put(part(svg, "crop"), { ...crop, transform });
+  const corners = Object.entries(CORNERS).map(([name, [u, v]]) => {
+    const at = onPhoto(view, u, v);
+    const x = box.left + at.x * scale;
+    const y = box.top + at.y * scale;
+    put(svg.querySelector(`[data-corner=${name}]`), { transform: `translate(${x.toFixed(2)} ${y.toFixed(2)})` });
+    return `${x} ${y}`;
+  });
+  put(part(svg, "shade"), { d: `${outline(box.left, box.top, box.width, box.height)}M${corners.join("L")}z` });
   const middle = { x: crop.x + crop.width / 2, y: crop.y + crop.height / 2 };
   const sides = view.trimmed_sides;
   side(svg, "left", sides.left, (box.left + crop.x) / 2, middle.y + 5, crop.x - box.left);
@@ -69,15 +91,6 @@ export function drawWhole(svg, view, held, extent) {
 }
 
 const outline = (x, y, width, height) => `M${x} ${y}h${width}v${height}h${-width}z`;
-
-// What of the photo lies inside the crop.
-function seenOf(box, crop) {
-  const x = Math.max(box.left, crop.x);
-  const y = Math.max(box.top, crop.y);
-  const right = Math.min(box.left + box.width, crop.x + crop.width);
-  const bottom = Math.min(box.top + box.height, crop.y + crop.height);
-  return right > x && bottom > y ? outline(x, y, right - x, bottom - y) : "";
-}
 
 function side(svg, name, share, x, y, room) {
   const text = svg.querySelector(`[data-side=${name}]`);
@@ -102,6 +115,7 @@ export function drawPiece(svg, view, held, lengths) {
     y: -view.crop[1] * along,
     width: held[0] * across,
     height: held[1] * along,
+    transform: `rotate(${-view.placement.angle} ${box.width / 2} ${box.height / 2})`,
   });
   put(part(svg, "fine"), { x: 0, y: 0, width: box.width, height: box.height });
   put(part(svg, "rim"), frame);

@@ -1,0 +1,149 @@
+"""Rotations, homographies, polygon clipping, and how large a turned crop can be.
+
+Points are (x, y) in continuous pixels, y down; a matrix is 3 × 3 and maps column vectors
+(x, y, 1) up to scale. A positive angle, in degrees, turns clockwise as seen.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+from math import cos, radians, sin
+
+import numpy as np
+import numpy.typing as npt
+
+from oak_ledge.core.errors import PlacementError
+
+Matrix = npt.NDArray[np.float64]
+Point = tuple[float, float]
+
+
+def turn_of(angle: float) -> tuple[float, float]:
+    """Give cosine and sine of an angle in degrees, exact at quarter turns."""
+    quarters, rest = divmod(angle, 90)
+    c, s = (cos(radians(rest)), sin(radians(rest))) if rest else (1.0, 0.0)
+    for _ in range(int(quarters) % 4):
+        c, s = -s, c
+    return c, s
+
+
+def extent_at(angle: float, width: float, height: float) -> tuple[float, float]:
+    """Give width and height of the upright box around a rectangle turned by an angle."""
+    c, s = (abs(part) for part in turn_of(angle))
+    return width * c + height * s, width * s + height * c
+
+
+def crop_matrix(
+    left: float, top: float, width: float, height: float, angle: float, asked: tuple[int, int]
+) -> Matrix:
+    """Map output points [0, W] × [0, H] onto the crop: c + R(θ)·((u/W − ½)·w, (v/H − ½)·h)."""
+    c, s = turn_of(angle)
+    across, along = width / asked[0], height / asked[1]
+    cx, cy = left + width / 2, top + height / 2
+    return np.array(
+        [
+            [c * across, -s * along, cx - c * width / 2 + s * height / 2],
+            [s * across, c * along, cy - s * width / 2 - c * height / 2],
+            [0.0, 0.0, 1.0],
+        ]
+    )
+
+
+def onto_quad(width: float, height: float, corners: Sequence[Point]) -> Matrix:
+    """Map the rectangle [0, width] × [0, height] onto four corners, clockwise from top left.
+
+    Heckbert, *Fundamentals of texture mapping and image warping*, 1989, section 2.2.3, as the
+    solution of the eight linear equations.
+
+    Raises
+    ------
+    PlacementError
+        If the corners are concave, cross, or lie nearly on a line.
+    """
+    check_quad(corners)
+    rows, values = [], []
+    for (u, v), (x, y) in zip(rectangle(width, height), corners, strict=True):
+        rows += [[u, v, 1, 0, 0, 0, -u * x, -v * x], [0, 0, 0, u, v, 1, -u * y, -v * y]]
+        values += [x, y]
+    solved = np.linalg.solve(np.array(rows, np.float64), np.array(values, np.float64))
+    return np.append(solved, 1.0).reshape(3, 3)
+
+
+def check_quad(corners: Sequence[Point]) -> None:
+    """Refuse corners that are no picture of a rectangle, clockwise from its top left.
+
+    Raises
+    ------
+    PlacementError
+        With what is wrong with them.
+    """
+    around = [*corners, *corners[:2]]
+    turns = []
+    for a, b, c in zip(around, around[1:], around[2:], strict=False):
+        one, two = (b[0] - a[0], b[1] - a[1]), (c[0] - b[0], c[1] - b[1])
+        lengths = (one[0] ** 2 + one[1] ** 2) ** 0.5 * (two[0] ** 2 + two[1] ** 2) ** 0.5
+        turns.append((one[0] * two[1] - one[1] * two[0]) / lengths if lengths else 0.0)
+    if any(abs(turn) < 0.02 for turn in turns):
+        msg = "two edges of the corners lie nearly on one line; set them wider apart"
+        raise PlacementError(msg)
+    if all(turn < 0 for turn in turns):
+        msg = "the corners run anticlockwise; give them clockwise from the top left"
+        raise PlacementError(msg)
+    if any(turn < 0 for turn in turns):
+        msg = "the corners cross or bend inward; they must go round a convex shape"
+        raise PlacementError(msg)
+
+
+def at(matrix: Matrix, points: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+    """Map (N, 2) points."""
+    mapped = points @ matrix[:, :2].T + matrix[:, 2]
+    found: npt.NDArray[np.float64] = mapped[:, :2] / mapped[:, 2:]
+    return found
+
+
+def corners_of(matrix: Matrix, width: float, height: float) -> list[Point]:
+    """Give where the corners of [0, width] × [0, height] are mapped, clockwise from top left."""
+    flat = np.array(rectangle(width, height), np.float64)
+    return [(float(x), float(y)) for x, y in at(matrix, flat)]
+
+
+def area(polygon: Sequence[Point]) -> float:
+    """Give a polygon's area (the shoelace formula), whichever way it runs."""
+    if len(polygon) < 3:
+        return 0.0
+    around = [*polygon, polygon[0]]
+    return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in pairwise(around))) / 2
+
+
+def beyond_line(polygon: Sequence[Point], a: Point, b: Point) -> list[Point]:
+    """Clip a polygon to the left of the line from a to b, as seen with y down.
+
+    Sutherland & Hodgman, *Reentrant polygon clipping*, CACM 17, 1974, one edge of it.
+    """
+
+    def side(point: Point) -> float:
+        return (b[0] - a[0]) * (point[1] - a[1]) - (b[1] - a[1]) * (point[0] - a[0])
+
+    kept: list[Point] = []
+    for one, two in pairwise([*polygon, polygon[0]] if polygon else []):
+        here, there = -side(one), -side(two)
+        if here >= 0:
+            kept.append(one)
+        if (here > 0 > there) or (here < 0 < there):
+            share = here / (here - there)
+            kept.append((one[0] + share * (two[0] - one[0]), one[1] + share * (two[1] - one[1])))
+    return kept
+
+
+def rectangle(width: float, height: float) -> list[Point]:
+    """Give the corners of [0, width] × [0, height], clockwise from top left."""
+    return [(0.0, 0.0), (float(width), 0.0), (float(width), float(height)), (0.0, float(height))]
+
+
+def overlap(polygon: Sequence[Point], other: Sequence[Point]) -> float:
+    """Give the area two convex polygons share; `other` runs clockwise as seen."""
+    clipped = list(polygon)
+    for a, b in pairwise([*other, other[0]]):
+        clipped = beyond_line(clipped, b, a)
+    return area(clipped)
