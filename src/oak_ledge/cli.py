@@ -22,7 +22,9 @@ from oak_ledge.core.sizes import (
     Differ,
     FileFormat,
     Group,
+    MethodChoice,
     Profile,
+    SharpenFor,
     Size,
     like_photo,
     size_from,
@@ -73,6 +75,13 @@ Ground = Annotated[
     str | None,
     typer.Option(metavar="COLOUR", help="beyond the photo's edge: white or #rrggbb [white]"),
 ]
+Kernel = Annotated[MethodChoice | None, typer.Option("--method", help="resampling [auto]")]
+SharpenOn = Annotated[
+    SharpenFor | None, typer.Option("--sharpen-for", help="what it is looked at on [off]")
+]
+Strength = Annotated[
+    int | None, typer.Option("--sharpen", min=0, max=100, help="strength [by ppi and distance]")
+]
 Format = Annotated[FileFormat | None, typer.Option("--format", help="kind of file [jpeg]")]
 Quality = Annotated[int | None, typer.Option(min=1, max=100, help="JPEG quality [92]")]
 AtMost = Annotated[
@@ -107,6 +116,9 @@ def make(
     turn: Turn = None,
     centre: Centre = None,
     angle: Angle = 0.0,
+    method: Kernel = None,
+    sharpen_for: SharpenOn = None,
+    sharpen: Strength = None,
     file_format: Format = None,
     quality: Quality = None,
     at_most: AtMost = None,
@@ -128,7 +140,9 @@ def make(
     settings = _settings(file_format, quality, at_most, profile) | (
         {"pattern": name} if name else {}
     )
-    over = _over(turn, differ, ground, settings)
+    over = _over(settings, turn, differ=differ, ground=ground) | _drawn(
+        method, sharpen_for, sharpen
+    )
     outcome = make_all(
         photos,
         [_with(one, over) for one in _asked(size, size_name, like, data)],
@@ -156,6 +170,9 @@ def tally(
     turn: Turn = None,
     centre: Centre = None,
     angle: Angle = 0.0,
+    method: Kernel = None,
+    sharpen_for: SharpenOn = None,
+    sharpen: Strength = None,
     file_format: Format = None,
     quality: Quality = None,
     at_most: AtMost = None,
@@ -171,7 +188,10 @@ def tally(
     if len(every) > 1:
         _fail(CALL_IS_WRONG, "tally tells of one size. Ask once for each")
     settings = _settings(file_format, quality, at_most, profile)
-    asked = _with(every[0], _over(turn, differ, ground, settings))
+    over = _over(settings, turn, differ=differ, ground=ground) | _drawn(
+        method, sharpen_for, sharpen
+    )
+    asked = _with(every[0], over)
     way = _way(turn, centre, angle)
     try:
         told = tell(photo, asked, way, most_pixels=_most_pixels())
@@ -318,12 +338,20 @@ def _settings(
     return {key: value for key, value in told.items() if value is not None}
 
 
-def _over(
-    turn: TurnChoice | None, differ: Differ | None, ground: str | None, file: dict[str, Any]
-) -> dict[str, Any]:
+def _over(file: dict[str, Any], turn: TurnChoice | None, **said: str | None) -> dict[str, Any]:
     """Gather what a call puts over every size."""
-    told = {"turn": turn if turn in ("suit", "fixed") else None, "differ": differ, "ground": ground}
+    told = said | {"turn": turn if turn in ("suit", "fixed") else None}
     return {key: value for key, value in told.items() if value is not None} | {"file": file}
+
+
+def _drawn(
+    method: MethodChoice | None, sharpen_for: SharpenFor | None, sharpen: int | None
+) -> dict[str, Any]:
+    """Gather how pixels shall be drawn; a strength alone sharpens for a smooth surface."""
+    if sharpen and sharpen_for is None:
+        sharpen_for = "smooth"
+    told = {"method": method, "sharpen_for": sharpen_for, "sharpen": sharpen}
+    return {key: value for key, value in told.items() if value is not None}
 
 
 def _with(size: Size, over: dict[str, Any]) -> Size:

@@ -114,7 +114,7 @@ def test_relabel_and_resample_are_told_apart_live_before_one_is_kept(browser, be
     assert get(address, f"/api/placements/{at}")["own_size"] is None
     ppi.send_keys(Keys.ENTER)
     wait(browser, lambda: cells(browser, 1)[:3] == ["450 × 360 px", "5 × 4 in", "90 ppi"])
-    assert text(browser, "h1") == "5 × 4 in for this photo"
+    assert text(browser, "h1") == "4 × 5 in own"
     assert "makes 450 × 360 px: 5 × 4 in at 90 ppi" in text(browser, "#tally")
     width = measure(browser, "relabel.width")
     width.send_keys(Keys.CONTROL, "a")

@@ -42,6 +42,10 @@ def libraries(draw):
             "file": draw(files),
             "ground": draw(st.sampled_from(["white", "black", "#f3efe6"])),
         }
+        if one.shape.kind != "window":
+            said["method"] = draw(st.sampled_from(["auto", "mitchell", "nearest"]))
+            said["sharpen_for"] = draw(st.sampled_from(["off", "screen", "rough"]))
+            said["sharpen"] = draw(st.none() | st.integers(0, 100))
         if one.differ != "inside" and min(inches(one) or (0,)) > 1:
             said["frame"] = draw(frames)
         found.append(type(one).model_validate(one.model_dump() | said))

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.placements import Move, Relabel, Resample, Scale, TurnOver
-from oak_ledge.flows import deliveries, jobs, placements
+from oak_ledge.core.placements import Finish, Move, Relabel, Resample, Scale, TurnOver
+from oak_ledge.flows import deliveries, jobs, placements, previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies
 from tests.conftest import NOW, open_at
@@ -109,6 +109,32 @@ def test_relabelling_and_resampling_are_this_photos_own_and_are_undone_like_any_
     assert placements.view(workspace, at).lying == first.lying
     with pytest.raises(SizeError, match="say one of ppi, width and height"):
         placements.tell(workspace, at, Relabel(kind="relabel"))
+
+
+def test_resampling_and_sharpening_are_chosen_for_a_photo_and_keep_the_sizes_name(
+    workspace, placed
+):
+    job_id, at = placed("4x5in@150")
+    plain = previews.piece_preview(workspace, placements.load(workspace, at), 900).read_bytes()
+    kept = placements.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
+    assert (kept.method, kept.sharpen_for) == ("auto", "rough")
+    assert kept.finish.endswith(
+        "Sharpened 95 %, 0.45 px wide: for matte paper and canvas, which spread ink."
+    )
+    sharp = previews.piece_preview(workspace, placements.load(workspace, at), 900).read_bytes()
+    assert sharp != plain
+    kept = placements.keep(workspace, at, Finish(kind="finish", method="nearest", sharpen=20), NOW)
+    assert "Blocks: for pixel art" in kept.finish
+    assert "Sharpened 38 %" in kept.finish
+    assert kept.own_size is not None
+    assert kept.own_size.sentence.endswith(
+        "resampled blocks; sharpened for a rough surface, strength 20."
+    )
+    assert kept.output == placements.view(workspace, at).output
+    file = deliveries.deliver(workspace, job_id, None, NOW).files[0]
+    assert (file.state, file.name) == ("made", "quay_4x5in@150.jpg")
+    off = Finish(kind="finish", method="auto", sharpen_for="off", sharpen=-1)
+    assert placements.keep(workspace, at, off, NOW).own_size is None
 
 
 def test_a_files_bytes_are_told_once_its_photo_was_weighed(workspace, placed):

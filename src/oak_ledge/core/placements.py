@@ -18,15 +18,18 @@ from oak_ledge.core.geometry import Point, corners_of, crop_matrix, extent_at, t
 from oak_ledge.core.relabelling import relabelled, resampled
 from oak_ledge.core.sizes import (
     EdgeShape,
+    MethodChoice,
     OwnShape,
     PercentShape,
     RatioShape,
+    SharpenFor,
     Size,
     Turned,
     WindowShape,
     open_pixels,
     ratio_around,
     ratio_is_open,
+    size_from,
     turned_pixels,
     written_pixels,
 )
@@ -390,6 +393,18 @@ class Resample(Value):
     ppi: Exact
 
 
+class Finish(Value):
+    """Choose how pixels are resampled and sharpened; what is left out stays.
+
+    `sharpen` −1 gives the strength back to resolution and distance.
+    """
+
+    kind: Literal["finish"]
+    method: MethodChoice | None = None
+    sharpen_for: SharpenFor | None = None
+    sharpen: int | None = Field(default=None, ge=-1, le=100)
+
+
 class TurnOver(Value):
     """Turn the shape between wide and tall; a crop that was largest stays largest."""
 
@@ -403,7 +418,17 @@ class StartAgain(Value):
 
 
 Gesture = Annotated[
-    Move | Slide | Corner | Scale | Nudge | Type | Relabel | Resample | TurnOver | StartAgain,
+    Move
+    | Slide
+    | Corner
+    | Scale
+    | Nudge
+    | Type
+    | Relabel
+    | Resample
+    | Finish
+    | TurnOver
+    | StartAgain,
     Field(discriminator="kind"),
 ]
 
@@ -419,6 +444,7 @@ def gesture_name(gesture: Gesture) -> str:
         "type": "typed",
         "relabel": "relabelled",
         "resample": "resampled",
+        "finish": "finish chosen",
         "turn": "turned",
         "start_again": "started again",
     }[gesture.kind]
@@ -437,6 +463,8 @@ def apply(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> P
     if isinstance(gesture, StartAgain):
         return suggest(size, held)
     at = size_at(size, placement)
+    if isinstance(gesture, Finish):
+        return _with(placement, size=_own(size, _finished(at, gesture)))
     if isinstance(gesture, Relabel | Resample):
         return _measured_anew(size, at, held, placement, gesture)
     return _with(_moved(at, held, placement, gesture), size=placement.size)
@@ -474,18 +502,30 @@ def _measured_anew(
     asked = asked_pixels(at, held, placement)
     if isinstance(gesture, Relabel):
         own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
-        return _with(placement, size=None if own == _unnamed(size) else own)
+        return _with(placement, size=_own(size, own))
     own = resampled(at, asked, gesture.ppi)
     crop = crop_of(at, held, placement)
     turned = placement.turned if own.turn == at.turn else None
-    moved = _with(placement, size=None if own == _unnamed(size) else own, turned=turned)
+    moved = _with(placement, size=_own(size, own), turned=turned)
     if written_pixels(own) is not None:
         return keep_inside(own, held, _with(moved, free=None))
     return keep_inside(own, held, adopt(own, held, moved, crop.width, crop.height))
 
 
-def _unnamed(size: Size) -> Size:
-    return size.model_copy(update={"name": ""})
+def _finished(size: Size, gesture: Finish) -> Size:
+    said = gesture.model_dump(exclude={"kind"}, exclude_none=True)
+    if said.get("sharpen") == -1:
+        said["sharpen"] = None
+    return size_from(dict(size) | said)
+
+
+def _own(size: Size, own: Size) -> Size | None:
+    """Give a photo's own size, or None where it says nothing but what the size says."""
+    if own.model_copy(update={"name": size.name}) == size:
+        return None
+    same = all(getattr(own, name) == getattr(size, name) for name in ("shape", "ppi", "bleed"))
+    # a name that told of other lengths or pixels goes
+    return own.model_copy(update={"name": size.name if same else ""})
 
 
 def _smallest_width(held: Pixels, ratio: Proportions, angle: float) -> float:

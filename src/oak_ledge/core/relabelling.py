@@ -123,5 +123,4 @@ def _check(ppi: Fraction) -> None:
 
 
 def _checked(size: Size, changes: dict[str, object]) -> Size:
-    # its name told of other lengths or pixels
-    return size_from(dict(size) | changes | {"name": ""})
+    return size_from(dict(size) | changes)

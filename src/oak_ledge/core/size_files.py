@@ -17,7 +17,7 @@ from oak_ledge.core.sizes import PpiRange, Size, first_error
 
 COLUMNS = (
     "name", "group", "size", "ground", "bleed", "wrap", "frame opening", "lip", "moulding",
-    "mat outer", "mat window", "lowest ppi", "highest ppi", "greatest enlargement", "format",
+    "mat outer", "mat window", "method", "sharpen for", "sharpen", "lowest ppi", "highest ppi", "greatest enlargement", "format",
     "quality", "at most bytes", "profile", "name pattern", "says",
 )  # fmt: skip
 MOST_BYTES = 10_000_000
@@ -48,7 +48,7 @@ def write_csv(sizes: Sequence[Size]) -> str:
         file = size.file
         cells = (
             size.name, size.group, write_size(size), size.ground, size.bleed, size.wrap,
-            *_frame_cells(size.frame), low, high, size.greatest_enlargement, file.format,
+            *_frame_cells(size.frame), size.method, size.sharpen_for, size.sharpen, low, high, size.greatest_enlargement, file.format,
             file.quality, file.at_most, file.profile, file.pattern, say_size(size),
         )  # fmt: skip
         rows.writerow(["" if cell is None else _quiet(str(cell)) for cell in cells])
@@ -116,7 +116,8 @@ def _row_size(row: dict[str, str]) -> Size:
         high = row.get("highest ppi") or row["lowest ppi"]
         told["receiver"] = PpiRange(low=int(row["lowest ppi"]), high=int(high))
     told |= _filled(row, {"ground": "ground", "bleed": "bleed", "wrap": "wrap"})
-    told |= _filled(row, {"greatest_enlargement": "greatest enlargement"})
+    told |= _filled(row, {"method": "method", "sharpen_for": "sharpen for"})
+    told |= _filled(row, {"sharpen": "sharpen", "greatest_enlargement": "greatest enlargement"})
     told["file"] = _filled(
         row,
         {

@@ -34,11 +34,13 @@ from oak_ledge.core.sizes import (
     EdgeShape,
     ExactShape,
     FileSettings,
+    MethodChoice,
     OwnShape,
     PercentShape,
     Profile,
     RatioShape,
     Shape,
+    SharpenFor,
     Size,
     Turn,
     WindowShape,
@@ -413,7 +415,8 @@ def say_parts(size: Size) -> tuple[Said, ...]:
         said += [Said(", "), Said(turn, "turn")]
     if fixed_shape and (isinstance(size.shape, ExactShape) or size.differ != "trim"):
         said += [Said(", "), Said(_differ_words(size), "differ")]
-    extra = "".join(f"; {words}" for words in (*extra_words(size), *_file_words(size.file)))
+    more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
+    extra = "".join(f"; {words}" for words in more)
     return (*said, Said(f"{extra}."))
 
 
@@ -501,6 +504,32 @@ def seen_words(size: Size, asked: Pixels | None = None) -> str | None:
     shown: Unit = "in" if unit in (None, "px") else unit
     edges = " × ".join(rounded(float(edge * PER_INCH[shown]), 2) for edge in seen)
     return f"{edges} {shown}"
+
+
+METHOD_WORDS: dict[MethodChoice, tuple[str, str]] = {
+    "auto": ("chosen for you", "fine texture when shrinking, calm edges when enlarging"),
+    "mitchell": ("gentle", "for skin and noisy photos: a little soft, no rims at edges"),
+    "bicubic": ("natural", "for most photos when enlarging: calm, true to what is there"),
+    "lanczos": ("crisp", "for fine texture and lines: sharpest, faint rims at hard edges"),
+    "nearest": ("blocks", "for pixel art and screenshots at whole factors: every pixel a block"),
+}
+"""Each method's plain name, and one line saying when to pick it."""
+SHARPEN_WORDS: dict[SharpenFor, tuple[str, str]] = {
+    "off": ("off", "nothing is sharpened"),
+    "screen": ("glowing screen", "light strength, a pixel wide"),
+    "smooth": ("smooth surface", "for glossy and lustre paper"),
+    "rough": ("rough surface", "for matte paper and canvas, which spread ink"),
+}
+"""What the output is looked at on, and what that does."""
+
+
+def _pixel_words(size: Size) -> Sequence[str]:
+    """Say how pixels are made, where it isn't as usual."""
+    told = [] if size.method == "auto" else [f"resampled {METHOD_WORDS[size.method][0]}"]
+    if size.sharpen_for != "off":
+        strength = "" if size.sharpen is None else f", strength {size.sharpen}"
+        told.append(f"sharpened for a {SHARPEN_WORDS[size.sharpen_for][0]}{strength}")
+    return told
 
 
 PROFILE_WORDS: dict[Profile, str] = {

@@ -37,6 +37,8 @@ Group = Literal["print", "frame", "marketplace", "screen", "own"]
 FileFormat = Literal["jpeg", "png", "tiff"]
 Differ = Literal["trim", "extend", "inside", "stretch"]
 Profile = Literal["keep", "srgb", "p3", "grey"]
+MethodChoice = Literal["auto", "mitchell", "bicubic", "lanczos", "nearest"]
+SharpenFor = Literal["off", "screen", "smooth", "rough"]
 
 MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic and memory
 DEFAULT_PATTERN = "{photo}_{size}"
@@ -168,6 +170,11 @@ class Size(Value):
     bleed: ExactLength | None = None
     wrap: ExactLength | None = None
     frame: Frame | None = None
+    method: MethodChoice = Field(default="auto", description="how pixels are resampled")
+    sharpen_for: SharpenFor = Field(default="off", description="what the output is looked at on")
+    sharpen: int | None = Field(
+        default=None, ge=0, le=100, description="strength; None follows from ppi and distance"
+    )
     receiver: PpiRange | None = None
     greatest_enlargement: Exact = Fraction(2)
     file: FileSettings = FileSettings()
@@ -305,6 +312,9 @@ def check(size: Size) -> None:
         min(shape.across, shape.along) > 0 and Fraction(1, 100) <= shape.across / shape.along <= 100
     ):
         msg = f"ratio={plain(shape.across)}:{plain(shape.along)} must lie between 1:100 and 100:1"
+        raise SizeError(msg)
+    if isinstance(shape, WindowShape) and (size.sharpen_for != "off" or size.method != "auto"):
+        msg = "a window changes not one value, so it is neither resampled nor sharpened"
         raise SizeError(msg)
     _check_differ(size)
     edges_of(size)

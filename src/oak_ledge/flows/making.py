@@ -8,13 +8,12 @@ from pathlib import Path
 from oak_ledge.core.errors import CoreError, FileError
 from oak_ledge.core.names import file_stem
 from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.pixels.colour import converted
-from oak_ledge.core.pixels.cut import load_shrink, prove_whole
+from oak_ledge.core.pixels.cut import prove_whole
 from oak_ledge.core.pixels.files import ENDINGS, encode
-from oak_ledge.core.pixels.grounds import cut_on_ground, takes_colours
 from oak_ledge.core.pixels.photos import open_photo, reading_pixels
 from oak_ledge.core.pixels.proof import Asked, Measured, asked_of, differences, measure
 from oak_ledge.core.pixels.relabel import relabelled_jpeg
+from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements import Crop, Placement, asked_pixels, crop_of, size_at
 from oak_ledge.core.size_text import write_size
 from oak_ledge.core.sizes import USUAL_QUALITY, Size
@@ -87,24 +86,21 @@ def make(work: Work, folder: Path) -> Made:
 
 def _drawn(work: Work, size: Size, crop: Crop) -> bytes:
     held = work.photo.held
-    pixels = asked_pixels(size, held, work.placement)
-    shrink = load_shrink(crop, pixels)
-    opened = open_photo(work.path, shrink=shrink, colours=takes_colours(size))
-    drawn = cut_on_ground(opened, crop, pixels, held, size.ground)
-    drawn, icc = converted(drawn, opened.icc, size.file.profile)
-    return encode(drawn, size.file, size.ppi, icc)
+    pixels, icc = render(work.path, size, crop, asked_pixels(size, held, work.placement), held)
+    return encode(pixels, size.file, size.ppi, icc)
 
 
 def is_relabelled(photo: PhotoFacts, size: Size, crop: Crop, asked: Pixels) -> bool:
     """Say whether only the label of a whole JPEG changes, so that its pixel data can stay.
 
-    That is so unless a lower quality than usual or another profile is asked for.
+    That is so unless a lower quality than usual, another profile or sharpening is asked for.
     """
     whole = crop == Crop(0, 0, *photo.held)
     return (
         (whole and asked == photo.held)
         and (photo.format == "JPEG" and size.file.format == "jpeg")
         and (size.file.quality >= USUAL_QUALITY and size.file.profile == "keep")
+        and size.sharpen_for == "off"
     )
 
 

@@ -8,6 +8,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.notes import unit_slip
+from oak_ledge.core.pixels.sharpen import sharpening_of
 from oak_ledge.core.pixels.weight import estimate
 from oak_ledge.core.placements import (
     Crop,
@@ -22,8 +23,23 @@ from oak_ledge.core.placements import (
     size_at,
     suggest,
 )
-from oak_ledge.core.size_text import read_size, say_size, shape_label, write_size
-from oak_ledge.core.sizes import OwnShape, Size, ratio_is_open, size_from, unit_of
+from oak_ledge.core.size_text import (
+    METHOD_WORDS,
+    SHARPEN_WORDS,
+    read_size,
+    say_size,
+    shape_label,
+    write_size,
+)
+from oak_ledge.core.sizes import (
+    MethodChoice,
+    OwnShape,
+    SharpenFor,
+    Size,
+    ratio_is_open,
+    size_from,
+    unit_of,
+)
 from oak_ledge.core.tally import insets, output_edges, output_lengths
 from oak_ledge.core.units import Pixels, bytes_words, plain, rounded
 from oak_ledge.flows import previews
@@ -76,6 +92,10 @@ class Live(Figures):
     """where print and seen part begin, as shares of the file's width and height"""
     ground: str
     """the colour that fills beyond the photo's edge"""
+    method: MethodChoice
+    sharpen_for: SharpenFor
+    finish: str
+    """how pixels are resampled and sharpened, in plain words"""
     edges: tuple[str, str]
     """width and height in words, for the measuring lines: `10 in`, `8 in`"""
     turns: bool
@@ -152,6 +172,9 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         face=face_of(size, asked),
         insets=insets(size, asked),
         ground=size.ground,
+        method=size.method,
+        sharpen_for=size.sharpen_for,
+        finish=_finish_words(size, asked, copied=found.scale == 1),
         edges=output_edges(size, asked),
         turns=asked[0] != asked[1] and not isinstance(size.shape, OwnShape),
     )
@@ -167,6 +190,17 @@ def _about_bytes(
         return facts.bytes
     weights = previews.weights_of(workspace, placed.photo)
     return None if weights is None else estimate(weights, asked, found.scale, size.file)
+
+
+def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:
+    """Say what the chosen method and sharpening are for, and how strong."""
+    name, when = METHOD_WORDS[size.method]
+    told = "Every value is copied." if copied else f"{name.capitalize()}: {when}."
+    how = sharpening_of(size, asked)
+    if how is None:
+        return told
+    width, share = rounded(how.sigma, 2), rounded(how.amount * 100, 0)
+    return f"{told} Sharpened {share} %, {width} px wide: {SHARPEN_WORDS[size.sharpen_for][1]}."
 
 
 def _output(size: Size, asked: Pixels, about: int | None) -> Output:

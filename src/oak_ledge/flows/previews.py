@@ -7,14 +7,14 @@ from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
-from oak_ledge.core.pixels.colour import converted
-from oak_ledge.core.pixels.cut import load_shrink
 from oak_ledge.core.pixels.files import encode_preview
-from oak_ledge.core.pixels.grounds import cut_on_ground, takes_colours
-from oak_ledge.core.pixels.photos import draw_preview, open_photo
+from oak_ledge.core.pixels.photos import draw_preview, held_size
+from oak_ledge.core.pixels.render import render
+from oak_ledge.core.pixels.sharpen import sharpening_of
 from oak_ledge.core.pixels.weight import Weights, weigh
 from oak_ledge.core.placements import Crop, asked_pixels, crop_of, size_at
 from oak_ledge.core.sizes import Size
+from oak_ledge.core.units import Pixels
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.folders import replace_file
 from oak_ledge.store.photos import Photo, original
@@ -49,23 +49,23 @@ def piece_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
     fit = min(1.0, min(edge, PIECE_MOST_EDGE) / max(W, H))
     shown = (max(1, round(W * fit)), max(1, round(H * fit)))
     crop = crop_of(size, facts.held, placed.placement)
-    of = f"{placed.photo.hash} {crop} {shown} {size.ground} {size.file.profile}"
+    how = f"{size.ground} {size.file.profile} {size.method} {sharpening_of(size, (W, H))}"
+    of = f"{placed.photo.hash} {crop} {shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
     if not path.exists():
-        replace_file(path, _draw_piece(workspace, placed.photo, size, crop, shown))
+        replace_file(path, _draw_piece(workspace, placed.photo, size, crop, shown, (W, H)))
     return path
 
 
 def _draw_piece(
-    workspace: Workspace, photo: Photo, size: Size, crop: Crop, shown: tuple[int, int]
+    workspace: Workspace, photo: Photo, size: Size, crop: Crop, shown: Pixels, whole: Pixels
 ) -> bytes:
-    held = photo.facts.held
+    held, source = photo.facts.held, original(workspace.originals, photo)
     share = min(1.0, PREVIEW_EDGE / max(held))
-    colours = takes_colours(size)
     if crop.width * share >= shown[0]:
-        opened = open_photo(photo_preview(workspace, photo, PREVIEW_EDGE), colours=colours)
-        seen = (opened.image.width, opened.image.height)
+        source = photo_preview(workspace, photo, PREVIEW_EDGE)
+        seen = held_size(source)
         across, along = seen[0] / held[0], seen[1] / held[1]
         crop = replace(
             crop,
@@ -75,11 +75,7 @@ def _draw_piece(
             height=crop.height * along,
         )
         held = seen
-    else:
-        source = original(workspace.originals, photo)
-        opened = open_photo(source, shrink=load_shrink(crop, shown), colours=colours)
-    pixels = cut_on_ground(opened, crop, shown, held, size.ground)
-    return encode_preview(*converted(pixels, opened.icc, size.file.profile))
+    return encode_preview(*render(source, size, crop, shown, held, whole=whole))
 
 
 def weights_of(workspace: Workspace, photo: Photo, *, measure: bool = False) -> Weights | None:

@@ -31,8 +31,10 @@ from oak_ledge.core.sizes import (
     ExactShape,
     FileSettings,
     Group,
+    MethodChoice,
     PpiRange,
     RatioShape,
+    SharpenFor,
     Size,
     WindowShape,
     WithinShape,
@@ -129,6 +131,9 @@ class SizeAsked(BaseModel):
     bleed: ExactLength | None = None
     wrap: ExactLength | None = None
     frame: Frame | None = None
+    method: MethodChoice | None = None
+    sharpen_for: SharpenFor | None = None
+    sharpen: int | None = Field(default=None, ge=0, le=100)
     receiver: PpiRange | None = None
     greatest_enlargement: Exact | None = None
     file: FileSettings | None = None
@@ -365,7 +370,7 @@ def _told(size: Size, asked: SizeAsked) -> Size:
     """Put what a person said over a size, checked as a whole."""
     said = asked.model_dump(exclude_unset=True, exclude={"text", "version"})
     # none takes one of these away; of the rest it says nothing
-    may_go = ("receiver", "bleed", "wrap", "frame")
+    may_go = ("receiver", "bleed", "wrap", "frame", "sharpen")
     said = {name: value for name, value in said.items() if value is not None or name in may_go}
     return size_from(dict(size) | said)
 

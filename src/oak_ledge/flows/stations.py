@@ -89,7 +89,10 @@ def stations(
             figure=f"{W} × {H}",
             unit="px",
             below=physical,
-            rows=[Row(name="pixels", value=change), Row(name="real", value=real)],
+            rows=[
+                Row(name="pixels", value=change),
+                Row(name="real", value=real),
+            ],
         ),
         Station(
             name="File",

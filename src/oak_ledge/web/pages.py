@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import HTMLResponse, RedirectResponse, Response
 from fastapi.templating import Jinja2Templates
 
+from oak_ledge.core.size_text import METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.core.sizes import Group
 from oak_ledge.flows import deliveries, jobs, placements, sizes
 from oak_ledge.flows.workspace import NotFoundError
@@ -77,7 +78,11 @@ def jobs_page(request: Request, here: Here, now: Now) -> Response:
 @router.get("/sizes", response_class=HTMLResponse, name="sizes_page")
 def sizes_page(request: Request, here: Here) -> Response:
     every = sizes.every(here)
-    context = {"groups": rows_by_group(every)} | _wall(every, "print", None)
+    context = {
+        "groups": rows_by_group(every),
+        "methods": METHOD_WORDS.items(),
+        "sharpens": SHARPEN_WORDS.items(),
+    } | _wall(every, "print", None)
     return templates.TemplateResponse(request, "sizes.html", context)
 
 
@@ -123,5 +128,7 @@ def bench_page(job_id: int, placement_id: int, request: Request, here: Here) -> 
         "after": ids[at + 1] if at + 1 < len(ids) else None,
         "queue": job.placements[max(0, min(at - 4, len(ids) - 9)) :][:9],
         "file": deliveries.newest_file(here, placement_id),
+        "methods": METHOD_WORDS.items(),
+        "sharpens": SHARPEN_WORDS.items(),
     }
     return templates.TemplateResponse(request, "bench.html", context)

@@ -14,6 +14,7 @@ from PIL import Image, ImageCms, UnidentifiedImageError
 
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.photo_facts import Channels, PhotoFacts
+from oak_ledge.core.units import Pixels
 
 # Only these readers may open a file, whatever its name says; libvips would else take SVG and
 # GIF under any name (https://www.libvips.org/API/current/func.operation_block_set.html).
@@ -175,6 +176,13 @@ def draw_preview(path: Path, edge: int) -> bytes:
             image = image.cast("uchar", shift=True)
         image = image.autorot()
         return bytes(image.jpegsave_buffer(Q=88, keep="none"))
+
+
+def held_size(path: Path) -> Pixels:
+    """Give a picture's width and height upright, from its header."""
+    image = _load(path)
+    size = (image.width, image.height)
+    return size if orientation_of(image) < 5 else (size[1], size[0])
 
 
 def on_white(image: Any) -> Any:

@@ -13,8 +13,7 @@ from math import exp, log
 from pathlib import Path
 from typing import Any
 
-import pyvips
-
+from oak_ledge.core.pixels.content import parts_of
 from oak_ledge.core.pixels.photos import on_white, open_photo, reading_pixels
 from oak_ledge.core.sizes import FileSettings
 from oak_ledge.core.units import Pixels
@@ -22,7 +21,6 @@ from oak_ledge.core.values import Value
 
 SCALES = (1 / 8, 1 / 4, 1 / 2, 1.0, 2.0)
 QUALITIES = (20, 60, 75, 89, 90, 95, 100)  # from 90 on colour is stored at every pixel
-PARTS, PART = 5, (384, 256)  # how many parts, and the photo pixels of one
 _HEAD = 700  # bytes of a file that are no pixels
 
 
@@ -47,16 +45,7 @@ def weigh(path: Path) -> Weights:
     """
     photo = open_photo(path)
     with reading_pixels():
-        image = photo.image
-        wide = min(PART[0], image.width)
-        high = min(PART[1], max(1, image.height // PARTS))
-        region, rows = pyvips.Region.new(image), []
-        for n in range(PARTS):  # the photo streams from top to bottom
-            x, y = (image.width - wide) * n // (PARTS - 1), image.height * n // PARTS
-            rows.append(bytes(region.fetch(x, y, wide, high)))
-        sample = pyvips.Image.new_from_memory(
-            b"".join(rows), wide, high * PARTS, image.bands, image.format
-        ).copy(interpretation=image.interpretation)
+        sample = parts_of(photo)
         scaled = [sample.resize(scale).copy_memory() for scale in SCALES]
     jpegs = [_eight(on_white(one)) for one in scaled]
     return Weights(

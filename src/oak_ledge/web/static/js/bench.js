@@ -187,7 +187,7 @@ document.addEventListener("alpine:init", () => {
         const edge = Math.round(
           Math.max(this.pieceBox.width, this.pieceBox.height) * Math.min(2, window.devicePixelRatio),
         );
-        const of = () => String([this.view.crop, this.view.placement.angle, this.view.asked.width, this.view.asked.height]);
+        const of = () => String([this.view.crop, this.view.placement.angle, this.view.asked.width, this.view.asked.height, this.view.finish]);
         const crop = of();
         const source = `${this.path}/preview?edge=${Math.min(1600, Math.max(64, edge))}&of=${encodeURIComponent(crop)}`;
         const loaded = new Image();

@@ -43,11 +43,12 @@ export const measuring = {
   },
   get realWord() {
     const real = this.view.real_ppi;
-    if (real !== null) return `${Math.round(real)} real ppi now.`;
-    return "Relabel first: without a resolution there is no physical size to keep.";
+    if (real !== null) return `${Math.round(real)} real ppi`;
+    return "no physical size: relabel first";
   },
   get sizeWord() {
-    if (!this.view.own_size) return this.view.size.name;
+    const { own_size: own, size } = this.view;
+    if (!own || own.name === size.name) return size.name;
     return this.nowShown.fields.ppi ? this.nowShown.lengths : this.nowShown.pixels;
   },
 
@@ -80,6 +81,12 @@ export const measuring = {
     if (this.typing !== row) return;
     this.after = { ...this.after, [row]: live.output };
     this.fill();
+  },
+  // How pixels are resampled and sharpened, chosen for this photo.
+  async finish(event) {
+    const { dataset, value } = event.target;
+    await this.small.settle();
+    await this.keep({ kind: "finish", [dataset.finish]: value });
   },
   async takeMeasure() {
     if (this.typing) await this.keep(this.asked);
