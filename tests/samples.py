@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import struct
 import zlib
+from fractions import Fraction
 from io import BytesIO
 from pathlib import Path
 
@@ -16,6 +18,9 @@ from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Size
 
 SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+
+
+THREE_HUNDRED = Fraction(300)
 
 
 def waves(width: int, height: int, x0=0.0, y0=0.0, x1=None, y1=None) -> npt.NDArray[np.float64]:
@@ -142,3 +147,44 @@ def facts(width=6000, height=4000, **changes) -> PhotoFacts:
 def size(text: str, **changes) -> Size:
     """Read a size and change some of its fields, checked."""
     return Size.model_validate(read_size(text).model_dump() | changes)
+
+
+def raw(path: Path, upright: npt.NDArray[np.float64], orientation: int = 1) -> Path:
+    """A minimal raw file (DNG 1.4) of a made-up camera: a Bayer mosaic of linear sRGB values 0…1."""
+    height, width = upright.shape[:2]
+    mosaic = np.empty((height, width), np.uint16)
+    for row, column, band in ((0, 0, 0), (0, 1, 1), (1, 0, 1), (1, 1, 2)):
+        mosaic[row::2, column::2] = np.rint(upright[row::2, column::2, band] * 60_000)
+    # XYZ (D65) → linear sRGB, IEC 61966-2-1, in ten-thousandths: the camera sees as sRGB does
+    matrix = (32406, -15372, -4986, -9689, 18758, 415, 557, -2040, 10570)
+    entries = [
+        (254, 4, [0]), (256, 4, [width]), (257, 4, [height]), (258, 3, [16]), (259, 3, [1]),
+        (262, 3, [32803]), (271, 2, b"Quay\0"), (272, 2, b"Ledge One\0"), (273, 4, [0]),
+        (274, 3, [orientation]), (277, 3, [1]), (278, 4, [height]), (279, 4, [mosaic.nbytes]),
+        (284, 3, [1]), (33421, 3, [2, 2]), (33422, 1, bytes((0, 1, 1, 2))),
+        (50706, 1, bytes((1, 4, 0, 0))), (50707, 1, bytes((1, 1, 0, 0))),
+        (50708, 2, b"Quay Ledge One\0"), (50714, 3, [0]), (50717, 4, [60_000]),
+        (50721, 10, [part for value in matrix for part in (value, 10_000)]),
+        (50728, 5, [1, 1, 1, 1, 1, 1]), (50778, 3, [21]),
+    ]  # fmt: skip
+    codes = {1: "B", 2: "s", 3: "H", 4: "I", 5: "I", 10: "i"}
+    below, directory = b"", b""
+    start = 8 + 2 + 12 * len(entries) + 4
+    total = start + sum(len(v) if isinstance(v, bytes) else 72 for _, _, v in entries) + 400
+    for tag, kind, value in entries:
+        values = [total] if tag == 273 else value
+        body = (
+            values
+            if isinstance(values, bytes)
+            else struct.pack(f"<{len(values)}{codes[kind]}", *values)
+        )
+        count = len(values) // (2 if kind in (5, 10) else 1)
+        if len(body) > 4:
+            place = struct.pack("<I", start + len(below))
+            below += body + b"\0" * (len(body) % 2)
+        else:
+            place = body.ljust(4, b"\0")
+        directory += struct.pack("<HHI", tag, kind, count) + place
+    head = b"II*\0" + struct.pack("<IH", 8, len(entries)) + directory + b"\0\0\0\0" + below
+    path.write_bytes(head.ljust(total, b"\0") + mosaic.tobytes())
+    return path

@@ -22,6 +22,7 @@ from oak_ledge.core.sizes import (
     Differ,
     FileFormat,
     Group,
+    MetadataChoice,
     MethodChoice,
     Profile,
     SharpenFor,
@@ -87,6 +88,10 @@ Quality = Annotated[int | None, typer.Option(min=1, max=100, help="JPEG quality 
 AtMost = Annotated[
     str | None, typer.Option(metavar="BYTES", help="greatest bytes of a file: 500kB, 4MB")
 ]
+Keep = Annotated[
+    MetadataChoice | None, typer.Option("--metadata", help="what the file tells of itself [keep]")
+]
+NoLocation = Annotated[bool, typer.Option("--no-location", help="leave out where it was taken")]
 ToProfile = Annotated[Profile | None, typer.Option("--profile", help="colour profile [keep]")]
 Data = Annotated[Path | None, typer.Option(help="folder for originals, database and files")]
 Host = Annotated[str | None, typer.Option(help="address to listen on [127.0.0.1]")]
@@ -123,6 +128,8 @@ def make(
     quality: Quality = None,
     at_most: AtMost = None,
     profile: ToProfile = None,
+    metadata: Keep = None,
+    no_location: NoLocation = False,
     allow: Annotated[
         list[str], typer.Option(metavar="CODE", help="take the responsibility for a stop note")
     ] = [],  # noqa: B006
@@ -137,9 +144,14 @@ def make(
 
     For example: oak-ledge make quay.jpg --size 8x10in@300 --out prints
     """
-    settings = _settings(file_format, quality, at_most, profile) | (
-        {"pattern": name} if name else {}
-    )
+    settings = _settings(
+        at_most,
+        no_location=no_location,
+        format=file_format,
+        quality=quality,
+        profile=profile,
+        metadata=metadata,
+    ) | ({"pattern": name} if name else {})
     over = _over(settings, turn, differ=differ, ground=ground) | _drawn(
         method, sharpen_for, sharpen
     )
@@ -177,6 +189,8 @@ def tally(
     quality: Quality = None,
     at_most: AtMost = None,
     profile: ToProfile = None,
+    metadata: Keep = None,
+    no_location: NoLocation = False,
     data: Data = None,
     as_json: Json = False,
 ) -> None:
@@ -187,7 +201,14 @@ def tally(
     every = _asked(size, size_name, like, data)
     if len(every) > 1:
         _fail(CALL_IS_WRONG, "tally tells of one size. Ask once for each")
-    settings = _settings(file_format, quality, at_most, profile)
+    settings = _settings(
+        at_most,
+        no_location=no_location,
+        format=file_format,
+        quality=quality,
+        profile=profile,
+        metadata=metadata,
+    )
     over = _over(settings, turn, differ=differ, ground=ground) | _drawn(
         method, sharpen_for, sharpen
     )
@@ -326,16 +347,13 @@ def _asked(texts: list[str], names: list[str], like: list[Path], data: Path | No
     return asked
 
 
-def _settings(
-    file_format: FileFormat | None,
-    quality: int | None,
-    at_most: str | None,
-    profile: Profile | None,
-) -> dict[str, Any]:
+def _settings(at_most: str | None, *, no_location: bool, **said: Any) -> dict[str, Any]:
     """Gather what a call says of the file; the rest stays as the size has it."""
-    most = None if at_most is None else _told(lambda: read_bytes(at_most), CALL_IS_WRONG)
-    told = {"format": file_format, "quality": quality, "at_most": most, "profile": profile}
-    return {key: value for key, value in told.items() if value is not None}
+    if at_most is not None:
+        said["at_most"] = _told(lambda: read_bytes(at_most), CALL_IS_WRONG)
+    if no_location:
+        said["location"] = False
+    return {key: value for key, value in said.items() if value is not None}
 
 
 def _over(file: dict[str, Any], turn: TurnChoice | None, **said: str | None) -> dict[str, Any]:

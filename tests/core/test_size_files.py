@@ -16,10 +16,14 @@ from tests.samples import size
 names = st.text(st.characters(blacklist_categories=["Cs", "Cc"]), max_size=60)
 files = st.fixed_dictionaries(
     {
-        "format": st.sampled_from(["jpeg", "png", "tiff"]),
+        "format": st.sampled_from(["jpeg", "png", "tiff", "webp", "avif"]),
         "quality": st.integers(1, 100),
         "at_most": st.none() | st.integers(1, 10**9),
         "profile": st.sampled_from(["keep", "srgb", "p3", "grey"]),
+        "metadata": st.sampled_from(["keep", "copyright", "none"]),
+        "location": st.booleans(),
+        "fine_colour": st.booleans(),
+        "compression": st.sampled_from(["lzw", "deflate"]),
     }
 )
 mats = {"outer": "20x24in", "window": "7.5x9 1/2in"}

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from oak_ledge.core.units import Pixels
 
 Channels = Literal["grey", "RGB", "CMYK"]
+PhotoFormat = Literal["JPEG", "PNG", "TIFF", "WebP", "AVIF", "HEIC", "raw"]
 
 
 class PhotoFacts(BaseModel):
@@ -16,7 +17,7 @@ class PhotoFacts(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    format: Literal["JPEG", "PNG", "TIFF", "WebP"]
+    format: PhotoFormat
     width: int = Field(ge=1, description="photo pixels, upright")
     height: int = Field(ge=1, description="photo pixels, upright")
     orientation: int = Field(ge=1, le=8, description="the orientation tag of the file")

@@ -18,7 +18,8 @@ from oak_ledge.core.sizes import PpiRange, Size, first_error
 COLUMNS = (
     "name", "group", "size", "ground", "bleed", "wrap", "frame opening", "lip", "moulding",
     "mat outer", "mat window", "method", "sharpen for", "sharpen", "lowest ppi", "highest ppi", "greatest enlargement", "format",
-    "quality", "at most bytes", "profile", "name pattern", "says",
+    "quality", "at most bytes", "profile", "metadata", "location", "fine colour", "progressive",
+    "compression", "name pattern", "says",
 )  # fmt: skip
 MOST_BYTES = 10_000_000
 FORMULA_STARTS = "=+-@\t\r"  # a spreadsheet would run these (OWASP, "CSV Injection")
@@ -49,7 +50,8 @@ def write_csv(sizes: Sequence[Size]) -> str:
         cells = (
             size.name, size.group, write_size(size), size.ground, size.bleed, size.wrap,
             *_frame_cells(size.frame), size.method, size.sharpen_for, size.sharpen, low, high, size.greatest_enlargement, file.format,
-            file.quality, file.at_most, file.profile, file.pattern, say_size(size),
+            file.quality, file.at_most, file.profile, file.metadata, file.location,
+            file.fine_colour, file.progressive, file.compression, file.pattern, say_size(size),
         )  # fmt: skip
         rows.writerow(["" if cell is None else _quiet(str(cell)) for cell in cells])
     return out.getvalue()
@@ -122,7 +124,9 @@ def _row_size(row: dict[str, str]) -> Size:
         row,
         {
             "format": "format", "quality": "quality", "at_most": "at most bytes",
-            "profile": "profile", "pattern": "name pattern",
+            "profile": "profile", "metadata": "metadata", "location": "location",
+            "fine_colour": "fine colour", "progressive": "progressive",
+            "compression": "compression", "pattern": "name pattern",
         },
     )  # fmt: skip
     frame: dict[str, object] = _filled(

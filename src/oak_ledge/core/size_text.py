@@ -33,6 +33,7 @@ from oak_ledge.core.sizes import (
     Edge,
     EdgeShape,
     ExactShape,
+    FileFormat,
     FileSettings,
     MethodChoice,
     OwnShape,
@@ -532,6 +533,9 @@ def _pixel_words(size: Size) -> Sequence[str]:
     return told
 
 
+FORMAT_WORDS: dict[FileFormat, str] = {
+    "jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP", "avif": "AVIF",
+}  # fmt: skip
 PROFILE_WORDS: dict[Profile, str] = {
     "keep": "as it came", "srgb": "sRGB", "p3": "Display P3", "grey": "grey",
 }  # fmt: skip
@@ -539,9 +543,14 @@ PROFILE_WORDS: dict[Profile, str] = {
 
 def _file_words(file: FileSettings) -> Sequence[str]:
     """Say how the file is written, where it isn't as usual."""
-    told = [f"a {file.format.upper()}"] if file.format != "jpeg" else []
+    article = "an" if file.format == "avif" else "a"
+    told = [f"{article} {FORMAT_WORDS[file.format]}"] if file.format != "jpeg" else []
     if file.profile != "keep":
         told.append(f"in {PROFILE_WORDS[file.profile]}")
     if file.at_most is not None:
         told.append(f"at most {limit_words(file.at_most)}")
+    if file.metadata != "keep":
+        told.append("only its copyright told" if file.metadata == "copyright" else "no metadata")
+    if not file.location:
+        told.append("without its place")
     return told

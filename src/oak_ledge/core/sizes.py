@@ -34,7 +34,8 @@ Turn = Literal["suit", "fixed"]
 Turned = Literal["wide", "tall"]
 Edge = Literal["width", "height", "long", "short"]
 Group = Literal["print", "frame", "marketplace", "screen", "own"]
-FileFormat = Literal["jpeg", "png", "tiff"]
+FileFormat = Literal["jpeg", "png", "tiff", "webp", "avif"]
+MetadataChoice = Literal["keep", "copyright", "none"]
 Differ = Literal["trim", "extend", "inside", "stretch"]
 Profile = Literal["keep", "srgb", "p3", "grey"]
 MethodChoice = Literal["auto", "mitchell", "bicubic", "lanczos", "nearest"]
@@ -145,9 +146,14 @@ class FileSettings(Value):
     """How the file is written."""
 
     format: FileFormat = "jpeg"
-    quality: int = Field(default=USUAL_QUALITY, ge=1, le=100, description="JPEG only")
+    quality: int = Field(default=USUAL_QUALITY, ge=1, le=100, description="JPEG, WebP and AVIF")
     at_most: ByteLimit | None = Field(default=None, ge=1, description="greatest bytes of the file")
     profile: Profile = Field(default="keep", description="the photo's own, or converted to one")
+    metadata: MetadataChoice = Field(default="keep", description="what is known of the photo")
+    location: bool = Field(default=True, description="false: the place it was taken is left out")
+    fine_colour: bool = Field(default=False, description="JPEG: colour at every pixel, for text")
+    progressive: bool = Field(default=False, description="JPEG: coarse first, then finer")
+    compression: Literal["lzw", "deflate"] = Field(default="lzw", description="TIFF only")
     pattern: str = Field(default=DEFAULT_PATTERN, min_length=1, max_length=200)
 
 

@@ -17,7 +17,7 @@ from oak_ledge.core.placements import (
     largest_width,
     proportions,
 )
-from oak_ledge.core.size_text import extra_words
+from oak_ledge.core.size_text import FORMAT_WORDS, extra_words
 from oak_ledge.core.sizes import ExactShape, Size, inches, margin, seen_inches, unit_of
 from oak_ledge.core.units import CM_PER_INCH, PER_INCH, Pixels, Unit, plain, rounded, shape_words
 
@@ -232,5 +232,5 @@ def _sentence(
     extra = "".join(f", {words}" for words in extra_words(size, asked))
     return (
         f"{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
-        f"a {size.file.format.upper()}."
+        f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}."
     )

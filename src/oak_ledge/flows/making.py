@@ -10,6 +10,7 @@ from oak_ledge.core.names import file_stem
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.cut import prove_whole
 from oak_ledge.core.pixels.files import ENDINGS, encode
+from oak_ledge.core.pixels.metadata import metadata_of
 from oak_ledge.core.pixels.photos import open_photo, reading_pixels
 from oak_ledge.core.pixels.proof import Asked, Measured, asked_of, differences, measure
 from oak_ledge.core.pixels.relabel import relabelled_jpeg
@@ -87,20 +88,22 @@ def make(work: Work, folder: Path) -> Made:
 def _drawn(work: Work, size: Size, crop: Crop) -> bytes:
     held = work.photo.held
     pixels, icc = render(work.path, size, crop, asked_pixels(size, held, work.placement), held)
-    return encode(pixels, size.file, size.ppi, icc)
+    return encode(pixels, size.file, size.ppi, icc, metadata_of(work.path, size.file))
 
 
 def is_relabelled(photo: PhotoFacts, size: Size, crop: Crop, asked: Pixels) -> bool:
     """Say whether only the label of a whole JPEG changes, so that its pixel data can stay.
 
-    That is so unless a lower quality than usual, another profile or sharpening is asked for.
+    That is so unless something else is asked of the file: a lower quality than usual, another
+    profile, sharpening, less metadata.
     """
     whole = crop == Crop(0, 0, *photo.held)
     return (
         (whole and asked == photo.held)
         and (photo.format == "JPEG" and size.file.format == "jpeg")
         and (size.file.quality >= USUAL_QUALITY and size.file.profile == "keep")
-        and size.sharpen_for == "off"
+        and (size.sharpen_for == "off" and size.file.metadata == "keep" and size.file.location)
+        and not (size.file.progressive or size.file.fine_colour)
     )
 
 

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.size_text import PROFILE_WORDS, colour_words
+from oak_ledge.core.size_text import FORMAT_WORDS, PROFILE_WORDS, colour_words
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.tally import output_lengths
 from oak_ledge.core.units import bytes_words, limit_words, plain, rounded, shape_words
@@ -48,8 +48,8 @@ def stations(
         physical = f"= {lengths} at {plain(size.ppi)} ppi"
     label = "none" if photo.ppi is None else f"{rounded(photo.ppi, 0)} ppi"
     real = "none given" if found.real_ppi is None else f"{rounded(found.real_ppi, 0)} ppi"
-    kind = size.file.format.upper()
-    quality = str(size.file.quality) if size.file.format == "jpeg" else "nothing lost"
+    kind = FORMAT_WORDS[size.file.format]
+    quality = "nothing lost" if size.file.format in ("png", "tiff") else str(size.file.quality)
     return [
         Station(
             name="Photo",
@@ -126,7 +126,7 @@ def _ground(size: Size, found: Figures) -> Station:
 
 
 def _file_words(size: Size, *, known: bool) -> str:
-    kind = size.file.format.upper()
+    kind = FORMAT_WORDS[size.file.format]
     if size.file.at_most is not None:
         return f"{kind}, at most {limit_words(size.file.at_most)}"
     return kind if known else "made, then measured"

@@ -13,11 +13,15 @@ from sqlalchemy import select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
-from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.photo_facts import PhotoFacts, PhotoFormat
 from oak_ledge.store.folders import sync_folder
 from oak_ledge.store.tables import PhotoRow
 
 _CHUNK = 1 << 20
+ENDINGS: dict[PhotoFormat, str] = {
+    "JPEG": ".jpg", "PNG": ".png", "TIFF": ".tif", "WebP": ".webp", "AVIF": ".avif",
+    "HEIC": ".heic", "raw": ".raw",
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -48,8 +52,7 @@ def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str,
 
 def original(folder: Path, photo: Photo) -> Path:
     """Where a photo's original lies."""
-    ending = {"JPEG": ".jpg", "PNG": ".png", "TIFF": ".tif", "WebP": ".webp"}[photo.facts.format]
-    return folder / photo.hash[:2] / f"{photo.hash}{ending}"
+    return folder / photo.hash[:2] / f"{photo.hash}{ENDINGS[photo.facts.format]}"
 
 
 def keep_original(part: Path, target: Path) -> None:

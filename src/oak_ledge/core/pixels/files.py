@@ -4,32 +4,46 @@ from __future__ import annotations
 
 import struct
 import zlib
+from collections.abc import Callable
 from contextlib import suppress
 from fractions import Fraction
 from typing import Any
 
 import numpy as np
 import pyvips
-from PIL import Image
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.cut import Array
+from oak_ledge.core.pixels.metadata import (
+    NOTHING,
+    Metadata,
+    exif_block,
+    into_tiff,
+    iptc_segment,
+    tiff_without_unit,
+    without_unit,
+)
 from oak_ledge.core.pixels.photos import on_white
+from oak_ledge.core.size_text import FORMAT_WORDS
 from oak_ledge.core.sizes import FileFormat, FileSettings
 from oak_ledge.core.units import MM_PER_INCH, bytes_words, halves_up, limit_words, rounded
 
-JPEG_MOST_EDGE = 65_500  # libjpeg's own limit, JPEG_MAX_DIMENSION
+# libjpeg's own limit, JPEG_MAX_DIMENSION; WebP's 14 bits; AV1's largest frame at level 6
+MOST_EDGES: dict[FileFormat, int] = {"jpeg": 65_500, "webp": 16_383, "avif": 16_384}
+MOST_SEGMENT = 65_533  # ITU T.81: its length counts itself in 16 bits
+_EXIF, _XMP, _IPTC, _ICC = 1, 2, 4, 8  # libvips, VipsForeignKeep
+_XMP_HEAD = b"http://ns.adobe.com/xap/1.0/\x00"
 LEAST_QUALITY = 60  # under it a JPEG shows its blocks (rules, section 7)
-INCH_UNIT, NO_UNIT = 2, 1  # TIFF 6.0, ResolutionUnit
-RESOLUTION_TAGS = (282, 283, 296)  # across, along, unit: TIFF 6.0 and EXIF alike
-ENDINGS: dict[FileFormat, str] = {"jpeg": ".jpg", "png": ".png", "tiff": ".tif"}
+ENDINGS: dict[FileFormat, str] = {
+    "jpeg": ".jpg", "png": ".png", "tiff": ".tif", "webp": ".webp", "avif": ".avif",
+}  # fmt: skip
 
 
 def holdable_ppi(ppi: Fraction, file_format: FileFormat) -> float:
     """Give the resolution a format can really hold for one asked for.
 
     JPEG's density is in whole dots per inch (JFIF 1.02), PNG's in whole pixels per metre
-    (PNG, 11.3.5.3); TIFF's is a ratio.
+    (PNG, 11.3.5.3); TIFF's is a ratio, as is that of EXIF in WebP and AVIF.
 
     >>> holdable_ppi(Fraction(300), "png")
     299.9994
@@ -46,43 +60,67 @@ def per_metre(ppi: Fraction) -> int:
     return max(1, halves_up(ppi * 1000 / MM_PER_INCH))
 
 
-def encode(pixels: Array, settings: FileSettings, ppi: Fraction | None, icc: bytes | None) -> bytes:
+def encode(
+    pixels: Array,
+    settings: FileSettings,
+    ppi: Fraction | None,
+    icc: bytes | None,
+    metadata: Metadata = NOTHING,
+) -> bytes:
     """Encode pixels as the bytes of a file, no more of them than the settings allow.
 
     Parameters
     ----------
-    pixels : (H, W, C) uint8 or uint16; JPEG takes them as 8 bits, on white where they have alpha
-    settings : format, quality and greatest bytes; over those the highest JPEG quality that fits
-        is found by bisection, down to `LEAST_QUALITY`
+    pixels : (H, W, C) uint8 or uint16; JPEG, WebP and AVIF take them as 8 bits, JPEG on white
+        where they have alpha
+    settings : format, quality and greatest bytes; over those the highest quality that fits is
+        found by bisection, down to `LEAST_QUALITY`
     ppi : written into the file, or None for none
     icc : profile to embed, or None
+    metadata : what the file says about itself
 
     Raises
     ------
     FileError
         If the format cannot hold so many pixels, or the bytes can't be kept.
     """
-    image = image_of(pixels)
-    if settings.format == "jpeg":
-        return _jpeg_within(_for_jpeg(image, icc), settings, ppi)
-    data = (_png if settings.format == "png" else _tiff)(image, ppi, icc)
+    image, kind = image_of(pixels), settings.format
+    _check_edges(image, kind)
+    if kind in ("jpeg", "webp", "avif"):
+        image = _in_8_bits(on_white(image) if kind == "jpeg" else image)
+        image = image if icc is None else with_icc(image, icc)
+        lossy = {"jpeg": _jpeg, "webp": _webp, "avif": _avif}[kind]
+        return _within(lambda quality: lossy(image, quality, settings, ppi, metadata), settings)
+    image = image if icc is None else with_icc(image, icc)
+    data = (_png if kind == "png" else _tiff)(image, settings, ppi, metadata)
     if settings.at_most is not None and len(data) > settings.at_most:
         msg = (
-            f"as a {settings.format.upper()}, which loses nothing, it has {bytes_words(len(data))}; "
+            f"as a {kind.upper()}, which loses nothing, it has {bytes_words(len(data))}; "
             f"at most {limit_words(settings.at_most)} may be. Choose JPEG, or fewer pixels"
         )
         raise FileError(msg)
     return data
 
 
-def _jpeg_within(image: Any, settings: FileSettings, ppi: Fraction | None) -> bytes:
-    data, most = _jpeg(image, settings.quality, ppi), settings.at_most
+def _check_edges(image: Any, kind: FileFormat) -> None:
+    extent, most = max(image.width, image.height), MOST_EDGES.get(kind)
+    if most is not None and extent > most:
+        msg = (
+            f"{FORMAT_WORDS[kind]} holds at most {most} px on an edge, not {extent}. "
+            "Choose PNG or TIFF"
+        )
+        raise FileError(msg)
+
+
+def _within(make: Callable[[int], bytes], settings: FileSettings) -> bytes:
+    """Make a file at its quality, or at the highest below at which it has few enough bytes."""
+    data, most = make(settings.quality), settings.at_most
     if most is None or len(data) <= most:
         return data
     fits, low, high = None, LEAST_QUALITY, settings.quality - 1
     while low <= high:
         middle = (low + high + 1) // 2
-        data = _jpeg(image, middle, ppi)
+        data = make(middle)
         if len(data) <= most:
             fits, low = data, middle + 1
         else:
@@ -97,22 +135,63 @@ def _jpeg_within(image: Any, settings: FileSettings, ppi: Fraction | None) -> by
     raise FileError(msg)
 
 
-def _png(image: Any, ppi: Fraction | None, icc: bytes | None) -> bytes:
-    image = image if icc is None else with_icc(image, icc)
+def _png(image: Any, settings: FileSettings, ppi: Fraction | None, metadata: Metadata) -> bytes:
     depth = 16 if image.format == "ushort" else 8
-    data = bytes(image.pngsave_buffer(keep="icc", bitdepth=depth, compression=6))
+    image, keep = _with_blocks(image, ppi, metadata)
+    data = bytes(image.pngsave_buffer(keep=keep, bitdepth=depth, compression=6))
     return _png_resolution(data, ppi)
 
 
-def _tiff(image: Any, ppi: Fraction | None, icc: bytes | None) -> bytes:
-    image = image if icc is None else with_icc(image, icc)
+def _tiff(image: Any, settings: FileSettings, ppi: Fraction | None, metadata: Metadata) -> bytes:
+    image, keep = _with_blocks(image, ppi, metadata)
+    data = bytes(
+        image.tiffsave_buffer(
+            keep=keep & ~_EXIF,  # libvips would leave it out; `into_tiff` writes the tags
+            compression=settings.compression,
+            predictor="horizontal",
+            resunit="inch",
+        )
+    )
+    data = into_tiff(data, metadata)
+    return data if ppi is not None else tiff_without_unit(data)
+
+
+def _webp(
+    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
+) -> bytes:
+    image, keep = _with_blocks(image, ppi, metadata)
+    data = bytes(image.webpsave_buffer(Q=quality, keep=keep, effort=4))
+    return data if ppi is not None else without_unit(data)
+
+
+def _avif(
+    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
+) -> bytes:
+    image, keep = _with_blocks(image, ppi, metadata)
+    data = bytes(
+        image.heifsave_buffer(Q=quality, keep=keep, compression="av1", effort=4, bitdepth=8)
+    )
+    return data if ppi is not None else without_unit(data)
+
+
+def _with_blocks(image: Any, ppi: Fraction | None, metadata: Metadata) -> tuple[Any, int]:
+    """Attach what libvips writes itself, and say which of it to write."""
+    image, keep = image.copy(), _ICC
+    exif = exif_block(metadata, None if ppi is None else float(ppi))
     if ppi is not None:
         per_mm = float(ppi / MM_PER_INCH)
         image = image.copy(xres=per_mm, yres=per_mm)
-    data = bytes(
-        image.tiffsave_buffer(keep="icc", compression="lzw", predictor="horizontal", resunit="inch")
-    )
-    return data if ppi is not None else _tiff_without_unit(data)
+    if exif is not None:
+        image.set_type(pyvips.GValue.blob_type, "exif-data", exif)
+        keep |= _EXIF
+    for name, block, flag in (
+        ("xmp-data", metadata.xmp, _XMP),
+        ("iptc-data", metadata.iptc, _IPTC),
+    ):
+        if block is not None:
+            image.set_type(pyvips.GValue.blob_type, name, block)
+            keep |= flag
+    return image, keep
 
 
 def encode_preview(pixels: Array, icc: bytes | None) -> bytes:
@@ -147,38 +226,32 @@ def with_icc(image: Any, icc: bytes) -> Any:
     return image
 
 
-def _for_jpeg(image: Any, icc: bytes | None) -> Any:
-    extent = max(image.width, image.height)
-    if extent > JPEG_MOST_EDGE:
-        msg = f"JPEG holds at most {JPEG_MOST_EDGE} px on an edge, not {extent}. Choose PNG or TIFF"
-        raise FileError(msg)
-    image = _in_8_bits(on_white(image))
-    return image if icc is None else with_icc(image, icc)
+def _jpeg(
+    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
+) -> bytes:
+    fine = {"subsample_mode": "off"} if settings.fine_colour else {}
+    data = bytes(
+        image.jpegsave_buffer(Q=quality, keep="icc", interlace=settings.progressive, **fine)
+    )
+    return _jpeg_head(data, None if ppi is None else max(1, halves_up(ppi)), metadata)
 
 
-def _jpeg(image: Any, quality: int, ppi: Fraction | None) -> bytes:
-    data = bytes(image.jpegsave_buffer(Q=quality, keep="icc"))
-    return _jpeg_resolution(data, None if ppi is None else max(1, halves_up(ppi)))
-
-
-def _jpeg_resolution(data: bytes, ppi: int | None) -> bytes:
-    """Put density into JFIF and EXIF, both the same: readers differ in which they believe."""
+def _jpeg_head(data: bytes, ppi: int | None, metadata: Metadata) -> bytes:
+    """Put density into JFIF and EXIF, both the same, as readers differ in which they believe."""
     head = b"\xff\xd8" + jfif_segment(ppi)
-    if ppi is not None:
-        head += segment(0xE1, exif_of(ppi))
+    exif = exif_block(metadata, ppi)
+    parts = (
+        (0xE1, exif),
+        (0xE1, None if metadata.xmp is None else _XMP_HEAD + metadata.xmp),
+        (0xED, None if metadata.iptc is None else iptc_segment(metadata.iptc)),
+    )
+    for marker, body in parts:
+        if body is not None and len(body) <= MOST_SEGMENT:
+            head += segment(marker, body)
     at = 2
     while data[at : at + 2] == b"\xff\xe0":  # the encoder's own JFIF block
         at += 2 + struct.unpack(">H", data[at + 2 : at + 4])[0]
     return head + data[at:]
-
-
-def exif_of(ppi: int) -> bytes:
-    """Give the body of an EXIF block that holds a resolution and nothing else."""
-    exif = Image.Exif()
-    across, along, unit = RESOLUTION_TAGS
-    exif[across] = exif[along] = float(ppi)
-    exif[unit] = INCH_UNIT
-    return exif.tobytes()
 
 
 def jfif_segment(ppi: int | None) -> bytes:
@@ -193,27 +266,21 @@ def segment(marker: int, body: bytes) -> bytes:
 
 
 def _png_resolution(data: bytes, ppi: Fraction | None) -> bytes:
-    """Replace the pHYs chunk, or leave it out."""
+    """Replace the pHYs chunk, or leave it out, and then say so in the EXIF chunk too."""
     at, parts = 8, [data[:8]]
     while at < len(data):
         length = struct.unpack(">I", data[at : at + 4])[0]
-        name = data[at + 4 : at + 8]
+        name, body = data[at + 4 : at + 8], data[at + 8 : at + 8 + length]
+        if name == b"eXIf" and ppi is None:
+            body = tiff_without_unit(body)
         if name != b"pHYs":
-            parts.append(data[at : at + 12 + length])
+            parts.append(_chunk(name, body))
         if name == b"IHDR" and ppi is not None:
-            body = b"pHYs" + struct.pack(">IIB", per_metre(ppi), per_metre(ppi), 1)
-            parts.append(struct.pack(">I", 9) + body + struct.pack(">I", zlib.crc32(body)))
+            parts.append(_chunk(b"pHYs", struct.pack(">IIB", per_metre(ppi), per_metre(ppi), 1)))
         at += 12 + length
     return b"".join(parts)
 
 
-def _tiff_without_unit(data: bytes) -> bytes:
-    """Say that a TIFF's resolution has no absolute unit: ResolutionUnit = 1 (TIFF 6.0, p. 38)."""
-    order = "<" if data[:2] == b"II" else ">"
-    (directory,) = struct.unpack(order + "I", data[4:8])
-    (count,) = struct.unpack(order + "H", data[directory : directory + 2])
-    out = bytearray(data)
-    for entry in range(directory + 2, directory + 2 + 12 * count, 12):
-        if struct.unpack(order + "H", data[entry : entry + 2])[0] == RESOLUTION_TAGS[2]:
-            out[entry + 8 : entry + 10] = struct.pack(order + "H", NO_UNIT)
-    return bytes(out)
+def _chunk(name: bytes, body: bytes) -> bytes:
+    """Give a PNG chunk (PNG, 5.3)."""
+    return struct.pack(">I", len(body)) + name + body + struct.pack(">I", zlib.crc32(name + body))

@@ -7,28 +7,33 @@ from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from io import BytesIO
 from pathlib import Path
-from typing import Any, Literal
+from typing import Any
 
 import pyvips
 from PIL import Image, ImageCms, UnidentifiedImageError
 
 from oak_ledge.core.errors import PhotoError
-from oak_ledge.core.photo_facts import Channels, PhotoFacts
+from oak_ledge.core.photo_facts import Channels, PhotoFacts, PhotoFormat
+from oak_ledge.core.pixels.developing import kind_of, open_header, open_pixels
 from oak_ledge.core.units import Pixels
 
 # Only these readers may open a file, whatever its name says; libvips would else take SVG and
 # GIF under any name (https://www.libvips.org/API/current/func.operation_block_set.html).
 pyvips.operation_block_set("VipsForeignLoad", True)
-for _reader in ("Jpeg", "Png", "Tiff", "Webp"):
+for _reader in ("Jpeg", "Png", "Tiff", "Webp", "Heif"):
     pyvips.operation_block_set(f"VipsForeignLoad{_reader}", False)
 pyvips.cache_set_max(0)  # a cached header would outlive a file of the same name
 Image.MAX_IMAGE_PIXELS = None  # limits are checked on the header by `look_at`, in plain words
 
-Format = Literal["JPEG", "PNG", "TIFF", "WebP"]
-_LOADERS: dict[str, Format] = {"jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP"}
-_PILLOW = {"JPEG": ("JPEG", "MPO"), "PNG": ("PNG",), "TIFF": ("TIFF",), "WebP": ("WEBP",)}
+_LOADERS: dict[str, PhotoFormat] = {
+    "jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP", "heif": "AVIF", "heic": "HEIC",
+    "raw": "raw",
+}  # fmt: skip
+_PILLOW = {
+    "JPEG": ("JPEG", "MPO"), "PNG": ("PNG",), "TIFF": ("TIFF",), "WebP": ("WEBP",), "AVIF": ("AVIF",),
+}  # fmt: skip
 _CM_UNIT = 3  # TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre
-TAKEN = "Oak Ledge takes JPEG, PNG, TIFF and WebP."
+TAKEN = "Oak Ledge takes JPEG, PNG, TIFF, WebP, AVIF, HEIC and camera raw files."
 _KNOWN_OTHERS = (
     (b"GIF8", "it is a GIF, which holds 256 colours at most and is not taken"),
     (b"%PDF", "it is a PDF document, not a photo"),
@@ -72,7 +77,7 @@ def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
     with path.open("rb") as file:
         head = file.read(1024)
     _refuse_others(head)
-    image = _load(path)
+    image = _load(path, header=True)
     kind = _LOADERS.get(str(image.get("vips-loader")).removesuffix("load").split("load")[0])
     if kind is None:
         raise PhotoError(_not_a_picture())
@@ -96,6 +101,8 @@ def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
         profile = "its profile" if icc else "a usual press profile, since it has none"
         remarks.append(f"CMYK: previews and files are made in sRGB by way of {profile}.")
     tag = orientation_of(image)
+    if kind == "raw":
+        remarks.append("A raw file: developed with the camera's white balance to 16-bit sRGB.")
     upright = (image.height, image.width) if tag >= 5 else (image.width, image.height)
     return PhotoFacts(
         format=kind,
@@ -159,7 +166,7 @@ def draw_preview(path: Path, edge: int) -> bytes:
     PhotoError
         If the file is damaged or cut short.
     """
-    header = _load(path)
+    header = _load(path, header=True)
     shrink = 1
     while shrink < 8 and max(header.width, header.height) / (shrink * 2) >= edge:
         shrink *= 2
@@ -180,7 +187,7 @@ def draw_preview(path: Path, edge: int) -> bytes:
 
 def held_size(path: Path) -> Pixels:
     """Give a picture's width and height upright, from its header."""
-    image = _load(path)
+    image = _load(path, header=True)
     size = (image.width, image.height)
     return size if orientation_of(image) < 5 else (size[1], size[0])
 
@@ -233,7 +240,10 @@ def reading_pixels() -> Iterator[None]:
         raise PhotoError(msg) from exc
 
 
-def _load(path: Path, **options: Any) -> Any:
+def _load(path: Path, *, header: bool = False, **options: Any) -> Any:
+    developed = kind_of(path)
+    if developed is not None:
+        return (open_header if header else open_pixels)(path, developed)
     try:
         return pyvips.Image.new_from_file(
             str(path), access="sequential", fail_on="truncated", **options
@@ -254,9 +264,6 @@ def _refuse_others(head: bytes) -> None:
     if b"<svg" in head.lower() or head.lstrip().startswith(b"<?xml"):
         msg = f"it is a drawing (SVG), not a photo. {TAKEN}"
         raise PhotoError(msg)
-    if head[4:8] == b"ftyp":
-        msg = f"it is a HEIC, AVIF or film file, which is not taken yet. {TAKEN}"
-        raise PhotoError(msg)
 
 
 def _channels(image: Any) -> Channels:
@@ -269,8 +276,10 @@ def _icc(image: Any) -> bytes | None:
     return bytes(image.get("icc-profile-data")) if image.get_typeof("icc-profile-data") else None
 
 
-def _labels(path: Path, kind: Format) -> tuple[float | None, int]:
+def _labels(path: Path, kind: PhotoFormat) -> tuple[float | None, int]:
     """Give resolution label and count of pictures, by the reader that did not open the pixels."""
+    if kind not in _PILLOW:
+        return None, 1
     try:
         with Image.open(path, formats=_PILLOW[kind]) as image:
             return recorded_ppi(image), int(getattr(image, "n_frames", 1))

@@ -11,11 +11,14 @@ from pydantic import BaseModel, ConfigDict
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.files import holdable_ppi
 from oak_ledge.core.pixels.photos import profile_name, recorded_ppi
-from oak_ledge.core.size_text import PROFILE_WORDS
+from oak_ledge.core.size_text import FORMAT_WORDS, PROFILE_WORDS
 from oak_ledge.core.sizes import ExactShape, FileFormat, Size, margin
 from oak_ledge.core.tally import measured_lengths, output_lengths, printed_inches
 from oak_ledge.core.units import Pixels, length_words, rounded
 
+_FORMATS: dict[str, FileFormat] = {
+    "JPEG": "jpeg", "PNG": "png", "TIFF": "tiff", "WEBP": "webp", "AVIF": "avif",
+}  # fmt: skip
 HAIR_PPI = 0.001  # readers hand densities on as floats
 _ORIENTATION_TAG = 274  # EXIF 2.32, 4.6.4
 _BITS_TAG = 258  # TIFF 6.0, BitsPerSample
@@ -79,8 +82,8 @@ def measure(path: Path) -> Measured:
         If it cannot be opened or is damaged.
     """
     try:
-        with Image.open(path, formats=("JPEG", "PNG", "TIFF")) as image:
-            form: FileFormat = {"JPEG": "jpeg", "PNG": "png", "TIFF": "tiff"}[image.format or ""]  # type: ignore[assignment]
+        with Image.open(path, formats=("JPEG", "PNG", "TIFF", "WEBP", "AVIF")) as image:
+            form = _FORMATS[image.format or ""]
             width, height = image.size
             if image.getexif().get(_ORIENTATION_TAG, 1) >= 5:  # a relabelled original keeps its tag
                 width, height = height, width
@@ -137,8 +140,8 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
         *_lengths(size, asked, measured),
         ProofLine(
             what="kind",
-            asked=asked.format.upper(),
-            measured=f"{measured.format.upper()}, {measured.bits} bit",
+            asked=FORMAT_WORDS[asked.format],
+            measured=f"{FORMAT_WORDS[measured.format]}, {measured.bits} bit",
             same=asked.format == measured.format,
         ),
         ProofLine(

@@ -9,14 +9,14 @@ from __future__ import annotations
 import struct
 from fractions import Fraction
 
-from oak_ledge.core.pixels.files import INCH_UNIT, RESOLUTION_TAGS, exif_of, jfif_segment, segment
+from oak_ledge.core.pixels.files import MOST_SEGMENT, jfif_segment, segment
+from oak_ledge.core.pixels.metadata import INCH_UNIT, NOTHING, RESOLUTION_TAGS, exif_block
 from oak_ledge.core.units import halves_up
 
 _JFIF, _EXIF, _MPF, _ADOBE = b"JFIF\x00", b"Exif\x00\x00", b"MPF\x00", b"Adobe"
 _SCAN, _END = 0xDA, 0xD9
 _FRAMES = frozenset(range(0xC0, 0xD0)) - {0xC4, 0xC8, 0xCC}  # ITU T.81, table B.1
 _SHORT, _RATIONAL = 3, 5  # TIFF 6.0, field types
-_MOST_SEGMENT = 65_533
 
 _Segment = tuple[int, bytes]
 
@@ -41,8 +41,8 @@ def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
     except (struct.error, IndexError):
         return None
     if density is not None and not any(_is_exif(one) for one in kept):
-        labelled.insert(0, (0xE1, exif_of(density)))
-    if any(len(body) > _MOST_SEGMENT for _, body in labelled):
+        labelled.insert(0, (0xE1, exif_block(NOTHING, density) or b""))
+    if any(len(body) > MOST_SEGMENT for _, body in labelled):
         return None
     head = b"".join(segment(marker, body) for marker, body in labelled)
     return b"\xff\xd8" + jfif_segment(density) + head + rest

@@ -176,9 +176,11 @@ document.addEventListener("alpine:init", () => {
           quality: file.quality,
           most: size.at_most,
           profile: file.profile,
+          metadata: file.metadata === "keep" && !file.location ? "no-place" : file.metadata,
           pattern: file.pattern,
         };
         for (const [name, value] of Object.entries(shown)) this.field(name).value = value ?? "";
+        for (const name of ["fine_colour", "progressive"]) this.field(name).checked = file[name];
         this.form().querySelector("details").open = Boolean(frame || bleed || wrap);
       },
       // All that the form says beside the text; an empty field takes its part away.
@@ -203,6 +205,11 @@ document.addEventListener("alpine:init", () => {
             format: of("format"),
             at_most: of("most"),
             profile: of("profile"),
+            metadata: of("metadata") === "no-place" ? "keep" : of("metadata"),
+            location: of("metadata") !== "no-place",
+            fine_colour: this.field("fine_colour").checked,
+            progressive: this.field("progressive").checked,
+            compression: this.current.size.file.compression,
             ...some({ quality: of("quality"), pattern: of("pattern") }),
           },
         };

@@ -1,0 +1,101 @@
+"""What a file keeps of its photo's metadata, in every format, by a second reader."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from oak_ledge.core.pixels.files import encode
+from oak_ledge.core.pixels.metadata import metadata_of
+from oak_ledge.core.pixels.proof import measure
+from oak_ledge.core.sizes import FileSettings
+from tests import samples
+
+RIGHTS, ARTIST, MAKER, TAKEN, SHUTTER, NOTE = 0x8298, 0x013B, 0x010F, 0x9003, 0x829A, 0x927C
+XMP = (
+    b'<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">'
+    b'<rdf:Description xmlns:tiff="http://ns.adobe.com/tiff/1.0/" xmlns:exif="http://ns.adobe.com/exif/1.0/" '
+    b'xmlns:dc="http://purl.org/dc/elements/1.1/" tiff:Orientation="6" exif:GPSLatitude="53,24N" dc:title="Quay">'
+    b"<exif:GPSLongitude>12,41E</exif:GPSLongitude></rdf:Description></rdf:RDF></x:xmpmeta>"
+)
+
+
+@pytest.fixture
+def photo(tmp_path):
+    exif = Image.Exif()
+    exif[274], exif[282], exif[MAKER] = 6, 72.0, "Quay camera"
+    exif[RIGHTS], exif[ARTIST] = "© the studio, Müritz".encode(), "the studio"
+    exif.get_ifd(0x8769).update(
+        {TAKEN: "2026:10:31 18:00:00", SHUTTER: 0.004, NOTE: b"unknown" * 40}
+    )
+    exif.get_ifd(0x8825).update({1: "N", 2: (53.0, 24.0, 0.0)})
+    path = tmp_path / "photo.jpg"
+    samples.photo(path, 90, 60, exif=exif, xmp=XMP)
+    return path
+
+
+def made(photo, tmp_path, kind, **changes):
+    settings = FileSettings(format=kind, **changes)
+    path = tmp_path / f"made.{kind}"
+    pixels = np.rint(samples.waves(60, 40)).astype(np.uint8)
+    path.write_bytes(
+        encode(pixels, settings, samples.THREE_HUNDRED, None, metadata_of(photo, settings))
+    )
+    assert measure(path).ppi == pytest.approx(300, abs=0.001)
+    assert (measure(path).width, measure(path).height) == (60, 40)  # no orientation came along
+    image = Image.open(BytesIO(path.read_bytes()))
+    packet = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp") or b""
+    return (
+        image.getexif(),
+        packet.encode() if isinstance(packet, str) else packet,
+        path.read_bytes(),
+    )
+
+
+KINDS = ["jpeg", "png", "tiff", "webp", "avif"]
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_rights_date_and_maker_are_kept_and_nothing_wrong_comes_along(photo, tmp_path, kind):
+    exif, xmp, data = made(photo, tmp_path, kind)
+    assert exif[RIGHTS].encode("latin-1").decode() == "© the studio, Müritz"
+    assert (exif[ARTIST], exif[MAKER]) == ("the studio", "Quay camera")
+    assert exif.get_ifd(0x8769)[TAKEN] == "2026:10:31 18:00:00"
+    assert exif.get(274, 1) == 1
+    assert b"unknown" not in data
+    assert b"Quay" in xmp
+    assert b"Orientation" not in xmp
+    assert b"GPSLatitude" in xmp
+    if kind != "tiff":
+        assert exif.get_ifd(0x8825)[2] == (53.0, 24.0, 0.0)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_the_place_is_left_out_on_wish(photo, tmp_path, kind):
+    exif, xmp, data = made(photo, tmp_path, kind, location=False)
+    assert exif[RIGHTS]
+    assert not exif.get_ifd(0x8825)
+    assert b"GPS" not in data
+    assert b"Quay" in xmp
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_copyright_alone_or_nothing_is_kept_on_wish(photo, tmp_path, kind):
+    exif, xmp, data = made(photo, tmp_path, kind, metadata="copyright")
+    assert exif[ARTIST] == "the studio"
+    assert MAKER not in exif
+    assert TAKEN not in exif.get_ifd(0x8769)
+    assert (xmp, b"GPS" in data) == (b"", False)
+    exif, xmp, _ = made(photo, tmp_path, kind, metadata="none")
+    assert (RIGHTS in exif, ARTIST in exif, xmp) == (False, False, b"")
+
+
+def test_a_broken_block_keeps_no_file_from_being_made(tmp_path):
+    path = samples.photo(tmp_path / "photo.jpg", 60, 40)
+    data = path.read_bytes()
+    path.write_bytes(data[:2] + b"\xff\xe1\x00\x10Exif\x00\x00II*\x00\xff\xff\xff\x7f" + data[2:])
+    exif, _, _ = made(path, tmp_path, "jpeg")
+    assert RIGHTS not in exif
