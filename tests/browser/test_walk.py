@@ -344,3 +344,26 @@ def test_everything_has_a_name_and_fits_at_twice_the_size(browser, bench):
             show(browser, width, height)
             assert browser.execute_script(overflow) <= 0
         show(browser, 1280, 800)
+
+
+def test_methods_are_looked_at_close_dragged_elsewhere_and_taken(browser, bench):
+    address, at = bench
+    find(browser, "body").send_keys("p")
+    names = "return [...document.querySelectorAll('.looks figcaption b')].map(b => b.textContent)"
+    wait(browser, lambda: browser.execute_script(names) == ["gentle", "natural", "crisp", "blocks"])
+    drawn = "return [...document.querySelectorAll('.look img')].map(i => i.naturalWidth)"
+    wait(browser, lambda: browser.execute_script(drawn) == [220] * 4)
+    assert "About pixel 375, 300 of 750 × 600" in text(browser, ".close .soft")
+    wait(browser, lambda: "This crop has 100." in text(browser, ".enough"))
+    assert find(browser, ".enough .curve").get_attribute("d").startswith("M30")
+    drag(browser, find(browser, ".look img"), -60, 40)
+    wait(browser, lambda: "About pixel 435, 260" in text(browser, ".close .soft"))
+    find(browser, ".looks").send_keys(Keys.ARROW_LEFT)
+    wait(browser, lambda: "About pixel 395, 260" in text(browser, ".close .soft"))
+    wait(browser, lambda: find(browser, "figure.is-chosen b").text == "natural")
+    find(browser, "[data-method=lanczos]").click()
+    wait(browser, lambda: find(browser, "figure.is-chosen b").text == "crisp")
+    assert get(address, f"/api/placements/{at}")["method"] == "lanczos"
+    find(browser, ".close form .button").click()
+    find(browser, "[data-station=Pixels]").click()
+    assert find(browser, "[data-finish=method]").get_attribute("value") == "lanczos"

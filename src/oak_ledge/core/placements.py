@@ -84,6 +84,15 @@ class Crop:
         """The bottom edge's y."""
         return self.top + self.height
 
+    def part(self, u: float, v: float, wide: float, high: float) -> Crop:
+        """Give the part of the crop from shares u, v on, `wide` and `high` shares large."""
+        width, height = wide * self.width, high * self.height
+        dx, dy = _turned(
+            (u + wide / 2 - 0.5) * self.width, (v + high / 2 - 0.5) * self.height, self.angle
+        )
+        cx, cy = self.left + self.width / 2 + dx, self.top + self.height / 2 + dy
+        return Crop(cx - width / 2, cy - height / 2, width, height, self.angle)
+
     def corners(self) -> list[Point]:
         """Give the corners, clockwise from what is the top left of the piece."""
         matrix = crop_matrix(self.left, self.top, self.width, self.height, self.angle, (1, 1))

@@ -7,8 +7,10 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import FileResponse, Response
 
+from oak_ledge.core.detail import Advice
+from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.placements import Placement
-from oak_ledge.flows import deliveries, jobs, photos, placements, previews, sizes
+from oak_ledge.flows import close, deliveries, jobs, photos, placements, previews, sizes
 from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.jobs import JobView
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
@@ -162,6 +164,33 @@ def settle(placement_id: int, here: Here, now: Now) -> PlacementView:
 def piece_preview(placement_id: int, here: Here, edge: Edge = 900) -> FileResponse:
     path = previews.piece_preview(here, placements.load(here, placement_id), edge)
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+Share = Annotated[float, Query(ge=0, le=1)]
+SpotEdge = Annotated[int, Query(ge=32, le=600, description="output pixels")]
+
+
+@router.get("/placements/{placement_id}/methods")
+def methods(
+    placement_id: int, here: Here, x: Share = 0.5, y: Share = 0.5, edge: SpotEdge = 220
+) -> close.Spot:
+    """The resampling methods on a spot of the piece, and how they differ there, in words."""
+    return close.spot(here, placement_id, x, y, edge)
+
+
+@router.get("/placements/{placement_id}/methods/{method}", response_class=Response)
+def method_picture(
+    placement_id: int, method: Method, here: Here, x: Share = 0.5, y: Share = 0.5,
+    edge: SpotEdge = 220,
+) -> Response:  # fmt: skip
+    picture = close.spot_picture(here, placement_id, x, y, edge, method)
+    return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/placements/{placement_id}/advice")
+def advice(placement_id: int, here: Here) -> Advice:
+    """How much resolution is enough for this crop on this size, and why."""
+    return close.advice(here, placement_id)
 
 
 @router.post("/jobs/{job_id}/deliveries", status_code=201)

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.pixels.methods import Method
@@ -46,7 +47,7 @@ def parts_of(photo: OpenPhoto) -> Any:
 def look_into(path: Path) -> Content:
     """Measure a photo's content.
 
-    Noise is the response to a mask that no plane or straight edge answers to (Immerkær, *Fast
+    Noise is measured as the response to a mask that no plane or straight edge answers to (Immerkær, *Fast
     noise variance estimation*, Computer Vision and Image Understanding 64, 1996), taken where the
     photo is flattest: in the lowest tenth of small tiles, so that texture isn't taken for noise.
     """
@@ -58,10 +59,11 @@ def look_into(path: Path) -> Content:
     flat = colours.reshape(-1, colours.shape[2])
     found = len(np.unique(flat[:: max(1, len(flat) // 100_000)], axis=0))
     top = np.iinfo(pixels.dtype).max
-    return Content(found, _noise(colours.mean(axis=2) * (255 / top)))
+    return Content(found, noise_of(colours.mean(axis=2) * (255 / top)))
 
 
-def _noise(light: Any) -> float:
+def noise_of(light: npt.NDArray[np.floating[Any]]) -> float:
+    """Give the noise of lightness, of 255, as a standard deviation where it is flattest."""
     if min(light.shape) < _TILE + 2:
         return 0.0
     across = light[:, :-2] - 2 * light[:, 1:-1] + light[:, 2:]

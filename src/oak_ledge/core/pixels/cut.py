@@ -69,7 +69,7 @@ def cut(
         If the photo is damaged.
     """
     check_output(asked)
-    stored_crop, stored_asked = _as_stored(crop, asked, held, photo.orientation)
+    stored_crop, stored_asked = as_stored(crop, asked, held, photo.orientation)
     with reading_pixels():
         return upright(_cut_stored(photo, stored_crop, stored_asked, method), photo.orientation)
 
@@ -101,7 +101,7 @@ def upright(pixels: Array, orientation: int) -> Array:
     return pixels
 
 
-def _as_stored(crop: Crop, asked: Pixels, held: Pixels, orientation: int) -> tuple[Crop, Pixels]:
+def as_stored(crop: Crop, asked: Pixels, held: Pixels, orientation: int) -> tuple[Crop, Pixels]:
     """Undo the orientation tag: where an upright crop lies in the stored picture."""
     left, top = crop.left, crop.top
     if orientation in (2, 3, 6, 7):

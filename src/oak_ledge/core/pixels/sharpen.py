@@ -7,17 +7,15 @@ How wide follows from how large a pixel will be seen: an eye tells apart 1 arcmi
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import hypot
 
 import numpy as np
 import numpy.typing as npt
 
+from oak_ledge.core.detail import SIGHT, viewing_distance
 from oak_ledge.core.pixels.cut import Array
 from oak_ledge.core.sizes import SharpenFor, Size
 from oak_ledge.core.units import Pixels
 
-SIGHT = 3438.0  # ppi · inches at which a pixel is one arcminute: 1 ÷ tan(1/60°)
-NEAREST = 12.0  # inches: no print is looked at closer for long
 USUAL_STRENGTH = 50
 AMOUNTS: dict[SharpenFor, float] = {"off": 0.0, "screen": 0.35, "smooth": 0.6, "rough": 0.95}
 OVERSHOOT = 0.03  # of the whole range, beyond the lightest and darkest neighbour: no halo is seen
@@ -45,15 +43,8 @@ def sharpening_of(size: Size, asked: Pixels) -> Sharpening | None:
     if size.sharpen_for == "screen" or size.ppi is None:
         return Sharpening(0.5, amount)
     ppi = float(size.ppi)
-    distance = viewing_distance(size, asked)
+    distance = viewing_distance((asked[0] / ppi, asked[1] / ppi))
     return Sharpening(min(3.0, max(0.45, 0.5 * ppi * distance / SIGHT)), amount)
-
-
-def viewing_distance(size: Size, asked: Pixels) -> float:
-    """Give the usual distance in inches from which a print is looked at (rules, section 5)."""
-    if size.ppi is None:
-        return NEAREST
-    return max(NEAREST, 1.5 * hypot(*asked) / float(size.ppi))
 
 
 def sharpened(pixels: Array, how: Sharpening, *, alpha: bool) -> Array:

@@ -3,6 +3,7 @@
 import { ask, newestWins } from "./ask.js";
 import { dragging, gathering } from "./hands.js";
 import { CORNERS, drawPiece, drawWhole, extentOf, onPhoto } from "./panes.js";
+import { looking } from "./close.js";
 import { measuring } from "./measures.js";
 
 const STEP = 1.02;
@@ -399,7 +400,7 @@ document.addEventListener("alpine:init", () => {
 
       key(event) {
         const { target } = event;
-        if (this.$refs.keys.open) return;
+        if (this.$refs.keys.open || this.$refs.close.open) return;
         if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
           if (target.matches("input")) return;
           event.preventDefault();
@@ -435,6 +436,7 @@ document.addEventListener("alpine:init", () => {
             this.tone = TONES[(TONES.indexOf(this.tone) + 1) % TONES.length];
             this.applyTone();
           },
+          p: () => this.lookClose(),
           "+": () => this.tighten(),
           "=": () => this.tighten(),
           "-": () => this.loosen(),
@@ -447,7 +449,8 @@ document.addEventListener("alpine:init", () => {
         }
       },
     };
-    return Object.defineProperties(bench, Object.getOwnPropertyDescriptors(measuring));
+    for (const part of [measuring, looking]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
+    return bench;
   });
 });
 

@@ -1,0 +1,133 @@
+"""Looking close: one placement's methods side by side at true pixels, and how much is enough."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from oak_ledge.core.detail import Advice, advise
+from oak_ledge.core.pixels.content import choose_for
+from oak_ledge.core.pixels.cut import Array
+from oak_ledge.core.pixels.files import encode_preview
+from oak_ledge.core.pixels.methods import Method, choose
+from oak_ledge.core.pixels.render import render
+from oak_ledge.core.pixels.spots import differences, spot_of
+from oak_ledge.core.pixels.tiles import light_tiles
+from oak_ledge.core.placements import Crop, asked_pixels, crop_of, size_at
+from oak_ledge.core.size_text import METHOD_WORDS
+from oak_ledge.core.sizes import Size, WindowShape
+from oak_ledge.core.tally import tally
+from oak_ledge.core.units import Pixels
+from oak_ledge.flows.placements import load
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store.photos import original
+
+METHODS: tuple[Method, ...] = ("mitchell", "bicubic", "lanczos", "nearest")
+
+
+class MethodSeen(BaseModel):
+    """One method on the spot looked at: its plain name, when to pick it, how it differs."""
+
+    method: Method
+    name: str
+    when: str
+    chosen: bool
+    differs: str
+
+
+class Spot(BaseModel):
+    """A spot of the piece, by its top left corner and edges in output pixels."""
+
+    left: int
+    top: int
+    width: int
+    height: int
+    methods: list[MethodSeen]
+
+
+@dataclass(frozen=True)
+class _Look:
+    """A spot of one placement, ready to be drawn."""
+
+    path: Path
+    size: Size
+    held: Pixels
+    crop: Crop
+    asked: Pixels
+    spot: tuple[int, int, int, int]
+
+    def by(self, method: Method) -> tuple[Array, bytes | None]:
+        left, top, width, height = self.spot
+        W, H = self.asked
+        part = self.crop.part(left / W, top / H, width / W, height / H)
+        fixed = isinstance(self.size.shape, WindowShape)  # whose values do not change
+        size = self.size if fixed else self.size.model_copy(update={"method": method})
+        return _drawn(self.path, size, part, (width, height), self.held)
+
+
+@lru_cache(maxsize=24)  # the words and the pictures of a spot come from the same pixels
+def _drawn(
+    path: Path, size: Size, part: Crop, asked: Pixels, held: Pixels
+) -> tuple[Array, bytes | None]:
+    return render(path, size, part, asked, held)
+
+
+def _look(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> _Look:
+    placed = load(workspace, placement_id)
+    size, held = size_at(placed.size, placed.placement), placed.photo.facts.held
+    asked = asked_pixels(size, held, placed.placement)
+    return _Look(
+        path=original(workspace.originals, placed.photo),
+        size=size,
+        held=held,
+        crop=crop_of(size, held, placed.placement),
+        asked=asked,
+        spot=spot_of(asked, x, y, edge),
+    )
+
+
+def spot(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> Spot:
+    """Set the methods side by side on a spot about shares x, y of the piece."""
+    look = _look(workspace, placement_id, x, y, edge)
+    chosen = look.size.method
+    if chosen == "auto":
+        step = look.crop.width / look.asked[0]
+        chosen = choose_for(look.path, look.crop, look.asked) or choose(step)
+    told = differences({method: look.by(method)[0] for method in METHODS}, chosen)
+    left, top, width, height = look.spot
+    return Spot(
+        left=left,
+        top=top,
+        width=width,
+        height=height,
+        methods=[
+            MethodSeen(
+                method=method,
+                name=METHOD_WORDS[method][0],
+                when=METHOD_WORDS[method][1],
+                chosen=method == chosen,
+                differs=told[method],
+            )
+            for method in METHODS
+        ],
+    )
+
+
+def spot_picture(
+    workspace: Workspace, placement_id: int, x: float, y: float, edge: int, method: Method
+) -> bytes:
+    """A spot of the piece by one method, at true pixels, as a JPEG in sRGB."""
+    return encode_preview(*_look(workspace, placement_id, x, y, edge).by(method))
+
+
+def advice(workspace: Workspace, placement_id: int) -> Advice:
+    """How much resolution is enough for a placement, from its own detail and from sight."""
+    placed = load(workspace, placement_id)
+    size, held = size_at(placed.size, placed.placement), placed.photo.facts.held
+    found = tally(size, held, placed.placement)
+    crop = crop_of(size, held, placed.placement)
+    tiles, noise = light_tiles(original(workspace.originals, placed.photo), crop, held)
+    return advise(size, found, held, tiles, noise)

@@ -1,0 +1,97 @@
+// Looking close: the methods side by side on a spot, pixel for pixel, and how much is enough.
+
+import { ask } from "./ask.js";
+
+const EDGE = 220;
+const STEP = 40; // output pixels an arrow key goes
+
+// What the page holds of it; the bench takes it over, getters and all.
+export const looking = {
+  looks: [],
+  lookAt: { x: 0.5, y: 0.5 },
+  adviceWords: "",
+  curve: "",
+  curveMark: "",
+  curveEnds: ["", ""],
+
+  async lookClose() {
+    await this.small.settle();
+    this.$refs.close.showModal();
+    await Promise.all([this.drawLooks(), this.drawAdvice()]);
+  },
+  get lookWord() {
+    const { width, height } = this.view.asked;
+    const at = `${Math.round(this.lookAt.x * width)}, ${Math.round(this.lookAt.y * height)}`;
+    return `About pixel ${at} of ${width} × ${height}, one pixel of the file to one of the screen. Drag a picture, or use the arrows, to look elsewhere.`;
+  },
+  async drawLooks() {
+    const { x, y } = this.lookAt;
+    const query = `?x=${x.toFixed(5)}&y=${y.toFixed(5)}&edge=${EDGE}`;
+    try {
+      const spot = await ask(`${this.path}/methods${query}`);
+      if (x !== this.lookAt.x || y !== this.lookAt.y) return;
+      this.looks = spot.methods.map((one) => ({
+        ...one,
+        src: `${this.path}/methods/${one.method}${query}&of=${encodeURIComponent(this.view.sentence)}`,
+        alt: `${one.name}: ${one.differs}`,
+        mark: one.chosen ? "is-chosen" : "",
+      }));
+    } catch (problem) {
+      this.trouble = problem.message;
+    }
+  },
+  async drawAdvice() {
+    try {
+      const told = await ask(`${this.path}/advice`);
+      this.adviceWords = told.text;
+      const low = told.curve[0]?.ppi ?? 0;
+      const high = told.curve.at(-1)?.ppi ?? 1;
+      const x = (ppi) => 30 + (220 * (ppi - low)) / Math.max(1, high - low);
+      const least = Math.min(0.9, ...told.curve.map((point) => point.kept));
+      const y = (kept) => 10 + (60 * (1 - kept)) / (1 - least);
+      this.curve = told.curve.map((point, n) => `${n ? "L" : "M"}${x(point.ppi).toFixed(1)} ${y(point.kept).toFixed(1)}`).join("");
+      this.curveMark = told.ppi ? `M${x(told.ppi).toFixed(1)} 4v70` : "";
+      this.curveEnds = told.curve.length ? [`${low} ppi`, `${high} ppi`] : ["", ""];
+    } catch (problem) {
+      this.trouble = problem.message;
+    }
+  },
+  async lookElsewhere(dx, dy) {
+    const { width, height } = this.view.asked;
+    const inside = (share, edge) => Math.min(1 - EDGE / 2 / edge, Math.max(EDGE / 2 / edge, share));
+    this.lookAt = {
+      x: width > EDGE ? inside(this.lookAt.x + dx / width, width) : 0.5,
+      y: height > EDGE ? inside(this.lookAt.y + dy / height, height) : 0.5,
+    };
+    await this.drawLooks();
+  },
+  lookKey(event) {
+    const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+    if (!(event.key in arrows)) return;
+    event.preventDefault();
+    const [dx, dy] = arrows[event.key];
+    this.lookElsewhere(dx * STEP, dy * STEP);
+  },
+  // All pictures go along with the hand; on letting go they are drawn anew.
+  lookDrag(event) {
+    const { currentTarget: looks, clientX, clientY, pointerId } = event;
+    if (event.button !== 0 || !event.target.closest("img")) return;
+    event.preventDefault();
+    looks.setPointerCapture(pointerId);
+    const shift = (dx, dy) => {
+      for (const image of looks.querySelectorAll("img")) image.style.transform = `translate(${dx}px, ${dy}px)`;
+    };
+    const move = (now) => shift(now.clientX - clientX, now.clientY - clientY);
+    const end = async (now) => {
+      looks.removeEventListener("pointermove", move);
+      await this.lookElsewhere(clientX - now.clientX, clientY - now.clientY);
+      shift(0, 0);
+    };
+    looks.addEventListener("pointermove", move);
+    looks.addEventListener("pointerup", end, { once: true });
+  },
+  async takeMethod(event) {
+    await this.keep({ kind: "finish", method: event.currentTarget.dataset.method });
+    await this.drawLooks();
+  },
+};
