@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import ExitStack, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -11,7 +12,7 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError, PhotoError
 from oak_ledge.core.notes import stops
 from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.pixels.photos import look_at
+from oak_ledge.core.pixels.photos import decoded_once, look_at
 from oak_ledge.core.pixels.proof import Measured
 from oak_ledge.core.placements import Placement, at_angle, at_centre, suggest
 from oak_ledge.core.sizes import Size, Turned
@@ -70,12 +71,16 @@ def make_all(
     """Make every photo on every size; what fails does not hold up the others."""
     outcome = Outcome(files=[], failed=[])
     for number, path in enumerate(paths, 1):
-        for size in sizes:
-            try:
-                made = _make_one(path, size, way, folder, number, allowed, most_pixels)
-                outcome.files.append(made)
-            except CoreError as exc:
-                outcome.failed.append(Failed(photo=str(path), reason=str(exc)))
+        with ExitStack() as several:
+            if len(sizes) > 1:
+                with suppress(CoreError, OSError):  # what is wrong with it is told size by size
+                    several.enter_context(decoded_once(path))
+            for size in sizes:
+                try:
+                    made = _make_one(path, size, way, folder, number, allowed, most_pixels)
+                    outcome.files.append(made)
+                except CoreError as exc:
+                    outcome.failed.append(Failed(photo=str(path), reason=str(exc)))
     return outcome
 
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass
+from contextvars import ContextVar
+from dataclasses import dataclass, replace
 from io import BytesIO
 from pathlib import Path
 from typing import Any
@@ -42,6 +43,9 @@ _KNOWN_OTHERS = (
 )
 
 
+MOST_HELD = 200_000_000  # bytes of pixels kept for a photo that is used several times
+
+
 @dataclass(frozen=True)
 class OpenPhoto:
     """A photo's pixels, not yet decoded: stored as in the file, orientation still to apply.
@@ -55,6 +59,10 @@ class OpenPhoto:
     shrink: int
     icc: bytes | None
     alpha: bool
+
+
+# the photo that `decoded_once` holds for what is opened within it
+_HELD: ContextVar[tuple[Path, OpenPhoto] | None] = ContextVar("held", default=None)
 
 
 def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
@@ -130,6 +138,9 @@ def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPho
     PhotoError
         If the header cannot be read. Damage further on appears when pixels are read.
     """
+    held = _HELD.get()
+    if held is not None and held[0] == path and not colours:
+        return held[1]
     image = _load(path)
     if shrink > 1 and str(image.get("vips-loader")).startswith("jpeg"):
         image = _load(path, shrink=shrink)
@@ -154,6 +165,29 @@ def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPho
     if image.interpretation not in ("srgb", "rgb16", "b-w", "grey16", "rgb"):
         image = image.colourspace("srgb")
     return OpenPhoto(image, tag, shrink, icc, bool(image.hasalpha()))
+
+
+@contextmanager
+def decoded_once(path: Path) -> Iterator[None]:
+    """Let a photo that is opened several times within be decoded a single time, into memory.
+
+    Photos larger than `MOST_HELD` bytes are decoded anew each time, so that memory stays flat.
+    """
+    photo = open_photo(path)
+    image = photo.image
+    if (
+        image.width * image.height * image.bands * (2 if image.format == "ushort" else 1)
+        > MOST_HELD
+    ):
+        yield
+        return
+    with reading_pixels():
+        held = replace(photo, image=image.copy_memory())
+    token = _HELD.set((path, held))
+    try:
+        yield
+    finally:
+        _HELD.reset(token)
 
 
 def draw_preview(path: Path, edge: int) -> bytes:
