@@ -10,6 +10,7 @@ from pathlib import Path
 
 from selenium import webdriver
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
 HERE = Path(__file__).parent
@@ -105,6 +106,16 @@ def take(folder: Path, base: str) -> None:
             typed.send_keys(value)
             time.sleep(1)
         driver.save_screenshot(str(folder / "pixels.png"))
+        driver.find_element(By.CSS_SELECTOR, ".measure-words .way").click()
+        close = (
+            "return [...document.querySelectorAll('.look img')].filter(i => i.naturalWidth).length"
+        )
+        WebDriverWait(driver, 20).until(lambda d: d.execute_script(close) == 4)
+        for key in (Keys.ARROW_RIGHT,) * 14 + (Keys.ARROW_UP,) * 9:
+            driver.find_element(By.CSS_SELECTOR, ".looks").send_keys(key)
+        time.sleep(6)
+        driver.save_screenshot(str(folder / "close.png"))
+        driver.find_element(By.CSS_SELECTOR, ".close form .button").click()
         open_job(driver, base, "Pictures for the stall")
         driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()
         settled(driver)

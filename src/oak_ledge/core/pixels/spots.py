@@ -13,6 +13,7 @@ from oak_ledge.core.units import Pixels
 
 Light = npt.NDArray[np.float64]
 _BLOCKS = 0.15  # more of the pixels alike than in the gentlest method: blocks are seen
+_JAGGED = 12  # levels from the gentlest method, at the strongest hundredth: edges are jagged
 _WORDS = 0.06  # a difference in sharpness under it is not named
 _RIM = 0.012  # of the range, beyond what the gentlest method shows: seen as a rim
 
@@ -38,7 +39,9 @@ def differences(drawn: Mapping[Method, Array], chosen: Method) -> dict[Method, s
     for name, values in light.items():
         words = []
         if name == "nearest":
-            words += ["blocky"] if _flat(values) > _flat(calm) + _BLOCKS else []
+            jagged = float(np.quantile(np.abs(values - calm), 0.99)) > _JAGGED
+            blocky = _flat(values) > _flat(calm) + _BLOCKS
+            words += ["blocky"] if blocky else ["jagged edges"] if jagged else []
         else:
             ratio = sharp[name] / max(sharp[chosen], 1e-6)
             words += ["crisper"] if ratio > 1 + _WORDS else ["softer"] if ratio < 1 - _WORDS else []

@@ -267,9 +267,9 @@ document.addEventListener("alpine:init", () => {
       // The first time a photo is on the bench its bytes are weighed, which takes a moment.
       async weigh() {
         const answer = await ask(`${this.path}?weigh=true`).catch(() => null);
-        if (!answer || this.moving || this.typing || answer.step !== this.view.step) return;
+        if (!answer || this.moving || answer.step !== this.view.step) return;
         this.view = { ...this.view, ...answer };
-        this.measure(answer);
+        this.weighed(answer);
       },
       async leave() {
         this.forget();

@@ -1,6 +1,6 @@
 // Looking close: the methods side by side on a spot, pixel for pixel, and how much is enough.
 
-import { ask } from "./ask.js";
+import { ask, newestWins } from "./ask.js";
 
 const EDGE = 220;
 const STEP = 40; // output pixels an arrow key goes
@@ -17,28 +17,38 @@ export const looking = {
   async lookClose() {
     await this.small.settle();
     this.$refs.close.showModal();
-    await Promise.all([this.drawLooks(), this.drawAdvice()]);
+    this.drawLooks();
+    await this.drawAdvice();
   },
   get lookWord() {
     const { width, height } = this.view.asked;
     const at = `${Math.round(this.lookAt.x * width)}, ${Math.round(this.lookAt.y * height)}`;
     return `About pixel ${at} of ${width} × ${height}, one pixel of the file to one of the screen. Drag a picture, or use the arrows, to look elsewhere.`;
   },
-  async drawLooks() {
+  // One question at a time, the newest wins: each takes the server a moment.
+  drawLooks() {
+    this.tellLooks ??= newestWins(
+      (query) => this.askLooks(query),
+      (told) => this.showLooks(told),
+    );
     const { x, y } = this.lookAt;
-    const query = `?x=${x.toFixed(5)}&y=${y.toFixed(5)}&edge=${EDGE}`;
+    this.tellLooks(`?x=${x.toFixed(5)}&y=${y.toFixed(5)}&edge=${EDGE}`);
+  },
+  async askLooks(query) {
     try {
-      const spot = await ask(`${this.path}/methods${query}`);
-      if (x !== this.lookAt.x || y !== this.lookAt.y) return;
-      this.looks = spot.methods.map((one) => ({
-        ...one,
-        src: `${this.path}/methods/${one.method}${query}&of=${encodeURIComponent(this.view.sentence)}`,
-        alt: `${one.name}: ${one.differs}`,
-        mark: one.chosen ? "is-chosen" : "",
-      }));
+      return { query, spot: await ask(`${this.path}/methods${query}`) };
     } catch (problem) {
       this.trouble = problem.message;
+      return null;
     }
+  },
+  showLooks({ query, spot }) {
+    this.looks = spot.methods.map((one) => ({
+      ...one,
+      src: `${this.path}/methods/${one.method}${query}&of=${encodeURIComponent(this.view.sentence)}`,
+      alt: `${one.name}: ${one.differs}`,
+      mark: one.chosen ? "is-chosen" : "",
+    }));
   },
   async drawAdvice() {
     try {
@@ -56,14 +66,14 @@ export const looking = {
       this.trouble = problem.message;
     }
   },
-  async lookElsewhere(dx, dy) {
+  lookElsewhere(dx, dy) {
     const { width, height } = this.view.asked;
     const inside = (share, edge) => Math.min(1 - EDGE / 2 / edge, Math.max(EDGE / 2 / edge, share));
     this.lookAt = {
       x: width > EDGE ? inside(this.lookAt.x + dx / width, width) : 0.5,
       y: height > EDGE ? inside(this.lookAt.y + dy / height, height) : 0.5,
     };
-    await this.drawLooks();
+    this.drawLooks();
   },
   lookKey(event) {
     const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
@@ -82,16 +92,18 @@ export const looking = {
       for (const image of looks.querySelectorAll("img")) image.style.transform = `translate(${dx}px, ${dy}px)`;
     };
     const move = (now) => shift(now.clientX - clientX, now.clientY - clientY);
-    const end = async (now) => {
+    const end = (now) => {
       looks.removeEventListener("pointermove", move);
-      await this.lookElsewhere(clientX - now.clientX, clientY - now.clientY);
-      shift(0, 0);
+      for (const image of looks.querySelectorAll("img")) {
+        image.addEventListener("load", () => (image.style.transform = ""), { once: true });
+      }
+      this.lookElsewhere(clientX - now.clientX, clientY - now.clientY);
     };
     looks.addEventListener("pointermove", move);
     looks.addEventListener("pointerup", end, { once: true });
   },
   async takeMethod(event) {
     await this.keep({ kind: "finish", method: event.currentTarget.dataset.method });
-    await this.drawLooks();
+    this.drawLooks();
   },
 };

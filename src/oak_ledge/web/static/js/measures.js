@@ -17,6 +17,15 @@ export const measuring = {
     this.after = { relabel: view.output, resample: view.output };
     this.fill();
   },
+  // Bytes are known now: they are shown beside what is being typed, which stays.
+  weighed(view) {
+    if (!this.typing) return this.measure(view);
+    this.now = view.output;
+    for (const row of ["relabel", "resample"]) {
+      if (row !== this.typing) this.after = { ...this.after, [row]: view.output };
+    }
+    return this.tellMeasure(this.asked);
+  },
   fill() {
     for (const field of this.$root.querySelectorAll("[data-measure]")) {
       const [row, name] = field.dataset.measure.split(".");
