@@ -15,7 +15,9 @@ from pydantic import ValidationError
 from typer._click import exceptions as calls  # typer's own errors of a call; it exports only some
 
 from oak_ledge.config import Config
-from oak_ledge.core.errors import CoreError
+from oak_ledge.core.errors import CoreError, PlacementError
+from oak_ledge.core.geometry import check_quad
+from oak_ledge.core.placements import Corners
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import (
     DEFAULT_PATTERN,
@@ -61,6 +63,14 @@ Centre = Annotated[
 ]
 Angle = Annotated[
     float, typer.Option(min=-180, max=180, help="degrees the crop is turned clockwise on the photo")
+]
+Quarter = Annotated[int, typer.Option(min=0, max=3, help="quarter turns of the photo, clockwise")]
+Mirror = Annotated[bool, typer.Option("--mirror", help="flip the photo left to right")]
+FourCorners = Annotated[
+    str | None,
+    typer.Option(
+        "--corners", metavar="X,Y,X,Y,X,Y,X,Y", help="square up: clockwise from top left, in pixels"
+    ),
 ]
 Json = Annotated[bool, typer.Option("--json", help="print JSON for programs")]
 Names = Annotated[
@@ -121,6 +131,9 @@ def make(
     turn: Turn = None,
     centre: Centre = None,
     angle: Angle = 0.0,
+    quarter: Quarter = 0,
+    mirror: Mirror = False,
+    corners: FourCorners = None,
     method: Kernel = None,
     sharpen_for: SharpenOn = None,
     sharpen: Strength = None,
@@ -158,7 +171,7 @@ def make(
     outcome = make_all(
         photos,
         [_with(one, over) for one in _asked(size, size_name, like, data)],
-        _way(turn, centre, angle),
+        _way(turn, centre, angle=angle, quarter=quarter, mirror=mirror, corners=_corners(corners)),
         out,
         allowed=frozenset(allow),
         most_pixels=_most_pixels(),
@@ -182,6 +195,9 @@ def tally(
     turn: Turn = None,
     centre: Centre = None,
     angle: Angle = 0.0,
+    quarter: Quarter = 0,
+    mirror: Mirror = False,
+    corners: FourCorners = None,
     method: Kernel = None,
     sharpen_for: SharpenOn = None,
     sharpen: Strength = None,
@@ -213,7 +229,7 @@ def tally(
         method, sharpen_for, sharpen
     )
     asked = _with(every[0], over)
-    way = _way(turn, centre, angle)
+    way = _way(turn, centre, angle=angle, quarter=quarter, mirror=mirror, corners=_corners(corners))
     try:
         told = tell(photo, asked, way, most_pixels=_most_pixels())
     except CoreError as exc:
@@ -386,17 +402,32 @@ def _told(do: Callable[[], T], code: int = SOME_FAILED) -> T:
         _fail(code, str(exc))
 
 
-def _way(turn: TurnChoice | None, centre: str | None, angle: float) -> Way:
+def _way(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:
     turned = turn if turn in ("wide", "tall") else None
     if centre is None:
-        return Way(turned, angle=angle)
+        return Way(turned, **lying)
     try:
         x, y = (float(Fraction(part.strip())) for part in centre.split(","))
     except (ValueError, ZeroDivisionError):
         _fail(CALL_IS_WRONG, f"--centre {centre} is not two shares. Write it like --centre 0.5,0.4")
     if not (0 <= x <= 1 and 0 <= y <= 1):
         _fail(CALL_IS_WRONG, f"--centre {centre} lies outside the photo. Both must be from 0 to 1")
-    return Way(turned, (x, y), angle)
+    return Way(turned, (x, y), **lying)
+
+
+def _corners(text: str | None) -> Corners | None:
+    if text is None:
+        return None
+    try:
+        values = [float(part) for part in text.split(",")]
+        nw, ne, se, sw = zip(values[::2], values[1::2], strict=True)
+        check_quad([nw, ne, se, sw])
+    except PlacementError as exc:
+        _fail(CALL_IS_WRONG, f"--corners {text}: {exc}")
+    except ValueError:
+        how = "Write eight numbers like --corners 10,20,900,15,910,600,5,590"
+        _fail(CALL_IS_WRONG, f"--corners {text} are not four points. {how}")
+    return nw, ne, se, sw
 
 
 def _report(outcome: Outcome) -> None:

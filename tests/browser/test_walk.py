@@ -64,6 +64,9 @@ def scale(factor):
 def open_bench(browser, address, job_id, at):
     browser.get(f"{address}/jobs/{job_id}/bench/{at}")
     wait(browser, lambda: box(browser, "crop")[2] > 0)
+    # letters of another font, or a file's weight told late, would still move what is measured
+    ready = "return document.fonts.status === 'loaded' && !!document.querySelector('.is-file small').textContent"
+    wait(browser, lambda: browser.execute_script(ready))
 
 
 def crop_of(address, at):

@@ -207,6 +207,9 @@ def test_names_follow_the_pattern_and_never_meet(run, tmp_path):
             ["tally", "quay.jpg", "--size", "3:1", "--differ", "x"],
             "'--differ': 'x' is not one of 't",
         ),
+        (["tally", "quay.jpg", "--size", "3:1", "--corners", "1,2,3"], "are not four points"),
+        (["tally", "quay.jpg", "--size", "3:1", "--corners", "0,0,9,9,9,0,0,9"], "bend inward"),
+        (["tally", "quay.jpg", "--size", "3:1", "--quarter", "4"], "--quarter"),
         (["fly"], "No such command 'fly'"),
     ],
 )
@@ -320,3 +323,16 @@ def test_a_turned_crop_is_made_and_its_figures_told(run):
     assert (told["uncovered"], told["trimmed"] > 0.2) == (0, True)
     assert told["sentence"].startswith("1200 × 800 px, turned 3.7°, cut to ")
     assert run("make", "quay.jpg", "--size", "100%", "--angle", "200")[0] == 2
+
+
+def test_a_photo_is_turned_mirrored_and_squared_up(run):
+    said = ("--size", "4x5in@100", "--format", "png", "--json")
+    told = json.loads(run("make", "quay.jpg", *said, "--quarter", "1", "--mirror")[1])["files"][0]
+    assert (told["measured"]["width"], told["measured"]["height"]) == (400, 500)
+    corners = "100,80,1100,150,1150,700,60,760"
+    told = json.loads(run("make", "quay.jpg", *said, "--corners", corners)[1])["files"][0]
+    assert (told["measured"]["width"], told["measured"]["height"]) == (500, 400)
+    assert told["placement"]["corners"] == [[100, 80], [1100, 150], [1150, 700], [60, 760]]
+    assert told["uncovered"] == 0
+    free = json.loads(run("tally", "quay.jpg", "--size", "100%", "--corners", corners, "--json")[1])
+    assert free["asked"]["width"] / free["asked"]["height"] != pytest.approx(1.25, abs=0.01)

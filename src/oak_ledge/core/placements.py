@@ -33,12 +33,14 @@ from oak_ledge.core.sizes import (
     turned_pixels,
     written_pixels,
 )
+from oak_ledge.core.squaring import plane_of, true_ratio
 from oak_ledge.core.units import Exact, ExactLength, Pixels, halves_up
 from oak_ledge.core.values import Value
 
 SMALLEST_CROP = 8.0  # photo pixels on the shorter edge
 MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest around the photo
 
+Corners = tuple[Point, Point, Point, Point]
 Proportions = tuple[float, float]
 """Across and along of a crop, in any measure."""
 
@@ -50,8 +52,10 @@ class Placement(Value):
     as width × H / W of the output (and its dot). `turned` is a person's own choice of wide or tall.
     `free` holds the output pixels where the size leaves the ratio open, and is None elsewhere.
     `stretch` is how much wider than tall the picture is drawn out, 1 for not at all. `angle` turns the
-    crop clockwise on the photo, in degrees. `size` is this photo's own exception to the size it lies
-    on.
+    crop clockwise on the photo, in degrees. `quarter` turns the photo itself clockwise, `mirror`
+    then flips it left to right: all else is meant on the photo so held. `corners` are four points of
+    it, clockwise from what becomes top left, that are squared up: centre, width and angle are then
+    meant on the plane they define. `size` is this photo's own exception to the size it lies on.
     """
 
     cx: float
@@ -61,6 +65,9 @@ class Placement(Value):
     free: Pixels | None = None
     stretch: float = Field(default=1.0, gt=0)
     angle: float = Field(default=0.0, gt=-180, le=180)
+    quarter: Literal[0, 1, 2, 3] = 0
+    mirror: bool = False
+    corners: Corners | None = None
     size: Size | None = None
 
 
@@ -97,6 +104,27 @@ class Crop:
         """Give the corners, clockwise from what is the top left of the piece."""
         matrix = crop_matrix(self.left, self.top, self.width, self.height, self.angle, (1, 1))
         return corners_of(matrix, 1, 1)
+
+
+def photo_held(upright: Pixels, placement: Placement) -> Pixels:
+    """Give a photo's width and height as held: its own quarter turns counted."""
+    return upright if placement.quarter % 2 == 0 else (upright[1], upright[0])
+
+
+def held_at(size: Size, upright: Pixels, placement: Placement) -> Pixels:
+    """Give the extent a placement lies on: the photo as held, or the plane its corners define.
+
+    The plane has the size's own ratio where it fixes one, else the true one (`squaring`).
+    """
+    held = photo_held(upright, placement)
+    if placement.corners is None:
+        return held
+    at, written = size_at(size, placement), written_pixels(size_at(size, placement))
+    if written is None or at.differ != "trim":
+        return plane_of(placement.corners, true_ratio(placement.corners, held).ratio)
+    flat = plane_of(placement.corners, true_ratio(placement.corners, held).ratio)
+    across, along = face_of(at, turned_pixels(written, at.turn, flat, placement.turned))
+    return plane_of(placement.corners, across / along)
 
 
 def size_at(size: Size, placement: Placement) -> Size:
@@ -247,6 +275,23 @@ def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
     if isinstance(size.shape, EdgeShape):
         return False
     return size.dot == 1 and (halves_up(width), halves_up(height)) == free
+
+
+def laid(
+    size: Size,
+    upright: Pixels,
+    turned: Turned | None = None,
+    *,
+    quarter: Literal[0, 1, 2, 3] = 0,
+    mirror: bool = False,
+    corners: Corners | None = None,
+) -> Placement:
+    """Give the suggestion for a photo held otherwise, or squared up by four corners."""
+    first = Placement(
+        cx=0, cy=0, width=1, turned=turned, quarter=quarter, mirror=mirror, corners=corners
+    )
+    held = held_at(size, upright, first)
+    return _with(suggest(size, held, turned), quarter=quarter, mirror=mirror, corners=corners)
 
 
 def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float) -> Placement:
@@ -459,24 +504,25 @@ def gesture_name(gesture: Gesture) -> str:
     }[gesture.kind]
 
 
-def apply(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> Placement:
+def apply(size: Size, upright: Pixels, placement: Placement, gesture: Gesture) -> Placement:
     """Apply a gesture: old placement → new one, always inside the photo, ratio exact.
 
     Parameters
     ----------
     size : the size at work
-    held : (width, height) of the photo as held
+    upright : the photo's (width, height), its orientation tag applied
     placement : where it lies now; unchanged
     gesture : what the person did, as a whole since it began
     """
     if isinstance(gesture, StartAgain):
-        return suggest(size, held)
-    at = size_at(size, placement)
+        return suggest(size, upright)
+    at, held = size_at(size, placement), held_at(size, upright, placement)
     if isinstance(gesture, Finish):
         return _with(placement, size=_own(size, _finished(at, gesture)))
     if isinstance(gesture, Relabel | Resample):
         return _measured_anew(size, at, held, placement, gesture)
-    return _with(_moved(at, held, placement, gesture), size=placement.size)
+    as_held = {name: getattr(placement, name) for name in ("quarter", "mirror", "corners", "size")}
+    return _with(_moved(at, held, placement, gesture), **as_held)
 
 
 def _moved(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> Placement:

@@ -13,10 +13,10 @@ from oak_ledge.core.pixels.content import choose_for
 from oak_ledge.core.pixels.cut import Array
 from oak_ledge.core.pixels.files import encode_preview
 from oak_ledge.core.pixels.methods import Method, choose
-from oak_ledge.core.pixels.render import render
+from oak_ledge.core.pixels.render import Held, held_like, render
 from oak_ledge.core.pixels.spots import differences, spot_of
 from oak_ledge.core.pixels.tiles import light_tiles
-from oak_ledge.core.placements import Crop, asked_pixels, crop_of, size_at
+from oak_ledge.core.placements import Crop, asked_pixels, crop_of, held_at, size_at
 from oak_ledge.core.size_text import METHOD_WORDS
 from oak_ledge.core.sizes import Size, WindowShape
 from oak_ledge.core.tally import tally
@@ -54,7 +54,7 @@ class _Look:
 
     path: Path
     size: Size
-    held: Pixels
+    held: Held
     crop: Crop
     asked: Pixels
     spot: tuple[int, int, int, int]
@@ -70,19 +70,20 @@ class _Look:
 
 @lru_cache(maxsize=24)  # the words and the pictures of a spot come from the same pixels
 def _drawn(
-    path: Path, size: Size, part: Crop, asked: Pixels, held: Pixels
+    path: Path, size: Size, part: Crop, asked: Pixels, held: Held
 ) -> tuple[Array, bytes | None]:
     return render(path, size, part, asked, held)
 
 
 def _look(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> _Look:
     placed = load(workspace, placement_id)
-    size, held = size_at(placed.size, placed.placement), placed.photo.facts.held
+    size, upright = size_at(placed.size, placed.placement), placed.photo.facts.held
+    held = held_at(placed.size, upright, placed.placement)
     asked = asked_pixels(size, held, placed.placement)
     return _Look(
         path=original(workspace.originals, placed.photo),
         size=size,
-        held=held,
+        held=held_like(placed.placement, size, upright),
         crop=crop_of(size, held, placed.placement),
         asked=asked,
         spot=spot_of(asked, x, y, edge),
@@ -126,8 +127,13 @@ def spot_picture(
 def advice(workspace: Workspace, placement_id: int) -> Advice:
     """How much resolution is enough for a placement, from its own detail and from sight."""
     placed = load(workspace, placement_id)
-    size, held = size_at(placed.size, placed.placement), placed.photo.facts.held
+    size, upright = size_at(placed.size, placed.placement), placed.photo.facts.held
+    held = held_at(placed.size, upright, placed.placement)
     found = tally(size, held, placed.placement)
     crop = crop_of(size, held, placed.placement)
-    tiles, noise = light_tiles(original(workspace.originals, placed.photo), crop, held)
+    tiles, noise = light_tiles(
+        original(workspace.originals, placed.photo),
+        crop,
+        held_like(placed.placement, size, upright),
+    )
     return advise(size, found, held, tiles, noise)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from contextlib import ExitStack, suppress
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Literal
 
 from pydantic import BaseModel
 
@@ -14,7 +15,7 @@ from oak_ledge.core.notes import stops
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.photos import decoded_once, look_at
 from oak_ledge.core.pixels.proof import Measured
-from oak_ledge.core.placements import Placement, at_angle, at_centre, suggest
+from oak_ledge.core.placements import Corners, Placement, at_angle, at_centre, held_at, laid
 from oak_ledge.core.sizes import Size, Turned
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import Work, make
@@ -27,6 +28,9 @@ class Way:
     turned: Turned | None = None
     centre: tuple[float, float] | None = None
     angle: float = 0.0
+    quarter: Literal[0, 1, 2, 3] = 0
+    mirror: bool = False
+    corners: Corners | None = None
 
 
 class Told(Figures):
@@ -114,9 +118,17 @@ def look(path: Path, *, most_pixels: int) -> PhotoFacts:
 
 def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
     """Lay a photo on a size: the suggestion, turned and centred as asked."""
-    placement = suggest(size, facts.held, way.turned)
+    placement = laid(
+        size,
+        facts.held,
+        way.turned,
+        quarter=way.quarter,
+        mirror=way.mirror,
+        corners=way.corners,
+    )
+    held = held_at(size, facts.held, placement)
     if way.angle:
-        placement = at_angle(size, facts.held, placement, way.angle)
+        placement = at_angle(size, held, placement, way.angle)
     if way.centre is None:
         return placement
-    return at_centre(size, facts.held, placement, *way.centre)
+    return at_centre(size, held, placement, *way.centre)

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.notes import stops
 from oak_ledge.core.pixels.proof import Asked, Measured, ProofLine, asked_of, prove
-from oak_ledge.core.placements import asked_pixels, size_at
+from oak_ledge.core.placements import asked_pixels, held_at, size_at
 from oak_ledge.flows.figures import compute
 from oak_ledge.flows.making import Work, make
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
@@ -107,7 +107,8 @@ def _make_one(
 
 def _asked(placed: Placed) -> Asked:
     size = size_at(placed.size, placed.placement)
-    return asked_of(size, asked_pixels(size, placed.photo.facts.held, placed.placement))
+    held = held_at(placed.size, placed.photo.facts.held, placed.placement)
+    return asked_of(size, asked_pixels(size, held, placed.placement))
 
 
 def folder_of(workspace: Workspace, delivery_id: int) -> Path:

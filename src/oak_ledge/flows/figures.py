@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from oak_ledge.core.notes import Note, in_order, notes, size_changed
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.proof import Asked, asked_of
-from oak_ledge.core.placements import Placement, crop_of, size_at
+from oak_ledge.core.placements import Corners, Placement, crop_of, held_at, size_at
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.tally import Sides, Tally, tally
 
@@ -20,7 +20,7 @@ class Lying(BaseModel):
     width: float
     height: float
     angle: float = Field(default=0.0, description="degrees, clockwise on the photo")
-    corners: list[float] | None = None
+    corners: Corners | None = Field(default=None, description="photo pixels as held")
 
 
 class Figures(BaseModel):
@@ -49,7 +49,7 @@ def compute(
 ) -> tuple[Tally, tuple[Note, ...]]:
     """The tally and the notes of a placement, `size` being the one it lies on."""
     at = size_at(size, placement)
-    found = tally(at, photo.held, placement)
+    found = tally(at, held_at(size, photo.held, placement), placement)
     changed = size_changed(size, saved)
     return found, in_order(notes(at, photo, found), changed)
 
@@ -59,7 +59,7 @@ def figures(
 ) -> Figures:
     found, noted = compute(size, photo, placement, saved)
     at = size_at(size, placement)
-    crop = crop_of(at, photo.held, placement)
+    crop = crop_of(at, held_at(size, photo.held, placement), placement)
     return Figures(
         asked=asked_of(at, (found.width, found.height)),
         placement=Lying(
@@ -68,6 +68,7 @@ def figures(
             width=crop.width,
             height=crop.height,
             angle=crop.angle,
+            corners=placement.corners,
         ),
         scale=found.scale,
         real_ppi=found.real_ppi,

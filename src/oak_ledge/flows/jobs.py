@@ -9,7 +9,7 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from oak_ledge.core.notes import Level
-from oak_ledge.core.placements import face_of, size_at, suggest
+from oak_ledge.core.placements import face_of, photo_held, size_at, suggest
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
@@ -37,6 +37,9 @@ class PieceView(BaseModel):
     inches: tuple[float, float] | None
     crop: tuple[float, float, float, float]
     held: Pixels
+    quarter: int
+    mirror: bool
+    squared: bool
     angle: float
     ground: str
     face: Pixels
@@ -169,7 +172,10 @@ def _piece(placed: Placed) -> PieceView:
         height=tally.height,
         inches=printed,
         crop=tally.crop,
-        held=facts.held,
+        held=photo_held(facts.held, placed.placement),
+        quarter=placed.placement.quarter,
+        mirror=placed.placement.mirror,
+        squared=placed.placement.corners is not None,
         angle=placed.placement.angle,
         ground=size.ground,
         face=face_of(size, (tally.width, tally.height)),

@@ -14,8 +14,8 @@ from oak_ledge.core.pixels.metadata import metadata_of
 from oak_ledge.core.pixels.photos import open_photo, reading_pixels
 from oak_ledge.core.pixels.proof import Asked, Measured, asked_of, differences, measure
 from oak_ledge.core.pixels.relabel import relabelled_jpeg
-from oak_ledge.core.pixels.render import render
-from oak_ledge.core.placements import Crop, Placement, asked_pixels, crop_of, size_at
+from oak_ledge.core.pixels.render import held_like, render
+from oak_ledge.core.placements import Crop, Placement, asked_pixels, crop_of, held_at, size_at
 from oak_ledge.core.size_text import write_size
 from oak_ledge.core.sizes import USUAL_QUALITY, Size
 from oak_ledge.core.units import Pixels
@@ -43,6 +43,11 @@ class Work:
     job: str = ""
     number: int = 1
 
+    @property
+    def held(self) -> Pixels:
+        """The extent the placement lies on."""
+        return held_at(self.size, self.photo.held, self.placement)
+
 
 def make(work: Work, folder: Path) -> Made:
     """Make one file in a folder and measure it from disk.
@@ -53,7 +58,7 @@ def make(work: Work, folder: Path) -> Made:
         If it cannot be made, or is not measured as asked. A file that fails its proof is
         taken away again: no wrong file lies about under a good name.
     """
-    size, held = size_at(work.size, work.placement), work.photo.held
+    size, held = size_at(work.size, work.placement), work.held
     pixels = asked_pixels(size, held, work.placement)
     asked = asked_of(size, pixels)
     stem = file_stem(
@@ -86,18 +91,22 @@ def make(work: Work, folder: Path) -> Made:
 
 
 def _drawn(work: Work, size: Size, crop: Crop) -> bytes:
-    held = work.photo.held
-    pixels, icc = render(work.path, size, crop, asked_pixels(size, held, work.placement), held)
+    asked = asked_pixels(size, work.held, work.placement)
+    held = held_like(work.placement, size, work.photo.held)
+    pixels, icc = render(work.path, size, crop, asked, held)
     return encode(pixels, size.file, size.ppi, icc, metadata_of(work.path, size.file))
 
 
-def is_relabelled(photo: PhotoFacts, size: Size, crop: Crop, asked: Pixels) -> bool:
+def is_relabelled(
+    photo: PhotoFacts, size: Size, placement: Placement, crop: Crop, asked: Pixels
+) -> bool:
     """Say whether only the label of a whole JPEG changes, so that its pixel data can stay.
 
     That is so unless something else is asked of the file: a lower quality than usual, another
     profile, sharpening, less metadata.
     """
-    whole = crop == Crop(0, 0, *photo.held)
+    as_it_came = not (placement.quarter or placement.mirror or placement.corners)
+    whole = as_it_came and crop == Crop(0, 0, *photo.held)
     return (
         (whole and asked == photo.held)
         and (photo.format == "JPEG" and size.file.format == "jpeg")
@@ -109,8 +118,8 @@ def is_relabelled(photo: PhotoFacts, size: Size, crop: Crop, asked: Pixels) -> b
 
 def _relabelled(work: Work, size: Size, crop: Crop) -> bytes | None:
     """Give the photo's own bytes under the size's label; None where they must be drawn anew."""
-    asked = asked_pixels(size, work.photo.held, work.placement)
-    if not is_relabelled(work.photo, size, crop, asked):
+    asked = asked_pixels(size, work.held, work.placement)
+    if not is_relabelled(work.photo, size, work.placement, crop, asked):
         return None
     with reading_pixels():
         prove_whole(open_photo(work.path, shrink=8).image)

@@ -19,6 +19,7 @@ from oak_ledge.core.placements import (
     crop_of,
     face_of,
     gesture_name,
+    held_at,
     keep_inside,
     size_at,
     suggest,
@@ -81,6 +82,8 @@ class Live(Figures):
     id: int
     lying: Placement
     """as it is kept; a `PUT` takes the same"""
+    held: Pixels
+    """what the crop lies on: the photo as held, or the plane its corners define"""
     crop: tuple[float, float, float, float]
     stations: list[Station]
     output: Output
@@ -158,13 +161,15 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
     facts, size = placed.photo.facts, size_at(placed.size, placement)
     found = figures(placed.size, facts, placement, placed.saved)
-    crop = crop_of(size, facts.held, placement)
-    asked = asked_pixels(size, facts.held, placement)
-    about = _about_bytes(workspace, placed, size, crop, found)
+    held = held_at(placed.size, facts.held, placement)
+    crop = crop_of(size, held, placement)
+    asked = asked_pixels(size, held, placement)
+    about = _about_bytes(workspace, placed, placement, crop, found)
     return Live(
         **dict(found),
         id=placed.id,
         lying=placement,
+        held=held,
         crop=(crop.left, crop.top, crop.width, crop.height),
         stations=stations(size, facts, found, about),
         output=_output(size, asked, about),
@@ -181,12 +186,13 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
 
 
 def _about_bytes(
-    workspace: Workspace, placed: Placed, size: Size, crop: Crop, found: Figures
+    workspace: Workspace, placed: Placed, placement: Placement, crop: Crop, found: Figures
 ) -> int | None:
     """Estimate the file's bytes; a whole JPEG that is only relabelled keeps its own."""
-    facts, asked = placed.photo.facts, (found.asked.width, found.asked.height)
+    size, facts = size_at(placed.size, placement), placed.photo.facts
+    asked = (found.asked.width, found.asked.height)
     most = size.file.at_most or facts.bytes
-    if is_relabelled(facts, size, crop, asked) and facts.bytes <= most:
+    if is_relabelled(facts, size, placement, crop, asked) and facts.bytes <= most:
         return facts.bytes
     weights = previews.weights_of(workspace, placed.photo)
     return None if weights is None else estimate(weights, asked, found.scale, size.file)
@@ -246,7 +252,8 @@ def put(
     with transaction(workspace.sessions) as session:
         placed = _find(session, placement_id)
         size = size_at(placed.size, placement)
-        inside = keep_inside(size, placed.photo.facts.held, placement)
+        held = held_at(placed.size, placed.photo.facts.held, placement)
+        inside = keep_inside(size, held, placement)
         return _view(workspace, session, placements.keep(session, placed.id, inside, "typed", now))
 
 

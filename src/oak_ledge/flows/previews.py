@@ -8,11 +8,11 @@ from functools import lru_cache
 from pathlib import Path
 
 from oak_ledge.core.pixels.files import encode_preview
-from oak_ledge.core.pixels.photos import draw_preview, held_size
-from oak_ledge.core.pixels.render import render
+from oak_ledge.core.pixels.photos import draw_preview, draw_turned, held_size
+from oak_ledge.core.pixels.render import held_like, render
 from oak_ledge.core.pixels.sharpen import sharpening_of
 from oak_ledge.core.pixels.weight import Weights, weigh
-from oak_ledge.core.placements import Crop, asked_pixels, crop_of, size_at
+from oak_ledge.core.placements import Crop, asked_pixels, crop_of, held_at, photo_held, size_at
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
 from oak_ledge.flows.workspace import Workspace
@@ -38,6 +38,29 @@ def photo_preview(
     return path
 
 
+def held_preview(
+    workspace: Workspace, photo: Photo, edge: int, *, quarter: int, mirror: bool
+) -> Path:
+    """A photo's picture turned by quarters clockwise, then mirrored."""
+    plain = photo_preview(workspace, photo, edge)
+    if not quarter and not mirror:
+        return plain
+    path = plain.with_name(f"{plain.stem}-{quarter}{'m' if mirror else ''}.jpg")
+    if not path.exists():
+        replace_file(path, draw_turned(plain, quarter, mirror=mirror))
+    return path
+
+
+def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
+    """The whole plane that four corners define, squared up."""
+    size = size_at(placed.size, placed.placement)
+    width, height = held_at(placed.size, placed.photo.facts.held, placed.placement)
+    fit = min(1.0, edge / max(width, height))
+    shown = (max(1, round(width * fit)), max(1, round(height * fit)))
+    plain = size.model_copy(update={"sharpen_for": "off", "method": "auto"})
+    return _kept_piece(workspace, placed, plain, Crop(0, 0, width, height), shown, shown)
+
+
 def piece_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
     """The finished piece as it will look, its longer edge at most `edge` pixels.
 
@@ -45,28 +68,40 @@ def piece_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
     as are shown, else from the original.
     """
     facts, size = placed.photo.facts, size_at(placed.size, placed.placement)
-    W, H = asked_pixels(size, facts.held, placed.placement)
+    held = held_at(placed.size, facts.held, placed.placement)
+    W, H = asked_pixels(size, held, placed.placement)
     fit = min(1.0, min(edge, PIECE_MOST_EDGE) / max(W, H))
     shown = (max(1, round(W * fit)), max(1, round(H * fit)))
-    crop = crop_of(size, facts.held, placed.placement)
-    how = f"{size.ground} {size.file.profile} {size.method} {sharpening_of(size, (W, H))}"
-    of = f"{placed.photo.hash} {crop} {shown} {how}"
+    crop = crop_of(size, held, placed.placement)
+    return _kept_piece(workspace, placed, size, crop, shown, (W, H))
+
+
+def _kept_piece(
+    workspace: Workspace, placed: Placed, size: Size, crop: Crop, shown: Pixels, whole: Pixels
+) -> Path:
+    lying = placed.placement.model_dump_json(include={"quarter", "mirror", "corners"})
+    how = f"{size.ground} {size.file.profile} {size.method} {sharpening_of(size, whole)}"
+    of = f"{placed.photo.hash} {lying} {crop} {shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
     if not path.exists():
-        replace_file(path, _draw_piece(workspace, placed.photo, size, crop, shown, (W, H)))
+        replace_file(path, _draw_piece(workspace, placed, size, crop, shown, whole))
     return path
 
 
 def _draw_piece(
-    workspace: Workspace, photo: Photo, size: Size, crop: Crop, shown: Pixels, whole: Pixels
+    workspace: Workspace, placed: Placed, size: Size, crop: Crop, shown: Pixels, whole: Pixels
 ) -> bytes:
-    held, source = photo.facts.held, original(workspace.originals, photo)
-    share = min(1.0, PREVIEW_EDGE / max(held))
-    if crop.width * share >= shown[0]:
+    photo, placement = placed.photo, placed.placement
+    held, source = (
+        held_like(placement, size, photo.facts.held),
+        original(workspace.originals, photo),
+    )
+    share = min(1.0, PREVIEW_EDGE / max(held.extent))
+    if crop.width * share >= shown[0] and held.corners is None:
         source = photo_preview(workspace, photo, PREVIEW_EDGE)
-        seen = held_size(source)
-        across, along = seen[0] / held[0], seen[1] / held[1]
+        seen = photo_held(held_size(source), placement)
+        across, along = seen[0] / held.extent[0], seen[1] / held.extent[1]
         crop = replace(
             crop,
             left=crop.left * across,
@@ -74,7 +109,7 @@ def _draw_piece(
             width=crop.width * across,
             height=crop.height * along,
         )
-        held = seen
+        held = replace(held, extent=seen)
     return encode_preview(*render(source, size, crop, shown, held, whole=whole))
 
 

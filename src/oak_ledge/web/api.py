@@ -28,6 +28,7 @@ from oak_ledge.web.types import (
 
 router = APIRouter(prefix="/api")
 Edge = Annotated[int, Query(ge=16, le=4096, description="longer edge in pixels")]
+Quarter = Annotated[int, Query(ge=0, le=3, description="quarter turns clockwise")]
 KEEP = {"Cache-Control": "private, max-age=31536000, immutable"}  # originals never change
 
 
@@ -43,8 +44,11 @@ def photo(photo_id: int, here: Here) -> PhotoView:
 
 
 @router.get("/photos/{photo_id}/preview", response_class=FileResponse)
-def photo_preview(photo_id: int, here: Here, edge: Edge = 1024) -> FileResponse:
-    path = previews.photo_preview(here, photos.find_photo(here, photo_id), edge)
+def photo_preview(
+    photo_id: int, here: Here, edge: Edge = 1024, quarter: Quarter = 0, mirror: bool = False
+) -> FileResponse:
+    photo = photos.find_photo(here, photo_id)
+    path = previews.held_preview(here, photo, edge, quarter=quarter, mirror=mirror)
     return FileResponse(path, media_type="image/jpeg", headers=KEEP)
 
 
@@ -191,6 +195,13 @@ def method_picture(
 def advice(placement_id: int, here: Here) -> Advice:
     """How much resolution is enough for this crop on this size, and why."""
     return close.advice(here, placement_id)
+
+
+@router.get("/placements/{placement_id}/plane", response_class=FileResponse)
+def plane_preview(placement_id: int, here: Here, edge: Edge = 2048) -> FileResponse:
+    """The whole plane that a placement's four corners define, squared up."""
+    path = previews.plane_preview(here, placements.load(here, placement_id), edge)
+    return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
 @router.post("/jobs/{job_id}/deliveries", status_code=201)

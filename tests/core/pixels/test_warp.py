@@ -11,11 +11,13 @@ from oak_ledge.core.pixels.cut import cut
 from oak_ledge.core.pixels.grounds import cut_on_ground
 from oak_ledge.core.pixels.methods import KERNELS
 from oak_ledge.core.pixels.photos import open_photo
+from oak_ledge.core.pixels.render import Held, render
 from oak_ledge.core.pixels.warp import warp
 from oak_ledge.core.placements import Crop
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
 from tests.core.pixels.test_cut import psnr, shift
+from tests.samples import size
 
 EDGE = 700
 QUAD = [(130.0, 110.0), (590.0, 60.0), (640.0, 610.0), (80.0, 560.0)]
@@ -149,3 +151,30 @@ def test_hidden_colour_does_not_bleed_when_turned(tmp_path):
         found = warp(open_photo(path), matrix, (edge, edge), (60, 60))
         seen = found[found[..., 3] > 60].astype(int)
         assert (np.abs(seen[:, :3] - (200, 40, 20)) <= 4).all()
+
+
+@pytest.mark.parametrize("tag", range(1, 9))
+@pytest.mark.parametrize("quarter", [0, 1, 2, 3])
+@pytest.mark.parametrize("mirror", [False, True])
+def test_quarter_turns_and_mirror_come_after_the_tag(tmp_path, tag, quarter, mirror):
+    pixels = samples.grain(24, 16)
+    path = samples.oriented(tmp_path / "tag.png", pixels, tag)
+    wanted = np.rot90(pixels, -quarter)
+    wanted = wanted[:, ::-1] if mirror else wanted
+    extent = (wanted.shape[1], wanted.shape[0])
+    held = Held(extent, quarter, mirror)
+    found, _ = render(path, size("100%"), Crop(2, 3, 10, 9), (10, 9), held)
+    assert np.array_equal(found, wanted[3:12, 2:12])
+
+
+def test_a_squared_picture_is_the_picture_that_was_photographed(tmp_path):
+    flat = np.rint(samples.waves(400, 300)).astype(np.uint8)
+    corners = ((130.0, 90.0), (560.0, 60.0), (600.0, 430.0), (90.0, 400.0))
+    y, x = np.mgrid[0:520, 0:700] + 0.5
+    inverse = np.linalg.inv(onto_quad(400, 300, corners))
+    u, v = at(inverse, np.stack([x.ravel(), y.ravel()], axis=1)).T
+    taken = np.rint(samples.waves_at(u, v).reshape(520, 700, 3)).astype(np.uint8)
+    path = samples.save(tmp_path / "taken.png", taken)
+    held = Held((700, 520), corners=corners, plane=(400, 300))
+    found, _ = render(path, size("400x300px"), Crop(0, 0, 400, 300), (400, 300), held)
+    assert psnr(found[3:-3, 3:-3].astype(float), flat[3:-3, 3:-3].astype(float)) > 42

@@ -101,6 +101,18 @@ def upright(pixels: Array, orientation: int) -> Array:
     return pixels
 
 
+def held_otherwise(orientation: int, quarter: int, *, mirror: bool) -> int:
+    """Give the tag of a picture that is turned by quarters clockwise, then mirrored, once upright.
+
+    >>> held_otherwise(1, 1, mirror=False), held_otherwise(6, 3, mirror=False)
+    (6, 1)
+    """
+    marks = np.arange(6, dtype=np.uint8).reshape(2, 3, 1)
+    wanted = np.rot90(upright(marks, orientation), -quarter)
+    wanted = wanted[:, ::-1] if mirror else wanted
+    return next(tag for tag in range(1, 9) if np.array_equal(upright(marks, tag), wanted))
+
+
 def as_stored(crop: Crop, asked: Pixels, held: Pixels, orientation: int) -> tuple[Crop, Pixels]:
     """Undo the orientation tag: where an upright crop lies in the stored picture."""
     left, top = crop.left, crop.top

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image, ImageCms
 
-from oak_ledge.core.geometry import area, crop_matrix, overlap, rectangle
+from oak_ledge.core.geometry import Matrix, area, corners_of, crop_matrix, overlap, rectangle
 from oak_ledge.core.pixels.cut import Array, check_output, cut
 from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.pixels.photos import OpenPhoto
@@ -26,6 +26,7 @@ def cut_on_ground(
     held: Pixels,
     ground: str,
     method: Method | None = None,
+    plane: Matrix | None = None,
 ) -> Array:
     """Cut a crop, turned or not, that may reach beyond the photo: exactly `asked` pixels.
 
@@ -36,13 +37,16 @@ def cut_on_ground(
     ----------
     photo, crop, asked, held, method : as of `cut`
     ground : an sRGB colour, #rrggbb; it is laid down in the photo's own profile
+    plane : where four corners are squared up, maps points of their plane to the photo
 
     Returns
     -------
     (H, W, C) array of the photo's own depth
     """
-    if crop.angle % 360:
-        return _turned_on_ground(photo, crop, asked, held, ground, method)
+    if crop.angle % 360 or plane is not None:
+        matrix = crop_matrix(crop.left, crop.top, crop.width, crop.height, crop.angle, asked)
+        matrix = matrix if plane is None else plane @ matrix
+        return _mapped_on_ground(photo, matrix, asked, held, ground, method)
     columns, shares_across = _covered(crop.left, crop.width, asked[0], held[0])
     rows, shares_down = _covered(crop.top, crop.height, asked[1], held[1])
     if columns == (0, asked[0]) and rows == (0, asked[1]) and _all_one(shares_across, shares_down):
@@ -72,18 +76,18 @@ def cut_on_ground(
     return out
 
 
-def _turned_on_ground(
+def _mapped_on_ground(
     photo: OpenPhoto,
-    crop: Crop,
+    matrix: Matrix,
     asked: Pixels,
     held: Pixels,
     ground: str,
     method: Method | None,
 ) -> Array:
-    matrix = crop_matrix(crop.left, crop.top, crop.width, crop.height, crop.angle, asked)
     pixels = warp(photo, matrix, asked, held, method)
-    beyond = area(crop.corners()) - overlap(rectangle(*held), crop.corners())
-    if beyond < 1e-6 * area(crop.corners()):
+    piece = corners_of(matrix, *asked)
+    beyond = area(piece) - overlap(rectangle(*held), piece)
+    if beyond < 1e-6 * area(piece):
         return pixels
     tone = tone_of(ground, photo, pixels)
     for row, shares in enumerate(coverage(matrix, asked, held)):

@@ -219,6 +219,13 @@ def draw_preview(path: Path, edge: int) -> bytes:
         return bytes(image.jpegsave_buffer(Q=88, keep="none"))
 
 
+def draw_turned(path: Path, quarter: int, *, mirror: bool) -> bytes:
+    """Turn a preview by quarters clockwise, then mirror it; as a JPEG."""
+    image = _load(path).copy_memory().rot(f"d{quarter * 90}")
+    image = image.fliphor() if mirror else image
+    return bytes(image.jpegsave_buffer(Q=92, keep="none"))
+
+
 def held_size(path: Path) -> Pixels:
     """Give a picture's width and height upright, from its header."""
     image = _load(path, header=True)

@@ -2,21 +2,51 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
 from pathlib import Path
 
+from oak_ledge.core.geometry import onto_quad
 from oak_ledge.core.pixels.colour import converted
 from oak_ledge.core.pixels.content import choose_for
-from oak_ledge.core.pixels.cut import Array, load_shrink
+from oak_ledge.core.pixels.cut import Array, held_otherwise, load_shrink
 from oak_ledge.core.pixels.grounds import cut_on_ground, takes_colours
 from oak_ledge.core.pixels.photos import open_photo
 from oak_ledge.core.pixels.sharpen import sharpened, sharpening_of
-from oak_ledge.core.placements import Crop
+from oak_ledge.core.placements import Corners, Crop, Placement, held_at, photo_held
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
 
 
+@dataclass(frozen=True)
+class Held:
+    """How a picture is held: (width, height) after quarter turns and mirror, and squared corners.
+
+    `plane` is the extent in which a crop is meant where there are `corners`, points of the
+    picture as held.
+    """
+
+    extent: Pixels
+    quarter: int = 0
+    mirror: bool = False
+    corners: Corners | None = None
+    plane: Pixels | None = None
+
+
+def held_like(placement: Placement, size: Size, upright: Pixels) -> Held:
+    """Say how a placement holds its photo."""
+    plane = held_at(size, upright, placement) if placement.corners else None
+    extent = photo_held(upright, placement)
+    return Held(extent, placement.quarter, placement.mirror, placement.corners, plane)
+
+
 def render(
-    path: Path, size: Size, crop: Crop, asked: Pixels, held: Pixels, *, whole: Pixels | None = None
+    path: Path,
+    size: Size,
+    crop: Crop,
+    asked: Pixels,
+    held: Held,
+    *,
+    whole: Pixels | None = None,
 ) -> tuple[Array, bytes | None]:
     """Draw a piece from a photo's file.
 
@@ -26,7 +56,7 @@ def render(
     size : the size at work
     crop : in pixels of that picture
     asked : pixels to draw, (W, H)
-    held : the picture's (width, height) as held
+    held : how the picture is held
     whole : the piece's own output pixels where fewer are drawn of it, for a preview: it is then
         shown as it will look, its sharpening too fine to be seen at that scale
 
@@ -34,9 +64,15 @@ def render(
     -------
     (H, W, C) pixels and the profile to embed.
     """
-    opened = open_photo(path, shrink=load_shrink(crop, asked), colours=takes_colours(size))
+    plane = None
+    if held.corners is not None and held.plane is not None:
+        plane = onto_quad(*held.plane, held.corners)
+    shrink = load_shrink(crop, asked) if plane is None else 1
+    opened = open_photo(path, shrink=shrink, colours=takes_colours(size))
+    tag = held_otherwise(opened.orientation, held.quarter, mirror=held.mirror)
+    opened = replace(opened, orientation=tag)
     method = choose_for(path, crop, asked) if size.method == "auto" else size.method
-    pixels = cut_on_ground(opened, crop, asked, held, size.ground, method)
+    pixels = cut_on_ground(opened, crop, asked, held.extent, size.ground, method, plane)
     how = sharpening_of(size, asked) if whole in (None, asked) else None
     if how is not None:
         pixels = sharpened(pixels, how, alpha=opened.alpha)

@@ -8,21 +8,19 @@ import numpy as np
 import numpy.typing as npt
 import pyvips
 
-from oak_ledge.core.geometry import extent_at
+from oak_ledge.core.geometry import at, onto_quad
 from oak_ledge.core.pixels.content import noise_of
-from oak_ledge.core.pixels.cut import as_stored
+from oak_ledge.core.pixels.cut import as_stored, held_otherwise
 from oak_ledge.core.pixels.photos import open_photo, reading_pixels
+from oak_ledge.core.pixels.render import Held
 from oak_ledge.core.placements import Crop
-from oak_ledge.core.units import Pixels
 
 EDGE = 192  # photo pixels of a tile
 ACROSS, DOWN = 5, 4
 _WEIGHTS = np.array([0.2126, 0.7152, 0.0722])  # ITU-R BT.709, luma
 
 
-def light_tiles(
-    path: Path, crop: Crop, held: Pixels
-) -> tuple[list[npt.NDArray[np.float64]], float]:
+def light_tiles(path: Path, crop: Crop, held: Held) -> tuple[list[npt.NDArray[np.float64]], float]:
     """Read tiles of lightness, 0 to 1, spread evenly over a crop, and the photo's noise there.
 
     A turned crop is sampled over the upright box around it; tiles reach no further than the photo.
@@ -33,10 +31,8 @@ def light_tiles(
         If the photo is damaged.
     """
     photo = open_photo(path)
-    wide, high = extent_at(crop.angle, crop.width, crop.height)
-    middle = (crop.left + crop.width / 2, crop.top + crop.height / 2)
-    box = Crop(middle[0] - wide / 2, middle[1] - high / 2, wide, high)
-    box, _ = as_stored(box, (1, 1), held, photo.orientation)
+    tag = held_otherwise(photo.orientation, held.quarter, mirror=held.mirror)
+    box, _ = as_stored(_around(crop, held), (1, 1), held.extent, tag)
     image = photo.image
     left, top = max(0, int(box.left)), max(0, int(box.top))
     right, bottom = min(image.width, int(box.right)), min(image.height, int(box.bottom))
@@ -53,6 +49,16 @@ def light_tiles(
                 pixels = values.reshape(edge_y, edge_x, image.bands) / (65535 if deep else 255)
                 found.append(pixels[..., :3] @ _WEIGHTS if image.bands > 2 else pixels[..., 0])
     return found, min(noise_of(tile * 255) for tile in found) / 255
+
+
+def _around(crop: Crop, held: Held) -> Crop:
+    """Give the upright box of the photo, as held, that a crop lies in."""
+    points = crop.corners()
+    if held.corners is not None and held.plane is not None:
+        points = list(map(tuple, at(onto_quad(*held.plane, held.corners), np.array(points))))
+    across, along = zip(*points, strict=True)
+    left, top = min(across), min(along)
+    return Crop(left, top, max(across) - left, max(along) - top)
 
 
 def _spread(first: int, last: int, count: int) -> list[int]:

@@ -49,7 +49,6 @@ document.addEventListener("alpine:init", () => {
       init() {
         this.keeping = Promise.resolve();
         this.path = `/api/placements/${this.view.id}`;
-        this.held = [this.view.photo.facts.width, this.view.photo.facts.height];
         const tell = newestWins(
           (gesture) => this.keeping.then(() => this.send({ gesture, keep: false })),
           (live) => this.show(live),
@@ -167,9 +166,10 @@ document.addEventListener("alpine:init", () => {
       draw() {
         const { whole, piece } = this.$refs;
         // A drag may carry the crop beyond the photo; the pane makes room once the hand lets go.
-        if (!this.moving) this.extent = extentOf(this.view, this.held);
-        this.wholeBox = drawWhole(whole, this.view, this.held, this.extent);
-        this.pieceBox = drawPiece(piece, this.view, this.held, this.view.edges);
+        if (!this.moving) this.extent = extentOf(this.view, this.view.held);
+        this.pictures();
+        this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent);
+        this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges);
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
         this.pieceScale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file; the photo moves`;
         const [left, top, width] = this.view.crop;
@@ -177,6 +177,18 @@ document.addEventListener("alpine:init", () => {
           if (document.activeElement !== this.$refs[name]) this.$refs[name].value = figure(value);
         }
         piece.classList.remove("is-fine");
+      },
+      // The picture the crop lies on: the photo as held, or the plane its corners define.
+      pictures() {
+        const { quarter, mirror, corners } = this.view.lying;
+        const source = corners
+          ? `${this.path}/plane?edge=2048&of=${corners}`
+          : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}`;
+        if (source === this.source) return;
+        this.source = source;
+        for (const image of this.$refs.stage.querySelectorAll("[data-part=photo], [data-part=under]")) {
+          image.setAttribute("href", source);
+        }
       },
       redraw() {
         this.draw();

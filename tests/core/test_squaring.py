@@ -1,0 +1,83 @@
+from __future__ import annotations
+
+from math import radians
+
+import numpy as np
+import pytest
+from hypothesis import assume, given, strategies as st
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.placements import Placement, held_at, laid, suggest
+from oak_ledge.core.squaring import plane_of, true_ratio
+from oak_ledge.core.tally import tally
+from tests.samples import size
+
+PHOTO = (6000, 4000)
+
+
+def seen(width, height, focal, tilt, pan, roll=0.0):
+    """A rectangle as a camera sees it that is tilted, panned and rolled by degrees before it."""
+    a, b, c = (radians(angle) for angle in (tilt, pan, roll))
+    about_x = np.array([[1, 0, 0], [0, np.cos(a), -np.sin(a)], [0, np.sin(a), np.cos(a)]])
+    about_y = np.array([[np.cos(b), 0, np.sin(b)], [0, 1, 0], [-np.sin(b), 0, np.cos(b)]])
+    about_z = np.array([[np.cos(c), -np.sin(c), 0], [np.sin(c), np.cos(c), 0], [0, 0, 1]])
+    corners = []
+    for x, y in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
+        point = about_z @ about_x @ about_y @ (x * width / 2, y * height / 2, 0)
+        depth = point[2] + 3 * max(width, height)
+        corners.append((3000 + focal * point[0] / depth, 2000 + focal * point[1] / depth))
+    return tuple(corners)
+
+
+angles = st.floats(8, 35) | st.floats(-35, -8)
+
+
+@given(st.floats(0.4, 2.5), st.floats(4000, 12_000), angles, angles, st.floats(-20, 20))
+def test_the_true_proportions_come_out_of_the_perspective(ratio, focal, tilt, pan, roll):
+    found = true_ratio(seen(ratio, 1, focal, tilt, pan, roll), PHOTO)
+    assume(found.how == "perspective")
+    assert found.ratio == pytest.approx(ratio, rel=1e-6)
+
+
+@pytest.mark.parametrize(("tilt", "pan"), [(25, 0), (0, 20), (0, 0)])
+def test_tilted_about_one_axis_the_focal_length_must_be_told(tilt, pan):
+    corners = seen(1.5, 1, 7000, tilt, pan)
+    told = true_ratio(corners, PHOTO, focal=7000)
+    assert told.how == "focal"
+    assert told.ratio == pytest.approx(1.5, rel=1e-6)
+    guessed = true_ratio(corners, PHOTO)
+    assert guessed.how == "sides"
+    assert guessed.uncertain >= 1
+    assert 1.5 / guessed.uncertain**2 <= guessed.ratio * 1.001
+    assert guessed.ratio <= 1.5 * guessed.uncertain**2 * 1.001
+
+
+def test_the_plane_has_the_longer_sides_and_the_sizes_own_ratio_where_it_has_one():
+    corners = ((1000, 800), (4800, 1000), (5000, 3300), (900, 3500))
+    assert plane_of(corners, 10.0) == (round(10 * np.hypot(100, 2700)), round(np.hypot(100, 2700)))
+    free = laid(size("100%"), PHOTO, corners=corners)
+    held = held_at(size("100%"), PHOTO, free)
+    assert held[0] / held[1] == pytest.approx(true_ratio(corners, PHOTO).ratio, rel=1e-3)
+    printed = size("8x10in@300")
+    on_print = laid(printed, PHOTO, corners=corners)
+    held = held_at(printed, PHOTO, on_print)
+    assert held[0] / held[1] == pytest.approx(10 / 8, rel=1e-3)
+    found = tally(printed, held, on_print)
+    assert (found.width, found.height) == (3000, 2400)
+    assert found.kept == pytest.approx(1, abs=1e-3)
+
+
+def test_corners_that_are_none_are_refused():
+    with pytest.raises(PlacementError, match="cross or bend inward"):
+        laid(size("100%"), PHOTO, corners=((0, 0), (10, 10), (10, 0), (0, 10)))
+
+
+@pytest.mark.parametrize("quarter", [0, 1, 2, 3])
+def test_a_photo_turned_by_quarters_is_held_the_other_way(quarter):
+    placement = laid(size("8x10in@300"), PHOTO, quarter=quarter, mirror=True)
+    held = held_at(size("8x10in@300"), PHOTO, placement)
+    assert held == (PHOTO if quarter % 2 == 0 else PHOTO[::-1])
+    found = tally(size("8x10in@300"), held, placement)
+    assert (found.width > found.height) == (quarter % 2 == 0)
+    assert Placement.model_validate_json(placement.model_dump_json()) == placement
+    assert suggest(size("8x10in@300"), PHOTO) == laid(size("8x10in@300"), PHOTO)
