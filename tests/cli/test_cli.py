@@ -334,5 +334,6 @@ def test_a_photo_is_turned_mirrored_and_squared_up(run):
     assert (told["measured"]["width"], told["measured"]["height"]) == (500, 400)
     assert told["placement"]["corners"] == [[100, 80], [1100, 150], [1150, 700], [60, 760]]
     assert told["uncovered"] == 0
+    assert told["sentence"].startswith("four corners squared up to ")
     free = json.loads(run("tally", "quay.jpg", "--size", "100%", "--corners", corners, "--json")[1])
     assert free["asked"]["width"] / free["asked"]["height"] != pytest.approx(1.25, abs=0.01)

@@ -100,7 +100,7 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         printed=_floats(printed_inches(size, (W, H))),
         seen=_floats(_turned_as(seen_inches(size), (W, H))),
         copied=copied,
-        sentence=_sentence(size, held, crop, (W, H), scale, copied=copied),
+        sentence=_sentence(size, held, placement, (W, H), scale, copied=copied),
     )
 
 
@@ -208,9 +208,10 @@ def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int
 
 
 def _sentence(
-    size: Size, held: Pixels, crop: Crop, asked: Pixels, scale: float, *, copied: bool
+    size: Size, held: Pixels, placement: Placement, asked: Pixels, scale: float, *, copied: bool
 ) -> str:
-    W, H = asked
+    (W, H), crop = asked, crop_of(size, held, placement)
+    squared = "four corners squared up to " if placement.corners else ""
     cut = f"cut to {rounded(crop.width)} × {rounded(crop.height)}"
     if (crop.width, crop.height) == held:
         cut = "kept whole"
@@ -231,6 +232,6 @@ def _sentence(
     ratio = shape_words(*face_of(size, asked))
     extra = "".join(f", {words}" for words in extra_words(size, asked))
     return (
-        f"{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
+        f"{squared}{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
         f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}."
     )
