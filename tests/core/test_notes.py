@@ -2,7 +2,7 @@ from __future__ import annotations
 
 import pytest
 
-from oak_ledge.core.notes import notes, stops
+from oak_ledge.core.notes import notes, over_limit, stops
 from oak_ledge.core.placements import Scale, apply, suggest
 from oak_ledge.core.size_text import read_size, write_size
 from oak_ledge.core.tally import tally
@@ -117,6 +117,35 @@ def test_much_trimming_is_named_with_its_sides(text, factor, words):
     assert (found is None) == (words is None)
     if found and words:
         assert words in found.text
+
+
+@pytest.mark.parametrize(
+    ("file", "quality", "code", "level", "words"),
+    [
+        ({}, 92, None, None, ""),
+        ({"at_most": "4MB"}, 92, None, None, ""),
+        (
+            {"at_most": "4MB"},
+            84,
+            "low-quality",
+            "fine",
+            "within 4 MB the quality goes down from 92",
+        ),
+        ({"at_most": "4MB"}, 63, "low-quality", "look", "to about 63."),
+        ({"at_most": "150kB"}, None, "over-limit", "look", "more than 150 kB even at quality 60."),
+        (
+            {"at_most": "150kB", "format": "png"},
+            None,
+            "over-limit",
+            "look",
+            "Choose JPEG, or fewer",
+        ),
+    ],
+)
+def test_what_a_limit_of_bytes_costs_is_said(file, quality, code, level, words):
+    found = over_limit(size("8x10in@300", file=file), quality)
+    assert (found.code if found else None, found.level if found else None) == (code, level)
+    assert words in (found.text if found else "")
 
 
 def test_what_was_assumed_is_said():

@@ -28,10 +28,11 @@ from oak_ledge.core.sizes import (
     unit_of,
 )
 from oak_ledge.core.tally import Tally
-from oak_ledge.core.units import Unit, in_inches, rounded
+from oak_ledge.core.units import Unit, in_inches, limit_words, rounded
 
 Level = Literal["stop", "look", "fine"]
 
+LOW_QUALITY = 75  # under it a JPEG's blocks begin to show in even tones
 LEAST_INCHES, MOST_INCHES = Fraction(1, 2), Fraction(120)
 LEAST_PIXELS, LEAST_PIXELS_SCREEN, MOST_PIXELS = 64, 12, 30_000
 
@@ -252,6 +253,26 @@ def face_unused(size: Size, tally: Tally) -> Note | None:
             f"{tally.width} × {tally.height} px of {wide} × {high}."
         ),
     )
+
+
+def over_limit(size: Size, quality: int | None) -> Note | None:
+    """Look where a file's greatest bytes cost quality, or can't be kept; both by estimate.
+
+    `quality` is what is estimated to fit, None where nothing would.
+    """
+    file = size.file
+    if file.at_most is None or quality == file.quality:
+        return None
+    limit = limit_words(file.at_most)
+    if quality is None:
+        lossless = file.format in ("png", "tiff")
+        way = "Choose JPEG, or fewer pixels" if lossless else "Ask for fewer pixels"
+        told = "" if lossless else " even at quality 60"
+        text = f"The file is likely to have more than {limit}{told}. {way}."
+        return Note(level="look", code="over-limit", text=text)
+    level: Level = "look" if quality < LOW_QUALITY else "fine"
+    text = f"To stay within {limit} the quality goes down from {file.quality} to about {quality}."
+    return Note(level=level, code="low-quality", text=text)
 
 
 def profile_assumed(photo: PhotoFacts) -> Note | None:

@@ -125,6 +125,7 @@ Shape = Annotated[
     ExactShape | EdgeShape | RatioShape | PercentShape | WithinShape | WindowShape | OwnShape,
     Field(discriminator="kind"),
 ]
+_NOTHING = Fraction(0)
 _FREE_RATIO = (EdgeShape, PercentShape, WithinShape)
 
 
@@ -249,7 +250,9 @@ def inches(size: Size) -> Inches | None:
 
 def margin(size: Size) -> Fraction:
     """Give how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
-    return sum((part.inches for part in (size.bleed, size.wrap) if part is not None), Fraction(0))
+    if size.bleed is None and size.wrap is None:
+        return _NOTHING
+    return sum((part.inches for part in (size.bleed, size.wrap) if part is not None), _NOTHING)
 
 
 def seen_inches(size: Size) -> Inches | None:

@@ -7,9 +7,9 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oak_ledge.core.notes import unit_slip
+from oak_ledge.core.notes import in_order, over_limit, unit_slip
 from oak_ledge.core.pixels.sharpen import sharpening_of
-from oak_ledge.core.pixels.weight import estimate
+from oak_ledge.core.pixels.weight import estimate, fitting_quality
 from oak_ledge.core.placements import (
     Crop,
     Gesture,
@@ -165,6 +165,11 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     crop = crop_of(size, held, placement)
     asked = asked_pixels(size, held, placement)
     about = _about_bytes(workspace, placed, placement, crop, found)
+    weights = previews.weights_of(workspace, placed.photo)
+    if weights is not None:
+        quality = fitting_quality(weights, asked, found.scale, size.file)
+        noted = in_order(found.notes, over_limit(size, quality))
+        found = found.model_copy(update={"notes": noted})
     return Live(
         **dict(found),
         id=placed.id,

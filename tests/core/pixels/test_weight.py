@@ -5,7 +5,7 @@ import pytest
 from oak_ledge.core.pixels.cut import cut
 from oak_ledge.core.pixels.files import encode
 from oak_ledge.core.pixels.photos import look_at, open_photo
-from oak_ledge.core.pixels.weight import Weights, estimate, weigh
+from oak_ledge.core.pixels.weight import Weights, estimate, fitting_quality, weigh
 from oak_ledge.core.placements import Crop
 from oak_ledge.core.sizes import FileSettings
 from oak_ledge.demo.fill import PHOTOS
@@ -30,6 +30,27 @@ def test_bytes_are_estimated_to_within_a_quarter(name):
         pixels = cut(opened, Crop(0, 0, *held), asked, held)
         true = len(encode(pixels, settings, None, opened.icc))
         assert estimate(weights, asked, scale, settings) == pytest.approx(true, rel=0.25)
+
+
+@pytest.mark.parametrize("share", [1.2, 0.8, 0.5])
+def test_the_quality_that_fits_is_foretold_to_within_a_few_steps(share):
+    path = PHOTOS / "glass-float.jpg"
+    weights, asked = weigh(path), (900, 600)
+    opened = open_photo(path)
+    pixels = cut(opened, Crop(0, 0, 3600, 2400), asked, (3600, 2400))
+    sizes = {
+        q: len(encode(pixels, FileSettings(quality=q), None, opened.icc)) for q in range(60, 93)
+    }
+    most = round(sizes[92] * share)
+    told = fitting_quality(weights, asked, 0.25, FileSettings(at_most=most))
+    true = max((q for q, count in sizes.items() if count <= most), default=None)
+    assert told is not None
+    assert true is not None
+    assert abs(told - true) <= 6
+    assert fitting_quality(weights, asked, 0.25, FileSettings(at_most=2000)) is None
+    png = FileSettings(format="png", at_most=2000)
+    assert fitting_quality(weights, asked, 0.25, png) is None
+    assert fitting_quality(weights, asked, 0.25, FileSettings()) == 92
 
 
 @pytest.mark.parametrize("name", ["deep.tif", "grey.png", "alpha.png", "tiny.png"])

@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any
 
 from oak_ledge.core.pixels.content import parts_of
+from oak_ledge.core.pixels.files import LEAST_QUALITY
 from oak_ledge.core.pixels.photos import on_white, open_photo, reading_pixels
 from oak_ledge.core.sizes import FileFormat, FileSettings
 from oak_ledge.core.units import Pixels
@@ -101,6 +102,27 @@ def estimate(weights: Weights, asked: Pixels, scale: float, settings: FileSettin
     if settings.at_most is not None and settings.format not in ("png", "tiff"):
         return min(found, settings.at_most)
     return found
+
+
+def fitting_quality(
+    weights: Weights, asked: Pixels, scale: float, settings: FileSettings
+) -> int | None:
+    """Estimate the quality at which a file keeps its greatest bytes.
+
+    Its own where that fits already, or where nothing was said; None where not even
+    `LEAST_QUALITY` would fit, or the format knows no quality.
+    """
+    if settings.at_most is None:
+        return settings.quality
+    free = settings.model_copy(update={"at_most": None})
+    qualities = range(settings.quality, min(LEAST_QUALITY, settings.quality) - 1, -1)
+    if settings.format in ("png", "tiff"):
+        qualities = range(settings.quality, settings.quality - 1, -1)
+    for quality in qualities:
+        told = free.model_copy(update={"quality": quality})
+        if estimate(weights, asked, scale, told) <= settings.at_most:
+            return quality
+    return None
 
 
 def _between(places: Sequence[float], values: Sequence[float], at: float) -> float:
