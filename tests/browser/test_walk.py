@@ -157,6 +157,8 @@ def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
     assert "words.jpg was not taken in. It is not a picture that can be read." in text(
         browser, ".refused"
     )
+    find(browser, ".taken .way").click()
+    wait(browser, lambda: "Kept as like quay: 1200x800px@300" in text(browser, ".taken"))
     written = find(browser, "#written")
     written.send_keys("8x")
     wait(browser, lambda: "the height is missing" in text(browser, "#reads"))

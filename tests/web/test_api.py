@@ -108,6 +108,18 @@ def test_a_size_is_read_or_refused_with_its_place(client):
     assert names["Free crop"] == "100%"
 
 
+def test_the_size_of_a_photo_is_kept(client, tmp_path):
+    path = samples.photo(tmp_path / "quay.jpg", 1200, 800, dpi=(240, 240))
+    with path.open("rb") as file:
+        photo = client.post("/api/photos", files={"files": file}).json()["photos"][0]
+    kept = client.post(f"/api/photos/{photo['id']}/keep-size")
+    assert kept.status_code == 201
+    assert (kept.json()["name"], kept.json()["text"]) == ("like quay", "1200x800px@240")
+    again = client.post(f"/api/photos/{photo['id']}/keep-size").json()
+    assert again["name"] == "like quay 2"
+    assert client.post("/api/photos/999/keep-size").status_code == 404
+
+
 def test_the_library_over_http(client):
     kept = client.post("/api/sizes", json={"text": "8x10in@300", "name": "Wall", "group": "print"})
     assert kept.status_code == 201

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from fractions import Fraction
 from functools import lru_cache
+from pathlib import PurePath
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -47,6 +48,7 @@ from oak_ledge.core.sizes import (
     written_pixels,
 )
 from oak_ledge.core.units import Exact, ExactLength, Pixels, limit_words
+from oak_ledge.flows.photos import find_photo
 from oak_ledge.flows.placements import SizeView, load, size_view
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import sizes
@@ -272,6 +274,14 @@ def keep_of(workspace: Workspace, placement_id: int) -> SavedSizeView:
         size = like_photo(size.name, (width, height), label).model_copy(
             update={"group": size.group, "file": size.file, "receiver": size.receiver}
         )
+    with transaction(workspace.sessions) as session:
+        return _view(sizes.add(session, _named(session, size)), {})
+
+
+def keep_like(workspace: Workspace, photo_id: int) -> SavedSizeView:
+    """Keep the size of a photo in the library: its pixels, its resolution label, so its shape."""
+    photo = find_photo(workspace, photo_id)
+    size = like_photo(f"like {PurePath(photo.name).stem}", photo.facts.held, photo.facts.ppi)
     with transaction(workspace.sessions) as session:
         return _view(sizes.add(session, _named(session, size)), {})
 

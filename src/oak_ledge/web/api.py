@@ -52,6 +52,12 @@ def photo_preview(
     return FileResponse(path, media_type="image/jpeg", headers=KEEP)
 
 
+@router.post("/photos/{photo_id}/keep-size", status_code=201)
+def keep_photos_size(photo_id: int, here: Here) -> SavedSizeView:
+    """Keep a size like this photo in the library."""
+    return sizes.keep_like(here, photo_id)
+
+
 @router.get("/sizes")
 def every_size(here: Here) -> list[SavedSizeView]:
     return sizes.every(here)

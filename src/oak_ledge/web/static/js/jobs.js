@@ -69,6 +69,17 @@ document.addEventListener("alpine:init", () => {
         this.trouble = problem.message;
       }
     },
+    // Another photo can be asked for "like this one".
+    async keepLike(event) {
+      const id = Number(event.currentTarget.dataset.id);
+      try {
+        const size = await ask(`/api/photos/${id}/keep-size`, { method: "POST" });
+        const keeps = `Kept as ${size.name}: ${size.text}`;
+        this.photos = this.photos.map((photo) => (photo.id === id ? { ...photo, keeps } : photo));
+      } catch (problem) {
+        this.trouble = problem.message;
+      }
+    },
     pick(event) {
       this.sizeId = Number(event.target.value);
       this.sizeText = "";
@@ -112,6 +123,7 @@ function shown(photo) {
   const { facts } = photo;
   return {
     ...photo,
+    keeps: "Keep its size",
     src: `/api/photos/${photo.id}/preview?edge=256`,
     pixels: `${facts.width} × ${facts.height} px`,
     label: photo.physical || "no resolution label",
