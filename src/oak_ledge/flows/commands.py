@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack, suppress
+from contextvars import copy_context
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
@@ -18,7 +21,7 @@ from oak_ledge.core.pixels.proof import Measured
 from oak_ledge.core.placements import Corners, Placement, at_angle, at_centre, held_at, laid
 from oak_ledge.core.sizes import Size, Turned
 from oak_ledge.flows.figures import Figures, figures
-from oak_ledge.flows.making import Work, make
+from oak_ledge.flows.making import Work, draw, finish
 
 
 @dataclass(frozen=True)
@@ -72,26 +75,43 @@ def make_all(
     allowed: frozenset[str],
     most_pixels: int,
 ) -> Outcome:
-    """Make every photo on every size; what fails does not hold up the others."""
+    """Make every photo on every size; what fails does not hold up the others.
+
+    The sizes of a photo are drawn at once, on all cores; files are written in the order asked, so
+    that the same call gives the same names.
+    """
     outcome = Outcome(files=[], failed=[])
+    cores = os.cpu_count() or 1
     for number, path in enumerate(paths, 1):
         with ExitStack() as several:
             if len(sizes) > 1:
                 with suppress(CoreError, OSError):  # what is wrong with it is told size by size
                     several.enter_context(decoded_once(path))
-            for size in sizes:
+            pool = several.enter_context(ThreadPoolExecutor(cores))
+            drawing = [
+                pool.submit(
+                    copy_context().run, _draw_one, path, size, way, number, allowed, most_pixels
+                )
+                for size in sizes
+            ]
+            for drawn in drawing:
                 try:
-                    made = _make_one(path, size, way, folder, number, allowed, most_pixels)
-                    outcome.files.append(made)
+                    work, found, data = drawn.result()
+                    made = finish(work, data, folder)
                 except CoreError as exc:
                     outcome.failed.append(Failed(photo=str(path), reason=str(exc)))
+                    continue
+                outcome.files.append(
+                    MadeFile(
+                        photo=str(path), file=str(made.path), measured=made.measured, **dict(found)
+                    )
+                )
     return outcome
 
 
-def _make_one(
-    path: Path, size: Size, way: Way, folder: Path, number: int, allowed: frozenset[str],
-    most_pixels: int,
-) -> MadeFile:  # fmt: skip
+def _draw_one(
+    path: Path, size: Size, way: Way, number: int, allowed: frozenset[str], most_pixels: int
+) -> tuple[Work, Figures, bytes]:
     facts = look(path, most_pixels=most_pixels)
     placement = place(size, facts, way)
     found = figures(size, facts, placement)
@@ -100,8 +120,8 @@ def _make_one(
         mend = f"Write {stop.mend}, or take it as it is with" if stop.mend else "To take it, say"
         msg = f"{stop.text} {mend} --allow {stop.code}"
         raise PhotoError(msg)
-    made = make(Work(path, path.name, facts, size, placement, number=number), folder)
-    return MadeFile(photo=str(path), file=str(made.path), measured=made.measured, **dict(found))
+    work = Work(path, path.name, facts, size, placement, number=number)
+    return work, found, draw(work)
 
 
 def look(path: Path, *, most_pixels: int) -> PhotoFacts:

@@ -50,16 +50,34 @@ class Work:
 
 
 def make(work: Work, folder: Path) -> Made:
-    """Make one file in a folder and measure it from disk.
+    """Make one file in a folder and measure it from disk: `draw`, then `finish`."""
+    return finish(work, draw(work), folder)
+
+
+def draw(work: Work) -> bytes:
+    """Draw and encode one file in memory.
 
     Raises
     ------
     CoreError
-        If it cannot be made, or is not measured as asked. A file that fails its proof is
+        If it cannot be made.
+    """
+    size = size_at(work.size, work.placement)
+    crop = crop_of(size, work.held, work.placement)
+    return _relabelled(work, size, crop) or _drawn(work, size, crop)
+
+
+def finish(work: Work, data: bytes, folder: Path) -> Made:
+    """Write the bytes of a file into a folder and measure it from disk.
+
+    Raises
+    ------
+    CoreError
+        If it cannot be written, or is not measured as asked. A file that fails its proof is
         taken away again: no wrong file lies about under a good name.
     """
-    size, held = size_at(work.size, work.placement), work.held
-    pixels = asked_pixels(size, held, work.placement)
+    size = size_at(work.size, work.placement)
+    pixels = asked_pixels(size, work.held, work.placement)
     asked = asked_of(size, pixels)
     stem = file_stem(
         size.file.pattern,
@@ -71,8 +89,6 @@ def make(work: Work, folder: Path) -> Made:
         job=work.job,
         number=work.number,
     )
-    crop = crop_of(size, held, work.placement)
-    data = _relabelled(work, size, crop) or _drawn(work, size, crop)
     try:
         path = write_new(folder, stem, ENDINGS[size.file.format], data)
     except OSError as exc:

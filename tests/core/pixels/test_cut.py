@@ -3,17 +3,15 @@ from __future__ import annotations
 import numpy as np
 import pytest
 import pyvips
-from hypothesis import assume, given, settings, strategies as st
+from hypothesis import given, settings, strategies as st
 from numpy.testing import assert_array_equal
 from PIL import Image
 
 from oak_ledge.core.errors import FileError, PhotoError
-from oak_ledge.core.pixels.cut import _by_taps, cut, load_shrink, upright
+from oak_ledge.core.pixels.cut import cut, load_shrink, upright
 from oak_ledge.core.pixels.methods import KERNELS, taps
 from oak_ledge.core.pixels.photos import open_photo
-from oak_ledge.core.pixels.reduction import SLACK, window_for
 from oak_ledge.core.placements import Crop
-from oak_ledge.core.units import halves_up
 from tests import samples
 
 # crop (left, top, width, height) and output, from ×3.1 larger to ÷5.3 smaller
@@ -134,42 +132,6 @@ def test_a_jpeg_shrunk_on_load_looks_like_one_that_was_not(tmp_path):
     whole = cut(open_photo(path), crop, out, (1600, 1200)).astype(float)
     assert psnr(small, whole) > 45
     assert np.abs(shift(small, whole)).max() < 0.02
-
-
-@settings(max_examples=200)
-@given(st.floats(0, 4000), st.floats(10, 6000), st.integers(1, 4000))
-def test_a_quick_reduction_lies_on_the_very_grid_of_the_crop(start, extent, outputs):
-    assume(extent / outputs < 20)
-    window = window_for(start, extent, outputs)
-    step = extent / outputs
-    if window is None:
-        return
-    made = halves_up(window.length / step)  # as libvips rounds its output
-    grid = window.start + window.length / 2 + (window.first + 0.5 - made / 2) * step
-    assert abs(grid - (start + 0.5 * step)) <= SLACK + 1e-6
-    assert window.first >= 0
-    assert window.first + outputs <= made
-    assert window.start <= start - 3 * step
-    assert window.start + window.length >= start + extent + 3 * step
-
-
-@pytest.mark.parametrize(
-    ("box", "quick"),
-    [
-        ((50, 0, 500, 400), True),  # whole pixels, in the middle
-        ((13.37, 21.9, 432.17, 345.736), True),  # dragged anywhere
-        ((37.3, 11.1, 500, 400), False),  # a step of 5/3 has no grid near enough
-    ],
-)
-def test_both_ways_to_cut_look_the_same(tmp_path, box, quick):
-    rng = np.random.default_rng(7)
-    photo = np.clip(samples.waves(600, 450) + rng.normal(0, 12, (450, 600, 3)), 0, 255)
-    path = samples.save(tmp_path / "photo.png", np.rint(photo).astype(np.uint8))
-    crop, out = Crop(*box), (300, 240)
-    windows = window_for(crop.left, crop.width, 300), window_for(crop.top, crop.height, 240)
-    assert (None not in windows) == quick
-    found = cut(open_photo(path), crop, out, (600, 450)).astype(float)
-    assert psnr(found, _by_taps(open_photo(path), crop, out).astype(float)) > 50
 
 
 def test_a_photo_cut_short_below_the_crop_is_still_found(tmp_path):

@@ -1,7 +1,6 @@
 """Placement → exactly W × H pixels: phase-exact, filtered, one pass over the photo's rows.
 
-Shrinking is left to an exactly placed reduction where one can be had (`reduction.py`).
-Elsewhere separable filter taps are applied as dense blocks along the band of the resampling matrix, in
+Separable filter taps are applied as dense blocks along the band of the resampling matrix, in
 float32, strip by strip: memory holds a few strips of the photo and the finished output.
 """
 
@@ -20,7 +19,6 @@ from threadpoolctl import threadpool_limits
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.methods import Method, Taps, choose, taps
 from oak_ledge.core.pixels.photos import OpenPhoto, reading_pixels
-from oak_ledge.core.pixels.reduction import reduce, window_for
 from oak_ledge.core.placements import Crop
 from oak_ledge.core.units import Pixels
 
@@ -30,7 +28,9 @@ threadpool_limits(1, user_api="blas")
 Blocks = list[tuple[int, int, npt.NDArray[np.float32]]]
 Array = npt.NDArray[np.uint8] | npt.NDArray[np.uint16]
 MOST_OUTPUT_PIXELS = 2**29
-_STRIP_VALUES = 2_000_000  # values of the photo in one strip: 8 MB in float32
+_STRIP_VALUES = 2_000_000  # values of the photo in one strip
+_DOWN, _ACROSS = 8, 32  # outputs to a block of taps, as BLAS is quickest with
+_PANEL = 512  # columns at a time on the way down
 
 
 def load_shrink(crop: Crop, asked: Pixels) -> int:
@@ -126,34 +126,20 @@ def as_stored(crop: Crop, asked: Pixels, held: Pixels, orientation: int) -> tupl
 
 
 def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | None) -> Array:
+    """Decode strip after strip here while the strips before are resampled on all cores."""
     image, p = photo.image, photo.shrink
     crop = Crop(crop.left / p, crop.top / p, crop.width / p, crop.height / p)
-    if method not in (None, "lanczos"):
-        return _by_taps(photo, crop, asked, method)
-    across = window_for(crop.left, crop.width, asked[0])
-    down = window_for(crop.top, crop.height, asked[1])
-    if across is None or down is None or photo.alpha:
-        return _by_taps(photo, crop, asked, method)
-    step = (crop.width / asked[0], crop.height / asked[1])
-    reduced = reduce(image, across, down, step).crop(across.first, down.first, *asked)
-    pixels: Array = reduced.numpy().reshape(asked[1], asked[0], image.bands)
-    prove_whole(image)
-    return pixels
-
-
-def _by_taps(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | None = None) -> Array:
-    """Decode strip after strip here while the strips before are resampled on all cores."""
-    image = photo.image
     W, H = asked
     dtype = np.uint16 if image.format == "ushort" else np.uint8
-    down = taps(image.height, crop.top, crop.height, H, method or choose(crop.height / H))
+    down = taps(image.height, crop.top, crop.height, H, method or choose(crop.height / H), _DOWN)
     first, last, across = _span(
-        taps(image.width, crop.left, crop.width, W, method or choose(crop.width / W))
+        taps(image.width, crop.left, crop.width, W, method or choose(crop.width / W), _ACROSS)
     )
     out = np.empty((H, W, image.bands), dtype)
-    rows = _Rows(image, first, last - first, dtype)
+    rows = _Rows(photo, first, last - first, dtype)
     strips = _strips(down, (last - first) * image.bands)
-    cores = min(len(strips), os.cpu_count() or 1)
+    # a photo that is decoded already serves several sizes at once, which share out the cores
+    cores = 1 if photo.pixels is not None else min(len(strips), os.cpu_count() or 1)
     at_work: deque[Future[None]] = deque()
     with ThreadPoolExecutor(cores) as pool:
         for strip in strips:
@@ -172,59 +158,82 @@ def _by_taps(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | None 
 
 
 def _resample(
-    photo_rows: Array, low: int, strip: Blocks, across: Taps, out: Array, *, alpha: bool
+    photo_rows: npt.NDArray[Any],
+    low: int,
+    strip: Blocks,
+    across: Taps,
+    out: npt.NDArray[Any],
+    *,
+    alpha: bool = False,
 ) -> None:
     """Resample one strip: photo rows from row `low` on → their rows of `out`."""
-    top = np.iinfo(out.dtype).max
-    source = photo_rows.astype(np.float32)
+    whole = not np.issubdtype(out.dtype, np.floating)
+    top = np.iinfo(out.dtype).max if whole else 1
+    planes = _down(photo_rows, low, strip, top if alpha else None)
+    bands, high, wide = planes.shape
+    lines = planes.reshape(-1, wide)
+    wider = np.empty((len(lines), across.outputs), np.float32)
+    for j, start, block in across.blocks:
+        np.matmul(
+            lines[:, start : start + block.shape[1]], block.T, out=wider[:, j : j + len(block)]
+        )
+    found = wider.reshape(bands, high, -1)
     if alpha:
-        source[..., :-1] *= source[..., -1:] / top
-    flat = source.reshape(len(source), -1)
+        found[:-1] *= top / np.maximum(found[-1:], 1e-3)
+    if whole:
+        np.rint(found, out=found)
+        np.clip(found, 0, top, out=found)
     j0 = strip[0][0]
-    tall = np.empty((sum(len(block) for _, _, block in strip), flat.shape[1]), np.float32)
-    for j, start, block in strip:
-        photo_part = flat[start - low : start - low + block.shape[1]]
-        np.matmul(block, photo_part, out=tall[j - j0 : j - j0 + len(block)])
-    wide = _across(tall.reshape(len(tall), -1, out.shape[2]), across)
-    if alpha:
-        wide[:-1] *= top / np.maximum(wide[-1:], 1e-3)
-    np.rint(wide, out=wide)
-    np.clip(wide, 0, top, out=wide)
-    for band, plane in enumerate(wide):  # plane by plane: twice as fast as one transposed copy
-        out[j0 : j0 + len(tall), :, band] = plane
+    for band, plane in enumerate(found):  # plane by plane: twice as fast as one transposed copy
+        out[j0 : j0 + high, :, band] = plane
+
+
+def _down(
+    photo_rows: npt.NDArray[Any], low: int, strip: Blocks, opaque: int | None
+) -> npt.NDArray[np.float32]:
+    """Resample (rows, photo columns, C) along its rows to planes (C, outputs, photo columns).
+
+    Panel by panel of columns, each small enough to stay in the processor's own memory from the
+    cast to the transposed copy: twice as fast as all columns at once. Colours are weighed by
+    their alpha where `opaque` says its greatest value.
+    """
+    _, wide, bands = photo_rows.shape
+    j0 = strip[0][0]
+    high = sum(len(block) for _, _, block in strip)
+    planes = np.empty((bands, high, wide), np.float32)
+    tall = np.empty((high, min(_PANEL, wide) * bands), np.float32)
+    for left in range(0, wide, _PANEL):
+        panel = photo_rows[:, left : left + _PANEL].astype(np.float32)
+        if opaque is not None:
+            panel[..., :-1] *= panel[..., -1:] / opaque
+        flat = panel.reshape(len(panel), -1)
+        part = tall[:, : flat.shape[1]]
+        for j, start, block in strip:
+            np.matmul(
+                block,
+                flat[start - low : start - low + block.shape[1]],
+                out=part[j - j0 : j - j0 + len(block)],
+            )
+        planes[:, :, left : left + _PANEL] = part.reshape(high, -1, bands).transpose(2, 0, 1)
+    return planes
 
 
 def resample(pixels: npt.NDArray[Any], asked: Pixels, method: Method) -> npt.NDArray[Any]:
     """Resample a whole (H, W, C) array in memory; floats stay floats, whole numbers whole."""
     high, wide, bands = pixels.shape
-    down, across = taps(high, 0, high, asked[1], method), taps(wide, 0, wide, asked[0], method)
+    down = taps(high, 0, high, asked[1], method, _DOWN)
+    across = taps(wide, 0, wide, asked[0], method, _ACROSS)
     out = np.empty((asked[1], asked[0], bands), pixels.dtype)
-    whole = not np.issubdtype(pixels.dtype, np.floating)
-    top = np.iinfo(pixels.dtype).max if whole else 0
 
-    def some(j: int, start: int, block: npt.NDArray[np.float32]) -> None:
-        part = pixels[start : start + block.shape[1]].astype(np.float32).reshape(block.shape[1], -1)
-        planes = _across((block @ part).reshape(len(block), wide, bands), across)
-        if whole:
-            np.clip(np.rint(planes, out=planes), 0, top, out=planes)
-        out[j : j + len(block)] = planes.transpose(1, 2, 0)
+    def some(strip: Blocks) -> None:
+        low = min(start for _, start, _ in strip)
+        end = max(start + block.shape[1] for _, start, block in strip)
+        _resample(pixels[low:end], low, strip, across, out)
 
     with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
-        for done in [pool.submit(some, *block) for block in down.blocks]:
+        for done in [pool.submit(some, strip) for strip in _strips(down, wide * bands)]:
             done.result()
     return out
-
-
-def _across(rows: npt.NDArray[np.float32], across: Taps) -> npt.NDArray[np.float32]:
-    """Resample (rows, photo columns, C) along its columns to planes (C, rows, outputs)."""
-    high, wide, bands = rows.shape
-    planes = np.ascontiguousarray(rows.transpose(2, 0, 1)).reshape(-1, wide)
-    out = np.empty((len(planes), across.outputs), np.float32)
-    for j, start, block in across.blocks:
-        np.matmul(
-            planes[:, start : start + block.shape[1]], block.T, out=out[:, j : j + len(block)]
-        )
-    return out.reshape(bands, high, -1)
 
 
 def _span(across: Taps) -> tuple[int, int, Taps]:
@@ -249,7 +258,8 @@ def _strips(down: Taps, row_values: int) -> list[Blocks]:
 class _Rows:
     """Hands out the photo's rows from top to bottom, keeping those still needed."""
 
-    def __init__(self, image: pyvips.Image, left: int, width: int, dtype: npt.DTypeLike) -> None:
+    def __init__(self, photo: OpenPhoto, left: int, width: int, dtype: npt.DTypeLike) -> None:
+        image, self._decoded = photo.image, photo.pixels
         self._region = pyvips.Region.new(image)
         self._left, self._width, self._bands, self._dtype = left, width, image.bands, dtype
         self._kept = np.empty((0, width, image.bands), dtype)
@@ -257,6 +267,8 @@ class _Rows:
 
     def fetch(self, low: int, high: int) -> Array:
         """Give rows low…high; never goes back before the last `low`."""
+        if self._decoded is not None:
+            return self._decoded[low:high, self._left : self._left + self._width]
         end = self._first + len(self._kept)
         parts = [self._kept[max(0, low - self._first) :]]
         if high > end:

@@ -10,6 +10,7 @@ from io import BytesIO
 from pathlib import Path
 from typing import Any
 
+import numpy.typing as npt
 import pyvips
 from PIL import Image, ImageCms, UnidentifiedImageError
 
@@ -51,7 +52,7 @@ class OpenPhoto:
     """A photo's pixels, not yet decoded: stored as in the file, orientation still to apply.
 
     `image` streams from top to bottom once; `shrink` tells by how much its edges were divided
-    on load.
+    on load. `pixels` are there where the photo is decoded already, as (H, W, C).
     """
 
     image: Any
@@ -59,6 +60,7 @@ class OpenPhoto:
     shrink: int
     icc: bytes | None
     alpha: bool
+    pixels: npt.NDArray[Any] | None = None
 
 
 # the photo that `decoded_once` holds for what is opened within it
@@ -182,7 +184,9 @@ def decoded_once(path: Path) -> Iterator[None]:
         yield
         return
     with reading_pixels():
-        held = replace(photo, image=image.copy_memory())
+        pixels = image.numpy().reshape(image.height, image.width, image.bands)
+        kept = pyvips.Image.new_from_array(pixels, interpretation=image.interpretation)
+        held = replace(photo, image=kept, pixels=pixels)
     token = _HELD.set((path, held))
     try:
         yield
