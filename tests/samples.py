@@ -20,6 +20,36 @@ from oak_ledge.core.sizes import Size
 SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 
 
+def p3() -> bytes:
+    """A profile wider than sRGB."""
+    plain = pyvips.Image.black(1, 1, bands=3).copy(interpretation="srgb")
+    return bytes(plain.icc_export(output_profile="p3").get("icc-profile-data"))
+
+
+def press() -> bytes:
+    """A CMYK profile."""
+    plain = pyvips.Image.black(1, 1, bands=3).copy(interpretation="srgb")
+    return bytes(plain.icc_transform("cmyk", input_profile="srgb").get("icc-profile-data"))
+
+
+def grey_gamma() -> bytes:
+    """A grey profile of gamma 2.2, put together by hand (ICC.1:2022, 7.2, 9.2.1, 10.6)."""
+    white = struct.pack(">4s4xiii", b"XYZ ", 63190, 65536, 54061)
+    curve = struct.pack(">4s4xIH2x", b"curv", 1, round(2.2 * 256))
+    words = b"grey, gamma 2.2"
+    name = struct.pack(">4s4xI", b"desc", len(words) + 1) + words + b"\0" * 80
+    parts = [(b"desc", name), (b"wtpt", white), (b"kTRC", curve)]
+    at, table, body = 128 + 4 + 12 * len(parts), struct.pack(">I", len(parts)), b""
+    for tag, part in parts:
+        table += struct.pack(">4sII", tag, at + len(body), len(part))
+        body += part + b"\0" * (-len(part) % 4)
+    head = bytearray(128)
+    head[0:4] = struct.pack(">I", at + len(body))
+    head[8:12], head[12:24] = b"\x02\x10\0\0", b"mntrGRAYXYZ "
+    head[36:40], head[68:80] = b"acsp", struct.pack(">iii", 63190, 65536, 54061)
+    return bytes(head) + table + body
+
+
 THREE_HUNDRED = Fraction(300)
 
 

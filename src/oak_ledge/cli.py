@@ -8,7 +8,7 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from fractions import Fraction
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, Literal, NoReturn, TypeVar
+from typing import TYPE_CHECKING, Annotated, Any, Literal, NoReturn, TypeVar, get_args
 
 import typer
 from pydantic import ValidationError
@@ -17,6 +17,7 @@ from typer._click import exceptions as calls  # typer's own errors of a call; it
 from oak_ledge.config import Config
 from oak_ledge.core.errors import CoreError, PlacementError
 from oak_ledge.core.geometry import check_quad
+from oak_ledge.core.icc import receiver_profile
 from oak_ledge.core.placements import Corners
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import (
@@ -102,7 +103,12 @@ Keep = Annotated[
     MetadataChoice | None, typer.Option("--metadata", help="what the file tells of itself [keep]")
 ]
 NoLocation = Annotated[bool, typer.Option("--no-location", help="leave out where it was taken")]
-ToProfile = Annotated[Profile | None, typer.Option("--profile", help="colour profile [keep]")]
+ToProfile = Annotated[
+    str | None,
+    typer.Option(
+        metavar="keep|srgb|p3|grey|FILE", help="colour profile, or the receiver's .icc file [keep]"
+    ),
+]
 Data = Annotated[Path | None, typer.Option(help="folder for originals, database and files")]
 Host = Annotated[str | None, typer.Option(help="address to listen on [127.0.0.1]")]
 Port = Annotated[int | None, typer.Option(min=1, max=65535, help="port to listen on [8000]")]
@@ -159,10 +165,10 @@ def make(
     """
     settings = _settings(
         at_most,
+        profile,
         no_location=no_location,
         format=file_format,
         quality=quality,
-        profile=profile,
         metadata=metadata,
     ) | ({"pattern": name} if name else {})
     over = _over(settings, turn, differ=differ, ground=ground) | _drawn(
@@ -219,10 +225,10 @@ def tally(
         _fail(CALL_IS_WRONG, "tally tells of one size. Ask once for each")
     settings = _settings(
         at_most,
+        profile,
         no_location=no_location,
         format=file_format,
         quality=quality,
-        profile=profile,
         metadata=metadata,
     )
     over = _over(settings, turn, differ=differ, ground=ground) | _drawn(
@@ -363,13 +369,31 @@ def _asked(texts: list[str], names: list[str], like: list[Path], data: Path | No
     return asked
 
 
-def _settings(at_most: str | None, *, no_location: bool, **said: Any) -> dict[str, Any]:
+def _settings(
+    at_most: str | None, profile: str | None, *, no_location: bool, **said: Any
+) -> dict[str, Any]:
     """Gather what a call says of the file; the rest stays as the size has it."""
     if at_most is not None:
         said["at_most"] = _told(lambda: read_bytes(at_most), CALL_IS_WRONG)
     if no_location:
         said["location"] = False
-    return {key: value for key, value in said.items() if value is not None}
+    told = {key: value for key, value in said.items() if value is not None}
+    return told if profile is None else told | _profile(profile)
+
+
+def _profile(said: str) -> dict[str, Any]:
+    """Read the profile a call names: a word, or the path of the receiver's profile file."""
+    if said in get_args(Profile) and said != "receiver":
+        return {"profile": said, "icc": None}
+    path = Path(said)
+    if not path.is_file():
+        _fail(
+            CALL_IS_WRONG,
+            f"“{said}” is neither keep, srgb, p3, grey nor a file. Write --profile srgb, or the "
+            "path of the receiver's .icc file",
+        )
+    icc = _told(lambda: receiver_profile(path.stem, path.read_bytes()), CALL_IS_WRONG)
+    return {"profile": "receiver", "icc": icc}
 
 
 def _over(file: dict[str, Any], turn: TurnChoice | None, **said: str | None) -> dict[str, Any]:

@@ -10,6 +10,7 @@ from selenium.webdriver.support.ui import Select
 
 from oak_ledge.flows import sizes
 from oak_ledge.flows.sizes import SizeAsked, SizeChange
+from tests import samples
 from tests.browser.test_walk import find, text, wait
 
 pytestmark = pytest.mark.browser
@@ -117,6 +118,20 @@ def test_a_frame_is_given_to_a_size_and_drawn_with_what_will_be_seen(browser, li
     seen, printed = find(browser, ".outline-seen"), find(browser, ".outline.is-chosen")
     ratio = float(seen.get_attribute("width")) / float(printed.get_attribute("width"))
     assert ratio == pytest.approx(7.5 / 8)
+
+
+def test_the_receivers_profile_file_is_taken_into_a_size(browser, library, workspace, tmp_path):
+    (tmp_path / "lustre.icc").write_bytes(samples.p3())
+    open_row(browser, library)
+    Select(find(browser, "select[name=profile]")).select_by_value("receiver")
+    wait(browser, lambda: "profile is missing" in text(browser, ".editing .reads"))
+    find(browser, "input[name=icc]").send_keys(str(tmp_path / "lustre.icc"))
+    wait(browser, lambda: "in lustre" in text(browser, ".editing .reads"))
+    press(browser, "Keep changes")
+    wait(browser, lambda: "Kept Wall print." in text(browser, ".said"))
+    icc = sizes.view(workspace, library).size.file.icc
+    assert icc is not None
+    assert (icc.name, icc.icc) == ("lustre", samples.p3())
 
 
 def test_finding_filters_while_typing(browser, library):

@@ -4,16 +4,20 @@ from __future__ import annotations
 
 import json
 import time
+from io import BytesIO
 from urllib.request import urlopen
 
+import numpy as np
 import pytest
+from PIL import Image
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
-from oak_ledge.flows import jobs, placements
+from oak_ledge.flows import jobs, placements, sizes
+from oak_ledge.flows.sizes import SizeAsked
 from tests import samples
 from tests.browser.conftest import show
 from tests.conftest import NOW
@@ -35,8 +39,12 @@ def text(browser, css):
 
 
 def get(address, path):
+    return json.loads(fetch(address, path))
+
+
+def fetch(address, path):
     with urlopen(address + path) as answer:
-        return json.load(answer)
+        return answer.read()
 
 
 def box(browser, part):
@@ -141,6 +149,31 @@ def test_a_crop_beyond_the_photo_is_drawn_with_its_ground(browser, address, plac
     assert moved[1] == pytest.approx(-80 + 192, abs=12)
     station = find(browser, ".station.is-ground")
     assert station.text.splitlines()[:2] == ["Ground", "28 % of the piece"]
+
+
+def test_what_a_profile_cannot_hold_is_striped_on_the_piece(
+    browser, address, workspace, bring, tmp_path
+):
+    wide = np.full((80, 120, 3), (120, 110, 100), np.uint8)
+    wide[:, :60] = (30, 255, 30)
+    path = tmp_path / "lantern.png"
+    Image.fromarray(wide).save(path, icc_profile=samples.p3())
+    photo = bring(("lantern.png", path)).photos[0]
+    asked = {"text": "photo", "name": "Web", "file": {"profile": "srgb"}}
+    size = sizes.add(workspace, SizeAsked.model_validate(asked))
+    job_id = jobs.start(workspace, "Evening", [photo.id], [size.id], [], NOW)
+    at = jobs.view(workspace, job_id).placements[0].id
+    open_bench(browser, address, job_id, at)
+    find(browser, "[data-station=File]").click()
+    find(browser, ".marking input").click()
+    said = "50 % of the piece lies beyond sRGB: striped above."
+    wait(browser, lambda: said in text(browser, ".marking"))
+    shown = "return document.querySelector('[data-part=fine]').getAttribute('href')"
+    wait(browser, lambda: "marks=true" in browser.execute_script(shown))
+    with Image.open(BytesIO(fetch(address, f"/api/placements/{at}/preview?marks=true"))) as image:
+        seen = np.asarray(image.convert("L")).astype(int)
+    assert np.ptp(seen[:, :50]) > 200
+    assert np.ptp(seen[:, 70:]) < 12
 
 
 def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):

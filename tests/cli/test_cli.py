@@ -138,13 +138,23 @@ def test_a_whole_jpeg_is_relabelled_without_touching_its_pixel_data(run, tmp_pat
         assert changes[0] != "--at-most" or len(other) <= 60_000
 
 
-def test_bytes_and_profile_are_kept_as_the_call_says(run):
+def test_bytes_and_profile_are_kept_as_the_call_says(run, tmp_path):
     said = ("--size", "600x400px", "--at-most", "30kB", "--profile", "p3", "--json")
     code, out, _ = run("make", "quay.jpg", *said)
     measured = json.loads(out)["files"][0]["measured"]
     assert code == 0
     assert measured["bytes"] <= 30_000
     assert "P3" in measured["profile"]
+    (tmp_path / "lustre.icc").write_bytes(samples.p3())
+    code, out, _ = run(
+        "make", "quay.jpg", "--size", "600x400px", "--profile", "lustre.icc", "--json"
+    )
+    told = json.loads(out)["files"][0]
+    assert (code, "P3" in told["measured"]["profile"]) == (0, True)
+    assert "in lustre" in told["sentence"]
+    for wrong, why in (("lustre", "nor a file"), ("quay.jpg", "not a colour profile")):
+        code, _, err = run("make", "quay.jpg", "--size", "600x400px", "--profile", wrong)
+        assert (code, why in err, err.count("\n")) == (2, True, 1)
     code, out, _ = run("make", "quay.jpg", "--size", "600x400px", "--at-most", "3kB", "--json")
     assert code == 1
     assert "at most 3 kB may be. Ask for fewer pixels" in json.loads(out)["failed"][0]["reason"]

@@ -156,6 +156,23 @@ def test_what_was_assumed_is_said():
     assert noted(kept, facts(alpha=True)) == {}
 
 
+@pytest.mark.parametrize(
+    ("photo", "group", "file", "words"),
+    [
+        ({"profile": "Display P3"}, "screen", {}, "many screens take every file as sRGB"),
+        ({"profile": "Display P3"}, "marketplace", {}, "Give the size the profile sRGB"),
+        ({"profile": "Display P3"}, "print", {}, None),
+        ({"profile": "Display P3"}, "screen", {"profile": "srgb"}, None),
+        ({"profile": "sRGB IEC61966-2.1"}, "screen", {}, None),
+        ({"profile": "Press", "profile_fits": False}, "print", {}, "is not for RGB pixels"),
+    ],
+)
+def test_a_profile_that_will_be_read_wrong_is_said(photo, group, file, words):
+    found = noted(size("8x10in@300", group=group, file=file), facts(**photo))
+    assert ("wrong-profile" in found) == (words is not None)
+    assert words is None or words in found["wrong-profile"].text
+
+
 def test_stops_come_first_and_a_person_can_take_the_responsibility():
     asked = size("6x8px", receiver={"low": 240, "high": 300})
     found = notes(

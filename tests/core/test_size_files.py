@@ -8,9 +8,10 @@ import pytest
 from hypothesis import given, strategies as st
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.icc import receiver_profile
 from oak_ledge.core.size_files import COLUMNS, read_file, write_csv, write_json
 from oak_ledge.core.sizes import inches
-from tests import strategies
+from tests import samples, strategies
 from tests.samples import size
 
 names = st.text(st.characters(blacklist_categories=["Cs", "Cc"]), max_size=60)
@@ -19,13 +20,14 @@ files = st.fixed_dictionaries(
         "format": st.sampled_from(["jpeg", "png", "tiff", "webp", "avif"]),
         "quality": st.integers(1, 100),
         "at_most": st.none() | st.integers(1, 10**9),
-        "profile": st.sampled_from(["keep", "srgb", "p3", "grey"]),
         "metadata": st.sampled_from(["keep", "copyright", "none"]),
         "location": st.booleans(),
         "fine_colour": st.booleans(),
         "compression": st.sampled_from(["lzw", "deflate"]),
     }
 )
+profiles = st.sampled_from(["keep", "srgb", "p3", "grey"]).map(lambda word: {"profile": word})
+supplied = {"profile": "receiver", "icc": receiver_profile("lab", samples.SRGB).model_dump()}
 mats = {"outer": "20x24in", "window": "7.5x9 1/2in"}
 frames = st.sampled_from(
     [None, {}, {"opening": "30x40cm", "lip": "1mm"}, {"mat": mats, "moulding": "1 1/8in"}]
@@ -43,7 +45,7 @@ def libraries(draw):
             "receiver": None
             if low is None
             else {"low": low, "high": low + draw(st.integers(0, 300))},
-            "file": draw(files),
+            "file": draw(files) | draw(profiles | st.just(supplied)),
             "ground": draw(st.sampled_from(["white", "black", "#f3efe6"])),
         }
         if one.shape.kind != "window":

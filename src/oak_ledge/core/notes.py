@@ -64,6 +64,7 @@ def notes(size: Size, photo: PhotoFacts, tally: Tally) -> tuple[Note, ...]:
             stretched(tally),
             face_unused(size, tally),
             profile_assumed(photo),
+            wrong_profile(size, photo),
             flattened(size, photo),
         )
     )
@@ -285,6 +286,32 @@ def profile_assumed(photo: PhotoFacts) -> Note | None:
         code="profile-assumed",
         text=f"The photo carries no colour profile; {what} is assumed.",
     )
+
+
+def wrong_profile(size: Size, photo: PhotoFacts) -> Note | None:
+    """Look where a file will not say its colours as its receiver reads them.
+
+    A photo's profile that is for other colours than its pixels is not followed; and screens and
+    marketplaces often take every file as sRGB, whatever profile it keeps.
+    """
+    if photo.profile is None:
+        return None
+    text = None
+    if not photo.profile_fits:
+        text = (
+            f"The photo's profile, {photo.profile}, is not for {photo.channels} pixels; it is left "
+            "out, and sRGB assumed. Give the photo its right profile where it was made."
+        )
+    elif (
+        (size.group in ("screen", "marketplace") and size.file.profile == "keep")
+        and (photo.channels != "CMYK" and "srgb" not in photo.profile.lower())
+        and photo.channels != "grey"
+    ):
+        text = (
+            f"The file keeps {photo.profile}; many {size.group}s take every file as sRGB, and "
+            "show its colours wrong. Give the size the profile sRGB."
+        )
+    return None if text is None else Note(level="look", code="wrong-profile", text=text)
 
 
 def flattened(size: Size, photo: PhotoFacts) -> Note | None:

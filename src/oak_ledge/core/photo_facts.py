@@ -26,6 +26,7 @@ class PhotoFacts(BaseModel):
     bits: Literal[8, 16]
     ppi: float | None = Field(description="resolution label in the file; None where it has none")
     profile: str | None = Field(description="name of the embedded profile; None where it has none")
+    profile_fits: bool = Field(default=True, description="false: it is for other colours")
     bytes: int = Field(ge=1)
     remarks: tuple[str, ...] = Field(default=(), description="what was assumed or left out")
 

@@ -18,7 +18,7 @@ from oak_ledge.core.sizes import PpiRange, Size, first_error
 COLUMNS = (
     "name", "group", "size", "ground", "bleed", "wrap", "frame opening", "lip", "moulding",
     "mat outer", "mat window", "method", "sharpen for", "sharpen", "lowest ppi", "highest ppi", "greatest enlargement", "format",
-    "quality", "at most bytes", "profile", "metadata", "location", "fine colour", "progressive",
+    "quality", "at most bytes", "profile", "profile name", "profile file", "metadata", "location", "fine colour", "progressive",
     "compression", "name pattern", "says",
 )  # fmt: skip
 MOST_BYTES = 10_000_000
@@ -50,7 +50,8 @@ def write_csv(sizes: Sequence[Size]) -> str:
         cells = (
             size.name, size.group, write_size(size), size.ground, size.bleed, size.wrap,
             *_frame_cells(size.frame), size.method, size.sharpen_for, size.sharpen, low, high, size.greatest_enlargement, file.format,
-            file.quality, file.at_most, file.profile, file.metadata, file.location,
+            file.quality, file.at_most, file.profile, file.icc and file.icc.name,
+            file.icc and file.icc.data, file.metadata, file.location,
             file.fine_colour, file.progressive, file.compression, file.pattern, say_size(size),
         )  # fmt: skip
         rows.writerow(["" if cell is None else _quiet(str(cell)) for cell in cells])
@@ -129,6 +130,8 @@ def _row_size(row: dict[str, str]) -> Size:
             "compression": "compression", "pattern": "name pattern",
         },
     )  # fmt: skip
+    if row.get("profile file"):
+        told["file"]["icc"] = _filled(row, {"name": "profile name", "data": "profile file"})
     frame: dict[str, object] = _filled(
         row, {"opening": "frame opening", "lip": "lip", "moulding": "moulding"}
     )

@@ -538,7 +538,13 @@ FORMAT_WORDS: dict[FileFormat, str] = {
 }  # fmt: skip
 PROFILE_WORDS: dict[Profile, str] = {
     "keep": "as it came", "srgb": "sRGB", "p3": "Display P3", "grey": "grey",
+    "receiver": "the receiver's profile",
 }  # fmt: skip
+
+
+def profile_words(file: FileSettings) -> str:
+    """Name the profile a file is made in."""
+    return PROFILE_WORDS[file.profile] if file.icc is None else file.icc.name
 
 
 def _file_words(file: FileSettings) -> Sequence[str]:
@@ -546,7 +552,7 @@ def _file_words(file: FileSettings) -> Sequence[str]:
     article = "an" if file.format == "avif" else "a"
     told = [f"{article} {FORMAT_WORDS[file.format]}"] if file.format != "jpeg" else []
     if file.profile != "keep":
-        told.append(f"in {PROFILE_WORDS[file.profile]}")
+        told.append(f"in {profile_words(file)}")
     if file.at_most is not None:
         told.append(f"at most {limit_words(file.at_most)}")
     if file.metadata != "keep":

@@ -17,6 +17,7 @@ from pydantic import BeforeValidator, Field, ValidationError, WithJsonSchema, mo
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.frames import Frame, Inches, seen_in
+from oak_ledge.core.icc import ReceiverProfile
 from oak_ledge.core.units import (
     ByteLimit,
     Exact,
@@ -37,7 +38,7 @@ Group = Literal["print", "frame", "marketplace", "screen", "own"]
 FileFormat = Literal["jpeg", "png", "tiff", "webp", "avif"]
 MetadataChoice = Literal["keep", "copyright", "none"]
 Differ = Literal["trim", "extend", "inside", "stretch"]
-Profile = Literal["keep", "srgb", "p3", "grey"]
+Profile = Literal["keep", "srgb", "p3", "grey", "receiver"]
 MethodChoice = Literal["auto", "mitchell", "bicubic", "lanczos", "nearest"]
 SharpenFor = Literal["off", "screen", "smooth", "rough"]
 
@@ -150,12 +151,20 @@ class FileSettings(Value):
     quality: int = Field(default=USUAL_QUALITY, ge=1, le=100, description="JPEG, WebP and AVIF")
     at_most: ByteLimit | None = Field(default=None, ge=1, description="greatest bytes of the file")
     profile: Profile = Field(default="keep", description="the photo's own, or converted to one")
+    icc: ReceiverProfile | None = Field(default=None, description="with the profile “receiver”")
     metadata: MetadataChoice = Field(default="keep", description="what is known of the photo")
     location: bool = Field(default=True, description="false: the place it was taken is left out")
     fine_colour: bool = Field(default=False, description="JPEG: colour at every pixel, for text")
     progressive: bool = Field(default=False, description="JPEG: coarse first, then finer")
     compression: Literal["lzw", "deflate"] = Field(default="lzw", description="TIFF only")
     pattern: str = Field(default=DEFAULT_PATTERN, min_length=1, max_length=200)
+
+
+def may_lose_colours(file: FileSettings) -> bool:
+    """Say whether a file's profile is one that colours can lie beyond: neither kept nor grey."""
+    if file.icc is not None:
+        return file.icc.colours != "grey"
+    return file.profile in ("srgb", "p3")
 
 
 class Size(Value):
@@ -325,9 +334,22 @@ def check(size: Size) -> None:
     if isinstance(shape, WindowShape) and (size.sharpen_for != "off" or size.method != "auto"):
         msg = "a window changes not one value, so it is neither resampled nor sharpened"
         raise SizeError(msg)
+    _check_profile(size.file)
     _check_differ(size)
     edges_of(size)
     _check_frame(size)
+
+
+def _check_profile(file: FileSettings) -> None:
+    if file.profile == "receiver" and file.icc is None:
+        msg = "the receiver's profile is missing: choose its file, which ends in .icc or .icm"
+        raise SizeError(msg)
+    if file.profile != "receiver" and file.icc is not None:
+        msg = f"{file.icc.name} goes with the profile “receiver”, not with “{file.profile}”"
+        raise SizeError(msg)
+    if file.icc is not None and file.icc.colours == "CMYK" and file.format not in ("jpeg", "tiff"):
+        msg = f"{file.icc.name} is a CMYK profile, which only JPEG and TIFF files can carry"
+        raise SizeError(msg)
 
 
 def _check_differ(size: Size) -> None:

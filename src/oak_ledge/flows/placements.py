@@ -27,6 +27,7 @@ from oak_ledge.core.placements import (
 from oak_ledge.core.size_text import (
     METHOD_WORDS,
     SHARPEN_WORDS,
+    profile_words,
     read_size,
     say_size,
     shape_label,
@@ -37,6 +38,7 @@ from oak_ledge.core.sizes import (
     OwnShape,
     SharpenFor,
     Size,
+    may_lose_colours,
     ratio_is_open,
     size_from,
     unit_of,
@@ -97,6 +99,8 @@ class Live(Figures):
     """the colour that fills beyond the photo's edge"""
     method: MethodChoice
     sharpen_for: SharpenFor
+    marks_for: str | None
+    """the profile whose limits can be shown on the piece"""
     finish: str
     """how pixels are resampled and sharpened, in plain words"""
     edges: tuple[str, str]
@@ -184,6 +188,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         ground=size.ground,
         method=size.method,
         sharpen_for=size.sharpen_for,
+        marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
         finish=_finish_words(size, asked, copied=found.scale == 1),
         edges=output_edges(size, asked),
         turns=asked[0] != asked[1] and not isinstance(size.shape, OwnShape),

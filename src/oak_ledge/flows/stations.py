@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.size_text import FORMAT_WORDS, PROFILE_WORDS, colour_words
+from oak_ledge.core.size_text import FORMAT_WORDS, colour_words, profile_words
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.tally import output_lengths
 from oak_ledge.core.units import bytes_words, limit_words, plain, rounded, shape_words
@@ -134,7 +134,7 @@ def _file_words(size: Size, *, known: bool) -> str:
 
 def _colour(size: Size, photo: PhotoFacts) -> str:
     if size.file.profile != "keep":
-        return PROFILE_WORDS[size.file.profile]
+        return profile_words(size.file)
     return photo.profile or "sRGB"
 
 

@@ -15,6 +15,7 @@ from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.jobs import JobView
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.placements import Live, PlacementView
+from oak_ledge.flows.previews import Beyond
 from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.web.types import (
     DeliveryAsked,
@@ -171,9 +172,18 @@ def settle(placement_id: int, here: Here, now: Now) -> PlacementView:
 
 
 @router.get("/placements/{placement_id}/preview", response_class=FileResponse)
-def piece_preview(placement_id: int, here: Here, edge: Edge = 900) -> FileResponse:
-    path = previews.piece_preview(here, placements.load(here, placement_id), edge)
+def piece_preview(
+    placement_id: int, here: Here, edge: Edge = 900, marks: bool = False
+) -> FileResponse:
+    """The piece as it will look; with `marks`, what its profile cannot hold is striped."""
+    path = previews.piece_preview(here, placements.load(here, placement_id), edge, marks=marks)
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/placements/{placement_id}/beyond")
+def beyond_profile(placement_id: int, here: Here) -> Beyond:
+    """What of the piece its file's profile cannot hold."""
+    return previews.beyond_profile(here, placements.load(here, placement_id))
 
 
 Share = Annotated[float, Query(ge=0, le=1)]

@@ -6,7 +6,6 @@ import pyvips
 from hypothesis import given, settings, strategies as st
 from numpy.testing import assert_array_equal
 
-from oak_ledge.core.pixels.colour import converted
 from oak_ledge.core.pixels.cut import cut
 from oak_ledge.core.pixels.files import image_of, with_icc
 from oak_ledge.core.pixels.grounds import cut_on_ground
@@ -92,35 +91,3 @@ def test_the_ground_is_laid_down_in_the_photos_own_profile(tmp_path):
     assert tuple(found[20, 5]) != (185, 128, 27)
     back = with_icc(image_of(found), opened.icc).icc_transform("srgb", embedded=True).numpy()
     assert np.abs(back[20, 5].astype(int) - (185, 128, 27)).max() <= 2
-
-
-@pytest.mark.parametrize("deep", [False, True])
-@pytest.mark.parametrize("bands", [1, 2, 3, 4])
-@pytest.mark.parametrize(("profile", "named"), [("srgb", "sRGB"), ("p3", "P3"), ("grey", None)])
-def test_a_file_is_converted_to_the_profile_asked_for(bands, deep, profile, named):
-    dtype = np.uint16 if deep else np.uint8
-    top = np.iinfo(dtype).max
-    pixels = np.full((6, 8, bands), top // 2, dtype)
-    if bands > 2:
-        pixels[..., :3] = np.array([0.2, 0.6, 0.1]) * top
-    found, icc = converted(pixels, None, profile)
-    alpha = bands in (2, 4)
-    assert found.dtype == dtype
-    assert found.shape == (6, 8, (1 if profile == "grey" else 3) + alpha)
-    if alpha:
-        assert (np.abs(found[..., -1].astype(int) - top // 2) <= top // 255).all()
-    assert (icc is None) == (named is None)
-    if profile == "srgb":  # what was taken as sRGB does not move
-        colours = pixels[0, 0, : bands - alpha]  # a grey one stands for all three
-        assert np.abs(found[0, 0, :3].astype(int) - colours).max() <= top // 120
-    if profile == "grey" and bands > 2:  # CIE luminance of that green, by hand: 0.2126 R + …
-        linear = [0.2126 * 0.0331, 0.7152 * 0.3185, 0.0722 * 0.01]
-        expected = 1.055 * sum(linear) ** (1 / 2.4) - 0.055
-        assert found[0, 0, 0] / top == pytest.approx(expected, abs=0.02)
-
-
-def test_a_profile_that_is_kept_changes_nothing():
-    pixels = samples.grain(9, 9)
-    found, icc = converted(pixels, samples.SRGB, "keep")
-    assert_array_equal(found, pixels)
-    assert icc == samples.SRGB

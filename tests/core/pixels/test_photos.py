@@ -84,6 +84,9 @@ def test_a_profile_is_kept_and_named(tmp_path):
     path = samples.photo(tmp_path / "a.jpg", icc_profile=samples.SRGB)
     assert "sRGB" in (look_at(path, most_pixels=MOST).profile or "")
     assert open_photo(path).icc == samples.SRGB
+    odd = samples.photo(tmp_path / "odd.jpg", icc_profile=samples.press())
+    assert not look_at(odd, most_pixels=MOST).profile_fits
+    assert open_photo(odd).icc is None
 
 
 def test_several_pictures_in_one_file_the_first_is_taken_and_that_is_said(tmp_path):

@@ -84,7 +84,7 @@ def encode(
     FileError
         If the format cannot hold so many pixels, or the bytes can't be kept.
     """
-    image, kind = image_of(pixels), settings.format
+    image, kind = image_of(pixels, icc), settings.format
     _check_edges(image, kind)
     if kind in ("jpeg", "webp", "avif"):
         image = _in_8_bits(on_white(image) if kind == "jpeg" else image)
@@ -196,16 +196,19 @@ def _with_blocks(image: Any, ppi: Fraction | None, metadata: Metadata) -> tuple[
 
 def encode_preview(pixels: Array, icc: bytes | None) -> bytes:
     """Encode (H, W, C) pixels as a JPEG for the screen, in sRGB, transparent parts white."""
-    image = on_white(image_of(pixels))
+    image = on_white(image_of(pixels, icc))
     if icc is not None:
         with suppress(pyvips.Error):  # a broken profile: shown as it is
             image = with_icc(image, icc).icc_transform("srgb", embedded=True)
     return bytes(_in_8_bits(image).jpegsave_buffer(Q=90, keep="none"))
 
 
-def image_of(pixels: Array) -> Any:
-    """Hand (H, W, C) pixels to the image library."""
+def image_of(pixels: Array, icc: bytes | None = None) -> Any:
+    """Hand (H, W, C) pixels to the image library; four bands are RGBA but in a CMYK profile."""
     deep = pixels.dtype == np.uint16
+    if icc is not None and pixels.shape[2] == 4 and icc[16:20] == b"CMYK":
+        image = pyvips.Image.new_from_array(np.ascontiguousarray(pixels))
+        return image.copy(interpretation="cmyk")
     colour = pixels.shape[2] > 2
     kind = {(False, False): "b-w", (False, True): "grey16", (True, False): "srgb"}.get(
         (colour, deep), "rgb16"

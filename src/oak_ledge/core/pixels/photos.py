@@ -14,7 +14,8 @@ import numpy.typing as npt
 import pyvips
 from PIL import Image, ImageCms, UnidentifiedImageError
 
-from oak_ledge.core.errors import PhotoError
+from oak_ledge.core.errors import PhotoError, SizeError
+from oak_ledge.core.icc import colours_of
 from oak_ledge.core.photo_facts import Channels, PhotoFacts, PhotoFormat
 from oak_ledge.core.pixels.developing import kind_of, open_header, open_pixels
 from oak_ledge.core.units import Pixels
@@ -124,6 +125,7 @@ def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
         bits=16 if image.format == "ushort" else 8,
         ppi=ppi,
         profile=None if icc is None else profile_name(icc),
+        profile_fits=icc is None or _fits(icc, channels),
         bytes=size,
         remarks=tuple(remarks),
     )
@@ -166,6 +168,8 @@ def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPho
         return OpenPhoto(image, tag, shrink, _icc(image), bool(image.hasalpha()))
     if image.interpretation not in ("srgb", "rgb16", "b-w", "grey16", "rgb"):
         image = image.colourspace("srgb")
+    if icc is not None and not _fits(icc, _channels(image)):
+        icc = None  # a note says so
     return OpenPhoto(image, tag, shrink, icc, bool(image.hasalpha()))
 
 
@@ -315,6 +319,12 @@ def _channels(image: Any) -> Channels:
     if image.interpretation == "cmyk":
         return "CMYK"
     return "grey" if image.bands - bool(image.hasalpha()) == 1 else "RGB"
+
+
+def _fits(icc: bytes, channels: Channels) -> bool:
+    with suppress(SizeError):
+        return colours_of(icc) == channels
+    return False
 
 
 def _icc(image: Any) -> bytes | None:

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.files import holdable_ppi
 from oak_ledge.core.pixels.photos import profile_name, recorded_ppi
-from oak_ledge.core.size_text import FORMAT_WORDS, PROFILE_WORDS
+from oak_ledge.core.size_text import FORMAT_WORDS, profile_words
 from oak_ledge.core.sizes import ExactShape, FileFormat, Size, margin
 from oak_ledge.core.tally import measured_lengths, output_lengths, printed_inches
 from oak_ledge.core.units import Pixels, length_words, rounded
@@ -146,7 +146,7 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
         ),
         ProofLine(
             what="profile",
-            asked=PROFILE_WORDS[size.file.profile],
+            asked=profile_words(size.file),
             measured=measured.profile or "none",
             same=None,
         ),

@@ -6,14 +6,14 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from oak_ledge.core.geometry import onto_quad
-from oak_ledge.core.pixels.colour import converted
+from oak_ledge.core.pixels.colour import beyond, converted, marked
 from oak_ledge.core.pixels.content import choose_for
 from oak_ledge.core.pixels.cut import Array, held_otherwise, load_shrink
 from oak_ledge.core.pixels.grounds import cut_on_ground, takes_colours
 from oak_ledge.core.pixels.photos import open_photo
 from oak_ledge.core.pixels.sharpen import sharpened, sharpening_of
 from oak_ledge.core.placements import Corners, Crop, Placement, held_at, photo_held
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.sizes import FileSettings, Size
 from oak_ledge.core.units import Pixels
 
 
@@ -47,6 +47,7 @@ def render(
     held: Held,
     *,
     whole: Pixels | None = None,
+    marks: bool = False,
 ) -> tuple[Array, bytes | None]:
     """Draw a piece from a photo's file.
 
@@ -59,6 +60,7 @@ def render(
     held : how the picture is held
     whole : the piece's own output pixels where fewer are drawn of it, for a preview: it is then
         shown as it will look, its sharpening too fine to be seen at that scale
+    marks : stripe what the file's profile cannot hold
 
     Returns
     -------
@@ -80,4 +82,14 @@ def render(
     how = None if draft else sharpening_of(size, asked)
     if how is not None:
         pixels = sharpened(pixels, how, alpha=opened.alpha)
-    return converted(pixels, opened.icc, size.file.profile)
+    lost = beyond(pixels, opened.icc, size.file) if marks else None
+    made, icc = converted(pixels, opened.icc, size.file)
+    return (made if lost is None else marked(made, lost)), icc
+
+
+def share_beyond(path: Path, size: Size, crop: Crop, asked: Pixels, held: Held) -> float:
+    """Give the share, 0 to 1, of a piece that its file's profile cannot hold; drawn at `asked`."""
+    as_kept = size.model_copy(update={"file": FileSettings()})
+    pixels, icc = render(path, as_kept, crop, asked, held, whole=(0, 0))
+    lost = beyond(pixels, icc, size.file)
+    return 0.0 if lost is None else float(lost.mean())

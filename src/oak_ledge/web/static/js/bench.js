@@ -28,6 +28,8 @@ document.addEventListener("alpine:init", () => {
       view: seed.view,
       file: seed.file,
       making: false,
+      marking: false,
+      beyondWord: "",
       trouble: "",
       spoken: "",
       keepWord: "Keep this size",
@@ -202,7 +204,9 @@ document.addEventListener("alpine:init", () => {
         );
         const of = () => String([this.view.crop, this.view.placement.angle, this.view.asked.width, this.view.asked.height, this.view.finish]);
         const crop = of();
-        const source = `${this.path}/preview?edge=${Math.min(1600, Math.max(64, edge))}&of=${encodeURIComponent(crop)}`;
+        const marks = this.marking && this.view.marks_for !== null;
+        const source = `${this.path}/preview?edge=${Math.min(1600, Math.max(64, edge))}&marks=${marks}&of=${encodeURIComponent(crop)}`;
+        if (marks) this.sayBeyond();
         const loaded = new Image();
         loaded.src = source;
         try {
@@ -211,6 +215,7 @@ document.addEventListener("alpine:init", () => {
           return; // the photo itself stays shown
         }
         if (crop !== of()) return;
+        if (marks !== (this.marking && this.view.marks_for !== null)) return;
         image.setAttribute("href", source);
         piece.classList.add("is-fine");
       },
@@ -275,6 +280,19 @@ document.addEventListener("alpine:init", () => {
         this.measure(answer);
         this.spoken = this.view.sentence;
         return this.drawFine();
+      },
+      get marksFor() {
+        return this.view.marks_for ?? "";
+      },
+      setMarking(event) {
+        this.marking = event.target.checked;
+        this.beyondWord = "";
+        this.drawFine();
+      },
+      async sayBeyond() {
+        const { step } = this.view;
+        const told = await ask(`${this.path}/beyond`).catch(() => null);
+        if (told && this.marking && step === this.view.step) this.beyondWord = told.text;
       },
       // The first time a photo is on the bench its bytes are weighed, which takes a moment.
       async weigh() {

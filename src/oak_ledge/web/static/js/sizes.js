@@ -9,6 +9,7 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("sizes", () => {
     return {
       shelf: "print",
+      profile: null, // the receiver's, as its name and its bytes in base64
       current: null,
       nothing: false,
       query: "",
@@ -180,6 +181,8 @@ document.addEventListener("alpine:init", () => {
           pattern: file.pattern,
         };
         for (const [name, value] of Object.entries(shown)) this.field(name).value = value ?? "";
+        this.field("icc").value = "";
+        this.profile = file.icc;
         for (const name of ["fine_colour", "progressive"]) this.field(name).checked = file[name];
         this.form().querySelector("details").open = Boolean(frame || bleed || wrap);
       },
@@ -205,6 +208,7 @@ document.addEventListener("alpine:init", () => {
             format: of("format"),
             at_most: of("most"),
             profile: of("profile"),
+            icc: of("profile") === "receiver" ? this.profile : null,
             metadata: of("metadata") === "no-place" ? "keep" : of("metadata"),
             location: of("metadata") !== "no-place",
             fine_colour: this.field("fine_colour").checked,
@@ -213,6 +217,15 @@ document.addEventListener("alpine:init", () => {
             ...some({ quality: of("quality"), pattern: of("pattern") }),
           },
         };
+      },
+      async takeProfile(event) {
+        const [file] = event.target.files;
+        if (!file) return;
+        const bytes = new Uint8Array(await file.arrayBuffer());
+        let text = "";
+        for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
+        this.profile = { name: file.name.replace(/\.[^.]+$/, "").slice(0, 80) || "receiver", data: btoa(text) };
+        this.reread();
       },
       close() {
         this.current = null;
@@ -232,6 +245,9 @@ document.addEventListener("alpine:init", () => {
       async reread(event) {
         const text = this.field("text");
         const more = this.told();
+        const supplied = this.form().querySelector(".profile-file");
+        supplied.hidden = more.file.profile !== "receiver";
+        supplied.querySelector("span").textContent = this.profile ? `Its file: ${this.profile.name}` : "Its file, .icc or .icm";
         if (event?.target.name === "differ") more.differ = event.target.value;
         const told = await readEntry(text, more);
         if (!told) return;
