@@ -34,11 +34,12 @@ with Image.open({out!r}) as made:
 OURS = """
 import time
 from pathlib import Path
+from oak_ledge.core.limits import Limits
 from oak_ledge.core.size_text import read_size
 from oak_ledge.flows.commands import Way, make_all
 begun = time.perf_counter()
 told = make_all([Path({photo!r})], [read_size("8x10in@300")], Way(), Path({out!r}),
-                allowed=frozenset(), most_pixels=10**9)
+                Limits(), allowed=frozenset())
 assert not told.failed and told.files[0].measured.width == 3000
 """
 # VmHWM, not ru_maxrss: that one begins with what the parent held when it forked

@@ -43,11 +43,12 @@ image.copy(xres=300 / 25.4, yres=300 / 25.4).jpegsave("{folder}/vips.jpg", Q=92)
 OURS = """
 import time
 from pathlib import Path
+from oak_ledge.core.limits import Limits
 from oak_ledge.core.size_text import read_size
 from oak_ledge.flows.commands import Way, make_all
 begun = time.perf_counter()
 told = make_all([Path({photo!r})], [read_size(text) for text in {texts}], Way(angle={angle}),
-                Path({folder!r}), allowed=frozenset({{"enlarged"}}), most_pixels=10**9)
+                Path({folder!r}), Limits(), allowed=frozenset({{"enlarged"}}))
 assert not told.failed, told.failed
 """
 CORNERS = """
@@ -67,13 +68,14 @@ Path("{folder}/corners.jpg").write_bytes(encode(pixels, FileSettings(), Fraction
 MANY = """
 import time
 from pathlib import Path
+from oak_ledge.core.limits import Limits
 from oak_ledge.core.size_text import read_size
 from oak_ledge.flows.commands import Way, make_all
 begun = time.perf_counter()
 held = []
 for n in range(200):
     told = make_all([Path({photo!r})], [read_size("4x5in@100")], Way(angle=3.7 * (n % 3 == 0)),
-                    Path({folder!r}), allowed=frozenset(), most_pixels=10**9)
+                    Path({folder!r}), Limits(), allowed=frozenset())
     assert not told.failed
     held.append(int(open("/proc/self/status").read().split("VmRSS:")[1].split()[0]))
 print(held[60], max(held[60:]))

@@ -10,6 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings
 
+from oak_ledge.core.limits import Limits
 from oak_ledge.flows import jobs, photos, sizes
 from oak_ledge.flows.photos import Incoming
 from oak_ledge.flows.workspace import Workspace, open_workspace
@@ -23,7 +24,7 @@ NOW = datetime(2026, 11, 24, 12, 0, tzinfo=UTC)
 
 
 def open_at(folder: Path) -> Workspace:
-    return open_workspace(folder, most_pixels=300_000_000, most_bytes=50_000_000)
+    return open_workspace(folder, Limits(upload_bytes=50_000_000))
 
 
 @pytest.fixture

@@ -179,8 +179,8 @@ def make(
         [_with(one, over) for one in _asked(size, size_name, like, data)],
         _way(turn, centre, angle=angle, quarter=quarter, mirror=mirror, corners=_corners(corners)),
         out,
+        _config().limits,
         allowed=frozenset(allow),
-        most_pixels=_most_pixels(),
     )
     if as_json:
         print(outcome.model_dump_json(indent=2))
@@ -237,7 +237,7 @@ def tally(
     asked = _with(every[0], over)
     way = _way(turn, centre, angle=angle, quarter=quarter, mirror=mirror, corners=_corners(corners))
     try:
-        told = tell(photo, asked, way, most_pixels=_most_pixels())
+        told = tell(photo, asked, way, _config().limits)
     except CoreError as exc:
         _fail(SOME_FAILED, f"{photo}: {exc}")
     print(told.model_dump_json(indent=2) if as_json else "\n".join(_lines(told)))
@@ -353,7 +353,7 @@ def _saved(names: list[str], data: Path | None) -> list[Size]:
 
 def _like(path: Path) -> Size:
     try:
-        facts = look(path, most_pixels=_most_pixels())
+        facts = look(path, _config().limits)
     except CoreError as exc:
         _fail(CALL_IS_WRONG, f"--like {path}: {exc}")
     return like_photo(path.stem, facts.held, facts.ppi)
@@ -495,11 +495,7 @@ def _opened(config: Config) -> Workspace:
     from oak_ledge.flows.workspace import open_workspace
 
     try:
-        return open_workspace(
-            config.data,
-            most_pixels=config.most_megapixels * 1_000_000,
-            most_bytes=config.most_upload_mb * 1_000_000,
-        )
+        return open_workspace(config.data, config.limits)
     except OSError as exc:
         _fail(CALL_IS_WRONG, f"{config.data} cannot be used as data folder: {exc.strerror or exc}")
 
@@ -520,10 +516,6 @@ def _config(**given: Any) -> Config:
         first = exc.errors()[0]
         name = f"OAK_LEDGE_{first['loc'][0]}".upper()
         _fail(CALL_IS_WRONG, f"{name}={first['input']}: {first['msg']}")
-
-
-def _most_pixels() -> int:
-    return _config().most_megapixels * 1_000_000
 
 
 def _now() -> datetime:

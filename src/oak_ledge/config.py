@@ -7,6 +7,8 @@ from pathlib import Path
 from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
+from oak_ledge.core.limits import Limits
+
 
 class Config(BaseSettings):
     """Each can be set as OAK_LEDGE_… in the environment; the command line wins."""
@@ -19,6 +21,23 @@ class Config(BaseSettings):
     most_megapixels: int = Field(
         default=300, ge=1, le=2000, description="photos with more are refused"
     )
+    most_output_megapixels: int = Field(
+        default=500, ge=1, le=2000, description="files of more are not made"
+    )
+    most_held_mb: int = Field(
+        default=200, ge=0, le=100_000, description="pixels of a photo kept while it is used again"
+    )
     most_upload_mb: int = Field(
         default=1000, ge=1, le=100_000, description="files with more are refused"
     )
+
+    @property
+    def limits(self) -> Limits:
+        """The limits as the core takes them, in single pixels and bytes."""
+        million = 1_000_000
+        return Limits(
+            upload_bytes=self.most_upload_mb * million,
+            photo_pixels=self.most_megapixels * million,
+            output_pixels=self.most_output_megapixels * million,
+            held_bytes=self.most_held_mb * million,
+        )

@@ -160,6 +160,13 @@ def test_bytes_and_profile_are_kept_as_the_call_says(run, tmp_path):
     assert "at most 3 kB may be. Ask for fewer pixels" in json.loads(out)["failed"][0]["reason"]
 
 
+def test_more_than_is_set_to_be_made_is_refused(run, monkeypatch):
+    monkeypatch.setenv("OAK_LEDGE_MOST_OUTPUT_MEGAPIXELS", "1")
+    code, out, err = run("make", "quay.jpg", "--size", "900x600px", "--size", "1500x1000px")
+    assert (code, "quay_900x600px" in out) == (1, True)
+    assert "1500 × 1000 px is 2 megapixels; at most 1 are made" in err
+
+
 def test_what_fails_does_not_hold_up_the_others(run):
     code, out, err = run(
         "make", "nowhere.jpg", "quay.jpg", ".", "--size", "300x200px", "--out", "o"

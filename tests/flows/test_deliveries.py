@@ -113,7 +113,7 @@ def test_a_folder_that_cannot_be_written_to_is_told(workspace, placed, tmp_path)
     path = workspace.originals / loaded.photo.hash[:2] / f"{loaded.photo.hash}.jpg"
     work = making.Work(path, "q.jpg", loaded.photo.facts, loaded.size, loaded.placement)
     with pytest.raises(FileError, match=r"cannot be written to: .*Choose another folder"):
-        making.make(work, blocked / "deeper")
+        making.make(work, blocked / "deeper", workspace.limits)
 
 
 def test_the_piece_shown_is_the_piece_made(workspace, placed):

@@ -1,9 +1,11 @@
 from __future__ import annotations
 
 import stat
+from dataclasses import replace
 
 import pytest
 
+from oak_ledge.core.limits import Limits
 from oak_ledge.flows import photos
 from oak_ledge.flows.photos import label
 from oak_ledge.flows.workspace import recover
@@ -51,7 +53,7 @@ def test_a_lost_original_comes_back_when_brought_in_again(workspace, bring, tmp_
 
 
 def test_a_file_larger_than_allowed_is_refused_before_it_is_looked_at(workspace, bring, tmp_path):
-    small = workspace.__class__(workspace.data, workspace.sessions, 300_000_000, 1000)
+    small = replace(workspace, limits=Limits(upload_bytes=1000))
     with samples.photo(tmp_path / "a.png", 300, 300).open("rb") as file:
         told = photos.take_in(small, [photos.Incoming("a.png", file)], NOW)
     assert told.photos == []

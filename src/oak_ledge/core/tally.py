@@ -17,7 +17,7 @@ from oak_ledge.core.placements import (
     largest_width,
     proportions,
 )
-from oak_ledge.core.size_text import FORMAT_WORDS, extra_words
+from oak_ledge.core.size_text import FORMAT_WORDS, extra_words, profile_words
 from oak_ledge.core.sizes import ExactShape, Size, inches, margin, seen_inches, unit_of
 from oak_ledge.core.units import CM_PER_INCH, PER_INCH, Pixels, Unit, plain, rounded, shape_words
 
@@ -233,5 +233,6 @@ def _sentence(
     extra = "".join(f", {words}" for words in extra_words(size, asked))
     return (
         f"{squared}{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
-        f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}."
+        f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}"
+        f"{'' if size.file.profile == 'keep' else f' in {profile_words(size.file)}'}."
     )

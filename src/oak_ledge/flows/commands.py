@@ -14,6 +14,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError, PhotoError
+from oak_ledge.core.limits import Limits
 from oak_ledge.core.notes import stops
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.photos import decoded_once, look_at
@@ -59,9 +60,9 @@ class Outcome(BaseModel):
     failed: list[Failed]
 
 
-def tell(path: Path, size: Size, way: Way, *, most_pixels: int) -> Told:
+def tell(path: Path, size: Size, way: Way, limits: Limits) -> Told:
     """Tell the figures of a photo file on a size; nothing is made."""
-    facts = look(path, most_pixels=most_pixels)
+    facts = look(path, limits)
     found = figures(size, facts, place(size, facts, way))
     return Told(photo=str(path), **dict(found))
 
@@ -71,9 +72,9 @@ def make_all(
     sizes: Sequence[Size],
     way: Way,
     folder: Path,
+    limits: Limits,
     *,
     allowed: frozenset[str],
-    most_pixels: int,
 ) -> Outcome:
     """Make every photo on every size; what fails does not hold up the others.
 
@@ -86,12 +87,10 @@ def make_all(
         with ExitStack() as several:
             if len(sizes) > 1:
                 with suppress(CoreError, OSError):  # what is wrong with it is told size by size
-                    several.enter_context(decoded_once(path))
+                    several.enter_context(decoded_once(path, most_bytes=limits.held_bytes))
             pool = several.enter_context(ThreadPoolExecutor(cores))
             drawing = [
-                pool.submit(
-                    copy_context().run, _draw_one, path, size, way, number, allowed, most_pixels
-                )
+                pool.submit(copy_context().run, _draw_one, path, size, way, number, allowed, limits)
                 for size in sizes
             ]
             for drawn in drawing:
@@ -110,9 +109,9 @@ def make_all(
 
 
 def _draw_one(
-    path: Path, size: Size, way: Way, number: int, allowed: frozenset[str], most_pixels: int
+    path: Path, size: Size, way: Way, number: int, allowed: frozenset[str], limits: Limits
 ) -> tuple[Work, Figures, bytes]:
-    facts = look(path, most_pixels=most_pixels)
+    facts = look(path, limits)
     placement = place(size, facts, way)
     found = figures(size, facts, placement)
     stop = next(stops(found.notes, allowed), None)
@@ -121,16 +120,16 @@ def _draw_one(
         msg = f"{stop.text} {mend} --allow {stop.code}"
         raise PhotoError(msg)
     work = Work(path, path.name, facts, size, placement, number=number)
-    return work, found, draw(work)
+    return work, found, draw(work, limits)
 
 
-def look(path: Path, *, most_pixels: int) -> PhotoFacts:
+def look(path: Path, limits: Limits) -> PhotoFacts:
     """Read a photo file's facts, with a plain reason where it is not there."""
     if not path.is_file():
         what = "it is a folder" if path.is_dir() else "there is no such file"
         raise PhotoError(what)
     try:
-        return look_at(path, most_pixels=most_pixels)
+        return look_at(path, most_pixels=limits.photo_pixels)
     except OSError as exc:
         msg = f"it cannot be opened: {exc.strerror or exc}"
         raise PhotoError(msg) from exc

@@ -95,7 +95,7 @@ def _make_one(
             job=job,
             number=number,
         )
-        made = make(work, folder_of(workspace, delivery_id))
+        made = make(work, folder_of(workspace, delivery_id), workspace.limits)
     except CoreError as exc:
         with transaction(workspace.sessions) as session:
             deliveries.file_failed(session, file_id, str(exc))

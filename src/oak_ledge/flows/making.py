@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from oak_ledge.core.errors import CoreError, FileError
+from oak_ledge.core.limits import Limits, check_output
 from oak_ledge.core.names import file_stem
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.cut import prove_whole
@@ -49,12 +50,12 @@ class Work:
         return held_at(self.size, self.photo.held, self.placement)
 
 
-def make(work: Work, folder: Path) -> Made:
+def make(work: Work, folder: Path, limits: Limits) -> Made:
     """Make one file in a folder and measure it from disk: `draw`, then `finish`."""
-    return finish(work, draw(work), folder)
+    return finish(work, draw(work, limits), folder)
 
 
-def draw(work: Work) -> bytes:
+def draw(work: Work, limits: Limits) -> bytes:
     """Draw and encode one file in memory.
 
     Raises
@@ -63,6 +64,7 @@ def draw(work: Work) -> bytes:
         If it cannot be made.
     """
     size = size_at(work.size, work.placement)
+    check_output(asked_pixels(size, work.held, work.placement), limits)
     crop = crop_of(size, work.held, work.placement)
     return _relabelled(work, size, crop) or _drawn(work, size, crop)
 

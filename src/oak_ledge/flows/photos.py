@@ -67,16 +67,18 @@ def take_in(workspace: Workspace, files: Iterable[Incoming], now: datetime) -> T
 
 
 def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) -> Photo:
-    part, digest, length = photos.receive(stream, workspace.originals, workspace.most_bytes)
+    part, digest, length = photos.receive(
+        stream, workspace.originals, workspace.limits.upload_bytes
+    )
     try:
-        if length > workspace.most_bytes:
-            msg = f"it has more than {bytes_words(workspace.most_bytes)}, the most that is taken"
+        if length > workspace.limits.upload_bytes:
+            msg = f"it has more than {bytes_words(workspace.limits.upload_bytes)}, the most that is taken"
             raise PhotoError(msg)
         with transaction(workspace.sessions) as session:
             known = photos.find_by_hash(session, digest)
         if known is not None and photos.original(workspace.originals, known).exists():
             return known
-        facts = look_at(part, most_pixels=workspace.most_pixels)
+        facts = look_at(part, most_pixels=workspace.limits.photo_pixels)
         arriving = known or Photo(0, digest, name, facts)
         # The preview decodes the whole file: a damaged one is refused before anything is kept.
         photo_preview(workspace, arriving, PREVIEW_EDGE, source=part)

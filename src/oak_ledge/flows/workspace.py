@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
+from oak_ledge.core.limits import Limits
 from oak_ledge.store import deliveries
 from oak_ledge.store.database import Sessions, open_database, transaction
 from oak_ledge.store.folders import sweep_parts
@@ -24,8 +25,7 @@ class Workspace:
 
     data: Path
     sessions: Sessions
-    most_pixels: int
-    most_bytes: int
+    limits: Limits
 
     @property
     def originals(self) -> Path:
@@ -40,10 +40,10 @@ class Workspace:
         return self.data / "deliveries"
 
 
-def open_workspace(data: Path, *, most_pixels: int, most_bytes: int) -> Workspace:
+def open_workspace(data: Path, limits: Limits) -> Workspace:
     """Open a data folder, new or old."""
     data.mkdir(parents=True, exist_ok=True)
-    return Workspace(data, open_database(data / "oak-ledge.db"), most_pixels, most_bytes)
+    return Workspace(data, open_database(data / "oak-ledge.db"), limits)
 
 
 def recover(workspace: Workspace) -> None:

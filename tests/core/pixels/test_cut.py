@@ -7,7 +7,7 @@ from hypothesis import given, settings, strategies as st
 from numpy.testing import assert_array_equal
 from PIL import Image
 
-from oak_ledge.core.errors import FileError, PhotoError
+from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.pixels.cut import cut, load_shrink, upright
 from oak_ledge.core.pixels.methods import KERNELS, taps
 from oak_ledge.core.pixels.photos import open_photo
@@ -139,12 +139,6 @@ def test_a_photo_cut_short_below_the_crop_is_still_found(tmp_path):
     path.write_bytes(path.read_bytes()[:-200])
     with pytest.raises(PhotoError, match="cut short"):
         cut(open_photo(path), Crop(0, 0, 100, 20), (100, 20), (400, 400))
-
-
-def test_more_than_memory_should_hold_is_refused(tmp_path):
-    path = samples.photo(tmp_path / "small.png")
-    with pytest.raises(FileError, match="megapixels; at most"):
-        cut(open_photo(path), Crop(0, 0, 100, 80), (100_000, 80_000), (120, 80))
 
 
 @pytest.mark.parametrize("method", list(KERNELS))

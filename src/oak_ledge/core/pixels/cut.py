@@ -16,7 +16,6 @@ import numpy.typing as npt
 import pyvips
 from threadpoolctl import threadpool_limits
 
-from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.methods import Method, Taps, choose, taps
 from oak_ledge.core.pixels.photos import OpenPhoto, reading_pixels
 from oak_ledge.core.placements import Crop
@@ -27,7 +26,6 @@ threadpool_limits(1, user_api="blas")
 
 Blocks = list[tuple[int, int, npt.NDArray[np.float32]]]
 Array = npt.NDArray[np.uint8] | npt.NDArray[np.uint16]
-MOST_OUTPUT_PIXELS = 2**29
 _STRIP_VALUES = 2_000_000  # values of the photo in one strip
 _DOWN, _ACROSS = 8, 32  # outputs to a block of taps, as BLAS is quickest with
 _PANEL = 512  # columns at a time on the way down
@@ -63,31 +61,12 @@ def cut(
 
     Raises
     ------
-    FileError
-        If the output is larger than this program makes.
     PhotoError
         If the photo is damaged.
     """
-    check_output(asked)
     stored_crop, stored_asked = as_stored(crop, asked, held, photo.orientation)
     with reading_pixels():
         return upright(_cut_stored(photo, stored_crop, stored_asked, method), photo.orientation)
-
-
-def check_output(asked: Pixels) -> None:
-    """Refuse an output larger than memory should hold.
-
-    Raises
-    ------
-    FileError
-        With how large it is and how large it may be.
-    """
-    if asked[0] * asked[1] > MOST_OUTPUT_PIXELS:
-        msg = (
-            f"{asked[0]} × {asked[1]} px is {asked[0] * asked[1] / 1e6:.0f} megapixels; "
-            f"at most {MOST_OUTPUT_PIXELS / 1e6:.0f} can be made. Ask for fewer ppi"
-        )
-        raise FileError(msg)
 
 
 def upright(pixels: Array, orientation: int) -> Array:
@@ -136,7 +115,7 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
         taps(image.width, crop.left, crop.width, W, method or choose(crop.width / W), _ACROSS)
     )
     out = np.empty((H, W, image.bands), dtype)
-    rows = _Rows(photo, first, last - first, dtype)
+    rows = Rows(photo, first, last - first, dtype)
     strips = _strips(down, (last - first) * image.bands)
     # a photo that is decoded already serves several sizes at once, which share out the cores
     cores = 1 if photo.pixels is not None else min(len(strips), os.cpu_count() or 1)
@@ -181,8 +160,9 @@ def _resample(
     if alpha:
         found[:-1] *= top / np.maximum(found[-1:], 1e-3)
     if whole:
-        np.rint(found, out=found)
+        found += 0.5  # halves up, as the cast cuts off
         np.clip(found, 0, top, out=found)
+        found = found.astype(out.dtype)
     j0 = strip[0][0]
     for band, plane in enumerate(found):  # plane by plane: twice as fast as one transposed copy
         out[j0 : j0 + high, :, band] = plane
@@ -255,7 +235,7 @@ def _strips(down: Taps, row_values: int) -> list[Blocks]:
     return strips
 
 
-class _Rows:
+class Rows:
     """Hands out the photo's rows from top to bottom, keeping those still needed."""
 
     def __init__(self, photo: OpenPhoto, left: int, width: int, dtype: npt.DTypeLike) -> None:
@@ -266,18 +246,21 @@ class _Rows:
         self._first = 0
 
     def fetch(self, low: int, high: int) -> Array:
-        """Give rows low…high; never goes back before the last `low`."""
+        """Give rows low…high; neither may go back behind what it was before."""
         if self._decoded is not None:
             return self._decoded[low:high, self._left : self._left + self._width]
-        end = self._first + len(self._kept)
-        parts = [self._kept[max(0, low - self._first) :]]
-        if high > end:
-            start = max(low, end)
-            data = self._region.fetch(self._left, start, self._width, high - start)
-            parts.append(np.frombuffer(data, self._dtype).reshape(-1, self._width, self._bands))
-        self._kept = np.concatenate(parts)
-        self._first = low
-        return self._kept[: high - low]
+        rows = np.empty((high - low, self._width, self._bands), self._dtype)
+        kept = self._kept[max(0, low - self._first) :][: high - low]
+        rows[: len(kept)] = kept
+        self._kept = kept  # the others are given back before more are decoded
+        at_once = max(1, _STRIP_VALUES // (self._width * self._bands))
+        for start in range(low + len(kept), high, at_once):
+            count = min(at_once, high - start)
+            data = self._region.fetch(self._left, start, self._width, count)
+            part = np.frombuffer(data, self._dtype).reshape(count, self._width, self._bands)
+            rows[start - low : start - low + count] = part
+        self._kept, self._first = rows, low
+        return rows
 
 
 def prove_whole(image: Any) -> None:

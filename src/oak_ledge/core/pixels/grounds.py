@@ -10,7 +10,7 @@ import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from oak_ledge.core.geometry import Matrix, area, corners_of, crop_matrix, overlap, rectangle
-from oak_ledge.core.pixels.cut import Array, check_output, cut
+from oak_ledge.core.pixels.cut import Array, cut
 from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.pixels.photos import OpenPhoto
 from oak_ledge.core.pixels.warp import coverage, warp
@@ -51,7 +51,6 @@ def cut_on_ground(
     rows, shares_down = _covered(crop.top, crop.height, asked[1], held[1])
     if columns == (0, asked[0]) and rows == (0, asked[1]) and _all_one(shares_across, shares_down):
         return cut(photo, crop, asked, held, method)
-    check_output(asked)
     step = (crop.width / asked[0], crop.height / asked[1])
     inner = (columns[1] - columns[0], rows[1] - rows[0])
     part = Crop(

@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from PIL import Image, UnidentifiedImageError
+from PIL import Image, TiffImagePlugin, UnidentifiedImageError
 
 from oak_ledge.core.sizes import FileSettings
 
@@ -165,10 +165,9 @@ def _set_unit(data: bytearray, start: int) -> None:
 
 
 def into_tiff(data: bytes, metadata: Metadata) -> bytes:
-    """Write text tags into a TIFF: its first directory is written anew behind everything else."""
+    """Write EXIF into a TIFF: its first directory is written anew behind everything else."""
     texts = {tag: value for tag, value in metadata.ifd0.items() if isinstance(value, str)}
-    dates = {tag: value for tag, value in metadata.exif.items() if isinstance(value, str)}
-    if not texts and not dates:
+    if not texts and not metadata.exif and not metadata.gps:
         return data
     order = "<" if data[:2] == b"II" else ">"
     (start,) = struct.unpack(order + "I", data[4:8])
@@ -178,19 +177,33 @@ def into_tiff(data: bytes, metadata: Metadata) -> bytes:
         for at in range(start + 2, start + 2 + 12 * count, 12)
     }
     following = data[start + 2 + 12 * count :][:4].ljust(4, b"\x00")
-    out = bytearray(data.ljust(len(data) + len(data) % 2, b"\x00"))
-    if dates:
-        sub, below = _texts(order, dates, len(out) + 2 + 12 * len(dates) + 4)
-        place = len(out)
-        out += struct.pack(order + "H", len(sub)) + b"".join(sub[tag] for tag in sorted(sub))
-        out += b"\x00" * 4 + below
-        entries[EXIF_IFD] = struct.pack(order + "HHII", EXIF_IFD, _LONG, 1, place)
+    out = bytearray(data)
+    for group, tags in ((EXIF_IFD, metadata.exif), (GPS_IFD, metadata.gps)):
+        out += b"\x00" * (len(out) % 2)
+        place, told = len(out), _directory(data[:8], group, tags, len(out))
+        if told:
+            out += told
+            entries[group] = struct.pack(order + "HHII", group, _LONG, 1, place)
+    out += b"\x00" * (len(out) % 2)
     total = len(entries.keys() | texts.keys())
     added, below = _texts(order, texts, len(out) + 2 + 12 * total + 4)
     entries |= added
     out[4:8] = struct.pack(order + "I", len(out))
     out += struct.pack(order + "H", total) + b"".join(entries[tag] for tag in sorted(entries))
     return bytes(out + following + below)
+
+
+def _directory(head: bytes, group: int, tags: dict[int, Any], at: int) -> bytes | None:
+    """Give a directory of EXIF tags that will lie from `at` on; None where there is none."""
+    if not tags:
+        return None
+    directory = TiffImagePlugin.ImageFileDirectory_v2(head, group=group)
+    try:
+        for tag, value in tags.items():
+            directory[tag] = _writable(value)
+        return directory.tobytes(at)
+    except (struct.error, ValueError, TypeError, KeyError):
+        return None  # a camera's odd value; the file is worth more than it
 
 
 def _texts(order: str, texts: dict[int, str], at: int) -> tuple[dict[int, bytes], bytes]:

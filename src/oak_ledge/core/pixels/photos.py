@@ -45,9 +45,6 @@ _KNOWN_OTHERS = (
 )
 
 
-MOST_HELD = 200_000_000  # bytes of pixels kept for a photo that is used several times
-
-
 @dataclass(frozen=True)
 class OpenPhoto:
     """A photo's pixels, not yet decoded: stored as in the file, orientation still to apply.
@@ -174,16 +171,16 @@ def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPho
 
 
 @contextmanager
-def decoded_once(path: Path) -> Iterator[None]:
+def decoded_once(path: Path, *, most_bytes: int) -> Iterator[None]:
     """Let a photo that is opened several times within be decoded a single time, into memory.
 
-    Photos larger than `MOST_HELD` bytes are decoded anew each time, so that memory stays flat.
+    Photos of more than `most_bytes` are decoded anew each time, so that memory stays flat.
     """
     photo = open_photo(path)
     image = photo.image
     if (
         image.width * image.height * image.bands * (2 if image.format == "ushort" else 1)
-        > MOST_HELD
+        > most_bytes
     ):
         yield
         return

@@ -9,6 +9,7 @@ the finer, slower Lanczos.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil
 from typing import Any
@@ -18,14 +19,14 @@ import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.geometry import Matrix, at
-from oak_ledge.core.pixels.cut import Array, check_output, prove_whole, resample
+from oak_ledge.core.pixels.cut import Array, Rows, prove_whole, resample
 from oak_ledge.core.pixels.methods import Method, choose
 from oak_ledge.core.pixels.photos import OpenPhoto, reading_pixels
 from oak_ledge.core.units import Pixels, halves_up
 
 _MARGIN = 4  # output pixels made beyond every edge, for the reduction's filter to reach into
 _REACH = 8  # photo pixels kept around what is mapped, for the interpolation
-_STRIP = 12_000_000  # mapped pixels at a time: bounds memory
+_STRIP = 6_000_000  # mapped pixels at a time: bounds memory
 _REDUCED_ENOUGH = 1.25  # photo pixels per output pixel from which cubics do
 KERNELS: dict[Method, str] = {
     "mitchell": "mitchell", "bicubic": "cubic", "lanczos": "lanczos3", "nearest": "nearest",
@@ -54,26 +55,12 @@ def warp(
     """
     import cv2  # here: it takes its time to load, and most files are made without it
 
-    check_output(asked)
     stored = _stored(held, photo.orientation) @ matrix
     stored = np.diag([1 / photo.shrink, 1 / photo.shrink, 1.0]) @ stored
-    with reading_pixels():
-        source, origin = _region(photo, stored, asked)
-    inside = np.array([[1, 0, -origin[0]], [0, 1, -origin[1]], [0, 0, 1]], np.float64) @ stored
-    steps = local_steps(inside, asked)
+    steps = local_steps(stored, asked)
     kernel = method or choose(float(steps.max()))
-    top = np.iinfo(source.dtype).max
-    pixels: npt.NDArray[Any] = source
-    if photo.alpha:
-        pixels = source.astype(np.float32)
-        pixels[..., :-1] *= pixels[..., -1:] / top
-    more = ceil(1 / float(steps.max()) - 1e-9)
-    if more > 1 and kernel != "nearest":
-        pixels = resample(pixels, (pixels.shape[1] * more, pixels.shape[0] * more), kernel)
-        inside = np.diag([more, more, 1.0]) @ inside
-        steps = steps * more
-    out = np.empty((asked[1], asked[0], source.shape[2]), source.dtype)
-    dense = max(1.0, float(steps.max()))
+    more = ceil(1 / float(steps.max()) - 1e-9) if kernel != "nearest" else 1
+    dense = max(1.0, float(steps.max()) * more)
     fine = more == 1 and dense < _REDUCED_ENOUGH
     way = (
         cv2.INTER_NEAREST
@@ -82,14 +69,26 @@ def warp(
         if fine
         else cv2.INTER_CUBIC
     )
-    rows = max(16, int(_STRIP / ((asked[0] + 2 * _MARGIN) * dense * dense)))
-    for first in range(0, asked[1], rows):
-        count = min(rows, asked[1] - first)
-        strip = _strip(pixels, inside, (asked[0], first, count), dense, way, KERNELS[kernel])
-        if photo.alpha:
-            strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
-            strip = np.clip(np.rint(strip), 0, top)
-        out[first : first + count] = strip
+    dtype = np.uint16 if photo.image.format == "ushort" else np.uint8
+    out = np.empty((asked[1], asked[0], photo.image.bands), dtype)
+    top = np.iinfo(dtype).max
+    with reading_pixels():
+        for first, count, source, origin in _bands(photo, stored, asked, dense, whole=more > 1):
+            inside = np.array([[1, 0, -origin[0]], [0, 1, -origin[1]], [0, 0, 1]]) @ stored
+            pixels: npt.NDArray[Any] = source
+            if photo.alpha:
+                pixels = source.astype(np.float32)
+                pixels[..., :-1] *= pixels[..., -1:] / top
+            if more > 1:
+                wide, high = pixels.shape[1] * more, pixels.shape[0] * more
+                pixels = resample(pixels, (wide, high), kernel)
+                inside = np.diag([more, more, 1.0]) @ inside
+            strip = _strip(pixels, inside, (asked[0], first, count), dense, way, KERNELS[kernel])
+            if photo.alpha:
+                strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
+                strip = np.clip(np.rint(strip), 0, top)
+            out[first : first + count] = strip
+        prove_whole(photo.image)
     return out
 
 
@@ -178,21 +177,41 @@ def _stored(held: Pixels, orientation: int) -> Matrix:
     return matrix
 
 
-def _region(photo: OpenPhoto, matrix: Matrix, asked: Pixels) -> tuple[Array, tuple[int, int]]:
-    """Decode the part of the photo that is mapped, and a little around it."""
+def _bands(
+    photo: OpenPhoto, matrix: Matrix, asked: Pixels, dense: float, *, whole: bool
+) -> Iterator[tuple[int, int, Array, tuple[int, int]]]:
+    """Go through the output in bands of rows: first row, how many, photo pixels, their origin.
+
+    The photo is decoded from top to bottom once, and of it no more is held than the band at hand
+    and those to come still need: little where it is turned a little. `whole` gives one band.
+    """
     image = photo.image
-    edge = np.array([(u * asked[0], v * asked[1]) for u in (0, 1) for v in (0, 1)], np.float64)
-    found = at(matrix, edge)
+    rows = max(16, int(_STRIP / ((asked[0] + 2 * _MARGIN) * dense * dense)))
+    rows = asked[1] if whole else rows
+    firsts = list(range(0, asked[1], rows))
+    counts = [min(rows, asked[1] - first) for first in firsts]
     reach = _REACH + float(local_steps(matrix, asked).max()) * (_MARGIN + 1)
-    left, top = (int(max(0, low)) for low in np.floor(found.min(axis=0) - reach))
-    right = int(min(image.width, np.ceil(found[:, 0].max() + reach)))
-    bottom = int(min(image.height, np.ceil(found[:, 1].max() + reach)))
-    left, top = min(left, image.width - 1), min(top, image.height - 1)
-    right, bottom = max(right, left + 1), max(bottom, top + 1)
-    part = image.crop(left, top, right - left, bottom - top)
-    pixels: Array = part.numpy().reshape(bottom - top, right - left, image.bands)
-    prove_whole(image)
-    return pixels, (left, top)
+    boxes = []
+    for first, count in zip(firsts, counts, strict=True):
+        corners = [(x, y) for x in (0, asked[0]) for y in (first, first + count)]
+        found = at(matrix, np.array(corners, np.float64))
+        boxes.append((*np.floor(found.min(axis=0) - reach), *np.ceil(found.max(axis=0) + reach)))
+    bounds = np.array(boxes)
+    bounds[:, 0::2] = np.clip(bounds[:, 0::2], 0, image.width)
+    bounds[:, 1::2] = np.clip(bounds[:, 1::2], 0, image.height)
+    left, right = int(min(bounds[:, 0].min(), image.width - 1)), int(bounds[:, 2].max())
+    order = range(len(firsts))
+    if bounds[0, 1] > bounds[-1, 1]:  # the photo's top comes out at the bottom
+        order = range(len(firsts) - 1, -1, -1)
+    source = Rows(
+        photo, left, max(1, right - left), np.uint16 if image.format == "ushort" else np.uint8
+    )
+    turns = list(order)
+    end = 1
+    for number, band in enumerate(turns):
+        low = int(min(bounds[turns[number:], 1].min(), image.height - 1))
+        end = max(end, low + 1, int(bounds[band, 3]))
+        yield firsts[band], counts[band], source.fetch(low, end), (left, low)
 
 
 def coverage(matrix: Matrix, asked: Pixels, held: Pixels) -> npt.NDArray[np.float32]:

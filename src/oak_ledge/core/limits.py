@@ -1,0 +1,38 @@
+"""How much is taken in, made and held at once; settings that a hostile or too large file meets."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from oak_ledge.core.errors import FileError
+from oak_ledge.core.units import Pixels
+
+
+@dataclass(frozen=True)
+class Limits:
+    """The most of a file brought in, of its pixels, of a file made, and of pixels held decoded.
+
+    `held_bytes` are kept while a photo is used for several sizes; a larger one is decoded anew.
+    """
+
+    upload_bytes: int = 1_000_000_000
+    photo_pixels: int = 300_000_000
+    output_pixels: int = 500_000_000
+    held_bytes: int = 200_000_000
+
+
+def check_output(asked: Pixels, limits: Limits) -> None:
+    """Refuse an output larger than this program is set to make.
+
+    Raises
+    ------
+    FileError
+        With how large it is and how large it may be.
+    """
+    if asked[0] * asked[1] > limits.output_pixels:
+        msg = (
+            f"{asked[0]} × {asked[1]} px is {asked[0] * asked[1] / 1e6:.0f} megapixels; at most "
+            f"{limits.output_pixels / 1e6:.0f} are made (OAK_LEDGE_MOST_OUTPUT_MEGAPIXELS). Ask for "
+            "fewer ppi"
+        )
+        raise FileError(msg)
