@@ -6,15 +6,19 @@ from fractions import Fraction
 
 from hypothesis import strategies as st
 
-from oak_ledge.core.placements import (
-    Corner,
+from oak_ledge.core.gestures import (
+    Draw,
+    Mirror,
     Move,
     Nudge,
+    Pull,
+    Quarter,
     Relabel,
     Resample,
     Scale,
     Slide,
     StartAgain,
+    Turn,
     TurnOver,
     Type,
 )
@@ -124,11 +128,21 @@ gestures = st.one_of(
     st.builds(Move, kind=st.just("move"), dx=far, dy=far),
     st.builds(Slide, kind=st.just("slide"), dx=far, dy=far),
     st.builds(
-        Corner,
-        kind=st.just("corner"),
-        corner=st.sampled_from(["nw", "ne", "se", "sw"]),
+        Pull,
+        kind=st.just("pull"),
+        at=st.sampled_from(["nw", "n", "ne", "e", "se", "s", "sw", "w"]),
         x=far,
         y=far,
+        centre=st.booleans(),
+        hold_ratio=st.booleans(),
+    ),
+    st.builds(
+        Draw,
+        kind=st.just("draw"),
+        x0=far,
+        y0=far,
+        x1=far,
+        y1=far,
         centre=st.booleans(),
         hold_ratio=st.booleans(),
     ),
@@ -140,9 +154,15 @@ gestures = st.one_of(
         left=st.none() | far,
         top=st.none() | far,
         width=st.none() | st.floats(0.1, 20_000),
+        height=st.none() | st.floats(0.1, 20_000),
     ),
     st.just(TurnOver(kind="turn")),
     st.just(StartAgain(kind="start_again")),
+)
+levels = st.one_of(
+    st.builds(Turn, kind=st.just("turn_to"), angle=st.floats(-45, 45)),
+    st.builds(Quarter, kind=st.just("quarter"), by=st.sampled_from([-1, 1])),
+    st.just(Mirror(kind="mirror")),
 )
 some_ppi = st.fractions(40, 900, max_denominator=30)
 relabels = st.one_of(

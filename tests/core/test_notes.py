@@ -2,8 +2,9 @@ from __future__ import annotations
 
 import pytest
 
+from oak_ledge.core.gestures import Scale, apply
 from oak_ledge.core.notes import notes, over_limit, stops
-from oak_ledge.core.placements import Scale, apply, suggest
+from oak_ledge.core.placements import suggest
 from oak_ledge.core.size_text import read_size, write_size
 from oak_ledge.core.tally import tally
 from tests.samples import facts, size

@@ -6,22 +6,24 @@ import pytest
 from hypothesis import assume, given, settings, strategies as st
 
 from oak_ledge.core.errors import PlacementError, SizeError
-from oak_ledge.core.placements import (
-    Corner,
+from oak_ledge.core.gestures import (
     Move,
     Nudge,
-    Placement,
+    Pull,
     Scale,
     Slide,
     StartAgain,
     TurnOver,
     Type,
     apply,
+    gesture_name,
+)
+from oak_ledge.core.levelling import at_angle
+from oak_ledge.core.placements import (
+    Placement,
     asked_pixels,
-    at_angle,
     at_centre,
     crop_of,
-    gesture_name,
     largest_width,
     size_at,
     suggest,
@@ -279,7 +281,7 @@ def test_a_dragged_corner_follows_and_its_opposite_or_the_centre_is_held(corner,
     # inward along the diagonal, so that the corner can sit right under the pointer
     x = (before.right - 250) if east else (before.left + 250)
     y = (before.bottom - 200) if south else (before.top + 200)
-    moved = apply(PRINT, HELD, start, Corner(kind="corner", corner=corner, x=x, y=y, centre=centre))
+    moved = apply(PRINT, HELD, start, Pull(kind="pull", at=corner, x=x, y=y, centre=centre))
     after = crop_of(PRINT, HELD, moved)
     assert (after.right if east else after.left) == pytest.approx(x)
     assert (after.bottom if south else after.top) == pytest.approx(y)
@@ -296,7 +298,7 @@ def test_a_dragged_corner_follows_and_its_opposite_or_the_centre_is_held(corner,
 
 def test_a_corner_dragged_past_the_photo_stops_at_its_edge():
     start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
-    far = apply(PRINT, HELD, start, Corner(kind="corner", corner="se", x=99_999, y=99_999))
+    far = apply(PRINT, HELD, start, Pull(kind="pull", at="se", x=99_999, y=99_999))
     before, after = crop_of(PRINT, HELD, start), crop_of(PRINT, HELD, far)
     assert (after.left, after.top) == pytest.approx((before.left, before.top))
     assert after.right == pytest.approx(HELD[0]) or after.bottom == pytest.approx(HELD[1])
@@ -338,11 +340,9 @@ def test_a_free_crop_lies_on_whole_pixels_and_is_copied(held, gestures):
 
 def test_a_free_corner_takes_any_shape_and_with_shift_holds_it():
     start = suggest(FREE, HELD)
-    free = apply(FREE, HELD, start, Corner(kind="corner", corner="se", x=1000.4, y=3000.6))
+    free = apply(FREE, HELD, start, Pull(kind="pull", at="se", x=1000.4, y=3000.6))
     assert asked_pixels(FREE, HELD, free) == (1000, 3001)
-    holds = apply(
-        FREE, HELD, start, Corner(kind="corner", corner="se", x=3000, y=2000, hold_ratio=True)
-    )
+    holds = apply(FREE, HELD, start, Pull(kind="pull", at="se", x=3000, y=2000, hold_ratio=True))
     assert asked_pixels(FREE, HELD, holds) == (3000, 2000)
 
 

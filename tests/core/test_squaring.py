@@ -4,7 +4,7 @@ from math import radians
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, strategies as st
+from hypothesis import assume, given, settings, strategies as st
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.placements import Placement, held_at, laid, suggest
@@ -81,3 +81,37 @@ def test_a_photo_turned_by_quarters_is_held_the_other_way(quarter):
     assert (found.width > found.height) == (quarter % 2 == 0)
     assert Placement.model_validate_json(placement.model_dump_json()) == placement
     assert suggest(size("8x10in@300"), PHOTO) == laid(size("8x10in@300"), PHOTO)
+
+
+@settings(max_examples=150)
+@given(
+    st.floats(0.4, 2.5), st.floats(20, 200), st.floats(10, 45) | st.floats(-45, -10),
+    st.floats(10, 45) | st.floats(-45, -10), st.floats(-20, 20), st.booleans(),
+)  # fmt: skip
+def test_every_lens_and_tilt_gives_its_ratio_within_a_hundredth(
+    ratio, lens, tilt, pan, roll, one_axis
+):
+    focal = lens * np.hypot(*PHOTO) / np.hypot(36, 24)
+    corners = seen(ratio, 1, focal, tilt, 0 if one_axis else pan, 0 if one_axis else roll)
+    found = true_ratio(corners, PHOTO, focal)
+    assert found.ratio == pytest.approx(ratio, rel=0.01)
+
+
+def test_the_uncertainty_covers_the_truth_in_nine_of_ten_cases():
+    rng = np.random.default_rng(11)
+    covered = total = 0
+    for _ in range(600):
+        ratio, lens = rng.uniform(0.4, 2.5), rng.uniform(20, 200)
+        tilt, pan = rng.uniform(10, 45, 2) * rng.choice([-1, 1], 2)
+        roll = rng.uniform(-20, 20)
+        focal = lens * np.hypot(*PHOTO) / np.hypot(36, 24)
+        corners = np.array(seen(ratio, 1, focal, tilt, pan, roll))
+        if np.ptp(corners, axis=0).min() < 300:
+            continue  # hardly anything of it is seen
+        away = rng.uniform(0, 2 * np.pi, 4)
+        moved = corners + 0.5 * np.stack([np.cos(away), np.sin(away)], axis=1)
+        found = true_ratio(tuple(map(tuple, moved)), PHOTO)
+        total += 1
+        covered += 1 / found.uncertain <= found.ratio / ratio <= found.uncertain
+    assert total > 300
+    assert covered >= 0.9 * total

@@ -3,7 +3,8 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 
-from oak_ledge.core.placements import Move, Scale, apply, suggest
+from oak_ledge.core.gestures import Move, Scale, apply
+from oak_ledge.core.placements import suggest
 from oak_ledge.core.tally import insets, measured_lengths, output_lengths, tally
 from tests import strategies
 from tests.samples import size

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from oak_ledge.core.placements import Finish
+from oak_ledge.core.gestures import Finish
 from oak_ledge.flows import close, deliveries, jobs, placements
 from tests import samples
 from tests.conftest import NOW

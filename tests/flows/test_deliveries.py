@@ -6,8 +6,8 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.errors import FileError
+from oak_ledge.core.gestures import Scale
 from oak_ledge.core.pixels import proof
-from oak_ledge.core.placements import Scale
 from oak_ledge.flows import deliveries, jobs, making, placements, previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
 from oak_ledge.store import deliveries as store

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.placements import Finish, Move, Relabel, Resample, Scale, TurnOver
+from oak_ledge.core.gestures import Finish, Move, Relabel, Resample, Scale, TurnOver
 from oak_ledge.flows import deliveries, jobs, placements, previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies

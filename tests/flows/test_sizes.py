@@ -5,7 +5,8 @@ import re
 import pytest
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.placements import Corner, Scale, suggest
+from oak_ledge.core.gestures import Pull, Scale
+from oak_ledge.core.placements import suggest
 from oak_ledge.core.size_text import write_size
 from oak_ledge.flows import jobs, placements, sizes
 from oak_ledge.flows.figures import figures
@@ -153,7 +154,7 @@ def test_a_size_is_kept_from_a_placement_a_free_crop_as_its_pixels(workspace, pl
 
 def test_a_free_crop_is_kept_as_its_pixels(workspace, placed):
     _, at = placed("100%")
-    placements.keep(workspace, at, Corner(kind="corner", corner="se", x=700, y=500), NOW)
+    placements.keep(workspace, at, Pull(kind="pull", at="se", x=700, y=500), NOW)
     assert sizes.keep_of(workspace, at).text == "700x500px"
 
 

@@ -28,6 +28,12 @@ def turn_of(angle: float) -> tuple[float, float]:
     return c, s
 
 
+def turned(dx: float, dy: float, angle: float) -> Point:
+    """Turn a step by an angle: along a crop's own edges → on the photo."""
+    c, s = turn_of(angle)
+    return c * dx - s * dy, s * dx + c * dy
+
+
 def extent_at(angle: float, width: float, height: float) -> tuple[float, float]:
     """Give width and height of the upright box around a rectangle turned by an angle."""
     c, s = (abs(part) for part in turn_of(angle))

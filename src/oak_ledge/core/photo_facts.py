@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import hypot
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -26,6 +27,9 @@ class PhotoFacts(BaseModel):
     bits: Literal[8, 16]
     ppi: float | None = Field(description="resolution label in the file; None where it has none")
     profile: str | None = Field(description="name of the embedded profile; None where it has none")
+    focal_35mm: float | None = Field(
+        default=None, gt=0, description="the lens's focal length as on 36 × 24 mm, where recorded"
+    )
     profile_fits: bool = Field(default=True, description="false: it is for other colours")
     bytes: int = Field(ge=1)
     remarks: tuple[str, ...] = Field(default=(), description="what was assumed or left out")
@@ -34,3 +38,10 @@ class PhotoFacts(BaseModel):
     def held(self) -> Pixels:
         """Width and height as the photo is held."""
         return (self.width, self.height)
+
+    @property
+    def focal_pixels(self) -> float | None:
+        """The focal length in photo pixels, by the diagonals of photo and 36 × 24 mm."""
+        if self.focal_35mm is None:
+            return None
+        return self.focal_35mm * hypot(self.width, self.height) / hypot(36, 24)

@@ -472,8 +472,11 @@ def _differ_words(size: Size) -> str:
 
 
 def colour_words(colour: str) -> str:
-    """Name a colour: white, black, or its figures."""
-    return {WHITE: "white", BLACK: "black"}.get(colour, colour)
+    """Name a ground: white, black, a colour by its figures, or what of the photo fills it."""
+    told = {WHITE: "white", BLACK: "black", "blur": "the photo, blurred"}
+    return told.get(
+        colour, {"mirror": "the photo, mirrored", "edge": "its edge"}.get(colour, colour)
+    )
 
 
 def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:

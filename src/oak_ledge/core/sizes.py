@@ -46,22 +46,30 @@ MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic an
 DEFAULT_PATTERN = "{photo}_{size}"
 USUAL_QUALITY = 92
 WHITE, BLACK = "#ffffff", "#000000"
+FILLS = ("blur", "mirror", "edge")
 _COLOURS = {"white": WHITE, "black": BLACK}
 
 
-def _colour(value: Any) -> str:
+def _fill(value: Any) -> str:
     told = str(value).strip().lower()
     told = _COLOURS.get(told, told)
+    if told in FILLS:
+        return told
     if not re.fullmatch(r"#[0-9a-f]{6}", told):
-        msg = f"“{value}” is not a colour. Write white, black or one like #f3efe6"
+        msg = (
+            f"“{value}” is not a colour. Write white, black, one like #f3efe6, or let blur, mirror "
+            "or edge fill the ground"
+        )
         raise SizeError(msg)
     return told
 
 
-Colour = Annotated[
+Fill = Annotated[
     str,
-    BeforeValidator(_colour),
-    WithJsonSchema({"type": "string", "description": "sRGB: white, black or #rrggbb"}),
+    BeforeValidator(_fill),
+    WithJsonSchema(
+        {"type": "string", "description": "sRGB: white, black, #rrggbb; or blur, mirror, edge"}
+    ),
 ]
 
 
@@ -182,7 +190,7 @@ class Size(Value):
     dot: Exact = Fraction(1)
     turn: Turn
     differ: Differ = Field(default="trim", description="when the photo has another shape")
-    ground: Colour = Field(default=WHITE, description="what fills beyond the photo's edge")
+    ground: Fill = Field(default=WHITE, description="what fills beyond the photo's edge")
     bleed: ExactLength | None = None
     wrap: ExactLength | None = None
     frame: Frame | None = None

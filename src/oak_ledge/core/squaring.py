@@ -9,15 +9,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import hypot
+from functools import lru_cache
+from math import exp, hypot, log
 from typing import Literal
 
 import numpy as np
 
 from oak_ledge.core.geometry import Point, check_quad
-from oak_ledge.core.units import Pixels
+from oak_ledge.core.units import Pixels, rounded
 
 How = Literal["perspective", "focal", "sides"]
+OFF, SURE = 0.5, 1.65  # photo pixels a hand may be off; standard deviations that cover 9 of 10
+LEAST_FOCAL = 0.2  # of the longer edge; no lens for flat things is wider
 FLAT = 0.02  # a vanishing line turned by less than this gives no focal length worth the name
 
 
@@ -30,7 +33,8 @@ class Squared:
     uncertain: float
 
 
-def true_ratio(corners: Sequence[Point], photo: Pixels, focal: float | None = None) -> Squared:
+@lru_cache(maxsize=256)  # a placement asks for the same several times a gesture
+def true_ratio(corners: tuple[Point, ...], photo: Pixels, focal: float | None = None) -> Squared:
     """Work out a rectangle's proportions from the picture of its corners.
 
     Parameters
@@ -50,6 +54,18 @@ def true_ratio(corners: Sequence[Point], photo: Pixels, focal: float | None = No
         If the corners are no picture of a rectangle.
     """
     check_quad(corners)
+    found, how = _found(corners, photo, focal)
+    uncertain = _spread(corners) if how == "sides" else 1.0
+    drift = 0.0
+    for n in range(4):
+        for dx, dy in ((OFF, 0.0), (0.0, OFF)):
+            moved = [(x + dx * (m == n), y + dy * (m == n)) for m, (x, y) in enumerate(corners)]
+            ratio, as_before = _found(moved, photo, focal)
+            drift += log(ratio / found) ** 2 if as_before == how else 1.0
+    return Squared(found, how, uncertain * exp(SURE * drift**0.5))
+
+
+def _found(corners: Sequence[Point], photo: Pixels, focal: float | None) -> tuple[float, How]:
     middle = (photo[0] / 2, photo[1] / 2)
     unit = float(max(photo))  # keeps the numbers near 1
     nw, ne, se, sw = (
@@ -58,14 +74,14 @@ def true_ratio(corners: Sequence[Point], photo: Pixels, focal: float | None = No
     diagonal = np.cross(nw, se)
     across = np.dot(diagonal, sw) / np.dot(np.cross(ne, se), sw) * ne - nw
     along = np.dot(diagonal, ne) / np.dot(np.cross(sw, se), ne) * sw - nw
-    length = None if focal is None else focal / unit
     if min(abs(across[2]), abs(along[2])) > FLAT:
         square = -(across[0] * along[0] + across[1] * along[1]) / (across[2] * along[2])
-        if square > 0:
-            return Squared(_ratio(across, along, square), "perspective", 1.03)
-    if length is not None:
-        return Squared(_ratio(across, along, length**2), "focal", 1.05)
-    return _by_sides(corners)
+        if square > LEAST_FOCAL**2:
+            return _ratio(across, along, square), "perspective"
+    if focal is not None:
+        return _ratio(across, along, (focal / unit) ** 2), "focal"
+    top, right, bottom, left = _sides(corners)
+    return (top + bottom) / (left + right), "sides"
 
 
 def _ratio(across: np.ndarray, along: np.ndarray, square: float) -> float:
@@ -75,10 +91,30 @@ def _ratio(across: np.ndarray, along: np.ndarray, square: float) -> float:
     return float((wide / high) ** 0.5)
 
 
-def _by_sides(corners: Sequence[Point]) -> Squared:
+def _spread(corners: Sequence[Point]) -> float:
+    """Within what factor opposite sides agree: nothing else is known of a plain tilt."""
     top, right, bottom, left = _sides(corners)
-    spread = max(max(top, bottom) / min(top, bottom), max(left, right) / min(left, right))
-    return Squared((top + bottom) / (left + right), "sides", spread)
+    return max(max(top, bottom) / min(top, bottom), max(left, right) / min(left, right))
+
+
+def square_words(found: Squared, made: float) -> str:
+    """Say the true proportions, how surely they are known, and what a size makes of them.
+
+    `made` is the width ÷ height of the plane the size imposes.
+    """
+    how = {
+        "perspective": "from its perspective",
+        "focal": "by the lens's focal length",
+        "sides": "guessed from opposite sides, as it is tilted one way only",
+    }[found.how]
+    share = (found.uncertain - 1) * 100
+    within = f"within {rounded(share, 0 if share >= 2 else 1)} %"
+    told = f"Truly {rounded(found.ratio, 3)} : 1, {within}, {how}."
+    off = made / found.ratio - 1
+    if abs(off) < 0.005:
+        return told
+    more = f"{rounded(abs(off if off > 0 else 1 / (1 + off) - 1) * 100)} %"
+    return f"{told} The size draws it {more} {'wider' if off > 0 else 'taller'}."
 
 
 def _sides(corners: Sequence[Point]) -> tuple[float, float, float, float]:

@@ -14,12 +14,13 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError, PhotoError
+from oak_ledge.core.levelling import at_angle
 from oak_ledge.core.limits import Limits
 from oak_ledge.core.notes import stops
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.photos import decoded_once, look_at
 from oak_ledge.core.pixels.proof import Measured
-from oak_ledge.core.placements import Corners, Placement, at_angle, at_centre, held_at, laid
+from oak_ledge.core.placements import Corners, Placement, at_centre, held_at, laid
 from oak_ledge.core.sizes import Size, Turned
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import Work, draw, finish

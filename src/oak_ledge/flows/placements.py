@@ -7,21 +7,29 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from oak_ledge.core.gestures import (
+    Gesture,
+    Square,
+    Type,
+    TypedUnit,
+    apply,
+    gesture_name,
+    in_pixels,
+)
 from oak_ledge.core.notes import in_order, over_limit, unit_slip
 from oak_ledge.core.pixels.sharpen import sharpening_of
 from oak_ledge.core.pixels.weight import estimate, fitting_quality
 from oak_ledge.core.placements import (
     Crop,
-    Gesture,
     Placement,
-    apply,
     asked_pixels,
     crop_of,
     face_of,
-    gesture_name,
     held_at,
     keep_inside,
+    photo_held,
     size_at,
+    squared_up,
     suggest,
 )
 from oak_ledge.core.size_text import (
@@ -43,8 +51,9 @@ from oak_ledge.core.sizes import (
     size_from,
     unit_of,
 )
+from oak_ledge.core.squaring import square_words
 from oak_ledge.core.tally import insets, output_edges, output_lengths
-from oak_ledge.core.units import Pixels, bytes_words, plain, rounded
+from oak_ledge.core.units import CM_PER_INCH, Pixels, bytes_words, plain, rounded
 from oak_ledge.flows import previews
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import is_relabelled
@@ -95,8 +104,14 @@ class Live(Figures):
     """the proportions the piece is seen in, on dots that may be oblong"""
     insets: tuple[tuple[float, float], tuple[float, float]] | None
     """where print and seen part begin, as shares of the file's width and height"""
+    beyond: bool
+    """the crop may reach beyond the photo"""
     ground: str
-    """the colour that fills beyond the photo's edge"""
+    """what fills there: a colour, or what of the photo"""
+    squared: str | None
+    """what four corners go round, in words"""
+    typed: dict[TypedUnit, tuple[str, str, str, str]]
+    """left, top, width and height of the crop, in every unit the photo has"""
     method: MethodChoice
     sharpen_for: SharpenFor
     marks_for: str | None
@@ -185,7 +200,10 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         about_bytes=about,
         face=face_of(size, asked),
         insets=insets(size, asked),
+        beyond=size.differ == "extend",
         ground=size.ground,
+        squared=_squared_words(placement, facts.held, held),
+        typed=_typed(crop, held, facts.ppi),
         method=size.method,
         sharpen_for=size.sharpen_for,
         marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
@@ -193,6 +211,35 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         edges=output_edges(size, asked),
         turns=asked[0] != asked[1] and not isinstance(size.shape, OwnShape),
     )
+
+
+def _squared_words(placement: Placement, upright: Pixels, plane: Pixels) -> str | None:
+    if placement.corners is None:
+        return None
+    found = squared_up(placement, photo_held(upright, placement))
+    return square_words(found, plane[0] / plane[1])
+
+
+def _typed(
+    crop: Crop, held: Pixels, ppi: float | None
+) -> dict[TypedUnit, tuple[str, str, str, str]]:
+    """Write a crop's place and extent in every unit they can be typed in."""
+    per: dict[TypedUnit, tuple[float, float]] = {
+        "px": (1, 1),
+        "%": (held[0] / 100, held[1] / 100),
+    }
+    if ppi is not None:
+        per |= {"in": (ppi, ppi), "cm": (ppi / float(CM_PER_INCH),) * 2}
+    figures = (crop.left, crop.top, crop.width, crop.height)
+    told: dict[TypedUnit, tuple[str, str, str, str]] = {}
+    for unit, (across, along) in per.items():
+        places = 1 if unit == "px" else 2
+        left, top, width, height = (
+            rounded(figure / step, places)
+            for figure, step in zip(figures, (across, along) * 2, strict=True)
+        )
+        told[unit] = (left, top, width, height)
+    return told
 
 
 def _about_bytes(
@@ -242,14 +289,28 @@ def tell(workspace: Workspace, placement_id: int, gesture: Gesture) -> Live:
     """Answer a gesture while it is being made; nothing is kept."""
     placed = load(workspace, placement_id)
     held = placed.photo.facts.held
-    return live(workspace, placed, apply(placed.size, held, placed.placement, gesture))
+    return live(
+        workspace, placed, apply(placed.size, held, placed.placement, _meant_by(placed, gesture))
+    )
+
+
+def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
+    """Put into a gesture what its photo knows: its resolution label, its lens."""
+    facts = placed.photo.facts
+    if isinstance(gesture, Type):
+        held = held_at(placed.size, facts.held, placed.placement)
+        return in_pixels(gesture, held, facts.ppi)
+    if isinstance(gesture, Square) and gesture.corners is not None:
+        return gesture.model_copy(update={"focal": facts.focal_pixels})
+    return gesture
 
 
 def keep(workspace: Workspace, placement_id: int, gesture: Gesture, now: datetime) -> PlacementView:
     """Keep a gesture as one step of the history; one that changes nothing is no step."""
     with transaction(workspace.sessions) as session:
         placed = _find(session, placement_id)
-        placement = apply(placed.size, placed.photo.facts.held, placed.placement, gesture)
+        meant = _meant_by(placed, gesture)
+        placement = apply(placed.size, placed.photo.facts.held, placed.placement, meant)
         if placement != placed.placement:
             placed = placements.keep(session, placed.id, placement, gesture_name(gesture), now)
         return _view(workspace, session, placed)

@@ -13,6 +13,7 @@ from oak_ledge.core.pixels.files import encode_preview
 from oak_ledge.core.pixels.photos import draw_preview, draw_turned, held_size
 from oak_ledge.core.pixels.render import held_like, render, share_beyond
 from oak_ledge.core.pixels.sharpen import sharpening_of
+from oak_ledge.core.pixels.tones import Edge, average_at, average_of_edge
 from oak_ledge.core.pixels.weight import Weights, weigh
 from oak_ledge.core.placements import Crop, asked_pixels, crop_of, held_at, photo_held, size_at
 from oak_ledge.core.size_text import profile_words
@@ -155,6 +156,29 @@ def _draw_piece(
         )
         held = replace(held, extent=seen)
     return encode_preview(*render(source, size, crop, shown, held, whole=whole, marks=marks))
+
+
+class Tone(BaseModel):
+    """A colour of a photo, as a ground takes it."""
+
+    fill: str
+
+
+def tone_at(workspace: Workspace, placed: Placed, x: float, y: float) -> Tone:
+    """The colour about a point of a photo as held, by shares of its edges."""
+    return Tone(fill=average_at(_held_picture(workspace, placed), x, y))
+
+
+def tone_of_edge(workspace: Workspace, placed: Placed, edge: Edge) -> Tone:
+    """The average colour along an edge of a photo as held."""
+    return Tone(fill=average_of_edge(_held_picture(workspace, placed), edge))
+
+
+def _held_picture(workspace: Workspace, placed: Placed) -> Path:
+    lying = placed.placement
+    return held_preview(
+        workspace, placed.photo, PREVIEW_EDGE, quarter=lying.quarter, mirror=lying.mirror
+    )
 
 
 def weights_of(workspace: Workspace, photo: Photo, *, measure: bool = False) -> Weights | None:

@@ -26,11 +26,11 @@ from oak_ledge.core.size_text import (
     write_size,
 )
 from oak_ledge.core.sizes import (
-    Colour,
     Differ,
     EdgeShape,
     ExactShape,
     FileSettings,
+    Fill,
     Group,
     MethodChoice,
     PpiRange,
@@ -129,7 +129,7 @@ class SizeAsked(BaseModel):
     name: str | None = Field(default=None, max_length=80)
     group: Group | None = None
     differ: Differ | None = None
-    ground: Colour | None = None
+    ground: Fill | None = None
     bleed: ExactLength | None = None
     wrap: ExactLength | None = None
     frame: Frame | None = None

@@ -6,16 +6,19 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import FileResponse, Response
+from pydantic import BaseModel
 
 from oak_ledge.core.detail import Advice
+from oak_ledge.core.lines import KINDS, LineKind, lines
 from oak_ledge.core.pixels.methods import Method
+from oak_ledge.core.pixels.tones import Edge as Side
 from oak_ledge.core.placements import Placement
 from oak_ledge.flows import close, deliveries, jobs, photos, placements, previews, sizes
 from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.jobs import JobView
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.placements import Live, PlacementView
-from oak_ledge.flows.previews import Beyond
+from oak_ledge.flows.previews import Beyond, Tone
 from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.web.types import (
     DeliveryAsked,
@@ -187,6 +190,36 @@ def beyond_profile(placement_id: int, here: Here) -> Beyond:
 
 
 Share = Annotated[float, Query(ge=0, le=1)]
+
+
+@router.get("/placements/{placement_id}/tone")
+def tone(
+    placement_id: int, here: Here, x: Share = 0.5, y: Share = 0.5, edge: Side | None = None
+) -> Tone:
+    """The photo's colour about a point, by shares of its edges as held, or along an edge."""
+    placed = placements.load(here, placement_id)
+    if edge is not None:
+        return previews.tone_of_edge(here, placed, edge)
+    return previews.tone_at(here, placed, x, y)
+
+
+class LinesDrawn(BaseModel):
+    """Composition lines as SVG paths in the unit square, and how many ways of them differ."""
+
+    name: str
+    ways: int
+    paths: list[str]
+
+
+@router.get("/lines/{kind}")
+def composition_lines(
+    kind: LineKind, ratio: Annotated[float, Query(gt=0.001, lt=1000)], way: int = 0
+) -> LinesDrawn:
+    """Composition lines for a crop of a ratio, width ÷ height."""
+    found = KINDS[kind]
+    return LinesDrawn(name=found.name, ways=found.ways, paths=lines(kind, ratio, way))
+
+
 SpotEdge = Annotated[int, Query(ge=32, le=600, description="output pixels")]
 
 

@@ -8,7 +8,7 @@ from typing import Annotated, cast
 from fastapi import Depends, Request
 from pydantic import BaseModel, ConfigDict, Field
 
-from oak_ledge.core.placements import Gesture
+from oak_ledge.core.gestures import Gesture
 from oak_ledge.flows.workspace import Workspace
 
 

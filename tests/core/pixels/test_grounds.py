@@ -11,9 +11,37 @@ from oak_ledge.core.pixels.files import image_of, with_icc
 from oak_ledge.core.pixels.grounds import cut_on_ground
 from oak_ledge.core.pixels.photos import open_photo
 from oak_ledge.core.placements import Crop
+from oak_ledge.core.sizes import FILLS
 from tests import samples
 
 OCHRE = "#b9801b"
+
+
+@pytest.mark.parametrize("bands", [1, 3, 4])
+@pytest.mark.parametrize("ground", FILLS)
+def test_what_the_photo_gives_fills_the_ground_and_changes_none_of_its_pixels(
+    tmp_path, ground, bands
+):
+    photo = samples.grain(60, 40, bands)
+    if bands == 4:
+        photo[..., 3] = 255
+    path = samples.save(tmp_path / "photo.png", photo)
+    found = cut_on_ground(open_photo(path), Crop(-20, -30, 100, 90), (100, 90), (60, 40), ground)
+    assert_array_equal(found[30:70, 20:80], photo)
+    if ground == "edge":
+        assert_array_equal(found[30:70, 5], photo[:, 0])
+        assert_array_equal(found[80, 20:80], photo[-1])
+    if ground == "mirror":
+        assert_array_equal(found[30:70, 19::-1], photo[:, :20])
+        assert_array_equal(found[70:90, 20:80], photo[:-21:-1])
+    if ground == "blur":  # nothing of the grain is left, but its tone
+        away = found[2:20, 2:90].astype(float)[..., : min(bands, 3)]
+        assert away.std(axis=(0, 1)).max() < photo.std() / 4
+        assert abs(away.mean() - photo[..., : min(bands, 3)].mean()) < 25
+    turned = Crop(-20, -30, 100, 90, angle=7.0)
+    slanted = cut_on_ground(open_photo(path), turned, (100, 90), (60, 40), ground)
+    assert slanted.shape == found.shape
+    assert (slanted[0, 0] > 0).any()
 
 
 @pytest.mark.parametrize("deep", [False, True])

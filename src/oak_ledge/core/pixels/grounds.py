@@ -1,9 +1,14 @@
-"""What fills the canvas beyond the photo's edge (rules, section 6). So far a plain colour."""
+"""What fills the canvas beyond the photo's edge (rules, section 6).
+
+A plain colour, laid down in the photo's own profile; or what the photo gives: its edge drawn out, its
+mirror, or itself enlarged and blurred. Photo pixels are never changed by it.
+"""
 
 from __future__ import annotations
 
 from io import BytesIO
 from math import ceil, floor
+from typing import Any, Literal, cast
 
 import numpy as np
 import numpy.typing as npt
@@ -13,10 +18,13 @@ from oak_ledge.core.geometry import Matrix, area, corners_of, crop_matrix, overl
 from oak_ledge.core.pixels.cut import Array, cut
 from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.pixels.photos import OpenPhoto
-from oak_ledge.core.pixels.warp import coverage, warp
+from oak_ledge.core.pixels.warp import Border, coverage, warp
 from oak_ledge.core.placements import Crop
-from oak_ledge.core.sizes import BLACK, WHITE, Size
-from oak_ledge.core.units import Pixels
+from oak_ledge.core.sizes import BLACK, FILLS, WHITE, Size
+from oak_ledge.core.units import Pixels, halves_up
+
+_BLUR_EDGE, _BLUR = 240, 9.0  # a blurred ground: pixels of its longer edge, sigma in them
+_SEAM = 0.02  # of the canvas's shorter edge: how far the photo runs out into it
 
 
 def cut_on_ground(
@@ -36,7 +44,7 @@ def cut_on_ground(
     Parameters
     ----------
     photo, crop, asked, held, method : as of `cut`
-    ground : an sRGB colour, #rrggbb; it is laid down in the photo's own profile
+    ground : an sRGB colour, #rrggbb, or one of `FILLS`
     plane : where four corners are squared up, maps points of their plane to the photo
 
     Returns
@@ -60,19 +68,79 @@ def cut_on_ground(
         inner[1] * step[1],
     )
     pixels = cut(photo, part, inner, held, method).copy()
-    tone = tone_of(ground, photo, pixels)
+    around = ((rows[0], asked[1] - rows[1]), (columns[0], asked[0] - columns[1]), (0, 0))
+    whole = _ground_for(ground, photo, pixels, around)
     for row in {0, inner[1] - 1}:
         if shares_down[row] < 1:
-            pixels[row] = _blended(pixels[row], tone, shares_down[row] * shares_across, photo.alpha)
+            line = whole[rows[0] + row, columns[0] : columns[1]]
+            shares = shares_down[row] * shares_across
+            pixels[row] = _blended(pixels[row], line, shares, photo.alpha)
     between = slice(int(shares_down[0] < 1), inner[1] - int(shares_down[-1] < 1))
     for column in {0, inner[0] - 1}:
         if shares_across[column] < 1:
             shares = np.full(len(pixels[between]), shares_across[column])
-            pixels[between, column] = _blended(pixels[between, column], tone, shares, photo.alpha)
-    out = np.empty((asked[1], asked[0], pixels.shape[2]), pixels.dtype)
-    out[:] = tone
-    out[rows[0] : rows[1], columns[0] : columns[1]] = pixels
+            line = whole[rows[0] : rows[1], columns[0] + column][between]
+            pixels[between, column] = _blended(pixels[between, column], line, shares, photo.alpha)
+    whole[rows[0] : rows[1], columns[0] : columns[1]] = pixels
+    return whole
+
+
+def _ground_for(
+    ground: str, photo: OpenPhoto, pixels: Array, around: tuple[tuple[int, int], ...]
+) -> Array:
+    """Give a whole canvas of ground, `around` rows and columns larger than the photo's part."""
+    if ground in ("edge", "mirror"):
+        mode: Literal["edge", "symmetric"] = "edge" if ground == "edge" else "symmetric"
+        return cast("Array", np.pad(pixels, around, mode=mode))
+    high, wide = (pixels.shape[axis] + sum(around[axis]) for axis in (0, 1))
+    if ground == "blur":
+        return _seamed(_blurred(pixels, (wide, high)), pixels, around)
+    out = np.empty((high, wide, pixels.shape[2]), pixels.dtype)
+    out[:] = tone_of(ground, photo, pixels)
     return out
+
+
+def _blurred(pixels: Array, asked: Pixels) -> Array:
+    """Enlarge pixels to cover a canvas, and blur them so much that nothing in them is read."""
+    import cv2  # here: it takes its time to load, and most files are made without it
+
+    high, wide = pixels.shape[:2]
+    scale = max(asked[0] / wide, asked[1] / high)
+    part_wide, part_high = min(wide, ceil(asked[0] / scale)), min(high, ceil(asked[1] / scale))
+    left, top = (wide - part_wide) // 2, (high - part_high) // 2
+    part = pixels[top : top + part_high, left : left + part_wide]
+    small = cv2.resize(
+        part.astype(np.float32), _fitted(asked, _BLUR_EDGE), interpolation=cv2.INTER_AREA
+    )
+    small = cv2.GaussianBlur(small, (0, 0), _BLUR, borderType=cv2.BORDER_REPLICATE)
+    large = cv2.resize(small, asked, interpolation=cv2.INTER_CUBIC)
+    top_value = np.iinfo(pixels.dtype).max
+    found: Array = np.clip(large + 0.5, 0, top_value).astype(pixels.dtype)
+    return found.reshape(asked[1], asked[0], -1)
+
+
+def _fitted(asked: Pixels, edge: int) -> Pixels:
+    """Give a canvas's proportions with a longer edge of so many pixels."""
+    scale = edge / max(asked)
+    return max(1, halves_up(asked[0] * scale)), max(1, halves_up(asked[1] * scale))
+
+
+def _seamed(canvas: Array, pixels: Array, around: tuple[tuple[int, int], ...]) -> Array:
+    """Let the photo's edge run out into the ground over a narrow seam, outwards only."""
+    seam = max(1, halves_up(min(canvas.shape[:2]) * _SEAM))
+    (above, below), (before, after), _ = around
+    near = tuple((min(one, seam), min(two, seam)) for one, two in ((above, below), (before, after)))
+    edge = np.pad(pixels, (*near, (0, 0)), mode="edge").astype(np.float32)
+    rows = np.arange(edge.shape[0]) - near[0][0]
+    columns = np.arange(edge.shape[1]) - near[1][0]
+    away_down = np.maximum(np.maximum(-rows, rows - pixels.shape[0] + 1), 0)
+    away_across = np.maximum(np.maximum(-columns, columns - pixels.shape[1] + 1), 0)
+    away = np.maximum(away_down[:, None], away_across[None])
+    weight = np.clip(1 - away / (seam + 1), 0, 1).astype(np.float32)[..., None]
+    top, left = above - near[0][0], before - near[1][0]
+    place = canvas[top : top + edge.shape[0], left : left + edge.shape[1]]
+    place[:] = np.rint(edge * weight + place * (1 - weight))
+    return canvas
 
 
 def _mapped_on_ground(
@@ -83,18 +151,22 @@ def _mapped_on_ground(
     ground: str,
     method: Method | None,
 ) -> Array:
-    pixels = warp(photo, matrix, asked, held, method)
+    border: Border = "mirror" if ground == "mirror" else "edge"
+    pixels = warp(photo, matrix, asked, held, method, border)
     piece = corners_of(matrix, *asked)
     beyond = area(piece) - overlap(rectangle(*held), piece)
-    if beyond < 1e-6 * area(piece):
+    if beyond < 1e-6 * area(piece) or ground in ("mirror", "edge"):
         return pixels
-    tone = tone_of(ground, photo, pixels)
+    if ground == "blur":
+        canvas: npt.NDArray[Any] = _blurred(pixels, asked)
+    else:
+        canvas = np.broadcast_to(tone_of(ground, photo, pixels), pixels.shape)
     for row, shares in enumerate(coverage(matrix, asked, held)):
         partly = shares < 1
         if partly.any():
             line = pixels[row, partly]
             pixels[row, partly] = _blended(
-                line, tone, shares[partly].astype(np.float64), photo.alpha
+                line, canvas[row, partly], shares[partly].astype(np.float64), photo.alpha
             )
     return pixels
 
@@ -119,7 +191,7 @@ def _all_one(*shares: npt.NDArray[np.float64]) -> bool:
 
 
 def _blended(
-    line: Array, tone: npt.NDArray[np.float64], shares: npt.NDArray[np.float64], alpha: bool
+    line: Array, tone: npt.NDArray[Any], shares: npt.NDArray[np.float64], alpha: bool
 ) -> npt.NDArray[np.float64]:
     """Lay a line of pixels over the ground by its shares; colours weigh by what is opaque."""
     top = np.iinfo(line.dtype).max
@@ -131,13 +203,14 @@ def _blended(
     out = (photo_part * values + ground_part * tone) / whole
     if alpha:
         out[:, -1:] = whole * top
-    return np.rint(out)
+    rounded: npt.NDArray[np.float64] = np.rint(out)
+    return rounded
 
 
 def takes_colours(size: Size) -> bool:
     """Say whether a size stands photos on a ground that is more than a grey."""
     parts = {size.ground[at : at + 2] for at in (1, 3, 5)}
-    return size.differ == "extend" and len(parts) > 1
+    return size.differ == "extend" and size.ground not in FILLS and len(parts) > 1
 
 
 def tone_of(ground: str, photo: OpenPhoto, pixels: Array) -> npt.NDArray[np.float64]:

@@ -35,6 +35,7 @@ _LOADERS: dict[str, PhotoFormat] = {
 _PILLOW = {
     "JPEG": ("JPEG", "MPO"), "PNG": ("PNG",), "TIFF": ("TIFF",), "WebP": ("WEBP",), "AVIF": ("AVIF",),
 }  # fmt: skip
+_EXIF_IFD, _FOCAL_35MM = 0x8769, 41989  # EXIF 2.32, 4.6.5
 _CM_UNIT = 3  # TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre
 TAKEN = "Oak Ledge takes JPEG, PNG, TIFF, WebP, AVIF, HEIC and camera raw files."
 _KNOWN_OTHERS = (
@@ -100,7 +101,7 @@ def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
         msg = f"its pixels are stored as {image.format} in {image.bands} bands; 8 or 16 bits are taken"
         raise PhotoError(msg)
     remarks = []
-    ppi, pictures = _labels(path, kind)
+    ppi, pictures, focal = _labels(path, kind)
     if pictures > 1:
         remarks.append(f"The file holds {pictures} pictures; the first was taken.")
     channels: Channels = _channels(image)
@@ -122,6 +123,7 @@ def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
         bits=16 if image.format == "ushort" else 8,
         ppi=ppi,
         profile=None if icc is None else profile_name(icc),
+        focal_35mm=focal,
         profile_fits=icc is None or _fits(icc, channels),
         bytes=size,
         remarks=tuple(remarks),
@@ -328,12 +330,17 @@ def _icc(image: Any) -> bytes | None:
     return bytes(image.get("icc-profile-data")) if image.get_typeof("icc-profile-data") else None
 
 
-def _labels(path: Path, kind: PhotoFormat) -> tuple[float | None, int]:
-    """Give resolution label and count of pictures, by the reader that did not open the pixels."""
+def _labels(path: Path, kind: PhotoFormat) -> tuple[float | None, int, float | None]:
+    """Give resolution label, count of pictures and focal length as on 36 × 24 mm.
+
+    Read by the reader that did not open the pixels.
+    """
     if kind not in _PILLOW:
-        return None, 1
+        return None, 1, None
     try:
         with Image.open(path, formats=_PILLOW[kind]) as image:
-            return recorded_ppi(image), int(getattr(image, "n_frames", 1))
+            focal = image.getexif().get_ifd(_EXIF_IFD).get(_FOCAL_35MM)
+            wide = float(focal) if isinstance(focal, int) and focal > 0 else None
+            return recorded_ppi(image), int(getattr(image, "n_frames", 1)), wide
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError):
-        return None, 1
+        return None, 1, None

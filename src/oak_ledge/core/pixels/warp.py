@@ -12,7 +12,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -32,11 +32,17 @@ KERNELS: dict[Method, str] = {
     "mitchell": "mitchell", "bicubic": "cubic", "lanczos": "lanczos3", "nearest": "nearest",
 }  # fmt: skip
 
+Border = Literal["edge", "mirror"]
 Floats = npt.NDArray[np.float64]
 
 
 def warp(
-    photo: OpenPhoto, matrix: Matrix, asked: Pixels, held: Pixels, method: Method | None = None
+    photo: OpenPhoto,
+    matrix: Matrix,
+    asked: Pixels,
+    held: Pixels,
+    method: Method | None = None,
+    border: Border = "edge",
 ) -> Array:
     """Draw the output whose points a matrix maps into the photo.
 
@@ -47,11 +53,11 @@ def warp(
     asked : output (W, H)
     held : the photo's (width, height) as held
     method : the kernel, or None to choose by scale
+    border : beyond the photo its last pixels count as repeated, or it is mirrored
 
     Returns
     -------
-    (H, W, C) array of the photo's own depth. Beyond the photo its last pixels count as
-    repeated; `coverage` tells how much of each pixel the photo covers.
+    (H, W, C) array of the photo's own depth; `coverage` tells how much of each pixel the photo covers.
     """
     import cv2  # here: it takes its time to load, and most files are made without it
 
@@ -73,7 +79,9 @@ def warp(
     out = np.empty((asked[1], asked[0], photo.image.bands), dtype)
     top = np.iinfo(dtype).max
     with reading_pixels():
-        for first, count, source, origin in _bands(photo, stored, asked, dense, whole=more > 1):
+        for first, count, source, origin in _bands(
+            photo, stored, asked, dense, whole=more > 1 or border == "mirror"
+        ):
             inside = np.array([[1, 0, -origin[0]], [0, 1, -origin[1]], [0, 0, 1]]) @ stored
             pixels: npt.NDArray[Any] = source
             if photo.alpha:
@@ -83,7 +91,9 @@ def warp(
                 wide, high = pixels.shape[1] * more, pixels.shape[0] * more
                 pixels = resample(pixels, (wide, high), kernel)
                 inside = np.diag([more, more, 1.0]) @ inside
-            strip = _strip(pixels, inside, (asked[0], first, count), dense, way, KERNELS[kernel])
+            strip = _strip(
+                pixels, inside, (asked[0], first, count), dense, way, KERNELS[kernel], border
+            )
             if photo.alpha:
                 strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
                 strip = np.clip(np.rint(strip), 0, top)
@@ -99,6 +109,7 @@ def _strip(
     dense: float,
     way: int,
     kernel: str,
+    border: Border,
 ) -> npt.NDArray[Any]:
     """Map output rows at `dense` mapped pixels to one of the output, and reduce them.
 
@@ -123,7 +134,7 @@ def _strip(
         np.linalg.inv(half) @ matrix @ down @ half,
         (across.mapped, along.mapped),
         flags=way | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_REPLICATE,
+        borderMode=cv2.BORDER_REFLECT if border == "mirror" else cv2.BORDER_REPLICATE,
     )
     mapped = mapped.reshape(along.mapped, across.mapped, -1)
     if dense > 1:

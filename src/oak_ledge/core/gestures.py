@@ -1,0 +1,389 @@
+"""What a person does to a placement, as values, and `apply`: old placement → new.
+
+A drag is told as a whole, from where it began: the browser sends the sum, so a lost or late
+request changes nothing.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.levelling import at_angle, level_angle, mirrored, quartered, squared
+from oak_ledge.core.placements import (
+    Corners,
+    Placement,
+    adopt,
+    around_width,
+    asked_pixels,
+    changed,
+    crop_of,
+    held_at,
+    keep_inside,
+    proportions,
+    size_at,
+    suggest,
+)
+from oak_ledge.core.relabelling import relabelled, resampled
+from oak_ledge.core.reshaping import drawn, moved, pulled, scaled, stepped, turned_over, typed
+from oak_ledge.core.sizes import Fill, MethodChoice, SharpenFor, Size, size_from, written_pixels
+from oak_ledge.core.units import CM_PER_INCH, Exact, ExactLength, Pixels
+from oak_ledge.core.values import Value
+
+
+class Move(Value):
+    """Move the crop over the photo by photo pixels."""
+
+    kind: Literal["move"]
+    dx: float
+    dy: float
+
+
+class Slide(Value):
+    """Move the photo under the fixed crop by output pixels."""
+
+    kind: Literal["slide"]
+    dx: float
+    dy: float
+
+
+class Pull(Value):
+    """Drag a corner or an edge to a point of the photo; what is opposite, or the centre, is held."""
+
+    kind: Literal["pull"]
+    at: Literal["nw", "n", "ne", "e", "se", "s", "sw", "w"]
+    x: float
+    y: float
+    centre: bool = False
+    hold_ratio: bool = Field(default=False, description="on a free size: keep the ratio")
+
+
+class Draw(Value):
+    """Draw the crop afresh from one point of the photo to another, or about the first."""
+
+    kind: Literal["draw"]
+    x0: float
+    y0: float
+    x1: float
+    y1: float
+    centre: bool = False
+    hold_ratio: bool = Field(default=False, description="on a free size: keep the ratio")
+
+
+class Scale(Value):
+    """Loosen (factor above 1) or tighten the crop about the point at shares u, v of it."""
+
+    kind: Literal["scale"]
+    factor: float = Field(gt=0, le=1000)
+    u: float = Field(default=0.5, ge=0, le=1)
+    v: float = Field(default=0.5, ge=0, le=1)
+
+
+class Nudge(Value):
+    """Move the crop by whole output pixels."""
+
+    kind: Literal["nudge"]
+    dx: int
+    dy: int
+
+
+TypedUnit = Literal["px", "%", "in", "cm"]
+
+
+class Type(Value):
+    """Put the crop where the typed figures say; what is left out stays.
+
+    They are in photo pixels, in per cent of the photo's edge, or in the lengths that the photo's own
+    resolution label gives it.
+    """
+
+    kind: Literal["type"]
+    unit: TypedUnit = "px"
+    left: float | None = None
+    top: float | None = None
+    width: float | None = Field(default=None, gt=0)
+    height: float | None = Field(default=None, gt=0)
+
+
+class Turn(Value):
+    """Turn the crop to an angle, in degrees clockwise on the photo."""
+
+    kind: Literal["turn_to"]
+    angle: float
+
+
+class Level(Value):
+    """Draw a line of the photo that shall be level or plumb, whichever is nearer."""
+
+    kind: Literal["level"]
+    x0: float
+    y0: float
+    x1: float
+    y1: float
+
+
+class Quarter(Value):
+    """Turn the photo by a quarter, clockwise or back."""
+
+    kind: Literal["quarter"]
+    by: Literal[-1, 1]
+
+
+class Mirror(Value):
+    """Flip the photo left to right."""
+
+    kind: Literal["mirror"]
+
+
+class Square(Value):
+    """Square up what four corners go round, clockwise from its top left; None leaves that."""
+
+    kind: Literal["square"]
+    corners: Corners | None
+    focal: float | None = Field(default=None, gt=0, description="photo pixels, where it is known")
+
+
+class Relabel(Value):
+    """Keep the output's pixels and say how large they are printed; the resolution follows.
+
+    One of the three is given: `ppi`, or the `width` or `height` of the whole output.
+    """
+
+    kind: Literal["relabel"]
+    ppi: Exact | None = None
+    width: ExactLength | None = None
+    height: ExactLength | None = None
+
+
+class Resample(Value):
+    """Keep the physical size and set the resolution; the output's pixels follow."""
+
+    kind: Literal["resample"]
+    ppi: Exact
+
+
+class Finish(Value):
+    """Choose how pixels are resampled and sharpened; what is left out stays.
+
+    `sharpen` −1 gives the strength back to resolution and distance.
+    """
+
+    kind: Literal["finish"]
+    method: MethodChoice | None = None
+    sharpen_for: SharpenFor | None = None
+    sharpen: int | None = Field(default=None, ge=-1, le=100)
+
+
+class TurnOver(Value):
+    """Turn the shape between wide and tall; a crop that was largest stays largest."""
+
+    kind: Literal["turn"]
+
+
+class Ground(Value):
+    """Let the crop reach beyond the photo or not, and say what fills there and where it sits.
+
+    What is left out stays. `sit` are shares: (0, 0) puts the photo into the top left of its piece,
+    (0.5, 1) to the middle of its foot.
+    """
+
+    kind: Literal["ground"]
+    beyond: bool | None = None
+    fill: Fill | None = None
+    sit: tuple[float, float] | None = None
+
+
+class StartAgain(Value):
+    """Go back to the suggestion."""
+
+    kind: Literal["start_again"]
+
+
+Gesture = Annotated[
+    Move | Slide | Pull | Draw | Scale | Nudge | Type | Turn | Level | Quarter | Mirror | Square
+    | Ground | Relabel | Resample | Finish | TurnOver | StartAgain,
+    Field(discriminator="kind"),
+]  # fmt: skip
+_SIGNS = {"n": (0.0, -1.0), "s": (0.0, 1.0), "w": (-1.0, 0.0), "e": (1.0, 0.0)}
+
+
+def gesture_name(gesture: Gesture) -> str:
+    """Name a gesture for the history of steps."""
+    if isinstance(gesture, Pull):
+        return "corner dragged" if len(gesture.at) == 2 else "edge dragged"
+    if isinstance(gesture, Scale):
+        return "loosened" if gesture.factor > 1 else "tightened"
+    if isinstance(gesture, Square):
+        return "squared up" if gesture.corners else "no longer squared up"
+    return {
+        "move": "moved",
+        "slide": "slid",
+        "draw": "drawn afresh",
+        "nudge": "nudged",
+        "type": "typed",
+        "turn_to": "levelled",
+        "level": "levelled",
+        "quarter": "photo turned",
+        "mirror": "mirrored",
+        "ground": "ground chosen",
+        "relabel": "relabelled",
+        "resample": "resampled",
+        "finish": "finish chosen",
+        "turn": "turned",
+        "start_again": "started again",
+    }[gesture.kind]
+
+
+def in_pixels(gesture: Type, held: Pixels, ppi: float | None) -> Type:
+    """Give typed figures in photo pixels; `ppi` is the photo's own label.
+
+    Raises
+    ------
+    PlacementError
+        If lengths are typed for a photo that has no label.
+    """
+    if gesture.unit == "px":
+        return gesture
+    if gesture.unit == "%":
+        across, along = held[0] / 100, held[1] / 100
+    elif ppi is None:
+        msg = f"this photo has no resolution label, so it has no {gesture.unit}. Type px or %"
+        raise PlacementError(msg)
+    else:
+        across = along = ppi if gesture.unit == "in" else ppi / float(CM_PER_INCH)
+    steps = {"left": across, "top": along, "width": across, "height": along}
+    figures = {name: getattr(gesture, name) for name in steps}
+    told = {name: value * steps[name] for name, value in figures.items() if value is not None}
+    return Type(kind="type", **told)
+
+
+def apply(size: Size, upright: Pixels, placement: Placement, gesture: Gesture) -> Placement:
+    """Apply a gesture: old placement → new one, ratio exact, inside the photo unless it is extended.
+
+    Parameters
+    ----------
+    size : the size at work
+    upright : the photo's (width, height), its orientation tag applied
+    placement : where it lies now; unchanged
+    gesture : what the person did, as a whole since it began
+
+    Raises
+    ------
+    PlacementError, SizeError
+        If it can't be done, with the reason.
+    """
+    if isinstance(gesture, StartAgain):
+        return suggest(size, upright)
+    if isinstance(gesture, Quarter):
+        return quartered(size, upright, placement, gesture.by)
+    if isinstance(gesture, Mirror):
+        return mirrored(size, upright, placement)
+    if isinstance(gesture, Square):
+        return squared(size, upright, placement, gesture.corners, gesture.focal)
+    at, held = size_at(size, placement), held_at(size, upright, placement)
+    if isinstance(gesture, Finish):
+        return changed(placement, size=_own(size, _finished(at, gesture)))
+    if isinstance(gesture, Ground):
+        return _grounded(size, at, held, placement, gesture)
+    if isinstance(gesture, Relabel | Resample):
+        return _measured_anew(size, at, held, placement, gesture)
+    if isinstance(gesture, Turn):
+        return at_angle(at, held, placement, gesture.angle)
+    if isinstance(gesture, Level):
+        angle = level_angle((gesture.x0, gesture.y0), (gesture.x1, gesture.y1))
+        return at_angle(at, held, placement, angle)
+    kept = ("quarter", "mirror", "corners", "focal", "size")
+    as_held = {name: getattr(placement, name) for name in kept}
+    # the crop is where the hand has put it now: nothing to go back to when it is levelled
+    return changed(_reshaped(at, held, placement, gesture), **as_held, upright=None)
+
+
+def _reshaped(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> Placement:
+    here = (size, held, placement)
+    if isinstance(gesture, TurnOver):
+        return turned_over(*here)
+    if isinstance(gesture, Pull):
+        across = sum(_SIGNS[part][0] for part in gesture.at)
+        along = sum(_SIGNS[part][1] for part in gesture.at)
+        to = (gesture.x, gesture.y)
+        return pulled(
+            *here, (across, along), to, centre=gesture.centre, hold_ratio=gesture.hold_ratio
+        )
+    if isinstance(gesture, Draw):
+        start, end = (gesture.x0, gesture.y0), (gesture.x1, gesture.y1)
+        return drawn(*here, start, end, centre=gesture.centre, hold_ratio=gesture.hold_ratio)
+    if isinstance(gesture, Scale):
+        return scaled(*here, gesture.factor, gesture.u, gesture.v)
+    if isinstance(gesture, Type):
+        return typed(*here, gesture.left, gesture.top, gesture.width, gesture.height)
+    assert isinstance(gesture, Move | Slide | Nudge)
+    if isinstance(gesture, Move):
+        return moved(*here, gesture.dx, gesture.dy)
+    sign = -1 if isinstance(gesture, Slide) else 1
+    return stepped(*here, sign * gesture.dx, sign * gesture.dy)
+
+
+def _grounded(
+    size: Size, at: Size, held: Pixels, placement: Placement, gesture: Ground
+) -> Placement:
+    """Choose the ground; where the crop may reach beyond for the first time, it takes all in."""
+    told: dict[str, object] = {}
+    if gesture.fill is not None:
+        told["ground"] = gesture.fill
+    if gesture.beyond is not None:
+        told["differ"] = "extend" if gesture.beyond else "trim"
+    own = size_from(dict(at) | told)
+    made = changed(placement, size=_own(size, own), upright=None)
+    if own.differ != at.differ:
+        made = changed(made, stretch=1.0)
+        ratio = proportions(own, held, made)
+        if gesture.beyond and made.free is None and not _is_window(own):
+            width = around_width(held, ratio, made.angle)
+            made = changed(made, cx=held[0] / 2, cy=held[1] / 2, width=width)
+        made = keep_inside(own, held, made)
+    if gesture.sit is not None:
+        u, v = gesture.sit
+        crop = crop_of(own, held, made)
+        cx = crop.width / 2 - u * (crop.width - held[0])
+        cy = crop.height / 2 - v * (crop.height - held[1])
+        made = keep_inside(own, held, changed(made, cx=cx, cy=cy))
+    return made
+
+
+def _is_window(size: Size) -> bool:
+    return size.shape.kind == "window"
+
+
+def _measured_anew(
+    size: Size, at: Size, held: Pixels, placement: Placement, gesture: Relabel | Resample
+) -> Placement:
+    """Lay a placement on its size at another resolution; the crop stays where it is."""
+    asked = asked_pixels(at, held, placement)
+    if isinstance(gesture, Relabel):
+        own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
+        return changed(placement, size=_own(size, own))
+    own = resampled(at, asked, gesture.ppi)
+    crop = crop_of(at, held, placement)
+    turned = placement.turned if own.turn == at.turn else None
+    made = changed(placement, size=_own(size, own), turned=turned)
+    if written_pixels(own) is not None:
+        return keep_inside(own, held, changed(made, free=None))
+    return keep_inside(own, held, adopt(own, held, made, crop.width, crop.height))
+
+
+def _finished(size: Size, gesture: Finish) -> Size:
+    said = gesture.model_dump(exclude={"kind"}, exclude_none=True)
+    if said.get("sharpen") == -1:
+        said["sharpen"] = None
+    return size_from(dict(size) | said)
+
+
+def _own(size: Size, own: Size) -> Size | None:
+    """Give a photo's own size, or None where it says nothing but what the size says."""
+    if own.model_copy(update={"name": size.name}) == size:
+        return None
+    same = all(getattr(own, name) == getattr(size, name) for name in ("shape", "ppi", "bleed"))
+    # a name that told of other lengths or pixels goes
+    return own.model_copy(update={"name": size.name if same else ""})

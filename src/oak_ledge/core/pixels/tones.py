@@ -1,0 +1,46 @@
+"""Colours picked from a photo's upright sRGB preview."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any, Literal
+
+import numpy as np
+import pyvips
+
+Edge = Literal["left", "top", "right", "bottom"]
+SPOT = 0.004  # of the longer edge: the radius of what is averaged under a dropper
+STRIP = 0.01  # of the longer edge: how deep an edge is averaged
+
+
+def average_at(path: Path, x: float, y: float) -> str:
+    """Give the average colour about a point, by shares 0…1 of width and height, as #rrggbb."""
+    pixels = _pixels(path)
+    high, wide = pixels.shape[:2]
+    radius = max(1, round(SPOT * max(wide, high)))
+    column, row = min(wide - 1, int(x * wide)), min(high - 1, int(y * high))
+    part = pixels[
+        max(0, row - radius) : row + radius + 1, max(0, column - radius) : column + radius + 1
+    ]
+    return _written(part)
+
+
+def average_of_edge(path: Path, edge: Edge) -> str:
+    """Give the average colour along an edge, as #rrggbb."""
+    pixels = _pixels(path)
+    deep = max(1, round(STRIP * max(pixels.shape[:2])))
+    parts = {
+        "left": pixels[:, :deep], "right": pixels[:, -deep:],
+        "top": pixels[:deep], "bottom": pixels[-deep:],
+    }  # fmt: skip
+    return _written(parts[edge])
+
+
+def _pixels(path: Path) -> Any:
+    image = pyvips.Image.new_from_file(str(path)).colourspace("srgb")
+    return image.numpy().reshape(image.height, image.width, -1)
+
+
+def _written(part: Any) -> str:
+    found = np.rint(part.reshape(-1, part.shape[-1]).mean(axis=0)).astype(int)
+    return "#" + "".join(f"{value:02x}" for value in found[:3])
