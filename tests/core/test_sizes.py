@@ -53,7 +53,7 @@ def test_a_size_is_its_json(asked):
         ({"shape": {"kind": "percent", "percent": "0"}}, "above 0"),
         ({"receiver": {"low": 0, "high": 300}}, "greater than or equal to 1"),
         ({"receiver": {"low": 300, "high": 240}}, "above its highest"),
-        ({"ground": "rosy"}, "is not a colour. Write white, black or one like #f3efe6"),
+        ({"ground": "rosy"}, "is not a colour. Write white, black, one like #f3efe6"),
         ({"bleed": "3"}, "is not a length. Write it with its unit, like 3mm"),
         ({"bleed": "3px"}, "is not a length"),
         ({"frame": {"lip": "6mm", "wood": "oak"}}, "wood"),

@@ -33,6 +33,7 @@ class Figures(BaseModel):
     trimmed: float
     trimmed_sides: Sides
     uncovered: float
+    kept: float = Field(description="of the largest upright crop of its shape, by area")
     stretch: float
     printed: tuple[float, float] | None = Field(
         description="inches of the print, without bleed and wrap; null without a resolution"
@@ -75,6 +76,7 @@ def figures(
         trimmed=found.trimmed,
         trimmed_sides=found.trimmed_sides,
         uncovered=found.uncovered,
+        kept=found.kept,
         stretch=found.stretch,
         printed=found.printed,
         seen=found.seen,

@@ -95,6 +95,8 @@ class Live(Figures):
     """as it is kept; a `PUT` takes the same"""
     held: Pixels
     """what the crop lies on: the photo as held, or the plane its corners define"""
+    photo_held: Pixels
+    """the photo as held, whether squared up or not"""
     crop: tuple[float, float, float, float]
     stations: list[Station]
     output: Output
@@ -194,6 +196,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         id=placed.id,
         lying=placement,
         held=held,
+        photo_held=photo_held(facts.held, placement),
         crop=(crop.left, crop.top, crop.width, crop.height),
         stations=stations(size, facts, found, about),
         output=_output(size, asked, about),

@@ -11,7 +11,7 @@ from oak_ledge.core.size_text import FORMAT_WORDS, colour_words, profile_words
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.tally import output_lengths
 from oak_ledge.core.units import bytes_words, limit_words, plain, rounded, shape_words
-from oak_ledge.flows.figures import Figures
+from oak_ledge.flows.figures import Figures, Lying
 
 StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]
 
@@ -64,11 +64,11 @@ def stations(
         ),
         Station(
             name="Level",
-            idle=not lying.angle,
-            figure=f"{rounded(lying.angle, 2)}°" if lying.angle else "as held",
+            idle=not lying.angle and lying.corners is None,
+            figure=_level_figure(lying),
             unit="",
             below="the crop is turned" if lying.angle else "the crop lies upright",
-            rows=[],
+            rows=[Row(name="keeps", value=f"{rounded(found.kept * 100, 0)} %")],
         ),
         Station(
             name="Crop",
@@ -108,12 +108,19 @@ def stations(
     ]
 
 
+def _level_figure(lying: Lying) -> str:
+    if lying.angle:
+        return f"{rounded(lying.angle, 2)}°"
+    return "as held" if lying.corners is None else "squared up"
+
+
 def _ground(size: Size, found: Figures) -> Station:
     if size.differ != "extend":
         figure, below = "not needed", "the crop lies inside"
         if size.differ == "inside":
             below = "fitted inside its size"
-        return Station(name="Ground", idle=True, figure=figure, unit="", below=below, rows=[])
+        none = [Row(name="with", value="nothing")]
+        return Station(name="Ground", idle=True, figure=figure, unit="", below=below, rows=none)
     share = f"{rounded(found.uncovered * 100, 0)} %"
     return Station(
         name="Ground",

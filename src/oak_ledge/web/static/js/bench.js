@@ -2,8 +2,11 @@
 
 import { ask, newestWins } from "./ask.js";
 import { dragging, gathering } from "./hands.js";
-import { CORNERS, drawPiece, drawWhole, extentOf, onPhoto } from "./panes.js";
+import { drawPiece, drawSquare, drawWhole, extentOf, handleAt, pointerOn } from "./panes.js";
 import { looking } from "./close.js";
+import { grounding } from "./grounds.js";
+import { levelling } from "./level.js";
+import { lining } from "./lines.js";
 import { measuring } from "./measures.js";
 
 const STEP = 1.02;
@@ -34,6 +37,7 @@ document.addEventListener("alpine:init", () => {
       spoken: "",
       keepWord: "Keep this size",
       station: "Crop",
+      unit: "px",
       tone: remembered("tone", TONES),
       shade: remembered("shade", SHADES),
       wholeScale: "",
@@ -65,7 +69,9 @@ document.addEventListener("alpine:init", () => {
           kept: (gesture) => this.keep(gesture),
           left: () => this.leave(),
         };
+        this.hands = hands;
         this.small = gathering(hands);
+        this.recallLines();
         const { whole, piece } = this.$refs;
         this.drags = [
           dragging(whole, (event) => this.grabWhole(event), hands),
@@ -85,7 +91,8 @@ document.addEventListener("alpine:init", () => {
         return Object.fromEntries(this.view.stations.map((one) => [one.name, one]));
       },
       get at() {
-        return this.each((name) => (name === this.station ? "is-open" : ""));
+        const idle = (name) => (this.line[name].idle ? " is-idle" : "");
+        return this.each((name) => (name === this.station ? "is-open" : "") + idle(name));
       },
       get opened() {
         return this.each((name) => name === this.station);
@@ -170,25 +177,42 @@ document.addEventListener("alpine:init", () => {
         // A drag may carry the crop beyond the photo; the pane makes room once the hand lets go.
         if (!this.moving) this.extent = extentOf(this.view, this.view.held);
         this.pictures();
-        this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent);
+        whole.classList.toggle("is-squaring", this.squaring);
+        if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens);
+        else this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent);
+        this.drawHand();
         this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges);
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
         this.pieceScale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file; the photo moves`;
-        const [left, top, width] = this.view.crop;
-        for (const [name, value] of Object.entries({ left, top, width })) {
-          if (document.activeElement !== this.$refs[name]) this.$refs[name].value = figure(value);
+        const told = this.view.typed[this.unit] ?? this.view.typed.px;
+        ["left", "top", "width", "height"].forEach((name, n) => {
+          if (document.activeElement !== this.$refs[name]) this.$refs[name].value = told[n];
+        });
+        const { angle } = this.view.placement;
+        for (const field of [this.$refs.angle, this.$refs.degrees]) {
+          if (document.activeElement !== field || !this.moving) field.value = figure(angle, 2);
         }
+        this.drawLines();
         piece.classList.remove("is-fine");
+      },
+      // The line in hand, and no other.
+      drawHand() {
+        const line = this.$refs.whole.querySelector("[data-part=level]");
+        line.style.display = this.tool === "line" && this.drawnLine ? "" : "none";
+        if (!this.drawnLine) return;
+        const { scale, left, top } = this.wholeBox;
+        const [from, to] = this.drawnLine;
+        line.setAttribute("d", `M${left + from.x * scale} ${top + from.y * scale}L${left + to.x * scale} ${top + to.y * scale}`);
       },
       // The picture the crop lies on: the photo as held, or the plane its corners define.
       pictures() {
         const { quarter, mirror, corners } = this.view.lying;
-        const source = corners
+        const source = corners && !this.squaring
           ? `${this.path}/plane?edge=2048&of=${corners}`
           : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}`;
         if (source === this.source) return;
         this.source = source;
-        for (const image of this.$refs.stage.querySelectorAll("[data-part=photo], [data-part=under]")) {
+        for (const image of this.$refs.stage.querySelectorAll("[data-part=photo], [data-part=under], [data-part=lens-photo]")) {
           image.setAttribute("href", source);
         }
       },
@@ -202,7 +226,10 @@ document.addEventListener("alpine:init", () => {
         const edge = Math.round(
           Math.max(this.pieceBox.width, this.pieceBox.height) * Math.min(2, window.devicePixelRatio),
         );
-        const of = () => String([this.view.crop, this.view.placement.angle, this.view.asked.width, this.view.asked.height, this.view.finish]);
+        const of = () => {
+          const { crop, lying, asked, finish, ground } = this.view;
+          return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, asked.width, asked.height, finish, ground]);
+        };
         const crop = of();
         const marks = this.marking && this.view.marks_for !== null;
         const source = `${this.path}/preview?edge=${Math.min(1600, Math.max(64, edge))}&marks=${marks}&of=${encodeURIComponent(crop)}`;
@@ -224,23 +251,46 @@ document.addEventListener("alpine:init", () => {
 
       grabWhole(event) {
         const scale = this.wholeBox.scale;
-        const corner = event.target.closest("[data-corner]")?.dataset.corner;
-        if (corner) {
-          const { x, y } = onPhoto(this.view, ...CORNERS[corner]);
+        if (this.tool === "line") return this.grabLine(event);
+        if (this.tool === "pick") return void this.pick(event);
+        if (this.squaring) {
+          const name = event.target.closest("[data-square]")?.dataset.square;
+          return name ? this.grabCorner(name) : null;
+        }
+        const at = event.target.closest("[data-at]")?.dataset.at;
+        if (at) {
+          const { x, y } = handleAt(this.view, at);
           return Object.assign(
             (dx, dy, now) => ({
-              kind: "corner",
-              corner,
+              kind: "pull",
+              at,
               x: x + dx / scale,
               y: y + dy / scale,
               centre: now.altKey,
               hold_ratio: now.shiftKey,
             }),
-            { corner },
+            { corner: at },
           );
         }
-        if (!event.target.closest("[data-part=crop]")) return null;
+        if (!event.target.closest("[data-part=crop]")) return this.grabFresh(event);
         return (dx, dy) => ({ kind: "move", dx: dx / scale, dy: dy / scale });
+      },
+      // Beside the crop: a fresh one.
+      grabFresh(event) {
+        const { x, y } = pointerOn(this.$refs.whole, this.wholeBox, event);
+        const { scale } = this.wholeBox;
+        return Object.assign(
+          (dx, dy, now) => ({
+            kind: "draw",
+            x0: x,
+            y0: y,
+            x1: x + dx / scale,
+            y1: y + dy / scale,
+            centre: now.altKey,
+            hold_ratio: now.shiftKey,
+          }),
+          { corner: "fresh" },
+        );
       },
       grabPiece() {
         const { across, along } = this.pieceBox;
@@ -276,6 +326,9 @@ document.addEventListener("alpine:init", () => {
         if (!answer) return this.leave();
         this.still(false);
         this.moving = false;
+        this.lens = null;
+        this.drawnLine = null;
+        if (this.tool === "line") this.use("line");
         this.show(answer);
         this.measure(answer);
         this.spoken = this.view.sentence;
@@ -350,18 +403,27 @@ document.addEventListener("alpine:init", () => {
         }
       },
       typed(event) {
-        const fields = event.target.name ? [event.target] : ["left", "top", "width"].map((n) => this.$refs[n]);
-        const gesture = { kind: "type" };
+        const names = ["left", "top", "width", "height"];
+        const fields = event.target.name ? [event.target] : names.slice(0, 3).map((n) => this.$refs[n]);
+        const gesture = { kind: "type", unit: this.unit };
         for (const field of fields) {
           const value = Number(field.value.trim().replace(",", "."));
           if (!Number.isFinite(value) || field.value.trim() === "") {
-            this.trouble = `“${field.value}” is not a number of photo pixels. Write it like 412.5.`;
+            this.trouble = `“${field.value}” is not a number. Write it like 412.5.`;
             return;
           }
           gesture[field.name] = value;
         }
         if (document.activeElement?.form) document.activeElement.blur();
         this.keep(gesture);
+      },
+
+      get units() {
+        return Object.keys(this.view.typed);
+      },
+      setUnit(event) {
+        this.unit = event.target.value;
+        this.draw();
       },
 
       // --- going on
@@ -439,7 +501,10 @@ document.addEventListener("alpine:init", () => {
           return;
         }
         if (event.key === "Escape") {
-          for (const drag of this.drags) if (drag.busy()) drag.leave();
+          const busy = this.drags.filter((drag) => drag.busy());
+          for (const drag of busy) drag.leave();
+          this.drawnLine = null;
+          if (!busy.length && this.tool) this.use(this.tool);
           return;
         }
         if (event.ctrlKey || event.metaKey || event.altKey || target.matches("input, select, textarea")) return;
@@ -448,6 +513,8 @@ document.addEventListener("alpine:init", () => {
         if (event.key in arrows) {
           event.preventDefault();
           const [dx, dy] = arrows[event.key];
+          const corner = this.squaring && target.closest("[data-square]")?.dataset.square;
+          if (corner) return this.nudgeCorner(corner, dx * far, dy * far);
           this.small.add({ kind: "nudge", dx: dx * far, dy: dy * far });
           return;
         }
@@ -461,6 +528,10 @@ document.addEventListener("alpine:init", () => {
           j: () => this.go(this.$root.dataset.after),
           k: () => this.go(this.$root.dataset.before),
           t: () => this.turn(),
+          l: () => this.useLine(),
+          q: () => this.useSquare(),
+          d: () => this.stepLines(event.shiftKey ? -1 : 1),
+          f: () => this.flipLines(),
           s: () => this.nextShade(),
           w: () => {
             this.tone = TONES[(TONES.indexOf(this.tone) + 1) % TONES.length];
@@ -479,11 +550,11 @@ document.addEventListener("alpine:init", () => {
         }
       },
     };
-    for (const part of [measuring, looking]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
+    for (const part of [measuring, looking, levelling, grounding, lining]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
     return bench;
   });
 });
 
-function figure(value) {
-  return String(Math.round(value * 10) / 10);
+function figure(value, places = 1) {
+  return String(Number(value.toFixed(places)));
 }

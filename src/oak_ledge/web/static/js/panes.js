@@ -33,6 +33,62 @@ export function onPhoto(view, u, v) {
 }
 
 export const CORNERS = { nw: [0, 0], ne: [1, 0], se: [1, 1], sw: [0, 1] };
+const EDGES = { n: ["nw", "ne"], e: ["ne", "se"], s: ["se", "sw"], w: ["sw", "nw"] };
+
+// The middle of a corner or an edge of the crop, on the photo.
+export function handleAt(view, name) {
+  const ends = (EDGES[name] ?? [name]).map((corner) => CORNERS[corner]);
+  const u = ends.reduce((sum, end) => sum + end[0], 0) / ends.length;
+  const v = ends.reduce((sum, end) => sum + end[1], 0) / ends.length;
+  return onPhoto(view, u, v);
+}
+
+// Where the pointer is, in photo pixels.
+export function pointerOn(svg, box, event) {
+  const pane = svg.getBoundingClientRect();
+  return {
+    x: (event.clientX - pane.left - box.left) / box.scale,
+    y: (event.clientY - pane.top - box.top) / box.scale,
+  };
+}
+
+// The unit square, laid over a rectangle.
+const over = (rect) => `translate(${rect.x} ${rect.y}) scale(${rect.width} ${rect.height})`;
+
+const groundFill = (view) => (view.ground.startsWith("#") ? view.ground : "url(#from-photo)");
+
+// The photo as held, four corners on it, and a lens at the one in hand.
+export function drawSquare(svg, quad, held, lens) {
+  const all = standing(held[0], held[1], svg.clientWidth - 48, svg.clientHeight - 44, 24, 22);
+  const { scale } = all;
+  const box = { scale, left: all.left, top: all.top };
+  put(part(svg, "photo"), { x: all.left, y: all.top, width: all.width, height: all.height });
+  const at = quad.map(([x, y]) => ({ x: all.left + x * scale, y: all.top + y * scale }));
+  put(part(svg, "quad"), { d: `M${at.map((one) => `${one.x} ${one.y}`).join("L")}z` });
+  Object.keys(CORNERS).forEach((name, n) => {
+    put(svg.querySelector(`[data-square=${name}]`), { transform: `translate(${at[n].x} ${at[n].y})` });
+  });
+  const glass = part(svg, "lens");
+  const n = Object.keys(CORNERS).indexOf(lens);
+  glass.style.display = n < 0 ? "none" : "";
+  if (n < 0) return box;
+  const [x, y] = quad[n];
+  const seen = LENS / (LENS_SCALE * Math.max(scale, 0.5));
+  put(glass, {
+    x: at[n].x > svg.clientWidth / 2 ? at[n].x - LENS - 24 : at[n].x + 24,
+    y: at[n].y > svg.clientHeight / 2 ? at[n].y - LENS - 24 : at[n].y + 24,
+    viewBox: `${x - seen / 2} ${y - seen / 2} ${seen} ${seen}`,
+  });
+  put(part(svg, "lens-photo"), { x: 0, y: 0, width: held[0], height: held[1] });
+  for (const name of ["lens-back", "lens-rim"]) {
+    put(part(svg, name), { x: x - seen / 2, y: y - seen / 2, width: seen, height: seen });
+  }
+  put(part(svg, "lens-cross"), { d: `M${x - seen} ${y}H${x + seen}M${x} ${y - seen}V${y + seen}` });
+  return box;
+}
+
+const LENS = 110; // CSS pixels of its edge
+const LENS_SCALE = 4; // how much larger it shows than the pane
 
 // All that the left pane must show: the photo, and the crop where it reaches beyond.
 export function extentOf(view, held) {
@@ -70,14 +126,20 @@ export function drawWhole(svg, view, held, extent) {
   const transform = `rotate(${view.placement.angle} ${crop.x + crop.width / 2} ${crop.y + crop.height / 2})`;
   put(part(svg, "photo"), photo);
   put(part(svg, "clip"), photo);
-  put(part(svg, "ground"), { ...crop, transform, fill: view.ground });
+  put(part(svg, "ground"), { ...crop, transform, fill: groundFill(view) });
   put(part(svg, "edge"), { ...crop, transform });
   put(part(svg, "crop"), { ...crop, transform });
+  put(part(svg, "lines"), { transform: `${transform} ${over(crop)}` });
+  for (const [name, [from, to]] of Object.entries(EDGES)) {
+    const ends = [CORNERS[from], CORNERS[to]].map(([u, v]) => onPhoto(view, u, v));
+    const [a, b] = ends.map((at) => ({ x: box.left + at.x * scale, y: box.top + at.y * scale }));
+    put(svg.querySelector(`[data-at=${name}]`), { x1: a.x, y1: a.y, x2: b.x, y2: b.y });
+  }
   const corners = Object.entries(CORNERS).map(([name, [u, v]]) => {
     const at = onPhoto(view, u, v);
     const x = box.left + at.x * scale;
     const y = box.top + at.y * scale;
-    put(svg.querySelector(`[data-corner=${name}]`), { transform: `translate(${x.toFixed(2)} ${y.toFixed(2)})` });
+    put(svg.querySelector(`[data-at=${name}]`), { transform: `translate(${x.toFixed(2)} ${y.toFixed(2)})` });
     return `${x} ${y}`;
   });
   put(part(svg, "shade"), { d: `${outline(box.left, box.top, box.width, box.height)}M${corners.join("L")}z` });
@@ -109,7 +171,8 @@ export function drawPiece(svg, view, held, lengths) {
   const along = box.height / view.crop[3];
   put(part(svg, "cast"), { ...frame, x: box.left + 3, y: box.top + 4 });
   put(part(svg, "window"), { ...frame, viewBox: `0 0 ${box.width} ${box.height}` });
-  put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: view.ground });
+  put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: groundFill(view) });
+  put(part(svg, "lines"), { transform: over(frame) });
   put(part(svg, "under"), {
     x: -view.crop[0] * across,
     y: -view.crop[1] * along,

@@ -1,0 +1,108 @@
+// The Level station: a line drawn, an angle, quarters, mirror, and four corners squared up.
+
+import { pointerOn } from "./panes.js";
+
+const INSET = 0.15; // where corners begin: so far in from the photo's edges
+const NAMES = ["nw", "ne", "se", "sw"];
+
+// What the page holds of it; the bench takes it over, getters and all.
+export const levelling = {
+  tool: null, // what the next drag on the whole photo does: null, "line", "square", "pick"
+  quad: null,
+  lens: null,
+
+  use(tool) {
+    this.tool = this.tool === tool ? null : tool;
+    this.$refs.whole.dataset.tool = this.tool ?? "";
+    this.trouble = "";
+    this.redraw();
+  },
+  get lineWord() {
+    return this.tool === "line" ? "Now draw it on the photo" : "Draw a line";
+  },
+  get squareWord() {
+    return this.tool === "square" ? "Done" : "Square up";
+  },
+  get squaring() {
+    return this.tool === "square";
+  },
+  get isSquared() {
+    return this.view.lying.corners !== null;
+  },
+  get squaredWord() {
+    if (this.view.squared) return this.view.squared;
+    return this.squaring ? "Set the corners of what should be a rectangle, or take them as they are." : "";
+  },
+  useLine() {
+    this.station = "Level";
+    this.use("line");
+  },
+  grabLine(event) {
+    const from = pointerOn(this.$refs.whole, this.wholeBox, event);
+    return (dx, dy) => {
+      const { scale } = this.wholeBox;
+      const to = { x: from.x + dx / scale, y: from.y + dy / scale };
+      this.drawnLine = [from, to];
+      return { kind: "level", x0: from.x, y0: from.y, x1: to.x, y1: to.y };
+    };
+  },
+  slideAngle(event) {
+    this.hands.during({ kind: "turn_to", angle: Number(event.target.value) });
+  },
+  setAngle(event) {
+    const angle = Number(event.target.value.trim().replace(",", ".").replace("°", ""));
+    if (!Number.isFinite(angle) || event.target.value.trim() === "") {
+      this.trouble = `“${event.target.value}” is not an angle. Write degrees, like 2.5 or −0.35.`;
+      return;
+    }
+    event.target.blur();
+    this.keep({ kind: "turn_to", angle });
+  },
+  quarter(event) {
+    this.keep({ kind: "quarter", by: Number(event.currentTarget.dataset.by) });
+  },
+  mirror() {
+    this.keep({ kind: "mirror" });
+  },
+
+  // --- four corners
+
+  useSquare() {
+    this.station = "Level";
+    const [wide, high] = this.view.photo_held;
+    const [x, y] = [wide * INSET, high * INSET];
+    this.quad = this.view.lying.corners ?? [[x, y], [wide - x, y], [wide - x, high - y], [x, high - y]];
+    this.use("square");
+  },
+  takeCorners() {
+    this.keep({ kind: "square", corners: this.quad });
+  },
+  leaveSquare() {
+    if (this.squaring) this.use("square");
+    this.keep({ kind: "square", corners: null });
+  },
+  withCorner(name, x, y) {
+    return this.quad.map((corner, n) => (NAMES[n] === name ? [x, y] : corner));
+  },
+  grabCorner(name) {
+    const [x, y] = this.quad[NAMES.indexOf(name)];
+    return Object.assign(
+      (dx, dy) => {
+        const { scale } = this.wholeBox;
+        this.quad = this.withCorner(name, x + dx / scale, y + dy / scale);
+        this.lens = name;
+        this.draw();
+        return { kind: "square", corners: this.quad };
+      },
+      { corner: name },
+    );
+  },
+  nudgeCorner(name, dx, dy) {
+    const [x, y] = this.quad[NAMES.indexOf(name)];
+    this.quad = this.withCorner(name, x + dx, y + dy);
+    this.lens = name;
+    this.draw();
+    clearTimeout(this.cornerRest);
+    this.cornerRest = setTimeout(() => this.takeCorners(), 350);
+  },
+};

@@ -1,0 +1,164 @@
+"""The bench's own tools in a real browser: drawing afresh, edges, levelling, squaring up, ground, lines."""
+
+from __future__ import annotations
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
+
+from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
+    bench,
+    box,
+    crop_of,
+    drag,
+    find,
+    get,
+    kept,
+    open_bench,
+    text,
+    wait,
+)
+
+pytestmark = pytest.mark.browser
+
+
+def open_station(browser, name):
+    find(browser, f"[data-station={name}]").click()
+    wait(browser, lambda: find(browser, f".station.is-{name.lower()} .tools").is_displayed())
+
+
+def from_point(browser, share_x, share_y):
+    """Move to a point of the whole photo, by shares of its edges."""
+    photo = box(browser, "photo")
+    pane = find(browser, ".whole").rect
+    x = photo[0] + share_x * photo[2] - pane["width"] / 2
+    y = photo[1] + share_y * photo[3] - pane["height"] / 2
+    return ActionChains(browser, duration=20).move_to_element_with_offset(
+        find(browser, ".whole"), round(x), round(y)
+    )
+
+
+def test_a_crop_is_drawn_afresh_beside_the_old_one_and_its_edges_are_dragged(browser, bench):  # noqa: F811
+    address, at = bench  # (350, 200, 500, 400) of 1200 × 800
+    scale = box(browser, "photo")[2] / 1200
+    from_point(browser, 0.05, 0.1).click_and_hold().move_by_offset(80, 20).move_by_offset(
+        80, 20
+    ).release().perform()
+    drawn = kept(browser, address, at, 2)
+    assert drawn[:2] == pytest.approx([60, 80], abs=2 / scale)
+    assert drawn[2] == pytest.approx(160 / scale, abs=3 / scale)
+    assert drawn[3] == pytest.approx(drawn[2] * 4 / 5)
+    edge = find(browser, "[data-at=e]")
+    drag(browser, edge, 40, 0)
+    wider = kept(browser, address, at, 3)
+    assert wider[0] == pytest.approx(drawn[0])
+    assert wider[2] == pytest.approx(drawn[2] + 40 / scale, abs=3 / scale)
+
+
+def test_figures_are_typed_in_other_units(browser, address, placed):
+    job_id, at = placed("4x5in@150", dpi=(100, 100))
+    open_bench(browser, address, job_id, at)
+    Select(find(browser, ".typed select")).select_by_value("in")
+    wait(browser, lambda: find(browser, "[name=height]").get_attribute("value") == "8")
+    height = find(browser, "[name=height]")
+    height.send_keys(Keys.CONTROL, "a")
+    height.send_keys("4", Keys.ENTER)
+    assert kept(browser, address, at, 1)[2:] == [500, 400]
+
+
+def test_a_drawn_line_levels_live_and_undo_gives_the_former_crop_back(browser, bench):  # noqa: F811
+    address, at = bench
+    before = crop_of(address, at)
+    find(browser, "body").send_keys("l")
+    hold = from_point(browser, 0.2, 0.5).click_and_hold().move_by_offset(100, 5)
+    hold.move_by_offset(100, 5).perform()
+    wait(browser, lambda: "2.8" in text(browser, ".is-level .figure"))
+    assert find(browser, "[data-part=level]").is_displayed()
+    assert get(address, f"/api/placements/{at}")["step"] == 1
+    ActionChains(browser).release().perform()
+    kept(browser, address, at, 2)
+    assert get(address, f"/api/placements/{at}")["lying"]["angle"] == pytest.approx(2.86, abs=0.2)
+    degrees = find(browser, "[aria-label='Angle in degrees']")
+    degrees.send_keys(Keys.CONTROL, "a")
+    degrees.send_keys("-1,25", Keys.ENTER)
+    kept(browser, address, at, 3)
+    assert get(address, f"/api/placements/{at}")["lying"]["angle"] == -1.25
+    for _ in range(2):
+        steps = get(address, f"/api/placements/{at}")["step"]
+        find(browser, ".history .way").click()
+        kept(browser, address, at, steps - 1)
+    assert crop_of(address, at) == before
+
+
+def test_quarters_and_mirror_turn_the_photo_itself(browser, bench):  # noqa: F811
+    address, at = bench
+    open_station(browser, "Level")
+    find(browser, "[data-by='1']").click()
+    kept(browser, address, at, 2)
+    wait(browser, lambda: box(browser, "photo")[3] > box(browser, "photo")[2])
+    assert "quarter=1" in find(browser, ".whole [data-part=photo]").get_attribute("href")
+
+
+def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, bench):  # noqa: F811
+    address, at = bench
+    find(browser, "body").send_keys("q")
+    wait(browser, lambda: find(browser, ".quad").is_displayed())
+    pin = find(browser, "[data-square=nw]")
+    drag(browser, pin, 12, 9, release=False)
+    wait(browser, lambda: "Truly" in text(browser, ".squared"))
+    assert find(browser, "[data-part=lens]").is_displayed()
+    ActionChains(browser).release().perform()
+    kept(browser, address, at, 2)
+    corners = get(address, f"/api/placements/{at}")["lying"]["corners"]
+    assert corners[0][0] > 180
+    browser.execute_script("arguments[0].focus()", pin)
+    ActionChains(browser).send_keys(Keys.ARROW_RIGHT).perform()
+    kept(browser, address, at, 3)
+    nudged = get(address, f"/api/placements/{at}")["lying"]["corners"]
+    assert nudged[0][0] == pytest.approx(corners[0][0] + 1)
+    drag(browser, pin, 400, 250, release=False)  # across the others
+    wait(browser, lambda: "convex" in text(browser, ".bench > .trouble-line"))
+    ActionChains(browser).send_keys(Keys.ESCAPE).release().perform()
+    wait(browser, lambda: get(address, f"/api/placements/{at}")["step"] == 3)
+    find(browser, "body").send_keys("q")
+    wait(
+        browser, lambda: "/plane" in find(browser, ".whole [data-part=photo]").get_attribute("href")
+    )
+    assert "squared up" in text(browser, "#tally")
+
+
+def test_the_crop_reaches_beyond_the_photo_on_a_chosen_ground(browser, bench):  # noqa: F811
+    address, at = bench
+    open_station(browser, "Ground")
+    Select(find(browser, "[aria-label='What fills beyond the photo']")).select_by_value("mirror")
+    assert kept(browser, address, at, 2) == pytest.approx([0, -80, 1200, 960])
+    find(browser, "[aria-label='foot, centre']").click()
+    assert kept(browser, address, at, 3) == pytest.approx([0, -160, 1200, 960])
+    find(browser, ".ground-tools .way").click()
+    from_point(browser, 0.5, 0.5).click().perform()
+    kept(browser, address, at, 4)
+    assert get(address, f"/api/placements/{at}")["ground"].startswith("#")
+    find(browser, ".ground-tools input[type=checkbox]").click()
+    kept(browser, address, at, 5)
+    assert get(address, f"/api/placements/{at}")["own_size"] is not None  # its ground stays chosen
+    assert get(address, f"/api/placements/{at}")["uncovered"] == 0
+
+
+def test_lines_are_cycled_turned_and_remembered(browser, bench):  # noqa: F811
+    body = find(browser, "body")
+    drawn = "return document.querySelector('.piece [data-part=lines] path').getAttribute('d') ?? ''"
+    body.send_keys("d")
+    wait(browser, lambda: browser.execute_script(drawn).count("M") == 4)
+    assert text(browser, ".choices").count("Lines: thirds") == 1
+    for _ in range(4):
+        body.send_keys("d")
+    wait(browser, lambda: "golden spiral" in text(browser, ".choices"))
+    wait(browser, lambda: "C" in browser.execute_script(drawn))
+    first = browser.execute_script(drawn)
+    body.send_keys("f")
+    wait(browser, lambda: browser.execute_script(drawn) not in ("", first))
+    browser.refresh()
+    wait(browser, lambda: "golden spiral" in text(browser, ".choices"))
+    find(browser, "body").send_keys("D")
+    wait(browser, lambda: "both diagonals" in text(browser, ".choices"))
