@@ -162,3 +162,25 @@ def test_lines_are_cycled_turned_and_remembered(browser, bench):  # noqa: F811
     wait(browser, lambda: "golden spiral" in text(browser, ".choices"))
     find(browser, "body").send_keys("D")
     wait(browser, lambda: "both diagonals" in text(browser, ".choices"))
+
+
+def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench):  # noqa: F811
+    address, at = bench  # (350, 200, 500, 400) of 1200 × 800
+    open_station(browser, "Photo")
+    find(browser, ".is-photo .tools .button").click()
+    scale = box(browser, "photo")[2] / 1200
+    from_point(browser, 0.6, 0.4).click_and_hold().move_by_offset(
+        round(240 * scale), round(100 * scale)
+    ).release().perform()  # from (720, 320) to (960, 420): beyond the right edge, 850
+    wait(browser, lambda: "A keep zone is cut: 4" in text(browser, ".notes"))
+    assert "1 keep zone, known to every size" in text(browser, ".is-photo .tools")
+    (zone,) = get(address, f"/api/placements/{at}")["photo"]["keeps"]["zones"]
+    assert (zone["left"], zone["width"]) == pytest.approx((720, 240), abs=3 / scale)
+    assert get(address, f"/api/placements/{at}")["step"] == 1  # marking is no step of the crop
+    find(browser, ".note.is-stop .way").click()
+    moved = kept(browser, address, at, 2)
+    assert moved[0] + moved[2] > zone["left"] + zone["width"]
+    wait(browser, lambda: "keep zone" not in text(browser, ".notes"))
+    open_station(browser, "Photo")
+    find(browser, ".is-photo .tools .way").click()
+    wait(browser, lambda: "Nothing marked" in text(browser, ".is-photo .tools"))

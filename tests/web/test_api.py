@@ -238,3 +238,34 @@ def test_every_route_of_the_contract_is_described(client):
         "/api/deliveries/{delivery_id}/archive",
     ):
         assert path in paths
+
+
+def test_what_must_stay_whole_is_said_once_and_known_to_every_placement(client, tmp_path):
+    path = samples.photo(tmp_path / "quay.jpg", 1200, 800)
+    with path.open("rb") as file:
+        photo = client.post("/api/photos", files={"files": file}).json()["photos"][0]
+    asked = {"name": "e", "photo_ids": [photo["id"]], "size_texts": ["4x5in@100", "600x600px"]}
+    job = client.post("/api/jobs", json=asked).json()
+    one, two = (piece["id"] for piece in job["placements"])
+    move = {"gesture": {"kind": "move", "dx": 100, "dy": 0}, "keep": True}
+    touched = client.post(f"/api/placements/{two}/gesture", json=move).json()
+    zones = {"zones": [{"left": 20, "top": 300, "width": 200, "height": 200}]}
+    told = client.put(f"/api/photos/{photo['id']}/keep-zones", json=zones)
+    assert told.json()["keeps"]["zones"][0]["left"] == 20
+    # one no hand has touched lies around it at once; the other stays, and says so
+    assert client.get(f"/api/placements/{one}").json()["crop"][0] == 0
+    other = client.get(f"/api/placements/{two}").json()
+    assert other["crop"] == touched["crop"]
+    assert "keep-cut" in [note["code"] for note in other["notes"]]
+    mended = client.post(f"/api/placements/{two}/mend", json={"code": "keep-cut"}).json()
+    assert "keep-cut" not in [note["code"] for note in mended["notes"]]
+    assert mended["steps"][-1] == "moved around keep zones"
+    drawn = {"kind": "mark", "x0": 10, "y0": 10, "x1": 90, "y1": 10}
+    kept = client.post(f"/api/placements/{one}/keep-zones", json=drawn)
+    assert (kept.status_code, len(kept.json()["keeps"])) == (201, 2)
+    assert client.delete(f"/api/placements/{one}/keep-zones?number=9").status_code == 422
+    left = client.delete(f"/api/placements/{one}/keep-zones?number=0").json()["keeps"]
+    assert [kind for kind, _ in left] == ["mark"]
+    flat = {"kind": "zone", "x0": 10, "y0": 10, "x1": 10, "y1": 10}
+    assert client.post(f"/api/placements/{one}/keep-zones", json=flat).status_code == 422
+    assert client.put("/api/photos/999/keep-zones", json=zones).status_code == 404

@@ -101,6 +101,12 @@ def check_quad(corners: Sequence[Point]) -> None:
         raise PlacementError(msg)
 
 
+def inverse(matrix: Matrix) -> Matrix:
+    """Give the matrix that maps back."""
+    found: Matrix = np.linalg.inv(matrix).astype(np.float64)
+    return found
+
+
 def at(matrix: Matrix, points: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
     """Map (N, 2) points."""
     mapped = points @ matrix[:, :2].T + matrix[:, 2]

@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.keeping import kept_whole, suggest_around
 from oak_ledge.core.levelling import at_angle, level_angle, mirrored, quartered, squared
 from oak_ledge.core.placements import (
     Corners,
@@ -24,13 +25,13 @@ from oak_ledge.core.placements import (
     keep_inside,
     proportions,
     size_at,
-    suggest,
 )
 from oak_ledge.core.relabelling import relabelled, resampled
 from oak_ledge.core.reshaping import drawn, moved, pulled, scaled, stepped, turned_over, typed
 from oak_ledge.core.sizes import Fill, MethodChoice, SharpenFor, Size, size_from, written_pixels
 from oak_ledge.core.units import CM_PER_INCH, Exact, ExactLength, Pixels
 from oak_ledge.core.values import Value
+from oak_ledge.core.zones import NOTHING, Keeps, as_lain
 
 
 class Move(Value):
@@ -195,6 +196,12 @@ class Ground(Value):
     sit: tuple[float, float] | None = None
 
 
+class KeepWhole(Value):
+    """Move the crop around what must stay whole, loosening it where that is needed."""
+
+    kind: Literal["keep_whole"]
+
+
 class StartAgain(Value):
     """Go back to the suggestion."""
 
@@ -203,7 +210,7 @@ class StartAgain(Value):
 
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Turn | Level | Quarter | Mirror | Square
-    | Ground | Relabel | Resample | Finish | TurnOver | StartAgain,
+    | Ground | KeepWhole | Relabel | Resample | Finish | TurnOver | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 _SIGNS = {"n": (0.0, -1.0), "s": (0.0, 1.0), "w": (-1.0, 0.0), "e": (1.0, 0.0)}
@@ -228,6 +235,7 @@ def gesture_name(gesture: Gesture) -> str:
         "quarter": "photo turned",
         "mirror": "mirrored",
         "ground": "ground chosen",
+        "keep_whole": "moved around keep zones",
         "relabel": "relabelled",
         "resample": "resampled",
         "finish": "finish chosen",
@@ -259,7 +267,9 @@ def in_pixels(gesture: Type, held: Pixels, ppi: float | None) -> Type:
     return Type(kind="type", **told)
 
 
-def apply(size: Size, upright: Pixels, placement: Placement, gesture: Gesture) -> Placement:
+def apply(
+    size: Size, upright: Pixels, placement: Placement, gesture: Gesture, keeps: Keeps = NOTHING
+) -> Placement:
     """Apply a gesture: old placement → new one, ratio exact, inside the photo unless it is extended.
 
     Parameters
@@ -268,6 +278,7 @@ def apply(size: Size, upright: Pixels, placement: Placement, gesture: Gesture) -
     upright : the photo's (width, height), its orientation tag applied
     placement : where it lies now; unchanged
     gesture : what the person did, as a whole since it began
+    keeps : what of the photo must stay whole
 
     Raises
     ------
@@ -275,7 +286,7 @@ def apply(size: Size, upright: Pixels, placement: Placement, gesture: Gesture) -
         If it can't be done, with the reason.
     """
     if isinstance(gesture, StartAgain):
-        return suggest(size, upright)
+        return suggest_around(size, upright, keeps)
     if isinstance(gesture, Quarter):
         return quartered(size, upright, placement, gesture.by)
     if isinstance(gesture, Mirror):
@@ -283,6 +294,9 @@ def apply(size: Size, upright: Pixels, placement: Placement, gesture: Gesture) -
     if isinstance(gesture, Square):
         return squared(size, upright, placement, gesture.corners, gesture.focal)
     at, held = size_at(size, placement), held_at(size, upright, placement)
+    if isinstance(gesture, KeepWhole):
+        shapes = as_lain(keeps, upright, placement, held)
+        return kept_whole(at, held, placement, shapes) if keeps.zones else placement
     if isinstance(gesture, Finish):
         return changed(placement, size=_own(size, _finished(at, gesture)))
     if isinstance(gesture, Ground):

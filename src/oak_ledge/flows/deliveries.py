@@ -79,7 +79,7 @@ def _make_one(
     workspace: Workspace, placed: Placed, file_id: int, delivery_id: int, job: str, number: int,
     now: datetime,
 ) -> None:  # fmt: skip
-    _, noted = compute(placed.size, placed.photo.facts, placed.placement)
+    _, noted = compute(placed.size, placed.photo.facts, placed.placement, keeps=placed.photo.keeps)
     stop = next(stops(noted), None)
     try:
         if stop is not None:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
+from oak_ledge.core.keeping import keep_notes
 from oak_ledge.core.notes import Note, in_order, notes, size_changed
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.proof import Asked, asked_of
 from oak_ledge.core.placements import Corners, Placement, crop_of, held_at, size_at
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.tally import Sides, Tally, tally
+from oak_ledge.core.zones import NOTHING, Keeps
 
 
 class Lying(BaseModel):
@@ -46,19 +48,28 @@ class Figures(BaseModel):
 
 
 def compute(
-    size: Size, photo: PhotoFacts, placement: Placement, saved: Size | None = None
+    size: Size,
+    photo: PhotoFacts,
+    placement: Placement,
+    saved: Size | None = None,
+    keeps: Keeps = NOTHING,
 ) -> tuple[Tally, tuple[Note, ...]]:
     """The tally and the notes of a placement, `size` being the one it lies on."""
     at = size_at(size, placement)
     found = tally(at, held_at(size, photo.held, placement), placement)
     changed = size_changed(size, saved)
-    return found, in_order(notes(at, photo, found), changed)
+    kept = keep_notes(size, photo.held, placement, keeps)
+    return found, in_order(notes(at, photo, found), changed, *kept)
 
 
 def figures(
-    size: Size, photo: PhotoFacts, placement: Placement, saved: Size | None = None
+    size: Size,
+    photo: PhotoFacts,
+    placement: Placement,
+    saved: Size | None = None,
+    keeps: Keeps = NOTHING,
 ) -> Figures:
-    found, noted = compute(size, photo, placement, saved)
+    found, noted = compute(size, photo, placement, saved, keeps)
     at = size_at(size, placement)
     crop = crop_of(at, held_at(size, photo.held, placement), placement)
     return Figures(

@@ -8,8 +8,9 @@ from datetime import datetime
 
 from pydantic import BaseModel
 
+from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.notes import Level
-from oak_ledge.core.placements import face_of, photo_held, size_at, suggest
+from oak_ledge.core.placements import face_of, photo_held, size_at
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
@@ -99,7 +100,7 @@ def start(
             taken.append(photo)
         asked = chosen + written
         layings = [
-            Laying(photo, number, suggest(size, photo.facts.held))
+            Laying(photo, number, suggest_around(size, photo.facts.held, photo.keeps))
             for number, (size, _) in enumerate(asked)
             for photo in taken
         ]
@@ -154,7 +155,7 @@ def _counts(pieces: list[PieceView]) -> dict[str, int]:
 
 def _piece(placed: Placed) -> PieceView:
     facts = placed.photo.facts
-    tally, noted = compute(placed.size, facts, placed.placement, placed.saved)
+    tally, noted = compute(placed.size, facts, placed.placement, placed.saved, placed.photo.keeps)
     printed = None
     if tally.ppi is not None:
         printed = (tally.width / tally.ppi, tally.height / tally.ppi)

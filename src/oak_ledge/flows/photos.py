@@ -16,6 +16,7 @@ from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.photos import look_at
 from oak_ledge.core.tally import measured_lengths
 from oak_ledge.core.units import bytes_words, rounded, shape_words
+from oak_ledge.core.zones import Keeps
 from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import photos
@@ -33,6 +34,8 @@ class PhotoView(BaseModel):
     physical: str | None
     weight: str
     remarks: tuple[str, ...]
+    keeps: Keeps
+    """what must stay whole, in upright photo pixels"""
 
 
 class Refused(BaseModel):
@@ -112,6 +115,7 @@ def photo_view(photo: Photo) -> PhotoView:
         physical=physical,
         weight=bytes_words(facts.bytes),
         remarks=facts.remarks + turned_remark(facts),
+        keeps=photo.keeps,
     )
 
 

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from oak_ledge.core.gestures import (
     Gesture,
+    KeepWhole,
     Square,
     Type,
     TypedUnit,
@@ -16,6 +17,7 @@ from oak_ledge.core.gestures import (
     gesture_name,
     in_pixels,
 )
+from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.notes import in_order, over_limit, unit_slip
 from oak_ledge.core.pixels.sharpen import sharpening_of
 from oak_ledge.core.pixels.weight import estimate, fitting_quality
@@ -30,7 +32,6 @@ from oak_ledge.core.placements import (
     photo_held,
     size_at,
     squared_up,
-    suggest,
 )
 from oak_ledge.core.size_text import (
     METHOD_WORDS,
@@ -54,6 +55,7 @@ from oak_ledge.core.sizes import (
 from oak_ledge.core.squaring import square_words
 from oak_ledge.core.tally import insets, output_edges, output_lengths
 from oak_ledge.core.units import CM_PER_INCH, Pixels, bytes_words, plain, rounded
+from oak_ledge.core.zones import Shape, as_lain
 from oak_ledge.flows import previews
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import is_relabelled
@@ -110,6 +112,8 @@ class Live(Figures):
     """the crop may reach beyond the photo"""
     ground: str
     """what fills there: a colour, or what of the photo"""
+    keeps: tuple[Shape, ...]
+    """zones and lines that must stay whole, where the crop is meant"""
     squared: str | None
     """what four corners go round, in words"""
     typed: dict[TypedUnit, tuple[str, str, str, str]]
@@ -181,7 +185,7 @@ def _view(workspace: Workspace, session: Session, placed: Placed) -> PlacementVi
 def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
     facts, size = placed.photo.facts, size_at(placed.size, placement)
-    found = figures(placed.size, facts, placement, placed.saved)
+    found = figures(placed.size, facts, placement, placed.saved, placed.photo.keeps)
     held = held_at(placed.size, facts.held, placement)
     crop = crop_of(size, held, placement)
     asked = asked_pixels(size, held, placement)
@@ -205,6 +209,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         insets=insets(size, asked),
         beyond=size.differ == "extend",
         ground=size.ground,
+        keeps=as_lain(placed.photo.keeps, facts.held, placement, held),
         squared=_squared_words(placement, facts.held, held),
         typed=_typed(crop, held, facts.ppi),
         method=size.method,
@@ -291,10 +296,13 @@ def _output(size: Size, asked: Pixels, about: int | None) -> Output:
 def tell(workspace: Workspace, placement_id: int, gesture: Gesture) -> Live:
     """Answer a gesture while it is being made; nothing is kept."""
     placed = load(workspace, placement_id)
-    held = placed.photo.facts.held
-    return live(
-        workspace, placed, apply(placed.size, held, placed.placement, _meant_by(placed, gesture))
-    )
+    return live(workspace, placed, _applied(placed, gesture))
+
+
+def _applied(placed: Placed, gesture: Gesture) -> Placement:
+    photo = placed.photo
+    meant = _meant_by(placed, gesture)
+    return apply(placed.size, photo.facts.held, placed.placement, meant, photo.keeps)
 
 
 def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
@@ -312,8 +320,7 @@ def keep(workspace: Workspace, placement_id: int, gesture: Gesture, now: datetim
     """Keep a gesture as one step of the history; one that changes nothing is no step."""
     with transaction(workspace.sessions) as session:
         placed = _find(session, placement_id)
-        meant = _meant_by(placed, gesture)
-        placement = apply(placed.size, placed.photo.facts.held, placed.placement, meant)
+        placement = _applied(placed, gesture)
         if placement != placed.placement:
             placed = placements.keep(session, placed.id, placement, gesture_name(gesture), now)
         return _view(workspace, session, placed)
@@ -350,9 +357,10 @@ def settle(workspace: Workspace, placement_id: int, now: datetime) -> PlacementV
 
 
 def mend(workspace: Workspace, placement_id: int, code: str, now: datetime) -> PlacementView:
-    """Take a note's one step: the size likely meant, or the one the library holds now.
+    """Take a note's one step: the size likely meant, the one the library holds now, or the crop
+    moved around what must stay whole.
 
-    The job's own copy of the size changes, so every photo the job has on it is laid anew; the
+    A job's own copy of the size changes, so every photo the job has on it is laid anew; the
     library stays as it is.
 
     Raises
@@ -360,12 +368,14 @@ def mend(workspace: Workspace, placement_id: int, code: str, now: datetime) -> P
     AskedError
         If the placement has no such note, or the note no such step.
     """
+    if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
+        return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now)
     with transaction(workspace.sessions) as session:
         placed = _find(session, placement_id)
         size = _meant(placed, code)
         same = size == placed.saved
         for other in jobs.change_size(session, placed.job_size_id, size, still_saved=same):
-            laid = suggest(size, other.photo.facts.held)
+            laid = suggest_around(size, other.photo.facts.held, other.photo.keeps)
             placements.begin_again(session, other.id, laid, "suggested on the new size", now)
         return _view(workspace, session, _find(session, placement_id))
 

@@ -14,6 +14,7 @@ from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from oak_ledge.core.photo_facts import PhotoFacts, PhotoFormat
+from oak_ledge.core.zones import NOTHING, Keeps
 from oak_ledge.store.folders import sync_folder
 from oak_ledge.store.tables import PhotoRow
 
@@ -30,6 +31,7 @@ class Photo:
     hash: str
     name: str
     facts: PhotoFacts
+    keeps: Keeps = NOTHING
 
 
 def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str, int]:
@@ -80,5 +82,11 @@ def add(session: Session, digest: str, name: str, facts: PhotoFacts, now: dateti
     return photo_of(session.scalars(select(PhotoRow).where(PhotoRow.hash == digest)).one())
 
 
+def set_keeps(session: Session, photo_id: int, keeps: Keeps) -> None:
+    """Say what of a photo must stay whole."""
+    session.get_one(PhotoRow, photo_id).keeps = keeps
+    session.flush()
+
+
 def photo_of(row: PhotoRow) -> Photo:
-    return Photo(row.id, row.hash, row.name, row.facts)
+    return Photo(row.id, row.hash, row.name, row.facts, row.keeps)

@@ -66,6 +66,12 @@ def find(session: Session, placement_id: int) -> Placed | None:
     return placed_of(row)
 
 
+def of_photo(session: Session, photo_id: int) -> list[Placed]:
+    """Every placement of a photo, in every job."""
+    rows = WHOLE.join(PlacementRow.job_photo).where(JobPhotoRow.photo_id == photo_id)
+    return [placed_of(row) for row in session.scalars(rows.order_by(PlacementRow.id))]
+
+
 def keep(
     session: Session, placement_id: int, placement: Placement, what: str, now: datetime
 ) -> Placed:

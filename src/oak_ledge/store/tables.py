@@ -9,6 +9,7 @@ from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.proof import Asked, Measured
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.sizes import Size
+from oak_ledge.core.zones import Keeps
 from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short
 
 
@@ -18,6 +19,7 @@ class PhotoRow(Base):
     hash: Mapped[short] = mapped_column(unique=True)
     name: Mapped[short]
     facts: Mapped[PhotoFacts] = mapped_column(AsJson(PhotoFacts))
+    keeps: Mapped[Keeps] = mapped_column(AsJson(Keeps), server_default="{}")
     added: Mapped[moment]
 
 

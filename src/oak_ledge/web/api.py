@@ -13,13 +13,15 @@ from oak_ledge.core.lines import KINDS, LineKind, lines
 from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.pixels.tones import Edge as Side
 from oak_ledge.core.placements import Placement
-from oak_ledge.flows import close, deliveries, jobs, photos, placements, previews, sizes
+from oak_ledge.core.zones import Keeps
+from oak_ledge.flows import close, deliveries, jobs, photos, placements, previews, sizes, zones
 from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.jobs import JobView
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.placements import Live, PlacementView
 from oak_ledge.flows.previews import Beyond, Tone
 from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
+from oak_ledge.flows.zones import Marked
 from oak_ledge.web.types import (
     DeliveryAsked,
     GestureAsked,
@@ -54,6 +56,26 @@ def photo_preview(
     photo = photos.find_photo(here, photo_id)
     path = previews.held_preview(here, photo, edge, quarter=quarter, mirror=mirror)
     return FileResponse(path, media_type="image/jpeg", headers=KEEP)
+
+
+@router.put("/photos/{photo_id}/keep-zones")
+def keep_zones(photo_id: int, keeps: Keeps, here: Here, now: Now) -> PhotoView:
+    """All that must stay whole of a photo, in its upright pixels."""
+    return zones.set_keeps(here, photo_id, keeps, now)
+
+
+@router.post("/placements/{placement_id}/keep-zones", status_code=201)
+def mark_zone(placement_id: int, drawn: Marked, here: Here, now: Now) -> PlacementView:
+    """Mark a zone or a line on the photo, drawn where this placement's crop is meant."""
+    return zones.mark(here, placement_id, drawn, now)
+
+
+@router.delete("/placements/{placement_id}/keep-zones")
+def forget_zone(
+    placement_id: int, here: Here, now: Now, number: Annotated[int | None, Query(ge=0)] = None
+) -> PlacementView:
+    """Forget one zone or line of the photo, or all."""
+    return zones.forget(here, placement_id, number, now)
 
 
 @router.post("/photos/{photo_id}/keep-size", status_code=201)

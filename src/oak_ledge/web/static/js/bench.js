@@ -8,6 +8,7 @@ import { grounding } from "./grounds.js";
 import { levelling } from "./level.js";
 import { lining } from "./lines.js";
 import { measuring } from "./measures.js";
+import { keeping } from "./zones.js";
 
 const STEP = 1.02;
 const TONES = ["light", "mid", "dark"];
@@ -67,7 +68,7 @@ document.addEventListener("alpine:init", () => {
             tell(gesture);
           },
           kept: (gesture) => this.keep(gesture),
-          left: () => this.leave(),
+          left: () => (this.drawnZone ? this.keepZone() : this.leave()),
         };
         this.hands = hands;
         this.small = gathering(hands);
@@ -181,6 +182,7 @@ document.addEventListener("alpine:init", () => {
         if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens);
         else this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent);
         this.drawHand();
+        this.drawZones();
         this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges);
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
         this.pieceScale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file; the photo moves`;
@@ -253,6 +255,7 @@ document.addEventListener("alpine:init", () => {
         const scale = this.wholeBox.scale;
         if (this.tool === "line") return this.grabLine(event);
         if (this.tool === "pick") return void this.pick(event);
+        if (this.tool === "zone" || this.tool === "mark") return this.grabZone(event);
         if (this.squaring) {
           const name = event.target.closest("[data-square]")?.dataset.square;
           return name ? this.grabCorner(name) : null;
@@ -502,6 +505,7 @@ document.addEventListener("alpine:init", () => {
         }
         if (event.key === "Escape") {
           const busy = this.drags.filter((drag) => drag.busy());
+          this.drawnZone = null;
           for (const drag of busy) drag.leave();
           this.drawnLine = null;
           if (!busy.length && this.tool) this.use(this.tool);
@@ -550,7 +554,7 @@ document.addEventListener("alpine:init", () => {
         }
       },
     };
-    for (const part of [measuring, looking, levelling, grounding, lining]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
+    for (const part of [measuring, looking, levelling, grounding, lining, keeping]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
     return bench;
   });
 });

@@ -22,7 +22,7 @@ export function dragging(svg, start, { during, kept, left }) {
       else dx = 0;
     }
     drag.last = drag.gesture(dx, dy, event);
-    during(drag.last);
+    if (drag.last) during(drag.last); // what is only drawn is told once it is let go, by `left`
   });
   const end = (event, keep) => {
     if (!drag || (event && event.pointerId !== drag.id)) return;

@@ -1,0 +1,255 @@
+"""Laying a crop around what must stay whole, and the notes where it does not (rules, section 8)."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from math import hypot
+
+import numpy as np
+
+from oak_ledge.core.geometry import (
+    Point,
+    area,
+    at,
+    crop_matrix,
+    inverse,
+    overlap,
+    rectangle,
+    turned,
+)
+from oak_ledge.core.notes import Note
+from oak_ledge.core.placements import (
+    Crop,
+    Placement,
+    asked_pixels,
+    changed,
+    crop_of,
+    held_at,
+    keep_inside,
+    proportions,
+    size_at,
+    suggest,
+    widest,
+)
+from oak_ledge.core.reshaping import resized
+from oak_ledge.core.sizes import Size, Turned, WindowShape
+from oak_ledge.core.tally import insets
+from oak_ledge.core.units import Pixels, rounded
+from oak_ledge.core.zones import Keeps, Shape, as_lain
+
+ROOM = 0.04  # of the crop's shorter edge: the breathing room a suggestion gives
+NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
+SLIVER = 0.03  # of the edge across: so narrow a strip beside a zone looks like a slip
+ALONG = 0.01  # of the shorter edge: an edge so near to a line runs along it
+HAIR = 1e-6
+Box = tuple[float, float, float, float]
+"""Left, top, right, bottom."""
+
+
+def suggest_around(
+    size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None = None
+) -> Placement:
+    """Give the first suggestion: the largest crop, laid about what must stay whole."""
+    first = suggest(size, upright, turned_to)
+    shapes = as_lain(keeps, upright, first, upright)
+    if size.differ == "extend" or not any(kind == "zone" for kind, _ in shapes):
+        return first
+    left, top, right, bottom = _union(shapes)
+    centred = changed(first, cx=(left + right) / 2, cy=(top + bottom) / 2)
+    across, along = _hidden(size, upright, first)
+    if across == along == 0:
+        return keep_inside(size, upright, centred)
+    return kept_whole(size, upright, keep_inside(size, upright, centred), shapes)
+
+
+def kept_whole(
+    size: Size, held: Pixels, placement: Placement, shapes: tuple[Shape, ...]
+) -> Placement:
+    """Slide a crop so that all zones lie in what will be seen, with room; loosen it where needed."""
+    frame = [
+        turned(x - placement.cx, y - placement.cy, -placement.angle) for x, y in _points(shapes)
+    ]
+    left, top = (min(point[axis] for point in frame) for axis in (0, 1))
+    right, bottom = (max(point[axis] for point in frame) for axis in (0, 1))
+    hidden = _hidden(size, held, placement)
+    across, along = ratio = proportions(size, held, placement)
+    high = along / across
+    room = ROOM * min(1.0, high)  # of the width
+    needed = max(
+        _needed(right - left, 1 - 2 * hidden[0] - 2 * room),
+        _needed(bottom - top, high * (1 - 2 * hidden[1]) - 2 * room),
+    )
+    if needed > placement.width and not isinstance(size.shape, WindowShape):
+        most = widest(size, held, ratio, placement.angle)
+        placement = resized(size, held, placement, min(needed * (1 + 1e-9), most))
+    crop = crop_of(size, held, placement)
+    free = room * crop.width
+    dx = _slide(left, right, crop.width * (0.5 - hidden[0]), free)
+    dy = _slide(top, bottom, crop.height * (0.5 - hidden[1]), free)
+    step = turned(dx, dy, placement.angle)
+    moved = changed(placement, cx=placement.cx + step[0], cy=placement.cy + step[1])
+    return keep_inside(size, held, moved)
+
+
+def _needed(extent: float, share: float) -> float:
+    return extent / share if share > 0 else float("inf")
+
+
+def _slide(low: float, high: float, reach: float, free: float) -> float:
+    """Give the smallest step that brings low…high inside ±reach, with free room where there is."""
+    free = max(0.0, min(free, reach - (high - low) / 2))
+    least, most = high + free - reach, low - free + reach
+    return (low + high) / 2 if least > most else min(max(0.0, least), most)
+
+
+def _hidden(size: Size, held: Pixels, placement: Placement) -> tuple[float, float]:
+    """Give the shares across and along that bleed, lip or mat take from each side."""
+    found = insets(size, asked_pixels(size, held, placement))
+    return (0.0, 0.0) if found is None else found[1]
+
+
+def _points(shapes: tuple[Shape, ...]) -> list[Point]:
+    return [point for kind, points in shapes if kind == "zone" for point in points]
+
+
+def _union(shapes: tuple[Shape, ...]) -> Box:
+    xs, ys = zip(*_points(shapes), strict=True)
+    return min(xs), min(ys), max(xs), max(ys)
+
+
+def keep_notes(
+    size: Size, upright: Pixels, placement: Placement, keeps: Keeps
+) -> tuple[Note | None, ...]:
+    """Give the notes on what must stay whole: the worst of the zones, and of the lines."""
+    if not keeps.zones and not keeps.marks:
+        return ()
+    at_work, held = size_at(size, placement), held_at(size, upright, placement)
+    shapes = as_lain(keeps, upright, placement, held)
+    crop = crop_of(at_work, held, placement)
+    hidden = _hidden(at_work, held, placement)
+    zones = [_in_crop(points, crop) for kind, points in shapes if kind == "zone"]
+    marks = [_in_crop(points, crop) for kind, points in shapes if kind == "mark"]
+    return (
+        keep_cut(zones) or keep_hidden(zones, hidden) or keep_edge(zones, crop),
+        cut_line(marks, crop),
+        sliver(zones, crop),
+    )
+
+
+def _in_crop(points: tuple[Point, ...], crop: Crop) -> list[Point]:
+    """Give points as shares of the crop."""
+    matrix = crop_matrix(crop.left, crop.top, crop.width, crop.height, crop.angle, (1, 1))
+    found = at(inverse(matrix), np.array(points, np.float64))
+    return [(float(u), float(v)) for u, v in found]
+
+
+def _gaps(zone: list[Point]) -> dict[str, float]:
+    """Give how far a zone lies from each edge, as shares; below 0 it is beyond."""
+    us, vs = zip(*zone, strict=True)
+    return {"left": min(us), "top": min(vs), "right": 1 - max(us), "bottom": 1 - max(vs)}
+
+
+def keep_cut(zones: list[list[Point]]) -> Note | None:
+    """Stop where a zone is cut, saying how much of it, and where."""
+    worst, sides = 0.0, ""
+    for zone in zones:
+        gaps = _gaps(zone)
+        if min(gaps.values()) >= -HAIR:
+            continue
+        lost = 1 - overlap(zone, rectangle(1, 1)) / max(area(zone), 1e-12)
+        if lost > worst:
+            worst, sides = lost, _sides([name for name, gap in gaps.items() if gap < -HAIR])
+    if worst <= HAIR:
+        return None
+    share = rounded(worst * 100, 0 if worst > 0.01 else 1)
+    return _note(
+        "stop", "keep-cut", f"A keep zone is cut: {share} % of it lies beyond the {sides}."
+    )
+
+
+def keep_hidden(zones: list[list[Point]], hidden: tuple[float, float]) -> Note | None:
+    """Look where a zone reaches under lip or mat, or into the bleed."""
+    for zone in zones:
+        gaps = _gaps(zone)
+        under = [
+            name for name, gap in gaps.items()
+            if gap < hidden[0 if name in ("left", "right") else 1] - HAIR
+        ]  # fmt: skip
+        if under:
+            text = f"A keep zone will not be seen whole: it reaches under the {_sides(under)} edge."
+            return _note("look", "keep-hidden", text)
+    return None
+
+
+def keep_edge(zones: list[list[Point]], crop: Crop) -> Note | None:
+    """Look where a zone comes nearer to an edge than a fiftieth of the crop's shorter edge."""
+    short = min(crop.width, crop.height)
+    near: list[str] = []
+    least = 1.0
+    for zone in zones:
+        for name, gap in _gaps(zone).items():
+            away = gap * (crop.width if name in ("left", "right") else crop.height) / short
+            if away < NEAR - HAIR:
+                near.append(name)
+                least = min(least, away)
+    if not near:
+        return None
+    text = f"A keep zone comes within {rounded(least * 100)} % of the {_sides(near)} edge."
+    return _note("look", "keep-edge", text)
+
+
+def sliver(zones: list[list[Point]], crop: Crop) -> Note | None:
+    """Look where a narrow strip is left beside a zone that is not too near as it is."""
+    short = min(crop.width, crop.height)
+    for zone in zones:
+        for name, gap in _gaps(zone).items():
+            edge = crop.width if name in ("left", "right") else crop.height
+            if NEAR * short <= gap * edge and gap < SLIVER - HAIR:
+                share = rounded(gap * 100)
+                text = f"Only a narrow strip, {share} %, is left between a keep zone and the {name} edge."
+                return _note("look", "sliver", text)
+    return None
+
+
+def cut_line(marks: list[list[Point]], crop: Crop) -> Note | None:
+    """Look where an edge cuts a marked line, or runs along it."""
+    near = ALONG * min(crop.width, crop.height)
+    corners = [*rectangle(1, 1), (0.0, 0.0)]
+    names = ("top", "right", "bottom", "left")
+    for one, two in marks:
+        for name, (a, b) in zip(names, pairwise(corners), strict=True):
+            if _cross(one, two, a, b):
+                return _note(
+                    "look", "cut-line", f"The {name} edge cuts a line that must stay whole."
+                )
+            across = 0 if name in ("left", "right") else 1
+            edge = (crop.width, crop.height)[across]
+            beside = max(abs(end[across] - a[across]) * edge for end in (one, two)) < near
+            if beside and _beside(one, two, 1 - across):
+                return _note("look", "cut-line", f"The {name} edge runs along a marked line.")
+    return None
+
+
+def _beside(one: Point, two: Point, axis: int) -> bool:
+    low, high = sorted((one[axis], two[axis]))
+    return high > 0 and low < 1 and hypot(two[0] - one[0], two[1] - one[1]) > 0
+
+
+def _cross(a: Point, b: Point, c: Point, d: Point) -> bool:
+    """Whether segments a–b and c–d cross."""
+
+    def side(p: Point, q: Point, r: Point) -> float:
+        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
+
+    return side(a, b, c) * side(a, b, d) < 0 and side(c, d, a) * side(c, d, b) < 0
+
+
+def _note(level: str, code: str, text: str) -> Note:
+    way = None if code == "cut-line" else "Move the crop around it"
+    told = {"level": level, "code": code, "text": text, "way": way}
+    return Note.model_validate(told)
+
+
+def _sides(names: list[str]) -> str:
+    found = list(dict.fromkeys(names))
+    return found[0] if len(found) == 1 else f"{', '.join(found[:-1])} and {found[-1]}"

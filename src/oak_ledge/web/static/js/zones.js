@@ -1,0 +1,72 @@
+// Keep zones and lines that must not be cut: drawn on the photo, known to all its placements.
+
+import { ask } from "./ask.js";
+import { pointerOn } from "./panes.js";
+
+// What the page holds of it; the bench takes it over, getters and all.
+export const keeping = {
+  get zoneWord() {
+    return this.tool === "zone" ? "Now drag it on the photo" : "Mark a keep zone";
+  },
+  get markWord() {
+    return this.tool === "mark" ? "Now drag it on the photo" : "Mark a line";
+  },
+  get keepsWord() {
+    const zones = this.view.keeps.filter(([kind]) => kind === "zone").length;
+    const marks = this.view.keeps.length - zones;
+    const told = [];
+    if (zones) told.push(zones === 1 ? "1 keep zone" : `${zones} keep zones`);
+    if (marks) told.push(marks === 1 ? "1 line" : `${marks} lines`);
+    return told.length ? `${told.join(", ")}, known to every size of this photo` : "Nothing marked that must stay whole.";
+  },
+  get noKeeps() {
+    return this.view.keeps.length === 0;
+  },
+  useZone() {
+    this.use("zone");
+  },
+  useMark() {
+    this.use("mark");
+  },
+  // The drawing itself is told to the server once, when the hand lets go.
+  grabZone(event) {
+    const from = pointerOn(this.$refs.whole, this.wholeBox, event);
+    const kind = this.tool;
+    return (dx, dy) => {
+      const { scale } = this.wholeBox;
+      this.drawnZone = { kind, x0: from.x, y0: from.y, x1: from.x + dx / scale, y1: from.y + dy / scale };
+      this.drawZones();
+      return null;
+    };
+  },
+  async keepZone() {
+    const zone = this.drawnZone;
+    this.drawnZone = null;
+    if (!zone) return;
+    this.use(this.tool);
+    await this.call("/keep-zones", zone);
+  },
+  async forgetZones() {
+    try {
+      this.kept(await ask(`${this.path}/keep-zones`, { method: "DELETE" }));
+    } catch (problem) {
+      this.trouble = problem.message;
+    }
+  },
+  drawZones() {
+    const { scale, left, top } = this.wholeBox;
+    const shapes = this.view.keeps.map(([kind, points]) => [kind, points]);
+    if (this.drawnZone) {
+      const { kind, x0, y0, x1, y1 } = this.drawnZone;
+      shapes.push([kind, kind === "zone" ? [[x0, y0], [x1, y0], [x1, y1], [x0, y1]] : [[x0, y0], [x1, y1]]]);
+    }
+    const path = (wanted) =>
+      shapes
+        .filter(([kind]) => kind === wanted)
+        .map(([, points]) => `M${points.map(([x, y]) => `${left + x * scale} ${top + y * scale}`).join("L")}${wanted === "zone" ? "z" : ""}`)
+        .join("");
+    const { whole } = this.$refs;
+    whole.querySelector("[data-part=zones]").setAttribute("d", path("zone"));
+    whole.querySelector("[data-part=marks]").setAttribute("d", path("mark"));
+  },
+};
