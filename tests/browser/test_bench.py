@@ -7,6 +7,10 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from oak_ledge.core.gestures import Scale
+from oak_ledge.flows import jobs, placements, sizes
+from oak_ledge.flows.sizes import SizeAsked
+from tests import samples
 from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
     bench,
     box,
@@ -19,6 +23,7 @@ from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
     text,
     wait,
 )
+from tests.conftest import NOW
 
 pytestmark = pytest.mark.browser
 
@@ -184,3 +189,51 @@ def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench
     open_station(browser, "Photo")
     find(browser, ".is-photo .tools .way").click()
     wait(browser, lambda: "Nothing marked" in text(browser, ".is-photo .tools"))
+
+
+def test_others_are_shown_how_they_would_lie_and_then_laid_so(
+    browser, address, workspace, bring, tmp_path
+):
+    paths = [
+        samples.photo(tmp_path / f"{name}.jpg", 1200, 800, quality=quality)
+        for name, quality in (("quay", 95), ("pole", 90))
+    ]
+    taken = bring(*((path.name, path) for path in paths)).photos
+    job_id = jobs.start(workspace, "Evening", [one.id for one in taken], [], ["4x5in@150"], NOW)
+    first, second = (one.id for one in jobs.view(workspace, job_id).placements)
+    placements.keep(workspace, first, Scale(kind="scale", factor=0.5), NOW)
+    open_bench(browser, address, job_id, first)
+    find(browser, ".keep-size .way").click()
+    wait(browser, lambda: "pole.jpg on 4 × 5 in" in text(browser, "dialog.copies"))
+    was, now = (
+        find(browser, f".copies path{kind}").get_attribute("d") for kind in (".was", ":not(.was)")
+    )
+    assert was != now
+    assert get(address, f"/api/placements/{second}")["step"] == 0
+    find(browser, ".copies .is-primary").click()
+    wait(browser, lambda: "1 lies like this now" in text(browser, "dialog.copies"))
+    laid = get(address, f"/api/placements/{second}")
+    assert laid["crop"] == crop_of(address, first)
+    assert laid["steps"][-1] == "laid like quay.jpg"
+
+
+def test_other_shapes_are_laid_over_the_photo_with_what_they_would_trim(browser, bench):  # noqa: F811
+    shapes = "//button[starts-with(normalize-space(), 'Shapes')]"
+    browser.find_element("xpath", shapes).click()  # this job has no other size: common ones come
+    wait(browser, lambda: "16:9 trims 16 %" in text(browser, "[data-part=shapes]"))
+    assert "3:2 trims 0 %" in text(browser, "[data-part=shapes]")
+
+
+def test_a_framed_piece_is_seen_bare_with_what_is_taken_and_as_it_hangs(
+    browser, address, workspace, bring, tmp_path
+):
+    photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1200, 800))).photos[0]
+    asked = {"text": "8x10in@100", "name": "Stair", "frame": {"lip": "1/2in", "moulding": "1in"}}
+    size = sizes.add(workspace, SizeAsked.model_validate(asked))
+    job_id = jobs.start(workspace, "Evening", [photo.id], [size.id], [], NOW)
+    open_bench(browser, address, job_id, jobs.view(workspace, job_id).placements[0].id)
+    assert find(browser, "[data-part=taken]").get_attribute("d") != ""
+    browser.find_element("xpath", "//button[normalize-space()='Bare']").click()
+    wait(browser, lambda: find(browser, "[data-part=moulding]").get_attribute("d") != "")
+    assert find(browser, "[data-part=taken]").get_attribute("d") == ""
+    assert "hangs 11 × 9 in" in text(browser, ".captions")

@@ -329,9 +329,9 @@ def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp
 def test_letters_can_be_switched_off_and_choices_are_remembered(browser, bench):
     address, at = bench
     ActionChains(browser).send_keys("w", "s", "?").perform()
-    wait(browser, lambda: find(browser, "dialog").is_displayed())
-    assert "turn wide or tall" in text(browser, "dialog")
-    find(browser, "dialog input").click()
+    wait(browser, lambda: find(browser, ".keys").is_displayed())
+    assert "turn wide or tall" in text(browser, ".keys")
+    find(browser, ".keys input").click()
     ActionChains(browser).send_keys(Keys.ESCAPE).perform()
     ActionChains(browser).send_keys("t").perform()
     browser.refresh()

@@ -98,7 +98,7 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
             else _share(1 - largest * (largest * along / across) / (pw * ph))
         ),
         printed=_floats(printed_inches(size, (W, H))),
-        seen=_floats(_turned_as(seen_inches(size), (W, H))),
+        seen=_floats(as_turned(seen_inches(size), (W, H))),
         copied=copied,
         sentence=_sentence(size, held, placement, (W, H), scale, copied=copied),
     )
@@ -132,7 +132,7 @@ def printed_inches(size: Size, asked: Pixels) -> Inches | None:
     if size.ppi is None:
         return None
     written = None if size.differ == "inside" else inches(size)
-    return _turned_as(written, asked) or (asked[0] / size.ppi, asked[1] / size.ppi)
+    return as_turned(written, asked) or (asked[0] / size.ppi, asked[1] / size.ppi)
 
 
 def insets(size: Size, asked: Pixels) -> tuple[tuple[float, float], tuple[float, float]] | None:
@@ -140,7 +140,7 @@ def insets(size: Size, asked: Pixels) -> tuple[tuple[float, float], tuple[float,
 
     None where the file is the print and all of it will be seen.
     """
-    printed, seen = printed_inches(size, asked), _turned_as(seen_inches(size), asked)
+    printed, seen = printed_inches(size, asked), as_turned(seen_inches(size), asked)
     if printed is None or (seen is None and not margin(size)):
         return None
     more = margin(size)
@@ -150,7 +150,8 @@ def insets(size: Size, asked: Pixels) -> tuple[tuple[float, float], tuple[float,
     return (float(more / file[0]), float(more / file[1])), (float(across), float(along))
 
 
-def _turned_as(lengths: Inches | None, asked: Pixels) -> Inches | None:
+def as_turned(lengths: Inches | None, asked: Pixels) -> Inches | None:
+    """Give lengths turned wide or tall as the output is."""
     if lengths is None:
         return None
     turned = (lengths[0] - lengths[1]) * (asked[0] - asked[1]) < 0

@@ -17,6 +17,7 @@ from oak_ledge.core.gestures import (
     gesture_name,
     in_pixels,
 )
+from oak_ledge.core.hanging import Hung, hung
 from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.notes import in_order, over_limit, unit_slip
 from oak_ledge.core.pixels.sharpen import sharpening_of
@@ -108,6 +109,8 @@ class Live(Figures):
     """the proportions the piece is seen in, on dots that may be oblong"""
     insets: tuple[tuple[float, float], tuple[float, float]] | None
     """where print and seen part begin, as shares of the file's width and height"""
+    hung: Hung | None
+    """moulding and mat around the piece; None without a frame"""
     beyond: bool
     """the crop may reach beyond the photo"""
     ground: str
@@ -207,6 +210,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         about_bytes=about,
         face=face_of(size, asked),
         insets=insets(size, asked),
+        hung=hung(size, asked),
         beyond=size.differ == "extend",
         ground=size.ground,
         keeps=as_lain(placed.photo.keeps, facts.held, placement, held),

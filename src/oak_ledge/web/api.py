@@ -14,15 +14,29 @@ from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.pixels.tones import Edge as Side
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.zones import Keeps
-from oak_ledge.flows import close, deliveries, jobs, photos, placements, previews, sizes, zones
+from oak_ledge.flows import (
+    close,
+    copying,
+    deliveries,
+    jobs,
+    others,
+    photos,
+    placements,
+    previews,
+    sizes,
+    zones,
+)
+from oak_ledge.flows.copying import Copied
 from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.jobs import JobView
+from oak_ledge.flows.others import OtherShape
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.placements import Live, PlacementView
 from oak_ledge.flows.previews import Beyond, Tone
 from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.flows.zones import Marked
 from oak_ledge.web.types import (
+    CopyAsked,
     DeliveryAsked,
     GestureAsked,
     Here,
@@ -223,6 +237,24 @@ def tone(
     if edge is not None:
         return previews.tone_of_edge(here, placed, edge)
     return previews.tone_at(here, placed, x, y)
+
+
+@router.get("/placements/{placement_id}/copies")
+def copies(placement_id: int, here: Here) -> list[Copied]:
+    """How the job's other placements would lie if they lay like this one; nothing is changed."""
+    return copying.preview(here, placement_id)
+
+
+@router.post("/placements/{placement_id}/copies")
+def copy_lying(placement_id: int, asked: CopyAsked, here: Here, now: Now) -> list[Copied]:
+    """Lay the chosen placements like this one, one undoable step each."""
+    return copying.copy(here, placement_id, asked.placement_ids, now)
+
+
+@router.get("/placements/{placement_id}/shapes")
+def other_shapes(placement_id: int, here: Here) -> list[OtherShape]:
+    """The job's other sizes and common ratios, laid over this photo."""
+    return others.shapes(here, placement_id)
 
 
 class LinesDrawn(BaseModel):

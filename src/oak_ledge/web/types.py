@@ -57,3 +57,9 @@ class DeliveryAsked(_Body):
     """Placements to make; all of the job's when left out."""
 
     placement_ids: list[int] | None = Field(default=None, max_length=5000)
+
+
+class CopyAsked(_Body):
+    """Placements that shall lie like another."""
+
+    placement_ids: list[int] = Field(min_length=1, max_length=5000)

@@ -4,6 +4,7 @@ import { ask, newestWins } from "./ask.js";
 import { dragging, gathering } from "./hands.js";
 import { drawPiece, drawSquare, drawWhole, extentOf, handleAt, pointerOn } from "./panes.js";
 import { looking } from "./close.js";
+import { copying } from "./copies.js";
 import { grounding } from "./grounds.js";
 import { levelling } from "./level.js";
 import { lining } from "./lines.js";
@@ -39,6 +40,7 @@ document.addEventListener("alpine:init", () => {
       keepWord: "Keep this size",
       station: "Crop",
       unit: "px",
+      framed: remembered("framed", ["no", "yes"]) === "yes",
       tone: remembered("tone", TONES),
       shade: remembered("shade", SHADES),
       wholeScale: "",
@@ -183,9 +185,11 @@ document.addEventListener("alpine:init", () => {
         else this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent);
         this.drawHand();
         this.drawZones();
-        this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges);
+        this.drawShapes();
+        this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges, this.framed);
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
-        this.pieceScale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file; the photo moves`;
+        const scale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file`;
+        this.pieceScale = this.framed && this.view.hung ? `${this.view.hung.words}; ${scale}` : `${scale}; the photo moves`;
         const told = this.view.typed[this.unit] ?? this.view.typed.px;
         ["left", "top", "width", "height"].forEach((name, n) => {
           if (document.activeElement !== this.$refs[name]) this.$refs[name].value = told[n];
@@ -335,6 +339,7 @@ document.addEventListener("alpine:init", () => {
         this.show(answer);
         this.measure(answer);
         this.spoken = this.view.sentence;
+        if (this.shapesOf === "ratio") this.askShapes();
         return this.drawFine();
       },
       get marksFor() {
@@ -472,6 +477,17 @@ document.addEventListener("alpine:init", () => {
         this.tone = event.currentTarget.dataset.tone;
         this.applyTone();
       },
+      get noFrame() {
+        return this.view.hung === null;
+      },
+      get framedWord() {
+        return this.framed ? "Framed" : "Bare";
+      },
+      setFramed() {
+        this.framed = !this.framed;
+        remember("framed", this.framed ? "yes" : "no");
+        this.redraw();
+      },
       nextShade() {
         this.shade = SHADES[(SHADES.indexOf(this.shade) + 1) % SHADES.length];
         this.applyTone();
@@ -495,7 +511,7 @@ document.addEventListener("alpine:init", () => {
 
       key(event) {
         const { target } = event;
-        if (this.$refs.keys.open || this.$refs.close.open) return;
+        if (this.$root.querySelector("dialog[open]")) return;
         if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
           if (target.matches("input")) return;
           event.preventDefault();
@@ -554,7 +570,7 @@ document.addEventListener("alpine:init", () => {
         }
       },
     };
-    for (const part of [measuring, looking, levelling, grounding, lining, keeping]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
+    for (const part of [measuring, looking, levelling, grounding, lining, keeping, copying]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
     return bench;
   });
 });

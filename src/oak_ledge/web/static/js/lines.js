@@ -1,4 +1,4 @@
-// Composition lines over photo and piece: which, turned how; drawn by the server for the crop's ratio.
+// Composition lines over photo and piece, and other shapes over the photo; worked out by the server.
 
 import { ask } from "./ask.js";
 
@@ -11,6 +11,38 @@ export const lining = {
   lineName: "none",
   lineWays: 1,
   linesDrawn: "",
+  shapesOf: "none",
+  shapes: [],
+
+  get shapesWord() {
+    return { none: "Shapes: none", size: "Shapes: this job's", ratio: "Shapes: common" }[this.shapesOf];
+  },
+  async nextShapes() {
+    const order = ["none", "size", "ratio"];
+    this.shapesOf = order[(order.indexOf(this.shapesOf) + 1) % order.length];
+    await this.askShapes();
+    if (this.shapesOf === "size" && !this.shapes.some((one) => one.of === "size")) await this.nextShapes();
+  },
+  // What lies about the crop is asked anew when the crop rests.
+  async askShapes() {
+    if (this.shapesOf !== "none") this.shapes = await ask(`${this.path}/shapes`).catch(() => []);
+    this.drawShapes();
+  },
+  drawShapes() {
+    const here = this.$refs.whole.querySelector("[data-part=shapes]");
+    const { scale, left, top } = this.wholeBox;
+    const shown = this.squaring ? [] : this.shapes.filter((one) => one.of === this.shapesOf);
+    here.replaceChildren(
+      ...shown.flatMap(({ name, crop, angle, trims }, n) => {
+        const [x, y, width, height] = crop.map((value) => value * scale);
+        const outline = element("rect", { x: left + x, y: top + y, width, height });
+        outline.setAttribute("transform", `rotate(${angle} ${left + x + width / 2} ${top + y + height / 2})`);
+        const label = element("text", { x: left + x + 6, y: top + y + 16 + 17 * n });
+        label.textContent = `${name} trims ${Math.round(trims * 100)} %`;
+        return [outline, label];
+      }),
+    );
+  },
 
   recallLines() {
     const kept = localStorage.getItem("oak-ledge-lines");
@@ -58,3 +90,9 @@ export const lining = {
     for (const line of this.$refs.stage.querySelectorAll("[data-part=lines] path")) line.setAttribute("d", paths.join(""));
   },
 };
+
+function element(name, attributes) {
+  const made = document.createElementNS("http://www.w3.org/2000/svg", name);
+  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, String(value));
+  return made;
+}

@@ -161,15 +161,20 @@ function side(svg, name, share, x, y, room) {
 }
 
 // The piece in the proportions it is seen in: gives the scales, CSS pixels per output pixel.
-export function drawPiece(svg, view, held, lengths) {
+// Framed, the whole of it stands on the ledge, moulding and mat over what they hide.
+export function drawPiece(svg, view, held, lengths, framed) {
   const asked = view.asked;
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
-  const box = standing(view.face[0], view.face[1], wide - 130, high - 50, 80, 16);
+  const hung = framed ? view.hung : null;
+  const [around, below] = hung ? hung.frame : [1, 1];
+  const whole = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16);
+  const box = about(whole, 1 / around, 1 / below);
   const frame = { x: box.left, y: box.top, width: box.width, height: box.height };
   const across = box.width / view.crop[2];
   const along = box.height / view.crop[3];
-  put(part(svg, "cast"), { ...frame, x: box.left + 3, y: box.top + 4 });
+  const out = { x: whole.left, y: whole.top, width: whole.width, height: whole.height };
+  put(part(svg, "cast"), { ...out, x: whole.left + 3, y: whole.top + 4 });
   put(part(svg, "window"), { ...frame, viewBox: `0 0 ${box.width} ${box.height}` });
   put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: groundFill(view) });
   put(part(svg, "lines"), { transform: over(frame) });
@@ -183,10 +188,16 @@ export function drawPiece(svg, view, held, lengths) {
   put(part(svg, "fine"), { x: 0, y: 0, width: box.width, height: box.height });
   put(part(svg, "rim"), frame);
   const [printed, seen] = view.insets ?? [null, null];
-  put(part(svg, "print"), { d: inner(frame, printed) });
-  put(part(svg, "seen"), { d: inner(frame, seen) });
-  const low = box.top + box.height + 16;
-  const away = box.left - 16;
+  put(part(svg, "print"), { d: hung ? "" : inner(frame, printed) });
+  put(part(svg, "seen"), { d: hung ? "" : inner(frame, seen) });
+  const taken = seen && !hung && Math.max(...seen) > 0;
+  put(part(svg, "taken"), { d: taken ? outline(frame.x, frame.y, frame.width, frame.height) + inner(frame, seen) : "" });
+  const sight = hung && about(box, ...hung.sight);
+  const window = hung?.window && about(box, ...hung.window);
+  put(part(svg, "mat"), { d: window ? rect(sight) + rect(window) : "" });
+  put(part(svg, "moulding"), { d: hung ? rect(whole) + rect(sight) : "" });
+  const low = whole.top + whole.height + 16;
+  const away = whole.left - 16;
   const edge = printed ? [frame.width * printed[0], frame.height * printed[1]] : [0, 0];
   put(part(svg, "across"), { d: ruler(box.left + edge[0], low, box.width - 2 * edge[0], 0) });
   put(part(svg, "along"), { d: ruler(away, box.top + edge[1], 0, box.height - 2 * edge[1]) });
@@ -196,6 +207,15 @@ export function drawPiece(svg, view, held, lengths) {
   part(svg, "height").textContent = lengths[1];
   return { ...box, across: box.width / asked.width, along: box.height / asked.height };
 }
+
+// A rectangle about the same middle, so many times as wide and high.
+function about(box, wide, high) {
+  const width = box.width * wide;
+  const height = box.height * high;
+  return { left: box.left + (box.width - width) / 2, top: box.top + (box.height - height) / 2, width, height };
+}
+
+const rect = (box) => outline(box.left, box.top, box.width, box.height);
 
 // A rectangle inside a frame, its edges so many shares in; nothing where there is none.
 function inner(frame, shares) {

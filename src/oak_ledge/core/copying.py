@@ -1,0 +1,49 @@
+"""Laying one placement like another: the same turn, level, place and tightness, ground."""
+
+from __future__ import annotations
+
+from oak_ledge.core.placements import (
+    Placement,
+    adopt,
+    changed,
+    fitting_width,
+    held_at,
+    keep_inside,
+    laid,
+    proportions,
+    size_at,
+)
+from oak_ledge.core.sizes import Size, WindowShape, size_from
+from oak_ledge.core.units import Pixels
+
+
+def laid_like(size: Size, upright: Pixels, source: tuple[Size, Pixels, Placement]) -> Placement:
+    """Lay a photo on its own size as another lies on its.
+
+    Quarter turns, mirror, angle, wide or tall and ground are taken as they are; the place as
+    shares of the photo, the tightness as a share of the largest crop. Four corners belong to
+    their photo and are not taken.
+
+    Raises
+    ------
+    PlacementError, SizeError
+        If that can't be, such as ground on a size that fixes no shape.
+    """
+    from_size, from_upright, model = source
+    from_at, from_held = size_at(from_size, model), held_at(from_size, from_upright, model)
+    own = size
+    if (from_at.differ, from_at.ground) != (size.differ, size.ground) and model.size is not None:
+        own = size_from(dict(size) | {"differ": from_at.differ, "ground": from_at.ground})
+    made = laid(own, upright, model.turned, quarter=model.quarter, mirror=model.mirror)
+    made = changed(made, size=None if own == size else own, angle=model.angle)
+    held = held_at(own, upright, made)
+    if model.corners is None:
+        x, y = model.cx / from_held[0], model.cy / from_held[1]
+        made = changed(made, cx=x * held[0], cy=y * held[1])
+    if isinstance(own.shape, WindowShape):
+        return keep_inside(own, held, made)
+    theirs = proportions(from_at, from_held, model)
+    share = model.width / fitting_width(from_at, from_held, theirs, model.angle)
+    across, along = ratio = proportions(own, held, made)
+    width = share * fitting_width(own, held, ratio, made.angle)
+    return keep_inside(own, held, adopt(own, held, made, width, width * along / across))

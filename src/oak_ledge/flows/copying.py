@@ -1,0 +1,112 @@
+"""Copying a placement's way of lying to others of its job: shown first, then done as one step each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from pydantic import BaseModel
+
+from oak_ledge.core.copying import laid_like
+from oak_ledge.core.errors import CoreError
+from oak_ledge.core.placements import Placement, crop_of, held_at, size_at
+from oak_ledge.core.units import Pixels
+from oak_ledge.flows.figures import compute
+from oak_ledge.flows.placements import load, size_view
+from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.store import jobs, placements
+from oak_ledge.store.database import transaction
+from oak_ledge.store.placements import Placed
+
+
+class Lie(BaseModel):
+    """Where a crop lies on its photo as held, and how many notes want a look."""
+
+    crop: tuple[float, float, float, float]
+    angle: float
+    held: Pixels
+    quarter: int
+    mirror: bool
+    to_look_at: int
+
+
+class Copied(BaseModel):
+    """One placement before and after; `reason` says why it can't be laid so."""
+
+    placement_id: int
+    photo_id: int
+    photo_name: str
+    size_name: str
+    same_size: bool
+    before: Lie
+    after: Lie | None
+    reason: str | None
+
+
+def preview(workspace: Workspace, placement_id: int) -> list[Copied]:
+    """Show how every other placement of the job would lie; nothing is changed."""
+    source = load(workspace, placement_id)
+    with transaction(workspace.sessions) as session:
+        others = jobs.placements(session, source.job_id)
+    return [_copied(source, other) for other in others if other.id != placement_id]
+
+
+def copy(
+    workspace: Workspace, placement_id: int, placement_ids: Sequence[int], now: datetime
+) -> list[Copied]:
+    """Lay placements of the same job like one; each is a step of its own that can be undone."""
+    source = load(workspace, placement_id)
+    done = []
+    with transaction(workspace.sessions) as session:
+        others = {other.id: other for other in jobs.placements(session, source.job_id)}
+        for other_id in placement_ids:
+            if other_id not in others or other_id == placement_id:
+                msg = f"Placement {other_id} is not another one of this job."
+                raise AskedError(msg)
+            told = _copied(source, others[other_id])
+            made = _like(source, others[other_id])
+            if isinstance(made, Placement) and made != others[other_id].placement:
+                what = f"laid like {source.photo.name}"
+                placements.keep(session, other_id, made, what, now)
+            done.append(told)
+    return done
+
+
+def _like(source: Placed, other: Placed) -> Placement | str:
+    try:
+        return laid_like(
+            other.size,
+            other.photo.facts.held,
+            (source.size, source.photo.facts.held, source.placement),
+        )
+    except CoreError as exc:
+        return str(exc)
+
+
+def _copied(source: Placed, other: Placed) -> Copied:
+    made = _like(source, other)
+    return Copied(
+        placement_id=other.id,
+        photo_id=other.photo.id,
+        photo_name=other.photo.name,
+        size_name=size_view(other.size).name,
+        same_size=other.job_size_id == source.job_size_id,
+        before=_lie(other, other.placement),
+        after=_lie(other, made) if isinstance(made, Placement) else None,
+        reason=None if isinstance(made, Placement) else made,
+    )
+
+
+def _lie(placed: Placed, placement: Placement) -> Lie:
+    upright = placed.photo.facts.held
+    held = held_at(placed.size, upright, placement)
+    crop = crop_of(size_at(placed.size, placement), held, placement)
+    _, noted = compute(placed.size, placed.photo.facts, placement, keeps=placed.photo.keeps)
+    return Lie(
+        crop=(crop.left, crop.top, crop.width, crop.height),
+        angle=crop.angle,
+        held=held,
+        quarter=placement.quarter,
+        mirror=placement.mirror,
+        to_look_at=sum(note.level != "fine" for note in noted),
+    )
