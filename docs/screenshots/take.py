@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
 import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
+from urllib.request import Request, urlopen
 
 from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
@@ -120,6 +124,7 @@ def take(folder: Path, base: str) -> None:
         driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()
         settled(driver)
         driver.save_screenshot(str(folder / "proof.png"))
+        tools(driver, base, folder)
         open_job(driver, base, "Ferry waiting room")
         driver.find_element(By.CSS_SELECTOR, ".tone.is-dark").click()
         driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
@@ -145,6 +150,90 @@ def take(folder: Path, base: str) -> None:
         driver.save_screenshot(str(folder / "sizes.png"))
     finally:
         driver.quit()
+
+
+def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
+    """The bench's own tools, each on a job made for its picture."""
+    chart, lighthouse, quay = (
+        photo_id(base, name) for name in ("framed-chart", "lighthouse", "quay")
+    )
+    bench(driver, base, lighthouse, "8x10in@300")
+    driver.find_element(By.TAG_NAME, "body").send_keys("l")
+    hold(driver, "-125", "62", 230, 8).perform()
+    time.sleep(0.6)
+    driver.save_screenshot(str(folder / "level.png"))
+    ActionChains(driver).release().perform()
+    at = bench(driver, base, chart, "photo")
+    corners = [[950, 500], [2690, 118], [2768, 2020], [900, 2000]]
+    gesture(base, at, {"kind": "square", "corners": corners})
+    driver.refresh()
+    settled(driver)
+    driver.find_element(By.TAG_NAME, "body").send_keys("q")
+    time.sleep(0.6)
+    pin = driver.find_element(By.CSS_SELECTOR, "[data-square=ne]")
+    ActionChains(driver).move_to_element(pin).click_and_hold().move_by_offset(2, 1).perform()
+    time.sleep(0.8)
+    driver.save_screenshot(str(folder / "square.png"))
+    ActionChains(driver).release().perform()
+    at = bench(driver, base, quay, "8x10in@300")
+    gesture(base, at, {"kind": "ground", "beyond": True, "fill": "blur"})
+    driver.refresh()
+    settled(driver)
+    driver.find_element(By.CSS_SELECTOR, "[data-station=Ground]").click()
+    for _ in range(5):
+        driver.find_element(By.TAG_NAME, "body").send_keys("d")
+    time.sleep(1)
+    driver.save_screenshot(str(folder / "ground.png"))
+    driver.execute_script("localStorage.removeItem('oak-ledge-lines')")
+    framed = next(
+        one["id"] for one in told(base, "/api/sizes") if one["name"] == "30 × 40 cm frame"
+    )
+    job = told(
+        base, "/api/jobs", {"name": "Stair wall", "photo_ids": [lighthouse], "size_ids": [framed]}
+    )
+    at = job["placements"][0]["id"]
+    zone = {"kind": "zone", "x0": 2250, "y0": 280, "x1": 2780, "y1": 1520}
+    told(base, f"/api/placements/{at}/keep-zones", zone)
+    driver.get(f"{base}/jobs/{job['id']}/bench/{at}")
+    settled(driver)
+    driver.find_element(By.CSS_SELECTOR, "[data-station=Photo]").click()
+    driver.find_element(By.XPATH, "//button[normalize-space()='Bare']").click()
+    settled(driver)
+    driver.save_screenshot(str(folder / "hung.png"))
+
+
+def told(base: str, path: str, body: object = None) -> Any:
+    """Ask the server, and give its answer."""
+    data = None if body is None else json.dumps(body).encode()
+    asked = Request(base + path, data, {"Content-Type": "application/json"})
+    with urlopen(asked) as answer:
+        return json.load(answer)
+
+
+def photo_id(base: str, name: str) -> int:
+    every = (told(base, f"/api/photos/{n}") for n in range(1, 9))
+    return next(one["id"] for one in every if one["name"].startswith(name))
+
+
+def gesture(base: str, at: int, what: dict[str, object]) -> None:
+    told(base, f"/api/placements/{at}/gesture", {"gesture": what, "keep": True})
+
+
+def bench(driver: webdriver.Chrome, base: str, photo: int, size: str) -> int:
+    """Start a job of one photo on one size and open its bench; give the placement."""
+    asked = {"name": "The studio's wall", "photo_ids": [photo], "size_texts": [size]}
+    job = told(base, "/api/jobs", asked)
+    at = int(job["placements"][0]["id"])
+    driver.get(f"{base}/jobs/{job['id']}/bench/{at}")
+    settled(driver)
+    return at
+
+
+def hold(driver: webdriver.Chrome, x: str, y: str, dx: int, dy: int) -> ActionChains:
+    """Draw on the whole photo from a point counted from its middle, and keep holding."""
+    whole = driver.find_element(By.CSS_SELECTOR, ".whole")
+    start = ActionChains(driver).move_to_element_with_offset(whole, int(x), int(y))
+    return start.click_and_hold().move_by_offset(dx // 2, dy // 2).move_by_offset(dx // 2, dy // 2)
 
 
 if __name__ == "__main__":

@@ -85,7 +85,10 @@ WhenShapesDiffer = Annotated[
 ]
 Ground = Annotated[
     str | None,
-    typer.Option(metavar="COLOUR", help="beyond the photo's edge: white or #rrggbb [white]"),
+    typer.Option(
+        metavar="GROUND",
+        help="beyond the photo's edge: white, #rrggbb, blur, mirror or edge [white]",
+    ),
 ]
 Kernel = Annotated[MethodChoice | None, typer.Option("--method", help="resampling [auto]")]
 SharpenOn = Annotated[

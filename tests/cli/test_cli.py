@@ -52,7 +52,7 @@ def test_json_holds_every_figure_of_the_contract(run):
     first = told["files"][0]
     assert first.keys() == {
         "photo", "file", "asked", "measured", "placement", "scale", "real_ppi", "trimmed",
-        "trimmed_sides", "uncovered", "kept", "stretch", "printed", "seen", "sentence", "notes",
+        "trimmed_sides", "uncovered", "kept", "stretch", "copied", "printed", "seen", "sentence", "notes",
     }  # fmt: skip
     assert first["asked"] == {
         "width": 750, "height": 600, "ppi": 150.0, "format": "png", "at_most": None,

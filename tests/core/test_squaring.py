@@ -7,6 +7,7 @@ import pytest
 from hypothesis import assume, given, settings, strategies as st
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.geometry import at, onto_quad
 from oak_ledge.core.placements import Placement, held_at, laid, suggest
 from oak_ledge.core.squaring import plane_of, true_ratio
 from oak_ledge.core.tally import tally
@@ -65,6 +66,23 @@ def test_the_plane_has_the_longer_sides_and_the_sizes_own_ratio_where_it_has_one
     found = tally(printed, held, on_print)
     assert (found.width, found.height) == (3000, 2400)
     assert found.kept == pytest.approx(1, abs=1e-3)
+
+
+def test_a_squared_plane_is_never_copied_and_is_scaled_by_where_it_is_enlarged_most():
+    corners = ((1000, 800), (4800, 1000), (5000, 3300), (900, 3500))
+    own = size("photo")
+    lain = laid(own, PHOTO, corners=corners)
+    held = held_at(own, PHOTO, lain)
+    found = tally(own, held, lain)
+    assert not found.copied
+    matrix = onto_quad(*held, corners)
+    ends = np.array([(0.5, 0.5), (held[0] - 0.5, 0.5), (0.5, held[1] - 0.5)])
+    steps = [
+        np.hypot(*(at(matrix, ends + step) - at(matrix, ends - step)).T).min()
+        for step in (np.array([0.5, 0]), np.array([0, 0.5]))
+    ]
+    assert found.scale == pytest.approx(1 / min(steps), rel=0.02)
+    assert found.scale > 1.01
 
 
 def test_corners_that_are_none_are_refused():

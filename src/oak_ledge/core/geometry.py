@@ -114,6 +114,19 @@ def at(matrix: Matrix, points: npt.NDArray[np.float64]) -> npt.NDArray[np.float6
     return found
 
 
+def local_steps(matrix: Matrix, asked: tuple[int, int]) -> npt.NDArray[np.float64]:
+    """Give photo pixels per output pixel at nine places of the output, across and along: (9, 2).
+
+    The columns of the mapping's Jacobian, by central differences of a whole pixel.
+    """
+    places = [(u * asked[0], v * asked[1]) for u in (0.02, 0.5, 0.98) for v in (0.02, 0.5, 0.98)]
+    base = np.array(places, np.float64)
+    half = np.eye(2) / 2
+    across = at(matrix, base + half[0]) - at(matrix, base - half[0])
+    along = at(matrix, base + half[1]) - at(matrix, base - half[1])
+    return np.stack([np.hypot(*across.T), np.hypot(*along.T)], axis=1)
+
+
 def corners_of(matrix: Matrix, width: float, height: float) -> list[Point]:
     """Give where the corners of [0, width] × [0, height] are mapped, clockwise from top left."""
     flat = np.array(rectangle(width, height), np.float64)

@@ -7,7 +7,15 @@ from fractions import Fraction
 from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.frames import Inches
-from oak_ledge.core.geometry import area, beyond_line, overlap, rectangle
+from oak_ledge.core.geometry import (
+    area,
+    beyond_line,
+    crop_matrix,
+    local_steps,
+    onto_quad,
+    overlap,
+    rectangle,
+)
 from oak_ledge.core.placements import (
     Crop,
     Placement,
@@ -71,12 +79,16 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
     scale = W / crop.width
     if size.dot != 1 or placement.stretch != 1:
         scale = max(scale, H / crop.height)
+    if placement.corners is not None:  # a plane seen at an angle: where it is enlarged most
+        matrix = crop_matrix(crop.left, crop.top, crop.width, crop.height, crop.angle, (W, H))
+        onto = onto_quad(pw, ph, placement.corners)
+        scale = 1 / float(local_steps(onto @ matrix, (W, H)).min())
     across, along = ratio = proportions(size, held, placement)
     largest = largest_width(held, ratio)
     inside, sides = _shares(crop, held)
     whole = crop.width * crop.height
     copied = (
-        (crop.width == W and crop.height == H and not crop.angle)
+        (crop.width == W and crop.height == H and not crop.angle and placement.corners is None)
         and crop.left.is_integer()
         and crop.top.is_integer()
     )

@@ -37,6 +37,7 @@ class Figures(BaseModel):
     uncovered: float
     kept: float = Field(description="of the largest upright crop of its shape, by area")
     stretch: float
+    copied: bool = Field(description="whole pixels at scale 1, not one of them resampled")
     printed: tuple[float, float] | None = Field(
         description="inches of the print, without bleed and wrap; null without a resolution"
     )
@@ -89,6 +90,7 @@ def figures(
         uncovered=found.uncovered,
         kept=found.kept,
         stretch=found.stretch,
+        copied=found.copied,
         printed=found.printed,
         seen=found.seen,
         sentence=found.sentence,

@@ -219,7 +219,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         method=size.method,
         sharpen_for=size.sharpen_for,
         marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
-        finish=_finish_words(size, asked, copied=found.scale == 1),
+        finish=_finish_words(size, asked, copied=found.copied),
         edges=output_edges(size, asked),
         turns=asked[0] != asked[1] and not isinstance(size.shape, OwnShape),
     )

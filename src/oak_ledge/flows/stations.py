@@ -40,8 +40,8 @@ def stations(
     W, H = found.asked.width, found.asked.height
     lying = found.placement
     lengths = output_lengths(size, (W, H))
-    kept = found.scale == 1
-    change = "as they are" if kept else "enlarged" if found.scale > 1 else "reduced"
+    change = "enlarged" if found.scale > 1 else "reduced" if found.scale < 1 else "resampled"
+    change = "as they are" if found.copied else change
     if size.ppi is None:
         physical = "no resolution is written"
     else:

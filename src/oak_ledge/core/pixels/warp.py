@@ -18,7 +18,7 @@ import numpy as np
 import numpy.typing as npt
 import pyvips
 
-from oak_ledge.core.geometry import Matrix, at
+from oak_ledge.core.geometry import Matrix, at, local_steps
 from oak_ledge.core.pixels.cut import Array, Rows, prove_whole, resample
 from oak_ledge.core.pixels.methods import Method, choose
 from oak_ledge.core.pixels.photos import OpenPhoto, reading_pixels
@@ -63,7 +63,7 @@ def warp(
 
     stored = _stored(held, photo.orientation) @ matrix
     stored = np.diag([1 / photo.shrink, 1 / photo.shrink, 1.0]) @ stored
-    steps = local_steps(stored, asked)
+    steps = local_steps(stored, asked).max(axis=1)
     kernel = method or choose(float(steps.max()))
     more = ceil(1 / float(steps.max()) - 1e-9) if kernel != "nearest" else 1
     dense = max(1.0, float(steps.max()) * more)
@@ -159,20 +159,6 @@ class _Axis:
         mapped = ceil((outputs + 2 * _MARGIN) * dense)
         made = halves_up(mapped / dense)
         return cls(mapped, (mapped - made * dense) / 2)
-
-
-def local_steps(matrix: Matrix, asked: Pixels) -> Floats:
-    """Give photo pixels per output pixel at nine places of the output, the larger of both axes.
-
-    The Jacobian of the mapping by central differences of a whole pixel; its larger column.
-    """
-    places = [(u * asked[0], v * asked[1]) for u in (0.02, 0.5, 0.98) for v in (0.02, 0.5, 0.98)]
-    base = np.array(places, np.float64)
-    half = np.eye(2) / 2
-    across = at(matrix, base + half[0]) - at(matrix, base - half[0])
-    along = at(matrix, base + half[1]) - at(matrix, base - half[1])
-    found: Floats = np.maximum(np.hypot(*across.T), np.hypot(*along.T))
-    return found
 
 
 def _stored(held: Pixels, orientation: int) -> Matrix:
