@@ -8,6 +8,7 @@ from hypothesis import assume, given, settings, strategies as st
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.geometry import at, onto_quad
+from oak_ledge.core.notes import enlarged
 from oak_ledge.core.placements import Placement, held_at, laid, suggest
 from oak_ledge.core.squaring import plane_of, true_ratio
 from oak_ledge.core.tally import tally
@@ -83,6 +84,9 @@ def test_a_squared_plane_is_never_copied_and_is_scaled_by_where_it_is_enlarged_m
     ]
     assert found.scale == pytest.approx(1 / min(steps), rel=0.02)
     assert found.scale > 1.01
+    note = enlarged(own, found)
+    assert note is not None
+    assert "Squared up, the part seen most aslant" in note.text
 
 
 def test_corners_that_are_none_are_refused():

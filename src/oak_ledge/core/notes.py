@@ -160,13 +160,19 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
         return None
     most = max(2.0, float(size.greatest_enlargement))
     level: Level = "fine" if scale <= 1.5 else "look" if scale <= most else "stop"
+    feel = {"fine": "slightly softer", "look": "soft", "stop": "soft and blocky"}[level]
+    if tally.squared:
+        text = (
+            f"Squared up, the part seen most aslant is enlarged ×{rounded(scale, 2)} and will look "
+            f"{feel}. A photo taken more from the front, or fewer pixels, would do."
+        )
+        return Note(level=level, code="enlarged", text=text)
     need = f"{ceil(tally.width - 1e-6)} × {ceil(tally.height - 1e-6)} photo pixels"
     if tally.ppi is not None:
         scan = f", or a scan of an original of this size at {rounded(tally.ppi, 0)} ppi,"
     else:
         scan = ""
     crop = f"{rounded(tally.crop[2])} × {rounded(tally.crop[3])}"
-    feel = {"fine": "slightly softer", "look": "soft", "stop": "soft and blocky"}[level]
     return Note(
         level=level,
         code="enlarged",

@@ -66,6 +66,8 @@ class Tally(BaseModel):
     """inches of the print, bleed and wrap not counted; None without a resolution"""
     seen: tuple[float, float] | None
     """inches of the print that lip or mat leave to be seen; None without a frame"""
+    squared: bool
+    """True where four corners are squared up; `scale` is then that of what is enlarged most"""
     copied: bool
     """True where pixels are copied, not resampled"""
     sentence: str
@@ -111,6 +113,7 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         ),
         printed=_floats(printed_inches(size, (W, H))),
         seen=_floats(as_turned(seen_inches(size), (W, H))),
+        squared=placement.corners is not None,
         copied=copied,
         sentence=_sentence(size, held, placement, (W, H), scale, copied=copied),
     )
