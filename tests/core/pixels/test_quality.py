@@ -100,11 +100,11 @@ FOUR = ((60.0, 40.0), (640.0, 90.0), (600.0, 655.0), (95.0, 610.0))
 MAPPINGS = {
     "turned": lambda out: crop_matrix(120, 100, 460, 460, 3.7, out),
     "much turned": lambda out: crop_matrix(160, 150, 380, 380, -27, out),
-    "four corners": lambda out: onto_quad(*out, FOUR),
+    "four corners": lambda out: onto_quad(out[0], out[1], FOUR),
 }
 
 
-@pytest.mark.parametrize("out", [(230, 230), (330, 330)])
+@pytest.mark.parametrize("out", [(230, 230)])
 @pytest.mark.parametrize("way", MAPPINGS)
 def test_a_turned_photo_and_four_corners_are_near_to_the_truth(tmp_path, way, out):
     """The truth: the photo on a grid four times as fine, read at 64 points of every output pixel,
