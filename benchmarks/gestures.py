@@ -60,6 +60,22 @@ def gestures(server: Server, *, keep: bool) -> list[float]:
     return sorted(taken)
 
 
+def pieces(server: Server) -> list[float]:
+    """Milliseconds until the piece is drawn finely again, after each of many kept moves."""
+    job = json.loads(server.call("GET", "/api/jobs/1"))
+    path = f"/api/placements/{job['placements'][0]['id']}"
+    chance, taken = random.Random(2), []
+    for number in range(60):
+        told = {"kind": "move", "dx": chance.uniform(-90, 90), "dy": 0}
+        gesture = {"kind": "scale", "factor": 0.98} if number < 5 else told
+        body = json.dumps({"gesture": gesture, "keep": True}).encode()
+        server.call("POST", f"{path}/gesture", body)
+        start = time.perf_counter()
+        server.call("GET", f"{path}/preview?edge=900")
+        taken.append((time.perf_counter() - start) * 1000)
+    return sorted(taken)
+
+
 def upload(server: Server, path: Path) -> tuple[float, float]:
     """Seconds from sending a photo to its facts, and on to its preview."""
     edge = "----oak"
@@ -85,6 +101,9 @@ def main() -> None:
                 taken = gestures(server, keep=keep)
                 print(f"gesture {'kept' if keep else 'told'}: median {statistics.median(taken):.1f} ms, "
                       f"95 % {taken[int(COUNT * 0.95)]:.1f} ms")  # fmt: skip
+            drawn = pieces(server)
+            print(f"piece drawn finely, 900 px: median {statistics.median(drawn):.0f} ms, "
+                  f"95 % {drawn[int(len(drawn) * 0.95)]:.0f} ms")  # fmt: skip
             firsts = []
             for number in range(5):
                 again = Path(data) / "again.jpg"

@@ -94,6 +94,14 @@ def test_a_drawn_line_levels_live_and_undo_gives_the_former_crop_back(browser, b
         find(browser, ".history .way").click()
         kept(browser, address, at, steps - 1)
     assert crop_of(address, at) == before
+    open_station(browser, "Crop")
+    history = Select(find(browser, ".steps"))
+    assert [one.text for one in history.options] == [
+        "0. suggested", "1. tightened", "2. levelled", "3. levelled",
+    ]  # fmt: skip
+    history.select_by_value("3")
+    kept(browser, address, at, 3)
+    assert get(address, f"/api/placements/{at}")["lying"]["angle"] == -1.25
 
 
 def test_quarters_and_mirror_turn_the_photo_itself(browser, bench):  # noqa: F811

@@ -351,6 +351,17 @@ def walk(
         return _view(workspace, session, placements.walk(session, placement_id, by, now))
 
 
+def go_to(workspace: Workspace, placement_id: int, step: int, now: datetime) -> PlacementView:
+    """Go to any step of the history; those after it can still be redone."""
+    with transaction(workspace.sessions) as session:
+        placed = _find(session, placement_id)
+        if not 0 <= step < len(placements.step_names(session, placement_id)):
+            msg = f"Placement {placement_id} has no step {step}."
+            raise NotFoundError(msg)
+        by = step - placed.step
+        return _view(workspace, session, placements.walk(session, placement_id, by, now))
+
+
 def settle(workspace: Workspace, placement_id: int, now: datetime) -> PlacementView:
     """Say that a placement is right; a made one stays made."""
     with transaction(workspace.sessions) as session:

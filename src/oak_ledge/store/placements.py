@@ -86,8 +86,8 @@ def keep(
     return _touched(session, row, now)
 
 
-def walk(session: Session, placement_id: int, by: Literal[-1, 1], now: datetime) -> Placed:
-    """Go one step back or forth; where there is none nothing changes."""
+def walk(session: Session, placement_id: int, by: int, now: datetime) -> Placed:
+    """Go steps back or forth; where there are none nothing changes."""
     row = _row(session, placement_id)
     step = session.scalar(
         select(StepRow).where(StepRow.placement_id == placement_id, StepRow.step == row.step + by)

@@ -44,6 +44,7 @@ from oak_ledge.web.types import (
     Mend,
     Now,
     RawBody,
+    StepAsked,
 )
 
 router = APIRouter(prefix="/api")
@@ -193,6 +194,12 @@ def undo(placement_id: int, here: Here, now: Now) -> PlacementView:
 @router.post("/placements/{placement_id}/redo")
 def redo(placement_id: int, here: Here, now: Now) -> PlacementView:
     return placements.walk(here, placement_id, 1, now)
+
+
+@router.post("/placements/{placement_id}/step")
+def go_to_step(placement_id: int, asked: StepAsked, here: Here, now: Now) -> PlacementView:
+    """Go to any step of the history, by its number; those after it can still be redone."""
+    return placements.go_to(here, placement_id, asked.step, now)
 
 
 @router.post("/placements/{placement_id}/mend")

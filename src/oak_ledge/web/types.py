@@ -63,3 +63,9 @@ class CopyAsked(_Body):
     """Placements that shall lie like another."""
 
     placement_ids: list[int] = Field(min_length=1, max_length=5000)
+
+
+class StepAsked(_Body):
+    """A step of the history, counted from 0, the suggestion."""
+
+    step: int = Field(ge=0)

@@ -134,6 +134,13 @@ document.addEventListener("alpine:init", () => {
       get redoWord() {
         return this.view.can_redo ? `Redo: ${this.view.steps[this.view.step + 1]}` : "Redo";
       },
+      get history() {
+        return this.view.steps.map((what, number) => ({ number, here: number === this.view.step, words: `${number}. ${what}` }));
+      },
+      async goTo(event) {
+        await this.small.settle();
+        await this.call("/step", { step: Number(event.target.value) });
+      },
       get noTurn() {
         return !this.view.turns;
       },
