@@ -245,3 +245,21 @@ def test_a_framed_piece_is_seen_bare_with_what_is_taken_and_as_it_hangs(
     wait(browser, lambda: find(browser, "[data-part=moulding]").get_attribute("d") != "")
     assert find(browser, "[data-part=taken]").get_attribute("d") == ""
     assert "hangs 11 × 9 in" in text(browser, ".captions")
+
+
+def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noqa: F811
+    address, at = bench
+    before, photo = get(address, f"/api/placements/{at}"), box(browser, "photo")
+    from_point(browser, 0.5, 0.5).double_click().perform()
+    wait(browser, lambda: box(browser, "photo")[2] == pytest.approx(1200, abs=1))  # true pixels
+    assert "1 px here = 1 px of photo" in text(browser, ".captions")
+    shown = box(browser, "photo")
+    whole = find(browser, ".whole")
+    ActionChains(browser).key_down(Keys.CONTROL).drag_and_drop_by_offset(whole, 40, -30).key_up(
+        Keys.CONTROL
+    ).perform()
+    moved = box(browser, "photo")
+    assert (moved[0] - shown[0], moved[1] - shown[1]) == pytest.approx((40, -30), abs=1)
+    browser.find_element("xpath", "//button[normalize-space()='Fit']").click()
+    wait(browser, lambda: box(browser, "photo") == pytest.approx(photo, abs=0.5))
+    assert get(address, f"/api/placements/{at}") == before

@@ -10,6 +10,7 @@ import { levelling } from "./level.js";
 import { lining } from "./lines.js";
 import { measuring } from "./measures.js";
 import { keeping } from "./zones.js";
+import { zooming } from "./zoom.js";
 
 const STEP = 1.02;
 const TONES = ["light", "mid", "dark"];
@@ -70,7 +71,7 @@ document.addEventListener("alpine:init", () => {
             tell(gesture);
           },
           kept: (gesture) => this.keep(gesture),
-          left: () => (this.drawnZone ? this.keepZone() : this.leave()),
+          left: () => (this.drawnZone ? this.keepZone() : this.panned ? (this.panned = false) : this.leave()),
         };
         this.hands = hands;
         this.small = gathering(hands);
@@ -78,8 +79,9 @@ document.addEventListener("alpine:init", () => {
         const { whole, piece } = this.$refs;
         this.drags = [
           dragging(whole, (event) => this.grabWhole(event), hands),
-          dragging(piece, () => this.grabPiece(), hands),
+          dragging(piece, (event) => this.grabPiece(event), hands),
         ];
+        for (const pane of [whole, piece]) pane.addEventListener("dblclick", (event) => this.truePixels(event));
         piece.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
         whole.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
         this.applyTone();
@@ -188,12 +190,12 @@ document.addEventListener("alpine:init", () => {
         if (!this.moving) this.extent = extentOf(this.view, this.view.held);
         this.pictures();
         whole.classList.toggle("is-squaring", this.squaring);
-        if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens);
-        else this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent);
+        if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens, this.zooms.whole);
+        else this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent, this.zooms.whole);
         this.drawHand();
         this.drawZones();
         this.drawShapes();
-        this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges, this.framed);
+        this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges, this.framed, this.zooms.piece);
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
         const scale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file`;
         this.pieceScale = this.framed && this.view.hung ? `${this.view.hung.words}; ${scale}` : `${scale}; the photo moves`;
@@ -264,6 +266,7 @@ document.addEventListener("alpine:init", () => {
 
       grabWhole(event) {
         const scale = this.wholeBox.scale;
+        if (event.ctrlKey || event.metaKey) return this.grabView(event);
         if (this.tool === "line") return this.grabLine(event);
         if (this.tool === "pick") return void this.pick(event);
         if (this.tool === "zone" || this.tool === "mark") return this.grabZone(event);
@@ -306,13 +309,15 @@ document.addEventListener("alpine:init", () => {
           { corner: "fresh" },
         );
       },
-      grabPiece() {
+      grabPiece(event) {
+        if (event.ctrlKey || event.metaKey) return this.grabView(event);
         const { across, along } = this.pieceBox;
         return (dx, dy) => ({ kind: "slide", dx: dx / across, dy: dy / along });
       },
       wheel(event) {
         event.preventDefault();
         const factor = Math.min(1.2, Math.max(0.8, 1.0015 ** event.deltaY));
+        if (event.ctrlKey || event.metaKey) return this.zoomBy(event, 1 / factor ** 2);
         this.small.add({ kind: "scale", factor });
       },
       // While a hand is at work notes may come and go, but nothing else on the page moves.
@@ -577,7 +582,7 @@ document.addEventListener("alpine:init", () => {
         }
       },
     };
-    for (const part of [measuring, looking, levelling, grounding, lining, keeping, copying]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
+    for (const part of [measuring, looking, levelling, grounding, lining, keeping, copying, zooming]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
     return bench;
   });
 });

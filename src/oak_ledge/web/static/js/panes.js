@@ -20,6 +20,20 @@ function standing(width, height, roomWide, roomHigh, left, top) {
   };
 }
 
+export const FIT = { z: 1, x: 0, y: 0 };
+
+// A box as it is looked at: zoomed, and pushed aside.
+function looked(box, { z, x, y }) {
+  return { scale: box.scale * z, left: box.left * z + x, top: box.top * z + y, width: box.width * z, height: box.height * z };
+}
+
+// The view that is nearer by a factor, the point under the pointer staying where it is.
+export function nearer({ z, x, y }, factor, at) {
+  const next = Math.min(40, Math.max(1, z * factor));
+  const f = next / z;
+  return next === 1 ? FIT : { z: next, x: f * x + at.x * (1 - f), y: f * y + at.y * (1 - f) };
+}
+
 // A point of the crop's own frame, as shares of it, on the photo: turned about the crop's middle.
 export function onPhoto(view, u, v) {
   const [left, top, width, height] = view.crop;
@@ -58,8 +72,8 @@ const over = (rect) => `translate(${rect.x} ${rect.y}) scale(${rect.width} ${rec
 const groundFill = (view) => (view.ground.startsWith("#") ? view.ground : "url(#from-photo)");
 
 // The photo as held, four corners on it, and a lens at the one in hand.
-export function drawSquare(svg, quad, held, lens) {
-  const all = standing(held[0], held[1], svg.clientWidth - 48, svg.clientHeight - 44, 24, 22);
+export function drawSquare(svg, quad, held, lens, zoom) {
+  const all = looked(standing(held[0], held[1], svg.clientWidth - 48, svg.clientHeight - 44, 24, 22), zoom);
   const { scale } = all;
   const box = { scale, left: all.left, top: all.top };
   put(part(svg, "photo"), { x: all.left, y: all.top, width: all.width, height: all.height });
@@ -101,10 +115,10 @@ export function extentOf(view, held) {
 }
 
 // Whole photo: gives the scale, CSS pixels per photo pixel, and the photo's corner.
-export function drawWhole(svg, view, held, extent) {
+export function drawWhole(svg, view, held, extent, zoom) {
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
-  const all = standing(extent.width, extent.height, wide - 16, high - 12, 8, 12);
+  const all = looked(standing(extent.width, extent.height, wide - 16, high - 12, 8, 12), zoom);
   const { scale } = all;
   const box = {
     scale,
@@ -162,13 +176,13 @@ function side(svg, name, share, x, y, room) {
 
 // The piece in the proportions it is seen in: gives the scales, CSS pixels per output pixel.
 // Framed, the whole of it stands on the ledge, moulding and mat over what they hide.
-export function drawPiece(svg, view, held, lengths, framed) {
+export function drawPiece(svg, view, held, lengths, framed, zoom) {
   const asked = view.asked;
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
   const hung = framed ? view.hung : null;
   const [around, below] = hung ? hung.frame : [1, 1];
-  const whole = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16);
+  const whole = looked(standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16), zoom);
   const box = about(whole, 1 / around, 1 / below);
   const frame = { x: box.left, y: box.top, width: box.width, height: box.height };
   const across = box.width / view.crop[2];
