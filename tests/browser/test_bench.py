@@ -245,6 +245,9 @@ def test_a_framed_piece_is_seen_bare_with_what_is_taken_and_as_it_hangs(
     wait(browser, lambda: find(browser, "[data-part=moulding]").get_attribute("d") != "")
     assert find(browser, "[data-part=taken]").get_attribute("d") == ""
     assert "hangs 11 × 9 in" in text(browser, ".captions")
+    browser.find_element("xpath", "//button[normalize-space()='Framed']").click()
+    wait(browser, lambda: "Photo's scale" in text(browser, ".choices"))
+    assert box(browser, "rim")[2] == pytest.approx(box(browser, "crop")[2], abs=0.1)
 
 
 def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noqa: F811

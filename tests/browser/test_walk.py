@@ -89,8 +89,9 @@ def kept(browser, address, at, steps):
 
 def drag(browser, element, dx, dy, *, release=True):
     chain = ActionChains(browser, duration=20).move_to_element(element).click_and_hold()
-    for _ in range(5):
-        chain.move_by_offset(dx / 5, dy / 5)
+    for n in range(5):  # in whole pixels, which add up to the whole way
+        steps = (round(whole * (n + 1) / 5) - round(whole * n / 5) for whole in (dx, dy))
+        chain.move_by_offset(*steps)
     (chain.release() if release else chain).perform()
 
 

@@ -14,6 +14,7 @@ import { zooming } from "./zoom.js";
 
 const STEP = 1.02;
 const TONES = ["light", "mid", "dark"];
+const PIECES = ["bare", "framed", "scale"];
 const SHADES = ["strong", "weak", "none"];
 const SIGNS = {
   stop: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "Stop:"],
@@ -41,7 +42,7 @@ document.addEventListener("alpine:init", () => {
       keepWord: "Keep this size",
       station: "Crop",
       unit: "px",
-      framed: remembered("framed", ["no", "yes"]) === "yes",
+      pieceView: remembered("piece", PIECES),
       tone: remembered("tone", TONES),
       shade: remembered("shade", SHADES),
       wholeScale: "",
@@ -195,10 +196,14 @@ document.addEventListener("alpine:init", () => {
         this.drawHand();
         this.drawZones();
         this.drawShapes();
-        this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges, this.framed, this.zooms.piece);
+        this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges, {
+          framed: this.framed,
+          widest: this.pieceView === "scale" ? this.view.crop[2] * this.wholeBox.scale : Infinity,
+          zoom: this.zooms.piece,
+        });
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
         const scale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file`;
-        this.pieceScale = this.framed && this.view.hung ? `${this.view.hung.words}; ${scale}` : `${scale}; the photo moves`;
+        this.pieceScale = this.framed ? `${this.view.hung.words}; ${scale}` : `${scale}; the photo moves`;
         const told = this.view.typed[this.unit] ?? this.view.typed.px;
         ["left", "top", "width", "height"].forEach((name, n) => {
           if (document.activeElement !== this.$refs[name]) this.$refs[name].value = told[n];
@@ -489,15 +494,19 @@ document.addEventListener("alpine:init", () => {
         this.tone = event.currentTarget.dataset.tone;
         this.applyTone();
       },
-      get noFrame() {
-        return this.view.hung === null;
+      get pieceShown() {
+        return this.pieceView === "framed" && !this.view.hung ? "bare" : this.pieceView;
       },
-      get framedWord() {
-        return this.framed ? "Framed" : "Bare";
+      get framed() {
+        return this.pieceShown === "framed";
       },
-      setFramed() {
-        this.framed = !this.framed;
-        remember("framed", this.framed ? "yes" : "no");
+      get pieceWord() {
+        return { bare: "Bare", framed: "Framed", scale: "Photo's scale" }[this.pieceShown];
+      },
+      nextPieceView() {
+        const ways = PIECES.filter((way) => way !== "framed" || this.view.hung);
+        this.pieceView = ways[(ways.indexOf(this.pieceShown) + 1) % ways.length];
+        remember("piece", this.pieceView);
         this.redraw();
       },
       nextShade() {

@@ -9,8 +9,8 @@ function put(element, attributes) {
 }
 
 // A box of the given shape, as large as fits, standing on the ledge.
-function standing(width, height, roomWide, roomHigh, left, top) {
-  const scale = Math.min(roomWide / width, roomHigh / height);
+function standing(width, height, roomWide, roomHigh, left, top, most = Infinity) {
+  const scale = Math.min(roomWide / width, roomHigh / height, most);
   return {
     scale,
     left: left + (roomWide - width * scale) / 2,
@@ -175,14 +175,15 @@ function side(svg, name, share, x, y, room) {
 }
 
 // The piece in the proportions it is seen in: gives the scales, CSS pixels per output pixel.
-// Framed, the whole of it stands on the ledge, moulding and mat over what they hide.
-export function drawPiece(svg, view, held, lengths, framed, zoom) {
+// Framed, the whole of it stands on the ledge, moulding and mat over what they hide; at the photo's
+// scale it is as large as its crop on the whole photo: `widest`, in CSS pixels.
+export function drawPiece(svg, view, held, lengths, { framed, widest, zoom }) {
   const asked = view.asked;
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
   const hung = framed ? view.hung : null;
   const [around, below] = hung ? hung.frame : [1, 1];
-  const whole = looked(standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16), zoom);
+  const whole = looked(standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16, widest / view.face[0]), zoom);
   const box = about(whole, 1 / around, 1 / below);
   const frame = { x: box.left, y: box.top, width: box.width, height: box.height };
   const across = box.width / view.crop[2];
