@@ -192,13 +192,16 @@ document.addEventListener("alpine:init", () => {
         this.pictures();
         whole.classList.toggle("is-squaring", this.squaring);
         if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens, this.zooms.whole);
-        else this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent, this.zooms.whole);
+        else this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent, {
+          zoom: this.zooms.whole,
+          alike: this.pieceView === "scale",
+        });
         this.drawHand();
         this.drawZones();
         this.drawShapes();
         this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges, {
           framed: this.framed,
-          widest: this.pieceView === "scale" ? this.view.crop[2] * this.wholeBox.scale : Infinity,
+          widest: this.pieceView === "scale" ? (this.view.crop[2] * this.wholeBox.scale) / this.zooms.whole.z : Infinity,
           zoom: this.zooms.piece,
         });
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;

@@ -115,10 +115,12 @@ export function extentOf(view, held) {
 }
 
 // Whole photo: gives the scale, CSS pixels per photo pixel, and the photo's corner.
-export function drawWhole(svg, view, held, extent, zoom) {
+// At one scale with the piece beside it, the photo is no larger than lets that piece stand, too.
+export function drawWhole(svg, view, held, extent, { zoom, alike }) {
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
-  const all = looked(standing(extent.width, extent.height, wide - 16, high - 12, 8, 12), zoom);
+  const most = alike ? Math.min((wide - 130) / view.crop[2], (high - 50) / view.crop[3]) : Infinity;
+  const all = looked(standing(extent.width, extent.height, wide - 16, high - 12, 8, 12, most), zoom);
   const { scale } = all;
   const box = {
     scale,
