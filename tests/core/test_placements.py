@@ -226,7 +226,8 @@ def test_what_is_unscaled_is_copied(held, asked, gesture):
     if asked.shape.kind in ("ratio", "photo"):
         assert found.copied
     if asked.shape.kind == "within" and not asked.shape.enlarge:
-        assert found.scale <= 1 + 1e-9
+        # less than one oblong dot of a photo still makes one
+        assert found.scale <= 1 + 1e-9 or (asked.dot != 1 and 1 in (found.width, found.height))
 
 
 @given(strategies.exact_sizes(), strategies.held)

@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from oak_ledge.core.placements import (
     Placement,
-    adopt,
+    as_tight,
     changed,
-    fitting_width,
     held_at,
-    keep_inside,
     laid,
-    proportions,
     size_at,
+    tightness,
 )
-from oak_ledge.core.sizes import Size, WindowShape, size_from
+from oak_ledge.core.sizes import Size, size_from
 from oak_ledge.core.units import Pixels
 
 
@@ -40,10 +38,4 @@ def laid_like(size: Size, upright: Pixels, source: tuple[Size, Pixels, Placement
     if model.corners is None:
         x, y = model.cx / from_held[0], model.cy / from_held[1]
         made = changed(made, cx=x * held[0], cy=y * held[1])
-    if isinstance(own.shape, WindowShape):
-        return keep_inside(own, held, made)
-    theirs = proportions(from_at, from_held, model)
-    share = model.width / fitting_width(from_at, from_held, theirs, model.angle)
-    across, along = ratio = proportions(own, held, made)
-    width = share * fitting_width(own, held, ratio, made.angle)
-    return keep_inside(own, held, adopt(own, held, made, width, width * along / across))
+    return as_tight(own, held, made, tightness(from_at, from_held, model))

@@ -141,18 +141,19 @@ def area(polygon: Sequence[Point]) -> float:
     return abs(sum(a[0] * b[1] - b[0] * a[1] for a, b in pairwise(around))) / 2
 
 
+def side(a: Point, b: Point, point: Point) -> float:
+    """Say on which side of the line from a to b a point lies: above 0 to the right, with y down."""
+    return (b[0] - a[0]) * (point[1] - a[1]) - (b[1] - a[1]) * (point[0] - a[0])
+
+
 def beyond_line(polygon: Sequence[Point], a: Point, b: Point) -> list[Point]:
     """Clip a polygon to the left of the line from a to b, as seen with y down.
 
     Sutherland & Hodgman, *Reentrant polygon clipping*, CACM 17, 1974, one edge of it.
     """
-
-    def side(point: Point) -> float:
-        return (b[0] - a[0]) * (point[1] - a[1]) - (b[1] - a[1]) * (point[0] - a[0])
-
     kept: list[Point] = []
     for one, two in pairwise([*polygon, polygon[0]] if polygon else []):
-        here, there = -side(one), -side(two)
+        here, there = -side(a, b, one), -side(a, b, two)
         if here >= 0:
             kept.append(one)
         if (here > 0 > there) or (here < 0 < there):

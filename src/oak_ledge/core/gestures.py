@@ -28,7 +28,15 @@ from oak_ledge.core.placements import (
 )
 from oak_ledge.core.relabelling import relabelled, resampled
 from oak_ledge.core.reshaping import drawn, moved, pulled, scaled, stepped, turned_over, typed
-from oak_ledge.core.sizes import Fill, MethodChoice, SharpenFor, Size, size_from, written_pixels
+from oak_ledge.core.sizes import (
+    Fill,
+    MethodChoice,
+    SharpenFor,
+    Size,
+    WindowShape,
+    size_from,
+    written_pixels,
+)
 from oak_ledge.core.units import CM_PER_INCH, Exact, ExactLength, Pixels
 from oak_ledge.core.values import Value
 from oak_ledge.core.zones import NOTHING, Keeps, as_lain
@@ -244,6 +252,17 @@ def gesture_name(gesture: Gesture) -> str:
     }[gesture.kind]
 
 
+def typed_units(held: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float, float]]:
+    """Give the photo pixels, across and along, of every unit figures can be typed in."""
+    units: dict[TypedUnit, tuple[float, float]] = {
+        "px": (1.0, 1.0),
+        "%": (held[0] / 100, held[1] / 100),
+    }
+    if ppi is not None:
+        units |= {"in": (ppi, ppi), "cm": (ppi / float(CM_PER_INCH),) * 2}
+    return units
+
+
 def in_pixels(gesture: Type, held: Pixels, ppi: float | None) -> Type:
     """Give typed figures in photo pixels; `ppi` is the photo's own label.
 
@@ -252,15 +271,11 @@ def in_pixels(gesture: Type, held: Pixels, ppi: float | None) -> Type:
     PlacementError
         If lengths are typed for a photo that has no label.
     """
-    if gesture.unit == "px":
-        return gesture
-    if gesture.unit == "%":
-        across, along = held[0] / 100, held[1] / 100
-    elif ppi is None:
+    units = typed_units(held, ppi)
+    if gesture.unit not in units:
         msg = f"this photo has no resolution label, so it has no {gesture.unit}. Type px or %"
         raise PlacementError(msg)
-    else:
-        across = along = ppi if gesture.unit == "in" else ppi / float(CM_PER_INCH)
+    across, along = units[gesture.unit]
     steps = {"left": across, "top": along, "width": across, "height": along}
     figures = {name: getattr(gesture, name) for name in steps}
     told = {name: value * steps[name] for name, value in figures.items() if value is not None}
@@ -353,7 +368,7 @@ def _grounded(
     if own.differ != at.differ:
         made = changed(made, stretch=1.0)
         ratio = proportions(own, held, made)
-        if gesture.beyond and made.free is None and not _is_window(own):
+        if gesture.beyond and made.free is None and not isinstance(own.shape, WindowShape):
             width = around_width(held, ratio, made.angle)
             made = changed(made, cx=held[0] / 2, cy=held[1] / 2, width=width)
         made = keep_inside(own, held, made)
@@ -364,10 +379,6 @@ def _grounded(
         cy = crop.height / 2 - v * (crop.height - held[1])
         made = keep_inside(own, held, changed(made, cx=cx, cy=cy))
     return made
-
-
-def _is_window(size: Size) -> bool:
-    return size.shape.kind == "window"
 
 
 def _measured_anew(

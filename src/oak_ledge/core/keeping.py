@@ -11,13 +11,13 @@ from oak_ledge.core.geometry import (
     Point,
     area,
     at,
-    crop_matrix,
     inverse,
     overlap,
     rectangle,
+    side,
     turned,
 )
-from oak_ledge.core.notes import Note
+from oak_ledge.core.notes import Level, Note
 from oak_ledge.core.placements import (
     Crop,
     Placement,
@@ -138,7 +138,7 @@ def keep_notes(
 
 def _in_crop(points: tuple[Point, ...], crop: Crop) -> list[Point]:
     """Give points as shares of the crop."""
-    matrix = crop_matrix(crop.left, crop.top, crop.width, crop.height, crop.angle, (1, 1))
+    matrix = crop.matrix((1, 1))
     found = at(inverse(matrix), np.array(points, np.float64))
     return [(float(u), float(v)) for u, v in found]
 
@@ -237,17 +237,12 @@ def _beside(one: Point, two: Point, axis: int) -> bool:
 
 def _cross(a: Point, b: Point, c: Point, d: Point) -> bool:
     """Whether segments a–b and c–d cross."""
-
-    def side(p: Point, q: Point, r: Point) -> float:
-        return (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0])
-
     return side(a, b, c) * side(a, b, d) < 0 and side(c, d, a) * side(c, d, b) < 0
 
 
-def _note(level: str, code: str, text: str) -> Note:
+def _note(level: Level, code: str, text: str) -> Note:
     way = None if code == "cut-line" else "Move the crop around it"
-    told = {"level": level, "code": code, "text": text, "way": way}
-    return Note.model_validate(told)
+    return Note(level=level, code=code, text=text, way=way)
 
 
 def _sides(names: list[str]) -> str:

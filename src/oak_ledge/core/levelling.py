@@ -10,17 +10,16 @@ from oak_ledge.core.placements import (
     Corners,
     Lain,
     Placement,
-    adopt,
+    as_tight,
     changed,
-    fitting_width,
     held_at,
-    keep_inside,
     laid,
     photo_held,
     proportions,
     size_at,
+    tightness,
 )
-from oak_ledge.core.sizes import Size, WindowShape
+from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
 
 SHORTEST_LINE = 2.0  # photo pixels; a shorter one has no direction worth the name
@@ -56,15 +55,9 @@ def at_angle(size: Size, held: Pixels, placement: Placement, angle: float) -> Pl
         placement = changed(placement, **dict(was), angle=0.0)
     if not angle and placement.angle == 0:
         return changed(placement, upright=None)
-    ratio = proportions(size, held, placement)
-    share = placement.width / fitting_width(size, held, ratio, placement.angle)
     upright = was if placement.angle == 0 else None
     over = changed(placement, angle=angle, upright=upright)
-    if isinstance(size.shape, WindowShape):
-        return keep_inside(size, held, over)
-    across, along = ratio = proportions(size, held, over)
-    width = share * fitting_width(size, held, ratio, angle)
-    return keep_inside(size, held, adopt(size, held, over, width, width * along / across))
+    return as_tight(size, held, over, tightness(size, held, placement))
 
 
 def _lain(placement: Placement) -> Lain:
@@ -129,9 +122,9 @@ def _held_anew(
     at = size_at(size, placement)
     before = held_at(size, upright, placement)
     x, y = placement.cx / before[0], placement.cy / before[1]
-    angle = placement.angle if quarters or "mirror" not in how else -placement.angle
+    angle = placement.angle
     if "mirror" in how:
-        x = 1 - x
+        x, angle = 1 - x, -angle if angle != 180 else angle
     for _ in range(quarters):
         x, y = 1 - y, x
     over = changed(placement, **how, upright=None)
@@ -145,16 +138,9 @@ def _held_anew(
         corners=over.corners,
         focal=over.focal,
     )
-    if angle == -180:
-        angle = 180.0
     made = changed(made, cx=x * after[0], cy=y * after[1], angle=angle, size=placement.size)
-    if isinstance(at.shape, WindowShape):
-        return keep_inside(at, after, made)
-    was = proportions(at, before, placement)
-    share = placement.width / fitting_width(at, before, was, placement.angle)
-    across, along = ratio = proportions(at, after, made)
+    ratio = None
     if placement.free is not None:  # an open ratio goes round as it is
-        across, along = was if quarters % 2 == 0 else (was[1], was[0])
-        ratio = (across, along)
-    width = share * fitting_width(at, after, ratio, angle)
-    return keep_inside(at, after, adopt(at, after, made, width, width * along / across))
+        across, along = proportions(at, before, placement)
+        ratio = (across, along) if quarters % 2 == 0 else (along, across)
+    return as_tight(at, after, made, tightness(at, before, placement), ratio)

@@ -14,7 +14,7 @@ from typing import Literal
 from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
-from oak_ledge.core.geometry import Point, corners_of, crop_matrix, extent_at, turned
+from oak_ledge.core.geometry import Matrix, Point, corners_of, crop_matrix, extent_at, turned
 from oak_ledge.core.sizes import (
     EdgeShape,
     OwnShape,
@@ -99,6 +99,15 @@ class Crop:
         """The bottom edge's y."""
         return self.top + self.height
 
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, width, height."""
+        return self.left, self.top, self.width, self.height
+
+    def matrix(self, asked: Pixels) -> Matrix:
+        """Map output points [0, W] × [0, H] onto the crop."""
+        return crop_matrix(*self.box, self.angle, asked)
+
     def part(self, u: float, v: float, wide: float, high: float) -> Crop:
         """Give the part of the crop from shares u, v on, `wide` and `high` shares large."""
         width, height = wide * self.width, high * self.height
@@ -110,8 +119,7 @@ class Crop:
 
     def corners(self) -> list[Point]:
         """Give the corners, clockwise from what is the top left of the piece."""
-        matrix = crop_matrix(self.left, self.top, self.width, self.height, self.angle, (1, 1))
-        return corners_of(matrix, 1, 1)
+        return corners_of(self.matrix((1, 1)), 1, 1)
 
 
 def photo_held(upright: Pixels, placement: Placement) -> Pixels:
@@ -128,9 +136,9 @@ def held_at(size: Size, upright: Pixels, placement: Placement) -> Pixels:
     if placement.corners is None:
         return held
     at, written = size_at(size, placement), written_pixels(size_at(size, placement))
-    if written is None or at.differ != "trim":
-        return plane_of(placement.corners, squared_up(placement, held).ratio)
     flat = plane_of(placement.corners, squared_up(placement, held).ratio)
+    if written is None or at.differ != "trim":
+        return flat
     across, along = face_of(at, turned_pixels(written, at.turn, flat, placement.turned))
     return plane_of(placement.corners, across / along)
 
@@ -213,6 +221,30 @@ def around_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
 def fitting_width(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
     """Give the width of a crop that suggests itself: the largest inside, or around to extend."""
     return (around_width if size.differ == "extend" else largest_width)(held, ratio, angle)
+
+
+def tightness(size: Size, held: Pixels, placement: Placement) -> float:
+    """Give a crop's width as a share of the one that suggests itself at its angle."""
+    ratio = proportions(size, held, placement)
+    return placement.width / fitting_width(size, held, ratio, placement.angle)
+
+
+def as_tight(
+    size: Size,
+    held: Pixels,
+    placement: Placement,
+    share: float,
+    ratio: Proportions | None = None,
+) -> Placement:
+    """Give a crop its tightness anew, kept inside; a window stays as large as it is.
+
+    `ratio` is the crop's own unless one is given, where it is open.
+    """
+    if isinstance(size.shape, WindowShape):
+        return keep_inside(size, held, placement)
+    across, along = ratio = ratio or proportions(size, held, placement)
+    width = share * fitting_width(size, held, ratio, placement.angle)
+    return keep_inside(size, held, adopt(size, held, placement, width, width * along / across))
 
 
 def widest(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:

@@ -10,7 +10,6 @@ from oak_ledge.core.frames import Inches
 from oak_ledge.core.geometry import (
     area,
     beyond_line,
-    crop_matrix,
     local_steps,
     onto_quad,
     overlap,
@@ -82,7 +81,7 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
     if size.dot != 1 or placement.stretch != 1:
         scale = max(scale, H / crop.height)
     if placement.corners is not None:  # a plane seen at an angle: where it is enlarged most
-        matrix = crop_matrix(crop.left, crop.top, crop.width, crop.height, crop.angle, (W, H))
+        matrix = crop.matrix((W, H))
         onto = onto_quad(pw, ph, placement.corners)
         scale = 1 / float(local_steps(onto @ matrix, (W, H)).min())
     across, along = ratio = proportions(size, held, placement)
@@ -98,7 +97,7 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         width=W,
         height=H,
         ppi=None if size.ppi is None else float(size.ppi),
-        crop=(crop.left, crop.top, crop.width, crop.height),
+        crop=crop.box,
         scale=scale,
         real_ppi=None if size.ppi is None else float(size.ppi) / scale,
         trimmed=_share(1 - inside / (pw * ph)),

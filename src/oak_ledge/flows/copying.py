@@ -48,7 +48,9 @@ def preview(workspace: Workspace, placement_id: int) -> list[Copied]:
     source = load(workspace, placement_id)
     with transaction(workspace.sessions) as session:
         others = jobs.placements(session, source.job_id)
-    return [_copied(source, other) for other in others if other.id != placement_id]
+    return [
+        _copied(source, other, _like(source, other)) for other in others if other.id != placement_id
+    ]
 
 
 def copy(
@@ -63,12 +65,11 @@ def copy(
             if other_id not in others or other_id == placement_id:
                 msg = f"Placement {other_id} is not another one of this job."
                 raise AskedError(msg)
-            told = _copied(source, others[other_id])
             made = _like(source, others[other_id])
             if isinstance(made, Placement) and made != others[other_id].placement:
                 what = f"laid like {source.photo.name}"
                 placements.keep(session, other_id, made, what, now)
-            done.append(told)
+            done.append(_copied(source, others[other_id], made))
     return done
 
 
@@ -83,8 +84,7 @@ def _like(source: Placed, other: Placed) -> Placement | str:
         return str(exc)
 
 
-def _copied(source: Placed, other: Placed) -> Copied:
-    made = _like(source, other)
+def _copied(source: Placed, other: Placed, made: Placement | str) -> Copied:
     return Copied(
         placement_id=other.id,
         photo_id=other.photo.id,
@@ -103,7 +103,7 @@ def _lie(placed: Placed, placement: Placement) -> Lie:
     crop = crop_of(size_at(placed.size, placement), held, placement)
     _, noted = compute(placed.size, placed.photo.facts, placement, keeps=placed.photo.keeps)
     return Lie(
-        crop=(crop.left, crop.top, crop.width, crop.height),
+        crop=crop.box,
         angle=crop.angle,
         held=held,
         quarter=placement.quarter,

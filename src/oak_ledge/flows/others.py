@@ -61,7 +61,7 @@ def _shape(
     return OtherShape(
         of=of,
         name=name,
-        crop=(crop.left, crop.top, crop.width, crop.height),
+        crop=crop.box,
         angle=crop.angle,
         trims=trims(crop, held),
     )

@@ -16,6 +16,7 @@ from oak_ledge.core.gestures import (
     apply,
     gesture_name,
     in_pixels,
+    typed_units,
 )
 from oak_ledge.core.hanging import Hung, hung
 from oak_ledge.core.keeping import suggest_around
@@ -55,7 +56,7 @@ from oak_ledge.core.sizes import (
 )
 from oak_ledge.core.squaring import square_words
 from oak_ledge.core.tally import insets, output_edges, output_lengths
-from oak_ledge.core.units import CM_PER_INCH, Pixels, bytes_words, plain, rounded
+from oak_ledge.core.units import Pixels, bytes_words, plain, rounded
 from oak_ledge.core.zones import Shape, as_lain
 from oak_ledge.flows import previews
 from oak_ledge.flows.figures import Figures, figures
@@ -204,7 +205,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         lying=placement,
         held=held,
         photo_held=photo_held(facts.held, placement),
-        crop=(crop.left, crop.top, crop.width, crop.height),
+        crop=crop.box,
         stations=stations(size, facts, found, about),
         output=_output(size, asked, about),
         about_bytes=about,
@@ -236,19 +237,12 @@ def _typed(
     crop: Crop, held: Pixels, ppi: float | None
 ) -> dict[TypedUnit, tuple[str, str, str, str]]:
     """Write a crop's place and extent in every unit they can be typed in."""
-    per: dict[TypedUnit, tuple[float, float]] = {
-        "px": (1, 1),
-        "%": (held[0] / 100, held[1] / 100),
-    }
-    if ppi is not None:
-        per |= {"in": (ppi, ppi), "cm": (ppi / float(CM_PER_INCH),) * 2}
-    figures = (crop.left, crop.top, crop.width, crop.height)
     told: dict[TypedUnit, tuple[str, str, str, str]] = {}
-    for unit, (across, along) in per.items():
+    for unit, (across, along) in typed_units(held, ppi).items():
         places = 1 if unit == "px" else 2
         left, top, width, height = (
             rounded(figure / step, places)
-            for figure, step in zip(figures, (across, along) * 2, strict=True)
+            for figure, step in zip(crop.box, (across, along) * 2, strict=True)
         )
         told[unit] = (left, top, width, height)
     return told

@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image, ImageCms
 
-from oak_ledge.core.geometry import Matrix, area, corners_of, crop_matrix, overlap, rectangle
+from oak_ledge.core.geometry import Matrix, area, corners_of, overlap, rectangle
 from oak_ledge.core.pixels.cut import Array, cut
 from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.pixels.photos import OpenPhoto
@@ -52,7 +52,7 @@ def cut_on_ground(
     (H, W, C) array of the photo's own depth
     """
     if crop.angle % 360 or plane is not None:
-        matrix = crop_matrix(crop.left, crop.top, crop.width, crop.height, crop.angle, asked)
+        matrix = crop.matrix(asked)
         matrix = matrix if plane is None else plane @ matrix
         return _mapped_on_ground(photo, matrix, asked, held, ground, method)
     columns, shares_across = _covered(crop.left, crop.width, asked[0], held[0])
