@@ -147,13 +147,19 @@ def side(a: Point, b: Point, point: Point) -> float:
 
 
 def beyond_line(polygon: Sequence[Point], a: Point, b: Point) -> list[Point]:
-    """Clip a polygon to the left of the line from a to b, as seen with y down.
+    """Clip a polygon to the left of the line from a to b, as seen with y down."""
+    nx, ny = b[1] - a[1], a[0] - b[0]
+    return half_plane(polygon, nx, ny, -(nx * a[0] + ny * a[1]))
+
+
+def half_plane(polygon: Sequence[Point], nx: float, ny: float, d: float) -> list[Point]:
+    """Clip a convex polygon to where nx·x + ny·y + d ≥ 0.
 
     Sutherland & Hodgman, *Reentrant polygon clipping*, CACM 17, 1974, one edge of it.
     """
     kept: list[Point] = []
     for one, two in pairwise([*polygon, polygon[0]] if polygon else []):
-        here, there = -side(a, b, one), -side(a, b, two)
+        here, there = (nx * x + ny * y + d for x, y in (one, two))
         if here >= 0:
             kept.append(one)
         if (here > 0 > there) or (here < 0 < there):
@@ -167,9 +173,14 @@ def rectangle(width: float, height: float) -> list[Point]:
     return [(0.0, 0.0), (float(width), 0.0), (float(width), float(height)), (0.0, float(height))]
 
 
-def overlap(polygon: Sequence[Point], other: Sequence[Point]) -> float:
-    """Give the area two convex polygons share; `other` runs clockwise as seen."""
+def common(polygon: Sequence[Point], other: Sequence[Point]) -> list[Point]:
+    """Give what two convex polygons share; `other` runs clockwise as seen."""
     clipped = list(polygon)
     for a, b in pairwise([*other, other[0]]):
         clipped = beyond_line(clipped, b, a)
-    return area(clipped)
+    return clipped
+
+
+def overlap(polygon: Sequence[Point], other: Sequence[Point]) -> float:
+    """Give the area two convex polygons share; `other` runs clockwise as seen."""
+    return area(common(polygon, other))

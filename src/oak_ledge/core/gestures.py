@@ -11,29 +11,28 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.extending import SideName, beyond_side, grounded, to_ratio
 from oak_ledge.core.keeping import kept_whole, suggest_around
 from oak_ledge.core.levelling import at_angle, level_angle, mirrored, quartered, squared
 from oak_ledge.core.placements import (
     Corners,
     Placement,
     adopt,
-    around_width,
     asked_pixels,
     changed,
     crop_of,
     held_at,
     keep_inside,
-    proportions,
+    own_size,
     size_at,
 )
-from oak_ledge.core.relabelling import relabelled, resampled
+from oak_ledge.core.relabelling import as_seen, relabelled, resampled
 from oak_ledge.core.reshaping import drawn, moved, pulled, scaled, stepped, turned_over, typed
 from oak_ledge.core.sizes import (
     Fill,
     MethodChoice,
     SharpenFor,
     Size,
-    WindowShape,
     size_from,
     written_pixels,
 )
@@ -173,6 +172,13 @@ class Resample(Value):
     ppi: Exact
 
 
+class AsSeen(Value):
+    """Make as many output pixels as are seen now: `scale` of them to one of the output."""
+
+    kind: Literal["as_seen"]
+    scale: float = Field(gt=0, le=100)
+
+
 class Finish(Value):
     """Choose how pixels are resampled and sharpened; what is left out stays.
 
@@ -194,14 +200,25 @@ class TurnOver(Value):
 class Ground(Value):
     """Let the crop reach beyond the photo or not, and say what fills there and where it sits.
 
-    What is left out stays. `sit` are shares: (0, 0) puts the photo into the top left of its piece,
+    What is left out stays. `ratio`, such as 16:9, gives a photo that is cut unscaled a shape of
+    its own. `sit` are shares: (0, 0) puts the photo into the top left of its piece,
     (0.5, 1) to the middle of its foot.
     """
 
     kind: Literal["ground"]
     beyond: bool | None = None
     fill: Fill | None = None
+    ratio: str | None = Field(default=None, max_length=40)
     sit: tuple[float, float] | None = None
+
+
+class Extend(Value):
+    """Put one side of the crop so far beyond the photo."""
+
+    kind: Literal["extend"]
+    side: SideName
+    by: float = Field(ge=0)
+    unit: TypedUnit = "px"
 
 
 class KeepWhole(Value):
@@ -218,7 +235,7 @@ class StartAgain(Value):
 
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Turn | Level | Quarter | Mirror | Square
-    | Ground | KeepWhole | Relabel | Resample | Finish | TurnOver | StartAgain,
+    | Ground | Extend | KeepWhole | Relabel | Resample | AsSeen | Finish | TurnOver | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 _SIGNS = {"n": (0.0, -1.0), "s": (0.0, 1.0), "w": (-1.0, 0.0), "e": (1.0, 0.0)}
@@ -243,6 +260,8 @@ def gesture_name(gesture: Gesture) -> str:
         "quarter": "photo turned",
         "mirror": "mirrored",
         "ground": "ground chosen",
+        "extend": "extended",
+        "as_seen": "made as large as seen",
         "keep_whole": "moved around keep zones",
         "relabel": "relabelled",
         "resample": "resampled",
@@ -263,7 +282,7 @@ def typed_units(held: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float,
     return units
 
 
-def in_pixels(gesture: Type, held: Pixels, ppi: float | None) -> Type:
+def in_pixels(gesture: Type | Extend, held: Pixels, ppi: float | None) -> Type | Extend:
     """Give typed figures in photo pixels; `ppi` is the photo's own label.
 
     Raises
@@ -276,6 +295,9 @@ def in_pixels(gesture: Type, held: Pixels, ppi: float | None) -> Type:
         msg = f"this photo has no resolution label, so it has no {gesture.unit}. Type px or %"
         raise PlacementError(msg)
     across, along = units[gesture.unit]
+    if isinstance(gesture, Extend):
+        step = across if gesture.side in ("left", "right") else along
+        return Extend(kind="extend", side=gesture.side, by=gesture.by * step)
     steps = {"left": across, "top": along, "width": across, "height": along}
     figures = {name: getattr(gesture, name) for name in steps}
     told = {name: value * steps[name] for name, value in figures.items() if value is not None}
@@ -313,10 +335,16 @@ def apply(
         shapes = as_lain(keeps, upright, placement, held)
         return kept_whole(at, held, placement, shapes) if keeps.zones else placement
     if isinstance(gesture, Finish):
-        return changed(placement, size=_own(size, _finished(at, gesture)))
+        return changed(placement, size=own_size(size, _finished(at, gesture)))
     if isinstance(gesture, Ground):
-        return _grounded(size, at, held, placement, gesture)
-    if isinstance(gesture, Relabel | Resample):
+        if gesture.ratio is not None:
+            placement = to_ratio(size, at, held, placement, gesture.ratio)
+            at = size_at(size, placement)
+        told = gesture.model_dump(include={"beyond", "fill", "sit"})
+        return grounded(size, at, held, placement, **told)
+    if isinstance(gesture, Extend):
+        return beyond_side(size, at, held, placement, gesture.side, gesture.by)
+    if isinstance(gesture, Relabel | Resample | AsSeen):
         return _measured_anew(size, at, held, placement, gesture)
     if isinstance(gesture, Turn):
         return at_angle(at, held, placement, gesture.angle)
@@ -354,45 +382,22 @@ def _reshaped(size: Size, held: Pixels, placement: Placement, gesture: Gesture) 
     return stepped(*here, sign * gesture.dx, sign * gesture.dy)
 
 
-def _grounded(
-    size: Size, at: Size, held: Pixels, placement: Placement, gesture: Ground
-) -> Placement:
-    """Choose the ground; where the crop may reach beyond for the first time, it takes all in."""
-    told: dict[str, object] = {}
-    if gesture.fill is not None:
-        told["ground"] = gesture.fill
-    if gesture.beyond is not None:
-        told["differ"] = "extend" if gesture.beyond else "trim"
-    own = size_from(dict(at) | told)
-    made = changed(placement, size=_own(size, own), upright=None)
-    if own.differ != at.differ:
-        made = changed(made, stretch=1.0)
-        ratio = proportions(own, held, made)
-        if gesture.beyond and made.free is None and not isinstance(own.shape, WindowShape):
-            width = around_width(held, ratio, made.angle)
-            made = changed(made, cx=held[0] / 2, cy=held[1] / 2, width=width)
-        made = keep_inside(own, held, made)
-    if gesture.sit is not None:
-        u, v = gesture.sit
-        crop = crop_of(own, held, made)
-        cx = crop.width / 2 - u * (crop.width - held[0])
-        cy = crop.height / 2 - v * (crop.height - held[1])
-        made = keep_inside(own, held, changed(made, cx=cx, cy=cy))
-    return made
-
-
 def _measured_anew(
-    size: Size, at: Size, held: Pixels, placement: Placement, gesture: Relabel | Resample
+    size: Size, at: Size, held: Pixels, placement: Placement, gesture: Relabel | Resample | AsSeen
 ) -> Placement:
     """Lay a placement on its size at another resolution; the crop stays where it is."""
     asked = asked_pixels(at, held, placement)
     if isinstance(gesture, Relabel):
         own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
-        return changed(placement, size=_own(size, own))
-    own = resampled(at, asked, gesture.ppi)
+        return changed(placement, size=own_size(size, own))
+    own = (
+        resampled(at, asked, gesture.ppi)
+        if isinstance(gesture, Resample)
+        else as_seen(at, asked, gesture.scale)
+    )
     crop = crop_of(at, held, placement)
     turned = placement.turned if own.turn == at.turn else None
-    made = changed(placement, size=_own(size, own), turned=turned)
+    made = changed(placement, size=own_size(size, own), turned=turned)
     if written_pixels(own) is not None:
         return keep_inside(own, held, changed(made, free=None))
     return keep_inside(own, held, adopt(own, held, made, crop.width, crop.height))
@@ -403,12 +408,3 @@ def _finished(size: Size, gesture: Finish) -> Size:
     if said.get("sharpen") == -1:
         said["sharpen"] = None
     return size_from(dict(size) | said)
-
-
-def _own(size: Size, own: Size) -> Size | None:
-    """Give a photo's own size, or None where it says nothing but what the size says."""
-    if own.model_copy(update={"name": size.name}) == size:
-        return None
-    same = all(getattr(own, name) == getattr(size, name) for name in ("shape", "ppi", "bleed"))
-    # a name that told of other lengths or pixels goes
-    return own.model_copy(update={"name": size.name if same else ""})

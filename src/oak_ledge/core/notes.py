@@ -60,6 +60,7 @@ def notes(size: Size, photo: PhotoFacts, tally: Tally) -> tuple[Note, ...]:
             unit_slip(size),
             enlarged(size, tally),
             short_of_ppi(size, tally),
+            blank_corners(size, tally),
             trimmed(size, tally),
             stretched(tally),
             face_unused(size, tally),
@@ -205,6 +206,30 @@ def short_of_ppi(size: Size, tally: Tally) -> Note | None:
             f"{low} or more. {way}"
         ),
     )
+
+
+def blank_corners(size: Size, tally: Tally) -> Note | None:
+    """Stop a crop that reaches beyond the photo where no ground fills."""
+    if tally.uncovered == 0 or size.differ == "extend":
+        return None
+    share = rounded(tally.uncovered * 100, 1 if tally.uncovered >= 0.001 else 3)
+    return Note(
+        level="stop",
+        code="blank-corners",
+        text=(
+            f"{share} % of the piece lies beyond the photo, and nothing fills it. "
+            "Choose a ground, or move the crop inside."
+        ),
+    )
+
+
+def strip(side: str, share: float) -> Note:
+    """Look where a narrow strip of other content is caught at an edge."""
+    text = (
+        f"A strip of {rounded(share * 100)} % at the {side} edge looks unlike what is beside it. "
+        "Tighten the crop, or take more of it in."
+    )
+    return Note(level="look", code="sliver", text=text)
 
 
 def trimmed(size: Size, tally: Tally) -> Note | None:

@@ -15,6 +15,7 @@ from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.geometry import Matrix, Point, corners_of, crop_matrix, extent_at, turned
+from oak_ledge.core.planes import Plane, plane_over, roomiest, slid_inside
 from oak_ledge.core.sizes import (
     EdgeShape,
     OwnShape,
@@ -130,7 +131,8 @@ def photo_held(upright: Pixels, placement: Placement) -> Pixels:
 def held_at(size: Size, upright: Pixels, placement: Placement) -> Pixels:
     """Give the extent a placement lies on: the photo as held, or the plane its corners define.
 
-    The plane has the size's own ratio where it fixes one, else the true one (`squaring`).
+    The plane, a `Plane`, has the size's own ratio where it fixes one, else the true one
+    (`squaring`). A crop turned by hand is turned on it, and may reach as far as the photo does.
     """
     held = photo_held(upright, placement)
     if placement.corners is None:
@@ -138,9 +140,10 @@ def held_at(size: Size, upright: Pixels, placement: Placement) -> Pixels:
     at, written = size_at(size, placement), written_pixels(size_at(size, placement))
     flat = plane_of(placement.corners, squared_up(placement, held).ratio)
     if written is None or at.differ != "trim":
-        return flat
-    across, along = face_of(at, turned_pixels(written, at.turn, flat, placement.turned))
-    return plane_of(placement.corners, across / along)
+        return plane_over(flat, placement.corners, held)
+    across, along = face_of(at, turned_pixels(written, at.turn, flat, None))
+    extent = plane_of(placement.corners, across / along)
+    return plane_over(extent, placement.corners, held)
 
 
 def squared_up(placement: Placement, held: Pixels) -> Squared:
@@ -152,6 +155,15 @@ def squared_up(placement: Placement, held: Pixels) -> Squared:
 def size_at(size: Size, placement: Placement) -> Size:
     """Give the size a placement really makes: its own exception, else the one it lies on."""
     return placement.size or size
+
+
+def own_size(size: Size, own: Size) -> Size | None:
+    """Give a photo's own size, or None where it says nothing but what the size says."""
+    if own.model_copy(update={"name": size.name}) == size:
+        return None
+    same = all(getattr(own, name) == getattr(size, name) for name in ("shape", "ppi", "bleed"))
+    # a name that told of other lengths or pixels goes
+    return own.model_copy(update={"name": size.name if same else ""})
 
 
 def asked_pixels(size: Size, held: Pixels, placement: Placement) -> Pixels:
@@ -249,8 +261,21 @@ def as_tight(
 
 def widest(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
     """Give the width no crop of a ratio may pass."""
+    if isinstance(held, Plane):
+        return roomiest(_region(size, held), ratio, angle)[0]
     fitting = fitting_width(size, held, ratio, angle)
     return fitting * MOST_GROUND if size.differ == "extend" else fitting
+
+
+def _region(size: Size, plane: Plane) -> tuple[Point, ...]:
+    return plane.reach if size.differ == "extend" else plane.outline
+
+
+def most_edges(size: Size, held: Pixels) -> tuple[float, float]:
+    """Give the width and height no crop may pass, whatever its ratio."""
+    wide, high = held.bounds[2:] if isinstance(held, Plane) else held
+    times = MOST_GROUND if size.differ == "extend" else 1
+    return float(wide * times), float(high * times)
 
 
 def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement:
@@ -338,7 +363,9 @@ def laid(
     """Give the suggestion for a photo held otherwise, or squared up by four corners."""
     how = {"quarter": quarter, "mirror": mirror, "corners": corners, "focal": focal}
     first = Placement(cx=0, cy=0, width=1, turned=turned).model_copy(update=how)
-    return changed(suggest(size, held_at(size, upright, first), turned), **how)
+    held = held_at(size, upright, first)
+    made = changed(suggest(size, held, turned), **how)
+    return keep_inside(size, held, made) if corners else made
 
 
 def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float) -> Placement:
@@ -356,6 +383,12 @@ def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
     """
     pw, ph = held
     placement = shrunk(size, held, placement)
+    if isinstance(held, Plane):
+        ratio, centre = proportions(size, held, placement), (placement.cx, placement.cy)
+        width, (cx, cy) = slid_inside(
+            _region(size, held), centre, placement.width, ratio, placement.angle
+        )
+        return changed(placement, cx=cx, cy=cy, width=width)
     W, H = asked_pixels(size, held, placement)
     across, along = ratio = proportions(size, held, placement)
     angle = placement.angle
@@ -394,10 +427,12 @@ def shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
         across, along = ratio = proportions(size, held, placement)
         height = placement.width * along / across
         wide, high = extent_at(placement.angle, placement.width, height)
-        if wide <= held[0] and high <= held[1]:
+        most = widest(size, held, ratio, placement.angle)
+        inside = wide <= held[0] and high <= held[1]
+        if placement.width <= most if isinstance(held, Plane) else inside:
             break
-        fit = largest_width(held, ratio, placement.angle) / placement.width
-        width, height = min(placement.width * fit, held[0]), min(height * fit, held[1])
+        fit, edges = most / placement.width, most_edges(size, held)
+        width, height = min(placement.width * fit, edges[0]), min(height * fit, edges[1])
         if isinstance(size.shape, PercentShape):
             share = size.shape.percent / 100
             whole = (max(1, int(width * share + 1e-9)), max(1, int(height * share + 1e-9)))

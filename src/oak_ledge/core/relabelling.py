@@ -10,10 +10,11 @@ from oak_ledge.core.sizes import (
     ExactShape,
     PercentShape,
     Size,
+    WindowShape,
     WithinShape,
     size_from,
 )
-from oak_ledge.core.units import Length, Pixels, length_words, plain
+from oak_ledge.core.units import Length, Pixels, halves_up, length_words, plain
 
 MOST_PPI = 100_000
 
@@ -111,6 +112,41 @@ def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
         return _checked(size, {"ppi": ppi, "shape": shape.model_copy(update=both)})
     exact = ExactShape(width=asked[0] / size.ppi, height=asked[1] / size.ppi, unit="in")
     return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed"})
+
+
+def as_seen(size: Size, asked: Pixels, scale: float) -> Size:
+    """Give the size that makes `scale` times as many pixels: as many as are seen on a screen.
+
+    A print keeps its lengths and its resolution follows, so that its width comes out to the pixel.
+
+    Raises
+    ------
+    SizeError
+        If the size is a window, which is never scaled.
+
+    Examples
+    --------
+    >>> from oak_ledge.core.size_text import read_size, write_size
+    >>> write_size(as_seen(read_size("8x10in@300"), (2400, 3000), 0.2))
+    '8x10in@60'
+    >>> write_size(as_seen(read_size("40%"), (1440, 960), 0.5))
+    '20%'
+    >>> write_size(as_seen(read_size("1200x1600px"), (1200, 1600), 0.333))
+    '400x533px'
+    """
+    shape = size.shape
+    if isinstance(shape, WindowShape):
+        msg = "a window is never scaled; lay the photo on a size in pixels instead"
+        raise SizeError(msg)
+    width, height = (max(1, halves_up(edge * scale)) for edge in asked)
+    if isinstance(shape, PercentShape):
+        percent = (shape.percent * Fraction(width, asked[0])).limit_denominator(1000)
+        return _checked(size, {"shape": PercentShape(percent=percent)})
+    if isinstance(shape, ExactShape | EdgeShape | WithinShape) and shape.unit != "px":
+        assert size.ppi is not None
+        return resampled(size, asked, size.ppi * Fraction(width, asked[0]))
+    exact = ExactShape(width=Fraction(width), height=Fraction(height), unit="px")
+    return _checked(size, {"shape": exact, "turn": "fixed"})
 
 
 def _check(ppi: Fraction) -> None:

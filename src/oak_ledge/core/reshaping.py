@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from oak_ledge.core.geometry import Point, turned
 from oak_ledge.core.placements import (
-    MOST_GROUND,
     SMALLEST_CROP,
     Placement,
     Proportions,
@@ -16,11 +15,13 @@ from oak_ledge.core.placements import (
     fitting_width,
     keep_inside,
     largest_width,
+    most_edges,
     proportions,
     shrunk,
     suggest,
     widest,
 )
+from oak_ledge.core.planes import Plane
 from oak_ledge.core.sizes import OwnShape, Size, Turned, ratio_is_open
 from oak_ledge.core.units import Pixels
 
@@ -71,7 +72,7 @@ def typed(
     before = crop_of(size, held, placement)
     if width is not None or height is not None:
         if may_change_ratio(size):
-            most = [MOST_GROUND * edge if size.differ == "extend" else edge for edge in held]
+            most = most_edges(size, held)
             wide = min(width or before.width, most[0])
             high = min(height or before.height, most[1])
             placement = shrunk(size, held, adopt(size, held, placement, wide, high))
@@ -213,7 +214,7 @@ def _grown(
     """
     across, along = ratio = proportions(size, held, placement)
     angle = placement.angle
-    if size.differ == "extend" or angle:
+    if size.differ == "extend" or angle or isinstance(held, Plane):
         room_x = widest(size, held, ratio, angle)
         room_y = room_x * along / across
     else:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from oak_ledge.core.geometry import overlap, rectangle
 from oak_ledge.core.placements import Crop, largest_width
 from oak_ledge.core.units import Pixels
 
@@ -26,9 +25,3 @@ def around(crop: Crop, ratio: Fraction, held: Pixels) -> Crop:
     left = min(max(0.0, middle_x - width / 2), held[0] - width)
     top = min(max(0.0, middle_y - height / 2), held[1] - height)
     return Crop(left, top, width, height)
-
-
-def trims(crop: Crop, held: Pixels) -> float:
-    """Give the share of a photo that lies outside a crop."""
-    inside = overlap(rectangle(*held), crop.corners()) / (held[0] * held[1])
-    return max(0.0, 1 - inside)

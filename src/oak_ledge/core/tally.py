@@ -10,9 +10,8 @@ from oak_ledge.core.frames import Inches
 from oak_ledge.core.geometry import (
     area,
     beyond_line,
+    common,
     local_steps,
-    onto_quad,
-    overlap,
     rectangle,
 )
 from oak_ledge.core.placements import (
@@ -24,6 +23,7 @@ from oak_ledge.core.placements import (
     largest_width,
     proportions,
 )
+from oak_ledge.core.planes import Plane, mapped
 from oak_ledge.core.size_text import FORMAT_WORDS, extra_words, profile_words
 from oak_ledge.core.sizes import ExactShape, Size, inches, margin, seen_inches, unit_of
 from oak_ledge.core.units import CM_PER_INCH, PER_INCH, Pixels, Unit, plain, rounded, shape_words
@@ -58,7 +58,7 @@ class Tally(BaseModel):
     uncovered: float
     stretch: float
     kept: float
-    """crop ÷ largest crop of its shape, by area"""
+    """crop ÷ largest crop of its shape, by area; squared up, of what the corners go round"""
     shape_cost: float
     """share of the photo that the shape itself trims, at its largest"""
     printed: tuple[float, float] | None
@@ -80,14 +80,11 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
     scale = W / crop.width
     if size.dot != 1 or placement.stretch != 1:
         scale = max(scale, H / crop.height)
-    if placement.corners is not None:  # a plane seen at an angle: where it is enlarged most
-        matrix = crop.matrix((W, H))
-        onto = onto_quad(pw, ph, placement.corners)
-        scale = 1 / float(local_steps(onto @ matrix, (W, H)).min())
+    if isinstance(held, Plane):  # seen at an angle: where it is enlarged most
+        scale = 1 / float(local_steps(held.onto @ crop.matrix((W, H)), (W, H)).min())
     across, along = ratio = proportions(size, held, placement)
     largest = largest_width(held, ratio)
-    inside, sides = _shares(crop, held)
-    whole = crop.width * crop.height
+    trimmed, uncovered, sides = _shares(crop, held)
     copied = (
         (crop.width == W and crop.height == H and not crop.angle and placement.corners is None)
         and crop.left.is_integer()
@@ -100,9 +97,9 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         crop=crop.box,
         scale=scale,
         real_ppi=None if size.ppi is None else float(size.ppi) / scale,
-        trimmed=_share(1 - inside / (pw * ph)),
+        trimmed=trimmed,
         trimmed_sides=sides,
-        uncovered=_share(1 - inside / whole),
+        uncovered=uncovered,
         stretch=_dustless(placement.stretch - 1),
         kept=min(1.0, (crop.width / largest) ** 2),
         shape_cost=(
@@ -118,24 +115,38 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
     )
 
 
-def _shares(crop: Crop, held: Pixels) -> tuple[float, Sides]:
-    """Give the photo's area inside the crop, and its shares beyond each edge's line."""
-    pw, ph = held
-    if not crop.angle:
+def _shares(crop: Crop, held: Pixels) -> tuple[float, float, Sides]:
+    """Give shares: what is trimmed of the photo, uncovered of the crop, beyond each edge's line."""
+    plane = held if isinstance(held, Plane) else None
+    pw, ph = held if plane is None else plane.photo
+    whole, photo = crop.width * crop.height, pw * ph
+    if not crop.angle and plane is None:
         inside = _overlap(crop.left, crop.right, pw) * _overlap(crop.top, crop.bottom, ph)
-        return inside, Sides(
-            left=_share(crop.left / pw),
-            top=_share(crop.top / ph),
-            right=_share((pw - crop.right) / pw),
-            bottom=_share((ph - crop.bottom) / ph),
+        return (
+            _share(1 - inside / photo),
+            _share(1 - inside / whole),
+            Sides(
+                left=_share(crop.left / pw),
+                top=_share(crop.top / ph),
+                right=_share((pw - crop.right) / pw),
+                bottom=_share((ph - crop.bottom) / ph),
+            ),
         )
-    photo = rectangle(pw, ph)
-    nw, ne, se, sw = crop.corners()
+    corners = crop.corners()
+    nw, ne, se, sw = corners if plane is None else mapped(plane.onto, corners)
+    shared = common(rectangle(pw, ph), [nw, ne, se, sw])
+    on_crop = shared if plane is None else mapped(plane.back, shared)
     lines = {"top": (nw, ne), "right": (ne, se), "bottom": (se, sw), "left": (sw, nw)}
     beyond = {
-        name: _share(area(beyond_line(photo, *line)) / (pw * ph)) for name, line in lines.items()
+        name: _share(area(beyond_line(rectangle(pw, ph), *line)) / photo)
+        for name, line in lines.items()
     }
-    return overlap(photo, [nw, ne, se, sw]), Sides(**beyond)
+    return _share(1 - area(shared) / photo), _share(1 - area(on_crop) / whole), Sides(**beyond)
+
+
+def trimmed_share(crop: Crop, held: Pixels) -> float:
+    """Give the share of a photo, 0 to 1, that lies outside a crop."""
+    return _shares(crop, held)[0]
 
 
 def printed_inches(size: Size, asked: Pixels) -> Inches | None:
@@ -230,6 +241,8 @@ def _sentence(
     cut = f"cut to {rounded(crop.width)} × {rounded(crop.height)}"
     if (crop.width, crop.height) == held:
         cut = "kept whole"
+    elif max(crop.width - held[0], crop.height - held[1]) > 0 and isinstance(held, Plane):
+        cut = f"with what is around it, {rounded(crop.width)} × {rounded(crop.height)}"
     elif max(crop.width - held[0], crop.height - held[1]) > 0 and size.differ == "extend":
         cut = f"extended to {rounded(crop.width)} × {rounded(crop.height)}"
     if crop.angle:

@@ -10,8 +10,9 @@ from typing import Literal
 import numpy as np
 from pydantic import Field
 
-from oak_ledge.core.geometry import Matrix, Point, at, inverse, onto_quad
+from oak_ledge.core.geometry import Matrix, Point, inverse
 from oak_ledge.core.placements import Placement, photo_held
+from oak_ledge.core.planes import Plane, mapped, onto_plane
 from oak_ledge.core.units import Pixels
 from oak_ledge.core.values import Value
 
@@ -72,29 +73,32 @@ def as_lain(keeps: Keeps, upright: Pixels, placement: Placement, held: Pixels) -
 
     `held` is the extent the placement lies on: the photo as held, or its squared plane.
     """
-    matrix = _onto_lain(upright, placement, held)
+    matrix = _as_held(upright, placement)
+
+    def lain(points: list[Point]) -> tuple[Point, ...]:
+        found = mapped(matrix, points)
+        return tuple(onto_plane(held, found) if isinstance(held, Plane) else found)
+
     shapes: list[Shape] = []
     for zone in keeps.zones:
         right, bottom = zone.left + zone.width, zone.top + zone.height
         corners = [(zone.left, zone.top), (right, zone.top), (right, bottom), (zone.left, bottom)]
-        shapes.append(("zone", _mapped(matrix, corners)))
+        shapes.append(("zone", lain(corners)))
     for mark in keeps.marks:
-        shapes.append(("mark", _mapped(matrix, [(mark.x0, mark.y0), (mark.x1, mark.y1)])))
-    return tuple(shapes)
+        shapes.append(("mark", lain([(mark.x0, mark.y0), (mark.x1, mark.y1)])[:2]))
+    return tuple(shape for shape in shapes if len(shape[1]) >= 2)
 
 
 def as_upright(
     points: list[Point], upright: Pixels, placement: Placement, held: Pixels
 ) -> tuple[Point, ...]:
     """Give points of a placement's coordinates in the photo's own upright pixels."""
-    return _mapped(inverse(_onto_lain(upright, placement, held)), points)
+    on_photo = mapped(held.onto, points) if isinstance(held, Plane) else points
+    return tuple(mapped(inverse(_as_held(upright, placement)), on_photo))
 
 
-def _mapped(matrix: Matrix, points: list[Point]) -> tuple[Point, ...]:
-    return tuple((float(x), float(y)) for x, y in at(matrix, np.array(points, np.float64)))
-
-
-def _onto_lain(upright: Pixels, placement: Placement, held: Pixels) -> Matrix:
+def _as_held(upright: Pixels, placement: Placement) -> Matrix:
+    """Map the photo's own upright pixels onto the photo as a placement holds it."""
     matrix, edges = np.eye(3), upright
     for _ in range(placement.quarter):  # a quarter clockwise: (x, y) → (height − y, x)
         matrix = np.array([[0, -1, edges[1]], [1, 0, 0], [0, 0, 1]], np.float64) @ matrix
@@ -102,6 +106,4 @@ def _onto_lain(upright: Pixels, placement: Placement, held: Pixels) -> Matrix:
     if placement.mirror:
         wide = photo_held(upright, placement)[0]
         matrix = np.array([[-1, 0, wide], [0, 1, 0], [0, 0, 1]], np.float64) @ matrix
-    if placement.corners is not None:
-        matrix = inverse(onto_quad(*held, placement.corners)) @ matrix
     return matrix

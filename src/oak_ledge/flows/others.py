@@ -12,7 +12,8 @@ from oak_ledge.core.placements import (
     held_at,
     size_at,
 )
-from oak_ledge.core.shapes import COMMON, around, trims
+from oak_ledge.core.shapes import COMMON, around
+from oak_ledge.core.tally import trimmed_share
 from oak_ledge.flows.placements import load, size_view
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
@@ -63,5 +64,5 @@ def _shape(
         name=name,
         crop=crop.box,
         angle=crop.angle,
-        trims=trims(crop, held),
+        trims=trimmed_share(crop, held),
     )

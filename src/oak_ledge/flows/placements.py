@@ -7,7 +7,10 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from oak_ledge.core.extending import SideName, reaches
+from oak_ledge.core.geometry import Point, rectangle
 from oak_ledge.core.gestures import (
+    Extend,
     Gesture,
     KeepWhole,
     Square,
@@ -35,6 +38,7 @@ from oak_ledge.core.placements import (
     size_at,
     squared_up,
 )
+from oak_ledge.core.planes import Plane
 from oak_ledge.core.size_text import (
     METHOD_WORDS,
     SHARPEN_WORDS,
@@ -99,6 +103,8 @@ class Live(Figures):
     """as it is kept; a `PUT` takes the same"""
     held: Pixels
     """what the crop lies on: the photo as held, or the plane its corners define"""
+    outline: tuple[Point, ...]
+    """the photo's edge where the crop is meant, clockwise"""
     photo_held: Pixels
     """the photo as held, whether squared up or not"""
     crop: tuple[float, float, float, float]
@@ -114,6 +120,8 @@ class Live(Figures):
     """moulding and mat around the piece; None without a frame"""
     beyond: bool
     """the crop may reach beyond the photo"""
+    reaches: dict[SideName, float]
+    """photo pixels beyond the photo on each side of the crop; below 0 it ends inside"""
     ground: str
     """what fills there: a colour, or what of the photo"""
     keeps: tuple[Shape, ...]
@@ -172,8 +180,10 @@ def _find(session: Session, placement_id: int) -> Placed:
 
 def _view(workspace: Workspace, session: Session, placed: Placed) -> PlacementView:
     steps = placements.step_names(session, placed.id)
+    shown = live(workspace, placed, placed.placement)
+    noted = in_order(shown.notes, previews.strip_note(workspace, placed))
     return PlacementView(
-        **dict(live(workspace, placed, placed.placement)),
+        **dict(shown) | {"notes": noted},
         job_id=placed.job_id,
         photo=photo_view(placed.photo),
         size=size_view(placed.size),
@@ -204,6 +214,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         id=placed.id,
         lying=placement,
         held=held,
+        outline=held.outline if isinstance(held, Plane) else tuple(rectangle(*held)),
         photo_held=photo_held(facts.held, placement),
         crop=crop.box,
         stations=stations(size, facts, found, about),
@@ -213,6 +224,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         insets=insets(size, asked),
         hung=hung(size, asked),
         beyond=size.differ == "extend",
+        reaches=reaches(held, size, placement),
         ground=size.ground,
         keeps=as_lain(placed.photo.keeps, facts.held, placement, held),
         squared=_squared_words(placement, facts.held, held),
@@ -306,7 +318,7 @@ def _applied(placed: Placed, gesture: Gesture) -> Placement:
 def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
     """Put into a gesture what its photo knows: its resolution label, its lens."""
     facts = placed.photo.facts
-    if isinstance(gesture, Type):
+    if isinstance(gesture, Type | Extend):
         held = held_at(placed.size, facts.held, placed.placement)
         return in_pixels(gesture, held, facts.ppi)
     if isinstance(gesture, Square) and gesture.corners is not None:

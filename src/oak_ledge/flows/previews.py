@@ -3,23 +3,27 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 
+import numpy as np
 from pydantic import BaseModel
 
+from oak_ledge.core.notes import Note, strip
 from oak_ledge.core.pixels.files import encode_preview
 from oak_ledge.core.pixels.photos import draw_preview, draw_turned, held_size
-from oak_ledge.core.pixels.render import held_like, render, share_beyond
+from oak_ledge.core.pixels.render import Held, held_like, render, share_beyond
 from oak_ledge.core.pixels.sharpen import sharpening_of
-from oak_ledge.core.pixels.tones import Edge, average_at, average_of_edge
+from oak_ledge.core.pixels.strips import Picture, strip_at_edge
+from oak_ledge.core.pixels.tones import Edge, average_at, average_of_edge, pixels_of
 from oak_ledge.core.pixels.weight import Weights, weigh
 from oak_ledge.core.placements import Crop, asked_pixels, crop_of, held_at, photo_held, size_at
+from oak_ledge.core.planes import Plane, mapped
 from oak_ledge.core.size_text import profile_words
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels, rounded
-from oak_ledge.flows.workspace import Workspace
+from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store.folders import replace_file
 from oak_ledge.store.photos import Photo, original
 from oak_ledge.store.placements import Placed
@@ -55,14 +59,32 @@ def held_preview(
     return path
 
 
+@dataclass(frozen=True)
+class _Shown:
+    """What is drawn of a placement: a size at work, a crop, the pixels to show of it and its own."""
+
+    size: Size
+    crop: Crop
+    shown: Pixels
+    whole: Pixels
+    marks: bool = False
+    """stripe what the file's profile cannot hold"""
+    rough: bool = False
+    """the photo's preview will do, however little of it is seen"""
+
+
 def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
-    """The whole plane that four corners define, squared up."""
+    """The whole photo on the plane that four corners define, squared up."""
     size = size_at(placed.size, placed.placement)
-    width, height = held_at(placed.size, placed.photo.facts.held, placed.placement)
-    fit = min(1.0, edge / max(width, height))
-    shown = (max(1, round(width * fit)), max(1, round(height * fit)))
+    plane = held_at(placed.size, placed.photo.facts.held, placed.placement)
+    if not isinstance(plane, Plane):
+        msg = f"Placement {placed.id} has no corners squared up."
+        raise NotFoundError(msg)
+    left, top, width, height = plane.bounds
+    shown = _fitted(width, height, edge)
     plain = size.model_copy(update={"sharpen_for": "off", "method": "auto"})
-    return _kept_piece(workspace, placed, plain, Crop(0, 0, width, height), shown, shown)
+    crop = Crop(left, top, width, height)
+    return _kept_piece(workspace, placed, _Shown(plain, crop, shown, shown, rough=True))
 
 
 def piece_preview(workspace: Workspace, placed: Placed, edge: int, *, marks: bool = False) -> Path:
@@ -72,8 +94,13 @@ def piece_preview(workspace: Workspace, placed: Placed, edge: int, *, marks: boo
     as are shown, else from the original. With `marks`, what the file's profile cannot hold is
     striped; the preview is sRGB already, so that is always found in the original.
     """
-    size, crop, shown, whole = _shown(placed, edge)
-    return _kept_piece(workspace, placed, size, crop, shown, whole, marks=marks)
+    return _kept_piece(workspace, placed, replace(_shown(placed, edge), marks=marks))
+
+
+def _fitted(width: float, height: float, edge: int) -> Pixels:
+    """Give the pixels of a picture that is no larger than an edge, and never enlarged."""
+    fit = min(1.0, edge / max(width, height))
+    return max(1, round(width * fit)), max(1, round(height * fit))
 
 
 class Beyond(BaseModel):
@@ -85,77 +112,81 @@ class Beyond(BaseModel):
 
 def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
     """Measure what of a piece lies beyond its file's profile, on a small picture of it."""
-    size, crop, shown, _ = _shown(placed, 600)
-    held = held_like(placed.placement, size, placed.photo.facts.held)
+    one = _shown(placed, 600)
+    held = held_like(placed.placement, one.size, placed.photo.facts.held)
     path = original(workspace.originals, placed.photo)
-    share = share_beyond(path, size, crop, shown, held)
-    name = profile_words(size.file)
+    share = share_beyond(path, one.size, one.crop, one.shown, held)
+    name = profile_words(one.size.file)
     if share == 0:
         return Beyond(share=0, text=f"{name} holds every colour of this piece.")
     told = rounded(share * 100) if share >= 0.0005 else "under 0.1"
     return Beyond(share=share, text=f"{told} % of the piece lies beyond {name}: striped above.")
 
 
-def _shown(placed: Placed, edge: int) -> tuple[Size, Crop, Pixels, Pixels]:
-    """Give a piece's size and crop, the pixels to show of it, and its own."""
+def _shown(placed: Placed, edge: int) -> _Shown:
     size = size_at(placed.size, placed.placement)
     held = held_at(placed.size, placed.photo.facts.held, placed.placement)
     W, H = asked_pixels(size, held, placed.placement)
-    fit = min(1.0, min(edge, PIECE_MOST_EDGE) / max(W, H))
-    shown = (max(1, round(W * fit)), max(1, round(H * fit)))
-    return size, crop_of(size, held, placed.placement), shown, (W, H)
+    shown = _fitted(W, H, min(edge, PIECE_MOST_EDGE))
+    return _Shown(size, crop_of(size, held, placed.placement), shown, (W, H))
 
 
-def _kept_piece(
-    workspace: Workspace,
-    placed: Placed,
-    size: Size,
-    crop: Crop,
-    shown: Pixels,
-    whole: Pixels,
-    *,
-    marks: bool = False,
-) -> Path:
+def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
+    size = one.size
     lying = placed.placement.model_dump_json(include={"quarter", "mirror", "corners"})
-    profile = f"{size.file.profile} {size.file.icc and size.file.icc.data} {marks}"
-    how = f"{size.ground} {profile} {size.method} {sharpening_of(size, whole)}"
-    of = f"{placed.photo.hash} {lying} {crop} {shown} {how}"
+    profile = f"{size.file.profile} {size.file.icc and size.file.icc.data} {one.marks}"
+    how = f"{size.ground} {profile} {size.method} {sharpening_of(size, one.whole)} {one.rough}"
+    of = f"{placed.photo.hash} {lying} {one.crop} {one.shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
     if not path.exists():
-        replace_file(path, _draw_piece(workspace, placed, size, crop, shown, whole, marks=marks))
+        replace_file(path, _draw_piece(workspace, placed, one))
     return path
 
 
-def _draw_piece(
-    workspace: Workspace,
-    placed: Placed,
-    size: Size,
-    crop: Crop,
-    shown: Pixels,
-    whole: Pixels,
-    *,
-    marks: bool,
-) -> bytes:
-    photo, placement = placed.photo, placed.placement
-    held, source = (
-        held_like(placement, size, photo.facts.held),
-        original(workspace.originals, photo),
-    )
+def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
+    photo, crop = placed.photo, one.crop
+    held = held_like(placed.placement, one.size, photo.facts.held)
+    source = original(workspace.originals, photo)
     share = min(1.0, PREVIEW_EDGE / max(held.extent))
-    if crop.width * share >= shown[0] and held.corners is None and not marks:
+    enough = crop.width * share >= one.shown[0] and held.corners is None
+    if (enough or one.rough) and not one.marks:
         source = photo_preview(workspace, photo, PREVIEW_EDGE)
-        seen = photo_held(held_size(source), placement)
-        across, along = seen[0] / held.extent[0], seen[1] / held.extent[1]
-        crop = replace(
-            crop,
-            left=crop.left * across,
-            top=crop.top * along,
-            width=crop.width * across,
-            height=crop.height * along,
-        )
-        held = replace(held, extent=seen)
-    return encode_preview(*render(source, size, crop, shown, held, whole=whole, marks=marks))
+        held, crop = _smaller(held, crop, photo_held(held_size(source), placed.placement))
+    made = render(source, one.size, crop, one.shown, held, whole=one.whole, marks=one.marks)
+    return encode_preview(*made)
+
+
+def _smaller(held: Held, crop: Crop, seen: Pixels) -> tuple[Held, Crop]:
+    """Give how a smaller picture of a photo is held, and the crop there; a plane stays as it is."""
+    across, along = seen[0] / held.extent[0], seen[1] / held.extent[1]
+    if held.corners is not None:
+        nw, ne, se, sw = ((x * across, y * along) for x, y in held.corners)
+        return replace(held, extent=seen, corners=(nw, ne, se, sw)), crop
+    left, top = crop.left * across, crop.top * along
+    smaller = Crop(left, top, crop.width * across, crop.height * along, crop.angle)
+    return replace(held, extent=seen), smaller
+
+
+def strip_note(workspace: Workspace, placed: Placed) -> Note | None:
+    """Look for a narrow strip of other content at the edges of a placement's crop."""
+    lying, size = placed.placement, size_at(placed.size, placed.placement)
+    held = held_at(placed.size, placed.photo.facts.held, lying)
+    seen = _small_picture(
+        held_preview(workspace, placed.photo, 1024, quarter=lying.quarter, mirror=lying.mirror)
+    )
+    wide, high = photo_held(placed.photo.facts.held, lying)
+    shown = np.diag([seen.shape[1] / wide, seen.shape[0] / high, 1.0])
+    matrix = crop_of(size, held, lying).matrix((1, 1))
+    onto = held.onto @ matrix if isinstance(held, Plane) else matrix
+    found = strip_at_edge(seen, shown @ onto)
+    return None if found is None else strip(*found)
+
+
+@lru_cache(maxsize=16)  # each step of a placement looks at the same
+def _small_picture(path: Path) -> Picture:
+    found: Picture = pixels_of(path)
+    return found
 
 
 class Tone(BaseModel):
@@ -165,8 +196,15 @@ class Tone(BaseModel):
 
 
 def tone_at(workspace: Workspace, placed: Placed, x: float, y: float) -> Tone:
-    """The colour about a point of a photo as held, by shares of its edges."""
-    return Tone(fill=average_at(_held_picture(workspace, placed), x, y))
+    """The colour about a point, by shares of the photo as held, or of the plane squared up."""
+    upright = placed.photo.facts.held
+    held = held_at(placed.size, upright, placed.placement)
+    if isinstance(held, Plane):
+        ((x, y),) = mapped(held.onto, [(x * held[0], y * held[1])])
+        wide, high = held.photo
+        x, y = x / wide, y / high
+    within = (min(1.0, max(0.0, x)), min(1.0, max(0.0, y)))
+    return Tone(fill=average_at(_held_picture(workspace, placed), *within))
 
 
 def tone_of_edge(workspace: Workspace, placed: Placed, edge: Edge) -> Tone:

@@ -237,9 +237,9 @@ Share = Annotated[float, Query(ge=0, le=1)]
 
 @router.get("/placements/{placement_id}/tone")
 def tone(
-    placement_id: int, here: Here, x: Share = 0.5, y: Share = 0.5, edge: Side | None = None
+    placement_id: int, here: Here, x: float = 0.5, y: float = 0.5, edge: Side | None = None
 ) -> Tone:
-    """The photo's colour about a point, by shares of its edges as held, or along an edge."""
+    """The photo's colour about a point, by shares of what its crop lies on, or along an edge."""
     placed = placements.load(here, placement_id)
     if edge is not None:
         return previews.tone_of_edge(here, placed, edge)

@@ -15,7 +15,7 @@ STRIP = 0.01  # of the longer edge: how deep an edge is averaged
 
 def average_at(path: Path, x: float, y: float) -> str:
     """Give the average colour about a point, by shares 0…1 of width and height, as #rrggbb."""
-    pixels = _pixels(path)
+    pixels = pixels_of(path)
     high, wide = pixels.shape[:2]
     radius = max(1, round(SPOT * max(wide, high)))
     column, row = min(wide - 1, int(x * wide)), min(high - 1, int(y * high))
@@ -27,7 +27,7 @@ def average_at(path: Path, x: float, y: float) -> str:
 
 def average_of_edge(path: Path, edge: Edge) -> str:
     """Give the average colour along an edge, as #rrggbb."""
-    pixels = _pixels(path)
+    pixels = pixels_of(path)
     deep = max(1, round(STRIP * max(pixels.shape[:2])))
     parts = {
         "left": pixels[:, :deep], "right": pixels[:, -deep:],
@@ -36,7 +36,8 @@ def average_of_edge(path: Path, edge: Edge) -> str:
     return _written(parts[edge])
 
 
-def _pixels(path: Path) -> Any:
+def pixels_of(path: Path) -> Any:
+    """Read a picture as (H, W, 3) of 8 bits."""
     image = pyvips.Image.new_from_file(str(path)).colourspace("srgb")
     return image.numpy().reshape(image.height, image.width, -1)
 

@@ -11,10 +11,11 @@ import { lining } from "./lines.js";
 import { measuring } from "./measures.js";
 import { keeping } from "./zones.js";
 import { zooming } from "./zoom.js";
+import { onWall } from "./wall.js";
 
 const STEP = 1.02;
 const TONES = ["light", "mid", "dark"];
-const PIECES = ["bare", "framed", "scale"];
+const PIECES = ["bare", "framed", "scale", "wall"];
 const SHADES = ["strong", "weak", "none"];
 const SIGNS = {
   stop: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "Stop:"],
@@ -72,7 +73,7 @@ document.addEventListener("alpine:init", () => {
             tell(gesture);
           },
           kept: (gesture) => this.keep(gesture),
-          left: () => (this.drawnZone ? this.keepZone() : this.panned ? (this.panned = false) : this.leave()),
+          left: () => this.leave(),
         };
         this.hands = hands;
         this.small = gathering(hands);
@@ -188,25 +189,28 @@ document.addEventListener("alpine:init", () => {
       draw() {
         const { whole, piece } = this.$refs;
         // A drag may carry the crop beyond the photo; the pane makes room once the hand lets go.
-        if (!this.moving) this.extent = extentOf(this.view, this.view.held);
+        if (!this.moving) this.extent = extentOf(this.view);
         this.pictures();
         whole.classList.toggle("is-squaring", this.squaring);
         if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens, this.zooms.whole);
-        else this.wholeBox = drawWhole(whole, this.view, this.view.held, this.extent, {
+        else this.wholeBox = drawWhole(whole, this.view, this.extent, {
           zoom: this.zooms.whole,
           alike: this.pieceView === "scale",
         });
         this.drawHand();
         this.drawZones();
         this.drawShapes();
-        this.pieceBox = drawPiece(piece, this.view, this.view.held, this.view.edges, {
+        this.pieceBox = drawPiece(piece, this.view, this.view.edges, {
           framed: this.framed,
           widest: this.pieceView === "scale" ? (this.view.crop[2] * this.wholeBox.scale) / this.zooms.whole.z : Infinity,
+          exactly: this.wallWidth,
           zoom: this.zooms.piece,
         });
-        this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} px of photo; the crop moves`;
-        const scale = `1 px here = ${figure(1 / this.pieceBox.across)} px of file`;
-        this.pieceScale = this.framed ? `${this.view.hung.words}; ${scale}` : `${scale}; the photo moves`;
+        this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} of photo`;
+        const scale = `1 px here = ${figure(1 / this.pieceBox.across)} of file`;
+        this.pieceScale = this.onWall
+          ? this.wallWord
+          : this.framed ? `${this.view.hung.words}; ${scale}` : scale;
         const told = this.view.typed[this.unit] ?? this.view.typed.px;
         ["left", "top", "width", "height"].forEach((name, n) => {
           if (document.activeElement !== this.$refs[name]) this.$refs[name].value = told[n];
@@ -294,7 +298,7 @@ document.addEventListener("alpine:init", () => {
               centre: now.altKey,
               hold_ratio: now.shiftKey,
             }),
-            { corner: at },
+            { freely: true },
           );
         }
         if (!event.target.closest("[data-part=crop]")) return this.grabFresh(event);
@@ -314,7 +318,7 @@ document.addEventListener("alpine:init", () => {
             centre: now.altKey,
             hold_ratio: now.shiftKey,
           }),
-          { corner: "fresh" },
+          { freely: true },
         );
       },
       grabPiece(event) {
@@ -386,10 +390,9 @@ document.addEventListener("alpine:init", () => {
         this.forget();
         await this.call("");
       },
-      async call(what, body) {
+      async call(what, body, method = what ? "POST" : "GET") {
         try {
           this.trouble = "";
-          const method = what ? "POST" : "GET";
           this.kept(await ask(`${this.path}${what}`, { method, body }));
         } catch (problem) {
           this.trouble = problem.message;
@@ -498,16 +501,19 @@ document.addEventListener("alpine:init", () => {
         this.applyTone();
       },
       get pieceShown() {
-        return this.pieceView === "framed" && !this.view.hung ? "bare" : this.pieceView;
+        return this.pieceWays.includes(this.pieceView) ? this.pieceView : "bare";
       },
       get framed() {
-        return this.pieceShown === "framed";
+        return this.pieceShown === "framed" || (this.onWall && this.view.hung !== null);
+      },
+      get pieceWays() {
+        return PIECES.filter((way) => (way !== "framed" || this.view.hung) && (way !== "wall" || this.view.printed));
       },
       get pieceWord() {
-        return { bare: "Bare", framed: "Framed", scale: "Photo's scale" }[this.pieceShown];
+        return { bare: "Bare", framed: "Framed", scale: "Photo's scale", wall: "True size" }[this.pieceShown];
       },
       nextPieceView() {
-        const ways = PIECES.filter((way) => way !== "framed" || this.view.hung);
+        const ways = this.pieceWays;
         this.pieceView = ways[(ways.indexOf(this.pieceShown) + 1) % ways.length];
         remember("piece", this.pieceView);
         this.redraw();
@@ -545,7 +551,6 @@ document.addEventListener("alpine:init", () => {
         }
         if (event.key === "Escape") {
           const busy = this.drags.filter((drag) => drag.busy());
-          this.drawnZone = null;
           for (const drag of busy) drag.leave();
           this.drawnLine = null;
           if (!busy.length && this.tool) this.use(this.tool);
@@ -594,7 +599,7 @@ document.addEventListener("alpine:init", () => {
         }
       },
     };
-    for (const part of [measuring, looking, levelling, grounding, lining, keeping, copying, zooming]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
+    for (const part of [measuring, looking, levelling, grounding, lining, keeping, copying, zooming, onWall]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
     return bench;
   });
 });

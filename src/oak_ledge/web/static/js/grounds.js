@@ -12,7 +12,7 @@ export const grounding = {
     return this.view.ground.startsWith("#") ? this.view.ground : "";
   },
   get pickWord() {
-    return this.tool === "pick" ? "Now click the photo" : "Pick from the photo";
+    return this.tool === "pick" ? "Now click the photo" : "Pick from it";
   },
   setBeyond(event) {
     this.keep({ kind: "ground", beyond: event.target.checked });
@@ -24,6 +24,24 @@ export const grounding = {
   setColour(event) {
     this.keep({ kind: "ground", beyond: true, fill: event.target.value });
   },
+  get reachWord() {
+    const told = Object.entries(this.view.reaches).filter(([, by]) => by >= 0.5);
+    return told.length ? `Beyond now: ${told.map(([side, by]) => `${Math.round(by)} px ${side}`).join(", ")}` : "Nothing reaches beyond now.";
+  },
+  setReach() {
+    const { side, reach, reachUnit } = this.$refs;
+    const by = Number(reach.value.trim().replace(",", "."));
+    if (!Number.isFinite(by) || by < 0 || reach.value.trim() === "") {
+      this.trouble = `“${reach.value}” is not how far. Write it like 300, in the unit beside it.`;
+      return;
+    }
+    this.keep({ kind: "extend", side: side.value, by, unit: reachUnit.value });
+  },
+  setShape(event) {
+    const ratio = event.target.value.trim();
+    if (ratio) this.keep({ kind: "ground", beyond: true, ratio });
+    event.target.value = "";
+  },
   sit(event) {
     const { u, v } = event.currentTarget.dataset;
     this.keep({ kind: "ground", beyond: true, sit: [Number(u), Number(v)] });
@@ -33,9 +51,9 @@ export const grounding = {
   },
   async pick(event) {
     const at = pointerOn(this.$refs.whole, this.wholeBox, event);
-    const [wide, high] = this.view.photo_held;
+    const [wide, high] = this.view.held;
     this.use("pick");
-    await this.takeTone(`x=${within(at.x / wide)}&y=${within(at.y / high)}`);
+    await this.takeTone(`x=${at.x / wide}&y=${at.y / high}`);
   },
   async averageEdge(event) {
     if (event.target.value) await this.takeTone(`edge=${event.target.value}`);
@@ -50,5 +68,3 @@ export const grounding = {
     }
   },
 };
-
-const within = (share) => Math.min(1, Math.max(0, share)).toFixed(5);

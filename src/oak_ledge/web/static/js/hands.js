@@ -1,6 +1,7 @@
 // Turns pointers into gestures. A drag is told as a whole since it began, in photo or output pixels.
 
-// `start(event)` gives null or a function (dx, dy, event) → gesture, dx and dy in CSS pixels.
+// `start(event)` gives null or a function (dx, dy, event) → gesture, dx and dy in CSS pixels. It may
+// carry `freely`, where Shift holds no axis, and `ended(keep)`, where it ends in another way.
 export function dragging(svg, start, { during, kept, left }) {
   let drag = null;
   svg.addEventListener("pointerdown", (event) => {
@@ -17,19 +18,20 @@ export function dragging(svg, start, { during, kept, left }) {
     if (!drag || event.pointerId !== drag.id) return;
     let dx = event.clientX - drag.x;
     let dy = event.clientY - drag.y;
-    if (event.shiftKey && !drag.gesture.corner) {
+    if (event.shiftKey && !drag.gesture.freely) {
       if (Math.abs(dx) > Math.abs(dy)) dy = 0;
       else dx = 0;
     }
     drag.last = drag.gesture(dx, dy, event);
-    if (drag.last) during(drag.last); // what is only drawn is told once it is let go, by `left`
+    if (drag.last) during(drag.last); // what is only drawn is told once it is let go, by `ended`
   });
   const end = (event, keep) => {
     if (!drag || (event && event.pointerId !== drag.id)) return;
-    const { last } = drag;
+    const { last, gesture } = drag;
     drag = null;
     svg.classList.remove("is-held");
-    if (keep && last) kept(last);
+    if (gesture.ended) gesture.ended(keep);
+    else if (keep && last) kept(last);
     else left();
   };
   svg.addEventListener("pointerup", (event) => end(event, true));

@@ -1,9 +1,9 @@
 // The Level station: a line drawn, an angle, quarters, mirror, and four corners squared up.
 
-import { pointerOn } from "./panes.js";
+import { CORNERS, pointerOn } from "./panes.js";
 
 const INSET = 0.15; // where corners begin: so far in from the photo's edges
-const NAMES = ["nw", "ne", "se", "sw"];
+const NAMES = Object.keys(CORNERS);
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const levelling = {
@@ -94,7 +94,7 @@ export const levelling = {
         this.draw();
         return { kind: "square", corners: this.quad };
       },
-      { corner: name },
+      { freely: true },
     );
   },
   nudgeCorner(name, dx, dy) {

@@ -104,31 +104,32 @@ export function drawSquare(svg, quad, held, lens, zoom) {
 const LENS = 110; // CSS pixels of its edge
 const LENS_SCALE = 4; // how much larger it shows than the pane
 
-// All that the left pane must show: the photo, and the crop where it reaches beyond.
-export function extentOf(view, held) {
-  const corners = Object.values(CORNERS).map(([u, v]) => onPhoto(view, u, v));
-  const x = Math.min(0, ...corners.map((at) => at.x));
-  const y = Math.min(0, ...corners.map((at) => at.y));
-  const right = Math.max(held[0], ...corners.map((at) => at.x));
-  const bottom = Math.max(held[1], ...corners.map((at) => at.y));
+// The upright box around points.
+function boxAround(points) {
+  const x = Math.min(...points.map((at) => at.x));
+  const y = Math.min(...points.map((at) => at.y));
+  const right = Math.max(...points.map((at) => at.x));
+  const bottom = Math.max(...points.map((at) => at.y));
   return { x, y, width: right - x, height: bottom - y };
+}
+
+const outlineOf = (view) => view.outline.map(([x, y]) => ({ x, y }));
+
+// All that the left pane must show: the photo, and the crop where it reaches beyond.
+export function extentOf(view) {
+  return boxAround([...outlineOf(view), ...Object.values(CORNERS).map(([u, v]) => onPhoto(view, u, v))]);
 }
 
 // Whole photo: gives the scale, CSS pixels per photo pixel, and the photo's corner.
 // At one scale with the piece beside it, the photo is no larger than lets that piece stand, too.
-export function drawWhole(svg, view, held, extent, { zoom, alike }) {
+export function drawWhole(svg, view, extent, { zoom, alike }) {
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
   const most = alike ? Math.min((wide - 130) / view.crop[2], (high - 50) / view.crop[3]) : Infinity;
   const all = looked(standing(extent.width, extent.height, wide - 16, high - 12, 8, 12, most), zoom);
   const { scale } = all;
-  const box = {
-    scale,
-    left: all.left - extent.x * scale,
-    top: all.top - extent.y * scale,
-    width: held[0] * scale,
-    height: held[1] * scale,
-  };
+  const box = { scale, left: all.left - extent.x * scale, top: all.top - extent.y * scale };
+  const sheet = boxAround(outlineOf(view));
   const [left, top, width, height] = view.crop;
   const crop = {
     x: box.left + left * box.scale,
@@ -136,12 +137,19 @@ export function drawWhole(svg, view, held, extent, { zoom, alike }) {
     width: width * box.scale,
     height: height * box.scale,
   };
-  const photo = { x: box.left, y: box.top, width: box.width, height: box.height };
+  const photo = {
+    x: box.left + sheet.x * scale,
+    y: box.top + sheet.y * scale,
+    width: sheet.width * scale,
+    height: sheet.height * scale,
+  };
+  const end = { x: photo.x + photo.width, y: photo.y + photo.height };
   const right = crop.x + crop.width;
   const bottom = crop.y + crop.height;
   const transform = `rotate(${view.placement.angle} ${crop.x + crop.width / 2} ${crop.y + crop.height / 2})`;
   put(part(svg, "photo"), photo);
-  put(part(svg, "clip"), photo);
+  const around = view.outline.map(([x, y]) => `${box.left + x * scale} ${box.top + y * scale}`);
+  put(part(svg, "clip"), { d: `M${around.join("L")}z` });
   put(part(svg, "ground"), { ...crop, transform, fill: groundFill(view) });
   put(part(svg, "edge"), { ...crop, transform });
   put(part(svg, "crop"), { ...crop, transform });
@@ -158,13 +166,13 @@ export function drawWhole(svg, view, held, extent, { zoom, alike }) {
     put(svg.querySelector(`[data-at=${name}]`), { transform: `translate(${x.toFixed(2)} ${y.toFixed(2)})` });
     return `${x} ${y}`;
   });
-  put(part(svg, "shade"), { d: `${outline(box.left, box.top, box.width, box.height)}M${corners.join("L")}z` });
+  put(part(svg, "shade"), { d: `${outline(photo.x, photo.y, photo.width, photo.height)}M${corners.join("L")}z` });
   const middle = { x: crop.x + crop.width / 2, y: crop.y + crop.height / 2 };
   const sides = view.trimmed_sides;
-  side(svg, "left", sides.left, (box.left + crop.x) / 2, middle.y + 5, crop.x - box.left);
-  side(svg, "right", sides.right, (right + box.left + box.width) / 2, middle.y + 5, box.left + box.width - right);
-  side(svg, "top", sides.top, middle.x, (box.top + crop.y) / 2 + 5, 2 * (crop.y - box.top));
-  side(svg, "bottom", sides.bottom, middle.x, (bottom + box.top + box.height) / 2 + 5, 2 * (box.top + box.height - bottom));
+  side(svg, "left", sides.left, (photo.x + crop.x) / 2, middle.y + 5, crop.x - photo.x);
+  side(svg, "right", sides.right, (right + end.x) / 2, middle.y + 5, end.x - right);
+  side(svg, "top", sides.top, middle.x, (photo.y + crop.y) / 2 + 5, 2 * (crop.y - photo.y));
+  side(svg, "bottom", sides.bottom, middle.x, (bottom + end.y) / 2 + 5, 2 * (end.y - bottom));
   return box;
 }
 
@@ -179,13 +187,15 @@ function side(svg, name, share, x, y, room) {
 // The piece in the proportions it is seen in: gives the scales, CSS pixels per output pixel.
 // Framed, the whole of it stands on the ledge, moulding and mat over what they hide; at the photo's
 // scale it is as large as its crop on the whole photo: `widest`, in CSS pixels.
-export function drawPiece(svg, view, held, lengths, { framed, widest, zoom }) {
+export function drawPiece(svg, view, lengths, { framed, widest, exactly, zoom }) {
   const asked = view.asked;
   const wide = svg.clientWidth;
   const high = svg.clientHeight;
   const hung = framed ? view.hung : null;
   const [around, below] = hung ? hung.frame : [1, 1];
-  const whole = looked(standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16, widest / view.face[0]), zoom);
+  const fitting = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16, widest / view.face[0]);
+  const printed = view.face[0] * (1 - 2 * (view.insets?.[0][0] ?? 0));
+  const whole = looked(exactly ? enlarged(fitting, exactly / printed / fitting.scale, wide, high) : fitting, zoom);
   const box = about(whole, 1 / around, 1 / below);
   const frame = { x: box.left, y: box.top, width: box.width, height: box.height };
   const across = box.width / view.crop[2];
@@ -195,17 +205,18 @@ export function drawPiece(svg, view, held, lengths, { framed, widest, zoom }) {
   put(part(svg, "window"), { ...frame, viewBox: `0 0 ${box.width} ${box.height}` });
   put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: groundFill(view) });
   put(part(svg, "lines"), { transform: over(frame) });
+  const sheet = boxAround(outlineOf(view));
   put(part(svg, "under"), {
-    x: -view.crop[0] * across,
-    y: -view.crop[1] * along,
-    width: held[0] * across,
-    height: held[1] * along,
+    x: (sheet.x - view.crop[0]) * across,
+    y: (sheet.y - view.crop[1]) * along,
+    width: sheet.width * across,
+    height: sheet.height * along,
     transform: `rotate(${-view.placement.angle} ${box.width / 2} ${box.height / 2})`,
   });
   put(part(svg, "fine"), { x: 0, y: 0, width: box.width, height: box.height });
   put(part(svg, "rim"), frame);
-  const [printed, seen] = view.insets ?? [null, null];
-  put(part(svg, "print"), { d: hung ? "" : inner(frame, printed) });
+  const [print, seen] = view.insets ?? [null, null];
+  put(part(svg, "print"), { d: hung ? "" : inner(frame, print) });
   put(part(svg, "seen"), { d: hung ? "" : inner(frame, seen) });
   const taken = seen && !hung && Math.max(...seen) > 0;
   put(part(svg, "taken"), { d: taken ? outline(frame.x, frame.y, frame.width, frame.height) + inner(frame, seen) : "" });
@@ -215,7 +226,7 @@ export function drawPiece(svg, view, held, lengths, { framed, widest, zoom }) {
   put(part(svg, "moulding"), { d: hung ? rect(whole) + rect(sight) : "" });
   const low = whole.top + whole.height + 16;
   const away = whole.left - 16;
-  const edge = printed ? [frame.width * printed[0], frame.height * printed[1]] : [0, 0];
+  const edge = print ? [frame.width * print[0], frame.height * print[1]] : [0, 0];
   put(part(svg, "across"), { d: ruler(box.left + edge[0], low, box.width - 2 * edge[0], 0) });
   put(part(svg, "along"), { d: ruler(away, box.top + edge[1], 0, box.height - 2 * edge[1]) });
   put(part(svg, "width"), { x: box.left + box.width / 2, y: low + 5 });
@@ -223,6 +234,15 @@ export function drawPiece(svg, view, held, lengths, { framed, widest, zoom }) {
   part(svg, "width").textContent = lengths[0];
   part(svg, "height").textContent = lengths[1];
   return { ...box, across: box.width / asked.width, along: box.height / asked.height };
+}
+
+// A box at a scale of its own: on the ledge where it fits, else about the pane's middle.
+function enlarged(box, times, wide, high) {
+  const width = box.width * times;
+  const height = box.height * times;
+  const foot = box.top + box.height;
+  const top = height < foot ? foot - height : (high - height) / 2;
+  return { scale: box.scale * times, left: Math.max((wide - width) / 2, box.left + (box.width - width) / 2), top, width, height };
 }
 
 // A rectangle about the same middle, so many times as wide and high.

@@ -1,6 +1,5 @@
 // Keep zones and lines that must not be cut: drawn on the photo, known to all its placements.
 
-import { ask } from "./ask.js";
 import { pointerOn } from "./panes.js";
 
 // What the page holds of it; the bench takes it over, getters and all.
@@ -32,26 +31,26 @@ export const keeping = {
   grabZone(event) {
     const from = pointerOn(this.$refs.whole, this.wholeBox, event);
     const kind = this.tool;
-    return (dx, dy) => {
-      const { scale } = this.wholeBox;
-      this.drawnZone = { kind, x0: from.x, y0: from.y, x1: from.x + dx / scale, y1: from.y + dy / scale };
-      this.drawZones();
-      return null;
-    };
+    return Object.assign(
+      (dx, dy) => {
+        const { scale } = this.wholeBox;
+        this.drawnZone = { kind, x0: from.x, y0: from.y, x1: from.x + dx / scale, y1: from.y + dy / scale };
+        this.drawZones();
+        return null;
+      },
+      { ended: (keep) => this.keepZone(keep) },
+    );
   },
-  async keepZone() {
+  async keepZone(keep) {
     const zone = this.drawnZone;
     this.drawnZone = null;
     if (!zone) return;
+    if (!keep) return this.drawZones();
     this.use(this.tool);
     await this.call("/keep-zones", zone);
   },
-  async forgetZones() {
-    try {
-      this.kept(await ask(`${this.path}/keep-zones`, { method: "DELETE" }));
-    } catch (problem) {
-      this.trouble = problem.message;
-    }
+  forgetZones() {
+    return this.call("/keep-zones", undefined, "DELETE");
   },
   drawZones() {
     const { scale, left, top } = this.wholeBox;

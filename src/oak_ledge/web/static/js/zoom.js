@@ -7,7 +7,7 @@ export const zooming = {
   zooms: { whole: FIT, piece: FIT },
 
   get zoomed() {
-    return this.zooms.whole.z > 1 || this.zooms.piece.z > 1;
+    return Object.values(this.zooms).some(({ z, x, y }) => z > 1 || x !== 0 || y !== 0);
   },
   paneOf(event) {
     return this.$refs.piece.contains(event.target) ? "piece" : "whole";
@@ -39,11 +39,10 @@ export const zooming = {
     const begun = this.zooms[pane];
     return Object.assign(
       (dx, dy) => {
-        this.panned = true;
-        if (begun.z > 1) this.setZoom(pane, { ...begun, x: begun.x + dx, y: begun.y + dy });
+        if (begun.z > 1 || (pane === "piece" && this.onWall)) this.setZoom(pane, { ...begun, x: begun.x + dx, y: begun.y + dy });
         return null;
       },
-      { corner: "view" },
+      { freely: true, ended: () => {} },
     );
   },
 };
