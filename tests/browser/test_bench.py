@@ -255,7 +255,7 @@ def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noq
     before, photo = get(address, f"/api/placements/{at}"), box(browser, "photo")
     from_point(browser, 0.5, 0.5).double_click().perform()
     wait(browser, lambda: box(browser, "photo")[2] == pytest.approx(1200, abs=1))  # true pixels
-    assert "1 px here = 1 px of photo" in text(browser, ".captions")
+    assert "1 px here = 1 of photo" in text(browser, ".captions")
     shown = box(browser, "photo")
     whole = find(browser, ".whole")
     ActionChains(browser).key_down(Keys.CONTROL).drag_and_drop_by_offset(whole, 40, -30).key_up(
@@ -266,3 +266,38 @@ def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noq
     browser.find_element("xpath", "//button[normalize-space()='Fit']").click()
     wait(browser, lambda: box(browser, "photo") == pytest.approx(photo, abs=0.5))
     assert get(address, f"/api/placements/{at}") == before
+
+
+def test_a_side_reaches_beyond_by_number_and_the_piece_stands_at_its_true_size(browser, bench):  # noqa: F811
+    address, at = bench  # (350, 200, 500, 400) of 1200 × 800, 5 × 4 in at 150 ppi
+    open_station(browser, "Ground")
+    Select(find(browser, "[aria-label='Side that reaches beyond']")).select_by_visible_text("right")
+    reach = find(browser, ".ground-tools [x-ref=reach]")
+    reach.send_keys("far", Keys.ENTER)
+    wait(browser, lambda: "not how far" in text(browser, ".bench > .trouble-line"))
+    reach.send_keys(Keys.CONTROL, "a")
+    reach.send_keys("100", Keys.ENTER)
+    assert kept(browser, address, at, 2) == pytest.approx([350, 20, 950, 760])
+    wait(browser, lambda: "Beyond now: 100 px right" in text(browser, ".ground-tools"))
+    ways = [text(browser, "[title^='The piece large']")]
+    while ways[-1] != "True size":
+        find(browser, "[title^='The piece large']").click()
+        wait(browser, lambda: text(browser, "[title^='The piece large']") != ways[-1])
+        ways.append(text(browser, "[title^='The piece large']"))
+    assert ways == ["Bare", "Photo's scale", "True size"]
+    assert box(browser, "rim")[2:] == pytest.approx([480, 384], abs=0.1)  # at 96 to the inch
+    browser.find_element("xpath", "//button[normalize-space()='Measure this screen']").click()
+    slide = find(browser, "dialog.card input")
+    slide.send_keys(Keys.END)  # a card 610 pixels wide
+    wait(browser, lambda: find(browser, ".card-room rect").get_attribute("width") == "610")
+    find(browser, "dialog.card .is-primary").click()
+    wait(browser, lambda: box(browser, "rim")[2] == pytest.approx(5 * 610 * 25.4 / 85.6, abs=0.5))
+    browser.refresh()  # the screen stays measured
+    wait(browser, lambda: box(browser, "rim")[2] == pytest.approx(5 * 610 * 25.4 / 85.6, abs=0.5))
+    find(browser, "[title^='The piece large']").click()
+    wait(browser, lambda: text(browser, "[title^='The piece large']") == "Bare")
+    open_station(browser, "Pixels")
+    seen = box(browser, "rim")[2]
+    browser.find_element("xpath", "//button[normalize-space()='As large as I see it']").click()
+    kept(browser, address, at, 3)
+    assert get(address, f"/api/placements/{at}")["asked"]["width"] == round(seen)

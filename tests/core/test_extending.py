@@ -50,7 +50,11 @@ def test_a_photo_is_extended_to_a_ratio_and_a_size_with_pixels_of_its_own_refuse
     assert crop(size, made) == [-1000, 0, 8000, 4000]
     corner = apply(size, HELD, made, Ground(kind="ground", sit=(0, 0)))
     assert crop(size, corner)[0] == 0
-    for text, wrong, match in (("8x10in@300", "2:1", "of its own"), ("100%", "2000px", "height is missing"), ("100%", "20%", "no ratio")):
+    for text, wrong, match in (
+        ("8x10in@300", "2:1", "of its own"),
+        ("100%", "2000px", "height is missing"),
+        ("100%", "20%", "not a ratio"),
+    ):
         asked = read_size(text)
         with pytest.raises((PlacementError, SizeError), match=match):
             apply(asked, HELD, laid(asked, HELD), Ground(kind="ground", beyond=True, ratio=wrong))

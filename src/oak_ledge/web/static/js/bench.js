@@ -87,7 +87,12 @@ document.addEventListener("alpine:init", () => {
         piece.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
         whole.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
         this.applyTone();
-        new ResizeObserver(() => this.redraw()).observe(this.$refs.stage);
+        const resized = new ResizeObserver(() => {
+          this.measureRooms();
+          this.redraw();
+        });
+        this.measureRooms();
+        for (const pane of [whole, piece]) resized.observe(pane);
         this.measure(this.view);
         if (this.view.about_bytes === null) this.weigh();
       },
@@ -183,8 +188,14 @@ document.addEventListener("alpine:init", () => {
       // --- drawing
 
       show(answer) {
-        this.view = { ...this.view, ...answer };
+        this.take(answer);
         this.draw();
+      },
+      // Only what changed is set: what stays is not bound anew, which would cost half a frame.
+      take(answer) {
+        for (const [name, value] of Object.entries(answer)) {
+          if (JSON.stringify(value) !== JSON.stringify(this.view[name])) this.view[name] = value;
+        }
       },
       draw() {
         const { whole, piece } = this.$refs;
@@ -192,8 +203,9 @@ document.addEventListener("alpine:init", () => {
         if (!this.moving) this.extent = extentOf(this.view);
         this.pictures();
         whole.classList.toggle("is-squaring", this.squaring);
-        if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens, this.zooms.whole);
+        if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens, { room: this.rooms.whole, zoom: this.zooms.whole });
         else this.wholeBox = drawWhole(whole, this.view, this.extent, {
+          room: this.rooms.whole,
           zoom: this.zooms.whole,
           alike: this.pieceView === "scale",
         });
@@ -204,6 +216,7 @@ document.addEventListener("alpine:init", () => {
           framed: this.framed,
           widest: this.pieceView === "scale" ? (this.view.crop[2] * this.wholeBox.scale) / this.zooms.whole.z : Infinity,
           exactly: this.wallWidth,
+          room: this.rooms.piece,
           zoom: this.zooms.piece,
         });
         this.wholeScale = `1 px here = ${figure(1 / this.wholeBox.scale)} of photo`;
@@ -242,6 +255,10 @@ document.addEventListener("alpine:init", () => {
         for (const image of this.$refs.stage.querySelectorAll("[data-part=photo], [data-part=under], [data-part=lens-photo]")) {
           image.setAttribute("href", source);
         }
+      },
+      measureRooms() {
+        const of = (pane) => ({ wide: pane.clientWidth, high: pane.clientHeight });
+        this.rooms = { whole: of(this.$refs.whole), piece: of(this.$refs.piece) };
       },
       redraw() {
         this.draw();
@@ -383,7 +400,7 @@ document.addEventListener("alpine:init", () => {
       async weigh() {
         const answer = await ask(`${this.path}?weigh=true`).catch(() => null);
         if (!answer || this.moving || answer.step !== this.view.step) return;
-        this.view = { ...this.view, ...answer };
+        this.take(answer);
         this.weighed(answer);
       },
       async leave() {
@@ -483,7 +500,7 @@ document.addEventListener("alpine:init", () => {
           const body = { placement_ids: [this.view.id] };
           const delivery = await ask(`/api/jobs/${this.view.job_id}/deliveries`, { method: "POST", body });
           this.file = delivery.files[0];
-          this.view = { ...this.view, ...(await ask(this.path)) };
+          this.take(await ask(this.path));
           this.spoken = this.fileWord;
         } catch (problem) {
           this.trouble = problem.message;

@@ -1,4 +1,5 @@
 // Draws the two panes of the bench from the server's figures, in CSS pixels. Decides nothing.
+// `room` is a pane's extent, measured when it changes: to ask while drawing costs a layout each time.
 
 const part = (svg, name) => svg.querySelector(`[data-part=${name}]`);
 
@@ -72,8 +73,9 @@ const over = (rect) => `translate(${rect.x} ${rect.y}) scale(${rect.width} ${rec
 const groundFill = (view) => (view.ground.startsWith("#") ? view.ground : "url(#from-photo)");
 
 // The photo as held, four corners on it, and a lens at the one in hand.
-export function drawSquare(svg, quad, held, lens, zoom) {
-  const all = looked(standing(held[0], held[1], svg.clientWidth - 48, svg.clientHeight - 44, 24, 22), zoom);
+export function drawSquare(svg, quad, held, lens, { room, zoom }) {
+  const { wide, high } = room;
+  const all = looked(standing(held[0], held[1], wide - 48, high - 44, 24, 22), zoom);
   const { scale } = all;
   const box = { scale, left: all.left, top: all.top };
   put(part(svg, "photo"), { x: all.left, y: all.top, width: all.width, height: all.height });
@@ -89,8 +91,8 @@ export function drawSquare(svg, quad, held, lens, zoom) {
   const [x, y] = quad[n];
   const seen = LENS / (LENS_SCALE * Math.max(scale, 0.5));
   put(glass, {
-    x: at[n].x > svg.clientWidth / 2 ? at[n].x - LENS - 24 : at[n].x + 24,
-    y: at[n].y > svg.clientHeight / 2 ? at[n].y - LENS - 24 : at[n].y + 24,
+    x: at[n].x > wide / 2 ? at[n].x - LENS - 24 : at[n].x + 24,
+    y: at[n].y > high / 2 ? at[n].y - LENS - 24 : at[n].y + 24,
     viewBox: `${x - seen / 2} ${y - seen / 2} ${seen} ${seen}`,
   });
   put(part(svg, "lens-photo"), { x: 0, y: 0, width: held[0], height: held[1] });
@@ -122,9 +124,8 @@ export function extentOf(view) {
 
 // Whole photo: gives the scale, CSS pixels per photo pixel, and the photo's corner.
 // At one scale with the piece beside it, the photo is no larger than lets that piece stand, too.
-export function drawWhole(svg, view, extent, { zoom, alike }) {
-  const wide = svg.clientWidth;
-  const high = svg.clientHeight;
+export function drawWhole(svg, view, extent, { room, zoom, alike }) {
+  const { wide, high } = room;
   const most = alike ? Math.min((wide - 130) / view.crop[2], (high - 50) / view.crop[3]) : Infinity;
   const all = looked(standing(extent.width, extent.height, wide - 16, high - 12, 8, 12, most), zoom);
   const { scale } = all;
@@ -187,10 +188,9 @@ function side(svg, name, share, x, y, room) {
 // The piece in the proportions it is seen in: gives the scales, CSS pixels per output pixel.
 // Framed, the whole of it stands on the ledge, moulding and mat over what they hide; at the photo's
 // scale it is as large as its crop on the whole photo: `widest`, in CSS pixels.
-export function drawPiece(svg, view, lengths, { framed, widest, exactly, zoom }) {
+export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, zoom }) {
   const asked = view.asked;
-  const wide = svg.clientWidth;
-  const high = svg.clientHeight;
+  const { wide, high } = room;
   const hung = framed ? view.hung : null;
   const [around, below] = hung ? hung.frame : [1, 1];
   const fitting = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16, widest / view.face[0]);
