@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from oak_ledge.core.limits import Limits
-from oak_ledge.flows import jobs, photos, sizes
+from oak_ledge.flows import finding, jobs, photos, sizes
 from oak_ledge.flows.photos import Incoming
 from oak_ledge.flows.workspace import Workspace, open_workspace
 from oak_ledge.web.app import make_app
@@ -38,12 +38,16 @@ def workspace(tmp_path):
 def bring(workspace):
     """Bring photos in by name and bytes (or path); give the ids."""
 
-    def take(*names_and_data):
+    def take(*names_and_data, find=False):
         files = []
         for name, data in names_and_data:
             content = data.read_bytes() if isinstance(data, Path) else data
             files.append(Incoming(name, BytesIO(content)))
-        return photos.take_in(workspace, files, NOW)
+        taken = photos.take_in(workspace, files, NOW)
+        # first laid in the middle, unless a test asks for subjects found
+        if taken.photos and not find:
+            finding.refuse(workspace, [photo.id for photo in taken.photos], NOW)
+        return taken
 
     return take
 

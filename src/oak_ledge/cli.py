@@ -476,6 +476,7 @@ def _lines(told: Told | MadeFile) -> list[str]:
 def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
     from oak_ledge.demo.fill import fill
+    from oak_ledge.flows.jobs import clean_up
     from oak_ledge.flows.sizes import add_starters
     from oak_ledge.flows.workspace import recover
     from oak_ledge.web.serving import listen, serve
@@ -488,6 +489,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         _fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
     workspace = _opened(config)
     recover(workspace)
+    clean_up(workspace, _now())
     add_starters(workspace)
     if with_demo and fill(workspace, _now()):
         print("The demo was laid out.")

@@ -78,7 +78,7 @@ def test_two_programs_may_open_a_new_folder_at_once(tmp_path):
         thread.join()
     assert len(found) == 4
     with transaction(found[0]) as session:
-        jobs.add(session, "one", [], [], [], NOW)
+        jobs.add(session, "one", NOW)
     with transaction(found[3]) as session:
         assert [job.name for job in jobs.every(session)] == ["one"]
     for sessions in found:

@@ -18,6 +18,8 @@ def upload(client, *files):
 def job(client):
     photo = samples.bytes_of(samples.grain(1200, 800), "JPEG", quality=60)
     ids = [one["id"] for one in upload(client, ("quay.jpg", photo))["photos"]]
+    refused = client.post("/api/photos/found", json={"photo_ids": ids, "take": False})
+    assert refused.status_code == 200  # so that it is laid in the middle
     asked = {"name": "Evening", "photo_ids": ids, "size_texts": ["4x5in@100"]}
     return client.post("/api/jobs", json=asked).json()
 

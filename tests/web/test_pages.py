@@ -2,12 +2,15 @@ from __future__ import annotations
 
 import re
 from datetime import datetime, timedelta
+from itertools import pairwise
 
 import pytest
 
-from oak_ledge.flows import jobs, placements
+from oak_ledge.flows import jobs, sizes
+from oak_ledge.flows.sizes import SizeAsked
 from oak_ledge.web.ledges import ledge_of
-from oak_ledge.web.pages import STATIC, headline, touched
+from oak_ledge.web.pages import FIRST, STATIC, headline, touched
+from oak_ledge.web.shelves import SIDE, WIDE, screen_scale, shelves, usual_scale
 from tests import samples
 from tests.conftest import NOW
 
@@ -19,17 +22,73 @@ def test_the_jobs_page_of_a_new_workspace_says_what_to_do(client):
     assert "8 × 10 in print" in page
 
 
-def test_a_job_goes_on_where_it_was_left(client, workspace, bring, tmp_path):
-    photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg"))).photos[0]
-    job_id = jobs.start(workspace, "Evening", [photo.id], [], ["60x40px", "40x40px"], NOW)
-    first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
-    placements.settle(workspace, first, NOW)
-    answer = client.get(f"/jobs/{job_id}", follow_redirects=False)
-    assert answer.headers["location"].endswith(f"/jobs/{job_id}/bench/{second}")
-    page = client.get(f"/jobs/{job_id}/bench/{second}").text
-    assert f'data-before="http://127.0.0.1:8000/jobs/{job_id}/bench/{first}"' in page
-    assert 'data-after=""' in page
+def test_a_ledge_shelves_its_pieces_and_leads_through_them(client, workspace, bring, tmp_path):
+    files = [(f"{n}.jpg", samples.photo(tmp_path / f"{n}.jpg", 90 + n, 60)) for n in range(12)]
+    ids = [photo.id for photo in bring(*files).photos]
+    job_id = jobs.start(workspace, "Evening", ids, [], ["60x40px", "40x40px"], NOW)
+    page = client.get(f"/jobs/{job_id}").text
+    assert page.count('class="ledge-shelf"') == FIRST
+    assert page.count('class="choose"') == 2 * FIRST
+    more = client.get(f"/jobs/{job_id}/shelves?first={FIRST}&scale=12&per_pixel=1").text
+    assert more.count('class="ledge-shelf"') == 12 - FIRST
+    assert "more-shelves" not in more
+    by_size = client.get(f"/jobs/{job_id}?by=size&show=all").text
+    assert by_size.count('class="ledge-shelf"') == 2
+    assert by_size.count('class="choose"') == 24
+    first, second = (piece.id for piece in jobs.view(workspace, job_id).placements[:2])
+    assert f"/jobs/{job_id}/bench/{second}?by=size" in by_size
+    bench = client.get(f"/jobs/{job_id}/bench/{second}?by=size&show=all").text
+    assert f'data-before="http://127.0.0.1:8000/jobs/{job_id}/bench/{first}?by=size"' in bench
+    assert f'data-ledge="http://127.0.0.1:8000/jobs/{job_id}?by=size"' in bench
+    assert "2 of 12" in bench
+    assert "1 of 2<" in client.get(f"/jobs/{job_id}/bench/{second}?by=photo").text.replace(
+        " ·", "<"
+    )
     assert client.get(f"/jobs/{job_id + 1}/bench/{second}").status_code == 404
+    assert client.get(f"/jobs/{job_id}?by=colour").status_code == 422
+    nothing = client.get(f"/jobs/{job_id}?show=stretched").text
+    assert "Nothing here asks for a look" in nothing
+
+
+def test_pieces_stand_on_their_shelf_at_one_true_scale_framed_if_framed(workspace, bring, tmp_path):
+    photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 300, 200))).photos[0]
+    mat = {"outer": "12x10in", "window": "7x5in"}
+    framed = sizes.add(
+        workspace,
+        SizeAsked.model_validate(
+            {"text": "8x10in@30", "frame": {"lip": "1/4in", "moulding": "1in", "mat": mat}}
+        ),
+    )
+    texts = [
+        "10x15cm@40",
+        "210x297mm@20",
+        "384x160px",
+        "192x160px",
+        *[f"{n}x9in@9" for n in range(3, 9)],
+    ]
+    job_id = jobs.start(workspace, "x", [photo.id], [framed.id], texts, NOW)
+    job = jobs.view(workspace, job_id)
+    scale, dots = usual_scale(job.placements), screen_scale(job.placements)
+    (shelf,) = shelves(job, job.placements, [], "photo", scale, dots)
+    stood = [one for row in shelf.rows for one in row.pieces]
+    assert len(stood) == 11
+    assert len(shelf.rows) > 1  # what is too much for one oak line goes on below
+    for row in shelf.rows:
+        for one in row.pieces:
+            assert one.outer[1] + one.outer[3] == pytest.approx(row.height)
+            assert one.outer[0] >= SIDE
+            assert one.outer[0] + one.outer[2] <= WIDE + 1
+        for left, right in pairwise(row.pieces):
+            assert left.outer[0] + left.outer[2] < right.outer[0]
+    for one in stood:
+        per = scale if one.piece.inches else dots
+        edges = one.piece.inches or (one.piece.width, one.piece.height)
+        assert one.inner[2:] == pytest.approx((edges[0] * per, edges[1] * per))
+        assert one.photo[2] / one.photo[3] == pytest.approx(300 / 200)
+    first = stood[0]
+    assert first.outer[2:] == pytest.approx((13.5 * scale, 11.5 * scale))  # mat less lip, moulding
+    assert first.sight[2:] == pytest.approx((11.5 * scale, 9.5 * scale))
+    assert first.window[2:] == pytest.approx((7 * scale, 5 * scale))
 
 
 def test_a_hostile_name_stays_text_on_every_page(client, workspace, bring, tmp_path):
@@ -38,7 +97,7 @@ def test_a_hostile_name_stays_text_on_every_page(client, workspace, bring, tmp_p
     photo = bring((name.replace("/", "∕"), path)).photos[0]
     job_id = jobs.start(workspace, "<b>bold</b>", [photo.id], [], ["60x40px"], NOW)
     at = jobs.view(workspace, job_id).placements[0].id
-    for address in ("/", f"/jobs/{job_id}/bench/{at}"):
+    for address in ("/", f"/jobs/{job_id}", f"/jobs/{job_id}/bench/{at}"):
         page = client.get(address).text
         assert "<script>alert" not in page
         assert "<b>bold" not in page

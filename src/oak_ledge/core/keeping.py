@@ -62,6 +62,16 @@ def suggest_around(
     return kept_whole(size, upright, keep_inside(size, upright, centred), shapes)
 
 
+def whole_of(size: Size, held: Pixels, placement: Placement, keeps: Keeps) -> tuple[float, float]:
+    """Give how wide and high a crop must be at least to show all zones whole, without any room."""
+    left, top, right, bottom = _union(as_lain(keeps, held, placement, held))
+    hidden = _hidden(size, held, placement)
+    return (
+        _needed(right - left, 1 - 2 * hidden[0]),
+        _needed(bottom - top, 1 - 2 * hidden[1]),
+    )
+
+
 def kept_whole(
     size: Size, held: Pixels, placement: Placement, shapes: tuple[Shape, ...]
 ) -> Placement:

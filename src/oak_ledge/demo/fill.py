@@ -60,6 +60,7 @@ def fill(workspace: Workspace, now: datetime) -> bool:
         "8 × 10 in print",
         "5 × 7 in print",
         "Quay sign",
+        "8 × 10 in stair frame",
         ago=timedelta(hours=2),
     )
     _work(workspace, ferry, now - timedelta(days=5))

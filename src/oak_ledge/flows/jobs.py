@@ -2,59 +2,82 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import date, datetime, timedelta
+from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.keeping import suggest_around
-from oak_ledge.core.notes import Level
-from oak_ledge.core.placements import face_of, photo_held, size_at
+from oak_ledge.core.placements import Placement
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
-from oak_ledge.flows.figures import compute
-from oak_ledge.flows.placements import SizeView, size_view
+from oak_ledge.core.zones import Zone
+from oak_ledge.flows.finding import looked_at
+from oak_ledge.flows.photos import forget_unused
+from oak_ledge.flows.pieces import PieceView, counts_of, piece_of
+from oak_ledge.flows.placements import SizeView, lies_around, size_view
+from oak_ledge.flows.quick import FileAsked, sized
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import jobs, photos, sizes
-from oak_ledge.store.database import transaction
-from oak_ledge.store.jobs import Job, Laying
-from oak_ledge.store.placements import Placed, State
+from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.jobs import Job, Laying, Member, Taken
+from oak_ledge.store.photos import Photo
+
+KEPT = timedelta(days=30)  # a deleted job can be brought back so long
 
 
-class PieceView(BaseModel):
-    """A placement of a job and its piece, small: enough to stand on a ledge."""
+class JobPhoto(BaseModel):
+    """A photo of a job: its place in it, and what waits to be decided of it."""
 
     id: int
     photo_id: int
-    photo_name: str
-    size_name: str
-    state: State
-    level: Level
-    says: str
-    width: int
-    height: int
-    inches: tuple[float, float] | None
-    crop: tuple[float, float, float, float]
+    name: str
     held: Pixels
-    quarter: int
-    mirror: bool
-    squared: bool
-    angle: float
-    ground: str
-    face: Pixels
+    zones: tuple[Zone, ...]
+    found: tuple[Zone, ...]
 
 
-class JobView(BaseModel):
+class JobSize(SizeView):
+    """A size of a job: its place in it, beside what it says."""
+
+    id: int
+
+
+class JobBrief(BaseModel):
+    """What a job is, without its pieces."""
+
     id: int
     name: str
     touched: datetime
-    sizes: list[SizeView]
+    notes: str
+    due: date | None
+    away: bool
+    deleted: datetime | None
+    photos: list[JobPhoto]
+    sizes: list[JobSize]
+
+
+class JobView(JobBrief):
     placements: list[PieceView]
     counts: dict[str, int]
     next: PieceView | None
     """the piece to go on with: the first that is not settled"""
+
+
+class JobChange(BaseModel):
+    """What of a job shall be otherwise; what is left out stays."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str | None = Field(default=None, min_length=1, max_length=120)
+    notes: str | None = Field(default=None, max_length=20_000)
+    due: date | None = None
+    no_due: bool = Field(default=False, description="take the due date away")
+    away: bool | None = Field(default=None, description="put away as done, or brought back")
+    photo_order: list[int] | None = Field(default=None, max_length=5000)
+    size_order: list[int] | None = Field(default=None, max_length=200)
 
 
 def start(
@@ -64,8 +87,9 @@ def start(
     size_ids: Sequence[int],
     size_texts: Sequence[str],
     now: datetime,
+    file: FileAsked | None = None,
 ) -> int:
-    """Start a job; give its id. The job keeps copies of its sizes.
+    """Start a job; give its id. The job keeps copies of its sizes, `file` put over them.
 
     Raises
     ------
@@ -82,102 +106,247 @@ def start(
     if not size_ids and not size_texts:
         msg = "A job needs at least one size. Choose one, or write one like 8x10in@300."
         raise AskedError(msg)
-    written: list[tuple[Size, int | None]] = [(read_size(text), None) for text in size_texts]
+    written = [read_size(text) for text in size_texts]
+    taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
-        chosen: list[tuple[Size, int | None]] = []
-        for size_id in dict.fromkeys(size_ids):
-            saved = sizes.find(session, size_id)
-            if saved is None:
-                msg = f"There is no size {size_id}."
-                raise NotFoundError(msg)
-            chosen.append((saved.size, saved.id))
-        taken = []
-        for photo_id in dict.fromkeys(photo_ids):
+        job = jobs.add(session, name.strip() or taken[0].name, now)
+        asked = sized(_sizes(session, size_ids, written), file or FileAsked())
+        _add(session, job.id, taken, asked)
+    return job.id
+
+
+def add(
+    workspace: Workspace,
+    job_id: int,
+    photo_ids: Sequence[int],
+    size_ids: Sequence[int],
+    size_texts: Sequence[str],
+    now: datetime,
+) -> JobView:
+    """Add photos and sizes to a job; what was taken out comes back as it was left."""
+    written = [read_size(text) for text in size_texts]
+    taken = _photos(workspace, photo_ids)
+    with transaction(workspace.sessions) as session:
+        _find(session, job_id)
+        _add(session, job_id, taken, _sizes(session, size_ids, written))
+        jobs.change(session, job_id, now)
+    return view(workspace, job_id)
+
+
+def _photos(workspace: Workspace, photo_ids: Sequence[int]) -> list[Photo]:
+    found = []
+    for photo_id in dict.fromkeys(photo_ids):
+        with transaction(workspace.sessions) as session:
             photo = photos.find(session, photo_id)
-            if photo is None:
-                msg = f"There is no photo {photo_id}."
-                raise NotFoundError(msg)
-            taken.append(photo)
-        asked = chosen + written
-        layings = [
-            Laying(photo, number, suggest_around(size, photo.facts.held, photo.keeps))
-            for number, (size, _) in enumerate(asked)
-            for photo in taken
-        ]
-        return jobs.add(session, name.strip() or taken[0].name, taken, asked, layings, now).id
+        if photo is None:
+            msg = f"There is no photo {photo_id}."
+            raise NotFoundError(msg)
+        found.append(looked_at(workspace, photo))
+    return found
+
+
+def _sizes(
+    session: Session, size_ids: Sequence[int], written: Sequence[Size]
+) -> list[tuple[Size, int | None]]:
+    chosen: list[tuple[Size, int | None]] = []
+    for size_id in dict.fromkeys(size_ids):
+        saved = sizes.find(session, size_id)
+        if saved is None:
+            msg = f"There is no size {size_id}."
+            raise NotFoundError(msg)
+        chosen.append((saved.size, saved.id))
+    return chosen + [(size, None) for size in written]
+
+
+def _add(
+    session: Session,
+    job_id: int,
+    taken: Sequence[Photo],
+    asked: Sequence[tuple[Size, int | None]],
+) -> None:
+    """Add photos and sizes, and lay every photo on every size it does not lie on yet."""
+    for photo in taken:
+        jobs.add_photo(session, job_id, photo)
+    for size, saved_id in asked:
+        jobs.add_size(session, job_id, size, saved_id)
+    known = jobs.pairs(session, job_id)
+    jobs.lay(
+        session,
+        job_id,
+        [
+            Laying(member, size, _suggested(size.size, member.photo))
+            for size in jobs.taken(session, job_id)
+            for member in jobs.members(session, job_id)
+            if (member.id, size.id) not in known
+        ],
+    )
+
+
+def _suggested(size: Size, photo: Photo) -> Placement:
+    return suggest_around(size, photo.facts.held, lies_around(photo))
+
+
+def take_out(
+    workspace: Workspace, job_id: int, of: Literal["photo", "size"], place: int, now: datetime
+) -> JobView:
+    """Take a photo or a size out of a job; what was done with it rests, and comes back with it.
+
+    Raises
+    ------
+    AskedError
+        If it is the last one.
+    """
+    with transaction(workspace.sessions) as session:
+        _find(session, job_id)
+        members: Sequence[Member | Taken] = (
+            jobs.members(session, job_id) if of == "photo" else jobs.taken(session, job_id)
+        )
+        if place not in [one.id for one in members]:
+            msg = f"Job {job_id} has no such {of}."
+            raise NotFoundError(msg)
+        if len(members) == 1:
+            msg = f"That is the last {of} of this job. Delete the job, or add another {of} first."
+            raise AskedError(msg)
+        if of == "photo":
+            jobs.take_photo_out(session, place, now)
+        else:
+            jobs.take_size_out(session, place, now)
+        jobs.change(session, job_id, now)
+    return view(workspace, job_id)
+
+
+def change(workspace: Workspace, job_id: int, asked: JobChange, now: datetime) -> JobBrief:
+    """Change a job's name, notes, due date, order, or whether it is put away."""
+    told: dict[str, object] = {}
+    if asked.name is not None:
+        told["name"] = asked.name.strip() or "Job"
+    if asked.notes is not None:
+        told["notes"] = asked.notes
+    if asked.due is not None or asked.no_due:
+        told["due"] = asked.due
+    if asked.away is not None:
+        told["away"] = now if asked.away else None
+    with transaction(workspace.sessions) as session:
+        _find(session, job_id)
+        places = (
+            {one.id for one in jobs.members(session, job_id)},
+            {one.id for one in jobs.taken(session, job_id)},
+        )
+        for order, known in zip((asked.photo_order, asked.size_order), places, strict=True):
+            if order is not None and set(order) != known:
+                msg = "An order must name each photo or size of the job once."
+                raise AskedError(msg)
+        jobs.put_in_order(session, asked.photo_order, asked.size_order)
+        return _brief(session, jobs.change(session, job_id, now, **told))
+
+
+def copy(workspace: Workspace, job_id: int, now: datetime) -> int:
+    """Start another job with the same sizes and photos, all laid anew; give its id."""
+    with transaction(workspace.sessions) as session:
+        old = _find(session, job_id)
+        new = jobs.add(session, f"{old.name}, again"[:120], now)
+        jobs.change(session, new.id, now, notes=old.notes)
+        asked = [(one.size, one.saved_id) for one in jobs.taken(session, job_id)]
+        _add(session, new.id, [one.photo for one in jobs.members(session, job_id)], asked)
+    return new.id
+
+
+def delete(workspace: Workspace, job_id: int, now: datetime) -> JobBrief:
+    """Delete a job; for thirty days it can be brought back, with everything in it."""
+    with transaction(workspace.sessions) as session:
+        _find(session, job_id)
+        return _brief(session, jobs.change(session, job_id, now, deleted=now))
+
+
+def restore(workspace: Workspace, job_id: int, now: datetime) -> JobBrief:
+    """Bring a deleted job back."""
+    with transaction(workspace.sessions) as session:
+        if jobs.find(session, job_id) is None:
+            raise NotFoundError(_none(job_id))
+        return _brief(session, jobs.change(session, job_id, now, deleted=None))
+
+
+def clean_up(workspace: Workspace, now: datetime) -> int:
+    """Forget jobs deleted thirty days ago, and photos that no job uses since; give how many jobs."""
+    with transaction(workspace.sessions) as session:
+        old = [job for job in jobs.every(session) if job.deleted and job.deleted <= now - KEPT]
+        had = [photo_id for job in old for photo_id in jobs.forget(session, job.id)]
+    forget_unused(workspace, had)
+    return len(old)
 
 
 def view(workspace: Workspace, job_id: int) -> JobView:
     with transaction(workspace.sessions) as session:
-        job = jobs.find(session, job_id)
-        if job is None:
-            msg = f"There is no job {job_id}."
-            raise NotFoundError(msg)
-        return _job_view(job, jobs.placements(session, job_id))
+        return _job_view(session, _find(session, job_id))
 
 
-def every(workspace: Workspace) -> list[JobView]:
-    """All jobs, the one last touched first."""
+def brief(workspace: Workspace, job_id: int) -> JobBrief:
     with transaction(workspace.sessions) as session:
-        return [_job_view(job, jobs.placements(session, job.id)) for job in jobs.every(session)]
+        return _brief(session, _find(session, job_id))
 
 
-def _job_view(job: Job, placed: list[Placed]) -> JobView:
-    pieces = [_piece(one) for one in placed]
-    open_ones = [p for p in pieces if p.state in ("new", "placed")]
-    by_text = {view.text + view.name: view for view in (size_view(p.size) for p in placed)}
-    return JobView(
+def every(workspace: Workspace, *, away: bool = False) -> list[JobView]:
+    """All jobs in hand, the one last touched first; or those put `away`."""
+    with transaction(workspace.sessions) as session:
+        return [
+            _job_view(session, job)
+            for job in jobs.every(session)
+            if job.deleted is None and (job.away is not None) == away
+        ]
+
+
+def deleted(workspace: Workspace) -> list[JobBrief]:
+    """Jobs that can still be brought back."""
+    with transaction(workspace.sessions) as session:
+        return [_brief(session, job) for job in jobs.every(session) if job.deleted]
+
+
+def _find(session: Session, job_id: int) -> Job:
+    job = jobs.find(session, job_id)
+    if job is None or job.deleted:
+        raise NotFoundError(_none(job_id))
+    return job
+
+
+def _none(job_id: int) -> str:
+    return f"There is no job {job_id}."
+
+
+def _brief(session: Session, job: Job) -> JobBrief:
+    return JobBrief(
         id=job.id,
         name=job.name,
         touched=job.touched,
-        sizes=list(by_text.values()),
-        placements=pieces,
-        counts=_counts(pieces),
-        next=open_ones[0] if open_ones else None,
+        notes=job.notes,
+        due=job.due,
+        away=job.away is not None,
+        deleted=job.deleted,
+        photos=[_job_photo(one) for one in jobs.members(session, job.id)],
+        sizes=[
+            JobSize(**dict(size_view(one.size)), id=one.id) for one in jobs.taken(session, job.id)
+        ],
     )
 
 
-def _counts(pieces: list[PieceView]) -> dict[str, int]:
-    """Count pieces by what matters first: stopped, to look at, then how far they are."""
-    found: Counter[str] = Counter()
-    for piece in pieces:
-        if piece.level == "stop":
-            found["stopped"] += 1
-        elif piece.state in ("made", "settled"):
-            found[piece.state] += 1
-        elif piece.level == "look":
-            found["to look at"] += 1
-        else:
-            found["placed" if piece.state == "placed" else "new"] += 1
-    order = ("made", "settled", "placed", "new", "to look at", "stopped")
-    return {name: found[name] for name in order if found[name]}
+def _job_photo(member: Member) -> JobPhoto:
+    photo = member.photo
+    return JobPhoto(
+        id=member.id,
+        photo_id=photo.id,
+        name=photo.name,
+        held=photo.facts.held,
+        zones=photo.keeps.zones,
+        found=photo.found.zones if photo.found else (),
+    )
 
 
-def _piece(placed: Placed) -> PieceView:
-    facts = placed.photo.facts
-    tally, noted = compute(placed.size, facts, placed.placement, placed.saved, placed.photo.keeps)
-    printed = None
-    if tally.ppi is not None:
-        printed = (tally.width / tally.ppi, tally.height / tally.ppi)
-    level: Level = noted[0].level if noted else "fine"
-    seen, size = size_view(placed.size), size_at(placed.size, placed.placement)
-    return PieceView(
-        id=placed.id,
-        photo_id=placed.photo.id,
-        photo_name=placed.photo.name,
-        size_name=seen.name,
-        state=placed.state,
-        level=level,
-        says=noted[0].text if noted and level != "fine" else tally.sentence,
-        width=tally.width,
-        height=tally.height,
-        inches=printed,
-        crop=tally.crop,
-        held=photo_held(facts.held, placed.placement),
-        quarter=placed.placement.quarter,
-        mirror=placed.placement.mirror,
-        squared=placed.placement.corners is not None,
-        angle=placed.placement.angle,
-        ground=size.ground,
-        face=face_of(size, (tally.width, tally.height)),
+def _job_view(session: Session, job: Job) -> JobView:
+    placed = jobs.placements(session, job.id)
+    pieces = [piece_of(one) for one in placed]
+    open_ones = [p for p in pieces if p.state in ("new", "placed")]
+    return JobView(
+        **dict(_brief(session, job)),
+        placements=pieces,
+        counts=counts_of(placed),
+        next=open_ones[0] if open_ones else None,
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import unicodedata
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import PurePosixPath, PureWindowsPath
@@ -90,6 +90,19 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
             return photos.add(session, digest, name, facts, now)
     finally:
         part.unlink(missing_ok=True)
+
+
+def forget_unused(workspace: Workspace, among: Sequence[int]) -> list[str]:
+    """Forget those photos that no job uses, originals and previews too; give their names."""
+    with transaction(workspace.sessions) as session:
+        gone = photos.unused(session, among)
+        for photo in gone:
+            photos.forget(session, photo.id)
+    for photo in gone:  # after the database: a kill between leaves a file too many, not one too few
+        photos.original(workspace.originals, photo).unlink(missing_ok=True)
+        for picture in (workspace.previews / photo.hash[:2]).glob(f"{photo.hash}*"):
+            picture.unlink(missing_ok=True)
+    return [photo.name for photo in gone]
 
 
 def find_photo(workspace: Workspace, photo_id: int) -> Photo:

@@ -61,7 +61,7 @@ from oak_ledge.core.sizes import (
 from oak_ledge.core.squaring import square_words
 from oak_ledge.core.tally import insets, output_edges, output_lengths
 from oak_ledge.core.units import Pixels, bytes_words, plain, rounded
-from oak_ledge.core.zones import Shape, as_lain
+from oak_ledge.core.zones import Keeps, Shape, as_lain
 from oak_ledge.flows import previews
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import is_relabelled
@@ -70,6 +70,7 @@ from oak_ledge.flows.stations import Station, stations
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.photos import Photo
 from oak_ledge.store.placements import Placed, State
 
 
@@ -309,10 +310,17 @@ def tell(workspace: Workspace, placement_id: int, gesture: Gesture) -> Live:
     return live(workspace, placed, _applied(placed, gesture))
 
 
+def lies_around(photo: Photo) -> Keeps:
+    """What a photo's placements first lie around: its keep zones, else the subject found in it."""
+    if photo.keeps.zones or photo.found is None:
+        return photo.keeps
+    return photo.keeps.model_copy(update={"zones": photo.found.zones})
+
+
 def _applied(placed: Placed, gesture: Gesture) -> Placement:
     photo = placed.photo
     meant = _meant_by(placed, gesture)
-    return apply(placed.size, photo.facts.held, placed.placement, meant, photo.keeps)
+    return apply(placed.size, photo.facts.held, placed.placement, meant, lies_around(photo))
 
 
 def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
@@ -396,7 +404,7 @@ def mend(workspace: Workspace, placement_id: int, code: str, now: datetime) -> P
         size = _meant(placed, code)
         same = size == placed.saved
         for other in jobs.change_size(session, placed.job_size_id, size, still_saved=same):
-            laid = suggest_around(size, other.photo.facts.held, other.photo.keeps)
+            laid = suggest_around(size, other.photo.facts.held, lies_around(other.photo))
             placements.begin_again(session, other.id, laid, "suggested on the new size", now)
         return _view(workspace, session, _find(session, placement_id))
 

@@ -11,7 +11,7 @@ from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.placements import held_at
 from oak_ledge.core.zones import MOST, Keeps, Mark, Zone, as_upright, within
 from oak_ledge.flows.photos import PhotoView, find_photo, photo_view
-from oak_ledge.flows.placements import PlacementView, load, view
+from oak_ledge.flows.placements import PlacementView, lies_around, load, view
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import photos, placements
 from oak_ledge.store.database import Session, transaction
@@ -91,5 +91,5 @@ def _set(session: Session, photo_id: int, keeps: Keeps, now: datetime) -> None:
     photos.set_keeps(session, photo_id, keeps)
     for placed in placements.of_photo(session, photo_id):
         if placed.state == "new" and placed.step == 0:
-            laid = suggest_around(placed.size, placed.photo.facts.held, keeps)
+            laid = suggest_around(placed.size, placed.photo.facts.held, lies_around(placed.photo))
             placements.begin_again(session, placed.id, laid, "suggested", now)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session, joinedload
 
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.sizes import Size
-from oak_ledge.store.photos import Photo
+from oak_ledge.store.photos import Photo, photo_of
 from oak_ledge.store.placements import WHOLE, Placed, add_placement, placed_of
 from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PlacementRow
 
@@ -21,42 +21,142 @@ class Job:
     id: int
     name: str
     touched: datetime
+    notes: str
+    due: date | None
+    away: datetime | None
+    deleted: datetime | None
+
+
+@dataclass(frozen=True)
+class Member:
+    """A photo of a job."""
+
+    id: int
+    photo: Photo
+
+
+@dataclass(frozen=True)
+class Taken:
+    """A size as a job took it, and the saved size it came from."""
+
+    id: int
+    size: Size
+    saved_id: int | None
 
 
 @dataclass(frozen=True)
 class Laying:
-    """How one photo shall first lie on one size of a new job."""
+    """How a job's photo shall first lie on one of its sizes."""
 
-    photo: Photo
-    size_number: int
+    photo: Member
+    size: Taken
     placement: Placement
 
 
-def add(
-    session: Session,
-    name: str,
-    photos: Sequence[Photo],
-    sizes: Sequence[tuple[Size, int | None]],
-    layings: Sequence[Laying],
-    now: datetime,
-) -> Job:
-    """Add a job; `sizes` are (a copy of the size, the saved size it came from)."""
-    row = JobRow(name=name, added=now, touched=now)
+def add(session: Session, name: str, now: datetime) -> Job:
+    row = JobRow(name=name, added=now, touched=now, notes="")
     session.add(row)
     session.flush()
-    photo_rows = {p.id: JobPhotoRow(job_id=row.id, photo_id=p.id) for p in photos}
-    size_rows = [JobSizeRow(job_id=row.id, size_id=saved, size=size) for size, saved in sizes]
-    session.add_all([*photo_rows.values(), *size_rows])
-    session.flush()
-    for laying in layings:
-        add_placement(
-            session,
-            row.id,
-            photo_rows[laying.photo.id].id,
-            size_rows[laying.size_number].id,
-            laying.placement,
-        )
     return _job_of(row)
+
+
+def add_photo(session: Session, job_id: int, photo: Photo) -> Member:
+    """Add a photo at the end; one that was taken out comes back with what was done to it."""
+    known = select(JobPhotoRow).where(JobPhotoRow.job_id == job_id)
+    row = session.scalar(known.where(JobPhotoRow.photo_id == photo.id))
+    if row is None:
+        row = JobPhotoRow(job_id=job_id, photo_id=photo.id, position=_next(session, job_id))
+        session.add(row)
+    row.out = None
+    session.flush()
+    return Member(row.id, photo)
+
+
+def add_size(session: Session, job_id: int, size: Size, saved_id: int | None) -> Taken:
+    """Add a copy of a size at the end; the same that was taken out comes back instead."""
+    known = session.scalars(select(JobSizeRow).where(JobSizeRow.job_id == job_id))
+    row = next((one for one in known if (one.size, one.size_id) == (size, saved_id)), None)
+    if row is None:
+        position = _next(session, job_id)
+        row = JobSizeRow(job_id=job_id, size_id=saved_id, size=size, position=position)
+        session.add(row)
+    row.out = None
+    session.flush()
+    return Taken(row.id, row.size, row.size_id)
+
+
+def lay(session: Session, job_id: int, layings: Sequence[Laying]) -> None:
+    for one in layings:
+        add_placement(session, job_id, one.photo.id, one.size.id, one.placement)
+
+
+def members(session: Session, job_id: int) -> list[Member]:
+    """A job's photos in their order."""
+    rows = (
+        select(JobPhotoRow)
+        .options(joinedload(JobPhotoRow.photo))
+        .where(JobPhotoRow.job_id == job_id, JobPhotoRow.out.is_(None))
+        .order_by(JobPhotoRow.position, JobPhotoRow.id)
+    )
+    return [Member(row.id, photo_of(row.photo)) for row in session.scalars(rows)]
+
+
+def taken(session: Session, job_id: int) -> list[Taken]:
+    """A job's sizes in their order."""
+    rows = (
+        select(JobSizeRow)
+        .where(JobSizeRow.job_id == job_id, JobSizeRow.out.is_(None))
+        .order_by(JobSizeRow.position, JobSizeRow.id)
+    )
+    return [Taken(row.id, row.size, row.size_id) for row in session.scalars(rows)]
+
+
+def pairs(session: Session, job_id: int) -> set[tuple[int, int]]:
+    """Which photo lies on which size already, by their places in the job."""
+    found = select(PlacementRow.job_photo_id, PlacementRow.job_size_id)
+    rows = session.execute(found.where(PlacementRow.job_id == job_id))
+    return {(photo, size) for photo, size in rows}
+
+
+def take_photo_out(session: Session, job_photo_id: int, now: datetime) -> None:
+    """Take a photo out of its job; what was done to it rests."""
+    session.get_one(JobPhotoRow, job_photo_id).out = now
+    session.flush()
+
+
+def take_size_out(session: Session, job_size_id: int, now: datetime) -> None:
+    """Take a size out of its job; what was done on it rests."""
+    session.get_one(JobSizeRow, job_size_id).out = now
+    session.flush()
+
+
+def put_in_order(
+    session: Session, photos: Sequence[int] | None, sizes: Sequence[int] | None
+) -> None:
+    """Give a job's photos and sizes the order of their places in it."""
+    for position, one in enumerate(photos or ()):
+        session.get_one(JobPhotoRow, one).position = position
+    for position, one in enumerate(sizes or ()):
+        session.get_one(JobSizeRow, one).position = position
+    session.flush()
+
+
+def change(session: Session, job_id: int, now: datetime, **changes: object) -> Job:
+    """Change a job's name, notes, due date, or whether it is put away or deleted."""
+    row = session.get_one(JobRow, job_id)
+    for name, value in changes.items():
+        setattr(row, name, value)
+    row.touched = now
+    session.flush()
+    return _job_of(row)
+
+
+def forget(session: Session, job_id: int) -> list[int]:
+    """Delete a job for good, with its placements and their history; give the photos it had."""
+    had = select(JobPhotoRow.photo_id).where(JobPhotoRow.job_id == job_id)
+    ids = list(session.scalars(had))
+    session.execute(delete(JobRow).where(JobRow.id == job_id))
+    return ids
 
 
 def find(session: Session, job_id: int) -> Job | None:
@@ -65,17 +165,18 @@ def find(session: Session, job_id: int) -> Job | None:
 
 
 def every(session: Session) -> list[Job]:
-    """Every job, the one last touched first."""
+    """Every job, deleted ones too, the one last touched first."""
     rows = session.scalars(select(JobRow).order_by(JobRow.touched.desc(), JobRow.id.desc()))
     return [_job_of(row) for row in rows]
 
 
 def placements(session: Session, job_id: int) -> list[Placed]:
-    """A job's placements, size by size, in the order photos were brought in."""
+    """A job's placements, size by size, in the job's own order."""
     rows = session.scalars(
-        WHOLE.where(PlacementRow.job_id == job_id).order_by(
-            PlacementRow.job_size_id, PlacementRow.job_photo_id
-        )
+        WHOLE.join(PlacementRow.job_photo)
+        .join(PlacementRow.job_size)
+        .where(PlacementRow.job_id == job_id, JobPhotoRow.out.is_(None), JobSizeRow.out.is_(None))
+        .order_by(JobSizeRow.position, JobSizeRow.id, JobPhotoRow.position, JobPhotoRow.id)
     )
     return [placed_of(row) for row in rows]
 
@@ -96,5 +197,13 @@ def change_size(
     return [placed_of(row) for row in rows]
 
 
+def _next(session: Session, job_id: int) -> int:
+    """Give a position after every photo and size of a job."""
+    found = [0]
+    found += session.scalars(select(JobPhotoRow.position).where(JobPhotoRow.job_id == job_id))
+    found += session.scalars(select(JobSizeRow.position).where(JobSizeRow.job_id == job_id))
+    return max(found) + 1
+
+
 def _job_of(row: JobRow) -> Job:
-    return Job(row.id, row.name, row.touched)
+    return Job(row.id, row.name, row.touched, row.notes, row.due, row.away, row.deleted)

@@ -4,19 +4,20 @@ from __future__ import annotations
 
 import hashlib
 import os
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import BinaryIO
 
-from sqlalchemy import select
+from sqlalchemy import delete, exists, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from oak_ledge.core.photo_facts import PhotoFacts, PhotoFormat
 from oak_ledge.core.zones import NOTHING, Keeps
 from oak_ledge.store.folders import sync_folder
-from oak_ledge.store.tables import PhotoRow
+from oak_ledge.store.tables import JobPhotoRow, PhotoRow
 
 _CHUNK = 1 << 20
 ENDINGS: dict[PhotoFormat, str] = {
@@ -32,6 +33,8 @@ class Photo:
     name: str
     facts: PhotoFacts
     keeps: Keeps = NOTHING
+    found: Keeps | None = None
+    """zones found in it that wait to be taken or refused; None before it was looked at"""
 
 
 def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str, int]:
@@ -88,5 +91,22 @@ def set_keeps(session: Session, photo_id: int, keeps: Keeps) -> None:
     session.flush()
 
 
+def set_found(session: Session, photo_id: int, found: Keeps) -> None:
+    """Say what was found in a photo, or that it was taken or refused."""
+    session.get_one(PhotoRow, photo_id).found = found
+    session.flush()
+
+
+def unused(session: Session, among: Sequence[int]) -> list[Photo]:
+    """Photos among some that belong to no job, not even to one deleted of late."""
+    used = exists().where(JobPhotoRow.photo_id == PhotoRow.id)
+    rows = select(PhotoRow).where(PhotoRow.id.in_(among), ~used)
+    return [photo_of(row) for row in session.scalars(rows)]
+
+
+def forget(session: Session, photo_id: int) -> None:
+    session.execute(delete(PhotoRow).where(PhotoRow.id == photo_id))
+
+
 def photo_of(row: PhotoRow) -> Photo:
-    return Photo(row.id, row.hash, row.name, row.facts, row.keeps)
+    return Photo(row.id, row.hash, row.name, row.facts, row.keeps, row.found)

@@ -24,6 +24,7 @@ class Placed:
     id: int
     job_id: int
     job_size_id: int
+    job_photo_id: int
     photo: Photo
     size: Size
     saved: Size | None
@@ -98,6 +99,12 @@ def walk(session: Session, placement_id: int, by: int, now: datetime) -> Placed:
     return _touched(session, row, now)
 
 
+def go_back(session: Session, placement_id: int, step: int, state: str, now: datetime) -> Placed:
+    """Stand at an earlier step again, in the state it had then."""
+    found = walk(session, placement_id, step - _row(session, placement_id).step, now)
+    return set_state(session, found.id, cast(State, state), now)
+
+
 def step_names(session: Session, placement_id: int) -> list[str]:
     steps = select(StepRow.what).where(StepRow.placement_id == placement_id).order_by(StepRow.step)
     return list(session.scalars(steps))
@@ -132,6 +139,7 @@ def placed_of(row: PlacementRow) -> Placed:
         id=row.id,
         job_id=row.job_id,
         job_size_id=row.job_size_id,
+        job_photo_id=row.job_photo_id,
         photo=photo_of(row.job_photo.photo),
         size=row.job_size.size,
         saved=None if saved is None or saved.deleted is not None else saved.size,

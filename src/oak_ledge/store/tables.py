@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from sqlalchemy import UniqueConstraint
+from datetime import date
+
+from pydantic import BaseModel, ConfigDict
+from sqlalchemy import Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from oak_ledge.core.photo_facts import PhotoFacts
@@ -13,6 +16,24 @@ from oak_ledge.core.zones import Keeps
 from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short
 
 
+class Change(BaseModel):
+    """A placement before and after: the steps it stood at, and its state."""
+
+    model_config = ConfigDict(frozen=True)
+
+    placement_id: int
+    step: int
+    state: str
+    after: int
+    after_state: str
+
+
+class Changes(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+    changes: tuple[Change, ...]
+
+
 class PhotoRow(Base):
     __tablename__ = "photo"
     id: Mapped[key]
@@ -20,6 +41,8 @@ class PhotoRow(Base):
     name: Mapped[short]
     facts: Mapped[PhotoFacts] = mapped_column(AsJson(PhotoFacts))
     keeps: Mapped[Keeps] = mapped_column(AsJson(Keeps), server_default="{}")
+    found: Mapped[Keeps | None] = mapped_column(AsJson(Keeps))
+    """zones found in it, that nobody has taken or refused yet; None before it was looked at"""
     added: Mapped[moment]
 
 
@@ -39,6 +62,10 @@ class JobRow(Base):
     name: Mapped[short]
     added: Mapped[moment]
     touched: Mapped[moment]
+    notes: Mapped[str] = mapped_column(Text, server_default="")
+    due: Mapped[date | None]
+    away: Mapped[moment | None]
+    deleted: Mapped[moment | None]
 
 
 class JobPhotoRow(Base):
@@ -47,6 +74,9 @@ class JobPhotoRow(Base):
     id: Mapped[key]
     job_id: Mapped[int] = owner("job")
     photo_id: Mapped[int] = owner("photo")
+    position: Mapped[int] = mapped_column(server_default="0")
+    out: Mapped[moment | None]
+    """taken out of the job, with all that was done to it; added again it comes back"""
     photo: Mapped[PhotoRow] = relationship()
 
 
@@ -58,6 +88,8 @@ class JobSizeRow(Base):
     job_id: Mapped[int] = owner("job")
     size_id: Mapped[int | None]
     size: Mapped[Size] = mapped_column(AsJson(Size))
+    position: Mapped[int] = mapped_column(server_default="0")
+    out: Mapped[moment | None]
     saved: Mapped[SizeRow | None] = relationship(
         primaryjoin="foreign(JobSizeRow.size_id) == SizeRow.id", viewonly=True
     )
@@ -89,6 +121,18 @@ class StepRow(Base):
     step: Mapped[int]
     what: Mapped[short]
     placement: Mapped[Placement] = mapped_column(AsJson(Placement))
+
+
+class BatchRow(Base):
+    """What was done to many placements at once: one step that can be undone."""
+
+    __tablename__ = "batch"
+    id: Mapped[key]
+    job_id: Mapped[int] = owner("job")
+    what: Mapped[short]
+    done: Mapped[moment]
+    undone: Mapped[bool]
+    changes: Mapped[Changes] = mapped_column(AsJson(Changes))
 
 
 class DeliveryRow(Base):

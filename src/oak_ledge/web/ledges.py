@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 
-from oak_ledge.flows.jobs import JobView, PieceView
+from oak_ledge.flows.jobs import JobView
+from oak_ledge.flows.pieces import PieceView
 
 SCREEN_PPI = 96.0  # what a pixel size is taken as beside prints, only so that it can be drawn
 GAP = 18.0

@@ -5,16 +5,20 @@ from __future__ import annotations
 import hashlib
 from datetime import datetime
 from pathlib import Path
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Request
-from fastapi.responses import HTMLResponse, RedirectResponse, Response
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import HTMLResponse, Response
 from fastapi.templating import Jinja2Templates
 
 from oak_ledge.core.size_text import METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.core.sizes import Group
-from oak_ledge.flows import deliveries, jobs, placements, sizes
+from oak_ledge.flows import batches, deliveries, jobs, ledges, placements, sizes
+from oak_ledge.flows.ledges import By, Show
+from oak_ledge.flows.pieces import piece_of
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.ledges import ledge_of
+from oak_ledge.web.shelves import SCALES, ruler_of, screen_scale, shelves, usual_scale
 from oak_ledge.web.types import Here, Now
 from oak_ledge.web.walls import rows_by_group, wall_of
 
@@ -35,11 +39,11 @@ def static_version() -> str:
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 
 
-def headline(jobs_in_hand: int) -> str:
+def headline(jobs_in_hand: int, *, away: bool = False) -> str:
     """What stands at the top of the jobs page."""
     words = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine")
     number = words[jobs_in_hand] if jobs_in_hand < len(words) else str(jobs_in_hand)
-    return f"{number} job{'' if jobs_in_hand == 1 else 's'} in hand"
+    return f"{number} job{'' if jobs_in_hand == 1 else 's'} {'put away' if away else 'in hand'}"
 
 
 def touched(moment: datetime, now: datetime) -> str:
@@ -52,14 +56,17 @@ def touched(moment: datetime, now: datetime) -> str:
 
 
 @router.get("/", response_class=HTMLResponse, name="jobs_page")
-def jobs_page(request: Request, here: Here, now: Now) -> Response:
-    every = jobs.every(here)
+def jobs_page(request: Request, here: Here, now: Now, away: bool = False) -> Response:
+    every = jobs.every(here, away=away)
     counts: dict[str, int] = {}
     for job in every:
         for name, count in job.counts.items():
             counts[name] = counts.get(name, 0) + count
     context = {
-        "headline": headline(len(every)),
+        "headline": headline(len(every), away=away),
+        "away": away,
+        "deleted": jobs.deleted(here),
+        "today": now.date(),
         "jobs": [
             (
                 job,
@@ -103,30 +110,92 @@ def _wall(every: list[sizes.SavedSizeView], group: str, chosen: int | None) -> d
     return {"wall": wall_of(shown, chosen), "group": group}
 
 
-@router.get("/jobs/{job_id}", name="job_page")
-def job_page(job_id: int, request: Request, here: Here) -> Response:
-    """Go on with a job where it was left."""
-    job = jobs.view(here, job_id)
-    on = (job.next or job.placements[0]).id
-    return RedirectResponse(request.url_for("bench_page", job_id=job_id, placement_id=on), 303)
+FIRST, MORE = 4, 10  # shelves of a ledge drawn at once, and each time more are asked for
+Scale = Annotated[int, Query(ge=2, le=60, description="drawing units to the inch")]
+
+
+@router.get("/jobs/{job_id}", response_class=HTMLResponse, name="job_page")
+def job_page(
+    job_id: int,
+    request: Request,
+    here: Here,
+    by: By = "photo",
+    show: Show = "all",
+    scale: Scale | None = None,
+) -> Response:
+    """A job's ledge: its first shelves; the page asks for the others as they come into view."""
+    shelved = _shelved(here, job_id, by, show, 0, FIRST, scale, None)
+    context = shelved | {
+        "groups": rows_by_group(sizes.every(here)),
+        "last": batches.last(here, job_id),
+        "scales": SCALES,
+        "ruler": ruler_of(shelved["scale"]),
+    }
+    return templates.TemplateResponse(request, "ledge.html", context)
+
+
+@router.get("/jobs/{job_id}/shelves", response_class=HTMLResponse, name="job_shelves")
+def job_shelves(
+    job_id: int,
+    request: Request,
+    here: Here,
+    scale: Scale,
+    per_pixel: float,
+    first: Annotated[int, Query(ge=0)],
+    by: By = "photo",
+    show: Show = "all",
+) -> Response:
+    context = _shelved(here, job_id, by, show, first, MORE, scale, per_pixel)
+    return templates.TemplateResponse(request, "_shelves.html", context)
+
+
+def _shelved(
+    here: Here, job_id: int, by: By, show: Show, first: int, count: int,
+    scale: int | None, per_pixel: float | None,
+) -> dict[str, Any]:  # fmt: skip
+    found = ledges.stretch(here, job_id, by, show, first, count)
+    per_inch = scale or usual_scale(found.pieces)
+    dots = per_pixel or screen_scale(found.pieces)
+    return {
+        "job": found.job,
+        "by": by,
+        "show": show,
+        "scale": per_inch,
+        "per_pixel": dots,
+        "shelves": shelves(found.job, found.pieces, found.survivals, by, per_inch, dots),
+        "upto": first + count if found.more else 0,
+    }
 
 
 @router.get("/jobs/{job_id}/bench/{placement_id}", response_class=HTMLResponse, name="bench_page")
-def bench_page(job_id: int, placement_id: int, request: Request, here: Here) -> Response:
+def bench_page(
+    job_id: int,
+    placement_id: int,
+    request: Request,
+    here: Here,
+    by: By | None = None,
+    show: Show = "all",
+) -> Response:
+    """One placement, in the queue one came from: a size, a photo, or all of the job."""
     view = placements.view(here, placement_id)
     if view.job_id != job_id:
         msg = f"Job {job_id} has no placement {placement_id}."
         raise NotFoundError(msg)
-    job = jobs.view(here, job_id)
-    ids = [piece.id for piece in job.placements]
+    job = jobs.brief(here, job_id)
+    going = ledges.queue(here, job_id, placement_id, by, show)
+    ids = [one.id for one in going]
     at = ids.index(placement_id)
     context = {
         "job": job,
         "view": view,
         "at": at + 1,
+        "of": len(ids),
+        "way": {
+            key: value for key, value in (("by", by), ("show", show)) if value not in (None, "all")
+        },
         "before": ids[at - 1] if at else None,
         "after": ids[at + 1] if at + 1 < len(ids) else None,
-        "queue": job.placements[max(0, min(at - 4, len(ids) - 9)) :][:9],
+        "queue": [piece_of(one) for one in going[max(0, min(at - 4, len(ids) - 9)) :][:9]],
         "file": deliveries.newest_file(here, placement_id),
         "methods": METHOD_WORDS.items(),
         "sharpens": SHARPEN_WORDS.items(),

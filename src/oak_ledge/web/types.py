@@ -9,6 +9,8 @@ from fastapi import Depends, Request
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.gestures import Gesture
+from oak_ledge.flows.batches import Doing
+from oak_ledge.flows.quick import FileAsked
 from oak_ledge.flows.workspace import Workspace
 
 
@@ -51,6 +53,30 @@ class JobAsked(_Body):
     photo_ids: list[int] = Field(max_length=5000)
     size_ids: list[int] = Field(default=[], max_length=200)
     size_texts: list[str] = Field(default=[], max_length=200)
+    file: FileAsked = FileAsked()
+
+
+class MembersAsked(_Body):
+    """Photos and sizes to add to a job."""
+
+    photo_ids: list[int] = Field(default=[], max_length=5000)
+    size_ids: list[int] = Field(default=[], max_length=200)
+    size_texts: list[str] = Field(default=[], max_length=200)
+
+
+class BatchAsked(_Body):
+    """One thing to do to many placements; with `only_tell` nothing is changed."""
+
+    placement_ids: list[int] = Field(min_length=1, max_length=50_000)
+    doing: Doing
+    only_tell: bool = False
+
+
+class FoundAsked(_Body):
+    """Photos whose found subjects shall be taken as keep zones, or refused."""
+
+    photo_ids: list[int] = Field(min_length=1, max_length=5000)
+    take: bool
 
 
 class DeliveryAsked(_Body):

@@ -135,10 +135,10 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
             Outline(size, left, top, width, height, spot, nested, chosen=size.id == chosen)
         )
     outlines.sort(key=lambda one: one.chosen)  # the chosen one is drawn last, over the others
-    upright = Ruler(unit, _ticks(HIGH, scale, unit))
-    along = [Ruler(unit, _ticks(WIDE, scale, unit))]
+    upright = Ruler(unit, ticks(HIGH, scale, unit))
+    along = [Ruler(unit, ticks(WIDE, scale, unit))]
     if unit == "in":
-        along.append(Ruler("cm", _ticks(WIDE, scale / CM, "cm")))
+        along.append(Ruler("cm", ticks(WIDE, scale / CM, "cm")))
     return Wall(LEFT + WIDE + 8, foot + 62, LEFT, foot, outlines, upright, along, scale)
 
 
@@ -196,7 +196,7 @@ def _free_spot(
     return (x, y) if inside and x - LETTER * len(size.name) > LEFT else None
 
 
-def _ticks(room: float, scale: float, unit: str) -> list[Tick]:
+def ticks(room: float, scale: float, unit: str) -> list[Tick]:
     """Ticks at least 11 units apart, every second one with its figure."""
     step = next((s for s in STEPS if s * scale >= 11 and (unit == "in" or s >= 1)), STEPS[-1])
     count = int(room / (step * scale) + 1e-6)

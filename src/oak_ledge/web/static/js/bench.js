@@ -489,7 +489,7 @@ document.addEventListener("alpine:init", () => {
           this.trouble = problem.message;
           return;
         }
-        window.location.assign(this.$root.dataset.after || this.$root.dataset.jobs);
+        window.location.assign(this.$root.dataset.after || this.$root.dataset.ledge);
       },
       async makeFile() {
         if (this.making) return;

@@ -13,6 +13,8 @@ document.addEventListener("alpine:init", () => {
     sizeText: "",
     wrong: "false",
     trouble: "",
+    archive: "",
+    made: "",
 
     room: {
       "@dragover.window.prevent"(event) {
@@ -63,6 +65,7 @@ document.addEventListener("alpine:init", () => {
         if (this.photos.length && !this.$refs.name.value) {
           this.$refs.name.value = this.photos[0].name.replace(/\.\w+$/, "");
         }
+        this.tellQuick();
         setTimeout(() => this.$refs.begin.scrollIntoView({ block: "start" }), 50); // once drawn
       } catch (problem) {
         this.progress = "";
@@ -87,6 +90,7 @@ document.addEventListener("alpine:init", () => {
       this.wrong = "false";
       const says = event.target.closest("label").title;
       drawEntry(this.$refs.written, { text: "", spans: [], said: [{ words: says }] }, this.$refs.reads);
+      this.tellQuick();
     },
     async write(event) {
       this.sizeId = null;
@@ -97,21 +101,78 @@ document.addEventListener("alpine:init", () => {
       this.sizeText = told.right ? told.text : "";
       this.wrong = String(!told.right && told.text !== "");
       drawEntry(event.target, told, this.$refs.reads);
+      this.tellQuick();
+    },
+    get file() {
+      return { format: this.$refs.format.value || null, at_most: this.$refs.limit.value.trim() || null };
+    },
+    // What each photo would become, live; the newest answer counts.
+    async tellQuick() {
+      if (this.notReady) return;
+      const turn = (this.turn = (this.turn ?? 0) + 1);
+      const body = { photo_ids: this.photos.map((photo) => photo.id), size_id: this.sizeId, text: this.sizeText || null, file: this.file };
+      try {
+        const told = await ask("/api/quick", { method: "POST", body });
+        if (turn !== this.turn) return;
+        this.trouble = "";
+        const by = new Map(told.map((one) => [one.photo_id, one]));
+        this.photos = this.photos.map((photo) => {
+          const one = by.get(photo.id);
+          const becomes = one.stopped ? `Stop: ${one.stopped}` : `→ ${one.pixels}, ${one.weight}`;
+          return { ...photo, becomes, becomesKind: one.stopped ? "is-stop" : "" };
+        });
+      } catch (problem) {
+        if (turn === this.turn) this.trouble = problem.message;
+      }
+    },
+    startJob() {
+      return ask("/api/jobs", {
+        method: "POST",
+        body: {
+          name: this.$refs.name.value,
+          photo_ids: this.photos.map((photo) => photo.id),
+          size_ids: this.sizeId === null ? [] : [this.sizeId],
+          size_texts: this.sizeText ? [this.sizeText] : [],
+          file: this.file,
+        },
+      });
     },
     async start() {
       if (this.notReady) return;
       this.trouble = "";
       try {
-        const job = await ask("/api/jobs", {
-          method: "POST",
-          body: {
-            name: this.$refs.name.value,
-            photo_ids: this.photos.map((photo) => photo.id),
-            size_ids: this.sizeId === null ? [] : [this.sizeId],
-            size_texts: this.sizeText ? [this.sizeText] : [],
-          },
-        });
+        const job = await this.startJob();
         window.location.assign(`/jobs/${job.id}`);
+      } catch (problem) {
+        this.trouble = problem.message;
+      }
+    },
+    async makeNow() {
+      this.trouble = "";
+      this.archive = "";
+      this.made = "Making and measuring.";
+      try {
+        const job = await this.startJob();
+        const told = await ask(`/api/jobs/${job.id}/deliveries`, { method: "POST", body: {} });
+        const good = told.files.filter((file) => file.state === "made");
+        const bad = told.files.find((file) => file.state !== "made");
+        this.made = `${good.length} of ${told.files.length} made and measured as asked.${bad ? ` Not made: ${bad.reason}` : ""}`;
+        this.archive = good.length ? `/api/deliveries/${told.id}/archive` : "";
+      } catch (problem) {
+        this.made = "";
+        this.trouble = problem.message;
+      }
+    },
+    find(event) {
+      const words = event.target.value.trim().toLowerCase().split(/\s+/);
+      for (const shelf of this.$root.querySelectorAll("[data-found-by]")) {
+        shelf.hidden = !words.every((word) => shelf.dataset.foundBy.includes(word));
+      }
+    },
+    async restore(event) {
+      try {
+        await ask(`/api/jobs/${event.currentTarget.dataset.id}/restore`, { method: "POST" });
+        window.location.reload();
       } catch (problem) {
         this.trouble = problem.message;
       }
@@ -124,6 +185,8 @@ function shown(photo) {
   return {
     ...photo,
     keeps: "Keep its size",
+    becomes: "",
+    becomesKind: "",
     src: `/api/photos/${photo.id}/preview?edge=256`,
     pixels: `${facts.width} × ${facts.height} px`,
     label: photo.physical || "no resolution label",

@@ -1,0 +1,271 @@
+"""One thing done to many placements at once: shown before → after, undone as one step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from oak_ledge.core.copying import laid_like
+from oak_ledge.core.errors import CoreError
+from oak_ledge.core.gestures import (
+    Gesture,
+    Ground,
+    KeepWhole,
+    StartAgain,
+    TurnOver,
+    apply,
+    gesture_name,
+)
+from oak_ledge.core.keeping import suggest_around
+from oak_ledge.core.placements import Placement, changed
+from oak_ledge.core.size_text import read_size
+from oak_ledge.core.sizes import Fill, Size
+from oak_ledge.flows.pieces import counts_of, figures_of
+from oak_ledge.flows.placements import lies_around, size_view
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.store import batches, jobs, placements, sizes
+from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.placements import Placed, State
+from oak_ledge.store.tables import Change
+
+
+class _Doing(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Over(_Doing):
+    """Turn the shape between wide and tall."""
+
+    do: Literal["turn"]
+
+
+class Settle(_Doing):
+    """Say that they are right; what is stopped stays open."""
+
+    do: Literal["settle"]
+
+
+class Reset(_Doing):
+    """Go back to the suggestion."""
+
+    do: Literal["start_again"]
+
+
+class KeepZones(_Doing):
+    """Move the crops around what must stay whole."""
+
+    do: Literal["keep_whole"]
+
+
+class OnGround(_Doing):
+    """Let the crops reach beyond their photos on a ground, or no more."""
+
+    do: Literal["ground"]
+    beyond: bool = True
+    fill: Fill | None = None
+
+
+class OtherSize(_Doing):
+    """Lay the photos on another size; it is each one's own from then on."""
+
+    do: Literal["size"]
+    size_id: int | None = None
+    text: str | None = Field(default=None, max_length=200)
+
+
+class Like(_Doing):
+    """Lay them as another placement of the job lies."""
+
+    do: Literal["like"]
+    placement_id: int
+
+
+Doing = Annotated[
+    Over | Settle | Reset | KeepZones | OnGround | OtherSize | Like, Field(discriminator="do")
+]
+
+
+class Refused(BaseModel):
+    placement_id: int
+    reason: str
+
+
+class Done(BaseModel):
+    """What a batch did, or would do."""
+
+    what: str
+    changed: int
+    before: dict[str, int]
+    """how far all the job's pieces were"""
+    after: dict[str, int]
+    refused: list[Refused]
+
+
+def do(
+    workspace: Workspace,
+    job_id: int,
+    placement_ids: Sequence[int],
+    doing: Doing,
+    now: datetime,
+    *,
+    only_tell: bool = False,
+) -> Done:
+    """Do one thing to chosen placements of a job; with `only_tell` nothing is changed.
+
+    A placement that can't be done so is left as it is, with its reason.
+    """
+    with transaction(workspace.sessions) as session:
+        every = {one.id: one for one in _of_job(session, job_id)}
+        unknown = [one for one in placement_ids if one not in every]
+        if unknown or not placement_ids:
+            msg = f"Choose placements of job {job_id}; {unknown or 'none'} is not one of them."
+            raise AskedError(msg)
+        how, what = _way(session, doing, every)
+        before, refused, changes = counts_of(list(every.values())), [], []
+        for one in (every[chosen] for chosen in dict.fromkeys(placement_ids)):
+            try:
+                change = _changed(session, one, how, what, now)
+            except CoreError as exc:
+                refused.append(Refused(placement_id=one.id, reason=str(exc)))
+                continue
+            if change is not None:
+                changes.append(change)
+        done = Done(
+            what=what,
+            changed=len(changes),
+            before=before,
+            after=counts_of(_of_job(session, job_id)),
+            refused=refused,
+        )
+        if only_tell:
+            session.rollback()
+        elif changes:
+            batches.add(session, job_id, what, changes, now)
+    return done
+
+
+def last(workspace: Workspace, job_id: int) -> str | None:
+    """Name what was last done to many at once, if it can be undone."""
+    with transaction(workspace.sessions) as session:
+        found = batches.newest(session, job_id)
+    return None if found is None else f"{found.what}: {len(found.changes)}"
+
+
+def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
+    """Undo what was last done to many at once; what was worked on since stays as it is."""
+    with transaction(workspace.sessions) as session:
+        batch = batches.newest(session, job_id)
+        if batch is None:
+            msg = f"Nothing was done to many pieces of job {job_id} at once that could be undone."
+            raise AskedError(msg)
+        before, refused, undone = counts_of(_of_job(session, job_id)), [], 0
+        for one in batch.changes:
+            placed = placements.find(session, one.placement_id)
+            if placed is None:
+                continue
+            if (placed.step, placed.state) != (one.after, one.after_state):
+                reason = "It was worked on since, and stays as it is."
+                refused.append(Refused(placement_id=one.placement_id, reason=reason))
+                continue
+            placements.go_back(session, placed.id, one.step, one.state, now)
+            undone += 1
+        batches.set_undone(session, batch.id)
+        after = counts_of(_of_job(session, job_id))
+    return Done(
+        what=f"undone: {batch.what}", changed=undone, before=before, after=after, refused=refused
+    )
+
+
+How = Callable[[Placed], Placement | State]
+
+
+def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How, str]:
+    """Give what shall be done to each, and its name in the history."""
+    if isinstance(doing, Settle):
+        return _settled, "settled"
+    if isinstance(doing, OtherSize):
+        size = _size(session, doing)
+        return lambda one: _on_size(one, size), f"laid on {size_view(size).name}"
+    if isinstance(doing, Like):
+        model = every.get(doing.placement_id)
+        if model is None:
+            msg = f"Placement {doing.placement_id} is not one of this job."
+            raise AskedError(msg)
+        return lambda one: _like(one, model), f"laid like {model.photo.name}"
+    gesture = _gesture(doing)
+    return lambda one: _moved(one, gesture), gesture_name(gesture)
+
+
+def _gesture(doing: Over | Reset | KeepZones | OnGround) -> Gesture:
+    if isinstance(doing, Over):
+        return TurnOver(kind="turn")
+    if isinstance(doing, Reset):
+        return StartAgain(kind="start_again")
+    if isinstance(doing, KeepZones):
+        return KeepWhole(kind="keep_whole")
+    return Ground(kind="ground", beyond=doing.beyond, fill=doing.fill)
+
+
+def _moved(placed: Placed, gesture: Gesture) -> Placement:
+    photo = placed.photo
+    return apply(placed.size, photo.facts.held, placed.placement, gesture, lies_around(photo))
+
+
+def _settled(placed: Placed) -> State:
+    noted = figures_of(placed)[1]
+    stopped = bool(noted) and noted[0].level == "stop"
+    return placed.state if stopped or placed.state == "made" else "settled"
+
+
+def _on_size(placed: Placed, size: Size) -> Placement:
+    own = None if size == placed.size else size
+    laid = suggest_around(size, placed.photo.facts.held, lies_around(placed.photo))
+    return changed(laid, size=own)
+
+
+def _like(placed: Placed, model: Placed) -> Placement:
+    if placed.id == model.id:
+        return placed.placement
+    source = (model.size, model.photo.facts.held, model.placement)
+    return laid_like(placed.size, placed.photo.facts.held, source)
+
+
+def _size(session: Session, doing: OtherSize) -> Size:
+    if doing.text:
+        return read_size(doing.text)
+    saved = None if doing.size_id is None else sizes.find(session, doing.size_id)
+    if saved is None:
+        msg = "Choose a saved size, or write one like 8x10in@300."
+        raise AskedError(msg)
+    return saved.size
+
+
+def _changed(session: Session, one: Placed, how: How, what: str, now: datetime) -> Change | None:
+    """Do it to one placement; None where that changes nothing."""
+    made = how(one)
+    if isinstance(made, Placement):
+        if made == one.placement:
+            return None
+        after = placements.keep(session, one.id, made, what, now)
+    else:
+        if made == one.state:
+            return None
+        after = placements.set_state(session, one.id, made, now)
+    return Change(
+        placement_id=one.id,
+        step=one.step,
+        state=one.state,
+        after=after.step,
+        after_state=after.state,
+    )
+
+
+def _of_job(session: Session, job_id: int) -> list[Placed]:
+    job = jobs.find(session, job_id)
+    if job is None or job.deleted:
+        msg = f"There is no job {job_id}."
+        raise NotFoundError(msg)
+    return jobs.placements(session, job_id)

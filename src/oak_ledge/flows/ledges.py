@@ -1,0 +1,112 @@
+"""A job's ledge: which pieces are shown, in which order, and what survives of each photo."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+from pydantic import BaseModel
+
+from oak_ledge.flows.jobs import JobBrief, brief
+from oak_ledge.flows.pieces import PieceView, counts_of, figures_of, piece_of, standing
+from oak_ledge.flows.surviving import Survival, survival
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import jobs
+from oak_ledge.store.database import transaction
+from oak_ledge.store.placements import Placed
+
+By = Literal["photo", "size"]
+Show = str
+"""`all`, `look` for what a person should decide, or the code of a note"""
+
+
+class Ledge(BaseModel):
+    """A stretch of a job's ledge."""
+
+    job: JobBrief
+    pieces: list[PieceView]
+    survivals: list[Survival]
+    more: bool
+    """there are further shelves"""
+
+
+class Overview(BaseModel):
+    """How far a job is, over all its pieces."""
+
+    counts: dict[str, int]
+    codes: dict[str, int]
+    """how many pieces have a note of each code that wants a look"""
+    to_look_at: int
+    pieces: int
+
+
+def stretch(workspace: Workspace, job_id: int, by: By, show: Show, first: int, count: int) -> Ledge:
+    """Give the pieces of `count` shelves from the `first` on; only theirs are computed."""
+    job = brief(workspace, job_id)
+    with transaction(workspace.sessions) as session:
+        placed = jobs.placements(session, job_id)
+    order = [one.id for one in (job.photos if by == "photo" else job.sizes)]
+    groups: dict[int, list[Placed]] = {key: [] for key in order}
+    for one in placed:
+        groups[one.job_photo_id if by == "photo" else one.job_size_id].append(one)
+    if show != "all":
+        groups = {key: [p for p in group if shown(p, show)] for key, group in groups.items()}
+    filled = [group for group in groups.values() if group]
+    taken = filled[first : first + count]
+    whole: dict[int, list[Placed]] = {}
+    for one in placed:
+        whole.setdefault(one.photo.id, []).append(one)
+    photos = {one.photo.id for group in taken for one in group} if by == "photo" else set()
+    return Ledge(
+        job=job,
+        pieces=[piece_of(one) for group in taken for one in group],
+        survivals=[survival(whole[photo_id]) for photo_id in photos],
+        more=len(filled) > first + count,
+    )
+
+
+def shown(placed: Placed, show: Show) -> bool:
+    """Say whether a placement is among those asked for."""
+    noted = figures_of(placed)[1]
+    if show == "all":
+        return True
+    if show == "look":
+        level = noted[0].level if noted else "fine"
+        return standing(placed.state, level) in ("stopped", "to look at")
+    return any(note.code == show and note.level != "fine" for note in noted)
+
+
+def overview(workspace: Workspace, job_id: int) -> Overview:
+    """Count all pieces of a job."""
+    brief(workspace, job_id)
+    with transaction(workspace.sessions) as session:
+        placed = jobs.placements(session, job_id)
+    codes: dict[str, int] = {}
+    for one in placed:
+        for code in {note.code for note in figures_of(one)[1] if note.level != "fine"}:
+            codes[code] = codes.get(code, 0) + 1
+    return Overview(
+        counts=counts_of(placed),
+        codes=dict(sorted(codes.items())),
+        to_look_at=sum(shown(one, "look") for one in placed),
+        pieces=len(placed),
+    )
+
+
+def queue(
+    workspace: Workspace, job_id: int, placement_id: int, by: By | None, show: Show
+) -> Sequence[Placed]:
+    """Give the placements one goes through: of one size, of one photo, or all of the job.
+
+    Of those shown; the one at hand is always among them.
+    """
+    with transaction(workspace.sessions) as session:
+        placed = jobs.placements(session, job_id)
+    here = next((one for one in placed if one.id == placement_id), None)
+    if here is None:
+        return []
+    if by == "photo":
+        placed = [one for one in placed if one.job_photo_id == here.job_photo_id]
+    elif by == "size":
+        placed = [one for one in placed if one.job_size_id == here.job_size_id]
+    return [one for one in placed if one.id == placement_id or shown(one, show)]

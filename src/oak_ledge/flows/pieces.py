@@ -1,0 +1,141 @@
+"""A placement and its piece, small: enough to stand on a ledge."""
+
+from __future__ import annotations
+
+from collections import Counter, OrderedDict
+from collections.abc import Sequence
+
+from pydantic import BaseModel
+
+from oak_ledge.core.geometry import Point
+from oak_ledge.core.hanging import Hung, hung
+from oak_ledge.core.notes import Level, Note
+from oak_ledge.core.placements import crop_of, face_of, held_at, photo_held, size_at
+from oak_ledge.core.planes import Plane, mapped
+from oak_ledge.core.sizes import Group
+from oak_ledge.core.tally import Tally
+from oak_ledge.core.units import Pixels, rounded
+from oak_ledge.flows.figures import compute
+from oak_ledge.flows.placements import size_view
+from oak_ledge.store.placements import Placed, State
+
+MOST_REMEMBERED = 5000  # placements whose figures are kept; a ledge asks for all of a job's
+
+
+class PieceView(BaseModel):
+    id: int
+    photo_id: int
+    photo_name: str
+    size_name: str
+    """of the job's size; `own` says where this photo has its own"""
+    member_id: int
+    """the photo's place in the job"""
+    size_id: int
+    """the size's place in the job"""
+    own: str | None
+    group: Group
+    state: State
+    level: Level
+    says: str
+    sentence: str
+    notes: tuple[Note, ...]
+    figure: str
+    width: int
+    height: int
+    inches: tuple[float, float] | None
+    hung: Hung | None
+    crop: tuple[float, float, float, float]
+    outline: tuple[Point, ...]
+    """the crop on the photo as held, clockwise"""
+    held: Pixels
+    quarter: int
+    mirror: bool
+    squared: bool
+    angle: float
+    ground: str
+    face: Pixels
+    touched: bool
+    """a hand has been at it"""
+
+
+_remembered: OrderedDict[tuple[int, ...], tuple[object, Tally, tuple[Note, ...]]] = OrderedDict()
+
+
+def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
+    """The tally and notes of a placement, remembered: nothing they follow from ever changes.
+
+    What rests in the database is read into the same values each time, so they are known by who
+    they are; each is held as long as it is remembered.
+    """
+    of = (placed.size, placed.photo.facts, placed.placement, placed.saved, placed.photo.keeps)
+    key = tuple(id(one) for one in of)
+    known = _remembered.get(key)
+    if known is None:
+        known = (of, *compute(*of))
+        _remembered[key] = known
+        if len(_remembered) > MOST_REMEMBERED:
+            _remembered.popitem(last=False)
+    return known[1], known[2]
+
+
+def piece_of(placed: Placed) -> PieceView:
+    facts, placement = placed.photo.facts, placed.placement
+    tally, noted = figures_of(placed)
+    printed = None
+    if tally.ppi is not None:
+        printed = (tally.width / tally.ppi, tally.height / tally.ppi)
+    level: Level = noted[0].level if noted else "fine"
+    size = size_at(placed.size, placement)
+    held = held_at(placed.size, facts.held, placement)
+    corners = crop_of(size, held, placement).corners()
+    return PieceView(
+        id=placed.id,
+        photo_id=placed.photo.id,
+        photo_name=placed.photo.name,
+        size_name=size_view(placed.size).name,
+        member_id=placed.job_photo_id,
+        size_id=placed.job_size_id,
+        own=None if placement.size is None else size_view(size).name,
+        group=placed.size.group,
+        state=placed.state,
+        level=level,
+        says=noted[0].text if noted and level != "fine" else tally.sentence,
+        sentence=tally.sentence,
+        notes=noted,
+        figure="1:1"
+        if tally.copied
+        else f"×{rounded(tally.scale, 2 if tally.scale >= 0.1 else 3)}",
+        width=tally.width,
+        height=tally.height,
+        inches=printed,
+        hung=hung(size, (tally.width, tally.height)),
+        crop=tally.crop,
+        outline=tuple(mapped(held.onto, corners) if isinstance(held, Plane) else corners),
+        held=photo_held(facts.held, placement),
+        quarter=placement.quarter,
+        mirror=placement.mirror,
+        squared=placement.corners is not None,
+        angle=placement.angle,
+        ground=size.ground,
+        face=face_of(size, (tally.width, tally.height)),
+        touched=placed.step > 0 or placed.state != "new",
+    )
+
+
+def standing(state: State, level: Level) -> str:
+    """Say in one word how far a piece is, by what matters first."""
+    if level == "stop":
+        return "stopped"
+    if state in ("made", "settled"):
+        return state
+    return "to look at" if level == "look" else state
+
+
+ORDER = ("made", "settled", "placed", "new", "to look at", "stopped")
+
+
+def counts_of(placed: Sequence[Placed]) -> dict[str, int]:
+    """Count placements by how far they are; what is none is left out."""
+    levels = [(one.state, figures_of(one)[1]) for one in placed]
+    found = Counter(standing(state, noted[0].level if noted else "fine") for state, noted in levels)
+    return {name: found[name] for name in ORDER if found[name]}

@@ -1,0 +1,125 @@
+"""A handful of photos on one size, told before anything is made: pixels, bytes, what is in the way."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from oak_ledge.core.errors import CoreError
+from oak_ledge.core.keeping import suggest_around
+from oak_ledge.core.notes import in_order, over_limit
+from oak_ledge.core.pixels.weight import estimate, fitting_quality
+from oak_ledge.core.size_text import read_size
+from oak_ledge.core.sizes import FileFormat, Size, size_from
+from oak_ledge.core.units import ByteLimit, bytes_words
+from oak_ledge.flows.figures import compute
+from oak_ledge.flows.finding import looked_at
+from oak_ledge.flows.photos import find_photo
+from oak_ledge.flows.placements import lies_around
+from oak_ledge.flows.previews import weights_of
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.store import sizes
+from oak_ledge.store.database import transaction
+
+
+class FileAsked(BaseModel):
+    """What files shall be, where it isn't what the size says."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    format: FileFormat | None = None
+    at_most: ByteLimit | None = Field(default=None, ge=1)
+
+
+class QuickAsked(BaseModel):
+    """Photos, one size of the library or written, and what files shall be."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    photo_ids: list[int] = Field(min_length=1, max_length=500)
+    size_id: int | None = None
+    text: str | None = Field(default=None, max_length=200)
+    file: FileAsked = FileAsked()
+
+
+class Quick(BaseModel):
+    """What one photo would become; `stopped` says why it would not be made."""
+
+    photo_id: int
+    pixels: str
+    weight: str
+    about_bytes: int | None
+    text: str
+    stopped: str | None
+
+
+def with_file(size: Size, file: FileAsked) -> Size:
+    """Put over a size what its files shall be.
+
+    Raises
+    ------
+    SizeError
+        If the two can't go together.
+    """
+    said = file.model_dump(exclude_none=True)
+    return size_from(dict(size) | {"file": size.file.model_copy(update=said)}) if said else size
+
+
+def tell(workspace: Workspace, asked: QuickAsked) -> list[Quick]:
+    """Tell for each photo; the first time a photo's bytes are weighed it takes a moment."""
+    size = with_file(_size(workspace, asked), asked.file)
+    return [_tell_one(workspace, photo_id, size) for photo_id in asked.photo_ids]
+
+
+def _size(workspace: Workspace, asked: QuickAsked) -> Size:
+    if asked.text:
+        return read_size(asked.text)
+    if asked.size_id is None:
+        msg = "Choose a size, or write one like long 2000px."
+        raise AskedError(msg)
+    with transaction(workspace.sessions) as session:
+        saved = sizes.find(session, asked.size_id)
+    if saved is None:
+        msg = f"There is no size {asked.size_id}."
+        raise NotFoundError(msg)
+    return saved.size
+
+
+def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
+    photo = looked_at(workspace, find_photo(workspace, photo_id))
+    try:
+        lying = suggest_around(size, photo.facts.held, lies_around(photo))
+        tally, noted = compute(size, photo.facts, lying, keeps=photo.keeps)
+    except CoreError as exc:
+        why = str(exc)
+        return Quick(
+            photo_id=photo_id, pixels="", weight="", about_bytes=None, text=why, stopped=why
+        )
+    weights = weights_of(workspace, photo, measure=True)
+    about = None
+    if weights is not None:
+        asked = (tally.width, tally.height)
+        about = estimate(weights, asked, tally.scale, size.file)
+        quality = fitting_quality(weights, asked, tally.scale, size.file)
+        noted = in_order(noted, over_limit(size, quality))
+    first = next((note for note in noted if note.level != "fine"), None)
+    return Quick(
+        photo_id=photo_id,
+        pixels=f"{tally.width} × {tally.height} px",
+        weight="" if about is None else f"about {bytes_words(about)}",
+        about_bytes=about,
+        text=tally.sentence if first is None else first.text,
+        stopped=first.text if first is not None and first.level == "stop" else None,
+    )
+
+
+def sized(
+    asked: Sequence[tuple[Size, int | None]], file: FileAsked
+) -> list[tuple[Size, int | None]]:
+    """Put over a job's sizes what its files shall be; one that is changed is the job's own."""
+    made = [(with_file(size, file), saved) for size, saved in asked]
+    return [
+        (new, saved if new == old else None)
+        for (new, saved), (old, _) in zip(made, asked, strict=True)
+    ]

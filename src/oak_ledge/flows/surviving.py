@@ -1,0 +1,107 @@
+"""What of every photo of a job survives all its sizes, and a framing card of them."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from typing import Literal
+
+from pydantic import BaseModel
+
+from oak_ledge.core.geometry import Point, area
+from oak_ledge.core.pixels.cards import draw_card
+from oak_ledge.core.placements import asked_pixels, face_of, held_at, size_at
+from oak_ledge.core.surviving import Framed, Room, framed, room_for, surviving
+from oak_ledge.core.zones import NOTHING
+from oak_ledge.flows.jobs import brief
+from oak_ledge.flows.pieces import piece_of
+from oak_ledge.flows.placements import lies_around, size_view
+from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.store import jobs
+from oak_ledge.store.database import transaction
+from oak_ledge.store.placements import Placed
+
+
+class SizeRoom(Room):
+    size_id: int
+    size_name: str
+
+
+class Survival(BaseModel):
+    """What of a photo lies inside every one of its pieces, and what each size can keep of it."""
+
+    photo_id: int
+    photo_name: str
+    area: tuple[Point, ...]
+    """convex, in pixels of the photo as held; empty where nothing survives"""
+    share: float
+    """of the photo, 0 to 1"""
+    sizes: list[SizeRoom]
+
+
+def survivals(workspace: Workspace, job_id: int) -> list[Survival]:
+    """Tell for every photo of a job, in its order."""
+    job = brief(workspace, job_id)
+    with transaction(workspace.sessions) as session:
+        placed = jobs.placements(session, job_id)
+    by_photo: dict[int, list[Placed]] = {photo.photo_id: [] for photo in job.photos}
+    for one in placed:
+        by_photo[one.photo.id].append(one)
+    return [survival(group) for group in by_photo.values() if group]
+
+
+def survival(placed: list[Placed]) -> Survival:
+    """Tell for one photo, from its placements; only those that hold it alike are compared."""
+    photo, how = placed[0].photo, placed[0].placement
+    alike = [
+        piece_of(one) for one in placed
+        if (one.placement.quarter, one.placement.mirror) == (how.quarter, how.mirror)
+    ]  # fmt: skip
+    held = alike[0].held
+    found = surviving([piece.outline for piece in alike], held)
+    keeps = lies_around(photo)
+    return Survival(
+        photo_id=photo.id,
+        photo_name=photo.name,
+        area=tuple(found),
+        share=area(found) / (held[0] * held[1]),
+        sizes=[
+            SizeRoom(
+                **dict(room_for(one.size, photo.facts.held, keeps if keeps.zones else NOTHING)),
+                size_id=one.job_size_id,
+                size_name=size_view(one.size).name,
+            )
+            for one in placed
+        ],
+    )
+
+
+def framing_card(
+    workspace: Workspace, job_id: int, camera: str, kind: Literal["png", "pdf"]
+) -> bytes:
+    """Draw a card with the outlines of a job's sizes inside a camera's picture."""
+    try:
+        across, along = (Fraction(part) for part in camera.split(":"))
+        shape = across / along
+    except (ValueError, ZeroDivisionError) as exc:
+        msg = f"“{camera}” is no shape of a camera's picture. Write it like 3:2 or 4:3."
+        raise AskedError(msg) from exc
+    if not Fraction(1, 4) <= shape <= 4:
+        msg = f"A camera's picture of {camera} can't be; it must lie between 1:4 and 4:1."
+        raise AskedError(msg)
+    job = brief(workspace, job_id)
+    with transaction(workspace.sessions) as session:
+        placed = jobs.placements(session, job_id)
+    return draw_card(job.name, _outlines(placed, shape), shape, kind)
+
+
+def _outlines(placed: list[Placed], camera: Fraction) -> list[Framed]:
+    """Give every size's outline once, the widest first."""
+    found: dict[int, Framed] = {}
+    for one in placed:
+        if one.job_size_id in found:
+            continue
+        size = size_at(one.size, one.placement)
+        held = held_at(one.size, one.photo.facts.held, one.placement)
+        face = face_of(size, asked_pixels(size, held, one.placement))
+        found[one.job_size_id] = framed(size_view(one.size).name, face, camera)
+    return sorted(found.values(), key=lambda one: -one.width * one.height)

@@ -1,0 +1,282 @@
+"""Jobs as they are worked on: what belongs to them, many pieces at once, subjects, survival."""
+
+from __future__ import annotations
+
+import io
+from datetime import date, timedelta
+
+import pytest
+from PIL import Image
+
+from oak_ledge.core.gestures import Ground, Move, Scale, Turn
+from oak_ledge.core.size_text import read_size
+from oak_ledge.core.zones import Keeps, Zone
+from oak_ledge.demo.fill import PHOTOS
+from oak_ledge.flows import (
+    batches,
+    finding,
+    jobs,
+    ledges,
+    photos,
+    placements,
+    quick,
+    surviving,
+    zones,
+)
+from oak_ledge.flows.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
+from oak_ledge.flows.jobs import JobChange
+from oak_ledge.flows.quick import FileAsked, QuickAsked
+from oak_ledge.flows.workspace import AskedError, NotFoundError
+from tests import samples
+from tests.conftest import NOW
+
+TEXTS = ["8x10in@60", "384x160px", "60x40cm@30"]
+
+
+@pytest.fixture
+def many(workspace, bring, tmp_path):
+    """A job of three photos (the last one tall) on three sizes; give its id."""
+    shapes = ((1200, 800), (1500, 700), (800, 1200))
+    files = [
+        (f"p{n}.jpg", samples.photo(tmp_path / f"p{n}.jpg", *shape))
+        for n, shape in enumerate(shapes)
+    ]
+    ids = [one.id for one in bring(*files).photos]
+    return jobs.start(workspace, "Evening", ids, [], TEXTS, NOW)
+
+
+def pieces(workspace, job_id):
+    return jobs.view(workspace, job_id).placements
+
+
+def test_photos_and_sizes_are_taken_out_and_come_back_as_they_were_left(workspace, many):
+    job = jobs.view(workspace, many)
+    assert len(job.placements) == 9
+    first = job.placements[0]
+    placements.keep(workspace, first.id, Scale(kind="scale", factor=0.5), NOW)
+    gone = jobs.take_out(workspace, many, "photo", first.member_id, NOW)
+    assert len(gone.placements) == 6
+    assert [one.name for one in gone.photos] == ["p1.jpg", "p2.jpg"]
+    gone = jobs.take_out(workspace, many, "size", first.size_id, NOW)
+    assert len(gone.placements) == 4
+    back = jobs.add(workspace, many, [first.photo_id], [], [TEXTS[0], "5x7in@60"], NOW)
+    assert len(back.placements) == 12
+    again = next(one for one in back.placements if one.id == first.id)
+    assert again.crop == placements.view(workspace, first.id).crop
+    assert again.state == "placed"
+    for _ in range(2):
+        jobs.take_out(workspace, many, "photo", pieces(workspace, many)[0].member_id, NOW)
+    with pytest.raises(AskedError, match="last photo"):
+        jobs.take_out(workspace, many, "photo", pieces(workspace, many)[0].member_id, NOW)
+    with pytest.raises(NotFoundError):
+        jobs.take_out(workspace, many, "size", 999, NOW)
+
+
+def test_a_job_is_put_in_order_noted_put_away_and_copied(workspace, many):
+    job = jobs.view(workspace, many)
+    order = [one.id for one in reversed(job.photos)]
+    told = {"photo_order": order, "notes": "matt paper", "due": date(2026, 12, 4), "away": True}
+    changed = jobs.change(workspace, many, JobChange.model_validate(told), NOW)
+    assert [one.name for one in changed.photos] == ["p2.jpg", "p1.jpg", "p0.jpg"]
+    assert (changed.notes, changed.due, changed.away) == ("matt paper", date(2026, 12, 4), True)
+    assert pieces(workspace, many)[0].photo_name == "p2.jpg"
+    assert jobs.every(workspace) == []
+    assert [one.id for one in jobs.every(workspace, away=True)] == [many]
+    with pytest.raises(AskedError, match="name each"):
+        jobs.change(workspace, many, JobChange(photo_order=order[:2]), NOW)
+    kept = jobs.change(workspace, many, JobChange(away=False), NOW)
+    assert kept.due == date(2026, 12, 4)  # what is left out stays
+    assert jobs.change(workspace, many, JobChange(no_due=True), NOW).due is None
+    copied = jobs.view(workspace, jobs.copy(workspace, many, NOW))
+    assert (copied.name, copied.notes) == ("Evening, again", "matt paper")
+    assert [one.text for one in copied.sizes] == [one.text for one in job.sizes]
+    assert {one.state for one in copied.placements} == {"new"}
+
+
+def test_a_deleted_job_comes_back_for_thirty_days_then_goes_with_its_own_photos(
+    workspace, many, placed
+):
+    job = jobs.view(workspace, many)
+    shared = job.photos[0].photo_id
+    other = jobs.start(workspace, "Other", [shared], [], ["100%"], NOW)
+    jobs.delete(workspace, many, NOW)
+    with pytest.raises(NotFoundError):
+        jobs.view(workspace, many)
+    assert [one.name for one in jobs.deleted(workspace)] == ["Evening"]
+    assert jobs.clean_up(workspace, NOW + timedelta(days=29)) == 0
+    assert jobs.restore(workspace, many, NOW).name == "Evening"
+    assert jobs.view(workspace, many).placements == job.placements
+    jobs.delete(workspace, many, NOW)
+    kept = workspace.originals
+    before = len(list(kept.rglob("*.jpg")))
+    waiting, _ = placed("100%", width=333, height=222)  # a photo of a job of its own
+    assert jobs.clean_up(workspace, NOW + timedelta(days=31)) == 1
+    assert len(list(kept.rglob("*.jpg"))) == before - 2 + 1
+    assert photos.find_photo(workspace, shared).name == "p0.jpg"
+    assert jobs.view(workspace, other).placements
+    assert jobs.view(workspace, waiting).placements
+    with pytest.raises(NotFoundError):
+        photos.find_photo(workspace, job.photos[1].photo_id)
+
+
+@pytest.mark.parametrize(
+    ("doing", "what", "changed"),
+    [
+        (Settle(do="settle"), "settled", 9),
+        (Over(do="turn"), "turned", 9),
+        (OnGround(do="ground", fill="blur"), "ground chosen", 9),
+        (OtherSize(do="size", text="5x7in@60"), "laid on 5 × 7 in", 9),
+        (Reset(do="start_again"), "started again", 1),
+        (KeepZones(do="keep_whole"), "moved around keep zones", 1),
+    ],
+)
+def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, what, changed):
+    first = pieces(workspace, many)[0]
+    marked = Keeps(zones=(Zone(left=1050, top=600, width=140, height=150),))
+    zones.set_keeps(workspace, first.photo_id, marked, NOW)
+    placements.keep(workspace, first.id, Move(kind="move", dx=-300, dy=0), NOW)
+    before = pieces(workspace, many)
+    ids = [one.id for one in before]
+    told = batches.do(workspace, many, ids, doing, NOW, only_tell=True)
+    assert pieces(workspace, many) == before
+    done = batches.do(workspace, many, ids, doing, NOW)
+    assert done == told
+    stopped = done.before.get("stopped", 0)
+    assert (done.what, done.changed) == (what, changed - (stopped if what == "settled" else 0))
+    assert done.refused == []
+    assert batches.last(workspace, many) == f"{what}: {done.changed}"
+    assert pieces(workspace, many) != before
+    undone = batches.undo(workspace, many, NOW)
+    assert (undone.changed, undone.after) == (done.changed, done.before)
+    assert pieces(workspace, many) == before
+    assert batches.last(workspace, many) is None
+    with pytest.raises(AskedError, match="Nothing was done"):
+        batches.undo(workspace, many, NOW)
+
+
+def test_what_was_worked_on_since_stays_and_what_cannot_be_says_why(workspace, many):
+    one, two, *rest = pieces(workspace, many)
+    placements.keep(workspace, one.id, Turn(kind="turn_to", angle=2), NOW)
+    done = batches.do(
+        workspace, many, [two.id, *(p.id for p in rest)], Like(do="like", placement_id=one.id), NOW
+    )
+    assert done.changed == 8
+    assert {p.angle for p in pieces(workspace, many)} == {2.0}
+    placements.keep(workspace, two.id, Scale(kind="scale", factor=0.7), NOW)
+    undone = batches.undo(workspace, many, NOW)
+    assert (undone.changed, [r.placement_id for r in undone.refused]) == (7, [two.id])
+    assert pieces(workspace, many)[1].angle == 2.0
+    free = jobs.add(workspace, many, [], [], ["100%"], NOW)
+    on_free = next(p for p in free.placements if p.size_name == "100 %")
+    told = batches.do(workspace, many, [on_free.id, one.id], OnGround(do="ground"), NOW)
+    assert (told.changed, told.refused[0].placement_id) == (1, on_free.id)
+    assert "fixes a shape" in told.refused[0].reason
+    for ids in ([], [99_999]):
+        with pytest.raises(AskedError):
+            batches.do(workspace, many, ids, Settle(do="settle"), NOW)
+
+
+def test_a_found_subject_is_laid_around_until_it_is_taken_or_refused(workspace, bring):
+    path = PHOTOS / "lighthouse.jpg"
+    photo = bring((path.name, path), find=True).photos[0]
+    job_id = jobs.start(workspace, "x", [photo.id], [], ["8x10in@100", "1:2"], NOW)
+    (one,) = jobs.view(workspace, job_id).photos
+    (found,) = one.found
+    assert one.zones == ()
+    for piece in pieces(workspace, job_id):
+        left, _, width, _ = piece.crop
+        centre = found.left + found.width / 2
+        assert abs(left + width / 2 - centre) < abs(3600 / 2 - centre) or width > 3000
+    assert all(note.code != "keep-cut" for p in pieces(workspace, job_id) for note in p.notes)
+    (taken,) = finding.take(workspace, [photo.id], NOW)
+    assert taken.keeps.zones[0].width == pytest.approx(found.width)
+    assert jobs.view(workspace, job_id).photos[0].found == ()
+    assert any(note.code == "keep-cut" for note in pieces(workspace, job_id)[1].notes)
+    other = PHOTOS / "glass-float.jpg"
+    second = bring((other.name, other), find=True).photos[0]
+    job_id = jobs.start(workspace, "y", [second.id], [], ["1:1"], NOW)
+    assert pieces(workspace, job_id)[0].crop[0] != 600
+    finding.refuse(workspace, [second.id], NOW)
+    assert pieces(workspace, job_id)[0].crop == (600, 0, 2400, 2400)
+    again = jobs.start(workspace, "z", [second.id], [], ["1:1"], NOW)
+    assert pieces(workspace, again)[0].crop == (600, 0, 2400, 2400)
+
+
+def test_the_ledge_is_given_by_shelves_filtered_and_gone_through(workspace, many):
+    stretch = ledges.stretch(workspace, many, "photo", "all", 1, 1)
+    assert {one.photo_name for one in stretch.pieces} == {"p1.jpg"}
+    assert stretch.more
+    assert stretch.survivals[0].share < 1
+    by_size = ledges.stretch(workspace, many, "size", "all", 0, 9)
+    assert [one.size_id for one in by_size.pieces] == sorted(one.size_id for one in by_size.pieces)
+    over = ledges.overview(workspace, many)
+    assert over.pieces == 9
+    looks = ledges.stretch(workspace, many, "photo", "look", 0, 9).pieces
+    assert len(looks) == over.to_look_at > 0
+    code, count = next(iter(over.codes.items()))
+    assert len(ledges.stretch(workspace, many, "photo", code, 0, 9).pieces) == count
+    here = pieces(workspace, many)[4]
+    queue = ledges.queue(workspace, many, here.id, "size", "all")
+    assert [(one.job_size_id, one.photo.name) for one in queue] == [
+        (here.size_id, f"p{n}.jpg") for n in range(3)
+    ]
+    queue = ledges.queue(workspace, many, here.id, "photo", "all")
+    assert {one.job_photo_id for one in queue} == {here.member_id}
+    assert len(queue) == 3
+    assert here.id in [one.id for one in ledges.queue(workspace, many, here.id, None, "look")]
+
+
+def test_survival_tells_which_sizes_cannot_keep_a_zone_and_by_how_much(workspace, many):
+    photo = jobs.view(workspace, many).photos[0]
+    wide = Keeps(zones=(Zone(left=50, top=100, width=1100, height=520),))
+    zones.set_keeps(workspace, photo.photo_id, wide, NOW)
+    told = surviving.survivals(workspace, many)[0]
+    keeps = {one.size_name: one.keeps for one in told.sizes}
+    assert keeps == {"8 × 10 in": False, "384 × 160 px": False, "60 × 40 cm": True}
+    short = told.sizes[0]
+    assert short.short == pytest.approx(1100 / 1000 - 1)
+    assert "needs 1100 px wide, this shape takes 1000 px: 10 % short" in short.text
+    assert 0 < told.share < 1
+
+
+@pytest.mark.parametrize(("camera", "edges"), [("3:2", (1748, 1240)), ("3:4", (1240, 1748))])
+def test_a_framing_card_is_drawn_at_its_paper_size(workspace, many, camera, edges):
+    with Image.open(io.BytesIO(surviving.framing_card(workspace, many, camera, "png"))) as card:
+        assert card.size == edges
+        assert card.info["dpi"][0] == pytest.approx(300, abs=0.1)
+        oak = [
+            n for n, colour in card.convert("RGB").getcolors(1 << 24) if colour == (168, 118, 62)
+        ]
+        assert oak[0] > 5000
+    assert surviving.framing_card(workspace, many, camera, "pdf").startswith(b"%PDF")
+    with pytest.raises(AskedError, match="3:2"):
+        surviving.framing_card(workspace, many, "wide", "pdf")
+
+
+def test_a_quick_job_tells_pixels_and_bytes_before_and_makes_what_it_told(workspace, many):
+    ids = [one.photo_id for one in jobs.view(workspace, many).photos]
+    file = FileAsked(format="jpeg", at_most=60_000)
+    told = quick.tell(workspace, QuickAsked(photo_ids=ids, text="long 600px", file=file))
+    assert [one.pixels for one in told] == ["600 × 400 px", "600 × 280 px", "400 × 600 px"]
+    assert all(one.about_bytes and one.about_bytes <= 60_000 for one in told)
+    (stopped, *_) = quick.tell(workspace, QuickAsked(photo_ids=ids, text="20x25in@300"))
+    assert stopped.stopped
+    (refused, *_) = quick.tell(workspace, QuickAsked(photo_ids=ids, text="window 5000x10px"))
+    assert "larger than the photo" in refused.text
+    job_id = jobs.start(workspace, "q", ids, [], ["long 600px"], NOW, file)
+    made = pieces(workspace, job_id)
+    assert [f"{p.width} × {p.height} px" for p in made] == [one.pixels for one in told]
+    assert jobs.view(workspace, job_id).sizes[0].size.file.at_most == 60_000
+    with pytest.raises(AskedError, match="Choose a size"):
+        quick.tell(workspace, QuickAsked(photo_ids=ids))
+
+
+def test_every_photo_lies_on_every_size_turned_as_it_is_turned(workspace, many):
+    for piece in pieces(workspace, many):
+        if piece.size_name != "384 × 160 px":  # pixels stay as they are written
+            assert (piece.width > piece.height) == (piece.held[0] > piece.held[1])
+        assert piece.outline[0] == pytest.approx(piece.crop[:2])
+    placed = pieces(workspace, many)[0]
+    placements.keep(workspace, placed.id, Ground(kind="ground", beyond=True), NOW)
+    assert read_size(TEXTS[0]).differ == "trim"
+    assert pieces(workspace, many)[0].own is not None
