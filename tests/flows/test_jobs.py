@@ -27,6 +27,7 @@ from oak_ledge.flows.batches import KeepZones, Like, OnGround, OtherSize, Over, 
 from oak_ledge.flows.jobs import JobChange
 from oak_ledge.flows.quick import FileAsked, QuickAsked
 from oak_ledge.flows.workspace import AskedError, NotFoundError
+from oak_ledge.web.api import LETTERS
 from tests import samples
 from tests.conftest import NOW
 
@@ -179,7 +180,7 @@ def test_what_was_worked_on_since_stays_and_what_cannot_be_says_why(workspace, m
 def test_a_found_subject_is_laid_around_until_it_is_taken_or_refused(workspace, bring):
     path = PHOTOS / "lighthouse.jpg"
     photo = bring((path.name, path), find=True).photos[0]
-    job_id = jobs.start(workspace, "x", [photo.id], [], ["8x10in@100", "1:2"], NOW)
+    job_id = jobs.start(workspace, "x", [photo.id], [], ["8x10in@100", "1:4"], NOW)
     (one,) = jobs.view(workspace, job_id).photos
     (found,) = one.found
     assert one.zones == ()
@@ -241,16 +242,18 @@ def test_survival_tells_which_sizes_cannot_keep_a_zone_and_by_how_much(workspace
 
 @pytest.mark.parametrize(("camera", "edges"), [("3:2", (1748, 1240)), ("3:4", (1240, 1748))])
 def test_a_framing_card_is_drawn_at_its_paper_size(workspace, many, camera, edges):
-    with Image.open(io.BytesIO(surviving.framing_card(workspace, many, camera, "png"))) as card:
+    with Image.open(
+        io.BytesIO(surviving.framing_card(workspace, many, camera, "png", LETTERS))
+    ) as card:
         assert card.size == edges
         assert card.info["dpi"][0] == pytest.approx(300, abs=0.1)
         oak = [
             n for n, colour in card.convert("RGB").getcolors(1 << 24) if colour == (168, 118, 62)
         ]
         assert oak[0] > 5000
-    assert surviving.framing_card(workspace, many, camera, "pdf").startswith(b"%PDF")
+    assert surviving.framing_card(workspace, many, camera, "pdf", LETTERS).startswith(b"%PDF")
     with pytest.raises(AskedError, match="3:2"):
-        surviving.framing_card(workspace, many, "wide", "pdf")
+        surviving.framing_card(workspace, many, "wide", "pdf", LETTERS)
 
 
 def test_a_quick_job_tells_pixels_and_bytes_before_and_makes_what_it_told(workspace, many):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -24,7 +25,7 @@ from oak_ledge.core.placements import Placement, changed
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Fill, Size
 from oak_ledge.flows.pieces import counts_of, figures_of
-from oak_ledge.flows.placements import lies_around, size_view
+from oak_ledge.flows.placements import lies_around, size_name
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import batches, jobs, placements, sizes
 from oak_ledge.store.database import Session, transaction
@@ -124,27 +125,25 @@ def do(
             msg = f"Choose placements of job {job_id}; {unknown or 'none'} is not one of them."
             raise AskedError(msg)
         how, what = _way(session, doing, every)
-        before, refused, changes = counts_of(list(every.values())), [], []
+        refused, changed = [], {}
         for one in (every[chosen] for chosen in dict.fromkeys(placement_ids)):
             try:
-                change = _changed(session, one, how, what, now)
+                after = _after(one, how(one))
             except CoreError as exc:
                 refused.append(Refused(placement_id=one.id, reason=str(exc)))
                 continue
-            if change is not None:
-                changes.append(change)
-        done = Done(
-            what=what,
-            changed=len(changes),
-            before=before,
-            after=counts_of(_of_job(session, job_id)),
-            refused=refused,
-        )
-        if only_tell:
-            session.rollback()
-        elif changes:
+            if after != one:
+                changed[one.id] = after
+        if changed and not only_tell:
+            changes = [_kept(session, every[of], after, what, now) for of, after in changed.items()]
             batches.add(session, job_id, what, changes, now)
-    return done
+    return Done(
+        what=what,
+        changed=len(changed),
+        before=counts_of(list(every.values())),
+        after=counts_of([changed.get(one.id, one) for one in every.values()]),
+        refused=refused,
+    )
 
 
 def last(workspace: Workspace, job_id: int) -> str | None:
@@ -188,7 +187,7 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
         return _settled, "settled"
     if isinstance(doing, OtherSize):
         size = _size(session, doing)
-        return lambda one: _on_size(one, size), f"laid on {size_view(size).name}"
+        return lambda one: _on_size(one, size), f"laid on {size_name(size)}"
     if isinstance(doing, Like):
         model = every.get(doing.placement_id)
         if model is None:
@@ -243,23 +242,21 @@ def _size(session: Session, doing: OtherSize) -> Size:
     return saved.size
 
 
-def _changed(session: Session, one: Placed, how: How, what: str, now: datetime) -> Change | None:
-    """Do it to one placement; None where that changes nothing."""
-    made = how(one)
-    if isinstance(made, Placement):
-        if made == one.placement:
-            return None
-        after = placements.keep(session, one.id, made, what, now)
+def _after(one: Placed, made: Placement | State) -> Placed:
+    """Give a placement as it would be; the same where nothing changes."""
+    if not isinstance(made, Placement):
+        return replace(one, state=made)
+    return one if made == one.placement else replace(one, placement=made, state="placed")
+
+
+def _kept(session: Session, one: Placed, after: Placed, what: str, now: datetime) -> Change:
+    """Keep what was done to one placement: a step of its own, or a state."""
+    if after.placement != one.placement:
+        kept = placements.keep(session, one.id, after.placement, what, now)
     else:
-        if made == one.state:
-            return None
-        after = placements.set_state(session, one.id, made, now)
+        kept = placements.set_state(session, one.id, after.state, now)
     return Change(
-        placement_id=one.id,
-        step=one.step,
-        state=one.state,
-        after=after.step,
-        after_state=after.state,
+        placement_id=one.id, step=one.step, state=one.state, after=kept.step, after_state=kept.state
     )
 
 

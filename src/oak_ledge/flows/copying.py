@@ -12,7 +12,7 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.placements import Placement, crop_of, held_at, size_at
 from oak_ledge.core.units import Pixels
 from oak_ledge.flows.figures import compute
-from oak_ledge.flows.placements import load, size_view
+from oak_ledge.flows.placements import load, size_name
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import transaction
@@ -89,7 +89,7 @@ def _copied(source: Placed, other: Placed, made: Placement | str) -> Copied:
         placement_id=other.id,
         photo_id=other.photo.id,
         photo_name=other.photo.name,
-        size_name=size_view(other.size).name,
+        size_name=size_name(other.size),
         same_size=other.job_size_id == source.job_size_id,
         before=_lie(other, other.placement),
         after=_lie(other, made) if isinstance(made, Placement) else None,

@@ -14,7 +14,7 @@ from oak_ledge.core.placements import (
 )
 from oak_ledge.core.shapes import COMMON, around
 from oak_ledge.core.tally import trimmed_share
-from oak_ledge.flows.placements import load, size_view
+from oak_ledge.flows.placements import load, size_name
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import transaction
@@ -49,7 +49,7 @@ def shapes(workspace: Workspace, placement_id: int) -> list[OtherShape]:
         at_work = size_at(other.size, how)
         if how.corners is not None and held_at(other.size, facts.held, how) != held:
             continue
-        found.append(_shape("size", size_view(at_work).name, crop_of(at_work, held, how), held))
+        found.append(_shape("size", size_name(at_work), crop_of(at_work, held, how), held))
     here = crop_of(size, held, lying)
     for name, ratio in COMMON:
         found.append(_shape("ratio", name, around(here, ratio, held), held))

@@ -16,7 +16,7 @@ from oak_ledge.core.sizes import Group
 from oak_ledge.core.tally import Tally
 from oak_ledge.core.units import Pixels, rounded
 from oak_ledge.flows.figures import compute
-from oak_ledge.flows.placements import size_view
+from oak_ledge.flows.placements import size_name
 from oak_ledge.store.placements import Placed, State
 
 MOST_REMEMBERED = 5000  # placements whose figures are kept; a ledge asks for all of a job's
@@ -92,10 +92,10 @@ def piece_of(placed: Placed) -> PieceView:
         id=placed.id,
         photo_id=placed.photo.id,
         photo_name=placed.photo.name,
-        size_name=size_view(placed.size).name,
+        size_name=size_name(placed.size),
         member_id=placed.job_photo_id,
         size_id=placed.job_size_id,
-        own=None if placement.size is None else size_view(size).name,
+        own=None if placement.size is None else size_name(size),
         group=placed.size.group,
         state=placed.state,
         level=level,

@@ -421,9 +421,14 @@ def _meant(placed: Placed, code: str) -> Size:
     raise AskedError(msg)
 
 
+def size_name(size: Size) -> str:
+    """Name a size: as a person did, else by its shape."""
+    return size.name or shape_label(size)
+
+
 def size_view(size: Size) -> SizeView:
     return SizeView(
-        name=size.name or shape_label(size),
+        name=size_name(size),
         text=write_size(size),
         label=shape_label(size),
         sentence=say_size(size),

@@ -49,7 +49,7 @@ from oak_ledge.core.sizes import (
 )
 from oak_ledge.core.units import Exact, ExactLength, Pixels, limit_words
 from oak_ledge.flows.photos import find_photo
-from oak_ledge.flows.placements import SizeView, load, size_view
+from oak_ledge.flows.placements import SizeView, load, size_name, size_view
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, transaction
@@ -231,7 +231,7 @@ def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeVi
         saved = _find(session, size_id)
         if saved.version != asked.version:
             msg = (
-                f"“{size_view(saved.size).name}” was changed meanwhile (version {saved.version}, "
+                f"“{size_name(saved.size)}” was changed meanwhile (version {saved.version}, "
                 f"yours was {asked.version}). Look at it again, then change it."
             )
             raise ChangedMeanwhileError(msg)
@@ -290,7 +290,7 @@ def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:
     """Keep a copy of a size, or its twin with width and height traded."""
     with transaction(workspace.sessions) as session:
         size = _find(session, size_id).size
-        name = size_view(size).name
+        name = size_name(size)
         copied = size.model_copy(update={"name": f"{name}, copy"})
         if twin:
             copied = twin_of(size).model_copy(update={"name": f"{name}, twin"})
@@ -326,7 +326,7 @@ def named(workspace: Workspace, name: str) -> Size:
     """Find a saved size by its name."""
     with transaction(workspace.sessions) as session:
         saved = sizes.find_by_name(session, name)
-        names = [size_view(one.size).name for one in sizes.every(session)]
+        names = [size_name(one.size) for one in sizes.every(session)]
     if saved is None:
         msg = f"there is no size “{name}”; there are {', '.join(names) or 'none yet'}"
         raise SizeError(msg)
@@ -352,7 +352,7 @@ def take_in(workspace: Workspace, text: str, *, only_tell: bool = False) -> Take
         taken = {size.name for size in here}
         for size in incoming:
             if size in here:
-                told.same.append(size_view(size).name)
+                told.same.append(size_name(size))
                 continue
             kept = _with_free_name(size, taken)
             here.add(kept)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from pathlib import Path
 from typing import Literal
 
 from pydantic import BaseModel
@@ -14,7 +15,7 @@ from oak_ledge.core.surviving import Framed, Room, framed, room_for, surviving
 from oak_ledge.core.zones import NOTHING
 from oak_ledge.flows.jobs import brief
 from oak_ledge.flows.pieces import piece_of
-from oak_ledge.flows.placements import lies_around, size_view
+from oak_ledge.flows.placements import lies_around, size_name
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import transaction
@@ -68,7 +69,7 @@ def survival(placed: list[Placed]) -> Survival:
             SizeRoom(
                 **dict(room_for(one.size, photo.facts.held, keeps if keeps.zones else NOTHING)),
                 size_id=one.job_size_id,
-                size_name=size_view(one.size).name,
+                size_name=size_name(one.size),
             )
             for one in placed
         ],
@@ -76,7 +77,7 @@ def survival(placed: list[Placed]) -> Survival:
 
 
 def framing_card(
-    workspace: Workspace, job_id: int, camera: str, kind: Literal["png", "pdf"]
+    workspace: Workspace, job_id: int, camera: str, kind: Literal["png", "pdf"], font: Path
 ) -> bytes:
     """Draw a card with the outlines of a job's sizes inside a camera's picture."""
     try:
@@ -91,7 +92,7 @@ def framing_card(
     job = brief(workspace, job_id)
     with transaction(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
-    return draw_card(job.name, _outlines(placed, shape), shape, kind)
+    return draw_card(job.name, _outlines(placed, shape), shape, kind, font)
 
 
 def _outlines(placed: list[Placed], camera: Fraction) -> list[Framed]:
@@ -103,5 +104,5 @@ def _outlines(placed: list[Placed], camera: Fraction) -> list[Framed]:
         size = size_at(one.size, one.placement)
         held = held_at(one.size, one.photo.facts.held, one.placement)
         face = face_of(size, asked_pixels(size, held, one.placement))
-        found[one.job_size_id] = framed(size_view(one.size).name, face, camera)
+        found[one.job_size_id] = framed(size_name(one.size), face, camera)
     return sorted(found.values(), key=lambda one: -one.width * one.height)

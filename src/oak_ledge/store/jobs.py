@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, joinedload
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.sizes import Size
 from oak_ledge.store.photos import Photo, photo_of
-from oak_ledge.store.placements import WHOLE, Placed, add_placement, placed_of
+from oak_ledge.store.placements import WHOLE, Placed, add_placements, placed_of
 from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PlacementRow
 
 
@@ -86,8 +86,7 @@ def add_size(session: Session, job_id: int, size: Size, saved_id: int | None) ->
 
 
 def lay(session: Session, job_id: int, layings: Sequence[Laying]) -> None:
-    for one in layings:
-        add_placement(session, job_id, one.photo.id, one.size.id, one.placement)
+    add_placements(session, job_id, [(o.photo.id, o.size.id, o.placement) for o in layings])
 
 
 def members(session: Session, job_id: int) -> list[Member]:
@@ -177,7 +176,9 @@ def placements(session: Session, job_id: int) -> list[Placed]:
         .join(PlacementRow.job_size)
         .where(PlacementRow.job_id == job_id, JobPhotoRow.out.is_(None), JobSizeRow.out.is_(None))
         .order_by(JobSizeRow.position, JobSizeRow.id, JobPhotoRow.position, JobPhotoRow.id)
-    )
+    ).all()
+    # A session holds its rows weakly; held here, changes that follow find them without asking.
+    session.info[JobRow] = rows
     return [placed_of(row) for row in rows]
 
 

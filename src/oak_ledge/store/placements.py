@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, cast
@@ -34,20 +35,27 @@ class Placed:
     step: int
 
 
-def add_placement(
-    session: Session, job_id: int, job_photo_id: int, job_size_id: int, placement: Placement
+def add_placements(
+    session: Session, job_id: int, layings: Sequence[tuple[int, int, Placement]]
 ) -> None:
-    row = PlacementRow(
-        job_id=job_id,
-        job_photo_id=job_photo_id,
-        job_size_id=job_size_id,
-        placement=placement,
-        state="new",
-        step=0,
-    )
-    session.add(row)
+    """Add a job's placements, (place of the photo, place of the size, how it first lies) each."""
+    rows = [
+        PlacementRow(
+            job_id=job_id,
+            job_photo_id=photo,
+            job_size_id=size,
+            placement=placement,
+            state="new",
+            step=0,
+        )
+        for photo, size, placement in layings
+    ]
+    session.add_all(rows)
     session.flush()
-    session.add(StepRow(placement_id=row.id, step=0, what="suggested", placement=placement))
+    session.add_all(
+        StepRow(placement_id=row.id, step=0, what="suggested", placement=row.placement)
+        for row in rows
+    )
 
 
 # Placements with their photo and size at once: a gesture waits for one query.
@@ -78,9 +86,8 @@ def keep(
 ) -> Placed:
     """Keep a new step; steps that had been undone are forgotten."""
     row = _row(session, placement_id)
-    session.execute(
-        delete(StepRow).where(StepRow.placement_id == placement_id, StepRow.step > row.step)
-    )
+    undone = delete(StepRow).where(StepRow.placement_id == placement_id, StepRow.step > row.step)
+    session.execute(undone.execution_options(synchronize_session=False))
     row.step += 1
     session.add(StepRow(placement_id=placement_id, step=row.step, what=what, placement=placement))
     row.placement, row.state = placement, "placed"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Query, UploadFile
@@ -59,6 +60,7 @@ from oak_ledge.web.types import (
     StepAsked,
 )
 
+LETTERS = Path(__file__).parent / "static" / "fonts" / "source-sans-3-latin-wght-normal.woff2"
 router = APIRouter(prefix="/api")
 Edge = Annotated[int, Query(ge=16, le=4096, description="longer edge in pixels")]
 Quarter = Annotated[int, Query(ge=0, le=3, description="quarter turns clockwise")]
@@ -260,9 +262,8 @@ def framing_card(
     """The sizes' outlines inside a camera's picture, to take along."""
     media = {"png": "image/png", "pdf": "application/pdf"}[kind]
     name = {"Content-Disposition": f'attachment; filename="framing-card.{kind}"'}
-    return Response(
-        surviving.framing_card(here, job_id, camera, kind), media_type=media, headers=name
-    )
+    card = surviving.framing_card(here, job_id, camera, kind, LETTERS)
+    return Response(card, media_type=media, headers=name)
 
 
 @router.post("/photos/found")

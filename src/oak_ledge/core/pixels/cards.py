@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from fractions import Fraction
+from pathlib import Path
 from typing import Literal
 
 from PIL import Image, ImageDraw, ImageFont
@@ -19,9 +20,16 @@ LINE, TEXT = 5, 34
 
 
 def draw_card(
-    title: str, sizes: Sequence[Framed], camera: Fraction, kind: Literal["png", "pdf"]
+    title: str,
+    sizes: Sequence[Framed],
+    camera: Fraction,
+    kind: Literal["png", "pdf"],
+    font: Path,
 ) -> bytes:
-    """Draw an A6 card: the camera's picture, every size's outline in it, and what survives them all."""
+    """Draw an A6 card: the camera's picture, every size's outline in it, and what survives them all.
+
+    `font` is a file of letters that FreeType reads.
+    """
     wide, high = CARD if camera >= 1 else CARD[::-1]
     image = Image.new("RGB", (wide, high), "white")
     draw = ImageDraw.Draw(image)
@@ -44,7 +52,7 @@ def draw_card(
             min(b[2] for b in boxes), min(b[3] for b in boxes),
         )  # fmt: skip
         draw.rectangle(safe, fill=PALE)
-    small = ImageFont.load_default(TEXT)
+    small = ImageFont.truetype(font, TEXT)
     for number, one in enumerate(sizes):
         x0, y0, x1, y1 = box(one)
         draw.rectangle((x0, y0, x1, y1), outline=OAK, width=LINE)
@@ -57,7 +65,7 @@ def draw_card(
             stroke_width=6,
             stroke_fill="white",
         )
-    draw.text((left, EDGE - TEXT), title, fill=INK, font=ImageFont.load_default(TEXT + 12))
+    draw.text((left, EDGE - TEXT), title, fill=INK, font=ImageFont.truetype(font, TEXT + 12))
     told = f"inside a picture of {camera.numerator}:{camera.denominator}; tinted: what all of them keep"
     draw.text((left, top + frame_high + 16), told, fill=INK, font=small)
     out = io.BytesIO()

@@ -16,24 +16,29 @@ export async function ask(path, { method = "GET", body, text, signal } = {}) {
   return understood(answer.status, await answer.text());
 }
 
-// Sends files with progress, which fetch cannot tell.
-export function sendFiles(path, files, onProgress) {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    const form = new FormData();
-    for (const file of files) form.append("files", file, file.name);
-    request.upload.addEventListener("progress", (event) => onProgress(event.loaded / event.total));
-    request.addEventListener("error", () => reject(new Error("The photos did not arrive. Try again.")));
-    request.addEventListener("load", () => {
-      try {
-        resolve(understood(request.status, request.responseText));
-      } catch (problem) {
-        reject(problem);
-      }
-    });
-    request.open("POST", path);
-    request.send(form);
-  });
+const LANES = 2; // photos on their way at once: as many as are drawn at once
+
+// Brings photos in one by one, so that each is there as soon as it can be: `came` is told what was
+// taken in or refused, and how many have come. Gives all of it.
+export async function bringIn(files, came) {
+  const all = { photos: [], refused: [] };
+  const waiting = [...files];
+  let done = 0;
+  const lane = async () => {
+    for (let file = waiting.shift(); file; file = waiting.shift()) {
+      const form = new FormData();
+      form.append("files", file, file.name);
+      const answer = await fetch("/api/photos", { method: "POST", body: form }).catch(() => null);
+      if (!answer) throw new Error("The photos did not all arrive. Those shown here are safe; bring in the others again.");
+      const told = understood(answer.status, await answer.text());
+      all.photos.push(...told.photos);
+      all.refused.push(...told.refused);
+      done += 1;
+      await came(told, done);
+    }
+  };
+  await Promise.all(Array.from({ length: LANES }, lane));
+  return all;
 }
 
 function understood(status, text) {

@@ -1,6 +1,6 @@
 // The jobs page: photos are dropped, chosen or pasted; a job starts with them on a size.
 
-import { ask, sendFiles } from "./ask.js";
+import { ask, bringIn } from "./ask.js";
 import { drawEntry, readEntry } from "./entry.js";
 
 document.addEventListener("alpine:init", () => {
@@ -52,21 +52,21 @@ document.addEventListener("alpine:init", () => {
     async take(files) {
       if (!files.length) return;
       this.trouble = "";
-      const count = files.length === 1 ? "one photo" : `${files.length} photos`;
+      this.refused = [];
+      this.progress = `Bringing in ${files.length === 1 ? "one photo" : `${files.length} photos`}`;
+      setTimeout(() => this.$refs.begin.scrollIntoView({ block: "start" }), 50); // once drawn
       try {
-        const told = await sendFiles("/api/photos", [...files], (share) => {
-          this.progress =
-            share < 1 ? `Bringing in ${count}: ${Math.round(share * 100)} %` : `Looking at ${count}`;
+        await bringIn(files, (told, done) => {
+          const known = new Set(this.photos.map((photo) => photo.id));
+          this.photos = [...this.photos, ...told.photos.filter((photo) => !known.has(photo.id)).map(shown)];
+          this.refused = [...this.refused, ...told.refused].map((one, key) => ({ ...one, key }));
+          if (done < files.length) this.progress = `${done} of ${files.length} are in`;
+          if (this.photos.length && !this.$refs.name.value) {
+            this.$refs.name.value = this.photos[0].name.replace(/\.\w+$/, "");
+          }
         });
-        const known = new Set(this.photos.map((photo) => photo.id));
-        this.photos = [...this.photos, ...told.photos.filter((photo) => !known.has(photo.id)).map(shown)];
-        this.refused = told.refused.map((one, key) => ({ ...one, key }));
         this.progress = `${this.photos.length} in hand`;
-        if (this.photos.length && !this.$refs.name.value) {
-          this.$refs.name.value = this.photos[0].name.replace(/\.\w+$/, "");
-        }
         this.tellQuick();
-        setTimeout(() => this.$refs.begin.scrollIntoView({ block: "start" }), 50); // once drawn
       } catch (problem) {
         this.progress = "";
         this.trouble = problem.message;

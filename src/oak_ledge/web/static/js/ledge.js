@@ -1,11 +1,12 @@
 // A job's ledge: more shelves as they come into view, many pieces at once, and what the job is.
 
-import { ask, sendFiles } from "./ask.js";
+import { ask, bringIn } from "./ask.js";
 import { choosing } from "./chosen.js";
 import { drawEntry, readEntry } from "./entry.js";
 
 const TONES = ["light", "mid", "dark"];
 const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };
+const TOGETHER = 12; // photos that join a job in one go
 const AHEAD = "900px"; // shelves so far below are asked for already
 
 document.addEventListener("alpine:init", () => {
@@ -272,16 +273,24 @@ document.addEventListener("alpine:init", () => {
     async bring(files) {
       if (!files.length) return;
       await this.tried(async () => {
-        const told = await sendFiles("/api/photos", [...files], (share) => {
-          this.said = `Bringing in ${files.length}: ${Math.round(share * 100)} %`;
+        let waiting = [];
+        const join = async () => {
+          const photo_ids = waiting.map((one) => one.id);
+          waiting = [];
+          if (photo_ids.length) await ask(`${this.path}/members`, { method: "POST", body: { photo_ids } });
+        };
+        this.said = `Bringing in ${files.length}`;
+        const told = await bringIn(files, async (came, done) => {
+          this.said = `${done} of ${files.length} are in`;
+          waiting.push(...came.photos);
+          if (done % TOGETHER === 1) await join().then(() => this.redraw()); // the first at once
         });
-        if (told.photos.length) {
-          await ask(`${this.path}/members`, { method: "POST", body: { photo_ids: told.photos.map((one) => one.id) } });
-        }
+        await join();
         if (told.refused.length) {
           const [one] = told.refused;
           this.trouble = `${one.name} was not taken in. ${one.reason}`;
-          this.said = `${told.photos.length} joined; load the page again to see them.`;
+          this.said = `${told.photos.length} joined.`;
+          await this.redraw();
         } else window.location.reload();
       });
     },

@@ -1,0 +1,144 @@
+"""The ledge in a real browser: seen, filtered, gone through, many at once; a quick job to its archive."""
+
+from __future__ import annotations
+
+from io import BytesIO
+from zipfile import ZipFile
+
+import pytest
+from PIL import Image
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
+
+from oak_ledge.flows import jobs
+from tests import samples
+from tests.browser.test_walk import fetch, find, get, text, wait
+from tests.conftest import NOW
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def evening(workspace, bring, tmp_path):
+    """Twelve photos on two sizes, the second too large for them."""
+    files = [
+        (f"p{n:02}.jpg", samples.photo(tmp_path / f"p{n:02}.jpg", 300 + n, 200)) for n in range(12)
+    ]
+    ids = [photo.id for photo in bring(*files).photos]
+    return jobs.start(workspace, "Evening", ids, [], ["4x5in@40", "8x10in@45"], NOW)
+
+
+def chosen(browser):
+    return [box for box in browser.find_elements(By.CSS_SELECTOR, ".choose") if box.is_selected()]
+
+
+def states(address, job_id):
+    return [one["state"] for one in get(address, f"/api/jobs/{job_id}")["placements"]]
+
+
+def test_many_are_chosen_settled_and_undone_and_the_other_shelves_come(browser, address, evening):
+    browser.get(f"{address}/jobs/{evening}")
+    wait(browser, lambda: "12 to look at" in text(browser, ".ledge-counts"))
+    boxes = browser.find_elements(By.CSS_SELECTOR, ".choose")
+    boxes[0].click()
+    browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", boxes[3])
+    ActionChains(browser).key_down(Keys.SHIFT).click(boxes[3]).key_up(Keys.SHIFT).perform()
+    wait(browser, lambda: "4 chosen" in text(browser, ".batch"))
+    browser.find_element(By.XPATH, "//button[normalize-space()='Settle']").click()
+    wait(
+        browser,
+        lambda: "settled: 4. Before 12 new, 12 to look at; now 4 settled" in text(browser, ".said"),
+    )
+    assert states(address, evening).count("settled") == 4
+    wait(browser, lambda: len(chosen(browser)) == 4)  # they stay chosen
+    browser.find_element(By.XPATH, "//button[normalize-space()='Undo it']").click()
+    wait(browser, lambda: "undone: settled: 4" in text(browser, ".said"))
+    assert states(address, evening).count("settled") == 0
+    last = "window.scrollTo(0, document.body.scrollHeight); return document.querySelectorAll('.ledge-shelf').length"
+    wait(browser, lambda: browser.execute_script(last) == 12)
+    browser.find_element(
+        By.XPATH, "//button[starts-with(normalize-space(), 'Settle all 12')]"
+    ).click()
+    wait(browser, lambda: states(address, evening).count("settled") == 12)
+
+
+def test_a_piece_tells_its_notes_and_leads_to_the_bench_and_back(browser, address, evening):
+    browser.get(f"{address}/jobs/{evening}?by=size&show=look")
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".piece-stood")) == 12)
+    pieces = browser.find_elements(By.CSS_SELECTOR, ".piece-stood")
+    browser.execute_script("arguments[0].focus()", pieces[1])  # as Tab would
+    wait(browser, lambda: "enlarged" in text(browser, ".tells"))
+    assert "p01.jpg" in text(browser, ".tells")
+    ActionChains(browser).send_keys(Keys.ENTER).perform()
+    wait(browser, lambda: "/bench/" in browser.current_url)
+    wait(browser, lambda: "2 of 12" in text(browser, ".bench-name"))
+    first = browser.current_url
+    find(browser, "body").send_keys("j")
+    wait(
+        browser, lambda: browser.current_url != first and "3 of 12" in text(browser, ".bench-name")
+    )
+    find(browser, ".crumb").click()
+    wait(browser, lambda: "by=size&show=look" in browser.current_url)
+    notes = Select(find(browser, "[x-ref=codes]"))
+    wait(browser, lambda: len(notes.options) > 1)
+    assert [one.text for one in notes.options] == ["any", "enlarged, 12"]
+    notes.select_by_value("enlarged")
+    wait(browser, lambda: "show=enlarged" in browser.current_url)
+
+
+def test_what_a_job_is_can_be_changed_put_away_and_deleted(browser, address, evening):
+    browser.get(f"{address}/jobs/{evening}")
+    browser.find_element(By.XPATH, "//button[normalize-space()='About this job']").click()
+    name = find(browser, "[name=name]")
+    name.clear()
+    name.send_keys("Quay evening")
+    find(browser, "[aria-label='p00.jpg later']").click()
+    find(browser, ".about .is-primary").click()
+    wait(browser, lambda: text(browser, "h1") == "Quay evening")
+    assert get(address, f"/api/jobs/{evening}")["photos"][0]["name"] == "p01.jpg"
+    browser.find_element(By.XPATH, "//button[normalize-space()='Next shoot']").click()
+    wait(browser, lambda: text(browser, ".survival tbody").count("every size keeps it") == 12)
+    card = "return document.querySelector('.card-shown').naturalWidth"
+    wait(browser, lambda: browser.execute_script(card) == 1748)
+    find(browser, ".survival form .button").click()
+    browser.find_element(By.XPATH, "//button[normalize-space()='About this job']").click()
+    delete = find(browser, ".about .way.is-stop")
+    delete.click()
+    wait(browser, lambda: delete.text == "Yes, delete it")
+    assert "12 photos on 2 sizes" in text(browser, ".about")
+    delete.click()
+    wait(browser, lambda: "“Quay evening” is deleted" in text(browser, ".gone"))
+    find(browser, ".gone .way").click()
+    wait(browser, lambda: "Quay evening" in text(browser, ".shelves"))
+    find(browser, "#find").send_keys("harbour")
+    wait(browser, lambda: not find(browser, ".shelf").is_displayed())
+    find(browser, "#find").clear()
+    find(browser, "#find").send_keys("P03.jpg")
+    wait(browser, lambda: find(browser, ".shelf").is_displayed())
+
+
+def test_a_quick_job_from_dropped_photos_to_an_archive_in_three_actions(browser, address, tmp_path):
+    paths = [samples.photo(tmp_path / f"quay{n}.jpg", 900, 600 + n, quality=90) for n in range(3)]
+    browser.get(address)
+    find(browser, "#files").send_keys("\n".join(map(str, paths)))
+    wait(browser, lambda: text(browser, ".taken").count("900 × ") == 3)
+    find(browser, "#written").send_keys("long 300px")
+    wait(browser, lambda: text(browser, ".taken").count("→ 300 × 20") == 3)
+    assert "about" in text(browser, ".taken")
+    limit = find(browser, "[x-ref=limit]")
+    limit.send_keys("9kB", Keys.TAB)
+    wait(browser, lambda: text(browser, ".taken").count("about 9 kB") == 3)
+    browser.find_element(By.XPATH, "//button[normalize-space()='Make the files now']").click()
+    wait(browser, lambda: "3 of 3 made and measured as asked" in text(browser, ".quick"))
+    link = find(browser, ".quick a").get_attribute("href")
+    with ZipFile(BytesIO(fetch(address, link.removeprefix(address)))) as archive:
+        assert archive.testzip() is None
+        files = archive.infolist()
+        assert len(files) == 3
+        for file in files:
+            assert file.file_size <= 9000
+            with Image.open(archive.open(file)) as image:
+                assert image.width == 300
+                assert image.format == "JPEG"
