@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from datetime import datetime
 
-from oak_ledge.core.pixels.subjects import find_subject
-from oak_ledge.core.zones import NOTHING, Keeps, Zone
+from oak_ledge.core.zones import NOTHING
 from oak_ledge.flows.photos import PhotoView, find_photo, photo_view
-from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
+from oak_ledge.flows.subjects import subject_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.flows.zones import set_keeps
 from oak_ledge.store import photos
@@ -17,7 +16,7 @@ from oak_ledge.store.photos import Photo
 
 
 def looked_at(workspace: Workspace, photo: Photo) -> Photo:
-    """Look for a photo's subject, once; give the photo with what was found."""
+    """Look for the subject of a photo that came in before subjects were looked for."""
     if photo.found is not None:
         return photo
     found = subject_of(workspace, photo)
@@ -25,17 +24,6 @@ def looked_at(workspace: Workspace, photo: Photo) -> Photo:
         photos.set_found(session, photo.id, found)
         again = photos.find(session, photo.id)
     return again or photo
-
-
-def subject_of(workspace: Workspace, photo: Photo) -> Keeps:
-    """Find the subject of a photo on its preview; nothing where none stands out."""
-    box = find_subject(photo_preview(workspace, photo, PREVIEW_EDGE))
-    if box is None:
-        return NOTHING
-    wide, high = photo.facts.held
-    left, top, width, height = box
-    zone = Zone(left=left * wide, top=top * high, width=width * wide, height=height * high)
-    return Keeps(zones=(zone,))
 
 
 def take(workspace: Workspace, photo_ids: Sequence[int], now: datetime) -> list[PhotoView]:

@@ -43,33 +43,28 @@ class Overview(BaseModel):
 def stretch(workspace: Workspace, job_id: int, by: By, show: Show, first: int, count: int) -> Ledge:
     """Give the pieces of `count` shelves from the `first` on; only theirs are computed."""
     job = brief(workspace, job_id)
-    with transaction(workspace.sessions) as session:
-        placed = jobs.placements(session, job_id)
     order = [one.id for one in (job.photos if by == "photo" else job.sizes)]
-    groups: dict[int, list[Placed]] = {key: [] for key in order}
+    wanted = order[first : first + count] if show == "all" else order
+    with transaction(workspace.sessions) as session:
+        placed = jobs.placements(session, job_id, **{f"{by}s": wanted})
+    groups: dict[int, list[Placed]] = {key: [] for key in wanted}
     for one in placed:
         groups[one.job_photo_id if by == "photo" else one.job_size_id].append(one)
-    if show != "all":
-        groups = {key: [p for p in group if shown(p, show)] for key, group in groups.items()}
-    filled = [group for group in groups.values() if group]
-    taken = filled[first : first + count]
-    whole: dict[int, list[Placed]] = {}
-    for one in placed:
-        whole.setdefault(one.photo.id, []).append(one)
-    photos = {one.photo.id for group in taken for one in group} if by == "photo" else set()
+    filled = [group for group in groups.values() if any(shown(one, show) for one in group)]
+    taken = filled if show == "all" else filled[first : first + count]
     return Ledge(
         job=job,
-        pieces=[piece_of(one) for group in taken for one in group],
-        survivals=[survival(whole[photo_id]) for photo_id in photos],
-        more=len(filled) > first + count,
+        pieces=[piece_of(one) for group in taken for one in group if shown(one, show)],
+        survivals=[survival(group) for group in taken] if by == "photo" else [],
+        more=len(order if show == "all" else filled) > first + count,
     )
 
 
 def shown(placed: Placed, show: Show) -> bool:
     """Say whether a placement is among those asked for."""
-    noted = figures_of(placed)[1]
     if show == "all":
         return True
+    noted = figures_of(placed)[1]
     if show == "look":
         level = noted[0].level if noted else "fine"
         return standing(placed.state, level) in ("stopped", "to look at")

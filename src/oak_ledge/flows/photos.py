@@ -18,6 +18,7 @@ from oak_ledge.core.tally import measured_lengths
 from oak_ledge.core.units import bytes_words, rounded, shape_words
 from oak_ledge.core.zones import Keeps
 from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
+from oak_ledge.flows.subjects import subject_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import photos
 from oak_ledge.store.database import transaction
@@ -85,9 +86,10 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
         arriving = known or Photo(0, digest, name, facts)
         # The preview decodes the whole file: a damaged one is refused before anything is kept.
         photo_preview(workspace, arriving, PREVIEW_EDGE, source=part)
+        found = subject_of(workspace, arriving)
         photos.keep_original(part, photos.original(workspace.originals, arriving))
         with transaction(workspace.sessions) as session:
-            return photos.add(session, digest, name, facts, now)
+            return photos.add(session, digest, name, facts, found, now)
     finally:
         part.unlink(missing_ok=True)
 

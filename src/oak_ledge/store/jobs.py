@@ -169,14 +169,25 @@ def every(session: Session) -> list[Job]:
     return [_job_of(row) for row in rows]
 
 
-def placements(session: Session, job_id: int) -> list[Placed]:
-    """A job's placements, size by size, in the job's own order."""
-    rows = session.scalars(
+def placements(
+    session: Session,
+    job_id: int,
+    *,
+    photos: Sequence[int] | None = None,
+    sizes: Sequence[int] | None = None,
+) -> list[Placed]:
+    """A job's placements, size by size, in the job's own order; of some photos or sizes only."""
+    wanted = (
         WHOLE.join(PlacementRow.job_photo)
         .join(PlacementRow.job_size)
         .where(PlacementRow.job_id == job_id, JobPhotoRow.out.is_(None), JobSizeRow.out.is_(None))
         .order_by(JobSizeRow.position, JobSizeRow.id, JobPhotoRow.position, JobPhotoRow.id)
-    ).all()
+    )
+    if photos is not None:
+        wanted = wanted.where(JobPhotoRow.id.in_(photos))
+    if sizes is not None:
+        wanted = wanted.where(JobSizeRow.id.in_(sizes))
+    rows = session.scalars(wanted).all()
     # A session holds its rows weakly; held here, changes that follow find them without asking.
     session.info[JobRow] = rows
     return [placed_of(row) for row in rows]

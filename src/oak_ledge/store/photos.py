@@ -78,9 +78,11 @@ def find(session: Session, photo_id: int) -> Photo | None:
     return None if row is None else photo_of(row)
 
 
-def add(session: Session, digest: str, name: str, facts: PhotoFacts, now: datetime) -> Photo:
+def add(
+    session: Session, digest: str, name: str, facts: PhotoFacts, found: Keeps, now: datetime
+) -> Photo:
     """Add a photo; one that came in at the same moment by another door is found instead."""
-    told = {"hash": digest, "name": name, "facts": facts, "added": now}
+    told = {"hash": digest, "name": name, "facts": facts, "found": found, "added": now}
     session.execute(insert(PhotoRow).values(told).on_conflict_do_nothing())
     return photo_of(session.scalars(select(PhotoRow).where(PhotoRow.hash == digest)).one())
 

@@ -60,6 +60,14 @@ from oak_ledge.web.types import (
     StepAsked,
 )
 
+
+def _written(told: BaseModel, status: int = 200) -> Response:
+    """Write an answer out: the framework's second look at it would cost a third of a frame, and
+    seconds for a large job.
+    """
+    return Response(told.model_dump_json(), status, media_type="application/json")
+
+
 LETTERS = Path(__file__).parent / "static" / "fonts" / "source-sans-3-latin-wght-normal.woff2"
 router = APIRouter(prefix="/api")
 Edge = Annotated[int, Query(ge=16, le=4096, description="longer edge in pixels")]
@@ -173,12 +181,12 @@ def tell_quick(asked: QuickAsked, here: Here) -> list[Quick]:
     return quick.tell(here, asked)
 
 
-@router.post("/jobs", status_code=201)
-def start_job(asked: JobAsked, here: Here, now: Now) -> JobView:
+@router.post("/jobs", status_code=201, response_model=JobView)
+def start_job(asked: JobAsked, here: Here, now: Now) -> Response:
     job_id = jobs.start(
         here, asked.name, asked.photo_ids, asked.size_ids, asked.size_texts, now, asked.file
     )
-    return jobs.view(here, job_id)
+    return _written(jobs.view(here, job_id), 201)
 
 
 @router.get("/jobs")
@@ -187,9 +195,9 @@ def every_job(here: Here, away: bool = False) -> list[JobView]:
     return jobs.every(here, away=away)
 
 
-@router.get("/jobs/{job_id}")
-def job(job_id: int, here: Here) -> JobView:
-    return jobs.view(here, job_id)
+@router.get("/jobs/{job_id}", response_model=JobView)
+def job(job_id: int, here: Here) -> Response:
+    return _written(jobs.view(here, job_id))
 
 
 @router.put("/jobs/{job_id}")
@@ -291,8 +299,7 @@ def gesture(placement_id: int, asked: GestureAsked, here: Here, now: Now) -> Res
         if asked.keep
         else placements.tell(here, placement_id, asked.gesture)
     )
-    # Written out here: the framework's second look at the answer would cost a third of a frame.
-    return Response(told.model_dump_json(), media_type="application/json")
+    return _written(told)
 
 
 @router.post("/placements/{placement_id}/undo")

@@ -110,7 +110,7 @@ def _wall(every: list[sizes.SavedSizeView], group: str, chosen: int | None) -> d
     return {"wall": wall_of(shown, chosen), "group": group}
 
 
-FIRST, MORE = 4, 10  # shelves of a ledge drawn at once, and each time more are asked for
+FIRST, MORE = 4, 5  # shelves of a ledge drawn at once, and each time more are asked for
 Scale = Annotated[int, Query(ge=2, le=60, description="drawing units to the inch")]
 
 

@@ -6,6 +6,7 @@ import { drawEntry, readEntry } from "./entry.js";
 
 const TONES = ["light", "mid", "dark"];
 const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };
+const MORE = 5; // shelves that come in one go
 const TOGETHER = 12; // photos that join a job in one go
 const AHEAD = "900px"; // shelves so far below are asked for already
 
@@ -208,9 +209,9 @@ document.addEventListener("alpine:init", () => {
       const kept = this.chosenIds;
       const shelves = this.$refs.shelves.querySelectorAll(".ledge-shelf").length;
       let html = "";
-      for (let first = 0; first < Math.max(1, shelves); first += 10) {
+      for (let first = 0; first < Math.max(1, shelves); first += MORE) {
         html += (await (await fetch(`${this.$root.dataset.shelves}&first=${first}`)).text()).replace(/<p class="more-shelves"[^]*$/, (rest) =>
-          first + 10 < shelves ? "" : rest,
+          first + MORE < shelves ? "" : rest,
         );
       }
       this.$refs.shelves.replaceChildren(document.createRange().createContextualFragment(html));
