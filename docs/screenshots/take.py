@@ -54,11 +54,11 @@ def settled(driver: webdriver.Chrome) -> None:
     time.sleep(0.4)
 
 
-def open_job(driver: webdriver.Chrome, base: str, words: str) -> None:
-    driver.get(base)
-    settled(driver)
-    driver.find_element(By.LINK_TEXT, words).click()
-    WebDriverWait(driver, 20).until(lambda d: "/bench/" in d.current_url)
+def open_job(driver: webdriver.Chrome, base: str, name: str) -> None:
+    """Open the bench on the piece a job goes on with, in the queue of the whole job."""
+    job = next(one for one in told(base, "/api/jobs") if one["name"] == name)
+    at = (job["next"] or job["placements"][0])["id"]
+    driver.get(f"{base}/jobs/{job['id']}/bench/{at}")
     settled(driver)
 
 
@@ -98,6 +98,20 @@ def take(folder: Path, base: str) -> None:
             driver.find_element(By.ID, "written").send_keys("8 1/2 x 11 in @ 300")
             settled(driver)
             driver.save_screenshot(str(folder / "begin.png"))
+        driver.get(base)
+        driver.find_element(By.LINK_TEXT, "Evening of paper lanterns").click()
+        settled(driver)
+        time.sleep(1)
+        pieces = driver.find_elements(By.CSS_SELECTOR, ".piece-stood")
+        ActionChains(driver).move_to_element(pieces[4]).perform()
+        for box in driver.find_elements(By.CSS_SELECTOR, ".choose")[:2]:
+            box.click()
+        ActionChains(driver).move_to_element(pieces[1]).perform()
+        time.sleep(0.5)
+        driver.save_screenshot(str(folder / "ledge.png"))
+        driver.find_element(By.XPATH, "//button[normalize-space()='Next shoot']").click()
+        time.sleep(2)
+        driver.save_screenshot(str(folder / "shoot.png"))
         open_job(driver, base, "Evening of paper lanterns")
         driver.find_element(By.CSS_SELECTOR, ".queue li:nth-child(2) a").click()
         WebDriverWait(driver, 20).until(lambda d: "lighthouse" in d.title)
@@ -110,7 +124,7 @@ def take(folder: Path, base: str) -> None:
             typed.send_keys(value)
             time.sleep(1)
         driver.save_screenshot(str(folder / "pixels.png"))
-        driver.find_element(By.CSS_SELECTOR, ".measure-words .way").click()
+        driver.find_element(By.XPATH, "//button[normalize-space()='Look close']").click()
         close = (
             "return [...document.querySelectorAll('.look img')].filter(i => i.naturalWidth).length"
         )

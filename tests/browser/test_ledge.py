@@ -58,9 +58,9 @@ def test_many_are_chosen_settled_and_undone_and_the_other_shelves_come(browser, 
     assert states(address, evening).count("settled") == 0
     last = "window.scrollTo(0, document.body.scrollHeight); return document.querySelectorAll('.ledge-shelf').length"
     wait(browser, lambda: browser.execute_script(last) == 12)
-    browser.find_element(
-        By.XPATH, "//button[starts-with(normalize-space(), 'Settle all 12')]"
-    ).click()
+    every = browser.find_element(By.XPATH, "//button[@*='settleFine']")
+    wait(browser, lambda: every.text == "Settle all 12 without notes")
+    every.click()
     wait(browser, lambda: states(address, evening).count("settled") == 12)
 
 

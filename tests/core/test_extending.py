@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 
@@ -105,10 +107,11 @@ def test_a_crop_beyond_the_photo_without_a_ground_is_stopped():
 def test_a_narrow_strip_of_other_content_is_found_at_its_edge(side, deep, found):
     across, down = np.meshgrid(np.linspace(60, 190, 600), np.linspace(0, 40, 400))
     picture = np.repeat((across + down)[..., None], 3, axis=2).astype(np.uint8)  # a soft sky
-    part = {
+    parts: dict[str, Any] = {
         "left": np.s_[:, :deep], "right": np.s_[:, 600 - deep :],
         "top": np.s_[:deep], "bottom": np.s_[400 - deep :],
-    }[side]  # fmt: skip
+    }  # fmt: skip
+    part = parts[side]
     if deep:
         picture[part] //= 9
     told = strip_at_edge(picture, np.diag([600.0, 400.0, 1.0]))

@@ -31,9 +31,15 @@ def squared(size, corners):
     return apply(size, HELD, laid(size, HELD), Square(kind="square", corners=corners))
 
 
+def plane_of(size, lying):
+    held = held_at(size, HELD, lying)
+    assert isinstance(held, Plane)
+    return held
+
+
 def test_a_crop_takes_in_what_surrounds_the_corners():
     lying = squared(PRINT, FACADE)
-    plane = held_at(PRINT, HELD, lying)
+    plane = plane_of(PRINT, lying)
     inside = tally(PRINT, plane, lying)
     assert inside.crop[2:] == pytest.approx(plane, abs=1)
     wider = apply(PRINT, HELD, lying, Scale(kind="scale", factor=1.4))
@@ -98,16 +104,14 @@ def test_the_roomiest_crop_touches_and_a_slide_is_the_shortest(region, ratio, an
 
 def test_zones_beside_the_corners_are_known_on_the_plane_and_a_turn_stays_inside():
     lying = squared(PRINT, FACADE)
-    plane = held_at(PRINT, HELD, lying)
+    plane = plane_of(PRINT, lying)
     keeps = Keeps(zones=(Zone(left=100, top=100, width=300, height=200),))
     ((_, points),) = as_lain(keeps, HELD, lying, plane)
     assert [tuple(p) for p in at(plane.onto, np.array(points))] == [
         pytest.approx(p) for p in ((100, 100), (400, 100), (400, 300), (100, 300))
     ]
     # what lies behind where the plane vanishes is cut off, not thrown to the other side
-    steep = held_at(
-        PRINT, HELD, squared(PRINT, ((2700, 300), (3300, 300), (5200, 3500), (800, 3500)))
-    )
+    steep = plane_of(PRINT, squared(PRINT, ((2700, 300), (3300, 300), (5200, 3500), (800, 3500))))
     ys = [y for _, y in onto_plane(steep, rectangle(*HELD))]
     assert max(ys) - min(ys) < 40 * steep[1]
     turned = apply(PRINT, HELD, lying, Turn(kind="turn_to", angle=30))

@@ -56,7 +56,7 @@ def test_a_failing_request_keeps_nothing(tmp_path):
 def test_a_placement_of_nothing_is_refused(tmp_path):
     sessions = open_database(tmp_path / "a.db")
     with pytest.raises(sql.IntegrityError), transaction(sessions) as session:
-        placements.add_placement(session, 1, 99, 99, Placement(cx=1, cy=1, width=1))
+        placements.add_placements(session, 1, [(99, 99, Placement(cx=1, cy=1, width=1))])
     sessions.kw["bind"].dispose()
 
 

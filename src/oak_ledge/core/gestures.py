@@ -6,7 +6,7 @@ request changes nothing.
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
 
@@ -282,7 +282,10 @@ def typed_units(held: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float,
     return units
 
 
-def in_pixels(gesture: Type | Extend, held: Pixels, ppi: float | None) -> Type | Extend:
+Typed = TypeVar("Typed", Type, Extend)
+
+
+def in_pixels(gesture: Typed, held: Pixels, ppi: float | None) -> Typed:
     """Give typed figures in photo pixels; `ppi` is the photo's own label.
 
     Raises

@@ -326,8 +326,10 @@ def _applied(placed: Placed, gesture: Gesture) -> Placement:
 def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
     """Put into a gesture what its photo knows: its resolution label, its lens."""
     facts = placed.photo.facts
-    if isinstance(gesture, Type | Extend):
-        held = held_at(placed.size, facts.held, placed.placement)
+    held = held_at(placed.size, facts.held, placed.placement)
+    if isinstance(gesture, Type):
+        return in_pixels(gesture, held, facts.ppi)
+    if isinstance(gesture, Extend):
         return in_pixels(gesture, held, facts.ppi)
     if isinstance(gesture, Square) and gesture.corners is not None:
         return gesture.model_copy(update={"focal": facts.focal_pixels})

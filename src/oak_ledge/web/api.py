@@ -68,7 +68,7 @@ def _written(told: BaseModel, status: int = 200) -> Response:
     return Response(told.model_dump_json(), status, media_type="application/json")
 
 
-LETTERS = Path(__file__).parent / "static" / "fonts" / "source-sans-3-latin-wght-normal.woff2"
+LETTERS = Path(__file__).parent / "static" / "fonts" / "zilla-slab-latin-600-normal.woff2"
 router = APIRouter(prefix="/api")
 Edge = Annotated[int, Query(ge=16, le=4096, description="longer edge in pixels")]
 Quarter = Annotated[int, Query(ge=0, le=3, description="quarter turns clockwise")]

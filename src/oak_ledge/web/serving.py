@@ -9,6 +9,7 @@ from typing_extensions import override
 
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web.app import make_app
+from oak_ledge.web.pages import templates
 
 
 def listen(host: str, port: int) -> socket.socket:
@@ -28,6 +29,8 @@ def listen(host: str, port: int) -> socket.socket:
 def serve(workspace: Workspace, listening: socket.socket) -> None:
     """Serve a workspace until it is told to stop."""
     host, port = listening.getsockname()[:2]
+    for name in templates.env.list_templates():  # compiled now, the first page is not the slow one
+        templates.env.get_template(name)
     config = uvicorn.Config(make_app(workspace, host), log_level="warning", server_header=False)
     server = _Server(config)
     server.place = f"http://[{host}]:{port}" if ":" in host else f"http://{host}:{port}"

@@ -36,7 +36,9 @@ def test_a_lone_thing_off_centre_is_found_where_it_is(tmp_path, at):
     picture = np.full((400, 600, 3), 90, np.uint8) + samples.grain(600, 400) // 40
     x, y = round(at[0] * 600), round(at[1] * 400)
     picture[y - 40 : y + 40, x - 40 : x + 40] = (200, 60, 40)
-    left, top, wide, high = find_subject(samples.save(tmp_path / "a.png", picture))
+    found = find_subject(samples.save(tmp_path / "a.png", picture))
+    assert found is not None
+    left, top, wide, high = found
     assert (left + wide / 2, top + high / 2) == pytest.approx(at, abs=0.04)
     assert wide * high < 0.2
 
