@@ -60,6 +60,13 @@ def stretch(workspace: Workspace, job_id: int, by: By, show: Show, first: int, c
     )
 
 
+def ids_shown(workspace: Workspace, job_id: int, show: Show) -> list[int]:
+    """Name the placements that are among those asked for."""
+    brief(workspace, job_id)
+    with transaction(workspace.sessions) as session:
+        return [one.id for one in jobs.placements(session, job_id) if shown(one, show)]
+
+
 def shown(placed: Placed, show: Show) -> bool:
     """Say whether a placement is among those asked for."""
     if show == "all":

@@ -61,7 +61,7 @@ from oak_ledge.core.sizes import (
 from oak_ledge.core.squaring import square_words
 from oak_ledge.core.tally import insets, output_edges, output_lengths
 from oak_ledge.core.units import Pixels, bytes_words, plain, rounded
-from oak_ledge.core.zones import Keeps, Shape, as_lain
+from oak_ledge.core.zones import NOTHING, Keeps, Shape, as_lain
 from oak_ledge.flows import previews
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import is_relabelled
@@ -127,6 +127,8 @@ class Live(Figures):
     """what fills there: a colour, or what of the photo"""
     keeps: tuple[Shape, ...]
     """zones and lines that must stay whole, where the crop is meant"""
+    found: tuple[Shape, ...]
+    """a subject found in the photo, that waits to be taken or refused"""
     squared: str | None
     """what four corners go round, in words"""
     typed: dict[TypedUnit, tuple[str, str, str, str]]
@@ -228,6 +230,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         reaches=reaches(held, size, placement),
         ground=size.ground,
         keeps=as_lain(placed.photo.keeps, facts.held, placement, held),
+        found=as_lain(placed.photo.found or NOTHING, facts.held, placement, held),
         squared=_squared_words(placement, facts.held, held),
         typed=_typed(crop, held, facts.ppi),
         method=size.method,

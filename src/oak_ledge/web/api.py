@@ -257,6 +257,12 @@ def overview(job_id: int, here: Here) -> Overview:
     return ledges.overview(here, job_id)
 
 
+@router.get("/jobs/{job_id}/shown")
+def shown(job_id: int, here: Here, show: ledges.Show = "all") -> list[int]:
+    """The placements a ledge shows: all, those to look at, or those with a note."""
+    return ledges.ids_shown(here, job_id, show)
+
+
 @router.get("/jobs/{job_id}/survival")
 def survival(job_id: int, here: Here) -> list[Survival]:
     """What of every photo lies inside all its pieces, and which sizes can't keep its zones."""

@@ -16,7 +16,7 @@ import { onWall } from "./wall.js";
 const STEP = 1.02;
 const TONES = ["light", "mid", "dark"];
 const PIECES = ["bare", "framed", "scale", "wall"];
-const SHADES = ["strong", "weak", "none"];
+const SHADES = ["strong", "weak", "pale", "none"];
 const SIGNS = {
   stop: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "Stop:"],
   look: ["M0 -7L7 0L0 7L-7 0z", "M0 -3v3.4M0 2.3v1", "Look:"],

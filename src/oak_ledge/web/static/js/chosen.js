@@ -1,36 +1,38 @@
-// Which pieces of a ledge are chosen: one by one, a range with Shift, a whole shelf with Alt.
+// Which pieces of a ledge are chosen: one by one, a range with Shift, a whole shelf with Alt, or all
+// that are shown, those too whose shelves have not come yet.
 
 export function choosing(room) {
   let from = null;
+  let ids = []; // in the order they were chosen: others can be laid like the first
   const boxes = () => [...room.querySelectorAll(".choose")];
-  const ids = () => boxes().filter((box) => box.checked).map((box) => Number(box.value));
-  // The first chosen stays first: others can be laid like it.
-  let order = [];
-  const changed = () => {
-    const now = new Set(ids());
-    order = [...order.filter((id) => now.has(id)), ...[...now].filter((id) => !order.includes(id))];
-    return order;
+  const put = (box, checked) => {
+    const id = Number(box.value);
+    box.checked = checked;
+    ids = checked ? [...ids.filter((one) => one !== id), id] : ids.filter((one) => one !== id);
   };
   return {
-    ids: changed,
+    ids: () => ids,
     click(event) {
       const box = event.target.closest(".choose");
       if (!box) return;
       const all = boxes();
-      if (event.altKey) {
-        for (const one of all) if (one.dataset.shelf === box.dataset.shelf) one.checked = box.checked;
-      } else if (event.shiftKey && from && all.includes(from)) {
+      let these = [box];
+      if (event.altKey) these = all.filter((one) => one.dataset.shelf === box.dataset.shelf);
+      else if (event.shiftKey && all.includes(from)) {
         const [low, high] = [all.indexOf(from), all.indexOf(box)].sort((a, b) => a - b);
-        for (const one of all.slice(low, high + 1)) one.checked = box.checked;
+        these = all.slice(low, high + 1);
       }
+      for (const one of these) if (one === box || one.checked !== box.checked) put(one, box.checked);
       from = box;
     },
-    none() {
-      for (const box of boxes()) box.checked = false;
-      order = [];
-    },
     take(wanted) {
-      for (const box of boxes()) box.checked = wanted.includes(Number(box.value));
+      ids = [...wanted];
+      this.mark();
+    },
+    // Boxes that came anew show what is chosen.
+    mark() {
+      const now = new Set(ids);
+      for (const box of boxes()) box.checked = now.has(Number(box.value));
     },
   };
 }

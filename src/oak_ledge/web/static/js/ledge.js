@@ -76,6 +76,7 @@ document.addEventListener("alpine:init", () => {
       }
       const part = document.createRange().createContextualFragment(await answer.text());
       place.replaceWith(part);
+      this.chosen.mark();
       this.watchMore();
     },
     async count() {
@@ -161,16 +162,20 @@ document.addEventListener("alpine:init", () => {
     get someWord() {
       return `${this.chosenIds.length} chosen`;
     },
-    choose() {
-      this.chosenIds = this.chosen.ids();
-    },
-    chooseRange(event) {
+    choose(event) {
       this.chosen.click(event);
       this.chosenIds = this.chosen.ids();
     },
     chooseNone() {
-      this.chosen.none();
+      this.chosen.take([]);
       this.chosenIds = [];
+    },
+    async chooseAll() {
+      const show = new URL(window.location).searchParams.get("show") ?? "all";
+      await this.tried(async () => {
+        this.chosen.take(await ask(`${this.path}/shown?show=${show}`));
+        this.chosenIds = this.chosen.ids();
+      });
     },
     doIt(event) {
       const doing = { do: event.currentTarget.dataset.do };
@@ -206,7 +211,6 @@ document.addEventListener("alpine:init", () => {
     },
     // The shelves in sight are drawn anew; what was chosen stays chosen.
     async redraw() {
-      const kept = this.chosenIds;
       const shelves = this.$refs.shelves.querySelectorAll(".ledge-shelf").length;
       let html = "";
       for (let first = 0; first < Math.max(1, shelves); first += MORE) {
@@ -215,8 +219,7 @@ document.addEventListener("alpine:init", () => {
         );
       }
       this.$refs.shelves.replaceChildren(document.createRange().createContextualFragment(html));
-      this.chosen.take(kept);
-      this.chosenIds = this.chosen.ids();
+      this.chosen.mark();
       this.watchMore();
       await this.count();
     },
@@ -385,7 +388,7 @@ document.addEventListener("alpine:init", () => {
       });
     },
     setCamera(event) {
-      this.camera = event.target.value;
+      this.camera = event.target.value.trim() || "3:2";
     },
     get cardPdf() {
       return `/api/jobs/${this.$root.dataset.job}/framing-card?kind=pdf&camera=${this.camera}`;

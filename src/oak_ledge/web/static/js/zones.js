@@ -1,5 +1,6 @@
 // Keep zones and lines that must not be cut: drawn on the photo, known to all its placements.
 
+import { ask } from "./ask.js";
 import { pointerOn } from "./panes.js";
 
 // What the page holds of it; the bench takes it over, getters and all.
@@ -20,6 +21,18 @@ export const keeping = {
   },
   get noKeeps() {
     return this.view.keeps.length === 0;
+  },
+  get foundWord() {
+    return this.view.found.length ? "A subject was found, dotted." : "";
+  },
+  async decideFound(event) {
+    const take = event.currentTarget.dataset.take === "yes";
+    try {
+      await ask("/api/photos/found", { method: "POST", body: { photo_ids: [this.view.photo.id], take } });
+      await this.call("");
+    } catch (problem) {
+      this.trouble = problem.message;
+    }
   },
   useZone() {
     this.use("zone");
@@ -55,6 +68,7 @@ export const keeping = {
   drawZones() {
     const { scale, left, top } = this.wholeBox;
     const shapes = this.view.keeps.map(([kind, points]) => [kind, points]);
+    shapes.push(...this.view.found.map(([, points]) => ["found", points]));
     if (this.drawnZone) {
       const { kind, x0, y0, x1, y1 } = this.drawnZone;
       shapes.push([kind, kind === "zone" ? [[x0, y0], [x1, y0], [x1, y1], [x0, y1]] : [[x0, y0], [x1, y1]]]);
@@ -62,10 +76,11 @@ export const keeping = {
     const path = (wanted) =>
       shapes
         .filter(([kind]) => kind === wanted)
-        .map(([, points]) => `M${points.map(([x, y]) => `${left + x * scale} ${top + y * scale}`).join("L")}${wanted === "zone" ? "z" : ""}`)
+        .map(([, points]) => `M${points.map(([x, y]) => `${left + x * scale} ${top + y * scale}`).join("L")}${wanted === "mark" ? "" : "z"}`)
         .join("");
     const { whole } = this.$refs;
     whole.querySelector("[data-part=zones]").setAttribute("d", path("zone"));
+    whole.querySelector("[data-part=found]").setAttribute("d", path("found"));
     whole.querySelector("[data-part=marks]").setAttribute("d", path("mark"));
   },
 };

@@ -1,0 +1,77 @@
+"""A real server, killed while photos come in: what it confirmed is there after a restart."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import threading
+import time
+from pathlib import Path
+
+import httpx2 as httpx
+import pytest
+from pytest_socket import enable_socket
+
+from tests import samples
+
+
+def serve(data, port):
+    command = [str(Path(sys.executable).with_name("oak-ledge")), "serve", "--data", str(data)]
+    server = subprocess.Popen([*command, "--port", str(port)], stdout=subprocess.PIPE, text=True)
+    assert server.stdout is not None
+    while "ready" not in server.stdout.readline():
+        assert server.poll() is None
+    return server
+
+
+def free_port():
+    with socket.socket() as one:
+        one.bind(("127.0.0.1", 0))
+        return one.getsockname()[1]
+
+
+@pytest.mark.parametrize("after", [0.25, 0.6])
+def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path, after):
+    enable_socket()
+    files = [samples.bytes_of(samples.grain(500, 300, seed=n), "JPEG") for n in range(40)]
+    port, data = free_port(), tmp_path / "data"
+    server = serve(data, port)
+    confirmed: list[int] = []
+
+    def bring():
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+            for n, content in enumerate(files):
+                try:
+                    told = client.post("/api/photos", files=[("files", (f"{n}.jpg", content))])
+                except httpx.HTTPError:
+                    return
+                if told.status_code == 201:
+                    confirmed.extend(one["id"] for one in told.json()["photos"])
+
+    bringing = threading.Thread(target=bring)
+    bringing.start()
+    while not confirmed:
+        time.sleep(0.01)
+    time.sleep(after)
+    os.kill(server.pid, signal.SIGKILL)
+    server.wait()
+    bringing.join()
+    assert confirmed
+    again = serve(data, port)
+    try:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+            for photo_id in confirmed:
+                assert client.get(f"/api/photos/{photo_id}").status_code == 200
+                told = client.get(f"/api/photos/{photo_id}/preview?edge=256")
+                assert told.content.startswith(b"\xff\xd8")
+            asked = {"photo_ids": confirmed, "size_texts": ["100x100px"]}
+            job = client.post("/api/jobs", json=asked).json()
+            made = client.post(f"/api/jobs/{job['id']}/deliveries", json={}).json()
+            assert {file["state"] for file in made["files"]} == {"made"}
+        assert not list(data.rglob("*.part"))
+    finally:
+        again.terminate()
+        again.wait()
