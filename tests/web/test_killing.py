@@ -24,6 +24,7 @@ def serve(data, port):
     assert server.stdout is not None
     while "ready" not in server.stdout.readline():
         assert server.poll() is None
+    server.stdout.close()  # it says nothing more
     return server
 
 
