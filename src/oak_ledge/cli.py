@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import UTC, datetime
 from fractions import Fraction
 from pathlib import Path
@@ -127,6 +129,20 @@ def demo(data: Data = None, host: Host = None, port: Port = None) -> None:
 def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
     """Serve a data folder."""
     _serve(_config(data=data, host=host, port=port), with_demo=False)
+
+
+@app.command(hidden=True)
+def work(data: Data = None) -> None:
+    """Make files for a server of this data folder, until it ends; it starts its workers itself."""
+    from oak_ledge.flows.deliveries import make_next
+    from oak_ledge.flows.queueing import open_queue
+    from oak_ledge.web.workers import end_with_parent
+
+    config = _config(data=data)
+    workspace, name = _opened(config), str(os.getpid())
+    end_with_parent()
+    queue = open_queue(workspace.data, config.queue, lambda: make_next(workspace, name, _now))
+    queue.work()
 
 
 @app.command()
@@ -477,9 +493,11 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
     from oak_ledge.demo.fill import fill
     from oak_ledge.flows.jobs import clean_up
+    from oak_ledge.flows.queueing import open_queue
     from oak_ledge.flows.sizes import add_starters
     from oak_ledge.flows.workspace import recover
     from oak_ledge.web.serving import listen, serve
+    from oak_ledge.web.workers import Workers
 
     try:
         listening = listen(config.host, config.port)
@@ -493,7 +511,14 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     add_starters(workspace)
     if with_demo and fill(workspace, _now()):
         print("The demo was laid out.")
-    serve(workspace, listening)
+    queue = open_queue(workspace.data, config.queue)
+    workspace = replace(workspace, ask=queue.ask)
+    workers = Workers(workspace, config.workers or os.cpu_count() or 1)
+    workers.start()
+    try:
+        serve(workspace, listening)
+    finally:
+        workers.stop()
 
 
 def _opened(config: Config) -> Workspace:

@@ -31,6 +31,13 @@ class Config(BaseSettings):
         default=1000, ge=1, le=100_000, description="files with more are refused"
     )
 
+    workers: int = Field(
+        default=0, ge=0, le=64, description="processes that make files; 0: one for each core"
+    )
+    queue: str | None = Field(
+        default=None, description="redis://… where several machines share the work"
+    )
+
     @property
     def limits(self) -> Limits:
         """The limits as the core takes them, in single pixels and bytes."""

@@ -1,5 +1,8 @@
 from __future__ import annotations
 
+from dataclasses import replace
+from datetime import timedelta
+from io import BytesIO
 from zipfile import ZipFile
 
 import pytest
@@ -8,11 +11,11 @@ from PIL import Image
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.gestures import Scale
 from oak_ledge.core.pixels import proof
-from oak_ledge.flows import deliveries, jobs, making, placements, previews
+from oak_ledge.flows import deliveries, jobs, making, photos, placements, previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
 from oak_ledge.store import deliveries as store
 from oak_ledge.store.database import transaction
-from oak_ledge.store.deliveries import STOPPED
+from oak_ledge.store.photos import original
 from tests import samples
 from tests.conftest import NOW, open_at
 
@@ -42,10 +45,12 @@ def test_a_stopped_piece_is_not_made_and_says_why_while_the_others_are(workspace
     photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 1200, 800))).photos[0]
     job_id = jobs.start(workspace, "x", [photo.id], [], ["6x8px", "300x200px", "100%"], NOW)
     told = deliveries.deliver(workspace, job_id, None, NOW)
-    assert [file.state for file in told.files] == ["failed", "made", "made"]
+    assert [file.state for file in told.files] == ["held", "made", "made"]
     assert "Did you mean inches: 6 × 8 in?" in (told.files[0].reason or "")
-    with ZipFile(deliveries.archive(workspace, told.id)) as archive:
-        assert sorted(archive.namelist()) == ["a_100pct.jpg", "a_300x200px.jpg"]
+    zipped = b"".join(deliveries.archive(workspace, told.id))
+    with ZipFile(BytesIO(zipped)) as archive:
+        assert archive.testzip() is None
+        assert sorted(archive.namelist()) == ["a_100pct.jpg", "a_300x200px.jpg", "proof.csv"]
 
 
 def test_two_pieces_of_one_name_do_not_meet(workspace, bring, tmp_path):
@@ -73,17 +78,104 @@ def test_a_file_that_is_not_as_asked_is_taken_away_and_marked_failed(
     assert placements.view(workspace, at).state == "new"
 
 
-def test_after_a_kill_what_was_running_says_so(workspace, placed):
-    job_id, at = placed()
-    asked = deliveries.deliver(workspace, job_id, [at], NOW).files[0].asked
+def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace, placed):
+    job_id, _ = placed()
+    waiting = replace(workspace, ask=lambda times: None)  # workers that never come
+    told = deliveries.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
-        killed = store.add(session, job_id, [(at, asked)], NOW)
+        assert [file.state for file in store.claim(session, "17")] == ["running"]
+    assert not deliveries.make_next(workspace, "18", lambda: NOW)  # claimed is claimed
+    half = deliveries.folder_of(workspace, told.id)
+    half.mkdir(parents=True)
+    (half / (told.files[0].name or "")).write_bytes(b"made, but the kill came before it was told")
     again = open_at(workspace.data)
-    assert deliveries.view(again, killed).state == "running"  # a command beside a server
     recover(again)
-    told = deliveries.view(again, killed)
-    assert (told.state, told.files[0].state, told.files[0].reason) == ("stopped", "failed", STOPPED)
+    assert deliveries.view(again, told.id).files[0].state == "queued"
+    deliveries.lost_worker(again, "17")
+    assert deliveries.make_next(again, "18", lambda: NOW)
+    done = deliveries.view(again, told.id)
+    assert (done.state, done.files[0].state, done.files[0].name) == (
+        "done",
+        "made",
+        told.files[0].name,
+    )
+    assert [path.name for path in half.iterdir()] == [told.files[0].name]
     again.sessions.kw["bind"].dispose()
+
+
+def test_deliveries_take_turns_and_can_be_paused_stopped_and_made_again(workspace, bring, tmp_path):
+    files = [(f"p{n}.jpg", samples.photo(tmp_path / f"p{n}.jpg", 300 + n, 200)) for n in range(3)]
+    ids = [photo.id for photo in bring(*files).photos]
+    waiting = replace(workspace, ask=lambda times: None)
+    large, small = (
+        deliveries.deliver(waiting, jobs.start(workspace, "x", some, [], ["90x80px", "80x90px"], NOW), None, NOW).id
+        for some in (ids, ids[:1])
+    )  # fmt: skip
+
+    def make():
+        assert deliveries.make_next(workspace, "1", lambda: NOW + timedelta(seconds=4))
+        return [deliveries.view(workspace, one).counts.get("made", 0) for one in (large, small)]
+
+    assert make() == [2, 0]
+    assert make() == [2, 2]  # the small one need not wait for all of the large
+    assert deliveries.view(workspace, small).state == "done"
+    assert deliveries.view(workspace, large, NOW + timedelta(seconds=5)).seconds_left == 8
+    assert deliveries.pause(waiting, large, NOW).state == "paused"
+    assert not deliveries.make_next(workspace, "1", lambda: NOW)
+    assert deliveries.go_on(waiting, large, NOW).state == "queued"
+    assert make() == [4, 2]
+    stopped = deliveries.stop(waiting, large, NOW)
+    assert (stopped.state, stopped.counts) == ("stopped", {"made": 4, "failed": 2})
+    assert not deliveries.make_next(workspace, "1", lambda: NOW)
+    left = next(file for file in stopped.files if file.state == "failed")
+    again = deliveries.again(workspace, large, left.id, NOW)
+    assert (again.state, again.counts) == ("done", {"made": 5, "failed": 1})
+    with pytest.raises(AskedError, match="could be made again"):
+        deliveries.again(workspace, small, left.id, NOW)
+
+
+def test_as_last_time_makes_only_what_changed(workspace, bring, tmp_path):
+    photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 300, 200))).photos[0]
+    job_id = jobs.start(workspace, "x", [photo.id], [], ["90x80px", "80x90px"], NOW)
+    assert [one.same_as for one in deliveries.plan(workspace, job_id, None)] == [None, None]
+    first = deliveries.deliver(workspace, job_id, None, NOW)
+    planned = deliveries.plan(workspace, job_id, None)
+    assert [one.same_as for one in planned] == [file.name for file in first.files]
+    with pytest.raises(AskedError, match="Nothing changed"):
+        deliveries.deliver(workspace, job_id, None, NOW, only_changed=True)
+    changed = jobs.view(workspace, job_id).placements[1].id
+    placements.keep(workspace, changed, Scale(kind="scale", factor=0.8), NOW)
+    told = deliveries.deliver(workspace, job_id, None, NOW, only_changed=True)
+    assert [file.placement_id for file in told.files] == [changed]
+    (deliveries.folder_of(workspace, first.id) / (first.files[0].name or "")).unlink()
+    told = deliveries.deliver(workspace, job_id, None, NOW, only_changed=True)
+    assert [file.placement_id for file in told.files] != [changed]
+
+
+def test_a_full_disk_and_a_missing_photo_are_told_per_file_and_the_rest_goes_on(
+    workspace, bring, tmp_path, monkeypatch
+):
+    files = [(f"p{n}.jpg", samples.photo(tmp_path / f"p{n}.jpg", 300 + n, 200)) for n in range(3)]
+    taken = bring(*files).photos
+    job_id = jobs.start(workspace, "x", [p.id for p in taken], [], ["90x80px"], NOW)
+    gone = photos.find_photo(workspace, taken[0].id)
+    path = original(workspace.originals, gone)
+    path.unlink()
+    real = making.write_over
+
+    def full(target, data):
+        if target.name.startswith("p1"):
+            raise OSError(28, "No space left on device")
+        real(target, data)
+
+    monkeypatch.setattr(making, "write_over", full)
+    told = deliveries.deliver(workspace, job_id, None, NOW)
+    assert [file.state for file in told.files] == ["failed", "failed", "made"]
+    assert "No space left" in (told.files[1].reason or "")
+    assert told.files[0].reason
+    sheet = deliveries.proof_sheet(told).splitlines()
+    assert len(sheet) == 4
+    assert sheet[3].startswith("p2_90x80px.jpg,made,90,80,")
 
 
 def test_only_files_of_the_delivery_are_handed_out(workspace, placed):

@@ -68,3 +68,18 @@ def safe(text: str) -> str:
     text = re.sub(r"-{2,}", "-", text).lstrip("-. ")
     text = text.encode()[:MOST_LENGTH].decode(errors="ignore").rstrip("-. ") or "photo"
     return text + "-" if _RESERVED.match(text) else text
+
+
+def unlike(stem: str, ending: str, taken: set[str]) -> str:
+    """Give a name that is not taken, whatever the case of its letters, and take it.
+
+    >>> taken: set[str] = set()
+    >>> [unlike("quay", ".jpg", taken), unlike("Quay", ".jpg", taken)]
+    ['quay.jpg', 'Quay-2.jpg']
+    """
+    name, number = f"{stem}{ending}", 1
+    while name.casefold() in taken:
+        number += 1
+        name = f"{stem}-{number}{ending}"
+    taken.add(name.casefold())
+    return name

@@ -20,7 +20,7 @@ from oak_ledge.core.placements import Crop, Placement, asked_pixels, crop_of, he
 from oak_ledge.core.size_text import write_size
 from oak_ledge.core.sizes import USUAL_QUALITY, Size
 from oak_ledge.core.units import Pixels
-from oak_ledge.store.folders import write_new
+from oak_ledge.store.folders import write_new, write_over
 
 
 @dataclass(frozen=True)
@@ -69,8 +69,10 @@ def draw(work: Work, limits: Limits) -> bytes:
     return _relabelled(work, size, crop) or _drawn(work, size, crop)
 
 
-def finish(work: Work, data: bytes, folder: Path) -> Made:
+def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Made:
     """Write the bytes of a file into a folder and measure it from disk.
+
+    Under `name`, which is then the caller's own, or under one of its pattern that is not taken.
 
     Raises
     ------
@@ -81,18 +83,12 @@ def finish(work: Work, data: bytes, folder: Path) -> Made:
     size = size_at(work.size, work.placement)
     pixels = asked_pixels(size, work.held, work.placement)
     asked = asked_of(size, pixels)
-    stem = file_stem(
-        size.file.pattern,
-        photo=work.photo_name,
-        size=size.name or write_size(size),
-        width=pixels[0],
-        height=pixels[1],
-        ppi=asked.ppi,
-        job=work.job,
-        number=work.number,
-    )
     try:
-        path = write_new(folder, stem, ENDINGS[size.file.format], data)
+        if name is None:
+            path = write_new(folder, stem_of(work), ENDINGS[size.file.format], data)
+        else:
+            path = folder / name
+            write_over(path, data)
     except OSError as exc:
         msg = f"{folder} cannot be written to: {exc.strerror or exc}. Choose another folder"
         raise FileError(msg) from exc
@@ -106,6 +102,22 @@ def finish(work: Work, data: bytes, folder: Path) -> Made:
         path.unlink(missing_ok=True)
         raise
     return Made(path, asked, measured)
+
+
+def stem_of(work: Work) -> str:
+    """Fill the name pattern of a file; its ending is not part of it."""
+    size = size_at(work.size, work.placement)
+    pixels = asked_pixels(size, work.held, work.placement)
+    return file_stem(
+        size.file.pattern,
+        photo=work.photo_name,
+        size=size.name or write_size(size),
+        width=pixels[0],
+        height=pixels[1],
+        ppi=None if size.ppi is None else float(size.ppi),
+        job=work.job,
+        number=work.number,
+    )
 
 
 def _drawn(work: Work, size: Size, crop: Crop) -> bytes:

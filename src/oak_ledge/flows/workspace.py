@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -26,6 +27,8 @@ class Workspace:
     data: Path
     sessions: Sessions
     limits: Limits
+    ask: Callable[[int], None] | None = None
+    """asks the workers for so many pieces of work; None: files are made within the call"""
 
     @property
     def originals(self) -> Path:
@@ -52,4 +55,4 @@ def recover(workspace: Workspace) -> None:
     for folder in (workspace.originals, workspace.previews, workspace.deliveries):
         sweep_parts(folder)
     with transaction(workspace.sessions) as session:
-        deliveries.mark_stopped(session)
+        deliveries.put_back(session)

@@ -7,15 +7,16 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, cast
 
-from sqlalchemy import select, update
-from sqlalchemy.orm import Session
+from sqlalchemy import func, select, update
+from sqlalchemy.orm import Session, aliased
 
 from oak_ledge.core.pixels.proof import Asked, Measured
 from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow
 
-FileState = Literal["queued", "made", "failed"]
+FileState = Literal["queued", "running", "made", "held", "failed"]
 DeliveryState = Literal["queued", "running", "paused", "done", "stopped"]
-STOPPED = "The program was stopped before this file was finished. Make it again."
+AT_ONCE = 4  # files of one photo a worker takes: its other sizes may go to another core
+OPEN = ("queued", "running")
 
 
 @dataclass(frozen=True)
@@ -23,11 +24,15 @@ class DeliveryFile:
     id: int
     delivery_id: int
     placement_id: int
+    photo_id: int
     name: str | None
     asked: Asked
     measured: Measured | None
     state: FileState
     reason: str | None
+    made_of: str | None
+    """what it was made of: a hash over photo, size and placement"""
+    finished: datetime | None
 
 
 @dataclass(frozen=True)
@@ -35,39 +40,159 @@ class Delivery:
     id: int
     job_id: int
     state: DeliveryState
+    added: datetime
     files: tuple[DeliveryFile, ...]
 
 
-def add(session: Session, job_id: int, asked: Sequence[tuple[int, Asked]], now: datetime) -> int:
-    """Write down what shall be made, (placement, asked) each, before any of it is."""
-    row = DeliveryRow(job_id=job_id, state="running", added=now)
+@dataclass(frozen=True)
+class Wanted:
+    """A file to be made; one that is `held` says why it can't be."""
+
+    placement_id: int
+    photo_id: int
+    name: str
+    asked: Asked
+    made_of: str
+    held: str | None = None
+
+
+def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) -> int:
+    """Write down what shall be made before any of it is; held files are no work."""
+    row = DeliveryRow(job_id=job_id, state="queued", added=now, served=0)
     session.add(row)
     session.flush()
-    for placement_id, wanted in asked:
-        session.add(
-            DeliveryFileRow(
-                delivery_id=row.id, placement_id=placement_id, asked=wanted, state="queued"
-            )
+    session.add_all(
+        DeliveryFileRow(
+            delivery_id=row.id,
+            placement_id=one.placement_id,
+            photo_id=one.photo_id,
+            name=one.name,
+            asked=one.asked,
+            made_of=one.made_of,
+            state="queued" if one.held is None else "held",
+            reason=one.held,
         )
+        for one in wanted
+    )
     session.flush()
+    settle(session, row.id)
     return row.id
 
 
-def file_made(session: Session, file_id: int, name: str, measured: Measured) -> None:
+def claim(session: Session, worker: str) -> list[DeliveryFile]:
+    """Take the next files of one photo, of the delivery that has waited longest; none: no work.
+
+    One statement takes them, so that two workers never take the same.
+    """
+    file, first = aliased(DeliveryFileRow), aliased(DeliveryFileRow)
+    turn = (
+        select(DeliveryRow.id)
+        .join(file, file.delivery_id == DeliveryRow.id)
+        .where(DeliveryRow.state.in_(OPEN), file.state == "queued")
+        .order_by(DeliveryRow.served, DeliveryRow.id)
+        .limit(1)
+        .scalar_subquery()
+    )
+    photo = (
+        select(first.photo_id)
+        .where(first.delivery_id == turn, first.state == "queued")
+        .order_by(first.id)
+        .limit(1)
+        .scalar_subquery()
+    )
+    these = (
+        select(DeliveryFileRow.id)
+        .where(
+            DeliveryFileRow.delivery_id == turn,
+            DeliveryFileRow.photo_id == photo,
+            DeliveryFileRow.state == "queued",
+        )
+        .order_by(DeliveryFileRow.id)
+        .limit(AT_ONCE)
+        .scalar_subquery()
+    )
+    taken = (
+        update(DeliveryFileRow)
+        .where(DeliveryFileRow.id.in_(these), DeliveryFileRow.state == "queued")
+        .values(state="running", worker=worker)
+        .returning(DeliveryFileRow.id)
+    )
+    ids = list(session.scalars(taken.execution_options(synchronize_session=False)))
+    rows = session.scalars(select(DeliveryFileRow).where(DeliveryFileRow.id.in_(ids)))
+    files = [_file_of(row) for row in rows]
+    if files:
+        served = select(func.max(DeliveryRow.served) + 1).scalar_subquery()
+        session.execute(
+            update(DeliveryRow)
+            .where(DeliveryRow.id == files[0].delivery_id)
+            .values(state="running", served=served)
+        )
+    return files
+
+
+def file_made(session: Session, file_id: int, measured: Measured, now: datetime) -> None:
     row = session.get_one(DeliveryFileRow, file_id)
-    row.name, row.measured, row.state = name, measured, "made"
+    row.measured, row.state, row.reason, row.finished = measured, "made", None, now
 
 
-def file_failed(
-    session: Session, file_id: int, reason: str, name: str | None = None,
-    measured: Measured | None = None,
-) -> None:  # fmt: skip
+def file_failed(session: Session, file_id: int, reason: str, now: datetime) -> None:
     row = session.get_one(DeliveryFileRow, file_id)
-    row.name, row.measured, row.state, row.reason = name, measured, "failed", reason
+    row.measured, row.state, row.reason, row.finished = None, "failed", reason, now
 
 
-def finish(session: Session, delivery_id: int) -> None:
-    session.get_one(DeliveryRow, delivery_id).state = "done"
+def again(session: Session, delivery_id: int, file_id: int) -> bool:
+    """Queue a file that was made or failed once more; False where it is not of that delivery."""
+    row = session.get(DeliveryFileRow, file_id)
+    if row is None or row.delivery_id != delivery_id or row.state in OPEN:
+        return False
+    row.state, row.measured, row.reason, row.finished = "queued", None, None, None
+    session.get_one(DeliveryRow, delivery_id).state = "queued"
+    session.flush()
+    return True
+
+
+def set_state(session: Session, delivery_id: int, state: DeliveryState) -> None:
+    session.get_one(DeliveryRow, delivery_id).state = state
+    session.flush()
+
+
+def drop_queued(session: Session, delivery_id: int, reason: str, now: datetime) -> None:
+    """Leave what has not been begun yet."""
+    session.execute(
+        update(DeliveryFileRow)
+        .where(DeliveryFileRow.delivery_id == delivery_id, DeliveryFileRow.state == "queued")
+        .values(state="failed", reason=reason, finished=now)
+    )
+
+
+def settle(session: Session, delivery_id: int) -> None:
+    """A delivery none of whose files is still to be made is done."""
+    left = select(DeliveryFileRow.id).where(
+        DeliveryFileRow.delivery_id == delivery_id, DeliveryFileRow.state.in_(OPEN)
+    )
+    row = session.get_one(DeliveryRow, delivery_id)
+    if row.state in OPEN and session.scalar(left.limit(1)) is None:
+        row.state = "done"
+    session.flush()
+
+
+def put_back(session: Session, worker: str | None = None) -> None:
+    """Queue again what was being made by a worker that is no more, or by any."""
+    lost = update(DeliveryFileRow).where(DeliveryFileRow.state == "running")
+    if worker is not None:
+        lost = lost.where(DeliveryFileRow.worker == worker)
+    session.execute(lost.values(state="queued", worker=None))
+
+
+def groups_waiting(session: Session) -> int:
+    """How many photos have files that wait in deliveries that go on."""
+    waiting = (
+        select(DeliveryFileRow.delivery_id, DeliveryFileRow.photo_id, func.count())
+        .join(DeliveryRow, DeliveryRow.id == DeliveryFileRow.delivery_id)
+        .where(DeliveryRow.state.in_(OPEN), DeliveryFileRow.state == "queued")
+        .group_by(DeliveryFileRow.delivery_id, DeliveryFileRow.photo_id)
+    )
+    return sum(-(-count // AT_ONCE) for _, _, count in session.execute(waiting))
 
 
 def find(session: Session, delivery_id: int) -> Delivery | None:
@@ -75,7 +200,13 @@ def find(session: Session, delivery_id: int) -> Delivery | None:
     if row is None:
         return None
     files = tuple(_file_of(file) for file in row.files)
-    return Delivery(row.id, row.job_id, cast(DeliveryState, row.state), files)
+    return Delivery(row.id, row.job_id, cast(DeliveryState, row.state), row.added, files)
+
+
+def every(session: Session) -> list[Delivery]:
+    """Every delivery, the newest first."""
+    ids = session.scalars(select(DeliveryRow.id).order_by(DeliveryRow.id.desc()))
+    return [found for one in ids if (found := find(session, one)) is not None]
 
 
 def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
@@ -88,16 +219,15 @@ def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
     return None if row is None else _file_of(row)
 
 
-def mark_stopped(session: Session) -> None:
-    """After a kill: what was still running says so, with the way on."""
-    session.execute(
-        update(DeliveryFileRow)
-        .where(DeliveryFileRow.state == "queued")
-        .values(state="failed", reason=STOPPED)
+def last_made(session: Session, job_id: int) -> dict[int, DeliveryFile]:
+    """The last file that was made of each placement of a job."""
+    rows = (
+        select(DeliveryFileRow)
+        .join(DeliveryRow, DeliveryRow.id == DeliveryFileRow.delivery_id)
+        .where(DeliveryRow.job_id == job_id, DeliveryFileRow.state == "made")
+        .order_by(DeliveryFileRow.id)
     )
-    session.execute(
-        update(DeliveryRow).where(DeliveryRow.state == "running").values(state="stopped")
-    )
+    return {row.placement_id: _file_of(row) for row in session.scalars(rows)}
 
 
 def _file_of(row: DeliveryFileRow) -> DeliveryFile:
@@ -105,9 +235,12 @@ def _file_of(row: DeliveryFileRow) -> DeliveryFile:
         id=row.id,
         delivery_id=row.delivery_id,
         placement_id=row.placement_id,
+        photo_id=row.photo_id,
         name=row.name,
         asked=row.asked,
         measured=row.measured,
         state=cast(FileState, row.state),
         reason=row.reason,
+        made_of=row.made_of,
+        finished=row.finished,
     )

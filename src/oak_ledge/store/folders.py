@@ -50,6 +50,21 @@ def write_new(folder: Path, stem: str, ending: str, data: bytes) -> Path:
     return target
 
 
+def write_over(path: Path, data: bytes) -> None:
+    """Put a file in its place whole and synced, over one of the same name that is ours."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    part = path.with_name(f".{path.stem[:40]}-{os.urandom(6).hex()}.part")
+    try:
+        with part.open("xb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        part.replace(path)
+    finally:
+        part.unlink(missing_ok=True)
+    sync_folder(path.parent)
+
+
 def sweep_parts(folder: Path) -> None:
     """Remove what a kill left half written; only temporary names are touched."""
     for part in folder.rglob("*.part"):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 
 from pydantic import BaseModel, ConfigDict
-from sqlalchemy import Text, UniqueConstraint
+from sqlalchemy import String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from oak_ledge.core.photo_facts import PhotoFacts
@@ -141,6 +141,8 @@ class DeliveryRow(Base):
     job_id: Mapped[int] = owner("job")
     state: Mapped[short]
     added: Mapped[moment]
+    served: Mapped[int] = mapped_column(server_default="0")
+    """when it last had its turn: the lowest is next"""
     files: Mapped[list[DeliveryFileRow]] = relationship(order_by="DeliveryFileRow.id")
 
 
@@ -154,3 +156,7 @@ class DeliveryFileRow(Base):
     measured: Mapped[Measured | None] = mapped_column(AsJson(Measured))
     state: Mapped[short]
     reason: Mapped[str | None]
+    photo_id: Mapped[int] = mapped_column(server_default="0")
+    worker: Mapped[str | None] = mapped_column(String(200))
+    made_of: Mapped[str | None] = mapped_column(String(200))
+    finished: Mapped[moment | None]

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Query, UploadFile
-from fastapi.responses import FileResponse, Response
+from fastapi.responses import FileResponse, Response, StreamingResponse
 from pydantic import BaseModel
 
 from oak_ledge.core.detail import Advice
@@ -34,7 +34,7 @@ from oak_ledge.flows import (
 )
 from oak_ledge.flows.batches import Done
 from oak_ledge.flows.copying import Copied
-from oak_ledge.flows.deliveries import DeliveryView
+from oak_ledge.flows.deliveries import DeliveryView, Planned
 from oak_ledge.flows.jobs import JobBrief, JobChange, JobView
 from oak_ledge.flows.ledges import Overview
 from oak_ledge.flows.others import OtherShape
@@ -45,6 +45,7 @@ from oak_ledge.flows.quick import Quick, QuickAsked
 from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.flows.surviving import Survival
 from oak_ledge.flows.zones import Marked
+from oak_ledge.web.events import events_of
 from oak_ledge.web.types import (
     BatchAsked,
     CopyAsked,
@@ -436,14 +437,52 @@ def plane_preview(placement_id: int, here: Here, edge: Edge = 2048) -> FileRespo
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
+@router.get("/jobs/{job_id}/deliveries/plan")
+def plan_delivery(job_id: int, here: Here) -> list[Planned]:
+    """What would be made of a job, and what is held or as it was when last made; nothing is."""
+    return deliveries.plan(here, job_id, None)
+
+
 @router.post("/jobs/{job_id}/deliveries", status_code=201)
 def deliver(job_id: int, asked: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
-    return deliveries.deliver(here, job_id, asked.placement_ids, now)
+    return deliveries.deliver(
+        here, job_id, asked.placement_ids, now, only_changed=asked.only_changed
+    )
 
 
 @router.get("/deliveries/{delivery_id}")
-def delivery(delivery_id: int, here: Here) -> DeliveryView:
-    return deliveries.view(here, delivery_id)
+def delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+    return deliveries.view(here, delivery_id, now)
+
+
+@router.get("/deliveries/{delivery_id}/events", response_class=StreamingResponse)
+def delivery_events(delivery_id: int, here: Here) -> StreamingResponse:
+    """The delivery as it goes on, as server-sent events: whole each time something changed."""
+    deliveries.view(here, delivery_id)
+    return StreamingResponse(events_of(here, delivery_id), media_type="text/event-stream")
+
+
+@router.post("/deliveries/{delivery_id}/pause")
+def pause_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+    """Begin no further file until it goes on."""
+    return deliveries.pause(here, delivery_id, now)
+
+
+@router.post("/deliveries/{delivery_id}/go-on")
+def go_on_with_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+    return deliveries.go_on(here, delivery_id, now)
+
+
+@router.post("/deliveries/{delivery_id}/stop")
+def stop_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+    """Leave what has not been begun; what is made stays made."""
+    return deliveries.stop(here, delivery_id, now)
+
+
+@router.post("/deliveries/{delivery_id}/files/{file_id}/again")
+def make_again(delivery_id: int, file_id: int, here: Here, now: Now) -> DeliveryView:
+    """Make one file once more, as its piece lies now."""
+    return deliveries.again(here, delivery_id, file_id, now)
 
 
 @router.get("/deliveries/{delivery_id}/files/{name}", response_class=FileResponse)
@@ -452,7 +491,19 @@ def made_file(delivery_id: int, name: str, here: Here) -> FileResponse:
     return FileResponse(path, filename=name, content_disposition_type="attachment")
 
 
-@router.get("/deliveries/{delivery_id}/archive", response_class=FileResponse)
-def archive(delivery_id: int, here: Here) -> FileResponse:
-    path = deliveries.archive(here, delivery_id)
-    return FileResponse(path, filename=path.name, content_disposition_type="attachment")
+@router.get("/deliveries/{delivery_id}/archive", response_class=StreamingResponse)
+def archive(delivery_id: int, here: Here) -> StreamingResponse:
+    """All files made, with their proof sheet, as one archive written while it is read."""
+    name = {"Content-Disposition": f'attachment; filename="delivery-{delivery_id}.zip"'}
+    parts = deliveries.archive(here, delivery_id)
+    return StreamingResponse(parts, media_type="application/zip", headers=name)
+
+
+@router.get("/deliveries/{delivery_id}/proof-sheet", response_class=Response)
+def proof_sheet(delivery_id: int, here: Here, kind: Literal["csv", "json"] = "csv") -> Response:
+    """Asked against measured of every file."""
+    found = deliveries.view(here, delivery_id)
+    name = {"Content-Disposition": f'attachment; filename="proof-{delivery_id}.{kind}"'}
+    if kind == "json":
+        return Response(found.model_dump_json(), media_type="application/json", headers=name)
+    return Response(deliveries.proof_sheet(found), media_type="text/csv", headers=name)

@@ -82,7 +82,10 @@ class FoundAsked(_Body):
 class DeliveryAsked(_Body):
     """Placements to make; all of the job's when left out."""
 
-    placement_ids: list[int] | None = Field(default=None, max_length=5000)
+    placement_ids: list[int] | None = Field(default=None, max_length=50_000)
+    only_changed: bool = Field(
+        default=False, description="leave out what is as it was when last made"
+    )
 
 
 class CopyAsked(_Body):

@@ -52,6 +52,30 @@ function understood(status, text) {
   return told;
 }
 
+// Follows a delivery until it is done or stopped; `told` sees it each time something changed.
+export function followed(delivery, told) {
+  return new Promise((resolve) => {
+    const over = (one) => one.state === "done" || one.state === "stopped";
+    if (over(delivery)) return resolve(delivery);
+    const events = new EventSource(`/api/deliveries/${delivery.id}/events`);
+    events.addEventListener("message", (event) => {
+      const now = JSON.parse(event.data);
+      told(now);
+      if (!over(now)) return;
+      events.close();
+      resolve(now);
+    });
+    return undefined;
+  });
+}
+
+// How a delivery that is over went, in one line.
+export function outcome(delivery) {
+  const { counts, files } = delivery;
+  const bad = files.find((file) => file.state !== "made");
+  return `${counts.made ?? 0} of ${files.length} made and measured as asked.${bad ? ` Not made: ${bad.reason}` : ""}`;
+}
+
 // One request in flight at a time, the newest wins: what comes meanwhile replaces what waits.
 export function newestWins(send, show) {
   let waiting = null;

@@ -1,6 +1,6 @@
 // The bench: one placement. Sends gestures, shows what the server answers.
 
-import { ask, newestWins } from "./ask.js";
+import { ask, followed, newestWins } from "./ask.js";
 import { dragging, gathering } from "./hands.js";
 import { drawPiece, drawSquare, drawWhole, extentOf, handleAt, pointerOn } from "./panes.js";
 import { looking } from "./close.js";
@@ -499,7 +499,7 @@ document.addEventListener("alpine:init", () => {
         try {
           const body = { placement_ids: [this.view.id] };
           const delivery = await ask(`/api/jobs/${this.view.job_id}/deliveries`, { method: "POST", body });
-          this.file = delivery.files[0];
+          [this.file] = (await followed(delivery, () => {})).files;
           this.take(await ask(this.path));
           this.spoken = this.fileWord;
         } catch (problem) {

@@ -1,6 +1,6 @@
 // The jobs page: photos are dropped, chosen or pasted; a job starts with them on a size.
 
-import { ask, bringIn } from "./ask.js";
+import { ask, bringIn, followed, outcome } from "./ask.js";
 import { drawEntry, readEntry } from "./entry.js";
 
 document.addEventListener("alpine:init", () => {
@@ -153,11 +153,12 @@ document.addEventListener("alpine:init", () => {
       this.made = "Making and measuring.";
       try {
         const job = await this.startJob();
-        const told = await ask(`/api/jobs/${job.id}/deliveries`, { method: "POST", body: {} });
-        const good = told.files.filter((file) => file.state === "made");
-        const bad = told.files.find((file) => file.state !== "made");
-        this.made = `${good.length} of ${told.files.length} made and measured as asked.${bad ? ` Not made: ${bad.reason}` : ""}`;
-        this.archive = good.length ? `/api/deliveries/${told.id}/archive` : "";
+        const begun = await ask(`/api/jobs/${job.id}/deliveries`, { method: "POST", body: {} });
+        const told = await followed(begun, (now) => {
+          this.made = `${now.counts.made ?? 0} of ${now.files.length} are made.`;
+        });
+        this.made = outcome(told);
+        this.archive = told.counts.made ? `/api/deliveries/${told.id}/archive` : "";
       } catch (problem) {
         this.made = "";
         this.trouble = problem.message;

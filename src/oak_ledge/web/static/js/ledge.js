@@ -16,7 +16,6 @@ document.addEventListener("alpine:init", () => {
     chosenIds: [],
     said: "",
     canUndo: true,
-    archive: "",
     trouble: "",
     busy: false,
     over: false,
@@ -253,20 +252,11 @@ document.addEventListener("alpine:init", () => {
     },
     async make(placement_ids) {
       this.busy = true;
-      this.said = "Making and measuring.";
       await this.tried(async () => {
         const made = await ask(`${this.path}/deliveries`, { method: "POST", body: { placement_ids } });
-        const good = made.files.filter((file) => file.state === "made").length;
-        const bad = made.files.find((file) => file.state !== "made");
-        this.said = `${good} of ${made.files.length} made and measured as asked.${bad ? ` Not made: ${bad.reason}` : ""}`;
-        this.archive = good ? `/api/deliveries/${made.id}/archive` : "";
-        this.canUndo = false;
-        await this.redraw();
+        window.location.assign(`/deliveries/${made.id}`);
       });
       this.busy = false;
-    },
-    get archiveHref() {
-      return this.archive;
     },
 
     // --- what belongs to the job

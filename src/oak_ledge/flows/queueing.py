@@ -1,0 +1,62 @@
+"""The queue files are made through: SQLite beside the data, or Redis where several machines share it.
+
+A task says no more than "make what is next": what that is stands in the database, where it is claimed.
+A task too many finds nothing to do, and one that was lost is asked for again after a restart.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from huey import Huey, RedisHuey, SqliteHuey
+from huey.registry import Message
+from huey.serializer import Serializer
+from typing_extensions import override
+
+NAME = "oak-ledge"
+
+
+class _Plain(Serializer):  # type: ignore[misc]  # the package has no types
+    """Messages as JSON: what comes from a shared Redis is never run as code."""
+
+    @override
+    def _serialize(self, data: Any) -> bytes:
+        return json.dumps(data).encode()
+
+    @override
+    def _deserialize(self, data: bytes) -> Message:
+        return Message(*json.loads(data))
+
+
+class Queue:
+    """Asks for work; `make_next` is what a worker of it does for each task."""
+
+    def __init__(self, data: Path, url: str | None, make_next: Callable[[], object]) -> None:
+        told: dict[str, Any] = {"results": False, "serializer": _Plain()}
+        self.huey: Huey = (
+            RedisHuey(NAME, url=url, **told)
+            if url
+            else SqliteHuey(NAME, filename=str(data / "queue.db"), **told)
+        )
+
+        def make() -> None:
+            make_next()
+
+        self._task = self.huey.task(name="make")(make)
+
+    def ask(self, times: int) -> None:
+        """Ask for so many pieces of work."""
+        for _ in range(times):
+            self._task()
+
+    def work(self) -> None:
+        """Take on work until the process is told to end; one piece at a time."""
+        self.huey.create_consumer(workers=1, periodic=False, max_delay=0.5).run()
+
+
+def open_queue(data: Path, url: str | None, make_next: Callable[[], object] = bool) -> Queue:
+    """Open the queue of a data folder; who only asks needs no `make_next`."""
+    return Queue(data, url, make_next)
