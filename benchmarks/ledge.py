@@ -24,7 +24,7 @@ sys.path.insert(0, str(Path(__file__).parents[1] / "docs" / "screenshots"))
 from take import chrome
 
 PORT = 8797
-COUNT = int(sys.argv[1]) if len(sys.argv) > 1 else 100
+COUNT = 100
 SIZES = ["8x10in@300", "5x7in@300", "4x6in@300", "16x20in@200", "1080x1080px", "1920x1080px",
          "384x160px", "long 2000px"]  # fmt: skip
 PLAIN = """
@@ -34,7 +34,7 @@ for path in sys.argv[1:]:
 """
 
 
-def photos(folder: Path) -> list[Path]:
+def photos(folder: Path, count: int = COUNT) -> list[Path]:
     """Draw photos that differ: soft scenes with grain, 6000 × 4000."""
     chance = np.random.default_rng(3)
     y, x = np.mgrid[0:4000, 0:6000].astype(np.float32) / 4000
@@ -42,7 +42,7 @@ def photos(folder: Path) -> list[Path]:
     base = base * 90 + 120 + chance.normal(0, 6, base.shape).astype(np.float32)
     picture = Image.fromarray(np.clip(base, 0, 255).astype(np.uint8))
     paths = []
-    for n in range(COUNT):
+    for n in range(count):
         picture.paste(
             (n * 37 % 255, n * 91 % 255, 90), (40 * n, 30 * n, 40 * n + 600, 30 * n + 500)
         )

@@ -134,6 +134,25 @@ def take(folder: Path, base: str) -> None:
         time.sleep(6)
         driver.save_screenshot(str(folder / "close.png"))
         driver.find_element(By.CSS_SELECTOR, ".close form .button").click()
+        evening = next(
+            one["id"] for one in told(base, "/api/jobs") if one["name"].startswith("Evening")
+        )
+        made = told(base, f"/api/jobs/{evening}/deliveries", {})["id"]
+        driver.get(f"{base}/deliveries/{made}")
+        half = lambda d: d.execute_script(  # noqa: E731
+            "return document.querySelectorAll('.filling .is-made').length > 11"
+        )
+        WebDriverWait(driver, 60).until(half)
+        driver.save_screenshot(str(folder / "delivery.png"))
+        while told(base, f"/api/deliveries/{made}")["state"] != "done":
+            time.sleep(0.5)
+        for desk in ("lab", "sign"):
+            told(base, f"/api/desks/{desk}/send", {"delivery_id": made})
+        driver.get(f"{base}/desks")
+        time.sleep(1.5)
+        driver.execute_script("document.querySelector('.is-sign').scrollIntoView({block: 'end'})")
+        time.sleep(0.5)
+        driver.save_screenshot(str(folder / "desks.png"))
         open_job(driver, base, "Pictures for the stall")
         driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()
         settled(driver)

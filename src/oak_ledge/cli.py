@@ -54,6 +54,9 @@ app = typer.Typer(
 )
 
 TurnChoice = Literal["suit", "fixed", "wide", "tall"]
+UntilInputEnds = Annotated[
+    bool, typer.Option("--until-input-ends", hidden=True, help="end when standard input does")
+]
 Photos = Annotated[list[Path], typer.Argument(metavar="PHOTO…", help="photo files")]
 Photo = Annotated[Path, typer.Argument(metavar="PHOTO", help="a photo file")]
 Sizes = Annotated[
@@ -131,16 +134,17 @@ def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
     _serve(_config(data=data, host=host, port=port), with_demo=False)
 
 
-@app.command(hidden=True)
-def work(data: Data = None) -> None:
-    """Make files for a server of this data folder, until it ends; it starts its workers itself."""
+@app.command()
+def work(data: Data = None, until_input_ends: UntilInputEnds = False) -> None:
+    """Make files for a server of this data folder; it starts as many as it has cores itself."""
     from oak_ledge.flows.deliveries import make_next
     from oak_ledge.flows.queueing import open_queue
     from oak_ledge.web.workers import end_with_parent
 
     config = _config(data=data)
     workspace, name = _opened(config), str(os.getpid())
-    end_with_parent()
+    if until_input_ends:
+        end_with_parent()
     queue = open_queue(workspace.data, config.queue, lambda: make_next(workspace, name, _now))
     queue.work()
 

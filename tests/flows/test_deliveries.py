@@ -13,7 +13,7 @@ from oak_ledge.core.gestures import Scale
 from oak_ledge.core.pixels import proof
 from oak_ledge.flows import deliveries, jobs, making, photos, placements, previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
-from oak_ledge.store import deliveries as store
+from oak_ledge.store import deliveries as store, folders
 from oak_ledge.store.database import transaction
 from oak_ledge.store.photos import original
 from tests import samples
@@ -161,7 +161,7 @@ def test_a_full_disk_and_a_missing_photo_are_told_per_file_and_the_rest_goes_on(
     gone = photos.find_photo(workspace, taken[0].id)
     path = original(workspace.originals, gone)
     path.unlink()
-    real = making.write_over
+    real = folders.write_over
 
     def full(target, data):
         if target.name.startswith("p1"):

@@ -70,7 +70,10 @@ def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path,
                 assert told.content.startswith(b"\xff\xd8")
             asked = {"photo_ids": confirmed, "size_texts": ["100x100px"]}
             job = client.post("/api/jobs", json=asked).json()
-            made = client.post(f"/api/jobs/{job['id']}/deliveries", json={}).json()
+            asked = client.post(f"/api/jobs/{job['id']}/deliveries", json={}).json()
+            while client.get(f"/api/deliveries/{asked['id']}").json()["state"] != "done":
+                time.sleep(0.1)
+            made = client.get(f"/api/deliveries/{asked['id']}").json()
             assert {file["state"] for file in made["files"]} == {"made"}
         assert not list(data.rglob("*.part"))
     finally:

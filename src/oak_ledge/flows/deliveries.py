@@ -21,8 +21,10 @@ from oak_ledge.core.notes import stops
 from oak_ledge.core.pixels.files import ENDINGS
 from oak_ledge.core.pixels.photos import decoded_once
 from oak_ledge.core.pixels.proof import Asked, Measured, ProofLine, asked_of, prove
+from oak_ledge.core.pixels.sheets import Cell, Paper, draw_sheet
 from oak_ledge.core.pixels.weight import estimate
 from oak_ledge.core.placements import asked_pixels, held_at, size_at
+from oak_ledge.core.units import bytes_words, rounded
 from oak_ledge.flows.making import Work, draw, finish, stem_of
 from oak_ledge.flows.pieces import figures_of
 from oak_ledge.flows.previews import weights_of
@@ -402,6 +404,25 @@ def archive(workspace: Workspace, delivery_id: int) -> Iterator[bytes]:
         msg = f"Delivery {delivery_id} has no files yet."
         raise NotFoundError(msg)
     return _zipped(made, {"proof.csv": proof_sheet(found).encode()})
+
+
+def contact_sheet(workspace: Workspace, delivery_id: int, paper: Paper, font: Path) -> bytes:
+    """Draw all files made of a delivery on a contact sheet."""
+    found = view(workspace, delivery_id)
+    cells = [
+        Cell(folder_of(workspace, delivery_id) / file.name, file.name, _figures(file.measured))
+        for file in found.files
+        if file.state == "made" and file.name and file.measured
+    ]
+    if not cells:
+        msg = f"Delivery {delivery_id} has no files yet."
+        raise NotFoundError(msg)
+    return draw_sheet(found.job_name, cells, paper, font)
+
+
+def _figures(measured: Measured) -> str:
+    ppi = "" if measured.ppi is None else f" at {rounded(measured.ppi, 1)} ppi"
+    return f"{measured.width} × {measured.height} px{ppi}\n{bytes_words(measured.bytes)}"
 
 
 class _Outlet(io.RawIOBase):

@@ -160,3 +160,24 @@ class DeliveryFileRow(Base):
     worker: Mapped[str | None] = mapped_column(String(200))
     made_of: Mapped[str | None] = mapped_column(String(200))
     finished: Mapped[moment | None]
+
+
+class DeskRow(Base):
+    """How a stand-in receiver stands."""
+
+    __tablename__ = "desk"
+    name: Mapped[str] = mapped_column(String(200), primary_key=True)
+    fault: Mapped[short]
+    hung: Mapped[bool]
+
+
+class ReceiptRow(Base):
+    """What a desk answered to a file that was handed to it."""
+
+    __tablename__ = "receipt"
+    id: Mapped[key]
+    desk: Mapped[short]
+    delivery_file_id: Mapped[int] = owner("delivery_file")
+    accepted: Mapped[bool]
+    words: Mapped[str] = mapped_column(Text)
+    received: Mapped[moment]

@@ -12,6 +12,7 @@ from pydantic import BaseModel
 from oak_ledge.core.detail import Advice
 from oak_ledge.core.lines import KINDS, LineKind, lines
 from oak_ledge.core.pixels.methods import Method
+from oak_ledge.core.pixels.sheets import Paper
 from oak_ledge.core.pixels.tones import Edge as Side
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.zones import Keeps
@@ -20,6 +21,7 @@ from oak_ledge.flows import (
     close,
     copying,
     deliveries,
+    desks,
     finding,
     jobs,
     ledges,
@@ -35,6 +37,7 @@ from oak_ledge.flows import (
 from oak_ledge.flows.batches import Done
 from oak_ledge.flows.copying import Copied
 from oak_ledge.flows.deliveries import DeliveryView, Planned
+from oak_ledge.flows.desks import DeskAnswer, DeskView
 from oak_ledge.flows.jobs import JobBrief, JobChange, JobView
 from oak_ledge.flows.ledges import Overview
 from oak_ledge.flows.others import OtherShape
@@ -50,6 +53,8 @@ from oak_ledge.web.types import (
     BatchAsked,
     CopyAsked,
     DeliveryAsked,
+    DeskAsked,
+    DeskStands,
     FoundAsked,
     GestureAsked,
     Here,
@@ -507,3 +512,35 @@ def proof_sheet(delivery_id: int, here: Here, kind: Literal["csv", "json"] = "cs
     if kind == "json":
         return Response(found.model_dump_json(), media_type="application/json", headers=name)
     return Response(deliveries.proof_sheet(found), media_type="text/csv", headers=name)
+
+
+@router.get("/deliveries/{delivery_id}/contact-sheet", response_class=Response)
+def contact_sheet(delivery_id: int, here: Here, paper: Paper = "a4") -> Response:
+    """Small pictures of all files made, with their figures, as PDF."""
+    name = {"Content-Disposition": f'attachment; filename="contact-sheet-{delivery_id}.pdf"'}
+    sheet = deliveries.contact_sheet(here, delivery_id, paper, LETTERS)
+    return Response(sheet, media_type="application/pdf", headers=name)
+
+
+@router.get("/desks")
+def every_desk(here: Here) -> list[DeskView]:
+    """The stand-in receivers: what they want, and how they stand."""
+    return desks.every(here)
+
+
+@router.put("/desks/{name}")
+def stand_desk(name: str, asked: DeskStands, here: Here) -> DeskView:
+    """Switch a fault on or off at a desk, or reset one that hangs."""
+    return desks.stand(here, name, asked.fault, reset=asked.reset)
+
+
+@router.post("/desks/{name}/rehearse")
+def rehearse(name: str, asked: DeskAsked, here: Here) -> DeskAnswer:
+    """What a desk would answer to a delivery's files; nothing is sent."""
+    return desks.rehearse(here, name, asked.delivery_id)
+
+
+@router.post("/desks/{name}/send")
+def send(name: str, asked: DeskAsked, here: Here, now: Now) -> DeskAnswer:
+    """Hand a delivery's files to a desk; what it accepted already is not sent twice."""
+    return desks.send(here, name, asked.delivery_id, now, unchecked=asked.unchecked)

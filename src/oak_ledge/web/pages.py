@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from contextlib import suppress
 from datetime import datetime
 from pathlib import Path
 from typing import Annotated, Any
@@ -13,7 +14,7 @@ from fastapi.templating import Jinja2Templates
 
 from oak_ledge.core.size_text import METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.core.sizes import Group
-from oak_ledge.flows import batches, deliveries, jobs, ledges, placements, sizes
+from oak_ledge.flows import batches, deliveries, desks, jobs, ledges, placements, sizes
 from oak_ledge.flows.ledges import By, Show
 from oak_ledge.flows.pieces import piece_of
 from oak_ledge.flows.workspace import NotFoundError
@@ -201,3 +202,35 @@ def bench_page(
         "sharpens": SHARPEN_WORDS.items(),
     }
     return templates.TemplateResponse(request, "bench.html", context)
+
+
+MOST_DRAWN = 150  # pieces on a delivery's ledge; a larger one is told by its counts
+
+
+@router.get("/deliveries", response_class=HTMLResponse, name="deliveries_page")
+def deliveries_page(request: Request, here: Here) -> Response:
+    context = {"deliveries": deliveries.every(here)}
+    return templates.TemplateResponse(request, "deliveries.html", context)
+
+
+@router.get("/deliveries/{delivery_id}", response_class=HTMLResponse, name="delivery_page")
+def delivery_page(delivery_id: int, request: Request, here: Here, now: Now) -> Response:
+    """A delivery: its pieces fill in along the ledge, its files asked against measured."""
+    found = deliveries.view(here, delivery_id, now)
+    wanted = {file.placement_id for file in found.files}
+    drawing = None
+    if len(wanted) <= MOST_DRAWN:
+        with suppress(NotFoundError):  # its job may be deleted; the files are still handed out
+            job = jobs.view(here, found.job_id)
+            pieces = [piece for piece in job.placements if piece.id in wanted]
+            job = job.model_copy(update={"placements": pieces})
+            drawing = ledge_of(job, width=800, height=76) if pieces else None
+    context = {"delivery": found, "drawing": drawing}
+    return templates.TemplateResponse(request, "delivery.html", context)
+
+
+@router.get("/desks", response_class=HTMLResponse, name="desks_page")
+def desks_page(request: Request, here: Here) -> Response:
+    """What each stand-in received and answered."""
+    context = {"desks": desks.every(here), "received": desks.received(here)}
+    return templates.TemplateResponse(request, "desks.html", context)

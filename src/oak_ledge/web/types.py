@@ -12,6 +12,7 @@ from oak_ledge.core.gestures import Gesture
 from oak_ledge.flows.batches import Doing
 from oak_ledge.flows.quick import FileAsked
 from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store.desks import Fault
 
 
 def workspace_of(request: Request) -> Workspace:
@@ -77,6 +78,20 @@ class FoundAsked(_Body):
 
     photo_ids: list[int] = Field(min_length=1, max_length=5000)
     take: bool
+
+
+class DeskStands(_Body):
+    """A fault to switch on at a desk, or the reset of one that hangs."""
+
+    fault: Fault | None = None
+    reset: bool = False
+
+
+class DeskAsked(_Body):
+    """The delivery whose files a desk is asked about or handed."""
+
+    delivery_id: int
+    unchecked: bool = Field(default=False, description="hand over also what would hang the desk")
 
 
 class DeliveryAsked(_Body):

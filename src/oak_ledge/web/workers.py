@@ -40,6 +40,7 @@ class Workers:
 
     def _begun(self) -> subprocess.Popen[bytes]:
         command = [sys.executable, "-m", "oak_ledge", "work", "--data", str(self.workspace.data)]
+        command.append("--until-input-ends")
         return subprocess.Popen(command, stdin=subprocess.PIPE)
 
     def _watch(self) -> None:

@@ -10,6 +10,7 @@ import pyvips
 
 Edge = Literal["left", "top", "right", "bottom"]
 SPOT = 0.004  # of the longer edge: the radius of what is averaged under a dropper
+PLAIN = 4.0  # of 255: so little may the tone along all edges differ
 STRIP = 0.01  # of the longer edge: how deep an edge is averaged
 
 
@@ -34,6 +35,15 @@ def average_of_edge(path: Path, edge: Edge) -> str:
         "top": pixels[:deep], "bottom": pixels[-deep:],
     }  # fmt: skip
     return _written(parts[edge])
+
+
+def plain_edges(path: Path) -> bool:
+    """Say whether a picture stands on one plain tone along all its edges."""
+    image = pyvips.Image.thumbnail(str(path), 200, height=200, size="down").colourspace("srgb")
+    pixels = image.numpy().reshape(image.height, image.width, -1)[..., :3].astype(np.float32)
+    edges = np.concatenate([pixels[:2].reshape(-1, 3), pixels[-2:].reshape(-1, 3),
+                            pixels[:, :2].reshape(-1, 3), pixels[:, -2:].reshape(-1, 3)])  # fmt: skip
+    return bool(np.abs(edges - np.median(edges, axis=0)).max(axis=1).mean() < PLAIN)
 
 
 def pixels_of(path: Path) -> Any:

@@ -1,0 +1,50 @@
+"""What every stand-in receiver is, and what it is handed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Protocol
+
+from oak_ledge.core.pixels.proof import Measured
+from oak_ledge.core.sizes import Group
+
+
+@dataclass(frozen=True)
+class Parcel:
+    """A file on its way: where it lies, what it measures, what its size is for."""
+
+    path: Path
+    measured: Measured
+    group: Group
+    number: int
+    """its place among those that come together, from 1"""
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What a desk says of a file: nothing against it, or its reasons, and what would mend each."""
+
+    reasons: tuple[str, ...]
+    mends: tuple[str, ...] = ()
+    hangs: bool = False
+    """it would not only refuse the file but stand still until it is reset"""
+
+    @property
+    def accepted(self) -> bool:
+        """Whether nothing speaks against the file."""
+        return not self.reasons
+
+
+class Desk(Protocol):
+    """A receiver: pure rules, no memory; what it received is kept by the store."""
+
+    name: str
+    title: str
+    wants: str
+
+    def is_for(self, parcel: Parcel) -> bool:
+        """Say whether such a file is meant for this desk at all."""
+
+    def check(self, parcel: Parcel) -> Answer:
+        """Say what the desk would answer to a file."""

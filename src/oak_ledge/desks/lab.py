@@ -1,0 +1,52 @@
+"""A print lab: papers it has, the resolution it wants, formats and colours it takes."""
+
+from __future__ import annotations
+
+from oak_ledge.desks.desk import Answer, Parcel
+
+PAPERS = (  # inches, the shorter edge first; with its bleed a print may be a little larger
+    (4, 6), (5, 7), (6, 8), (8, 8), (8, 10), (8, 12), (11, 14), (12, 18), (16, 20), (20, 30), (24, 36),
+    (4.13, 5.83), (5.83, 8.27), (8.27, 11.69), (11.69, 16.54), (16.54, 23.39), (3.94, 5.91), (5.12, 7.09),
+    (7.87, 11.81), (7.87, 9.84), (9.45, 11.81), (11.81, 15.75), (15.75, 19.69), (19.69, 27.56), (15.75, 23.62),
+)  # fmt: skip
+BLEED = 0.3  # inches, both sides together
+LEAST_PPI, MOST_PPI = 150, 720
+COLOURS = ("srgb", "display p3")
+
+
+class Lab:
+    """A print lab."""
+
+    name, title = "lab", "Print lab"
+    wants = "prints of its papers, 150 to 720 ppi, JPEG or TIFF, sRGB or Display P3"
+
+    def is_for(self, parcel: Parcel) -> bool:
+        """Say whether such a file is meant for this desk at all."""
+        return parcel.measured.ppi is not None and parcel.group not in ("marketplace", "screen")
+
+    def check(self, parcel: Parcel) -> Answer:
+        """Say what it would answer to a file."""
+        found, reasons, mends = parcel.measured, [], []
+        if found.format not in ("jpeg", "tiff"):
+            reasons.append(f"it is {found.format.upper()}; the lab takes JPEG and TIFF")
+            mends.append("Make it a JPEG")
+        ppi = found.ppi or 0.0
+        if not LEAST_PPI <= ppi <= MOST_PPI:
+            reasons.append(f"it has {ppi:g} ppi; the lab wants {LEAST_PPI} to {MOST_PPI}")
+            mends.append(f"Make it at {LEAST_PPI if ppi < LEAST_PPI else MOST_PPI} ppi")
+        elif not _on_paper(found.width / ppi, found.height / ppi):
+            edges = f"{found.width / ppi:.2f} × {found.height / ppi:.2f} in"
+            reasons.append(f"{edges} is none of its papers")
+            mends.append("Lay it on one of the lab's sizes")
+        profile = (found.profile or "srgb").lower()
+        if not any(name in profile for name in COLOURS):
+            reasons.append(f"its profile is {found.profile}; the lab prints sRGB and Display P3")
+            mends.append("Convert it to sRGB")
+        return Answer(tuple(reasons), tuple(mends))
+
+
+def _on_paper(width: float, height: float) -> bool:
+    short, long = sorted((width, height))
+    return any(
+        -0.02 <= short - paper[0] <= BLEED and -0.02 <= long - paper[1] <= BLEED for paper in PAPERS
+    )

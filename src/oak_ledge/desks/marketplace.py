@@ -1,0 +1,45 @@
+"""A marketplace: large enough, on a plain ground where it is square, not too heavy, not too many."""
+
+from __future__ import annotations
+
+from oak_ledge.core.pixels.tones import plain_edges
+from oak_ledge.desks.desk import Answer, Parcel
+
+LEAST, MOST_BYTES, MOST_PICTURES = 1600, 5_000_000, 12
+FORMATS = ("jpeg", "png", "webp")
+
+
+class Marketplace:
+    """A stall of a marketplace."""
+
+    name, title = "marketplace", "Marketplace"
+    wants = (
+        "longest edge 1600 px or more, at most 5 MB and 12 pictures, the first on a plain ground"
+    )
+
+    def is_for(self, parcel: Parcel) -> bool:
+        """Say whether such a file is meant for this desk at all."""
+        return parcel.group == "marketplace" or (
+            parcel.group == "own" and parcel.measured.ppi is None
+        )
+
+    def check(self, parcel: Parcel) -> Answer:
+        """Say what it would answer to a file."""
+        found, reasons, mends = parcel.measured, [], []
+        if found.format not in FORMATS:
+            reasons.append(f"it is {found.format.upper()}; this stall takes JPEG, PNG and WebP")
+            mends.append("Make it a JPEG")
+        if max(found.width, found.height) < LEAST:
+            reasons.append(
+                f"longest edge {max(found.width, found.height)} px; this stall wants {LEAST}"
+            )
+            mends.append(f"Make it long {LEAST}px")
+        if found.bytes > MOST_BYTES:
+            reasons.append(f"it has {found.bytes / 1e6:.2f} MB; at most 5 MB are taken")
+            mends.append("Make it at most 5MB")
+        if parcel.number > MOST_PICTURES:
+            reasons.append(f"it is picture {parcel.number}; a listing shows {MOST_PICTURES}")
+        if parcel.number == 1 and not plain_edges(parcel.path):
+            reasons.append("the first picture must stand on a plain ground, to its very edges")
+            mends.append("Extend it on white, or put another first")
+        return Answer(tuple(reasons), tuple(mends))

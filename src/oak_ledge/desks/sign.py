@@ -1,0 +1,37 @@
+"""The sign on the quay: exactly its dots, and so light that it can be read; too heavy a file hangs it."""
+
+from __future__ import annotations
+
+from oak_ledge.desks.desk import Answer, Parcel
+
+WIDE, HIGH = 384, 160
+MOST_BYTES = 150_000
+HANGS = 1_000_000  # bytes from which it does not refuse but stands still
+FORMATS = ("png", "jpeg")
+
+
+class Sign:
+    """A sign of 384 × 160 dots."""
+
+    name, title = "sign", "Sign on the quay"
+    wants = f"{WIDE} × {HIGH} px, PNG or JPEG, at most 150 kB"
+
+    def is_for(self, parcel: Parcel) -> bool:
+        """Say whether such a file is meant for this desk at all."""
+        return parcel.group == "screen"
+
+    def check(self, parcel: Parcel) -> Answer:
+        """Say what it would answer to a file."""
+        found, reasons, mends = parcel.measured, [], []
+        if (found.width, found.height) != (WIDE, HIGH):
+            used = min(found.width / WIDE, 1) * min(found.height / HIGH, 1)
+            face = f"; {used * 100:.0f} % of its face would be used" if used < 1 else ""
+            reasons.append(f"it is {found.width} × {found.height} px{face}")
+            mends.append(f"Lay it on {WIDE}x{HIGH}px")
+        if found.format not in FORMATS:
+            reasons.append(f"it is {found.format.upper()}; the sign reads PNG and JPEG")
+            mends.append("Make it a JPEG")
+        if found.bytes > MOST_BYTES:
+            reasons.append(f"it has {found.bytes / 1e3:.1f} kB; at most 150 kB are read")
+            mends.append("Make it a JPEG of at most 150kB")
+        return Answer(tuple(reasons), tuple(mends), hangs=found.bytes > HANGS)

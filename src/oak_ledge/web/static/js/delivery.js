@@ -1,0 +1,174 @@
+// A delivery as it goes on: what is made, asked against measured, and where it goes.
+
+import { ask, followed } from "./ask.js";
+
+const MARKS = {
+  made: ["M-6 0a6 6 0 1 0 12 0a6 6 0 1 0 -12 0z", "M-2.8 .2l2 2 3.6-4", "is-fine", "measure right"],
+  failed: ["M-5.5 -5.5h11v11h-11z", "M-2.5 -2.5l5 5M2.5 -2.5l-5 5", "is-stop", "not made"],
+  held: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "is-stop", "held, stopped on the ledge"],
+  running: ["M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z", "", "is-open", "being made"],
+  queued: ["M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z", "", "is-open", "to make"],
+};
+const WORDS = { made: "as asked", failed: "failed", held: "held", running: "being made", queued: "waits" };
+const VIEWS = { latest: "latest", all: "all", failed: "failed", held: "held" };
+const LATEST = 14;
+
+const weight = (bytes) => {
+  if (bytes === null || bytes === undefined) return "";
+  return bytes >= 1e6 ? `${(bytes / 1e6).toFixed(2)} MB` : `${Math.round(bytes / 1e3)} kB`;
+};
+const resolution = (ppi) => (ppi === null || ppi === undefined ? "none" : String(Number(ppi.toFixed(2))));
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("delivery", () => ({
+    delivery: JSON.parse(document.getElementById("seed").textContent),
+    view: "latest",
+    desks: [],
+    trouble: "",
+
+    init() {
+      this.path = `/api/deliveries/${this.delivery.id}`;
+      this.fill();
+      this.follow();
+      this.loadDesks();
+    },
+    follow() {
+      followed(this.delivery, (now) => {
+        this.delivery = now;
+        this.fill();
+      });
+    },
+    // Pieces on the ledge fill in as their files are made.
+    fill() {
+      const by = new Map(this.delivery.files.map((file) => [String(file.placement_id), file.state]));
+      for (const piece of this.$root.querySelectorAll("[data-placement]")) {
+        piece.setAttribute("class", `is-${by.get(piece.dataset.placement) ?? "queued"}`);
+      }
+    },
+
+    get headline() {
+      return `${this.delivery.counts.made ?? 0} of ${this.delivery.files.length} files made`;
+    },
+    get left() {
+      const seconds = this.delivery.seconds_left;
+      if (!seconds) return "";
+      return seconds < 90 ? `${seconds} s` : `${Math.round(seconds / 60)} min`;
+    },
+    get running() {
+      return ["queued", "running"].includes(this.delivery.state);
+    },
+    get paused() {
+      return this.delivery.state === "paused";
+    },
+    get open() {
+      return this.running || this.paused;
+    },
+    get over() {
+      return !this.open;
+    },
+    get someMade() {
+      return (this.delivery.counts.made ?? 0) > 0;
+    },
+    get archiveWord() {
+      return this.someMade ? `zip, ${this.delivery.counts.made} files, ${weight(this.delivery.bytes)}` : "nothing made yet";
+    },
+    get counted() {
+      return Object.keys(MARKS)
+        .filter((name) => this.delivery.counts[name])
+        .map((name) => {
+          const [shape, sign, mark, words] = MARKS[name];
+          return { name, shape, sign, mark, kind: `count-${name}`, words: `${this.delivery.counts[name]} ${words}` };
+        });
+    },
+    get shown() {
+      const { files } = this.delivery;
+      const wanted = { latest: () => true, all: () => true, failed: (file) => file.state === "failed", held: (file) => file.state === "held" }[this.view];
+      const chosen = files.filter(wanted);
+      if (this.view !== "latest" || files.length <= LATEST) return chosen.map((file) => this.row(file));
+      const done = chosen.filter((file) => file.state !== "queued");
+      return (done.length >= LATEST ? done.slice(-LATEST) : chosen.slice(0, LATEST)).map((file) => this.row(file));
+    },
+    row(file) {
+      const { asked, measured: found } = file;
+      const made = file.state === "made";
+      return {
+        ...file,
+        kind: `is-${file.state}`,
+        href: made ? `${this.path}/files/${encodeURIComponent(file.name)}` : "",
+        plain: !made,
+        why: file.reason ?? "",
+        again: (made || file.state === "failed") && this.over,
+        askedPixels: `${asked.width} × ${asked.height}`,
+        askedPpi: asked.ppi === null ? "any" : resolution(asked.ppi),
+        atMost: weight(asked.at_most),
+        pixels: found ? `${found.width} × ${found.height}` : "",
+        ppi: found ? resolution(found.ppi) : "",
+        bytes: found ? weight(found.bytes) : "",
+        word: WORDS[file.state],
+      };
+    },
+    get views() {
+      const count = (name) => (["latest", "all"].includes(name) ? this.delivery.files.length : (this.delivery.counts[name] ?? 0));
+      return Object.keys(VIEWS)
+        .filter((name) => count(name) > 0)
+        .map((name) => ({ name, words: name === "latest" ? name : `${VIEWS[name]} ${count(name)}`, pressed: String(name === this.view) }));
+    },
+    setView(event) {
+      this.view = event.currentTarget.dataset.view;
+    },
+
+    async turn(what) {
+      this.trouble = "";
+      try {
+        this.delivery = await ask(`${this.path}/${what}`, { method: "POST" });
+        this.fill();
+        if (this.running) this.follow();
+      } catch (problem) {
+        this.trouble = problem.message;
+      }
+    },
+    pause() {
+      return this.turn("pause");
+    },
+    goOn() {
+      return this.turn("go-on");
+    },
+    stop() {
+      return this.turn("stop");
+    },
+    again(event) {
+      return this.turn(`files/${event.currentTarget.dataset.id}/again`);
+    },
+    async repeat() {
+      this.trouble = "";
+      try {
+        const body = { only_changed: true };
+        const next = await ask(`/api/jobs/${this.delivery.job_id}/deliveries`, { method: "POST", body });
+        window.location.assign(`/deliveries/${next.id}`);
+      } catch (problem) {
+        this.trouble = problem.message;
+      }
+    },
+
+    // --- desks
+
+    async loadDesks() {
+      this.desks = (await ask("/api/desks").catch(() => [])).map((desk) => ({ ...desk, told: "", refused: [] }));
+    },
+    askDesk(event) {
+      return this.atDesk(event.currentTarget.dataset.desk, "rehearse");
+    },
+    sendTo(event) {
+      return this.atDesk(event.currentTarget.dataset.desk, "send");
+    },
+    async atDesk(name, what) {
+      this.trouble = "";
+      try {
+        const answer = await ask(`/api/desks/${name}/${what}`, { method: "POST", body: { delivery_id: this.delivery.id } });
+        this.desks = this.desks.map((desk) => (desk.name === name ? { ...desk, told: answer.words, refused: answer.refused } : desk));
+      } catch (problem) {
+        this.trouble = problem.message;
+      }
+    },
+  }));
+});

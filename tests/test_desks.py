@@ -1,0 +1,140 @@
+"""The stand-in receivers: what they take, refuse and mend, their faults, and what is kept of it."""
+
+from __future__ import annotations
+
+import io
+import time
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from oak_ledge.core.pixels.proof import Measured
+from oak_ledge.desks import DESKS, Parcel
+from oak_ledge.flows import deliveries, desks, jobs, sizes
+from oak_ledge.flows.sizes import SizeAsked
+from oak_ledge.flows.workspace import AskedError, NotFoundError
+from oak_ledge.web.api import LETTERS
+from tests import samples
+from tests.conftest import NOW
+
+
+def measured(width, height, ppi=None, weight=90_000, form="jpeg", profile="sRGB"):
+    return Measured(
+        width=width, height=height, ppi=ppi, bytes=weight, format=form, profile=profile, bits=8
+    )
+
+
+@pytest.mark.parametrize(
+    ("desk", "group", "found", "reasons"),
+    [
+        ("lab", "print", measured(3000, 2400, 300), []),
+        ("lab", "print", measured(3075, 2475, 300), []),  # an eighth of an inch of bleed around
+        ("lab", "print", measured(2480, 3508, 300, profile=None), []),
+        ("lab", "print", measured(3000, 2000, 300), ["none of its papers"]),
+        ("lab", "print", measured(800, 640, 80), ["80 ppi"]),
+        ("lab", "print", measured(3000, 2400, 300, form="webp"), ["WEBP"]),
+        ("lab", "print", measured(3000, 2400, 300, profile="Press coated"), ["Press coated"]),
+        ("marketplace", "marketplace", measured(1600, 1600), []),
+        ("marketplace", "marketplace", measured(1200, 1500), ["longest edge 1500"]),
+        ("marketplace", "marketplace", measured(2000, 900, weight=6_000_000), ["6.00 MB"]),
+        ("sign", "screen", measured(384, 160, form="png"), []),
+        ("sign", "screen", measured(192, 160), ["50 % of its face"]),
+        ("sign", "screen", measured(384, 160, weight=160_000, form="webp"), ["WEBP", "160.0 kB"]),
+    ],
+)
+def test_a_desk_takes_what_it_wants_and_says_what_would_mend_the_rest(
+    tmp_path, desk, group, found, reasons
+):
+    path = samples.save(tmp_path / "a.jpg", np.full((40, 40, 3), 250, np.uint8))
+    parcel = Parcel(path, found, group, 1)
+    answer = DESKS[desk].check(parcel)
+    assert DESKS[desk].is_for(parcel)
+    assert answer.accepted == (not reasons)
+    assert len(answer.reasons) == len(reasons)
+    for said, word in zip(answer.reasons, reasons, strict=True):
+        assert word in said
+    assert len(answer.mends) == len(reasons)
+
+
+def test_a_listing_shows_so_many_and_begins_on_a_plain_ground(tmp_path):
+    busy = samples.photo(tmp_path / "busy.jpg")
+    stall = DESKS["marketplace"]
+    first = Parcel(busy, measured(2000, 2000), "marketplace", 1)
+    assert "plain ground" in stall.check(first).reasons[0]
+    assert stall.check(replace(first, number=2)).accepted
+    assert "picture 13" in stall.check(replace(first, number=13)).reasons[0]
+
+
+@pytest.fixture
+def delivered(workspace, bring, tmp_path):
+    """Two photos on a print, a sign that takes them and one they are too heavy for; give the id."""
+    files = [(f"p{n}.jpg", samples.photo(tmp_path / f"p{n}.jpg", 1200 + n, 800)) for n in range(2)]
+    ids = [one.id for one in bring(*files).photos]
+    asked = [
+        {"text": "4x6in@150", "name": "Print", "group": "print"},
+        {"text": "384x160px", "name": "Sign", "group": "screen"},
+        {"text": "1200x800px", "name": "Board", "group": "screen", "file": {"format": "tiff"}},
+    ]
+    chosen = [sizes.add(workspace, SizeAsked.model_validate(one)).id for one in asked]
+    job_id = jobs.start(workspace, "Quay", ids, chosen, [], NOW)
+    return deliveries.deliver(workspace, job_id, None, NOW).id
+
+
+def test_files_are_rehearsed_sent_once_and_the_answers_kept(workspace, delivered):
+    told = desks.rehearse(workspace, "sign", delivered)
+    assert told.words == "2 of 4 would be accepted"
+    assert desks.received(workspace)["sign"] == []
+    sent = desks.send(workspace, "sign", delivered, NOW)
+    assert (len(sent.accepted), len(sent.refused)) == (2, 2)
+    assert "held back: it would hang the sign" in sent.refused[0].why
+    assert not desks.every(workspace)[2].hung
+    kept = desks.received(workspace)["sign"]
+    assert [one.accepted for one in kept] == [False, False, True, True]
+    assert kept[-1].words.startswith("accepted, ticket sign-")
+    again = desks.send(workspace, "sign", delivered, NOW)
+    assert again.accepted == sent.accepted
+    assert sum(one.accepted for one in desks.received(workspace)["sign"]) == 2
+    with pytest.raises(AskedError, match="for the desk “Marketplace”"):
+        desks.send(workspace, "marketplace", delivered, NOW)
+    with pytest.raises(NotFoundError, match="lab, marketplace, sign"):
+        desks.rehearse(workspace, "bakery", delivered)
+    with pytest.raises(NotFoundError):
+        desks.send(workspace, "lab", 99, NOW)
+
+
+def test_faults_are_met_and_a_sign_that_hangs_is_reset(workspace, delivered, monkeypatch):
+    desks.stand(workspace, "lab", "refuses", reset=False)
+    assert desks.send(workspace, "lab", delivered, NOW).refused[0].why == desks.CLOSED
+    desks.stand(workspace, "lab", "breaks off", reset=False)
+    broken = desks.send(workspace, "lab", delivered, NOW)
+    assert (len(broken.accepted), broken.refused[0].why) == (1, desks.BROKE_OFF)
+    slept: list[float] = []
+    monkeypatch.setattr(time, "sleep", slept.append)
+    desks.stand(workspace, "lab", "slow", reset=False)
+    assert len(desks.send(workspace, "lab", delivered, NOW).accepted) == 2
+    assert slept == [desks.SLOW]  # the one it has is not sent again
+    hung = desks.send(workspace, "sign", delivered, NOW, unchecked=True)
+    assert "hangs until it is reset" in hung.refused[0].why
+    assert "reset it" in hung.refused[1].why
+    assert desks.every(workspace)[2].hung
+    assert not desks.stand(workspace, "sign", None, reset=True).hung
+
+
+def test_a_file_that_changed_since_is_never_handed_over(workspace, delivered):
+    found = deliveries.view(workspace, delivered)
+    path = deliveries.folder_of(workspace, delivered) / (found.files[0].name or "")
+    path.write_bytes(samples.bytes_of(samples.grain(700, 600), "JPEG"))
+    sent = desks.send(workspace, "lab", delivered, NOW)
+    assert "not as asked any more" in sent.refused[0].why
+    path.write_bytes(b"damaged")
+    told = desks.rehearse(workspace, "lab", delivered)
+    assert len(told.accepted) == 1
+    assert "cannot be read back" in told.refused[0].why
+
+
+def test_a_contact_sheet_holds_every_file(workspace, delivered):
+    sheet = deliveries.contact_sheet(workspace, delivered, "a4", LETTERS)
+    assert sheet.startswith(b"%PDF")
+    assert sheet.count(b"/Type /Page\n") + sheet.count(b"/Type /Page ") == 1
+    assert io.BytesIO(sheet).getbuffer().nbytes > 20_000
