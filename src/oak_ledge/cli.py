@@ -179,6 +179,10 @@ def make(
         str | None, typer.Option(metavar="PATTERN", help=f"file names [{DEFAULT_PATTERN}]")
     ] = None,
     out: Annotated[Path, typer.Option(metavar="DIR", help="folder for the files")] = Path(),
+    skip_made: Annotated[
+        bool,
+        typer.Option("--skip-made", help="leave files that are there and measure as asked"),
+    ] = False,
     data: Data = None,
     as_json: Json = False,
 ) -> None:
@@ -197,14 +201,25 @@ def make(
     over = _over(settings, turn, differ=differ, ground=ground) | _drawn(
         method, sharpen_for, sharpen
     )
+    sizes = [_with(one, over) for one in _asked(size, size_name, like, data)]
+    shows = sys.stderr.isatty() and not as_json
+
+    def came(done: int) -> None:
+        if shows:
+            print(f"\r{done} of {len(photos) * len(sizes)}", end="", file=sys.stderr, flush=True)
+
     outcome = make_all(
         photos,
-        [_with(one, over) for one in _asked(size, size_name, like, data)],
+        sizes,
         _way(turn, centre, angle=angle, quarter=quarter, mirror=mirror, corners=_corners(corners)),
         out,
         _config().limits,
         allowed=frozenset(allow),
+        skip_made=skip_made,
+        came=came,
     )
+    if shows:
+        print("\r", end="", file=sys.stderr)
     if as_json:
         print(outcome.model_dump_json(indent=2))
     else:
@@ -485,6 +500,8 @@ def _report(outcome: Outcome) -> None:
             f"{file.file}: {measured.width} × {measured.height} px, {ppi}, {measured.bytes} bytes"
         )
         print("\n".join(f"  {line}" for line in _lines(file)))
+    for skipped in outcome.skipped:
+        print(f"{skipped.file}: there already, and measures as asked")
     for failed in outcome.failed:
         print(f"oak-ledge: {failed.photo}: {failed.reason}", file=sys.stderr)
 

@@ -354,3 +354,21 @@ def test_a_photo_is_turned_mirrored_and_squared_up(run):
     assert told["sentence"].startswith("four corners squared up to ")
     free = json.loads(run("tally", "quay.jpg", "--size", "100%", "--corners", corners, "--json")[1])
     assert free["asked"]["width"] / free["asked"]["height"] != pytest.approx(1.25, abs=0.01)
+
+
+def test_files_that_are_there_and_measure_as_asked_are_skipped(run, tmp_path):
+    call = ("make", "quay.jpg", "pole.png", "--size", "4x5in@100", "--size", "300x200px")
+    assert run(*call, "--out", "prints")[0] == 0
+    made = {path: path.stat().st_mtime_ns for path in (tmp_path / "prints").iterdir()}
+    assert len(made) == 4
+    first, second, *_ = sorted(made)
+    first.unlink()
+    second.write_bytes(first.name.encode())  # damaged since
+    code, out, _ = run(*call, "--out", "prints", "--skip-made", "--json")
+    told = json.loads(out)
+    assert code == 0
+    assert (len(told["skipped"]), len(told["files"])) == (2, 2)
+    assert first.exists()
+    again = {path: path.stat().st_mtime_ns for path in made if path not in (first, second)}
+    assert all(made[path] == when for path, when in again.items())
+    assert "there already" in run(*call, "--out", "prints", "--skip-made")[1]

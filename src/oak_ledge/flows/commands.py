@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack, suppress
 from contextvars import copy_context
@@ -18,12 +18,13 @@ from oak_ledge.core.levelling import at_angle
 from oak_ledge.core.limits import Limits
 from oak_ledge.core.notes import stops
 from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.pixels.files import ENDINGS
 from oak_ledge.core.pixels.photos import decoded_once, look_at
-from oak_ledge.core.pixels.proof import Measured
-from oak_ledge.core.placements import Corners, Placement, at_centre, held_at, laid
+from oak_ledge.core.pixels.proof import Measured, asked_of, differences, measure
+from oak_ledge.core.placements import Corners, Placement, asked_pixels, at_centre, held_at, laid
 from oak_ledge.core.sizes import Size, Turned
 from oak_ledge.flows.figures import Figures, figures
-from oak_ledge.flows.making import Work, draw, finish
+from oak_ledge.flows.making import Work, draw, finish, stem_of
 
 
 @dataclass(frozen=True)
@@ -56,9 +57,17 @@ class Failed(BaseModel):
     reason: str
 
 
+class Skipped(BaseModel):
+    """A file that was there already and measures as asked."""
+
+    photo: str
+    file: str
+
+
 class Outcome(BaseModel):
     files: list[MadeFile]
     failed: list[Failed]
+    skipped: list[Skipped] = []
 
 
 def tell(path: Path, size: Size, way: Way, limits: Limits) -> Told:
@@ -76,11 +85,14 @@ def make_all(
     limits: Limits,
     *,
     allowed: frozenset[str],
+    skip_made: bool = False,
+    came: Callable[[int], None] = lambda done: None,
 ) -> Outcome:
     """Make every photo on every size; what fails does not hold up the others.
 
     The sizes of a photo are drawn at once, on all cores; files are written in the order asked, so
-    that the same call gives the same names.
+    that the same call gives the same names. With `skip_made`, a file of the name a photo's would
+    have that measures as asked is left as it is. `came` is told how many are over with.
     """
     outcome = Outcome(files=[], failed=[])
     cores = os.cpu_count() or 1
@@ -90,11 +102,19 @@ def make_all(
                 with suppress(CoreError, OSError):  # what is wrong with it is told size by size
                     several.enter_context(decoded_once(path, most_bytes=limits.held_bytes))
             pool = several.enter_context(ThreadPoolExecutor(cores))
+            wanted = []
+            for size in sizes:
+                there = _made_before(path, size, way, number, folder, limits) if skip_made else None
+                if there is None:
+                    wanted.append(size)
+                else:
+                    outcome.skipped.append(Skipped(photo=str(path), file=str(there)))
             drawing = [
                 pool.submit(copy_context().run, _draw_one, path, size, way, number, allowed, limits)
-                for size in sizes
+                for size in wanted
             ]
             for drawn in drawing:
+                came(len(outcome.files) + len(outcome.failed) + len(outcome.skipped))
                 try:
                     work, found, data = drawn.result()
                     made = finish(work, data, folder)
@@ -107,6 +127,20 @@ def make_all(
                     )
                 )
     return outcome
+
+
+def _made_before(
+    path: Path, size: Size, way: Way, number: int, folder: Path, limits: Limits
+) -> Path | None:
+    """Find the file this call would make, where it is there and measures as asked."""
+    with suppress(CoreError):
+        facts = look(path, limits)
+        work = Work(path, path.name, facts, size, place(size, facts, way), number=number)
+        there = folder / f"{stem_of(work)}{ENDINGS[size.file.format]}"
+        asked = asked_of(size, asked_pixels(size, work.held, work.placement))
+        if there.is_file() and not differences(size, asked, measure(there)):
+            return there
+    return None
 
 
 def _draw_one(
