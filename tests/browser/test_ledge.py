@@ -142,3 +142,29 @@ def test_a_quick_job_from_dropped_photos_to_an_archive_in_three_actions(browser,
             with Image.open(archive.open(file)) as image:
                 assert image.width == 300
                 assert image.format == "JPEG"
+
+
+def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address, evening):
+    browser.get(f"{address}/jobs/{evening}?by=size")
+    browser.find_element(By.XPATH, "//button[normalize-space()='Make files']").click()
+    wait(browser, lambda: "24 files, 12 with something to look at" in text(browser, "dialog.plan"))
+    assert "p03_4x5in@40.jpg" in text(browser, "dialog.plan")
+    find(browser, "dialog.plan .is-primary").click()
+    wait(browser, lambda: text(browser, "h1").startswith("24 of 24 files made"))
+    rows = [row.text for row in browser.find_elements(By.CSS_SELECTOR, ".files tbody tr")]
+    assert len(rows) == 14  # the latest
+    assert all("as asked" in row for row in rows)
+    made = "return document.querySelectorAll('.filling .is-made').length"
+    assert browser.execute_script(made) == 24
+    browser.find_element(By.XPATH, "//button[normalize-space()='As last time']").click()
+    wait(browser, lambda: "Nothing changed since" in text(browser, "main > .trouble-line"))
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".desk-card")) == 3)
+    find(browser, "[data-desk=lab]").click()
+    wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".goes"))
+    assert "45 ppi; the lab wants 150" in text(browser, ".goes")
+    browser.get(f"{address}/deliveries")
+    wait(browser, lambda: "24 of 24 made" in text(browser, ".delivery-list"))
+    browser.get(f"{address}/desks")
+    find(browser, ".is-sign")
+    Select(find(browser, "[data-desk=lab]")).select_by_visible_text("refuses")
+    wait(browser, lambda: get(address, "/api/desks")[0]["fault"] == "refuses")

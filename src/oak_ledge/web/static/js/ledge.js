@@ -22,6 +22,7 @@ document.addEventListener("alpine:init", () => {
     sure: false,
     tells: null,
     survival: [],
+    plan: [],
     camera: "3:2",
     tone: localStorage.getItem("oak-ledge-tone") ?? "light",
 
@@ -244,16 +245,52 @@ document.addEventListener("alpine:init", () => {
 
     // --- files
 
-    makeAll() {
-      return this.make(null);
+    // First what would be made; then, if it is right, the run.
+    async makeAll() {
+      await this.tried(async () => {
+        this.plan = await ask(`${this.path}/deliveries/plan`);
+        this.$refs.plan.showModal();
+      });
+    },
+    get planWord() {
+      const free = this.plan.filter((one) => !one.held);
+      const looks = free.filter((one) => one.to_look_at).length;
+      const known = free.filter((one) => one.about_bytes !== null);
+      const bytes = known.reduce((sum, one) => sum + one.about_bytes, 0);
+      const told = [`${free.length} files`];
+      if (known.length) told.push(`about ${(bytes / 1e6).toFixed(1)} MB${known.length < free.length ? ` for ${known.length} of them` : ""}`);
+      if (looks) told.push(`${looks} with something to look at`);
+      return `${told.join(", ")}.`;
+    },
+    get planHeld() {
+      return this.plan.filter((one) => one.held);
+    },
+    get planSame() {
+      const same = this.plan.filter((one) => one.same_as && !one.held).length;
+      return same ? `Make what changed; ${same} stay as last time` : "";
+    },
+    get planRows() {
+      return this.plan.filter((one) => !one.held).slice(0, 200).map((one) => ({
+        ...one,
+        resolution: one.ppi === null ? "" : `${Number(one.ppi.toFixed(2))} ppi`,
+        most: one.at_most === null ? "" : `at most ${(one.at_most / 1e3).toFixed(0)} kB`,
+        about: one.about_bytes === null ? "" : `about ${(one.about_bytes / 1e6).toFixed(2)} MB`,
+        look: one.to_look_at ? "look" : "",
+      }));
+    },
+    makePlanned() {
+      return this.make(null, false);
+    },
+    makeChanged() {
+      return this.make(null, true);
     },
     makeChosen() {
-      return this.make(this.chosenIds);
+      return this.make(this.chosenIds, false);
     },
-    async make(placement_ids) {
+    async make(placement_ids, only_changed) {
       this.busy = true;
       await this.tried(async () => {
-        const made = await ask(`${this.path}/deliveries`, { method: "POST", body: { placement_ids } });
+        const made = await ask(`${this.path}/deliveries`, { method: "POST", body: { placement_ids, only_changed } });
         window.location.assign(`/deliveries/${made.id}`);
       });
       this.busy = false;
