@@ -37,6 +37,7 @@ from oak_ledge.store.placements import Placed
 
 LEFT_OUT = "You stopped this delivery before the file was made. Make it again."
 CHUNK = 1 << 20
+FEW = 24  # photos that are weighed for a plan; of more only those weighed before have their bytes told
 
 
 class FileView(BaseModel):
@@ -85,7 +86,8 @@ def plan(workspace: Workspace, job_id: int, placement_ids: Sequence[int] | None)
     with transaction(workspace.sessions) as session:
         name, todo = _chosen(session, job_id, placement_ids)
         known = deliveries.last_made(session, job_id)
-    return [_planned(workspace, one, known) for one in _wanted(workspace, name, todo)]
+    few = len({placed.photo.id for placed in todo}) <= FEW
+    return [_planned(workspace, one, known, weigh=few) for one in _wanted(workspace, name, todo)]
 
 
 def deliver(
@@ -267,11 +269,15 @@ def _as_last_time(workspace: Workspace, one: Wanted, known: dict[int, DeliveryFi
 
 
 def _planned(
-    workspace: Workspace, told: tuple[Wanted, Placed], known: dict[int, DeliveryFile]
+    workspace: Workspace,
+    told: tuple[Wanted, Placed],
+    known: dict[int, DeliveryFile],
+    *,
+    weigh: bool,
 ) -> Planned:
     one, placed = told
     tally, noted = figures_of(placed)
-    weights = weights_of(workspace, placed.photo)
+    weights = weights_of(workspace, placed.photo, measure=weigh)
     size = size_at(placed.size, placed.placement)
     asked = (tally.width, tally.height)
     same = _as_last_time(workspace, one, known)
