@@ -287,6 +287,9 @@ def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
         If an edge is not above 0, is not whole in pixels, lacks its resolution, or is beyond
         `MOST_PIXELS_EDGE`.
     """
+    known = _edges.get(id(size))
+    if known is not None and known[0] is size:
+        return known[1]
     shape = size.shape
     if isinstance(shape, EdgeShape):
         amounts: tuple[Fraction, ...] = (shape.length,)
@@ -295,7 +298,17 @@ def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
     else:
         return ()
     unit, more = unit_of(shape) or "px", margin(size)
-    return tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
+    found = tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
+    if len(_edges) >= _MOST_EDGES:
+        _edges.clear()
+    _edges[id(size)] = (size, found)
+    return found
+
+
+# A gesture asks for the same size's edges a dozen times; even to hash exact fractions takes longer
+# than to know a size by who it is. Each is held as long as it is known.
+_edges: dict[int, tuple[Size, tuple[tuple[Fraction, int], ...]]] = {}
+_MOST_EDGES = 2048
 
 
 @lru_cache(maxsize=4096)  # exact fractions are slow, and a page asks for the same again and again

@@ -73,6 +73,8 @@ def as_lain(keeps: Keeps, upright: Pixels, placement: Placement, held: Pixels) -
 
     `held` is the extent the placement lies on: the photo as held, or its squared plane.
     """
+    if not keeps.zones and not keeps.marks:  # asked at every frame of a drag
+        return ()
     matrix = _as_held(upright, placement)
 
     def lain(points: list[Point]) -> tuple[Point, ...]:
