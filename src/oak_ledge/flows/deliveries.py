@@ -132,14 +132,11 @@ def _have_made(workspace: Workspace, now: datetime) -> None:
     if workspace.ask is None:
         while make_next(workspace, "here", lambda: now):
             pass
-        return
-    with transaction(workspace.sessions) as session:
-        waiting = deliveries.groups_waiting(session)
-    workspace.ask(waiting)
+    ask_for_all(workspace)
 
 
-def go_on_after_start(workspace: Workspace) -> None:
-    """Ask again for all that waits: what was asked before may be lost."""
+def ask_for_all(workspace: Workspace) -> None:
+    """Ask the workers for all that waits, also again: what was asked before may be lost."""
     if workspace.ask is not None:
         with transaction(workspace.sessions) as session:
             waiting = deliveries.groups_waiting(session)
@@ -150,7 +147,7 @@ def lost_worker(workspace: Workspace, worker: str) -> None:
     """A worker is no more: what it was at is asked for again."""
     with transaction(workspace.sessions) as session:
         deliveries.put_back(session, worker)
-    go_on_after_start(workspace)
+    ask_for_all(workspace)
 
 
 def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> bool:
@@ -319,11 +316,10 @@ def stop(workspace: Workspace, delivery_id: int, now: datetime) -> DeliveryView:
 def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -> DeliveryView:
     """Make one file of a delivery once more, as its piece lies now."""
     with transaction(workspace.sessions) as session:
-        found = _find(session, delivery_id)
+        _find(session, delivery_id)
         if not deliveries.again(session, delivery_id, file_id):
             msg = f"Delivery {delivery_id} has no file {file_id} that could be made again now."
             raise AskedError(msg)
-        del found
     _have_made(workspace, now)
     return view(workspace, delivery_id, now)
 
@@ -354,7 +350,8 @@ def view(workspace: Workspace, delivery_id: int, now: datetime | None = None) ->
     with transaction(workspace.sessions) as session:
         found = _find(session, delivery_id)
         job = jobs.find(session, found.job_id)
-        files = [_file_view(placements.find(session, f.placement_id), f) for f in found.files]
+        placed = placements.find_many(session, [file.placement_id for file in found.files])
+        files = [_file_view(placed.get(file.placement_id), file) for file in found.files]
     return DeliveryView(
         id=found.id,
         job_id=found.job_id,

@@ -9,7 +9,7 @@ import threading
 import time
 from dataclasses import dataclass, field
 
-from oak_ledge.flows.deliveries import go_on_after_start, lost_worker
+from oak_ledge.flows.deliveries import ask_for_all, lost_worker
 from oak_ledge.flows.workspace import Workspace
 
 LOOK = 0.5  # seconds between two looks at whether all workers live
@@ -27,7 +27,7 @@ class Workers:
     def start(self) -> None:
         """Start the workers, and ask for all that a restart left waiting."""
         self.processes = [self._begun() for _ in range(self.count)]
-        go_on_after_start(self.workspace)
+        ask_for_all(self.workspace)
         threading.Thread(target=self._watch, daemon=True).start()
 
     def stop(self) -> None:
