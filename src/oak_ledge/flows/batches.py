@@ -24,9 +24,10 @@ from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.placements import Placement, changed
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Fill, Size
+from oak_ledge.flows.jobs import find_job
 from oak_ledge.flows.pieces import counts_of, figures_of
 from oak_ledge.flows.placements import lies_around, size_name
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import batches, jobs, placements, sizes
 from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.placements import Placed, State
@@ -261,8 +262,5 @@ def _kept(session: Session, one: Placed, after: Placed, what: str, now: datetime
 
 
 def _of_job(session: Session, job_id: int) -> list[Placed]:
-    job = jobs.find(session, job_id)
-    if job is None or job.deleted:
-        msg = f"There is no job {job_id}."
-        raise NotFoundError(msg)
+    find_job(session, job_id)
     return jobs.placements(session, job_id)

@@ -25,6 +25,7 @@ from oak_ledge.core.pixels.sheets import Cell, Paper, draw_sheet
 from oak_ledge.core.pixels.weight import estimate
 from oak_ledge.core.placements import asked_pixels, held_at, size_at
 from oak_ledge.core.units import bytes_words, rounded
+from oak_ledge.flows.jobs import find_job
 from oak_ledge.flows.making import Work, draw, finish, stem_of
 from oak_ledge.flows.pieces import figures_of
 from oak_ledge.flows.previews import weights_of
@@ -205,10 +206,7 @@ def _failed(workspace: Workspace, file: DeliveryFile, reason: str, now: datetime
 def _chosen(
     session: Session, job_id: int, placement_ids: Sequence[int] | None
 ) -> tuple[str, list[Placed]]:
-    job = jobs.find(session, job_id)
-    if job is None or job.deleted:
-        msg = f"There is no job {job_id}."
-        raise NotFoundError(msg)
+    job = find_job(session, job_id)
     every = {placed.id: placed for placed in jobs.placements(session, job_id)}
     for placement_id in placement_ids or ():
         if placement_id not in every:

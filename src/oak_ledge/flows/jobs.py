@@ -127,7 +127,7 @@ def add(
     written = [read_size(text) for text in size_texts]
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
-        _find(session, job_id)
+        find_job(session, job_id)
         _add(session, job_id, taken, _sizes(session, size_ids, written))
         jobs.change(session, job_id, now)
     return view(workspace, job_id)
@@ -197,7 +197,7 @@ def take_out(
         If it is the last one.
     """
     with transaction(workspace.sessions) as session:
-        _find(session, job_id)
+        find_job(session, job_id)
         members: Sequence[Member | Taken] = (
             jobs.members(session, job_id) if of == "photo" else jobs.taken(session, job_id)
         )
@@ -227,7 +227,7 @@ def change(workspace: Workspace, job_id: int, asked: JobChange, now: datetime) -
     if asked.away is not None:
         told["away"] = now if asked.away else None
     with transaction(workspace.sessions) as session:
-        _find(session, job_id)
+        find_job(session, job_id)
         places = (
             {one.id for one in jobs.members(session, job_id)},
             {one.id for one in jobs.taken(session, job_id)},
@@ -243,7 +243,7 @@ def change(workspace: Workspace, job_id: int, asked: JobChange, now: datetime) -
 def copy(workspace: Workspace, job_id: int, now: datetime) -> int:
     """Start another job with the same sizes and photos, all laid anew; give its id."""
     with transaction(workspace.sessions) as session:
-        old = _find(session, job_id)
+        old = find_job(session, job_id)
         new = jobs.add(session, f"{old.name}, again"[:120], now)
         jobs.change(session, new.id, now, notes=old.notes)
         asked = [(one.size, one.saved_id) for one in jobs.taken(session, job_id)]
@@ -254,7 +254,7 @@ def copy(workspace: Workspace, job_id: int, now: datetime) -> int:
 def delete(workspace: Workspace, job_id: int, now: datetime) -> JobBrief:
     """Delete a job; for thirty days it can be brought back, with everything in it."""
     with transaction(workspace.sessions) as session:
-        _find(session, job_id)
+        find_job(session, job_id)
         return _brief(session, jobs.change(session, job_id, now, deleted=now))
 
 
@@ -277,12 +277,12 @@ def clean_up(workspace: Workspace, now: datetime) -> int:
 
 def view(workspace: Workspace, job_id: int) -> JobView:
     with transaction(workspace.sessions) as session:
-        return _job_view(session, _find(session, job_id))
+        return _job_view(session, find_job(session, job_id))
 
 
 def brief(workspace: Workspace, job_id: int) -> JobBrief:
     with transaction(workspace.sessions) as session:
-        return _brief(session, _find(session, job_id))
+        return _brief(session, find_job(session, job_id))
 
 
 def every(workspace: Workspace, *, away: bool = False) -> list[JobView]:
@@ -301,7 +301,8 @@ def deleted(workspace: Workspace) -> list[JobBrief]:
         return [_brief(session, job) for job in jobs.every(session) if job.deleted]
 
 
-def _find(session: Session, job_id: int) -> Job:
+def find_job(session: Session, job_id: int) -> Job:
+    """Find a job that is not deleted."""
     job = jobs.find(session, job_id)
     if job is None or job.deleted:
         raise NotFoundError(_none(job_id))
