@@ -14,7 +14,7 @@ from oak_ledge.desks import DESKS, Parcel
 from oak_ledge.flows import deliveries, desks, jobs, sizes
 from oak_ledge.flows.sizes import SizeAsked
 from oak_ledge.flows.workspace import AskedError, NotFoundError
-from oak_ledge.web.api import LETTERS
+from oak_ledge.web.api.told import LETTERS
 from tests import samples
 from tests.conftest import NOW
 

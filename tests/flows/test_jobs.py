@@ -27,7 +27,7 @@ from oak_ledge.flows.batches import KeepZones, Like, OnGround, OtherSize, Over, 
 from oak_ledge.flows.jobs import JobChange
 from oak_ledge.flows.quick import FileAsked, QuickAsked
 from oak_ledge.flows.workspace import AskedError, NotFoundError
-from oak_ledge.web.api import LETTERS
+from oak_ledge.web.api.told import LETTERS
 from tests import samples
 from tests.conftest import NOW
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, cast
 
-from sqlalchemy import delete, select
+from sqlalchemy import bindparam, delete, select
 from sqlalchemy.orm import Session, joinedload
 
 from oak_ledge.core.placements import Placement
@@ -64,10 +64,12 @@ WHOLE = select(PlacementRow).options(
     joinedload(PlacementRow.job_size).joinedload(JobSizeRow.saved),
     joinedload(PlacementRow.job),
 )
+# Written once, as putting a statement together takes as long as asking it.
+_ONE = WHOLE.where(PlacementRow.id == bindparam("placement"))
 
 
 def find(session: Session, placement_id: int) -> Placed | None:
-    row = session.scalar(WHOLE.where(PlacementRow.id == placement_id))
+    row = session.scalar(_ONE, {"placement": placement_id})
     if row is None:
         return None
     # A session holds its rows weakly; held here, a change that follows finds it without asking.

@@ -20,7 +20,7 @@ def make_app(workspace: Workspace, host: str = "127.0.0.1") -> FastAPI:
     app.mount(
         f"/static/{pages.static_version()}", StaticFiles(directory=pages.STATIC), name="static"
     )
-    app.include_router(api.router)
+    api.include(app)
     app.include_router(pages.router)
     answer_errors(app)
     return app

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Annotated, cast
 
-from fastapi import Depends, Request
+from fastapi import Depends, Query, Request
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.gestures import Gesture
@@ -15,11 +15,11 @@ from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.desks import Fault
 
 
-def workspace_of(request: Request) -> Workspace:
+async def workspace_of(request: Request) -> Workspace:
     return cast(Workspace, request.app.state.workspace)
 
 
-def now() -> datetime:
+async def now() -> datetime:
     return datetime.now(UTC)  # noqa: TID251 - the one clock of the web
 
 
@@ -30,6 +30,7 @@ async def raw_body(request: Request) -> bytes:
 Here = Annotated[Workspace, Depends(workspace_of)]
 Now = Annotated[datetime, Depends(now)]
 RawBody = Annotated[bytes, Depends(raw_body)]
+Edge = Annotated[int, Query(ge=16, le=4096, description="longer edge in pixels")]
 
 
 class _Body(BaseModel):

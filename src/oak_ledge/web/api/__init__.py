@@ -1,0 +1,13 @@
+"""The JSON interface under /api: each route takes parsed values, calls one flow, answers."""
+
+from __future__ import annotations
+
+from fastapi import FastAPI
+
+from oak_ledge.web.api import deliveries, desks, jobs, photos, placements, sizes
+
+
+def include(app: FastAPI) -> None:
+    """Add every route. Routes are tried in turn, and gestures are asked for sixty times a second."""
+    for part in (placements, photos, sizes, jobs, deliveries, desks):
+        app.include_router(part.router, prefix="/api")

@@ -1,0 +1,103 @@
+"""Deliveries: planned, made, followed, handed out."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi import APIRouter
+from fastapi.responses import FileResponse, Response, StreamingResponse
+
+from oak_ledge.core.pixels.sheets import Paper
+from oak_ledge.flows import (
+    deliveries,
+)
+from oak_ledge.flows.deliveries import DeliveryView, Planned
+from oak_ledge.web.api.told import LETTERS, attached
+from oak_ledge.web.events import events_of
+from oak_ledge.web.types import (
+    DeliveryAsked,
+    Here,
+    Now,
+)
+
+router = APIRouter()
+
+
+@router.get("/jobs/{job_id}/deliveries/plan")
+def plan_delivery(job_id: int, here: Here) -> list[Planned]:
+    """What would be made of a job, and what is held or as it was when last made; nothing is."""
+    return deliveries.plan(here, job_id, None)
+
+
+@router.post("/jobs/{job_id}/deliveries", status_code=201)
+def deliver(job_id: int, asked: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
+    return deliveries.deliver(
+        here, job_id, asked.placement_ids, now, only_changed=asked.only_changed
+    )
+
+
+@router.get("/deliveries/{delivery_id}")
+def delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+    return deliveries.view(here, delivery_id, now)
+
+
+@router.get("/deliveries/{delivery_id}/events", response_class=StreamingResponse)
+def delivery_events(delivery_id: int, here: Here) -> StreamingResponse:
+    """The delivery as it goes on, as server-sent events: whole each time something changed."""
+    deliveries.view(here, delivery_id)
+    return StreamingResponse(events_of(here, delivery_id), media_type="text/event-stream")
+
+
+@router.post("/deliveries/{delivery_id}/pause")
+def pause_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+    """Begin no further file until it goes on."""
+    return deliveries.pause(here, delivery_id, now)
+
+
+@router.post("/deliveries/{delivery_id}/go-on")
+def go_on_with_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+    return deliveries.go_on(here, delivery_id, now)
+
+
+@router.post("/deliveries/{delivery_id}/stop")
+def stop_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+    """Leave what has not been begun; what is made stays made."""
+    return deliveries.stop(here, delivery_id, now)
+
+
+@router.post("/deliveries/{delivery_id}/files/{file_id}/again")
+def make_again(delivery_id: int, file_id: int, here: Here, now: Now) -> DeliveryView:
+    """Make one file once more, as its piece lies now."""
+    return deliveries.again(here, delivery_id, file_id, now)
+
+
+@router.get("/deliveries/{delivery_id}/files/{name}", response_class=FileResponse)
+def made_file(delivery_id: int, name: str, here: Here) -> FileResponse:
+    path = deliveries.file_path(here, delivery_id, name)
+    return FileResponse(path, filename=name, content_disposition_type="attachment")
+
+
+@router.get("/deliveries/{delivery_id}/archive", response_class=StreamingResponse)
+def archive(delivery_id: int, here: Here) -> StreamingResponse:
+    """All files made, with their proof sheet, as one archive written while it is read."""
+    name = attached(f"delivery-{delivery_id}.zip")
+    parts = deliveries.archive(here, delivery_id)
+    return StreamingResponse(parts, media_type="application/zip", headers=name)
+
+
+@router.get("/deliveries/{delivery_id}/proof-sheet", response_class=Response)
+def proof_sheet(delivery_id: int, here: Here, kind: Literal["csv", "json"] = "csv") -> Response:
+    """Asked against measured of every file."""
+    found = deliveries.view(here, delivery_id)
+    name = attached(f"proof-{delivery_id}.{kind}")
+    if kind == "json":
+        return Response(found.model_dump_json(), media_type="application/json", headers=name)
+    return Response(deliveries.proof_sheet(found), media_type="text/csv", headers=name)
+
+
+@router.get("/deliveries/{delivery_id}/contact-sheet", response_class=Response)
+def contact_sheet(delivery_id: int, here: Here, paper: Paper = "a4") -> Response:
+    """Small pictures of all files made, with their figures, as PDF."""
+    name = attached(f"contact-sheet-{delivery_id}.pdf")
+    sheet = deliveries.contact_sheet(here, delivery_id, paper, LETTERS)
+    return Response(sheet, media_type="application/pdf", headers=name)

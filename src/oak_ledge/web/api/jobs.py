@@ -1,0 +1,136 @@
+"""Jobs: started, looked over, changed as a whole."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi import APIRouter
+from fastapi.responses import Response
+
+from oak_ledge.flows import (
+    batches,
+    jobs,
+    ledges,
+    quick,
+    surviving,
+)
+from oak_ledge.flows.batches import Done
+from oak_ledge.flows.jobs import JobBrief, JobChange, JobView
+from oak_ledge.flows.ledges import Overview
+from oak_ledge.flows.quick import Quick, QuickAsked
+from oak_ledge.flows.surviving import Survival
+from oak_ledge.web.api.told import LETTERS, attached, written
+from oak_ledge.web.types import (
+    BatchAsked,
+    Here,
+    JobAsked,
+    MembersAsked,
+    Now,
+)
+
+router = APIRouter()
+
+
+@router.post("/quick")
+def tell_quick(asked: QuickAsked, here: Here) -> list[Quick]:
+    """What each photo would become on one size: pixels and estimated bytes; nothing is kept."""
+    return quick.tell(here, asked)
+
+
+@router.post("/jobs", status_code=201, response_model=JobView)
+def start_job(asked: JobAsked, here: Here, now: Now) -> Response:
+    job_id = jobs.start(
+        here, asked.name, asked.photo_ids, asked.size_ids, asked.size_texts, now, asked.file
+    )
+    return written(jobs.view(here, job_id), 201)
+
+
+@router.get("/jobs")
+def every_job(here: Here, away: bool = False) -> list[JobView]:
+    """The jobs in hand, the one last touched first; or those put away."""
+    return jobs.every(here, away=away)
+
+
+@router.get("/jobs/{job_id}", response_model=JobView)
+def job(job_id: int, here: Here) -> Response:
+    return written(jobs.view(here, job_id))
+
+
+@router.put("/jobs/{job_id}")
+def change_job(job_id: int, asked: JobChange, here: Here, now: Now) -> JobBrief:
+    """Change a job's name, notes, due date, order, or whether it is put away."""
+    return jobs.change(here, job_id, asked, now)
+
+
+@router.delete("/jobs/{job_id}")
+def delete_job(job_id: int, here: Here, now: Now) -> JobBrief:
+    """Delete a job; for thirty days it can be brought back."""
+    return jobs.delete(here, job_id, now)
+
+
+@router.post("/jobs/{job_id}/restore")
+def restore_job(job_id: int, here: Here, now: Now) -> JobBrief:
+    return jobs.restore(here, job_id, now)
+
+
+@router.post("/jobs/{job_id}/copy", status_code=201)
+def copy_job(job_id: int, here: Here, now: Now) -> JobView:
+    """Start another job with the same photos and sizes, all laid anew."""
+    return jobs.view(here, jobs.copy(here, job_id, now))
+
+
+@router.post("/jobs/{job_id}/members", status_code=201)
+def add_members(job_id: int, asked: MembersAsked, here: Here, now: Now) -> JobView:
+    """Add photos and sizes; what was taken out comes back as it was left."""
+    return jobs.add(here, job_id, asked.photo_ids, asked.size_ids, asked.size_texts, now)
+
+
+@router.delete("/jobs/{job_id}/members/{of}/{place}")
+def take_out(
+    job_id: int, of: Literal["photo", "size"], place: int, here: Here, now: Now
+) -> JobView:
+    """Take a photo or a size out of a job, by its place in it; added again it comes back."""
+    return jobs.take_out(here, job_id, of, place, now)
+
+
+@router.post("/jobs/{job_id}/batch")
+def batch(job_id: int, asked: BatchAsked, here: Here, now: Now) -> Done:
+    """Do one thing to many placements, as one step that can be undone."""
+    return batches.do(
+        here, job_id, asked.placement_ids, asked.doing, now, only_tell=asked.only_tell
+    )
+
+
+@router.post("/jobs/{job_id}/batch/undo")
+def undo_batch(job_id: int, here: Here, now: Now) -> Done:
+    """Undo what was last done to many at once; what was worked on since stays."""
+    return batches.undo(here, job_id, now)
+
+
+@router.get("/jobs/{job_id}/overview")
+def overview(job_id: int, here: Here) -> Overview:
+    """How far all pieces of a job are, and which notes want a look."""
+    return ledges.overview(here, job_id)
+
+
+@router.get("/jobs/{job_id}/shown")
+def shown(job_id: int, here: Here, show: ledges.Show = "all") -> list[int]:
+    """The placements a ledge shows: all, those to look at, or those with a note."""
+    return ledges.ids_shown(here, job_id, show)
+
+
+@router.get("/jobs/{job_id}/survival")
+def survival(job_id: int, here: Here) -> list[Survival]:
+    """What of every photo lies inside all its pieces, and which sizes can't keep its zones."""
+    return surviving.survivals(here, job_id)
+
+
+@router.get("/jobs/{job_id}/framing-card", response_class=Response)
+def framing_card(
+    job_id: int, here: Here, camera: str = "3:2", kind: Literal["png", "pdf"] = "pdf"
+) -> Response:
+    """The sizes' outlines inside a camera's picture, to take along."""
+    media = {"png": "image/png", "pdf": "application/pdf"}[kind]
+    name = attached(f"framing-card.{kind}")
+    card = surviving.framing_card(here, job_id, camera, kind, LETTERS)
+    return Response(card, media_type=media, headers=name)

@@ -1,0 +1,74 @@
+"""The library of sizes."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi import APIRouter
+from fastapi.responses import Response
+
+from oak_ledge.flows import (
+    sizes,
+)
+from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
+from oak_ledge.web.types import (
+    Here,
+    Now,
+    RawBody,
+)
+
+router = APIRouter()
+
+
+@router.get("/sizes")
+def every_size(here: Here) -> list[SavedSizeView]:
+    return sizes.every(here)
+
+
+@router.post("/sizes", status_code=201)
+def add_size(asked: SizeAsked, here: Here) -> SavedSizeView:
+    return sizes.add(here, asked)
+
+
+@router.get("/sizes/file")
+def export_sizes(here: Here, kind: Literal["json", "csv"] = "json") -> Response:
+    media = {"json": "application/json", "csv": "text/csv; charset=utf-8"}[kind]
+    name = {"Content-Disposition": f'attachment; filename="sizes.{kind}"'}
+    return Response(sizes.export(here, kind), media_type=media, headers=name)
+
+
+@router.post("/sizes/file")
+def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> sizes.TakenIn:
+    """Take a library in, sent as the body; with `only_tell` it is only looked at."""
+    return sizes.take_in(here, file.decode("utf-8", "replace"), only_tell=only_tell)
+
+
+@router.get("/sizes/{size_id}")
+def size(size_id: int, here: Here) -> SavedSizeView:
+    return sizes.view(here, size_id)
+
+
+@router.put("/sizes/{size_id}")
+def change_size(size_id: int, asked: SizeChange, here: Here) -> SavedSizeView:
+    return sizes.change(here, size_id, asked)
+
+
+@router.delete("/sizes/{size_id}")
+def delete_size(size_id: int, here: Here, now: Now) -> SavedSizeView:
+    return sizes.delete(here, size_id, now)
+
+
+@router.post("/sizes/{size_id}/restore")
+def restore_size(size_id: int, here: Here) -> SavedSizeView:
+    return sizes.restore(here, size_id)
+
+
+@router.post("/sizes/{size_id}/copy", status_code=201)
+def copy_size(size_id: int, here: Here, twin: bool = False) -> SavedSizeView:
+    return sizes.copy(here, size_id, twin=twin)
+
+
+@router.post("/sizes/read")
+def read_size(asked: SizeAsked) -> SizeRead:
+    """Read a text as a size; nothing is kept."""
+    return sizes.read(asked)
