@@ -10,10 +10,8 @@ import numpy.typing as npt
 from oak_ledge.core.geometry import Matrix, at
 
 Side = Literal["left", "top", "right", "bottom"]
-DEEP, STEP = (
-    32,
-    0.0025,
-)  # lines looked at from each edge, and their distance, as a share of the crop
+DEEP = 32  # lines looked at from each edge
+STEP = 0.0025  # their distance, as a share of the crop
 ACROSS = 48  # places along an edge
 MOST = 12  # lines: a strip wider than 3 % is no slip
 STRONG = 48  # of 255, in the channel that differs most
@@ -29,14 +27,15 @@ def strip_at_edge(picture: Picture, matrix: Matrix) -> tuple[Side, float] | None
     picture : (H, W, 3) of 8 bits, a photo or a smaller picture of it
     matrix : the crop's unit square → points of that picture
     """
+    counts = np.arange(1, MOST + 1)
     found: list[tuple[float, Side, float]] = []
     for side, lines in _lines(picture, matrix).items():
-        for count in range(1, MOST + 1):
-            strip = lines[:count].mean(axis=0)
-            beside = lines[count + 1 : 2 * count + 6].mean(axis=0)
-            differs = np.abs(strip - beside).max(axis=-1)
-            if (differs > STRONG).mean() >= NEARLY_ALL:
-                found.append((float(np.median(differs)), side, count * STEP))
+        sums = np.concatenate([np.zeros_like(lines[:1]), lines.cumsum(axis=0)])
+        strips = sums[counts] / counts[:, None, None]
+        beside = (sums[2 * counts + 6] - sums[counts + 1]) / (counts + 5)[:, None, None]
+        differs = np.abs(strips - beside).max(axis=-1)
+        plain = ((differs > STRONG).mean(axis=1) >= NEARLY_ALL).nonzero()[0]
+        found += [(float(np.median(differs[n])), side, int(counts[n]) * STEP) for n in plain]
     return max(found)[1:] if found else None
 
 
