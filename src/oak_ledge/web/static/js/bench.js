@@ -17,6 +17,12 @@ const STEP = 1.02;
 const TONES = ["light", "mid", "dark"];
 const PIECES = ["bare", "framed", "scale", "wall"];
 const SHADES = ["strong", "weak", "pale", "none"];
+const WORDS = 100; // milliseconds
+// What of an answer the panes are drawn from.
+const DRAWN = [
+  "lying", "placement", "held", "outline", "photo_held", "crop", "asked", "face", "insets", "hung", "printed",
+  "trimmed_sides", "uncovered", "ground", "keeps", "found", "edges",
+];
 const SIGNS = {
   stop: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "Stop:"],
   look: ["M0 -7L7 0L0 7L-7 0z", "M0 -3v3.4M0 2.3v1", "Look:"],
@@ -187,13 +193,25 @@ document.addEventListener("alpine:init", () => {
 
       // --- drawing
 
+      // Under a hand the pictures follow at once, words and figures ten times a second: they cannot
+      // be read quicker, and would cost the pictures half their frames.
       show(answer) {
-        this.take(answer);
+        this.told = answer;
+        this.take(answer, this.moving ? DRAWN : Object.keys(answer));
         this.draw();
+        if (!this.moving) this.say();
+        else this.saying ||= setTimeout(() => this.say(), WORDS);
+      },
+      say() {
+        clearTimeout(this.saying);
+        this.saying = 0;
+        this.take(this.told);
+        this.fill();
       },
       // Only what changed is set: what stays is not bound anew, which would cost half a frame.
-      take(answer) {
-        for (const [name, value] of Object.entries(answer)) {
+      take(answer, names = Object.keys(answer)) {
+        for (const name of names) {
+          const value = answer[name];
           if (JSON.stringify(value) !== JSON.stringify(this.view[name])) this.view[name] = value;
         }
       },
@@ -224,6 +242,11 @@ document.addEventListener("alpine:init", () => {
         this.pieceScale = this.onWall
           ? this.wallWord
           : this.framed ? `${this.view.hung.words}; ${scale}` : scale;
+        this.drawLines();
+        piece.classList.remove("is-fine");
+      },
+      // The fields one can type in, but the one that is typed in now.
+      fill() {
         const told = this.view.typed[this.unit] ?? this.view.typed.px;
         ["left", "top", "width", "height"].forEach((name, n) => {
           if (document.activeElement !== this.$refs[name]) this.$refs[name].value = told[n];
@@ -232,8 +255,6 @@ document.addEventListener("alpine:init", () => {
         for (const field of [this.$refs.angle, this.$refs.degrees]) {
           if (document.activeElement !== field || !this.moving) field.value = figure(angle, 2);
         }
-        this.drawLines();
-        piece.classList.remove("is-fine");
       },
       // The line in hand, and no other.
       drawHand() {
@@ -262,6 +283,7 @@ document.addEventListener("alpine:init", () => {
       },
       redraw() {
         this.draw();
+        this.fill();
         this.drawFine();
       },
       async drawFine() {
@@ -471,7 +493,7 @@ document.addEventListener("alpine:init", () => {
       },
       setUnit(event) {
         this.unit = event.target.value;
-        this.draw();
+        this.fill();
       },
 
       // --- going on

@@ -3,10 +3,16 @@
 
 const part = (svg, name) => svg.querySelector(`[data-part=${name}]`);
 
+// What is set is styled and painted anew, even where it is as it was: only what changed is set.
 function put(element, attributes) {
   for (const [name, value] of Object.entries(attributes)) {
-    element.setAttribute(name, typeof value === "number" ? value.toFixed(2) : value);
+    const written = typeof value === "number" ? value.toFixed(2) : value;
+    if (element.getAttribute(name) !== written) element.setAttribute(name, written);
   }
+}
+
+function letter(text, words) {
+  if (text.textContent !== words) text.textContent = words;
 }
 
 // A box of the given shape, as large as fits, standing on the ledge.
@@ -149,6 +155,8 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   const bottom = crop.y + crop.height;
   const transform = `rotate(${view.placement.angle} ${crop.x + crop.width / 2} ${crop.y + crop.height / 2})`;
   put(part(svg, "photo"), photo);
+  // A clip costs a third of a frame; only a squared plane, or a crop beyond the photo, needs one.
+  svg.classList.toggle("is-cut", view.lying.corners !== null || view.uncovered > 0);
   const around = view.outline.map(([x, y]) => `${box.left + x * scale} ${box.top + y * scale}`);
   put(part(svg, "clip"), { d: `M${around.join("L")}z` });
   put(part(svg, "ground"), { ...crop, transform, fill: groundFill(view) });
@@ -181,7 +189,7 @@ const outline = (x, y, width, height) => `M${x} ${y}h${width}v${height}h${-width
 
 function side(svg, name, share, x, y, room) {
   const text = svg.querySelector(`[data-side=${name}]`);
-  text.textContent = room >= 38 ? `${Math.round(share * 100)} %` : "";
+  letter(text, room >= 38 ? `${Math.round(share * 100)} %` : "");
   put(text, { x, y });
 }
 
@@ -231,8 +239,8 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   put(part(svg, "along"), { d: ruler(away, box.top + edge[1], 0, box.height - 2 * edge[1]) });
   put(part(svg, "width"), { x: box.left + box.width / 2, y: low + 5 });
   put(part(svg, "height"), { x: away + 4, y: box.top + box.height / 2 + 5 });
-  part(svg, "width").textContent = lengths[0];
-  part(svg, "height").textContent = lengths[1];
+  letter(part(svg, "width"), lengths[0]);
+  letter(part(svg, "height"), lengths[1]);
   return { ...box, across: box.width / asked.width, along: box.height / asked.height };
 }
 
