@@ -206,7 +206,7 @@ document.addEventListener("alpine:init", () => {
         clearTimeout(this.saying);
         this.saying = 0;
         this.take(this.told);
-        this.fill();
+        this.writeFields();
       },
       // Only what changed is set: what stays is not bound anew, which would cost half a frame.
       take(answer, names = Object.keys(answer)) {
@@ -246,7 +246,7 @@ document.addEventListener("alpine:init", () => {
         piece.classList.remove("is-fine");
       },
       // The fields one can type in, but the one that is typed in now.
-      fill() {
+      writeFields() {
         const told = this.view.typed[this.unit] ?? this.view.typed.px;
         ["left", "top", "width", "height"].forEach((name, n) => {
           if (document.activeElement !== this.$refs[name]) this.$refs[name].value = told[n];
@@ -283,7 +283,7 @@ document.addEventListener("alpine:init", () => {
       },
       redraw() {
         this.draw();
-        this.fill();
+        this.writeFields();
         this.drawFine();
       },
       async drawFine() {
@@ -493,7 +493,7 @@ document.addEventListener("alpine:init", () => {
       },
       setUnit(event) {
         this.unit = event.target.value;
-        this.fill();
+        this.writeFields();
       },
 
       // --- going on
@@ -638,7 +638,11 @@ document.addEventListener("alpine:init", () => {
         }
       },
     };
-    for (const part of [measuring, looking, levelling, grounding, lining, keeping, copying, zooming, onWall]) Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
+    for (const part of [measuring, looking, levelling, grounding, lining, keeping, copying, zooming, onWall]) {
+      const twice = Object.keys(part).find((name) => name in bench);
+      if (twice) throw new Error(`Two parts of the bench are called ${twice}.`);
+      Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
+    }
     return bench;
   });
 });
