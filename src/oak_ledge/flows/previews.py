@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from contextlib import ExitStack
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
@@ -12,7 +13,15 @@ from pydantic import BaseModel
 
 from oak_ledge.core.notes import Note, strip
 from oak_ledge.core.pixels.files import encode_preview
-from oak_ledge.core.pixels.photos import draw_preview, draw_turned, held_size
+from oak_ledge.core.pixels.photos import (
+    OpenPhoto,
+    draw_preview,
+    draw_turned,
+    held_size,
+    holding,
+    in_memory,
+    open_photo,
+)
 from oak_ledge.core.pixels.render import Held, held_like, render, share_beyond
 from oak_ledge.core.pixels.sharpen import sharpening_of
 from oak_ledge.core.pixels.strips import Picture, strip_at_edge
@@ -150,11 +159,18 @@ def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
     source = original(workspace.originals, photo)
     share = min(1.0, PREVIEW_EDGE / max(held.extent))
     enough = crop.width * share >= one.shown[0] and held.corners is None
-    if (enough or one.rough) and not one.marks:
-        source = photo_preview(workspace, photo, PREVIEW_EDGE)
-        held, crop = _smaller(held, crop, photo_held(held_size(source), placed.placement))
-    made = render(source, one.size, crop, one.shown, held, whole=one.whole, marks=one.marks)
+    with ExitStack() as several:
+        if (enough or one.rough) and not one.marks:
+            source = photo_preview(workspace, photo, PREVIEW_EDGE)
+            held, crop = _smaller(held, crop, photo_held(held_size(source), placed.placement))
+            several.enter_context(holding(source, _decoded(source)))
+        made = render(source, one.size, crop, one.shown, held, whole=one.whole, marks=one.marks)
     return encode_preview(*made)
+
+
+@lru_cache(maxsize=2)  # the photo on the bench is cut anew after every gesture
+def _decoded(source: Path) -> OpenPhoto:
+    return in_memory(open_photo(source))
 
 
 def _smaller(held: Held, crop: Crop, seen: Pixels) -> tuple[Held, Crop]:

@@ -117,8 +117,7 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
     out = np.empty((H, W, image.bands), dtype)
     rows = Rows(photo, first, last - first, dtype)
     strips = _strips(down, (last - first) * image.bands)
-    # a photo that is decoded already serves several sizes at once, which share out the cores
-    cores = 1 if photo.pixels is not None else min(len(strips), os.cpu_count() or 1)
+    cores = photo.cores or min(len(strips), os.cpu_count() or 1)
     at_work: deque[Future[None]] = deque()
     with ThreadPoolExecutor(cores) as pool:
         for strip in strips:

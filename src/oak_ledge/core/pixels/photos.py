@@ -51,7 +51,8 @@ class OpenPhoto:
     """A photo's pixels, not yet decoded: stored as in the file, orientation still to apply.
 
     `image` streams from top to bottom once; `shrink` tells by how much its edges were divided
-    on load. `pixels` are there where the photo is decoded already, as (H, W, C).
+    on load. `pixels` are there where the photo is decoded already, as (H, W, C); it is cut by as
+    many `cores` then, as all sizes it serves at once share them.
     """
 
     image: Any
@@ -60,9 +61,10 @@ class OpenPhoto:
     icc: bytes | None
     alpha: bool
     pixels: npt.NDArray[Any] | None = None
+    cores: int | None = None
 
 
-# the photo that `decoded_once` holds for what is opened within it
+# the photo that `holding` lets be opened without decoding it
 _HELD: ContextVar[tuple[Path, OpenPhoto] | None] = ContextVar("held", default=None)
 
 
@@ -180,17 +182,33 @@ def decoded_once(path: Path, *, most_bytes: int) -> Iterator[None]:
     """
     photo = open_photo(path)
     image = photo.image
-    if (
-        image.width * image.height * image.bands * (2 if image.format == "ushort" else 1)
-        > most_bytes
-    ):
+    depth = 2 if image.format == "ushort" else 1
+    if image.width * image.height * image.bands * depth > most_bytes:
         yield
         return
+    with holding(path, replace(in_memory(photo), cores=1)):
+        yield
+
+
+def in_memory(photo: OpenPhoto) -> OpenPhoto:
+    """Decode a photo whole, so that it can be cut again and again.
+
+    Raises
+    ------
+    PhotoError
+        If the file is damaged or cut short.
+    """
+    image = photo.image
     with reading_pixels():
         pixels = image.numpy().reshape(image.height, image.width, image.bands)
         kept = pyvips.Image.new_from_array(pixels, interpretation=image.interpretation)
-        held = replace(photo, image=kept, pixels=pixels)
-    token = _HELD.set((path, held))
+    return replace(photo, image=kept, pixels=pixels)
+
+
+@contextmanager
+def holding(path: Path, photo: OpenPhoto) -> Iterator[None]:
+    """Let what opens a path within take a photo that is decoded already."""
+    token = _HELD.set((path, photo))
     try:
         yield
     finally:
