@@ -11,7 +11,7 @@ import pytest
 
 from oak_ledge.core.pixels.proof import Measured
 from oak_ledge.desks import DESKS, Parcel
-from oak_ledge.flows import deliveries, desks, jobs, sizes
+from oak_ledge.flows import deliveries, desks, handing_out, jobs, sizes
 from oak_ledge.flows.sizes import SizeAsked
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.told import LETTERS
@@ -134,7 +134,7 @@ def test_a_file_that_changed_since_is_never_handed_over(workspace, delivered):
 
 
 def test_a_contact_sheet_holds_every_file(workspace, delivered):
-    sheet = deliveries.contact_sheet(workspace, delivered, "a4", LETTERS)
+    sheet = handing_out.contact_sheet(workspace, delivered, NOW, "a4", LETTERS)
     assert sheet.startswith(b"%PDF")
     assert sheet.count(b"/Type /Page\n") + sheet.count(b"/Type /Page ") == 1
     assert io.BytesIO(sheet).getbuffer().nbytes > 20_000

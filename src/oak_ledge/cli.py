@@ -546,7 +546,7 @@ def _opened(config: Config) -> Workspace:
     from oak_ledge.flows.workspace import open_workspace
 
     try:
-        return open_workspace(config.data, config.limits)
+        return open_workspace(config.data, config.limits, config.folder)
     except OSError as exc:
         _fail(CALL_IS_WRONG, f"{config.data} cannot be used as data folder: {exc.strerror or exc}")
 

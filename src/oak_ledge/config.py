@@ -31,6 +31,9 @@ class Config(BaseSettings):
         default=1000, ge=1, le=100_000, description="files with more are refused"
     )
 
+    folder: Path | None = Field(
+        default=None, description="where finished files are put on wish, in a folder for each job"
+    )
     workers: int = Field(
         default=0, ge=0, le=64, description="processes that make files; 0: one for each core"
     )

@@ -11,7 +11,7 @@ from PIL import Image
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.gestures import Scale
 from oak_ledge.core.pixels import proof
-from oak_ledge.flows import deliveries, jobs, making, photos, placements, previews
+from oak_ledge.flows import deliveries, handing_out, jobs, making, photos, placements, previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
 from oak_ledge.store import deliveries as store, folders
 from oak_ledge.store.database import transaction
@@ -33,7 +33,7 @@ def test_a_file_is_made_measured_and_found_again(workspace, placed):
         "physical size",
         "kind",
     ]
-    path = deliveries.file_path(workspace, told.id, file.name)
+    path = handing_out.single(workspace, told.id, file.name, NOW)
     with Image.open(path) as image:
         assert image.size == (750, 600)
         assert image.info["icc_profile"] == samples.SRGB
@@ -47,7 +47,7 @@ def test_a_stopped_piece_is_not_made_and_says_why_while_the_others_are(workspace
     told = deliveries.deliver(workspace, job_id, None, NOW)
     assert [file.state for file in told.files] == ["held", "made", "made"]
     assert "Did you mean inches: 6 × 8 in?" in (told.files[0].reason or "")
-    zipped = b"".join(deliveries.archive(workspace, told.id))
+    zipped = b"".join(handing_out.archive(workspace, told.id, NOW))
     with ZipFile(BytesIO(zipped)) as archive:
         assert archive.testzip() is None
         assert sorted(archive.namelist()) == ["a_100pct.jpg", "a_300x200px.jpg", "proof.csv"]
@@ -173,7 +173,7 @@ def test_a_full_disk_and_a_missing_photo_are_told_per_file_and_the_rest_goes_on(
     assert [file.state for file in told.files] == ["failed", "failed", "made"]
     assert "No space left" in (told.files[1].reason or "")
     assert told.files[0].reason
-    sheet = deliveries.proof_sheet(told).splitlines()
+    sheet = handing_out.proof_sheet(told).splitlines()
     assert len(sheet) == 4
     assert sheet[3].startswith("p2_90x80px.jpg,made,90,80,")
 
@@ -183,7 +183,7 @@ def test_only_files_of_the_delivery_are_handed_out(workspace, placed):
     told = deliveries.deliver(workspace, job_id, [at], NOW)
     for name in ("../../oak-ledge.db", "nothing.jpg", "..", ""):
         with pytest.raises(NotFoundError, match="has no file"):
-            deliveries.file_path(workspace, told.id, name)
+            handing_out.single(workspace, told.id, name, NOW)
 
 
 @pytest.mark.parametrize(("which", "error"), [([], AskedError), ([99], NotFoundError)])
@@ -216,7 +216,7 @@ def test_the_piece_shown_is_the_piece_made(workspace, placed):
         previews.piece_preview(workspace, placements.load(workspace, at), 300)
     ) as shown:
         seen = shown.convert("RGB")
-    with Image.open(deliveries.file_path(workspace, told.id, told.files[0].name or "")) as made:
+    with Image.open(handing_out.single(workspace, told.id, told.files[0].name or "", NOW)) as made:
         true = made.convert("RGB")
     assert seen.size == true.size == (300, 240)
     worst = max(abs(a - b) for a, b in zip(seen.tobytes()[::97], true.tobytes()[::97], strict=True))

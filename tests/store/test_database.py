@@ -89,7 +89,7 @@ def test_no_file_is_ever_written_over_also_by_many_at_once(tmp_path):
     written = []
 
     def write(number):
-        path = folders.write_new(tmp_path, "quay", ".jpg", f"file {number}".encode())
+        path = folders.write_new(tmp_path, "quay", ".jpg", [f"file {number}".encode()])
         written.append((path, number))
 
     at_once = [threading.Thread(target=write, args=(number,)) for number in range(12)]
@@ -107,8 +107,8 @@ def test_a_folder_that_knows_no_links_is_written_to_all_the_same(tmp_path, monke
         raise PermissionError
 
     monkeypatch.setattr("pathlib.Path.hardlink_to", refuse)
-    first = folders.write_new(tmp_path, "quay", ".jpg", b"one")
-    second = folders.write_new(tmp_path, "quay", ".jpg", b"two")
+    first = folders.write_new(tmp_path, "quay", ".jpg", [b"one"])
+    second = folders.write_new(tmp_path, "quay", ".jpg", [b"two"])
     assert (first.read_bytes(), second.read_bytes()) == (b"one", b"two")
     assert (first.name, second.name) == ("quay.jpg", "quay-2.jpg")
 

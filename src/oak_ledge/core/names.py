@@ -6,11 +6,14 @@ import re
 import string
 import unicodedata
 from pathlib import PurePath
+from typing import Literal
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.units import rounded
 
 FIELDS = ("photo", "size", "width", "height", "ppi", "job", "number")
+Sorting = Literal["none", "size", "photo"]
+"""what files that are handed out stand together by, in sub-folders"""
 MOST_LENGTH = 120  # bytes left free for a number and an ending under the usual 255
 # Names Windows keeps for devices (Microsoft, "Naming Files, Paths, and Namespaces").
 _RESERVED = re.compile(r"(?i)^(con|prn|aux|nul|com\d|lpt\d)$")
@@ -68,6 +71,15 @@ def safe(text: str) -> str:
     text = re.sub(r"-{2,}", "-", text).lstrip("-. ")
     text = text.encode()[:MOST_LENGTH].decode(errors="ignore").rstrip("-. ") or "photo"
     return text + "-" if _RESERVED.match(text) else text
+
+
+def sub_folder(by: Sorting, *, photo: str, size: str) -> str:
+    """Name the sub-folder a file stands in; nothing where files are not sorted.
+
+    >>> sub_folder("size", photo="quay.jpg", size="8 × 10 in"), sub_folder("none", photo="", size="")
+    ('8-x-10-in', '')
+    """
+    return {"none": "", "size": safe(size), "photo": safe(PurePath(photo).stem)}[by]
 
 
 def unlike(stem: str, ending: str, taken: set[str]) -> str:

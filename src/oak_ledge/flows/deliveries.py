@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import csv
 import hashlib
-import io
 from collections import Counter
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from contextlib import ExitStack, suppress
 from datetime import datetime
 from pathlib import Path
-from zipfile import ZIP_STORED, ZipFile
 
 from pydantic import BaseModel
-from typing_extensions import Buffer, override
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.names import unlike
@@ -21,13 +17,12 @@ from oak_ledge.core.notes import stops
 from oak_ledge.core.pixels.files import ENDINGS
 from oak_ledge.core.pixels.photos import decoded_once
 from oak_ledge.core.pixels.proof import Asked, Measured, ProofLine, asked_of, prove
-from oak_ledge.core.pixels.sheets import Cell, Paper, draw_sheet
 from oak_ledge.core.pixels.weight import estimate
 from oak_ledge.core.placements import asked_pixels, held_at, size_at
-from oak_ledge.core.units import bytes_words, rounded
 from oak_ledge.flows.jobs import find_job
 from oak_ledge.flows.making import Work, draw, finish, stem_of
 from oak_ledge.flows.pieces import figures_of
+from oak_ledge.flows.placements import size_name
 from oak_ledge.flows.previews import weights_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, jobs, placements
@@ -47,6 +42,9 @@ class FileView(BaseModel):
     photo_id: int
     delivery_id: int
     name: str | None
+    photo_name: str
+    size_name: str
+    """both nothing where the piece was taken away meanwhile"""
     state: FileState
     reason: str | None
     asked: Asked
@@ -386,102 +384,6 @@ def newest_file(workspace: Workspace, placement_id: int) -> FileView | None:
     return None if file is None else _file_view(placed, file)
 
 
-def file_path(workspace: Workspace, delivery_id: int, name: str) -> Path:
-    """Where a made file lies; only names the delivery itself has written are answered."""
-    names = {file.name for file in view(workspace, delivery_id).files if file.state == "made"}
-    path = folder_of(workspace, delivery_id) / name
-    if name not in names or not path.is_file():
-        msg = f"Delivery {delivery_id} has no file “{name}”."
-        raise NotFoundError(msg)
-    return path
-
-
-def archive(workspace: Workspace, delivery_id: int) -> Iterator[bytes]:
-    """All files of a delivery as one archive, written as it is read: no copy lies on disk."""
-    found = view(workspace, delivery_id)
-    folder = folder_of(workspace, delivery_id)
-    made = [folder / file.name for file in found.files if file.state == "made" and file.name]
-    if not made:
-        msg = f"Delivery {delivery_id} has no files yet."
-        raise NotFoundError(msg)
-    return _zipped(made, {"proof.csv": proof_sheet(found).encode()})
-
-
-def contact_sheet(workspace: Workspace, delivery_id: int, paper: Paper, font: Path) -> bytes:
-    """Draw all files made of a delivery on a contact sheet."""
-    found = view(workspace, delivery_id)
-    cells = [
-        Cell(folder_of(workspace, delivery_id) / file.name, file.name, _figures(file.measured))
-        for file in found.files
-        if file.state == "made" and file.name and file.measured
-    ]
-    if not cells:
-        msg = f"Delivery {delivery_id} has no files yet."
-        raise NotFoundError(msg)
-    return draw_sheet(found.job_name, cells, paper, font)
-
-
-def _figures(measured: Measured) -> str:
-    ppi = "" if measured.ppi is None else f" at {rounded(measured.ppi, 1)} ppi"
-    return f"{measured.width} × {measured.height} px{ppi}\n{bytes_words(measured.bytes)}"
-
-
-class _Outlet(io.RawIOBase):
-    """What is written waits here until it is taken."""
-
-    def __init__(self) -> None:
-        self.parts: list[bytes] = []
-
-    @override
-    def writable(self) -> bool:
-        return True
-
-    @override
-    def write(self, data: Buffer, /) -> int:
-        part = bytes(data)
-        self.parts.append(part)
-        return len(part)
-
-    def taken(self) -> bytes:
-        found, self.parts = b"".join(self.parts), []
-        return found
-
-
-def _zipped(paths: Sequence[Path], more: dict[str, bytes]) -> Iterator[bytes]:
-    outlet = _Outlet()
-    with ZipFile(outlet, "w", ZIP_STORED) as zipped:
-        for path in paths:
-            with path.open("rb") as file, zipped.open(path.name, "w", force_zip64=True) as entry:
-                while part := file.read(CHUNK):
-                    entry.write(part)
-                    yield outlet.taken()
-        for name, content in more.items():
-            zipped.writestr(name, content)
-    yield outlet.taken()
-
-
-def proof_sheet(found: DeliveryView) -> str:
-    """Write asked against measured of every file as CSV."""
-    out = io.StringIO()
-    sheet = csv.writer(out)
-    sheet.writerow(
-        ["file", "state", "asked_width", "asked_height", "asked_ppi", "at_most_bytes",
-         "measured_width", "measured_height", "measured_ppi", "bytes", "profile", "bits", "reason"]
-    )  # fmt: skip
-    for file in found.files:
-        a, m = file.asked, file.measured
-        measured = [m.width, m.height, m.ppi, m.bytes, m.profile, m.bits] if m else [""] * 6
-        row = [_text(file.name), file.state, a.width, a.height, a.ppi, a.at_most, *measured]
-        sheet.writerow([*row, _text(file.reason)])
-    return out.getvalue()
-
-
-def _text(value: str | None) -> str:
-    """Keep a table program from taking a text for a formula."""
-    text = value or ""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@") else text
-
-
 def _file_view(placed: Placed | None, file: DeliveryFile) -> FileView:
     proof: tuple[ProofLine, ...] = ()
     if placed is not None and file.measured is not None:
@@ -492,6 +394,8 @@ def _file_view(placed: Placed | None, file: DeliveryFile) -> FileView:
         photo_id=file.photo_id,
         delivery_id=file.delivery_id,
         name=file.name,
+        photo_name="" if placed is None else placed.photo.name,
+        size_name="" if placed is None else size_name(size_at(placed.size, placed.placement)),
         state=file.state,
         reason=file.reason,
         asked=file.asked,

@@ -85,7 +85,7 @@ def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Ma
     asked = asked_of(size, pixels)
     try:
         if name is None:
-            path = write_new(folder, stem_of(work), ENDINGS[size.file.format], data)
+            path = write_new(folder, stem_of(work), ENDINGS[size.file.format], [data])
         else:
             path = folder / name
             write_over(path, data)

@@ -30,6 +30,9 @@ class Workspace:
     ask: Callable[[int], None] | None = None
     """asks the workers for so many pieces of work; None: files are made within the call"""
 
+    folder: Path | None = None
+    """where finished files are put on wish"""
+
     @property
     def originals(self) -> Path:
         return self.data / "photos"
@@ -43,10 +46,10 @@ class Workspace:
         return self.data / "deliveries"
 
 
-def open_workspace(data: Path, limits: Limits) -> Workspace:
+def open_workspace(data: Path, limits: Limits, folder: Path | None = None) -> Workspace:
     """Open a data folder, new or old."""
     data.mkdir(parents=True, exist_ok=True)
-    return Workspace(data, open_database(data / "oak-ledge.db"), limits)
+    return Workspace(data, open_database(data / "oak-ledge.db"), limits, folder=folder)
 
 
 def recover(workspace: Workspace) -> None:

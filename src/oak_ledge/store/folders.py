@@ -2,8 +2,14 @@
 
 from __future__ import annotations
 
+import filecmp
 import os
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
+from itertools import count
 from pathlib import Path
+
+CHUNK = 1 << 20
 
 
 def sync_folder(folder: Path) -> None:
@@ -15,37 +21,26 @@ def sync_folder(folder: Path) -> None:
         os.close(handle)
 
 
-def write_new(folder: Path, stem: str, ending: str, data: bytes) -> Path:
+def write_new(folder: Path, stem: str, ending: str, parts: Iterable[bytes]) -> Path:
     """Write bytes under a name that is not taken yet: `stem`, `stem-2`, `stem-3` …
 
     Written to a temporary name, synced, then linked, so that no half file ever bears a real
     name and nothing is ever written over, also with several programs at work in one folder.
     """
     folder.mkdir(parents=True, exist_ok=True)
-    part = folder / f".{stem[:40]}-{os.urandom(6).hex()}.part"
-    try:
-        with part.open("xb") as file:
-            file.write(data)
-            file.flush()
-            os.fsync(file.fileno())
-        number = 1
-        while True:
-            target = folder / (f"{stem}{ending}" if number == 1 else f"{stem}-{number}{ending}")
+    with _written(folder / stem, parts) as part:
+        for target in _numbered(folder, stem, ending):
             try:
                 target.hardlink_to(part)
             except FileExistsError:
-                number += 1
                 continue
             except OSError:  # a file system without links: claim the name, then replace it
                 try:
                     target.touch(exist_ok=False)
                 except FileExistsError:
-                    number += 1
                     continue
                 part.replace(target)
             break
-    finally:
-        part.unlink(missing_ok=True)
     sync_folder(folder)
     return target
 
@@ -53,16 +48,44 @@ def write_new(folder: Path, stem: str, ending: str, data: bytes) -> Path:
 def write_over(path: Path, data: bytes) -> None:
     """Put a file in its place whole and synced, over one of the same name that is ours."""
     path.parent.mkdir(parents=True, exist_ok=True)
+    with _written(path, [data]) as part:
+        part.replace(path)
+    sync_folder(path.parent)
+
+
+def copy_new(source: Path, folder: Path) -> tuple[Path, bool]:
+    """Copy a file into a folder beside what is there: where it lies, and whether it is new there.
+
+    The same bytes under its name, or that name with a number, are not copied again.
+    """
+    for there in _numbered(folder, source.stem, source.suffix):
+        if not there.exists():
+            break
+        if there.is_file() and filecmp.cmp(source, there, shallow=False):
+            return there, False
+    with source.open("rb") as file:
+        return write_new(
+            folder, source.stem, source.suffix, iter(lambda: file.read(CHUNK), b"")
+        ), True
+
+
+def _numbered(folder: Path, stem: str, ending: str) -> Iterator[Path]:
+    yield folder / f"{stem}{ending}"
+    yield from (folder / f"{stem}-{number}{ending}" for number in count(2))
+
+
+@contextmanager
+def _written(path: Path, parts: Iterable[bytes]) -> Iterator[Path]:
+    """Write bytes beside a path under a temporary name and sync them; gone again at the end."""
     part = path.with_name(f".{path.stem[:40]}-{os.urandom(6).hex()}.part")
     try:
         with part.open("xb") as file:
-            file.write(data)
+            file.writelines(parts)
             file.flush()
             os.fsync(file.fileno())
-        part.replace(path)
+        yield part
     finally:
         part.unlink(missing_ok=True)
-    sync_folder(path.parent)
 
 
 def sweep_parts(folder: Path) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from fractions import Fraction
 from pathlib import Path
 
@@ -49,6 +50,8 @@ class Measured(BaseModel):
     format: FileFormat
     profile: str | None
     bits: int
+    sha256: str | None = None
+    """of the whole file; None of files that were measured before hashes were kept"""
 
 
 class ProofLine(BaseModel):
@@ -106,7 +109,14 @@ def measure(path: Path) -> Measured:
         format=form,
         profile=None if icc is None else profile_name(icc),
         bits=bits,
+        sha256=file_hash(path),
     )
+
+
+def file_hash(path: Path) -> str:
+    """Give the SHA-256 of a whole file, in hexadecimal digits."""
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
 
 
 def _bits(image: Image.Image, path: Path) -> int:

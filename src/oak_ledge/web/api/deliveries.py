@@ -7,11 +7,11 @@ from typing import Literal
 from fastapi import APIRouter
 from fastapi.responses import FileResponse, Response, StreamingResponse
 
+from oak_ledge.core.names import Sorting
 from oak_ledge.core.pixels.sheets import Paper
-from oak_ledge.flows import (
-    deliveries,
-)
+from oak_ledge.flows import deliveries, handing_out
 from oak_ledge.flows.deliveries import DeliveryView, Planned
+from oak_ledge.flows.handing_out import Put
 from oak_ledge.web.api.told import LETTERS, attached
 from oak_ledge.web.events import events_of
 from oak_ledge.web.types import (
@@ -72,17 +72,23 @@ def make_again(delivery_id: int, file_id: int, here: Here, now: Now) -> Delivery
 
 
 @router.get("/deliveries/{delivery_id}/files/{name}", response_class=FileResponse)
-def made_file(delivery_id: int, name: str, here: Here) -> FileResponse:
-    path = deliveries.file_path(here, delivery_id, name)
+def made_file(delivery_id: int, name: str, here: Here, now: Now) -> FileResponse:
+    path = handing_out.single(here, delivery_id, name, now)
     return FileResponse(path, filename=name, content_disposition_type="attachment")
 
 
 @router.get("/deliveries/{delivery_id}/archive", response_class=StreamingResponse)
-def archive(delivery_id: int, here: Here) -> StreamingResponse:
+def archive(delivery_id: int, here: Here, now: Now, by: Sorting = "none") -> StreamingResponse:
     """All files made, with their proof sheet, as one archive written while it is read."""
     name = attached(f"delivery-{delivery_id}.zip")
-    parts = deliveries.archive(here, delivery_id)
+    parts = handing_out.archive(here, delivery_id, now, by)
     return StreamingResponse(parts, media_type="application/zip", headers=name)
+
+
+@router.post("/deliveries/{delivery_id}/folder")
+def put_into_folder(delivery_id: int, here: Here, now: Now, by: Sorting = "none") -> Put:
+    """Put all files made into the folder the settings name; what lies there already stays."""
+    return handing_out.put_into_folder(here, delivery_id, now, by)
 
 
 @router.get("/deliveries/{delivery_id}/proof-sheet", response_class=Response)
@@ -92,12 +98,12 @@ def proof_sheet(delivery_id: int, here: Here, kind: Literal["csv", "json"] = "cs
     name = attached(f"proof-{delivery_id}.{kind}")
     if kind == "json":
         return Response(found.model_dump_json(), media_type="application/json", headers=name)
-    return Response(deliveries.proof_sheet(found), media_type="text/csv", headers=name)
+    return Response(handing_out.proof_sheet(found), media_type="text/csv", headers=name)
 
 
 @router.get("/deliveries/{delivery_id}/contact-sheet", response_class=Response)
-def contact_sheet(delivery_id: int, here: Here, paper: Paper = "a4") -> Response:
+def contact_sheet(delivery_id: int, here: Here, now: Now, paper: Paper = "a4") -> Response:
     """Small pictures of all files made, with their figures, as PDF."""
     name = attached(f"contact-sheet-{delivery_id}.pdf")
-    sheet = deliveries.contact_sheet(here, delivery_id, paper, LETTERS)
+    sheet = handing_out.contact_sheet(here, delivery_id, now, paper, LETTERS)
     return Response(sheet, media_type="application/pdf", headers=name)

@@ -1,0 +1,222 @@
+"""Where finished files go: one archive, a folder of one's own, a proof sheet, a contact sheet."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterator, Sequence
+from contextlib import suppress
+from datetime import datetime
+from pathlib import Path, PurePath
+from typing import Literal
+from zipfile import ZIP_STORED, ZipFile
+
+from pydantic import BaseModel
+from typing_extensions import Buffer, override
+
+from oak_ledge.core.errors import CoreError, FileError
+from oak_ledge.core.names import Sorting, safe, sub_folder
+from oak_ledge.core.pixels.proof import Measured, file_hash
+from oak_ledge.core.pixels.sheets import Cell, Paper, draw_sheet
+from oak_ledge.core.units import bytes_words, rounded
+from oak_ledge.flows.deliveries import DeliveryView, FileView, folder_of, view
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.store import deliveries
+from oak_ledge.store.database import transaction
+from oak_ledge.store.folders import CHUNK, copy_new
+
+
+class PutFile(BaseModel):
+    """What became of one file on its way into the folder."""
+
+    name: str
+    state: Literal["put", "there", "failed"]
+    """`there`: the same bytes lay there already"""
+    path: str = ""
+    why: str = ""
+
+
+class Put(BaseModel):
+    """What of a delivery was put into the folder of one's own."""
+
+    folder: str
+    words: str
+    files: list[PutFile]
+
+
+def single(workspace: Workspace, delivery_id: int, name: str, now: datetime) -> Path:
+    """Where one made file lies; only names the delivery itself has written are answered."""
+    found = view(workspace, delivery_id)
+    file = next((one for one in found.files if one.name == name and one.state == "made"), None)
+    if file is None:
+        msg = f"Delivery {delivery_id} has no file “{name}”."
+        raise NotFoundError(msg)
+    return _sound(workspace, file, now)
+
+
+def archive(
+    workspace: Workspace, delivery_id: int, now: datetime, by: Sorting = "none"
+) -> Iterator[bytes]:
+    """All files of a delivery as one archive, written as it is read: no copy lies on disk.
+
+    One that is not as it was proven is left out; the proof sheet inside says why.
+    """
+    return _zipped(workspace, _made(workspace, delivery_id), now, by)
+
+
+def put_into_folder(
+    workspace: Workspace, delivery_id: int, now: datetime, by: Sorting = "none"
+) -> Put:
+    """Put all files of a delivery into the folder the settings name, beside whatever is there.
+
+    They stand in a folder named like their job, sorted into sub-folders on wish. What lies there
+    already is left as it is; what cannot be put is said, and does not hold up the rest.
+
+    Raises
+    ------
+    AskedError
+        If no folder is set.
+    """
+    if workspace.folder is None:
+        msg = "No folder is set. Start Oak Ledge with OAK_LEDGE_FOLDER=/where/finished/files/go."
+        raise AskedError(msg)
+    made = _made(workspace, delivery_id)
+    folder = workspace.folder / safe(view(workspace, delivery_id).job_name)
+    files = [_put(workspace, one, workspace.folder, folder / _sub(one, by), now) for one in made]
+    put, there, failed = (
+        sum(one.state == state for one in files) for state in ("put", "there", "failed")
+    )
+    words = f"{put} of {len(files)} files put into {folder}."
+    if there:
+        words += f" {there} lay there already."
+    if failed:
+        words += f" {failed} could not be put there."
+    return Put(folder=str(folder), words=words, files=files)
+
+
+def _put(workspace: Workspace, file: FileView, root: Path, folder: Path, now: datetime) -> PutFile:
+    name = file.name or ""
+    try:
+        if not root.is_dir():  # a drive that is away must not be written where it was
+            msg = f"the folder {root} is not there. Bring it back, then put them there again"
+            raise FileError(msg)
+        path, new = copy_new(_sound(workspace, file, now), folder)
+    except OSError as exc:
+        why = f"{folder} cannot be written to: {exc.strerror or exc}. Make room, or set another"
+        return PutFile(name=name, state="failed", why=why)
+    except CoreError as exc:
+        return PutFile(name=name, state="failed", why=str(exc))
+    return PutFile(name=name, state="put" if new else "there", path=str(path))
+
+
+def _made(workspace: Workspace, delivery_id: int) -> list[FileView]:
+    made = [one for one in view(workspace, delivery_id).files if one.state == "made"]
+    if not made:
+        msg = f"Delivery {delivery_id} has no files yet."
+        raise NotFoundError(msg)
+    return made
+
+
+def _sub(file: FileView, by: Sorting) -> str:
+    return sub_folder(by, photo=file.photo_name, size=file.size_name)
+
+
+def _sound(workspace: Workspace, file: FileView, now: datetime) -> Path:
+    """Where a made file lies; one that is not as it was when it was measured is marked as failed.
+
+    Raises
+    ------
+    FileError
+        If it is gone, or its bytes are others.
+    """
+    path = folder_of(workspace, file.delivery_id) / (file.name or "")
+    why = None
+    if not path.is_file():
+        why = "It is gone from disk. Make it again."
+    elif file.measured is not None and file.measured.sha256 not in (None, file_hash(path)):
+        why = "It is not as it was when it was measured. Make it again."
+    if why is None:
+        return path
+    with transaction(workspace.sessions) as session:
+        deliveries.file_failed(session, file.id, why, now)
+    raise FileError(why)
+
+
+def contact_sheet(
+    workspace: Workspace, delivery_id: int, now: datetime, paper: Paper, font: Path
+) -> bytes:
+    """Draw all files made of a delivery on a contact sheet."""
+    cells = []
+    for file in _made(workspace, delivery_id):
+        with suppress(FileError):  # it is marked, and on no sheet
+            path = _sound(workspace, file, now)
+            cells.append(Cell(path, path.name, _figures(file.measured) if file.measured else ""))
+    return draw_sheet(view(workspace, delivery_id).job_name, cells, paper, font)
+
+
+def _figures(measured: Measured) -> str:
+    ppi = "" if measured.ppi is None else f" at {rounded(measured.ppi, 1)} ppi"
+    return f"{measured.width} × {measured.height} px{ppi}\n{bytes_words(measured.bytes)}"
+
+
+class _Outlet(io.RawIOBase):
+    """What is written waits here until it is taken."""
+
+    def __init__(self) -> None:
+        self.parts: list[bytes] = []
+
+    @override
+    def writable(self) -> bool:
+        return True
+
+    @override
+    def write(self, data: Buffer, /) -> int:
+        part = bytes(data)
+        self.parts.append(part)
+        return len(part)
+
+    def taken(self) -> bytes:
+        found, self.parts = b"".join(self.parts), []
+        return found
+
+
+def _zipped(
+    workspace: Workspace, files: Sequence[FileView], now: datetime, by: Sorting
+) -> Iterator[bytes]:
+    outlet = _Outlet()
+    with ZipFile(outlet, "w", ZIP_STORED) as zipped:
+        for one in files:
+            with suppress(FileError):  # it is marked, which the proof sheet tells
+                path = _sound(workspace, one, now)
+                name = (PurePath(_sub(one, by)) / path.name).as_posix()
+                with path.open("rb") as file, zipped.open(name, "w", force_zip64=True) as entry:
+                    while part := file.read(CHUNK):
+                        entry.write(part)
+                        yield outlet.taken()
+        zipped.writestr("proof.csv", proof_sheet(view(workspace, files[0].delivery_id)))
+    yield outlet.taken()
+
+
+def proof_sheet(found: DeliveryView) -> str:
+    """Write asked against measured of every file as CSV."""
+    out = io.StringIO()
+    sheet = csv.writer(out)
+    sheet.writerow(
+        ["file", "state", "asked_width", "asked_height", "asked_ppi", "at_most_bytes",
+         "measured_width", "measured_height", "measured_ppi", "bytes", "profile", "bits", "sha256",
+         "reason"]
+    )  # fmt: skip
+    for file in found.files:
+        a, m = file.asked, file.measured
+        measured = (
+            [m.width, m.height, m.ppi, m.bytes, m.profile, m.bits, m.sha256] if m else [""] * 7
+        )
+        row = [_text(file.name), file.state, a.width, a.height, a.ppi, a.at_most, *measured]
+        sheet.writerow([*row, _text(file.reason)])
+    return out.getvalue()
+
+
+def _text(value: str | None) -> str:
+    """Keep a table program from taking a text for a formula."""
+    text = value or ""
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@") else text

@@ -1,0 +1,129 @@
+"""Where finished files go: whole, as proven, sorted on wish, never over what lies there."""
+
+from __future__ import annotations
+
+import hashlib
+import subprocess
+from dataclasses import replace
+from io import BytesIO
+from pathlib import Path
+from zipfile import ZipFile
+
+import pytest
+
+from oak_ledge.core.errors import FileError
+from oak_ledge.flows import deliveries, handing_out, jobs
+from oak_ledge.flows.workspace import AskedError
+from oak_ledge.store import folders
+from tests import samples
+from tests.conftest import NOW
+
+
+@pytest.fixture
+def delivered(workspace, bring, tmp_path):
+    """Two photos on two sizes, made; and the workspace with a folder of one's own."""
+    folder = tmp_path / "studio"
+    folder.mkdir()
+    taken = bring(
+        ("quay.jpg", samples.photo(tmp_path / "quay.jpg", 400, 300)),
+        ("boat.jpg", samples.photo(tmp_path / "boat.jpg", 300, 400)),
+    ).photos
+    ids = [photo.id for photo in taken]
+    job_id = jobs.start(workspace, "Quay: summer", ids, [], ["90x80px", "120x120px"], NOW)
+    told = deliveries.deliver(workspace, job_id, None, NOW)
+    return replace(workspace, folder=folder), told, folder / "Quay-summer"
+
+
+SORTED = {
+    "none": {"quay_90x80px.jpg", "quay_120x120px.jpg", "boat_90x80px.jpg", "boat_120x120px.jpg"},
+    "size": {
+        "90-x-80-px/quay_90x80px.jpg",
+        "120-x-120-px/quay_120x120px.jpg",
+        "90-x-80-px/boat_90x80px.jpg",
+        "120-x-120-px/boat_120x120px.jpg",
+    },
+    "photo": {
+        "quay/quay_90x80px.jpg",
+        "quay/quay_120x120px.jpg",
+        "boat/boat_90x80px.jpg",
+        "boat/boat_120x120px.jpg",
+    },
+}
+
+
+@pytest.mark.parametrize("by", list(SORTED))
+def test_folder_and_archive_hold_the_proven_bytes_sorted_alike(delivered, by, tmp_path):
+    workspace, told, folder = delivered
+    put = handing_out.put_into_folder(workspace, told.id, NOW, by)
+    there = {str(path.relative_to(folder)) for path in folder.rglob("*") if path.is_file()}
+    assert there == SORTED[by]
+    hashes = {file.name: file.measured.sha256 for file in told.files}
+    for one in put.files:
+        assert hashlib.sha256(Path(one.path).read_bytes()).hexdigest() == hashes[one.name]
+    zipped = tmp_path / "all.zip"
+    zipped.write_bytes(b"".join(handing_out.archive(workspace, told.id, NOW, by)))
+    with ZipFile(zipped) as archive:
+        assert set(archive.namelist()) == SORTED[by] | {"proof.csv"}
+    # another tool opens it, too
+    listed = subprocess.run(["python3", "-m", "zipfile", "-t", zipped], check=False)
+    assert listed.returncode == 0
+
+
+def test_what_lies_in_the_folder_stays_and_is_not_put_twice(delivered):
+    workspace, told, folder = delivered
+    folder.mkdir()
+    (folder / "quay_90x80px.jpg").write_bytes(b"somebody's own")
+    put = handing_out.put_into_folder(workspace, told.id, NOW)
+    assert put.words.startswith("4 of 4 files put into ")
+    assert (folder / "quay_90x80px.jpg").read_bytes() == b"somebody's own"
+    assert (folder / "quay_90x80px-2.jpg").is_file()
+    again = handing_out.put_into_folder(workspace, told.id, NOW)
+    assert [one.state for one in again.files] == ["there"] * 4
+    assert "4 lay there already" in again.words
+    assert len(list(folder.iterdir())) == 5
+
+
+def test_a_file_that_is_no_longer_as_proven_is_marked_and_handed_to_nobody(delivered):
+    workspace, told, folder = delivered
+    gone, spoilt = (deliveries.folder_of(workspace, told.id) / file.name for file in told.files[:2])
+    gone.unlink()
+    data = bytearray(spoilt.read_bytes())
+    data[-40] ^= 1  # of the same length, and still a picture
+    spoilt.write_bytes(data)
+    put = handing_out.put_into_folder(workspace, told.id, NOW)
+    assert [one.state for one in put.files] == ["failed", "failed", "put", "put"]
+    assert "gone from disk" in put.files[0].why
+    assert "not as it was when it was measured" in put.files[1].why
+    assert len(list(folder.iterdir())) == 2
+    assert deliveries.view(workspace, told.id).counts == {"failed": 2, "made": 2}
+    with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, told.id, NOW)))) as archive:
+        assert len(archive.namelist()) == 3
+        assert b"gone from disk" in archive.read("proof.csv")
+    deliveries.again(workspace, told.id, told.files[0].id, NOW)
+    assert handing_out.single(workspace, told.id, gone.name, NOW).is_file()
+    last = handing_out.single(workspace, told.id, told.files[2].name, NOW)
+    last.write_bytes(b"")
+    with pytest.raises(FileError, match="not as it was"):
+        handing_out.single(workspace, told.id, told.files[2].name, NOW)
+
+
+def test_a_folder_that_is_away_or_full_is_said_file_by_file(delivered, monkeypatch):
+    workspace, told, folder = delivered
+    away = replace(workspace, folder=folder / "drive")
+    put = handing_out.put_into_folder(away, told.id, NOW)
+    assert all("is not there" in one.why for one in put.files)
+    assert not (folder / "drive").exists()
+    with pytest.raises(AskedError, match="OAK_LEDGE_FOLDER"):
+        handing_out.put_into_folder(replace(workspace, folder=None), told.id, NOW)
+    real = folders.write_new
+
+    def full(folder, stem, ending, parts):
+        if stem.startswith("quay"):
+            raise OSError(28, "No space left on device")
+        return real(folder, stem, ending, parts)
+
+    monkeypatch.setattr(folders, "write_new", full)
+    put = handing_out.put_into_folder(workspace, told.id, NOW)
+    assert {one.name[:4]: one.state for one in put.files} == {"quay": "failed", "boat": "put"}
+    assert "No space left on device. Make room" in put.files[0].why
+    assert {path.name for path in folder.iterdir()} == {"boat_90x80px.jpg", "boat_120x120px.jpg"}
