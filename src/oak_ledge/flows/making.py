@@ -108,15 +108,26 @@ def stem_of(work: Work) -> str:
     """Fill the name pattern of a file; its ending is not part of it."""
     size = size_at(work.size, work.placement)
     pixels = asked_pixels(size, work.held, work.placement)
+    return stem_on(size, pixels, work.photo_name, work.job, work.number)
+
+
+def stem_on(size: Size, pixels: Pixels, photo: str, job: str, number: int) -> str:
+    """Fill the name pattern of a size for one photo.
+
+    Raises
+    ------
+    FileError
+        If the pattern has a field that does not exist.
+    """
     return file_stem(
         size.file.pattern,
-        photo=work.photo_name,
+        photo=photo,
         size=size.name or write_size(size),
         width=pixels[0],
         height=pixels[1],
         ppi=None if size.ppi is None else float(size.ppi),
-        job=work.job,
-        number=work.number,
+        job=job,
+        number=number,
     )
 
 

@@ -13,7 +13,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.frames import Frame, outer_of, turned_frame
-from oak_ledge.core.placements import size_at
+from oak_ledge.core.pixels.files import ENDINGS
+from oak_ledge.core.placements import asked_pixels, size_at, suggest
 from oak_ledge.core.size_files import read_file, write_csv, write_json
 from oak_ledge.core.size_text import (
     Said,
@@ -48,6 +49,7 @@ from oak_ledge.core.sizes import (
     written_pixels,
 )
 from oak_ledge.core.units import Exact, ExactLength, Pixels, limit_words
+from oak_ledge.flows.making import stem_on
 from oak_ledge.flows.photos import find_photo
 from oak_ledge.flows.placements import SizeView, load, size_name, size_view
 from oak_ledge.flows.workspace import NotFoundError, Workspace
@@ -56,6 +58,7 @@ from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.sizes import SavedSize
 
 IN_THE_HAND = PpiRange(low=240, high=300)
+EXAMPLE = ("quay-at-dusk.jpg", (6000, 4000))
 ON_THE_WALL = PpiRange(low=150, high=300)
 
 
@@ -150,6 +153,8 @@ class SizeRead(SizeView):
 
     spans: tuple[Span, ...]
     said: tuple[Said, ...]
+    file_name: str
+    """such as its files would be called"""
 
 
 class SavedSizeView(SizeView):
@@ -206,7 +211,20 @@ def read(asked: SizeAsked) -> SizeRead:
         text = write_size(size)
         spans = read_marked(text)[1]
     told = dict(size_view(size)) | {"text": text}
-    return SizeRead(**told, spans=spans, said=say_parts(size))
+    return SizeRead(**told, spans=spans, said=say_parts(size), file_name=_file_name(size))
+
+
+def _file_name(size: Size) -> str:
+    """Give the name of the file that a photo of 24 megapixels would make.
+
+    Raises
+    ------
+    FileError
+        If the name pattern has a field that does not exist.
+    """
+    photo, held = EXAMPLE
+    pixels = asked_pixels(size, held, suggest(size, held))
+    return stem_on(size, pixels, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
 
 
 def add(workspace: Workspace, asked: SizeAsked) -> SavedSizeView:
@@ -382,7 +400,9 @@ def _told(size: Size, asked: SizeAsked) -> Size:
     # none takes one of these away; of the rest it says nothing
     may_go = ("receiver", "bleed", "wrap", "frame", "sharpen")
     said = {name: value for name, value in said.items() if value is not None or name in may_go}
-    return size_from(dict(size) | said)
+    found = size_from(dict(size) | said)
+    _file_name(found)  # a pattern that can't be is refused here, not when files are made
+    return found
 
 
 def _named(session: Session, size: Size) -> Size:

@@ -204,6 +204,7 @@ def bench_page(
     return templates.TemplateResponse(request, "bench.html", context)
 
 
+PAPERS = (("a4", "A4"), ("a3", "A3"), ("a5", "A5"), ("letter", "Letter"), ("tabloid", "Tabloid"))
 MOST_DRAWN = 150  # pieces on a delivery's ledge; a larger one is told by its counts
 
 
@@ -225,7 +226,7 @@ def delivery_page(delivery_id: int, request: Request, here: Here, now: Now) -> R
             pieces = [piece for piece in job.placements if piece.id in wanted]
             job = job.model_copy(update={"placements": pieces})
             drawing = ledge_of(job, width=800, height=76) if pieces else None
-    context = {"delivery": found, "drawing": drawing}
+    context = {"delivery": found, "drawing": drawing, "folder": here.folder, "papers": PAPERS}
     return templates.TemplateResponse(request, "delivery.html", context)
 
 

@@ -12,8 +12,11 @@ import pyvips
 from PIL import Image, ImageDraw, ImageFont
 
 PPI = 200
-PAPERS = {"a4": (210 / 25.4, 297 / 25.4), "letter": (8.5, 11.0), "a5": (148 / 25.4, 210 / 25.4)}
-Paper = Literal["a4", "letter", "a5"]
+PAPERS = {  # inches; ISO 216, ANSI/ASME Y14.1
+    "a3": (297 / 25.4, 420 / 25.4), "a4": (210 / 25.4, 297 / 25.4), "a5": (148 / 25.4, 210 / 25.4),
+    "letter": (8.5, 11.0), "tabloid": (11.0, 17.0),
+}  # fmt: skip
+Paper = Literal["a3", "a4", "a5", "letter", "tabloid"]
 EDGE, GAP = 0.5, 0.14  # inches: of paper around, between cells
 COLUMNS, ROWS = 4, 5
 TEXT = 21  # pixels

@@ -24,6 +24,11 @@ document.addEventListener("alpine:init", () => {
     delivery: JSON.parse(document.getElementById("seed").textContent),
     view: "latest",
     desks: [],
+    by: "none",
+    paper: "a4",
+    putting: false,
+    putWord: "",
+    putFailed: [],
     trouble: "",
 
     init() {
@@ -115,6 +120,38 @@ document.addEventListener("alpine:init", () => {
     },
     setView(event) {
       this.view = event.currentTarget.dataset.view;
+    },
+
+    // --- where it goes
+
+    get archiveHref() {
+      return `${this.path}/archive?by=${this.by}`;
+    },
+    get sheetHref() {
+      return `${this.path}/contact-sheet?paper=${this.paper}`;
+    },
+    setBy(event) {
+      this.by = event.target.value;
+    },
+    setPaper(event) {
+      this.paper = event.target.value;
+    },
+    async put() {
+      this.putting = true;
+      this.trouble = "";
+      try {
+        const told = await ask(`${this.path}/folder?by=${this.by}`, { method: "POST" });
+        this.putWord = told.words;
+        this.putFailed = told.files.filter((file) => file.state === "failed");
+        if (this.putFailed.length) await this.look();
+      } catch (problem) {
+        this.trouble = problem.message;
+      }
+      this.putting = false;
+    },
+    async look() {
+      this.delivery = await ask(this.path);
+      this.fill();
     },
 
     async turn(what) {

@@ -244,7 +244,7 @@ document.addEventListener("alpine:init", () => {
       // and what differs: choosing the last writes it into the text.
       async reread(event) {
         const text = this.field("text");
-        const more = this.told();
+        const more = { ...this.told(), name: this.field("name").value.trim() || null };
         const supplied = this.form().querySelector(".profile-file");
         supplied.hidden = more.file.profile !== "receiver";
         supplied.querySelector("span").textContent = this.profile ? `Its file: ${this.profile.name}` : "Its file, .icc or .icm";
@@ -255,6 +255,7 @@ document.addEventListener("alpine:init", () => {
         if (told.size) {
           text.value = told.text = told.size.text;
           this.field("differ").value = told.size.size.differ;
+          this.form().querySelector(".file-name").textContent = told.size.file_name;
         }
         drawEntry(text, told, this.form().querySelector(".reads"));
       },
