@@ -11,7 +11,7 @@ import pytest
 
 from oak_ledge.core.pixels.proof import Measured
 from oak_ledge.desks import DESKS, Parcel
-from oak_ledge.flows import deliveries, desks, handing_out, jobs, sizes
+from oak_ledge.flows import deliveries, desks, handing_out, jobs, placements, sizes
 from oak_ledge.flows.sizes import SizeAsked
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.told import LETTERS
@@ -101,6 +101,53 @@ def test_files_are_rehearsed_sent_once_and_the_answers_kept(workspace, delivered
         desks.rehearse(workspace, "bakery", delivered)
     with pytest.raises(NotFoundError):
         desks.send(workspace, "lab", 99, NOW)
+
+
+MENDABLE = [
+    ("sign", {"text": "1200x800px", "group": "screen", "file": {"format": "tiff"}}),
+    ("lab", {"text": "4x6in@100", "group": "print"}),
+    ("lab", {"text": "10x4in@110", "group": "print", "file": {"format": "webp"}}),
+    ("marketplace", {"text": "1200x800px", "group": "marketplace"}),
+    ("marketplace", {"text": "900x900px", "group": "marketplace", "file": {"format": "avif"}}),
+]
+
+
+@pytest.mark.parametrize(("desk", "asked"), MENDABLE)
+def test_what_a_desk_refuses_is_mended_in_one_step_that_can_be_undone(
+    workspace, bring, tmp_path, desk, asked
+):
+    photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1500, 1000))).photos[0]
+    size = sizes.add(workspace, SizeAsked.model_validate(asked))
+    job_id = jobs.start(workspace, "Quay", [photo.id], [size.id], [], NOW)
+    foreseen = desks.rehearse_plan(workspace, desk, job_id, None)
+    told = deliveries.deliver(workspace, job_id, None, NOW)
+    file = told.files[0]
+    refused = desks.rehearse(workspace, desk, told.id).refused[0]
+    assert (refused.file_id, refused.placement_id) == (file.id, file.placement_id)
+    assert refused.mends == foreseen.refused[0].mends
+    mended = desks.mend(workspace, desk, told.id, file.id, NOW)
+    assert mended.counts == {"made": 1}, mended.files[0].reason
+    assert desks.rehearse(workspace, desk, told.id).refused == []
+    assert [path.name for path in deliveries.folder_of(workspace, told.id).iterdir()] == [
+        mended.files[0].name
+    ]
+    with pytest.raises(AskedError, match="can be mended"):
+        desks.mend(workspace, desk, told.id, file.id, NOW)
+    lying = placements.view(workspace, file.placement_id)
+    assert lying.steps[1:] == [f"mended for {DESKS[desk].title.lower()}"]
+    undone = placements.walk(workspace, file.placement_id, -1, NOW)
+    assert undone.lying.size is None
+    assert deliveries.again(workspace, told.id, file.id, NOW).files[0].name == file.name
+
+
+def test_before_files_are_made_a_desk_is_asked_about_those_meant_for_it(workspace, delivered):
+    job_id = deliveries.view(workspace, delivered).job_id
+    assert desks.rehearse_plan(workspace, "lab", job_id, None).words == "2 of 2 would be accepted"
+    sign = desks.rehearse_plan(workspace, "sign", job_id, None)
+    assert sign.words == "2 of 4 would be accepted"
+    assert [one.file_id for one in sign.refused] == [None, None]
+    with pytest.raises(AskedError, match="Nothing in this job is for"):
+        desks.rehearse_plan(workspace, "marketplace", job_id, None)
 
 
 def test_faults_are_met_and_a_sign_that_hangs_is_reset(workspace, delivered, monkeypatch):

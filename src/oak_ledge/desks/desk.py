@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
+from oak_ledge.core.mending import Wish
 from oak_ledge.core.pixels.proof import Measured
 from oak_ledge.core.sizes import Group
 
@@ -15,6 +16,7 @@ class Parcel:
     """A file on its way: where it lies, what it measures, what its size is for."""
 
     path: Path
+    """of a file that is not made yet, a picture of it"""
     measured: Measured
     group: Group
     number: int
@@ -22,11 +24,19 @@ class Parcel:
 
 
 @dataclass(frozen=True)
+class Mend:
+    """What would do away with a reason: in words, and as a wish that can be granted in one step."""
+
+    words: str
+    wish: Wish
+
+
+@dataclass(frozen=True)
 class Answer:
-    """What a desk says of a file: nothing against it, or its reasons, and what would mend each."""
+    """What a desk says of a file: nothing against it, or its reasons, and what would mend them."""
 
     reasons: tuple[str, ...]
-    mends: tuple[str, ...] = ()
+    mends: tuple[Mend, ...] = ()
     hangs: bool = False
     """it would not only refuse the file but stand still until it is reset"""
 

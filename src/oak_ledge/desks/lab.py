@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from oak_ledge.desks.desk import Answer, Parcel
+from math import log
+
+from oak_ledge.core.mending import Wish
+from oak_ledge.desks.desk import Answer, Mend, Parcel
 
 PAPERS = (  # inches, the shorter edge first; with its bleed a print may be a little larger
     (4, 6), (5, 7), (6, 8), (8, 8), (8, 10), (8, 12), (11, 14), (12, 18), (16, 20), (20, 30), (24, 36),
@@ -29,19 +32,23 @@ class Lab:
         found, reasons, mends = parcel.measured, [], []
         if found.format not in ("jpeg", "tiff"):
             reasons.append(f"it is {found.format.upper()}; the lab takes JPEG and TIFF")
-            mends.append("Make it a JPEG")
+            mends.append(Mend("Make it a JPEG", Wish(format="jpeg")))
         ppi = found.ppi or 0.0
+        wanted = min(MOST_PPI, max(LEAST_PPI, ppi))
         if not LEAST_PPI <= ppi <= MOST_PPI:
             reasons.append(f"it has {ppi:g} ppi; the lab wants {LEAST_PPI} to {MOST_PPI}")
-            mends.append(f"Make it at {LEAST_PPI if ppi < LEAST_PPI else MOST_PPI} ppi")
-        elif not _on_paper(found.width / ppi, found.height / ppi):
+            mends.append(Mend(f"Make it at {wanted:g} ppi", Wish(ppi=round(wanted))))
+        if ppi and not _on_paper(found.width / ppi, found.height / ppi):
             edges = f"{found.width / ppi:.2f} × {found.height / ppi:.2f} in"
             reasons.append(f"{edges} is none of its papers")
-            mends.append("Lay it on one of the lab's sizes")
+            paper = "x".join(
+                f"{edge:g}" for edge in _nearest(found.width / ppi, found.height / ppi)
+            )
+            mends.append(Mend(f"Lay it on {paper}in", Wish(lay_on=f"{paper}in@{wanted:g}")))
         profile = (found.profile or "srgb").lower()
         if not any(name in profile for name in COLOURS):
             reasons.append(f"its profile is {found.profile}; the lab prints sRGB and Display P3")
-            mends.append("Convert it to sRGB")
+            mends.append(Mend("Convert it to sRGB", Wish(profile="srgb")))
         return Answer(tuple(reasons), tuple(mends))
 
 
@@ -50,3 +57,15 @@ def _on_paper(width: float, height: float) -> bool:
     return any(
         -0.02 <= short - paper[0] <= BLEED and -0.02 <= long - paper[1] <= BLEED for paper in PAPERS
     )
+
+
+def _nearest(width: float, height: float) -> tuple[float, float]:
+    """Give the paper nearest in shape, then in size; the shorter edge first."""
+    short, long = sorted((width, height))
+
+    def away(paper: tuple[float, float]) -> float:
+        return 2 * abs(log(long / short * paper[0] / paper[1])) + abs(
+            log(short * long / paper[0] / paper[1])
+        )
+
+    return min(PAPERS, key=away)

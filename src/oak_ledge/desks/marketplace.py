@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from oak_ledge.core.mending import Wish
+from oak_ledge.core.pixels.proof import Measured
 from oak_ledge.core.pixels.tones import plain_edges
-from oak_ledge.desks.desk import Answer, Parcel
+from oak_ledge.core.sizes import FileFormat
+from oak_ledge.desks.desk import Answer, Mend, Parcel
 
 LEAST, MOST_BYTES, MOST_PICTURES = 1600, 5_000_000, 12
 FORMATS = ("jpeg", "png", "webp")
@@ -28,18 +31,27 @@ class Marketplace:
         found, reasons, mends = parcel.measured, [], []
         if found.format not in FORMATS:
             reasons.append(f"it is {found.format.upper()}; this stall takes JPEG, PNG and WebP")
-            mends.append("Make it a JPEG")
+            mends.append(Mend("Make it a JPEG", Wish(format="jpeg")))
         if max(found.width, found.height) < LEAST:
             reasons.append(
                 f"longest edge {max(found.width, found.height)} px; this stall wants {LEAST}"
             )
-            mends.append(f"Make it long {LEAST}px")
+            larger = LEAST / max(found.width, found.height)
+            pixels = f"{round(found.width * larger)}x{round(found.height * larger)}px"
+            mends.append(Mend(f"Make it {pixels}", Wish(lay_on=pixels)))
         if found.bytes > MOST_BYTES:
             reasons.append(f"it has {found.bytes / 1e6:.2f} MB; at most 5 MB are taken")
-            mends.append("Make it at most 5MB")
+            mends.append(
+                Mend("Make it at most 5MB", Wish(format=_lossy(found), at_most=MOST_BYTES))
+            )
         if parcel.number > MOST_PICTURES:
             reasons.append(f"it is picture {parcel.number}; a listing shows {MOST_PICTURES}")
         if parcel.number == 1 and not plain_edges(parcel.path):
             reasons.append("the first picture must stand on a plain ground, to its very edges")
-            mends.append("Extend it on white, or put another first")
+            mends.append(Mend("Extend it on white, or put another first", Wish(on_white=True)))
         return Answer(tuple(reasons), tuple(mends))
+
+
+def _lossy(found: Measured) -> FileFormat:
+    """Give a format whose bytes can be limited."""
+    return "webp" if found.format == "webp" else "jpeg"

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from oak_ledge.desks.desk import Answer, Parcel
+from oak_ledge.core.mending import Wish
+from oak_ledge.desks.desk import Answer, Mend, Parcel
 
 WIDE, HIGH = 384, 160
 MOST_BYTES = 150_000
@@ -27,11 +28,13 @@ class Sign:
             used = min(found.width / WIDE, 1) * min(found.height / HIGH, 1)
             face = f"; {used * 100:.0f} % of its face would be used" if used < 1 else ""
             reasons.append(f"it is {found.width} × {found.height} px{face}")
-            mends.append(f"Lay it on {WIDE}x{HIGH}px")
+            mends.append(Mend(f"Lay it on {WIDE}x{HIGH}px", Wish(lay_on=f"{WIDE}x{HIGH}px")))
         if found.format not in FORMATS:
             reasons.append(f"it is {found.format.upper()}; the sign reads PNG and JPEG")
-            mends.append("Make it a JPEG")
+            mends.append(Mend("Make it a JPEG", Wish(format="jpeg")))
         if found.bytes > MOST_BYTES:
             reasons.append(f"it has {found.bytes / 1e3:.1f} kB; at most 150 kB are read")
-            mends.append("Make it a JPEG of at most 150kB")
+            mends.append(
+                Mend("Make it a JPEG of at most 150kB", Wish(format="jpeg", at_most=MOST_BYTES))
+            )
         return Answer(tuple(reasons), tuple(mends), hangs=found.bytes > HANGS)

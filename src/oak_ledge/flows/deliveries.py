@@ -6,6 +6,7 @@ import hashlib
 from collections import Counter
 from collections.abc import Callable, Sequence
 from contextlib import ExitStack, suppress
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
@@ -229,22 +230,26 @@ def _work(workspace: Workspace, placed: Placed, job: str, number: int = 1) -> Wo
 def _wanted(workspace: Workspace, job: str, todo: Sequence[Placed]) -> list[tuple[Wanted, Placed]]:
     """Give every file its name, unlike all others of the delivery, and hold back what is stopped."""
     names: set[str] = set()
-    wanted = []
-    for number, placed in enumerate(todo, 1):
-        stop = next(stops(figures_of(placed)[1]), None)
-        size = size_at(placed.size, placed.placement)
-        held = held_at(placed.size, placed.photo.facts.held, placed.placement)
-        name, reason = "", None if stop is None else stop.text
-        try:
-            stem = stem_of(_work(workspace, placed, job, number))
-            name = unlike(stem, ENDINGS[size.file.format], names)
-        except CoreError as exc:  # a name pattern that can't be
-            reason = str(exc)
-        asked = asked_of(size, asked_pixels(size, held, placed.placement))
-        made_of = _hash(placed)
-        one = Wanted(placed.id, placed.photo.id, name, asked, made_of, reason)
-        wanted.append((one, placed))
-    return wanted
+    return [
+        (_one_wanted(workspace, job, placed, number, names), placed)
+        for number, placed in enumerate(todo, 1)
+    ]
+
+
+def _one_wanted(
+    workspace: Workspace, job: str, placed: Placed, number: int, taken: set[str]
+) -> Wanted:
+    stop = next(stops(figures_of(placed)[1]), None)
+    size = size_at(placed.size, placed.placement)
+    held = held_at(placed.size, placed.photo.facts.held, placed.placement)
+    name, reason = "", None if stop is None else stop.text
+    try:
+        stem = stem_of(_work(workspace, placed, job, number))
+        name = unlike(stem, ENDINGS[size.file.format], taken)
+    except CoreError as exc:  # a name pattern that can't be
+        reason = str(exc)
+    asked = asked_of(size, asked_pixels(size, held, placed.placement))
+    return Wanted(placed.id, placed.photo.id, name, asked, _hash(placed), reason)
 
 
 def _hash(placed: Placed) -> str:
@@ -310,12 +315,31 @@ def stop(workspace: Workspace, delivery_id: int, now: datetime) -> DeliveryView:
 
 
 def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -> DeliveryView:
-    """Make one file of a delivery once more, as its piece lies now."""
+    """Make one file of a delivery once more, as its piece lies now; under its name, but its ending.
+
+    Raises
+    ------
+    AskedError
+        If the delivery has no such file, or it is being made, or its piece was taken away.
+    """
+    msg = f"Delivery {delivery_id} has no file {file_id} that could be made again now."
     with transaction(workspace.sessions) as session:
-        _find(session, delivery_id)
-        if not deliveries.again(session, delivery_id, file_id):
-            msg = f"Delivery {delivery_id} has no file {file_id} that could be made again now."
+        files = {one.id: (n, one) for n, one in enumerate(_find(session, delivery_id).files, 1)}
+        if file_id not in files:
             raise AskedError(msg)
+        number, file = files[file_id]
+        placed = placements.find(session, file.placement_id)
+        job = jobs.find(session, placed.job_id) if placed else None
+        if placed is None or job is None:
+            raise AskedError(msg)
+        taken = {one.name.casefold() for _, one in files.values() if one.name and one is not file}
+        wanted = _one_wanted(workspace, job.name, placed, number, taken)
+        if file.name and file.made_of == wanted.made_of:
+            wanted = replace(wanted, name=file.name)
+        if not deliveries.again(session, delivery_id, file_id, wanted):
+            raise AskedError(msg)
+    if file.name and file.name != wanted.name:
+        (folder_of(workspace, delivery_id) / file.name).unlink(missing_ok=True)
     _have_made(workspace, now)
     return view(workspace, delivery_id, now)
 

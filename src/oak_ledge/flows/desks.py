@@ -3,22 +3,29 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime
+from pathlib import Path
 
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.pixels.proof import differences, measure
-from oak_ledge.core.placements import size_at
+from oak_ledge.core.mending import mended
+from oak_ledge.core.pixels.proof import Measured, differences, measure
+from oak_ledge.core.placements import asked_pixels, held_at, size_at
+from oak_ledge.core.size_text import profile_words
 from oak_ledge.desks import DESKS, Answer, Desk, Parcel
-from oak_ledge.flows.deliveries import folder_of
+from oak_ledge.flows.deliveries import DeliveryView, Planned, again, folder_of, plan
+from oak_ledge.flows.previews import piece_preview
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import deliveries, desks, placements
-from oak_ledge.store.database import transaction
+from oak_ledge.store import deliveries, desks, jobs, placements
+from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.desks import Fault, Receipt, Stands
+from oak_ledge.store.placements import Placed
 
+PICTURE = 600  # pixels of a piece's edge, to look at its ground before its file is made
 SLOW = 1.5  # seconds for each file at a desk that is slow
 BROKE_OFF = "the line broke off; what was received before stays received. Send again"
 CLOSED = "the desk refuses everything today"
@@ -34,8 +41,12 @@ class DeskView(BaseModel):
 
 class RefusedFile(BaseModel):
     file: str
+    file_id: int | None
+    """None of a file that is not made yet"""
+    placement_id: int
     why: str
     mends: tuple[str, ...]
+    """what would be done about it in one step"""
 
 
 class DeskAnswer(BaseModel):
@@ -78,6 +89,91 @@ def rehearse(workspace: Workspace, name: str, delivery_id: int) -> DeskAnswer:
         else:
             refused.append(_refused(file, answer))
     return _answer(accepted, refused, "would be accepted")
+
+
+def rehearse_plan(
+    workspace: Workspace, name: str, job_id: int, placement_ids: Sequence[int] | None
+) -> DeskAnswer:
+    """Tell what a desk would answer to files that are not made yet, as they are planned.
+
+    Their pixels, resolution, format and profile are those they will have; their bytes are
+    estimated, where their photos have been weighed.
+    """
+    desk = _desk(name)
+    with transaction(workspace.sessions) as session:
+        every = {placed.id: placed for placed in jobs.placements(session, job_id)}
+    accepted, refused, number = [], [], 0
+    for one in plan(workspace, job_id, placement_ids):
+        placed = every[one.placement_id]
+        group = size_at(placed.size, placed.placement).group
+        parcel = Parcel(Path(), _foreseen(one, placed), group, number + 1)
+        if one.held is not None or not desk.is_for(parcel):
+            continue
+        number += 1
+        picture = piece_preview(workspace, placed, PICTURE) if number == 1 else Path()
+        answer = desk.check(replace(parcel, path=picture))
+        if answer.accepted:
+            accepted.append(one.name)
+        else:
+            refused.append(_refused(one, answer))
+    if not number:
+        raise AskedError(_nothing_for(desk, "this job"))
+    return _answer(accepted, refused, "would be accepted")
+
+
+def _foreseen(one: Planned, placed: Placed) -> Measured:
+    """What will be measured of a file, as far as it is known before."""
+    size = size_at(placed.size, placed.placement)
+    width, height = asked_pixels(
+        size, held_at(placed.size, placed.photo.facts.held, placed.placement), placed.placement
+    )
+    kept = size.file.profile == "keep"
+    return Measured(
+        width=width,
+        height=height,
+        ppi=one.ppi,
+        bytes=one.about_bytes or 0,
+        format=size.file.format,
+        profile=placed.photo.facts.profile if kept else profile_words(size.file),
+        bits=placed.photo.facts.bits,
+    )
+
+
+def mend(
+    workspace: Workspace, name: str, delivery_id: int, file_id: int, now: datetime
+) -> DeliveryView:
+    """Do all that would mend a file for a desk, as one step of its piece, and make it again.
+
+    Raises
+    ------
+    AskedError
+        If the desk has nothing against the file, or nothing that can be mended here.
+    CoreError
+        If the piece can't be as the desk wants it; nothing is changed then.
+    """
+    desk = _desk(name)
+    parcels = {file.id: one for file, one in _parcels(workspace, desk, delivery_id)}
+    parcel = parcels.get(file_id)
+    answer = parcel if not isinstance(parcel, Parcel) else desk.check(parcel)
+    if answer is None or not answer.mends:
+        msg = f"Delivery {delivery_id} has no file {file_id} that can be mended for “{desk.title}”."
+        raise AskedError(msg)
+    with transaction(workspace.sessions) as session:
+        placed = placements.find(session, _placement_of(session, delivery_id, file_id))
+        if placed is None:
+            msg = "Its piece was taken away meanwhile."
+            raise AskedError(msg)
+        lying = placed.placement
+        for one in answer.mends:
+            lying = mended(placed.size, placed.photo.facts.held, lying, one.wish)
+        what = f"mended for {desk.title.lower()}"
+        placements.keep(session, placed.id, lying, what, now)
+    return again(workspace, delivery_id, file_id, now)
+
+
+def _placement_of(session: Session, delivery_id: int, file_id: int) -> int:
+    found = deliveries.find(session, delivery_id)
+    return next(one.placement_id for one in (found.files if found else ()) if one.id == file_id)
 
 
 def send(
@@ -178,8 +274,7 @@ def _parcels(
         except CoreError as exc:
             parcels.append((file, Answer((f"held back: {exc}",))))
     if not parcels:
-        msg = f"Nothing in this delivery is for the desk “{desk.title}”. It wants {desk.wants}."
-        raise AskedError(msg)
+        raise AskedError(_nothing_for(desk, "this delivery"))
     return parcels
 
 
@@ -188,8 +283,18 @@ def _answer(accepted: list[str], refused: list[RefusedFile], word: str) -> DeskA
     return DeskAnswer(words=words, accepted=accepted, refused=refused)
 
 
-def _refused(file: DeliveryFile, answer: Answer) -> RefusedFile:
-    return RefusedFile(file=file.name or "", why="; ".join(answer.reasons), mends=answer.mends)
+def _nothing_for(desk: Desk, where: str) -> str:
+    return f"Nothing in {where} is for the desk “{desk.title}”. It wants {desk.wants}."
+
+
+def _refused(file: DeliveryFile | Planned, answer: Answer) -> RefusedFile:
+    return RefusedFile(
+        file=file.name or "",
+        file_id=file.id if isinstance(file, DeliveryFile) else None,
+        placement_id=file.placement_id,
+        why="; ".join(answer.reasons),
+        mends=tuple(one.words for one in answer.mends),
+    )
 
 
 def _desk(name: str) -> Desk:

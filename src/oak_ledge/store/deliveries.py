@@ -140,14 +140,22 @@ def file_failed(session: Session, file_id: int, reason: str, now: datetime) -> N
     row.measured, row.state, row.reason, row.finished = None, "failed", reason, now
 
 
-def again(session: Session, delivery_id: int, file_id: int) -> bool:
-    """Queue a file that was made or failed once more; False where it is not of that delivery."""
+def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> bool:
+    """Queue a file once more, as it is wanted now; False where it is not of that delivery."""
     row = session.get(DeliveryFileRow, file_id)
     if row is None or row.delivery_id != delivery_id or row.state in OPEN:
         return False
-    row.state, row.measured, row.reason, row.finished = "queued", None, None, None
+    row.name, row.asked, row.made_of, row.reason = (
+        wanted.name,
+        wanted.asked,
+        wanted.made_of,
+        wanted.held,
+    )
+    row.state = "queued" if wanted.held is None else "held"
+    row.measured, row.finished = None, None
     session.get_one(DeliveryRow, delivery_id).state = "queued"
     session.flush()
+    settle(session, delivery_id)
     return True
 
 

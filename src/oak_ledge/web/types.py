@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Annotated, cast
 
 from fastapi import Depends, Query, Request
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from oak_ledge.core.gestures import Gesture
 from oak_ledge.flows.batches import Doing
@@ -88,8 +88,30 @@ class DeskStands(_Body):
     reset: bool = False
 
 
+class RehearseAsked(_Body):
+    """The delivery whose files a desk is asked about, or the job whose files are not made yet."""
+
+    delivery_id: int | None = None
+    job_id: int | None = None
+    placement_ids: list[int] | None = Field(default=None, max_length=50_000)
+
+    @model_validator(mode="after")
+    def _one_of_them(self) -> RehearseAsked:
+        if (self.delivery_id is None) == (self.job_id is None):
+            msg = "give either delivery_id or job_id"
+            raise ValueError(msg)
+        return self
+
+
+class MendAsked(_Body):
+    """A file of a delivery that shall be mended for a desk."""
+
+    delivery_id: int
+    file_id: int
+
+
 class DeskAsked(_Body):
-    """The delivery whose files a desk is asked about or handed."""
+    """The delivery whose files a desk is handed."""
 
     delivery_id: int
     unchecked: bool = Field(default=False, description="hand over also what would hang the desk")

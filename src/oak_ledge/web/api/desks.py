@@ -7,12 +7,15 @@ from fastapi import APIRouter
 from oak_ledge.flows import (
     desks,
 )
+from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.desks import DeskAnswer, DeskView
 from oak_ledge.web.types import (
     DeskAsked,
     DeskStands,
     Here,
+    MendAsked,
     Now,
+    RehearseAsked,
 )
 
 router = APIRouter()
@@ -31,9 +34,17 @@ def stand_desk(name: str, asked: DeskStands, here: Here) -> DeskView:
 
 
 @router.post("/desks/{name}/rehearse")
-def rehearse(name: str, asked: DeskAsked, here: Here) -> DeskAnswer:
-    """What a desk would answer to a delivery's files; nothing is sent."""
-    return desks.rehearse(here, name, asked.delivery_id)
+def rehearse(name: str, asked: RehearseAsked, here: Here) -> DeskAnswer:
+    """What a desk would answer to a delivery's files, or to a job's before they are made."""
+    if asked.job_id is not None:
+        return desks.rehearse_plan(here, name, asked.job_id, asked.placement_ids)
+    return desks.rehearse(here, name, asked.delivery_id or 0)
+
+
+@router.post("/desks/{name}/mend")
+def mend(name: str, asked: MendAsked, here: Here, now: Now) -> DeliveryView:
+    """Mend a file for a desk, as one step of its piece that can be undone, and make it again."""
+    return desks.mend(here, name, asked.delivery_id, asked.file_id, now)
 
 
 @router.post("/desks/{name}/send")

@@ -38,7 +38,7 @@ document.addEventListener("alpine:init", () => {
       this.loadDesks();
     },
     follow() {
-      followed(this.delivery, (now) => {
+      return followed(this.delivery, (now) => {
         this.delivery = now;
         this.fill();
       });
@@ -202,7 +202,25 @@ document.addEventListener("alpine:init", () => {
       this.trouble = "";
       try {
         const answer = await ask(`/api/desks/${name}/${what}`, { method: "POST", body: { delivery_id: this.delivery.id } });
-        this.desks = this.desks.map((desk) => (desk.name === name ? { ...desk, told: answer.words, refused: answer.refused } : desk));
+        const refused = answer.refused.map((one) => ({ ...one, mend: one.mends.length ? `${one.mends.join("; ")}, and make it again` : "" }));
+        this.tellDesk(name, { told: answer.words, refused });
+      } catch (problem) {
+        this.trouble = problem.message;
+      }
+    },
+    tellDesk(name, told) {
+      this.desks = this.desks.map((desk) => (desk.name === name ? { ...desk, ...told } : desk));
+    },
+    // One step of its piece, which can be undone there; then it is asked again.
+    async mend(event) {
+      const { desk, id } = event.currentTarget.dataset;
+      this.trouble = "";
+      try {
+        this.delivery = await ask(`/api/desks/${desk}/mend`, { method: "POST", body: { delivery_id: this.delivery.id, file_id: Number(id) } });
+        this.fill();
+        this.tellDesk(desk, { told: "Mended; being made again.", refused: [] });
+        await this.follow();
+        await this.atDesk(desk, "rehearse");
       } catch (problem) {
         this.trouble = problem.message;
       }

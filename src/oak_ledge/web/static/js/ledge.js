@@ -23,6 +23,9 @@ document.addEventListener("alpine:init", () => {
     tells: null,
     survival: [],
     plan: [],
+    desks: [],
+    deskWord: "",
+    deskRefused: [],
     camera: "3:2",
     tone: localStorage.getItem("oak-ledge-tone") ?? "light",
 
@@ -249,8 +252,24 @@ document.addEventListener("alpine:init", () => {
     async makeAll() {
       await this.tried(async () => {
         this.plan = await ask(`${this.path}/deliveries/plan`);
+        this.desks = await ask("/api/desks");
+        this.deskWord = "";
+        this.deskRefused = [];
         this.$refs.plan.showModal();
       });
+    },
+    // What a desk would say, before anything is made.
+    async askDesk(event) {
+      const { desk: name } = event.currentTarget.dataset;
+      const { title } = this.desks.find((desk) => desk.name === name);
+      this.deskRefused = [];
+      try {
+        const told = await ask(`/api/desks/${name}/rehearse`, { method: "POST", body: { job_id: Number(this.$root.dataset.job) } });
+        this.deskWord = `${title}: ${told.words}.`;
+        this.deskRefused = told.refused.map((one) => ({ ...one, bench: `/jobs/${this.$root.dataset.job}/bench/${one.placement_id}` }));
+      } catch (problem) {
+        this.deskWord = problem.message;
+      }
     },
     get planWord() {
       const free = this.plan.filter((one) => !one.held);
