@@ -46,7 +46,7 @@ document.addEventListener("alpine:init", () => {
     // Pieces on the ledge fill in as their files are made.
     fill() {
       const by = new Map(this.delivery.files.map((file) => [String(file.placement_id), file.state]));
-      for (const piece of this.$root.querySelectorAll("[data-placement]")) {
+      for (const piece of document.querySelectorAll("[data-placement]")) {
         piece.setAttribute("class", `is-${by.get(piece.dataset.placement) ?? "queued"}`);
       }
     },
@@ -205,7 +205,7 @@ document.addEventListener("alpine:init", () => {
         const refused = answer.refused.map((one) => ({ ...one, mend: one.mends.length ? `${one.mends.join("; ")}, and make it again` : "" }));
         this.tellDesk(name, { told: answer.words, refused });
       } catch (problem) {
-        this.trouble = problem.message;
+        this.tellDesk(name, { told: problem.message, refused: [] });
       }
     },
     tellDesk(name, told) {

@@ -255,7 +255,7 @@ document.addEventListener("alpine:init", () => {
         if (told.size) {
           text.value = told.text = told.size.text;
           this.field("differ").value = told.size.size.differ;
-          this.form().querySelector(".file-name").textContent = told.size.file_name;
+          this.form().querySelector(".such-as").textContent = told.size.file_name;
         }
         drawEntry(text, told, this.form().querySelector(".reads"));
       },
