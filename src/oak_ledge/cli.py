@@ -137,7 +137,7 @@ def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
 @app.command()
 def work(data: Data = None, until_input_ends: UntilInputEnds = False) -> None:
     """Make files for a server of this data folder; it starts as many as it has cores itself."""
-    from oak_ledge.flows.deliveries import make_next
+    from oak_ledge.flows.deliveries import make_what_waits
     from oak_ledge.flows.queueing import open_queue
     from oak_ledge.web.workers import end_with_parent
 
@@ -145,7 +145,7 @@ def work(data: Data = None, until_input_ends: UntilInputEnds = False) -> None:
     workspace, name = _opened(config), str(os.getpid())
     if until_input_ends:
         end_with_parent()
-    queue = open_queue(workspace.data, config.queue, lambda: make_next(workspace, name, _now))
+    queue = open_queue(workspace.data, config.queue, lambda: make_what_waits(workspace, name, _now))
     queue.work()
 
 

@@ -24,6 +24,9 @@ class Config(BaseSettings):
     most_output_megapixels: int = Field(
         default=500, ge=1, le=2000, description="files of more are not made"
     )
+    most_flight_megapixels: int = Field(
+        default=300, ge=1, le=100_000, description="photos and files worked on at once hold no more"
+    )
     most_held_mb: int = Field(
         default=200, ge=0, le=100_000, description="pixels of a photo kept while it is used again"
     )
@@ -49,5 +52,6 @@ class Config(BaseSettings):
             upload_bytes=self.most_upload_mb * million,
             photo_pixels=self.most_megapixels * million,
             output_pixels=self.most_output_megapixels * million,
+            flight_pixels=self.most_flight_megapixels * million,
             held_bytes=self.most_held_mb * million,
         )

@@ -83,7 +83,7 @@ def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace
     waiting = replace(workspace, ask=lambda times: None)  # workers that never come
     told = deliveries.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
-        assert [file.state for file in store.claim(session, "17")] == ["running"]
+        assert [file.state for file in store.claim(session, "17", 10**9)] == ["running"]
     assert not deliveries.make_next(workspace, "18", lambda: NOW)  # claimed is claimed
     half = deliveries.folder_of(workspace, told.id)
     half.mkdir(parents=True)
@@ -132,6 +132,34 @@ def test_deliveries_take_turns_and_can_be_paused_stopped_and_made_again(workspac
     assert (again.state, again.counts) == ("done", {"made": 5, "failed": 1})
     with pytest.raises(AskedError, match="could be made again"):
         deliveries.again(workspace, small, left.id, NOW)
+
+
+def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp_path):
+    sides = [
+        (400, 300),
+        (300, 200),
+        (200, 200),
+    ]  # 120 000, 60 000 and 40 000 px, and 7200 each made
+    files = [(f"p{w}.jpg", samples.photo(tmp_path / f"p{w}.jpg", w, h)) for w, h in sides]
+    ids = [photo.id for photo in bring(*files).photos]
+    waiting = replace(workspace, ask=lambda times: None)
+    job_id = jobs.start(workspace, "x", ids, [], ["90x80px", "80x90px"], NOW)
+    delivery = deliveries.deliver(waiting, job_id, None, NOW).id
+
+    def claimed(worker, most):
+        with transaction(workspace.sessions) as session:
+            return [file.photo_id for file in store.claim(session, worker, most)]
+
+    assert claimed("1", 1000) == [ids[0]] * 2  # too large, but alone
+    assert claimed("2", 127_200 + 67_199) == []
+    assert claimed("2", 127_200 + 67_200) == [ids[1]] * 2
+    assert claimed("3", 127_200 + 67_200) == []
+    deliveries.lost_worker(waiting, "1")
+    assert claimed("3", 10**9) == [ids[0]] * 2
+    for worker in ("2", "3"):
+        deliveries.lost_worker(waiting, worker)
+    deliveries.make_what_waits(workspace, "4", lambda: NOW)
+    assert deliveries.view(workspace, delivery).counts == {"made": 6}
 
 
 def test_as_last_time_makes_only_what_changed(workspace, bring, tmp_path):

@@ -76,7 +76,7 @@ def test_a_kill_at_any_moment_loses_nothing_and_doubles_nothing(tmp_path, who, a
         server.wait()
 
 
-def test_the_queue_is_a_redis_where_one_is_set(tmp_path):
+def test_the_queue_is_a_redis_where_one_is_set_and_may_go_away(tmp_path):
     """Redis comes from Debian's packages with `make test`; where it can't be had this says so."""
     enable_socket()
     program = next((p for p in ("/usr/bin/redis-server",) if Path(p).exists()), None)
@@ -84,13 +84,23 @@ def test_the_queue_is_a_redis_where_one_is_set(tmp_path):
         pytest.skip("redis-server is not installed here: apt-get install redis-server")
     port, there = free_port(), free_port()
     command = [program, "--port", str(there), "--save", "", "--bind", "127.0.0.1"]
-    redis = subprocess.Popen(command, cwd=tmp_path, stdout=subprocess.DEVNULL)
+
+    def begin():
+        return subprocess.Popen(command, cwd=tmp_path, stdout=subprocess.DEVNULL)
+
+    redis = begin()
     os.environ["OAK_LEDGE_QUEUE"] = f"redis://127.0.0.1:{there}"
     try:
         server = serve(tmp_path / "data", port)
         try:
             with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30) as client:
                 assert finished(client, begun(client, 2))["counts"] == {"made": 6}
+                redis.kill()
+                redis.wait()
+                delivery = begun(client, 3)  # taken on all the same
+                assert client.get(f"/api/deliveries/{delivery}").json()["state"] == "queued"
+                redis = begin()
+                assert finished(client, delivery)["counts"] == {"made": 9}
         finally:
             server.terminate()
             server.wait()

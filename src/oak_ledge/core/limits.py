@@ -13,12 +13,14 @@ class Limits:
     """The most of a file brought in, of its pixels, of a file made, and of pixels held decoded.
 
     `held_bytes` are kept while a photo is used for several sizes; a larger one is decoded anew.
+    `flight_pixels` are those of photos and files that all workers hold at once.
     """
 
     upload_bytes: int = 1_000_000_000
     photo_pixels: int = 300_000_000
     output_pixels: int = 500_000_000
     held_bytes: int = 200_000_000
+    flight_pixels: int = 300_000_000
 
 
 def check_output(asked: Pixels, limits: Limits) -> None:

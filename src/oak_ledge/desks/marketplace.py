@@ -47,7 +47,9 @@ class Marketplace:
         if parcel.number > MOST_PICTURES:
             reasons.append(f"it is picture {parcel.number}; a listing shows {MOST_PICTURES}")
         if parcel.number == 1 and not plain_edges(parcel.path):
-            reasons.append("the first picture must stand on a plain ground to its very edges, or another be first")
+            reasons.append(
+                "the first picture must stand on a plain ground to its very edges, or another be first"
+            )
             mends.append(Mend("Extend it on white", Wish(on_white=True)))
         return Answer(tuple(reasons), tuple(mends))
 

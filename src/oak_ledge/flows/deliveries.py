@@ -130,8 +130,7 @@ def deliver(
 def _have_made(workspace: Workspace, now: datetime) -> None:
     """Ask the workers for what waits; without workers it is made at once."""
     if workspace.ask is None:
-        while make_next(workspace, "here", lambda: now):
-            pass
+        make_what_waits(workspace, "here", lambda: now)
     ask_for_all(workspace)
 
 
@@ -143,6 +142,14 @@ def ask_for_all(workspace: Workspace) -> None:
         workspace.ask(waiting)
 
 
+def ask_again(workspace: Workspace) -> None:
+    """Ask for what waits while nobody is at work: what was asked may be lost with its queue."""
+    with transaction(workspace.sessions) as session:
+        idle = not deliveries.any_running(session)
+    if idle:
+        ask_for_all(workspace)
+
+
 def lost_worker(workspace: Workspace, worker: str) -> None:
     """A worker is no more: what it was at is asked for again."""
     with transaction(workspace.sessions) as session:
@@ -150,10 +157,16 @@ def lost_worker(workspace: Workspace, worker: str) -> None:
     ask_for_all(workspace)
 
 
+def make_what_waits(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> None:
+    """Make photo after photo until nothing waits."""
+    while make_next(workspace, worker, clock):
+        pass
+
+
 def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> bool:
     """Make the next files of one photo, decoded once; False where nothing waits."""
     with transaction(workspace.sessions) as session:
-        files = deliveries.claim(session, worker)
+        files = deliveries.claim(session, worker, workspace.limits.flight_pixels)
         if not files:
             return False
         placed = {one.placement_id: placements.find(session, one.placement_id) for one in files}

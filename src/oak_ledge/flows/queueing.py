@@ -8,12 +8,14 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 from huey import Huey, RedisHuey, SqliteHuey
 from huey.registry import Message
 from huey.serializer import Serializer
+from redis.exceptions import RedisError
 from typing_extensions import override
 
 NAME = "oak-ledge"
@@ -48,9 +50,10 @@ class Queue:
         self._task = self.huey.task(name="make")(make)
 
     def ask(self, times: int) -> None:
-        """Ask for so many pieces of work."""
-        for _ in range(times):
-            self._task()
+        """Ask for so many pieces of work; a queue that is away is asked again by `ask_again`."""
+        with suppress(RedisError):
+            for _ in range(times):
+                self._task()
 
     def work(self) -> None:
         """Take on work until the process is told to end; one piece at a time."""

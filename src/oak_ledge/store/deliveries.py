@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, cast
 
-from sqlalchemy import func, select, update
+from sqlalchemy import ColumnElement, func, or_, select, update
 from sqlalchemy.orm import Session, aliased
 
 from oak_ledge.core.pixels.proof import Asked, Measured
-from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow
+from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, PhotoRow
 
 FileState = Literal["queued", "running", "made", "held", "failed"]
 DeliveryState = Literal["queued", "running", "paused", "done", "stopped"]
@@ -79,10 +79,11 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
     return row.id
 
 
-def claim(session: Session, worker: str) -> list[DeliveryFile]:
+def claim(session: Session, worker: str, most_pixels: int) -> list[DeliveryFile]:
     """Take the next files of one photo, of the delivery that has waited longest; none: no work.
 
-    One statement takes them, so that two workers never take the same.
+    None either while all workers together would hold more than `most_pixels` of photos and files;
+    one alone may. One statement takes them, so that two workers never take the same.
     """
     file, first = aliased(DeliveryFileRow), aliased(DeliveryFileRow)
     turn = (
@@ -100,7 +101,7 @@ def claim(session: Session, worker: str) -> list[DeliveryFile]:
         .limit(1)
         .scalar_subquery()
     )
-    these = (
+    chosen = (
         select(DeliveryFileRow.id)
         .where(
             DeliveryFileRow.delivery_id == turn,
@@ -109,11 +110,13 @@ def claim(session: Session, worker: str) -> list[DeliveryFile]:
         )
         .order_by(DeliveryFileRow.id)
         .limit(AT_ONCE)
-        .scalar_subquery()
     )
+    these = chosen.scalar_subquery()
+    held = _pixels(DeliveryFileRow.state == "running")
     taken = (
         update(DeliveryFileRow)
         .where(DeliveryFileRow.id.in_(these), DeliveryFileRow.state == "queued")
+        .where(or_(held == 0, held + _pixels(DeliveryFileRow.id.in_(these)) <= most_pixels))
         .values(state="running", worker=worker)
         .returning(DeliveryFileRow.id)
     )
@@ -128,6 +131,26 @@ def claim(session: Session, worker: str) -> list[DeliveryFile]:
             .values(state="running", served=served)
         )
     return files
+
+
+def _pixels(which: ColumnElement[bool]) -> ColumnElement[int]:
+    """The pixels held for files: for every worker at once its photo's, and those of its largest file."""
+    file = (
+        select(
+            func.json_extract(PhotoRow.facts, "$.width")
+            * func.json_extract(PhotoRow.facts, "$.height")
+            + func.max(
+                func.json_extract(DeliveryFileRow.asked, "$.width")
+                * func.json_extract(DeliveryFileRow.asked, "$.height")
+            )
+        )
+        .select_from(DeliveryFileRow)
+        .join(PhotoRow, PhotoRow.id == DeliveryFileRow.photo_id)
+        .where(which)
+        .group_by(DeliveryFileRow.worker, DeliveryFileRow.photo_id)
+        .subquery()
+    )
+    return select(func.coalesce(func.sum(file.c[0]), 0)).scalar_subquery()
 
 
 def file_made(session: Session, file_id: int, measured: Measured, now: datetime) -> None:
@@ -201,6 +224,12 @@ def groups_waiting(session: Session) -> int:
         .group_by(DeliveryFileRow.delivery_id, DeliveryFileRow.photo_id)
     )
     return sum(-(-count // AT_ONCE) for _, _, count in session.execute(waiting))
+
+
+def any_running(session: Session) -> bool:
+    """Say whether any file is being made."""
+    running = select(DeliveryFileRow.id).where(DeliveryFileRow.state == "running")
+    return session.scalar(running.limit(1)) is not None
 
 
 def find(session: Session, delivery_id: int) -> Delivery | None:

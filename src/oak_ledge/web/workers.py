@@ -8,11 +8,13 @@ import sys
 import threading
 import time
 from dataclasses import dataclass, field
+from itertools import count
 
-from oak_ledge.flows.deliveries import ask_for_all, lost_worker
+from oak_ledge.flows.deliveries import ask_again, ask_for_all, lost_worker
 from oak_ledge.flows.workspace import Workspace
 
 LOOK = 0.5  # seconds between two looks at whether all workers live
+ASK = 6  # looks until what waits while nobody works is asked for again
 
 
 @dataclass
@@ -44,7 +46,11 @@ class Workers:
         return subprocess.Popen(command, stdin=subprocess.PIPE)
 
     def _watch(self) -> None:
-        while not self._over.wait(LOOK):
+        for look in count(1):
+            if self._over.wait(LOOK):
+                return
+            if look % ASK == 0:
+                ask_again(self.workspace)
             for n, process in enumerate(self.processes):
                 if process.poll() is None or self._over.is_set():
                     continue
