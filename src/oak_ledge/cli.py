@@ -20,6 +20,7 @@ from oak_ledge.config import Config
 from oak_ledge.core.errors import CoreError, PlacementError
 from oak_ledge.core.geometry import check_quad
 from oak_ledge.core.icc import receiver_profile
+from oak_ledge.core.names import Sorting
 from oak_ledge.core.placements import Corners
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import (
@@ -179,6 +180,9 @@ def make(
         str | None, typer.Option(metavar="PATTERN", help=f"file names [{DEFAULT_PATTERN}]")
     ] = None,
     out: Annotated[Path, typer.Option(metavar="DIR", help="folder for the files")] = Path(),
+    by: Annotated[
+        Sorting | None, typer.Option(help="sub-folders of DIR the files stand in [none]")
+    ] = None,
     skip_made: Annotated[
         bool,
         typer.Option("--skip-made", help="leave files that are there and measure as asked"),
@@ -215,6 +219,7 @@ def make(
         out,
         _config().limits,
         allowed=frozenset(allow),
+        by=by or "none",
         skip_made=skip_made,
         came=came,
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from io import BytesIO
 from zipfile import ZipFile
 
@@ -12,7 +13,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from oak_ledge.flows import jobs
+from oak_ledge.flows import jobs, sizes
+from oak_ledge.flows.sizes import SizeAsked
 from tests import samples
 from tests.browser.test_walk import fetch, find, get, text, wait
 from tests.conftest import NOW
@@ -28,6 +30,13 @@ def evening(workspace, bring, tmp_path):
     ]
     ids = [photo.id for photo in bring(*files).photos]
     return jobs.start(workspace, "Evening", ids, [], ["4x5in@40", "8x10in@45"], NOW)
+
+
+@pytest.fixture
+def workspace(workspace, tmp_path):
+    """One whose settings name a folder."""
+    (tmp_path / "studio").mkdir()
+    return replace(workspace, folder=tmp_path / "studio")
 
 
 def chosen(browser):
@@ -163,9 +172,43 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     find(browser, "[data-desk=lab]").click()
     wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".goes"))
     assert "45 ppi; the lab wants 150" in text(browser, ".goes")
+    mend = find(browser, "[aria-label='Where it goes'] .desk-card li .way")
+    assert mend.text == "Make it at 150 ppi; Lay it on 4.13x5.83in, and make it again"
+    mend.click()
+    wait(browser, lambda: "it could not be made: " in text(browser, ".desk-card .told"))
     browser.get(f"{address}/deliveries")
     wait(browser, lambda: "24 of 24 made" in text(browser, ".delivery-list"))
     browser.get(f"{address}/desks")
     find(browser, ".is-sign")
     Select(find(browser, "[data-desk=lab]")).select_by_visible_text("refuses")
     wait(browser, lambda: get(address, "/api/desks")[0]["fault"] == "refuses")
+
+
+def test_a_desk_is_asked_first_what_it_refuses_is_mended_and_files_go_to_the_folder(
+    browser, address, workspace, bring, tmp_path
+):
+    photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1800, 1200))).photos[0]
+    asked = SizeAsked(text="1200x800px", name="Stall", group="marketplace")
+    job_id = jobs.start(
+        workspace, "Stall", [photo.id], [sizes.add(workspace, asked).id], ["100%"], NOW
+    )
+    browser.get(f"{address}/jobs/{job_id}")
+    browser.find_element(By.XPATH, "//button[normalize-space()='Make files']").click()
+    wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".plan-desks .way"))
+    find(browser, "dialog.plan [data-desk=marketplace]").click()
+    wait(browser, lambda: "1 of 2 would be accepted" in text(browser, "dialog.plan"))
+    assert "on a plain ground" in text(browser, ".plan-refused")
+    find(browser, "dialog.plan .is-primary").click()
+    wait(browser, lambda: text(browser, "h1").startswith("2 of 2 files made"))
+    find(browser, ".desk-card [data-desk=marketplace]").click()
+    wait(browser, lambda: "1200 px; this stall wants 1600" in text(browser, ".goes"))
+    find(browser, ".desk-card li .way").click()
+    wait(browser, lambda: "2 of 2 would be accepted" in text(browser, ".goes"))
+    Select(find(browser, ".goes-by select")).select_by_visible_text("by size")
+    assert find(browser, ".goes-to a.is-primary").get_attribute("href").endswith("?by=size")
+    browser.find_element(By.XPATH, "//button[normalize-space()='Put them there']").click()
+    wait(browser, lambda: "2 of 2 files put into " in text(browser, ".goes-put"))
+    with Image.open(tmp_path / "studio/Stall/1600-x-1067-px/quay_1600x1067px.jpg") as made:
+        assert made.size == (1600, 1067)
+        assert min(made.convert("RGB").getpixel((2, 2))) > 245
+    assert (tmp_path / "studio/Stall/100-pct/quay_100pct.jpg").is_file()

@@ -372,3 +372,22 @@ def test_files_that_are_there_and_measure_as_asked_are_skipped(run, tmp_path):
     again = {path: path.stat().st_mtime_ns for path in made if path not in (first, second)}
     assert all(made[path] == when for path, when in again.items())
     assert "there already" in run(*call, "--out", "prints", "--skip-made")[1]
+
+
+def test_files_are_sorted_into_sub_folders_and_found_there_again(run, tmp_path):
+    call = (
+        "make",
+        "quay.jpg",
+        "pole.png",
+        "--size",
+        "4x5in@100",
+        "--out",
+        "prints",
+        "--by",
+        "photo",
+    )
+    assert run(*call)[0] == 0
+    made = {str(path.relative_to(tmp_path / "prints")) for path in tmp_path.glob("prints/*/*")}
+    assert made == {"quay/quay_4x5in@100.jpg", "pole/pole_4x5in@100.jpg"}
+    assert len(json.loads(run(*call, "--skip-made", "--json")[1])["skipped"]) == 2
+    assert run(*call[:-1], "weather")[0] == 2

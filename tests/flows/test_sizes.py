@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from oak_ledge.core.errors import SizeError
+from oak_ledge.core.errors import FileError, SizeError
 from oak_ledge.core.gestures import Pull, Scale
 from oak_ledge.core.placements import suggest
 from oak_ledge.core.size_text import write_size
@@ -216,6 +216,19 @@ def test_what_a_form_says_is_put_over_the_text_and_what_it_empties_goes(workspac
     with pytest.raises(SizeError, match="go with a print"):
         sizes.change(workspace, kept.id, SizeChange(version=3, text="3:1", wrap="4cm"))
     assert sizes.view(workspace, kept.id).version == 3
+
+
+def test_a_name_pattern_shows_a_name_and_one_that_cannot_be_is_refused(workspace):
+    asked = SizeAsked(text="8x10in@300", name="Hall", file={"pattern": "{number}_{photo}_{size}"})
+    assert sizes.read(asked).file_name == "001_quay-at-dusk_Hall.jpg"
+    kept = sizes.add(workspace, asked)
+    for wrong, said in [("{who}", "{who}, which is unknown"), ("{photo", "without its twin")]:
+        change = SizeChange(version=1, file={"pattern": wrong})
+        with pytest.raises(FileError, match=said):
+            sizes.read(SizeAsked(text="8x10in@300", file={"pattern": wrong}))
+        with pytest.raises(FileError, match=said):
+            sizes.change(workspace, kept.id, change)
+    assert sizes.view(workspace, kept.id).version == 1
 
 
 def test_a_framed_sizes_twin_is_framed_the_other_way_round(workspace):

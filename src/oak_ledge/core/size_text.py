@@ -362,6 +362,11 @@ def _write_shape(shape: Shape) -> str:
             return f"{plain(shape.width)}x{plain(shape.height)}{shape.unit}"
 
 
+def size_name(size: Size) -> str:
+    """Name a size: as a person did, else by its shape."""
+    return size.name or shape_label(size)
+
+
 def shape_label(size: Size) -> str:
     """Write what a size measures, for labels: `8 × 10 in`, `long edge 2000 px`, `3:1`."""
     shape = size.shape

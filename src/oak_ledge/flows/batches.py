@@ -22,11 +22,11 @@ from oak_ledge.core.gestures import (
 )
 from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.placements import Placement, changed
-from oak_ledge.core.size_text import read_size
+from oak_ledge.core.size_text import read_size, size_name
 from oak_ledge.core.sizes import Fill, Size
 from oak_ledge.flows.jobs import find_job
 from oak_ledge.flows.pieces import counts_of, figures_of
-from oak_ledge.flows.placements import lies_around, size_name
+from oak_ledge.flows.placements import lies_around
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import batches, jobs, placements, sizes
 from oak_ledge.store.database import Session, transaction

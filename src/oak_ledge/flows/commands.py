@@ -16,12 +16,14 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError, PhotoError
 from oak_ledge.core.levelling import at_angle
 from oak_ledge.core.limits import Limits
+from oak_ledge.core.names import Sorting, sub_folder
 from oak_ledge.core.notes import stops
 from oak_ledge.core.photo_facts import PhotoFacts
 from oak_ledge.core.pixels.files import ENDINGS
 from oak_ledge.core.pixels.photos import decoded_once, look_at
 from oak_ledge.core.pixels.proof import Measured, asked_of, differences, measure
 from oak_ledge.core.placements import Corners, Placement, asked_pixels, at_centre, held_at, laid
+from oak_ledge.core.size_text import size_name
 from oak_ledge.core.sizes import Size, Turned
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import Work, draw, finish, stem_of
@@ -85,6 +87,7 @@ def make_all(
     limits: Limits,
     *,
     allowed: frozenset[str],
+    by: Sorting = "none",
     skip_made: bool = False,
     came: Callable[[int], None] = lambda done: None,
 ) -> Outcome:
@@ -92,7 +95,7 @@ def make_all(
 
     The sizes of a photo are drawn at once, on all cores; files are written in the order asked, so
     that the same call gives the same names. With `skip_made`, a file of the name a photo's would
-    have that measures as asked is left as it is. `came` is told how many are over with.
+    have that measures as asked is left as it is. `by` sorts them into sub-folders. `came` is told how many are over with.
     """
     outcome = Outcome(files=[], failed=[])
     cores = os.cpu_count() or 1
@@ -104,20 +107,21 @@ def make_all(
             pool = several.enter_context(ThreadPoolExecutor(cores))
             wanted = []
             for size in sizes:
-                there = _made_before(path, size, way, number, folder, limits) if skip_made else None
+                here = folder / sub_folder(by, photo=path.name, size=size_name(size))
+                there = _made_before(path, size, way, number, here, limits) if skip_made else None
                 if there is None:
-                    wanted.append(size)
+                    wanted.append((size, here))
                 else:
                     outcome.skipped.append(Skipped(photo=str(path), file=str(there)))
             drawing = [
                 pool.submit(copy_context().run, _draw_one, path, size, way, number, allowed, limits)
-                for size in wanted
+                for size, _ in wanted
             ]
-            for drawn in drawing:
+            for drawn, (_, here) in zip(drawing, wanted, strict=True):
                 came(len(outcome.files) + len(outcome.failed) + len(outcome.skipped))
                 try:
                     work, found, data = drawn.result()
-                    made = finish(work, data, folder)
+                    made = finish(work, data, here)
                 except CoreError as exc:
                     outcome.failed.append(Failed(photo=str(path), reason=str(exc)))
                     continue

@@ -10,9 +10,10 @@ from pydantic import BaseModel
 from oak_ledge.core.copying import laid_like
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.placements import Placement, crop_of, held_at, size_at
+from oak_ledge.core.size_text import size_name
 from oak_ledge.core.units import Pixels
 from oak_ledge.flows.figures import compute
-from oak_ledge.flows.placements import load, size_name
+from oak_ledge.flows.placements import load
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import transaction

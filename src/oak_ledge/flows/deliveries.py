@@ -20,10 +20,10 @@ from oak_ledge.core.pixels.photos import decoded_once
 from oak_ledge.core.pixels.proof import Asked, Measured, ProofLine, asked_of, prove
 from oak_ledge.core.pixels.weight import estimate
 from oak_ledge.core.placements import asked_pixels, held_at, size_at
+from oak_ledge.core.size_text import size_name
 from oak_ledge.flows.jobs import find_job
 from oak_ledge.flows.making import Work, draw, finish, stem_of
 from oak_ledge.flows.pieces import figures_of
-from oak_ledge.flows.placements import size_name
 from oak_ledge.flows.previews import weights_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, jobs, placements

@@ -12,11 +12,13 @@ from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.mending import mended
+from oak_ledge.core.notes import stops
 from oak_ledge.core.pixels.proof import Measured, differences, measure
 from oak_ledge.core.placements import asked_pixels, held_at, size_at
 from oak_ledge.core.size_text import profile_words
 from oak_ledge.desks import DESKS, Answer, Desk, Parcel
 from oak_ledge.flows.deliveries import DeliveryView, Planned, again, folder_of, plan
+from oak_ledge.flows.pieces import figures_of
 from oak_ledge.flows.previews import piece_preview
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, desks, jobs, placements
@@ -147,7 +149,8 @@ def mend(
     Raises
     ------
     AskedError
-        If the desk has nothing against the file, or nothing that can be mended here.
+        If the desk has nothing against the file, nothing can be mended here, or it could not be
+        made then.
     CoreError
         If the piece can't be as the desk wants it; nothing is changed then.
     """
@@ -166,6 +169,10 @@ def mend(
         lying = placed.placement
         for one in answer.mends:
             lying = mended(placed.size, placed.photo.facts.held, lying, one.wish)
+        stop = next(stops(figures_of(replace(placed, placement=lying))[1]), None)
+        if stop is not None:
+            msg = f"Mended like that it could not be made: {stop.text}"
+            raise AskedError(msg)
         what = f"mended for {desk.title.lower()}"
         placements.keep(session, placed.id, lying, what, now)
     return again(workspace, delivery_id, file_id, now)

@@ -13,8 +13,9 @@ from oak_ledge.core.placements import (
     size_at,
 )
 from oak_ledge.core.shapes import COMMON, around
+from oak_ledge.core.size_text import size_name
 from oak_ledge.core.tally import trimmed_share
-from oak_ledge.flows.placements import load, size_name
+from oak_ledge.flows.placements import load
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import transaction

@@ -12,11 +12,11 @@ from oak_ledge.core.hanging import Hung, hung
 from oak_ledge.core.notes import Level, Note
 from oak_ledge.core.placements import crop_of, face_of, held_at, photo_held, size_at
 from oak_ledge.core.planes import Plane, mapped
+from oak_ledge.core.size_text import size_name
 from oak_ledge.core.sizes import Group
 from oak_ledge.core.tally import Tally
 from oak_ledge.core.units import Pixels, rounded
 from oak_ledge.flows.figures import compute
-from oak_ledge.flows.placements import size_name
 from oak_ledge.store.placements import Placed, State
 
 MOST_REMEMBERED = 5000  # placements whose figures are kept; a ledge asks for all of a job's

@@ -46,6 +46,7 @@ from oak_ledge.core.size_text import (
     read_size,
     say_size,
     shape_label,
+    size_name,
     write_size,
 )
 from oak_ledge.core.sizes import (
@@ -424,11 +425,6 @@ def _meant(placed: Placed, code: str) -> Size:
         return size_from(dict(placed.size) | shape)
     msg = f"There is nothing to mend here under “{code}”."
     raise AskedError(msg)
-
-
-def size_name(size: Size) -> str:
-    """Name a size: as a person did, else by its shape."""
-    return size.name or shape_label(size)
 
 
 def size_view(size: Size) -> SizeView:

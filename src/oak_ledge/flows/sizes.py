@@ -24,6 +24,7 @@ from oak_ledge.core.size_text import (
     read_size,
     say_parts,
     seen_words,
+    size_name,
     write_size,
 )
 from oak_ledge.core.sizes import (
@@ -51,7 +52,7 @@ from oak_ledge.core.sizes import (
 from oak_ledge.core.units import Exact, ExactLength, Pixels, limit_words
 from oak_ledge.flows.making import stem_on
 from oak_ledge.flows.photos import find_photo
-from oak_ledge.flows.placements import SizeView, load, size_name, size_view
+from oak_ledge.flows.placements import SizeView, load, size_view
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, transaction

@@ -11,11 +11,12 @@ from pydantic import BaseModel
 from oak_ledge.core.geometry import Point, area
 from oak_ledge.core.pixels.cards import draw_card
 from oak_ledge.core.placements import asked_pixels, face_of, held_at, size_at
+from oak_ledge.core.size_text import size_name
 from oak_ledge.core.surviving import Framed, Room, framed, room_for, surviving
 from oak_ledge.core.zones import NOTHING
 from oak_ledge.flows.jobs import brief
 from oak_ledge.flows.pieces import piece_of
-from oak_ledge.flows.placements import lies_around, size_name
+from oak_ledge.flows.placements import lies_around
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import transaction

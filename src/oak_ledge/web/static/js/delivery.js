@@ -214,7 +214,6 @@ document.addEventListener("alpine:init", () => {
     // One step of its piece, which can be undone there; then it is asked again.
     async mend(event) {
       const { desk, id } = event.currentTarget.dataset;
-      this.trouble = "";
       try {
         this.delivery = await ask(`/api/desks/${desk}/mend`, { method: "POST", body: { delivery_id: this.delivery.id, file_id: Number(id) } });
         this.fill();
@@ -222,7 +221,7 @@ document.addEventListener("alpine:init", () => {
         await this.follow();
         await this.atDesk(desk, "rehearse");
       } catch (problem) {
-        this.trouble = problem.message;
+        this.tellDesk(desk, { told: problem.message });
       }
     },
   }));
