@@ -22,13 +22,14 @@ from oak_ledge.core.gestures import (
 )
 from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.placements import Placement, changed
-from oak_ledge.core.size_text import read_size, size_name
+from oak_ledge.core.size_text import size_name
 from oak_ledge.core.sizes import Fill, Size
 from oak_ledge.flows.jobs import find_job
 from oak_ledge.flows.pieces import counts_of, figures_of
 from oak_ledge.flows.placements import lies_around
+from oak_ledge.flows.sizes import chosen
 from oak_ledge.flows.workspace import AskedError, Workspace
-from oak_ledge.store import batches, jobs, placements, sizes
+from oak_ledge.store import batches, jobs, placements
 from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.placements import Placed, State
 from oak_ledge.store.tables import Change
@@ -187,7 +188,7 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
     if isinstance(doing, Settle):
         return _settled, "settled"
     if isinstance(doing, OtherSize):
-        size = _size(session, doing)
+        size = chosen(session, doing.text, doing.size_id)
         return lambda one: _on_size(one, size), f"laid on {size_name(size)}"
     if isinstance(doing, Like):
         model = every.get(doing.placement_id)
@@ -231,16 +232,6 @@ def _like(placed: Placed, model: Placed) -> Placement:
         return placed.placement
     source = (model.size, model.photo.facts.held, model.placement)
     return laid_like(placed.size, placed.photo.facts.held, source)
-
-
-def _size(session: Session, doing: OtherSize) -> Size:
-    if doing.text:
-        return read_size(doing.text)
-    saved = None if doing.size_id is None else sizes.find(session, doing.size_id)
-    if saved is None:
-        msg = "Choose a saved size, or write one like 8x10in@300."
-        raise AskedError(msg)
-    return saved.size
 
 
 def _after(one: Placed, made: Placement | State) -> Placed:

@@ -400,7 +400,7 @@ def view(workspace: Workspace, delivery_id: int, now: datetime | None = None) ->
 def every(workspace: Workspace) -> list[DeliveryView]:
     """All deliveries, the newest first."""
     with transaction(workspace.sessions) as session:
-        ids = [one.id for one in deliveries.every(session)]
+        ids = deliveries.ids(session)
     return [view(workspace, one) for one in ids]
 
 

@@ -10,7 +10,6 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.notes import in_order, over_limit
 from oak_ledge.core.pixels.weight import estimate, fitting_quality
-from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import FileFormat, Size, size_from
 from oak_ledge.core.units import ByteLimit, bytes_words
 from oak_ledge.flows.figures import compute
@@ -18,8 +17,8 @@ from oak_ledge.flows.finding import looked_at
 from oak_ledge.flows.photos import find_photo
 from oak_ledge.flows.placements import lies_around
 from oak_ledge.flows.previews import weights_of
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import sizes
+from oak_ledge.flows.sizes import chosen
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import transaction
 
 
@@ -68,22 +67,9 @@ def with_file(size: Size, file: FileAsked) -> Size:
 
 def tell(workspace: Workspace, asked: QuickAsked) -> list[Quick]:
     """Tell for each photo; the first time a photo's bytes are weighed it takes a moment."""
-    size = with_file(_size(workspace, asked), asked.file)
-    return [_tell_one(workspace, photo_id, size) for photo_id in asked.photo_ids]
-
-
-def _size(workspace: Workspace, asked: QuickAsked) -> Size:
-    if asked.text:
-        return read_size(asked.text)
-    if asked.size_id is None:
-        msg = "Choose a size, or write one like long 2000px."
-        raise AskedError(msg)
     with transaction(workspace.sessions) as session:
-        saved = sizes.find(session, asked.size_id)
-    if saved is None:
-        msg = f"There is no size {asked.size_id}."
-        raise NotFoundError(msg)
-    return saved.size
+        size = with_file(chosen(session, asked.text, asked.size_id), asked.file)
+    return [_tell_one(workspace, photo_id, size) for photo_id in asked.photo_ids]
 
 
 def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:

@@ -53,7 +53,7 @@ from oak_ledge.core.units import Exact, ExactLength, Pixels, limit_words
 from oak_ledge.flows.making import stem_on
 from oak_ledge.flows.photos import find_photo
 from oak_ledge.flows.placements import SizeView, load, size_view
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.sizes import SavedSize
@@ -226,6 +226,20 @@ def _file_name(size: Size) -> str:
     photo, held = EXAMPLE
     pixels = asked_pixels(size, held, suggest(size, held))
     return stem_on(size, pixels, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
+
+
+def chosen(session: Session, text: str | None, size_id: int | None) -> Size:
+    """Give the size a person wrote, else the saved one they chose."""
+    if text:
+        return read_size(text)
+    if size_id is None:
+        msg = "Choose a size, or write one like 8x10in@300."
+        raise AskedError(msg)
+    saved = sizes.find(session, size_id)
+    if saved is None:
+        msg = f"There is no size {size_id}."
+        raise NotFoundError(msg)
+    return saved.size
 
 
 def add(workspace: Workspace, asked: SizeAsked) -> SavedSizeView:

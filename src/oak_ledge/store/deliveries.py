@@ -240,10 +240,9 @@ def find(session: Session, delivery_id: int) -> Delivery | None:
     return Delivery(row.id, row.job_id, cast(DeliveryState, row.state), row.added, files)
 
 
-def every(session: Session) -> list[Delivery]:
-    """Every delivery, the newest first."""
-    ids = session.scalars(select(DeliveryRow.id).order_by(DeliveryRow.id.desc()))
-    return [found for one in ids if (found := find(session, one)) is not None]
+def ids(session: Session) -> list[int]:
+    """The ids of all deliveries, the newest first."""
+    return list(session.scalars(select(DeliveryRow.id).order_by(DeliveryRow.id.desc())))
 
 
 def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
