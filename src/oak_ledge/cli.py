@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import signal
 import sys
 from collections.abc import Callable
 from dataclasses import replace
@@ -541,6 +542,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     workspace = replace(workspace, ask=queue.ask)
     workers = Workers(workspace, config.workers or os.cpu_count() or 1)
     workers.start()
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit())  # so that what follows `finally` is done
     try:
         serve(workspace, listening)
     finally:

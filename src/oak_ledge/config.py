@@ -25,7 +25,7 @@ class Config(BaseSettings):
         default=500, ge=1, le=2000, description="files of more are not made"
     )
     most_flight_megapixels: int = Field(
-        default=300, ge=1, le=100_000, description="photos and files worked on at once hold no more"
+        default=400, ge=1, le=100_000, description="photos and files worked on at once hold no more"
     )
     most_held_mb: int = Field(
         default=200, ge=0, le=100_000, description="pixels of a photo kept while it is used again"

@@ -20,7 +20,7 @@ class Limits:
     photo_pixels: int = 300_000_000
     output_pixels: int = 500_000_000
     held_bytes: int = 200_000_000
-    flight_pixels: int = 300_000_000
+    flight_pixels: int = 400_000_000
 
 
 def check_output(asked: Pixels, limits: Limits) -> None:

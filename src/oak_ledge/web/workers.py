@@ -14,6 +14,7 @@ from oak_ledge.flows.deliveries import ask_again, ask_for_all, lost_worker
 from oak_ledge.flows.workspace import Workspace
 
 LOOK = 0.5  # seconds between two looks at whether all workers live
+PATIENCE = 2.0  # seconds a worker has to end by itself
 ASK = 6  # looks until what waits while nobody works is asked for again
 
 
@@ -38,7 +39,11 @@ class Workers:
         for process in self.processes:
             process.terminate()
         for process in self.processes:
-            process.wait()
+            try:
+                process.wait(PATIENCE)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                process.wait()
 
     def _begun(self) -> subprocess.Popen[bytes]:
         command = [sys.executable, "-m", "oak_ledge", "work", "--data", str(self.workspace.data)]
