@@ -5,7 +5,7 @@ DATA ?= .data
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: demo test check format browser redis clean
+.PHONY: demo test check format browser others clean
 demo: $(VENV)/run.done
 	$(BIN)/oak-ledge demo --data $(DATA) --port $(PORT)
 
@@ -22,14 +22,15 @@ format: $(VENV)/test.done
 	$(BIN)/ruff check --fix .
 	$(BIN)/ruff format .
 
-# Redis, for the one test of a shared queue, comes from the same place; without it that test says so.
-redis:
-	@command -v redis-server >/dev/null || { \
+# Redis, for the one test of a shared queue, and unzip, which looks into our archives, come from the
+# same place; without them those tests say so.
+others:
+	@command -v redis-server >/dev/null && command -v unzip >/dev/null || { \
 	  S=$$(test "$$(id -u)" = 0 || echo sudo); \
-	  $$S apt-get update -qq && $$S apt-get install -y -qq --no-install-recommends redis-server || true; }
+	  $$S apt-get update -qq && $$S apt-get install -y -qq --no-install-recommends redis-server unzip || true; }
 
 # Chromium and its driver come from Debian's packages, where they are missing.
-browser: redis
+browser: others
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || { \
 	  S=$$(test "$$(id -u)" = 0 || echo sudo); \
 	  $$S apt-get update -qq && $$S apt-get install -y -qq --no-install-recommends chromium chromium-driver; }
