@@ -58,7 +58,7 @@ def test_json_holds_every_figure_of_the_contract(run):
         "width": 750, "height": 600, "ppi": 150.0, "format": "png", "at_most": None,
     }  # fmt: skip
     assert first["measured"].keys() == {
-        "width", "height", "ppi", "bytes", "format", "profile", "bits",
+        "width", "height", "ppi", "bytes", "format", "profile", "bits", "sha256",
     }  # fmt: skip
     assert first["placement"] == {
         "cx": 700.0, "cy": 400.0, "width": 1000.0, "height": 800.0, "angle": 0.0, "corners": None,
