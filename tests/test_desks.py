@@ -142,9 +142,10 @@ def test_what_a_desk_refuses_is_mended_in_one_step_that_can_be_undone(
 
 def test_before_files_are_made_a_desk_is_asked_about_those_meant_for_it(workspace, delivered):
     job_id = deliveries.view(workspace, delivered).job_id
-    assert desks.rehearse_plan(workspace, "lab", job_id, None).words == "2 of 2 would be accepted"
+    told = "would be accepted, by estimated bytes"
+    assert desks.rehearse_plan(workspace, "lab", job_id, None).words == f"2 of 2 {told}"
     sign = desks.rehearse_plan(workspace, "sign", job_id, None)
-    assert sign.words == "2 of 4 would be accepted"
+    assert sign.words == f"2 of 4 {told}"
     assert [one.file_id for one in sign.refused] == [None, None]
     with pytest.raises(AskedError, match="Nothing in this job is for"):
         desks.rehearse_plan(workspace, "marketplace", job_id, None)

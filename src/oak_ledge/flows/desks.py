@@ -120,7 +120,7 @@ def rehearse_plan(
             refused.append(_refused(one, answer))
     if not number:
         raise AskedError(_nothing_for(desk, "this job"))
-    return _answer(accepted, refused, "would be accepted")
+    return _answer(accepted, refused, "would be accepted, by estimated bytes")
 
 
 def _foreseen(one: Planned, placed: Placed) -> Measured:

@@ -9,7 +9,7 @@ from contextlib import suppress
 from datetime import datetime
 from pathlib import Path, PurePath
 from typing import Literal
-from zipfile import ZIP_STORED, ZipFile
+from zipfile import ZIP_STORED, ZipFile, ZipInfo
 
 from pydantic import BaseModel
 from typing_extensions import Buffer, override
@@ -189,7 +189,8 @@ def _zipped(
             with suppress(FileError):  # it is marked, which the proof sheet tells
                 path = _sound(workspace, one, now)
                 name = (PurePath(_sub(one, by)) / path.name).as_posix()
-                with path.open("rb") as file, zipped.open(name, "w", force_zip64=True) as entry:
+                told = ZipInfo.from_file(path, name)  # made when it was made
+                with path.open("rb") as file, zipped.open(told, "w", force_zip64=True) as entry:
                     while part := file.read(CHUNK):
                         entry.write(part)
                         yield outlet.taken()
