@@ -6,17 +6,9 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
+from oak_ledge.core.copying import laid_like
 from oak_ledge.core.gestures import Ground, Resample, Scale, apply
-from oak_ledge.core.placements import (
-    Placement,
-    as_tight,
-    changed,
-    held_at,
-    laid,
-    own_size,
-    size_at,
-    tightness,
-)
+from oak_ledge.core.placements import Placement, changed, own_size, size_at
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import FileFormat, FileSettings, Size, size_from
 from oak_ledge.core.units import Pixels
@@ -70,19 +62,7 @@ def mended(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Pla
 
 
 def _lain_on(size: Size, upright: Pixels, placement: Placement, wanted: Size) -> Placement:
-    at, held = size_at(size, placement), held_at(size, upright, placement)
     shape = {name: getattr(wanted, name) for name in ("shape", "ppi", "dot", "turn")}
-    own = size_from(dict(at) | shape)
-    made = laid(
-        own,
-        upright,
-        placement.turned,
-        quarter=placement.quarter,
-        mirror=placement.mirror,
-        corners=placement.corners,
-    )
-    made = changed(made, angle=placement.angle, focal=placement.focal)
-    there = held_at(own, upright, made)
-    made = changed(made, cx=placement.cx * there[0] / held[0], cy=placement.cy * there[1] / held[1])
-    made = as_tight(own, there, made, tightness(at, held, placement))
+    own = size_from(dict(size_at(size, placement)) | shape)
+    made = laid_like(own, upright, (size, upright, placement), same_photo=True)
     return changed(made, size=own_size(size, own))

@@ -14,7 +14,7 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.mending import mended
 from oak_ledge.core.notes import stops
 from oak_ledge.core.pixels.proof import Measured, differences, measure
-from oak_ledge.core.placements import asked_pixels, held_at, size_at
+from oak_ledge.core.placements import size_at
 from oak_ledge.core.size_text import profile_words
 from oak_ledge.desks import DESKS, Answer, Desk, Parcel
 from oak_ledge.flows.deliveries import DeliveryView, Planned, again, folder_of, plan
@@ -22,7 +22,7 @@ from oak_ledge.flows.pieces import figures_of
 from oak_ledge.flows.previews import piece_preview
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, desks, jobs, placements
-from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.database import transaction
 from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.desks import Fault, Receipt, Stands
 from oak_ledge.store.placements import Placed
@@ -83,14 +83,8 @@ def stand(workspace: Workspace, name: str, fault: Fault | None, *, reset: bool) 
 def rehearse(workspace: Workspace, name: str, delivery_id: int) -> DeskAnswer:
     """Tell what a desk would answer to the files of a delivery; nothing is sent."""
     desk = _desk(name)
-    accepted, refused = [], []
-    for file, parcel in _parcels(workspace, desk, delivery_id):
-        answer = parcel if isinstance(parcel, Answer) else desk.check(parcel)
-        if answer.accepted:
-            accepted.append(file.name or "")
-        else:
-            refused.append(_refused(file, answer))
-    return _answer(accepted, refused, "would be accepted")
+    parcels = _parcels(workspace, desk, delivery_id)
+    return _answer([(file, _said(desk, one)) for file, one in parcels], "would be accepted")
 
 
 def rehearse_plan(
@@ -104,35 +98,29 @@ def rehearse_plan(
     desk = _desk(name)
     with transaction(workspace.sessions) as session:
         every = {placed.id: placed for placed in jobs.placements(session, job_id)}
-    accepted, refused, number = [], [], 0
+    answers: list[tuple[DeliveryFile | Planned, Answer]] = []
     for one in plan(workspace, job_id, placement_ids):
         placed = every[one.placement_id]
         group = size_at(placed.size, placed.placement).group
-        parcel = Parcel(Path(), _foreseen(one, placed), group, number + 1)
+        parcel = Parcel(Path(), _foreseen(one, placed), group, len(answers) + 1)
         if one.held is not None or not desk.is_for(parcel):
             continue
-        number += 1
-        picture = piece_preview(workspace, placed, PICTURE) if number == 1 else Path()
-        answer = desk.check(replace(parcel, path=picture))
-        if answer.accepted:
-            accepted.append(one.name)
-        else:
-            refused.append(_refused(one, answer))
-    if not number:
+        if parcel.number == 1:
+            parcel = replace(parcel, path=piece_preview(workspace, placed, PICTURE))
+        answers.append((one, desk.check(parcel)))
+    if not answers:
         raise AskedError(_nothing_for(desk, "this job"))
-    return _answer(accepted, refused, "would be accepted, by estimated bytes")
+    return _answer(answers, "would be accepted, by estimated bytes")
 
 
 def _foreseen(one: Planned, placed: Placed) -> Measured:
     """What will be measured of a file, as far as it is known before."""
     size = size_at(placed.size, placed.placement)
-    width, height = asked_pixels(
-        size, held_at(placed.size, placed.photo.facts.held, placed.placement), placed.placement
-    )
+    tally = figures_of(placed)[0]
     kept = size.file.profile == "keep"
     return Measured(
-        width=width,
-        height=height,
+        width=tally.width,
+        height=tally.height,
         ppi=one.ppi,
         bytes=one.about_bytes or 0,
         format=size.file.format,
@@ -155,14 +143,14 @@ def mend(
         If the piece can't be as the desk wants it; nothing is changed then.
     """
     desk = _desk(name)
-    parcels = {file.id: one for file, one in _parcels(workspace, desk, delivery_id)}
-    parcel = parcels.get(file_id)
-    answer = parcel if not isinstance(parcel, Parcel) else desk.check(parcel)
-    if answer is None or not answer.mends:
+    parcels = _parcels(workspace, desk, delivery_id)
+    file, parcel = next((pair for pair in parcels if pair[0].id == file_id), (None, None))
+    answer = None if parcel is None else _said(desk, parcel)
+    if file is None or answer is None or not answer.mends:
         msg = f"Delivery {delivery_id} has no file {file_id} that can be mended for “{desk.title}”."
         raise AskedError(msg)
     with transaction(workspace.sessions) as session:
-        placed = placements.find(session, _placement_of(session, delivery_id, file_id))
+        placed = placements.find(session, file.placement_id)
         if placed is None:
             msg = "Its piece was taken away meanwhile."
             raise AskedError(msg)
@@ -178,11 +166,6 @@ def mend(
     return again(workspace, delivery_id, file_id, now)
 
 
-def _placement_of(session: Session, delivery_id: int, file_id: int) -> int:
-    found = deliveries.find(session, delivery_id)
-    return next(one.placement_id for one in (found.files if found else ()) if one.id == file_id)
-
-
 def send(
     workspace: Workspace, name: str, delivery_id: int, now: datetime, *, unchecked: bool = False
 ) -> DeskAnswer:
@@ -195,16 +178,12 @@ def send(
     with transaction(workspace.sessions) as session:
         there = {one.file_id for one in desks.received(session, name) if one.accepted}
         stands = desks.stands(session, name)
-    accepted, refused = [], []
+    answers: list[tuple[DeliveryFile | Planned, Answer]] = []
     for number, (file, parcel) in enumerate(_parcels(workspace, desk, delivery_id), 1):
         if file.id in there:
-            accepted.append(file.name or "")
+            answers.append((file, Answer(())))
             continue
-        answer = (
-            parcel
-            if isinstance(parcel, Answer)
-            else _handed(workspace, desk, stands, file, parcel, number)
-        )
+        answer = _handed(workspace, desk, stands, file, parcel, number)
         if answer.hangs and unchecked:
             stands = replace(stands, hung=True)
             answer = replace(
@@ -218,11 +197,8 @@ def send(
         words = "; ".join(answer.reasons) or f"accepted, ticket {name}-{delivery_id}-{file.id}"
         with transaction(workspace.sessions) as session:
             desks.add(session, name, file.id, words, now, accepted=answer.accepted)
-        if answer.accepted:
-            accepted.append(file.name or "")
-        else:
-            refused.append(_refused(file, answer))
-    return _answer(accepted, refused, "accepted")
+        answers.append((file, answer))
+    return _answer(answers, "accepted")
 
 
 def _handed(
@@ -234,6 +210,9 @@ def _handed(
     number: int,
 ) -> Answer:
     """What a desk answers to one file, its faults included."""
+    read = _read(parcel)
+    if isinstance(read, Answer):
+        return read
     if stands.hung:
         return Answer((f"{desk.title} hangs; reset it on the page of desks first",))
     if stands.fault == "refuses":
@@ -245,48 +224,54 @@ def _handed(
     with transaction(workspace.sessions) as session:
         placed = placements.find(session, file.placement_id)
     if placed is not None:
-        wrong = differences(size_at(placed.size, placed.placement), file.asked, parcel.measured)
+        wrong = differences(size_at(placed.size, placed.placement), file.asked, read.measured)
         if wrong:
             return Answer((f"held back: it is not as asked any more ({'; '.join(wrong)})",))
-    return desk.check(parcel)
+    return desk.check(read)
+
+
+def _said(desk: Desk, parcel: Parcel) -> Answer:
+    """What a desk that stands as it should says of one file."""
+    read = _read(parcel)
+    return read if isinstance(read, Answer) else desk.check(read)
+
+
+def _read(parcel: Parcel) -> Parcel | Answer:
+    """Measure a file from disk once more; of one that is gone or damaged say why it is held back."""
+    try:
+        return replace(parcel, measured=measure(parcel.path))
+    except CoreError as exc:
+        return Answer((f"held back: {exc}",))
 
 
 def _parcels(
     workspace: Workspace, desk: Desk, delivery_id: int
-) -> list[tuple[DeliveryFile, Parcel | Answer]]:
-    """The made files of a delivery that are meant for a desk, measured from disk.
-
-    In place of one that is gone or damaged stands why it is not handed over.
-    """
+) -> list[tuple[DeliveryFile, Parcel]]:
+    """The made files of a delivery that are meant for a desk, as they were measured when made."""
     with transaction(workspace.sessions) as session:
         found = deliveries.find(session, delivery_id)
         if found is None:
             msg = f"There is no delivery {delivery_id}."
             raise NotFoundError(msg)
         made = [file for file in found.files if file.state == "made" and file.name]
-        groups = {
-            file.id: placed.size.group
-            for file in made
-            if (placed := placements.find(session, file.placement_id)) is not None
-        }
-    parcels: list[tuple[DeliveryFile, Parcel | Answer]] = []
+        placed = placements.find_many(session, [file.placement_id for file in made])
+    groups = {one.id: one.size.group for one in placed.values()}
+    parcels: list[tuple[DeliveryFile, Parcel]] = []
     for file in made:
         path = folder_of(workspace, delivery_id) / (file.name or "")
         assert file.measured is not None  # as it was made
-        parcel = Parcel(path, file.measured, groups.get(file.id, "own"), len(parcels) + 1)
-        if not desk.is_for(parcel):
-            continue
-        try:
-            parcels.append((file, replace(parcel, measured=measure(path))))
-        except CoreError as exc:
-            parcels.append((file, Answer((f"held back: {exc}",))))
+        parcel = Parcel(path, file.measured, groups.get(file.placement_id, "own"), len(parcels) + 1)
+        if desk.is_for(parcel):
+            parcels.append((file, parcel))
     if not parcels:
         raise AskedError(_nothing_for(desk, "this delivery"))
     return parcels
 
 
-def _answer(accepted: list[str], refused: list[RefusedFile], word: str) -> DeskAnswer:
-    words = f"{len(accepted)} of {len(accepted) + len(refused)} {word}"
+def _answer(answers: Sequence[tuple[DeliveryFile | Planned, Answer]], word: str) -> DeskAnswer:
+    accepted = [file.name or "" for file, answer in answers if answer.accepted]
+    refused = [_refused(file, answer) for file, answer in answers if not answer.accepted]
+    words = f"{len(accepted)} of {len(answers)} {word}"
     return DeskAnswer(words=words, accepted=accepted, refused=refused)
 
 

@@ -61,7 +61,7 @@ def archive(
 
     One that is not as it was proven is left out; the proof sheet inside says why.
     """
-    return _zipped(workspace, _made(workspace, delivery_id), now, by)
+    return _zipped(workspace, _made(view(workspace, delivery_id)), now, by)
 
 
 def put_into_folder(
@@ -80,9 +80,9 @@ def put_into_folder(
     if workspace.folder is None:
         msg = "No folder is set. Start Oak Ledge with OAK_LEDGE_FOLDER=/where/finished/files/go."
         raise AskedError(msg)
-    made = _made(workspace, delivery_id)
-    folder = workspace.folder / safe(view(workspace, delivery_id).job_name)
-    files = [_put(workspace, one, workspace.folder, folder / _sub(one, by), now) for one in made]
+    found, root = view(workspace, delivery_id), workspace.folder
+    folder = root / safe(found.job_name)
+    files = [_put(workspace, one, root, folder / _sub(one, by), now) for one in _made(found)]
     put, there, failed = (
         sum(one.state == state for one in files) for state in ("put", "there", "failed")
     )
@@ -109,10 +109,10 @@ def _put(workspace: Workspace, file: FileView, root: Path, folder: Path, now: da
     return PutFile(name=name, state="put" if new else "there", path=str(path))
 
 
-def _made(workspace: Workspace, delivery_id: int) -> list[FileView]:
-    made = [one for one in view(workspace, delivery_id).files if one.state == "made"]
+def _made(found: DeliveryView) -> list[FileView]:
+    made = [one for one in found.files if one.state == "made"]
     if not made:
-        msg = f"Delivery {delivery_id} has no files yet."
+        msg = f"Delivery {found.id} has no files yet."
         raise NotFoundError(msg)
     return made
 
@@ -146,12 +146,12 @@ def contact_sheet(
     workspace: Workspace, delivery_id: int, now: datetime, paper: Paper, font: Path
 ) -> bytes:
     """Draw all files made of a delivery on a contact sheet."""
-    cells = []
-    for file in _made(workspace, delivery_id):
+    found, cells = view(workspace, delivery_id), []
+    for file in _made(found):
         with suppress(FileError):  # it is marked, and on no sheet
             path = _sound(workspace, file, now)
             cells.append(Cell(path, path.name, _figures(file.measured) if file.measured else ""))
-    return draw_sheet(view(workspace, delivery_id).job_name, cells, paper, font)
+    return draw_sheet(found.job_name, cells, paper, font)
 
 
 def _figures(measured: Measured) -> str:

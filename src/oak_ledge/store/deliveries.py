@@ -168,13 +168,8 @@ def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> b
     row = session.get(DeliveryFileRow, file_id)
     if row is None or row.delivery_id != delivery_id or row.state in OPEN:
         return False
-    row.name, row.asked, row.made_of, row.reason = (
-        wanted.name,
-        wanted.asked,
-        wanted.made_of,
-        wanted.held,
-    )
-    row.state = "queued" if wanted.held is None else "held"
+    row.name, row.asked, row.made_of = wanted.name, wanted.asked, wanted.made_of
+    row.state, row.reason = "queued" if wanted.held is None else "held", wanted.held
     row.measured, row.finished = None, None
     session.get_one(DeliveryRow, delivery_id).state = "queued"
     session.flush()

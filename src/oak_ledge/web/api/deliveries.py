@@ -14,11 +14,7 @@ from oak_ledge.flows.deliveries import DeliveryView, Planned
 from oak_ledge.flows.handing_out import Put
 from oak_ledge.web.api.told import LETTERS, attached
 from oak_ledge.web.events import events_of
-from oak_ledge.web.types import (
-    DeliveryAsked,
-    Here,
-    Now,
-)
+from oak_ledge.web.types import DeliveryAsked, Here, Now
 
 router = APIRouter()
 

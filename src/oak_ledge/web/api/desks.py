@@ -4,19 +4,10 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from oak_ledge.flows import (
-    desks,
-)
+from oak_ledge.flows import desks
 from oak_ledge.flows.deliveries import DeliveryView
 from oak_ledge.flows.desks import DeskAnswer, DeskView
-from oak_ledge.web.types import (
-    DeskAsked,
-    DeskStands,
-    Here,
-    MendAsked,
-    Now,
-    RehearseAsked,
-)
+from oak_ledge.web.types import DeskAsked, DeskStands, Here, MendAsked, Now, RehearseAsked
 
 router = APIRouter()
 

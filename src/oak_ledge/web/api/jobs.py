@@ -7,26 +7,14 @@ from typing import Literal
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from oak_ledge.flows import (
-    batches,
-    jobs,
-    ledges,
-    quick,
-    surviving,
-)
+from oak_ledge.flows import batches, jobs, ledges, quick, surviving
 from oak_ledge.flows.batches import Done
 from oak_ledge.flows.jobs import JobBrief, JobChange, JobView
 from oak_ledge.flows.ledges import Overview
 from oak_ledge.flows.quick import Quick, QuickAsked
 from oak_ledge.flows.surviving import Survival
 from oak_ledge.web.api.told import LETTERS, attached, written
-from oak_ledge.web.types import (
-    BatchAsked,
-    Here,
-    JobAsked,
-    MembersAsked,
-    Now,
-)
+from oak_ledge.web.types import BatchAsked, Here, JobAsked, MembersAsked, Now
 
 router = APIRouter()
 

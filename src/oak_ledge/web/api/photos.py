@@ -8,21 +8,10 @@ from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import FileResponse
 
 from oak_ledge.core.zones import Keeps
-from oak_ledge.flows import (
-    finding,
-    photos,
-    previews,
-    sizes,
-    zones,
-)
+from oak_ledge.flows import finding, photos, previews, sizes, zones
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.sizes import SavedSizeView
-from oak_ledge.web.types import (
-    Edge,
-    FoundAsked,
-    Here,
-    Now,
-)
+from oak_ledge.web.types import Edge, FoundAsked, Here, Now
 
 router = APIRouter()
 

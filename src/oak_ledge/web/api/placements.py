@@ -13,15 +13,7 @@ from oak_ledge.core.lines import KINDS, LineKind, lines
 from oak_ledge.core.pixels.methods import Method
 from oak_ledge.core.pixels.tones import Edge as Side
 from oak_ledge.core.placements import Placement
-from oak_ledge.flows import (
-    close,
-    copying,
-    others,
-    placements,
-    previews,
-    sizes,
-    zones,
-)
+from oak_ledge.flows import close, copying, others, placements, previews, sizes, zones
 from oak_ledge.flows.copying import Copied
 from oak_ledge.flows.others import OtherShape
 from oak_ledge.flows.placements import Live, PlacementView
@@ -29,15 +21,7 @@ from oak_ledge.flows.previews import Beyond, Tone
 from oak_ledge.flows.sizes import SavedSizeView
 from oak_ledge.flows.zones import Marked
 from oak_ledge.web.api.told import written
-from oak_ledge.web.types import (
-    CopyAsked,
-    Edge,
-    GestureAsked,
-    Here,
-    Mend,
-    Now,
-    StepAsked,
-)
+from oak_ledge.web.types import CopyAsked, Edge, GestureAsked, Here, Mend, Now, StepAsked
 
 router = APIRouter()
 

@@ -7,15 +7,9 @@ from typing import Literal
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from oak_ledge.flows import (
-    sizes,
-)
+from oak_ledge.flows import sizes
 from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
-from oak_ledge.web.types import (
-    Here,
-    Now,
-    RawBody,
-)
+from oak_ledge.web.types import Here, Now, RawBody
 
 router = APIRouter()
 

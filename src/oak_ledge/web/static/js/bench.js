@@ -197,10 +197,11 @@ document.addEventListener("alpine:init", () => {
       // be read quicker, and would cost the pictures half their frames.
       show(answer) {
         this.told = answer;
-        this.take(answer, this.moving ? DRAWN : Object.keys(answer));
+        if (this.moving) {
+          this.take(answer, DRAWN);
+          this.saying ||= setTimeout(() => this.say(), WORDS);
+        } else this.say();
         this.draw();
-        if (!this.moving) this.say();
-        else this.saying ||= setTimeout(() => this.say(), WORDS);
       },
       say() {
         clearTimeout(this.saying);
