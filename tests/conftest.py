@@ -11,7 +11,7 @@ from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from oak_ledge.core.limits import Limits
-from oak_ledge.flows import finding, jobs, photos, sizes
+from oak_ledge.flows import jobs, photos, sizes, zones
 from oak_ledge.flows.photos import Incoming
 from oak_ledge.flows.workspace import Workspace, open_workspace
 from oak_ledge.web.app import make_app
@@ -31,7 +31,7 @@ def open_at(folder: Path) -> Workspace:
 def workspace(tmp_path):
     opened = open_at(tmp_path / "data")
     yield opened
-    opened.sessions.kw["bind"].dispose()
+    opened.sessions.close()
 
 
 @pytest.fixture
@@ -46,7 +46,8 @@ def bring(workspace):
         taken = photos.take_in(workspace, files, NOW)
         # first laid in the middle, unless a test asks for subjects found
         if taken.photos and not find:
-            finding.refuse(workspace, [photo.id for photo in taken.photos], NOW)
+            for photo in taken.photos:
+                zones.decide_found(workspace, photo.id, NOW, take=False)
         return taken
 
     return take

@@ -6,14 +6,17 @@ import json
 import os
 import signal
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from datetime import UTC, datetime
-from fractions import Fraction
+from io import TextIOWrapper
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, Literal, NoReturn, TypeVar, get_args
+from uuid import uuid4
 
 import typer
+from filelock import FileLock, Timeout
 from pydantic import ValidationError
 from typer._click import exceptions as calls  # typer's own errors of a call; it exports only some
 
@@ -23,6 +26,7 @@ from oak_ledge.core.geometry import check_quad
 from oak_ledge.core.icc import receiver_profile
 from oak_ledge.core.names import Sorting
 from oak_ledge.core.placements import Corners
+from oak_ledge.core.size_files import MOST_BYTES
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import (
     DEFAULT_PATTERN,
@@ -37,10 +41,12 @@ from oak_ledge.core.sizes import (
     like_photo,
     size_from,
 )
-from oak_ledge.core.units import read_bytes, rounded
+from oak_ledge.core.units import read_bytes, read_number, rounded
 from oak_ledge.flows.commands import MadeFile, Outcome, Told, Way, look, make_all, tell
+from oak_ledge.store.errors import StoreError, disk_words
 
 if TYPE_CHECKING:
+    from oak_ledge.flows.queueing import Queue
     from oak_ledge.flows.workspace import Workspace
 
 T = TypeVar("T")
@@ -79,6 +85,10 @@ FourCorners = Annotated[
     typer.Option(
         "--corners", metavar="X,Y,X,Y,X,Y,X,Y", help="square up: clockwise from top left, in pixels"
     ),
+]
+FitCorners = Annotated[
+    bool,
+    typer.Option("--fit-corners", help="the corners become the size's own ratio, whatever it is"),
 ]
 Json = Annotated[bool, typer.Option("--json", help="print JSON for programs")]
 Names = Annotated[
@@ -137,17 +147,23 @@ def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
 
 
 @app.command()
-def work(data: Data = None, until_input_ends: UntilInputEnds = False) -> None:
+def work(
+    data: Data = None,
+    called: Annotated[
+        str | None, typer.Option(hidden=True, help="the name it claims files under")
+    ] = None,
+    until_input_ends: UntilInputEnds = False,
+) -> None:
     """Make files for a server of this data folder; it starts as many as it has cores itself."""
     from oak_ledge.flows.deliveries import make_what_waits
-    from oak_ledge.flows.queueing import open_queue
-    from oak_ledge.web.workers import end_with_parent
+    from oak_ledge.web.workers import end_with_parent, say_alive
 
     config = _config(data=data)
-    workspace, name = _opened(config), str(os.getpid())
+    workspace, name = _opened(config), called or uuid4().hex
     if until_input_ends:
         end_with_parent()
-    queue = open_queue(workspace.data, config.queue, lambda: make_what_waits(workspace, name, _now))
+    queue = _queue(config, workspace, lambda: make_what_waits(workspace, name, _now))
+    say_alive(workspace, name, _now)
     queue.work()
 
 
@@ -165,6 +181,7 @@ def make(
     quarter: Quarter = 0,
     mirror: Mirror = False,
     corners: FourCorners = None,
+    fit_corners: FitCorners = False,
     method: Kernel = None,
     sharpen_for: SharpenOn = None,
     sharpen: Strength = None,
@@ -216,7 +233,15 @@ def make(
     outcome = make_all(
         photos,
         sizes,
-        _way(turn, centre, angle=angle, quarter=quarter, mirror=mirror, corners=_corners(corners)),
+        _way(
+            turn,
+            centre,
+            angle=angle,
+            quarter=quarter,
+            mirror=mirror,
+            corners=_corners(corners),
+            fit=fit_corners,
+        ),
         out,
         _config().limits,
         allowed=frozenset(allow),
@@ -248,6 +273,7 @@ def tally(
     quarter: Quarter = 0,
     mirror: Mirror = False,
     corners: FourCorners = None,
+    fit_corners: FitCorners = False,
     method: Kernel = None,
     sharpen_for: SharpenOn = None,
     sharpen: Strength = None,
@@ -279,7 +305,15 @@ def tally(
         method, sharpen_for, sharpen
     )
     asked = _with(every[0], over)
-    way = _way(turn, centre, angle=angle, quarter=quarter, mirror=mirror, corners=_corners(corners))
+    way = _way(
+        turn,
+        centre,
+        angle=angle,
+        quarter=quarter,
+        mirror=mirror,
+        corners=_corners(corners),
+        fit=fit_corners,
+    )
     try:
         told = tell(photo, asked, way, _config().limits)
     except CoreError as exc:
@@ -296,7 +330,7 @@ def list_sizes(data: Data = None, as_json: Json = False) -> None:
     """List the saved sizes by group."""
     from oak_ledge.flows import sizes
 
-    every = sizes.every(_workspace(data))
+    every = _told(lambda: sizes.every(_workspace(data)))
     if as_json:
         print(json.dumps([one.model_dump(mode="json") for one in every], indent=2))
         return
@@ -330,10 +364,7 @@ def remove_size(
     """Delete a saved size; jobs that took it keep their copies."""
     from oak_ledge.flows import sizes
 
-    workspace = _workspace(data)
-    _told(lambda: sizes.named(workspace, name))
-    found = next(one for one in sizes.every(workspace) if one.name == name)
-    gone = sizes.delete(workspace, found.id, _now())
+    gone = _told(lambda: sizes.delete_named(_workspace(data), name, _now()))
     used = f"; {len(gone.used_in)} jobs keep their copies" if gone.used_in else ""
     print(f"deleted {gone.name}: {gone.text}{used}")
 
@@ -347,7 +378,7 @@ def export_sizes(
     from oak_ledge.flows import sizes
 
     kind: Literal["json", "csv"] = "csv" if file.suffix.lower() == ".csv" else "json"
-    text = sizes.export(_workspace(data), kind)
+    text = _told(lambda: sizes.export(_workspace(data), kind))
     try:
         with file.open("x", encoding="utf-8", newline="") as out:
             out.write(text)
@@ -367,6 +398,8 @@ def import_sizes(
     from oak_ledge.flows import sizes
 
     try:
+        if file.stat().st_size > MOST_BYTES:
+            _fail(SOME_FAILED, f"{file} is larger than {MOST_BYTES // 1_000_000} MB; no library is")
         text = file.read_text(encoding="utf-8", errors="replace")
     except OSError as exc:
         _fail(SOME_FAILED, f"{file} cannot be read: {exc.strerror or exc}")
@@ -468,6 +501,8 @@ def _told(do: Callable[[], T], code: int = SOME_FAILED) -> T:
         return do()
     except CoreError as exc:
         _fail(code, str(exc))
+    except (StoreError, OSError) as exc:
+        _fail(SOME_FAILED, _store_words(exc))
 
 
 def _way(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:
@@ -475,8 +510,8 @@ def _way(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:
     if centre is None:
         return Way(turned, **lying)
     try:
-        x, y = (float(Fraction(part.strip())) for part in centre.split(","))
-    except (ValueError, ZeroDivisionError):
+        x, y = (float(read_number(part)) for part in centre.split(","))
+    except ValueError:
         _fail(CALL_IS_WRONG, f"--centre {centre} is not two shares. Write it like --centre 0.5,0.4")
     if not (0 <= x <= 1 and 0 <= y <= 1):
         _fail(CALL_IS_WRONG, f"--centre {centre} lies outside the photo. Both must be from 0 to 1")
@@ -487,7 +522,7 @@ def _corners(text: str | None) -> Corners | None:
     if text is None:
         return None
     try:
-        values = [float(part) for part in text.split(",")]
+        values = [float(part) for part in text[:400].split(",")]
         nw, ne, se, sw = zip(values[::2], values[1::2], strict=True)
         check_quad([nw, ne, se, sw])
     except PlacementError as exc:
@@ -520,33 +555,61 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
     from oak_ledge.demo.fill import fill
     from oak_ledge.flows.jobs import clean_up
-    from oak_ledge.flows.queueing import open_queue
     from oak_ledge.flows.sizes import add_starters
     from oak_ledge.flows.workspace import recover
+    from oak_ledge.web.guards import EVERY_ADDRESS
     from oak_ledge.web.serving import listen, serve
     from oak_ledge.web.workers import Workers
 
+    hosts = [name.strip() for name in config.allowed_hosts.split(",") if name.strip()]
+    if config.host in EVERY_ADDRESS and not hosts:
+        _fail(
+            CALL_IS_WRONG,
+            f"--host {config.host} listens on every address, so say under which names it may be "
+            "asked: OAK_LEDGE_ALLOWED_HOSTS=studio.local,192.168.1.20",
+        )
     try:
         listening = listen(config.host, config.port)
     except OSError as exc:
         place = f"{config.host}:{config.port}"
         why = exc.strerror or exc
         _fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
-    workspace = _opened(config)
-    recover(workspace)
-    clean_up(workspace, _now())
-    add_starters(workspace)
-    if with_demo and fill(workspace, _now()):
-        print("The demo was laid out.")
-    queue = open_queue(workspace.data, config.queue)
-    workspace = replace(workspace, ask=queue.ask)
-    workers = Workers(workspace, config.workers or os.cpu_count() or 1)
-    workers.start()
-    signal.signal(signal.SIGTERM, lambda *_: sys.exit())  # so that what follows `finally` is done
+    with _alone(config.data):
+        workspace = _opened(config)
+        queue = _queue(config, workspace)
+        try:
+            recover(workspace)
+            clean_up(workspace, _now())
+            add_starters(workspace)
+            if with_demo and fill(workspace, _now()):
+                print("The demo was laid out.")
+        except (StoreError, OSError) as exc:
+            _fail(CALL_IS_WRONG, _store_words(exc))
+        workspace = replace(workspace, ask=queue.ask)
+        workers = Workers(workspace, config.workers or os.cpu_count() or 1, _now)
+        workers.start()
+        signal.signal(signal.SIGTERM, lambda *_: sys.exit())  # so that `finally` is done
+        try:
+            serve(workspace, listening, [config.host, *hosts])
+        finally:
+            workers.stop()
+
+
+@contextmanager
+def _alone(data: Path) -> Iterator[None]:
+    """Be the only server of a data folder: two would take each other's work for lost."""
+    lock = FileLock(data / "server.lock")
     try:
-        serve(workspace, listening)
+        data.mkdir(parents=True, exist_ok=True)
+        lock.acquire(timeout=2)  # one that is just being ended lets go soon
+    except Timeout:
+        _fail(CALL_IS_WRONG, f"{data} is served already. Use that server, or choose another --data")
+    except OSError as exc:
+        _fail(CALL_IS_WRONG, f"{data} cannot be used as data folder: {exc.strerror or exc}")
+    try:
+        yield
     finally:
-        workers.stop()
+        lock.release()
 
 
 def _opened(config: Config) -> Workspace:
@@ -556,6 +619,21 @@ def _opened(config: Config) -> Workspace:
         return open_workspace(config.data, config.limits, config.folder)
     except OSError as exc:
         _fail(CALL_IS_WRONG, f"{config.data} cannot be used as data folder: {exc.strerror or exc}")
+    except StoreError as exc:
+        _fail(CALL_IS_WRONG, str(exc))
+
+
+def _queue(config: Config, workspace: Workspace, make_next: Callable[[], object] = bool) -> Queue:
+    from oak_ledge.flows.queueing import open_queue
+
+    try:
+        return open_queue(workspace.data, config.queue, make_next)
+    except StoreError as exc:
+        _fail(CALL_IS_WRONG, str(exc))
+
+
+def _store_words(exc: StoreError | OSError) -> str:
+    return str(exc) if isinstance(exc, StoreError) else disk_words(exc)
 
 
 def _workspace(data: Path | None) -> Workspace:
@@ -563,7 +641,7 @@ def _workspace(data: Path | None) -> Workspace:
     from oak_ledge.flows.sizes import add_starters
 
     workspace = _opened(_config(data=data))
-    add_starters(workspace)
+    _told(lambda: add_starters(workspace))
     return workspace
 
 
@@ -588,6 +666,9 @@ def _fail(code: int, text: str) -> NoReturn:
 def main(arguments: list[str] | None = None) -> NoReturn:
     """Run the command; known errors end as one plain line, never as a traceback."""
     command = typer.main.get_command(app)
+    for stream in (sys.stdout, sys.stderr):  # a file's name may be no text that can be written
+        if isinstance(stream, TextIOWrapper):
+            stream.reconfigure(errors="replace")
     try:
         code = command.main(arguments, prog_name="oak-ledge", standalone_mode=False)
     except calls.NoArgsIsHelpError as exc:

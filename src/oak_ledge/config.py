@@ -21,6 +21,12 @@ class Config(BaseSettings):
     most_megapixels: int = Field(
         default=300, ge=1, le=2000, description="photos with more are refused"
     )
+    most_whole_megapixels: int = Field(
+        default=100,
+        ge=1,
+        le=2000,
+        description="the same for files that can only be decoded whole: WebP, AVIF, HEIC, progressive",
+    )
     most_output_megapixels: int = Field(
         default=500, ge=1, le=2000, description="files of more are not made"
     )
@@ -30,12 +36,22 @@ class Config(BaseSettings):
     most_held_mb: int = Field(
         default=200, ge=0, le=100_000, description="pixels of a photo kept while it is used again"
     )
+    most_previews_mb: int = Field(
+        default=2000,
+        ge=50,
+        le=1_000_000,
+        description="pictures for screens; those least lately used go first",
+    )
     most_upload_mb: int = Field(
         default=1000, ge=1, le=100_000, description="files with more are refused"
     )
 
     folder: Path | None = Field(
         default=None, description="where finished files are put on wish, in a folder for each job"
+    )
+    allowed_hosts: str = Field(
+        default="",
+        description="names this server answers under beside local ones, with commas between",
     )
     workers: int = Field(
         default=0, ge=0, le=64, description="processes that make files; 0: one for each core"
@@ -51,7 +67,9 @@ class Config(BaseSettings):
         return Limits(
             upload_bytes=self.most_upload_mb * million,
             photo_pixels=self.most_megapixels * million,
+            whole_pixels=self.most_whole_megapixels * million,
             output_pixels=self.most_output_megapixels * million,
             flight_pixels=self.most_flight_megapixels * million,
             held_bytes=self.most_held_mb * million,
+            preview_bytes=self.most_previews_mb * million,
         )

@@ -35,7 +35,7 @@ def test_a_file_is_made_and_its_proof_told(run, tmp_path):
     assert (code, err) == (0, "")
     assert out == (
         f"prints/quay_4x5in@150.jpg: 750 × 600 px, 150 ppi, {size} bytes\n"
-        "  1200 × 800 px, cut to 1000 × 800 (5:4), ×0.75, makes 750 × 600 px: "
+        "  1200 × 800 px, cut to 1000 × 800 (5:4, turned wide), ×0.75, makes 750 × 600 px: "
         "5 × 4 in at 150 ppi, a JPEG.\n"
     )
 
@@ -157,7 +157,9 @@ def test_bytes_and_profile_are_kept_as_the_call_says(run, tmp_path):
         assert (code, why in err, err.count("\n")) == (2, True, 1)
     code, out, _ = run("make", "quay.jpg", "--size", "600x400px", "--at-most", "3kB", "--json")
     assert code == 1
-    assert "at most 3 kB may be. Ask for fewer pixels" in json.loads(out)["failed"][0]["reason"]
+    assert (
+        "exceeds the limit of 3 kB. Ask for fewer pixels" in json.loads(out)["failed"][0]["reason"]
+    )
 
 
 def test_more_than_is_set_to_be_made_is_refused(run, monkeypatch):

@@ -25,6 +25,7 @@ from oak_ledge.core.placements import (
     at_centre,
     crop_of,
     largest_width,
+    leaves_hairline,
     size_at,
     suggest,
 )
@@ -178,7 +179,13 @@ OPEN = [
     # extended: the smallest crop around the photo
     ("8x10in@300 extend", (6000, 4000), (3000, 2400), (6000, 4800)),
     ("3:1 extend", (6000, 4000), (12000, 4000), (12000, 4000)),
-    ("4:3 extend", (6001, 4000), (6004, 4503), (6004, 4503)),
+    ("4:3 extend", (6001, 4000), (6000, 4500), (6000, 4500)),  # 3 px of ground would be a hairline
+    ("16:9 extend", (1200, 669), (1184, 666), (1184, 666)),
+    ("16:9 extend", (1080, 1920), (3408, 1917), (3408, 1917)),  # a page does not turn
+    ("16:9 extend suit", (1080, 1920), (1080, 1920), (1080, 1920)),
+    ("12.5%", (1777, 2741), (222, 343), (1774.06, 2741)),
+    ("12.5%", (2741, 1777), (343, 222), (2741, 1774.06)),
+    ("900x1101px extend", (900, 700), (900, 1101), (900, 1101)),
     ("window 2560x1440px extend", (2000, 2000), (2560, 1440), (2560, 1440)),
     # inside: one edge comes out short
     ("8x10in@300 inside", (6000, 4000), (3000, 2000), (6000, 4000)),
@@ -204,7 +211,8 @@ def test_every_shape_asks_for_its_pixels(text, held, out, crop):
     assert (found.width, found.height) == out
     assert found.crop[2:] == pytest.approx(crop, abs=0.01)
     unscaled = (
-        text.split()[0].rstrip("0123456789.:%px") in ("", "window", "photo") and text != "40%"
+        text.split()[0].rstrip("0123456789.:%px") in ("", "window", "photo")
+        and text not in ("40%", "12.5%")
     ) and not text.startswith(("384x", "2000x", "400x"))
     assert found.copied == (unscaled or (out == crop))
 
@@ -241,6 +249,10 @@ def test_the_suggestion_is_the_largest_crop_in_the_middle(asked, held):
 @given(strategies.exact_sizes(st.just("extend")), strategies.held)
 def test_an_extended_suggestion_is_the_smallest_around_the_whole_photo(asked, held):
     found = tally(asked, held, suggest(asked, held))
+    if leaves_hairline(asked, held, (found.width, found.height), 0.0):
+        assert found.uncovered == 0
+        assert "no hairline" in found.sentence
+        return
     assert found.trimmed == 0
     left, top, width, height = found.crop
     assert left == pytest.approx(0, abs=HAIR) or top == pytest.approx(0, abs=HAIR)

@@ -28,7 +28,8 @@ def quads(draw):
 
 
 def squared(size, corners):
-    return apply(size, HELD, laid(size, HELD), Square(kind="square", corners=corners))
+    square = Square(kind="square", corners=corners, fit=True)
+    return apply(size, HELD, laid(size, HELD), square)
 
 
 def plane_of(size, lying):

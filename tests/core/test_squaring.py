@@ -8,7 +8,7 @@ from hypothesis import assume, given, settings, strategies as st
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.geometry import at, onto_quad
-from oak_ledge.core.notes import enlarged
+from oak_ledge.core.notes import enlarged, stretched
 from oak_ledge.core.placements import Placement, held_at, laid, suggest
 from oak_ledge.core.squaring import plane_of, true_ratio
 from oak_ledge.core.tally import tally
@@ -63,10 +63,27 @@ def test_the_plane_has_the_longer_sides_and_the_sizes_own_ratio_where_it_has_one
     printed = size("8x10in@300")
     on_print = laid(printed, PHOTO, corners=corners)
     held = held_at(printed, PHOTO, on_print)
-    assert held[0] / held[1] == pytest.approx(10 / 8, rel=1e-3)
+    assert held[0] / held[1] == pytest.approx(true_ratio(corners, PHOTO).ratio, rel=1e-3)
     found = tally(printed, held, on_print)
-    assert (found.width, found.height) == (3000, 2400)
+    assert (found.width, found.height, found.stretch) == (3000, 2400, 0)
     assert found.kept == pytest.approx(1, abs=1e-3)
+    assert stretched(found) is None
+
+
+def test_corners_made_to_fit_a_size_are_noted_by_how_much_they_are_stretched():
+    corners, square = ((100, 120), (1100, 100), (1110, 810), (90, 830)), size("600x600px")
+    fitted = laid(square, PHOTO, corners=corners, fit_corners=True)
+    held = held_at(square, PHOTO, fitted)
+    assert held[0] == held[1]
+    found = tally(square, held, fitted)
+    true = true_ratio(corners, PHOTO)
+    assert true.ratio > 1.3
+    assert 1 + found.stretch == pytest.approx(1 / true.ratio, rel=1e-6)
+    note = stretched(found)
+    assert note is not None
+    assert f"{(true.ratio - 1) * 100:.1f} % taller" in note.text
+    freely = laid(square, PHOTO, corners=corners)
+    assert stretched(tally(square, held_at(square, PHOTO, freely), freely)) is None
 
 
 def test_a_squared_plane_is_never_copied_and_is_scaled_by_where_it_is_enlarged_most():

@@ -27,7 +27,7 @@ def test_the_arithmetic_from_photo_to_print_by_hand():
     assert found.shape_cost == pytest.approx(1 / 6)
     assert (found.uncovered, found.stretch, found.copied) == (0, 0, False)
     assert found.sentence == (
-        "6000 × 4000 px, cut to 2500 × 2000 (5:4), ×1.2, makes 3000 × 2400 px: "
+        "6000 × 4000 px, cut to 2500 × 2000 (5:4, turned wide), ×1.2, makes 3000 × 2400 px: "
         "10 × 8 in at 300 ppi, a JPEG."
     )
 

@@ -26,9 +26,7 @@ def test_a_spot_is_the_very_pixels_of_the_file(workspace, placed):
     assert [one.method for one in spot.methods if one.chosen] == ["lanczos"]
     shown = picture(close.spot_picture(workspace, at, 0.7, 0.4, 120, "lanczos"))
     file = deliveries.deliver(workspace, job_id, None, NOW).files[0]
-    made = picture(
-        handing_out.single(workspace, file.delivery_id, file.name or "", NOW).read_bytes()
-    )
+    made = picture(handing_out.single(workspace, file.delivery_id, file.name or "").read_bytes())
     part = made[180:300, 465:585]
     # sharpening looks past the spot's edge in the file alone; both are JPEGs
     assert np.abs(shown - part)[4:-4, 4:-4].max() <= 14

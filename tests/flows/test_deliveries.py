@@ -9,9 +9,18 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.gestures import Scale
+from oak_ledge.core.gestures import Finish, Scale
 from oak_ledge.core.pixels import proof
-from oak_ledge.flows import deliveries, handing_out, jobs, making, photos, placements, previews
+from oak_ledge.flows import (
+    batches,
+    deliveries,
+    handing_out,
+    jobs,
+    making,
+    photos,
+    placements,
+    previews,
+)
 from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
 from oak_ledge.store import deliveries as store, folders
 from oak_ledge.store.database import transaction
@@ -33,7 +42,7 @@ def test_a_file_is_made_measured_and_found_again(workspace, placed):
         "physical size",
         "kind",
     ]
-    path = handing_out.single(workspace, told.id, file.name, NOW)
+    path = handing_out.single(workspace, told.id, file.name)
     with Image.open(path) as image:
         assert image.size == (750, 600)
         assert image.info["icc_profile"] == samples.SRGB
@@ -47,7 +56,7 @@ def test_a_stopped_piece_is_not_made_and_says_why_while_the_others_are(workspace
     told = deliveries.deliver(workspace, job_id, None, NOW)
     assert [file.state for file in told.files] == ["held", "made", "made"]
     assert "Did you mean inches: 6 × 8 in?" in (told.files[0].reason or "")
-    zipped = b"".join(handing_out.archive(workspace, told.id, NOW))
+    zipped = b"".join(handing_out.archive(workspace, told.id))
     with ZipFile(BytesIO(zipped)) as archive:
         assert archive.testzip() is None
         assert sorted(archive.namelist()) == ["a_100pct.jpg", "a_300x200px.jpg", "proof.csv"]
@@ -83,7 +92,7 @@ def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace
     waiting = replace(workspace, ask=lambda times: None)  # workers that never come
     told = deliveries.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
-        assert [file.state for file in store.claim(session, "17", 10**9)] == ["running"]
+        assert [file.state for file in store.claim(session, "17", 10**9, NOW)] == ["running"]
     assert not deliveries.make_next(workspace, "18", lambda: NOW)  # claimed is claimed
     half = deliveries.folder_of(workspace, told.id)
     half.mkdir(parents=True)
@@ -100,7 +109,7 @@ def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace
         told.files[0].name,
     )
     assert [path.name for path in half.iterdir()] == [told.files[0].name]
-    again.sessions.kw["bind"].dispose()
+    again.sessions.close()
 
 
 def test_deliveries_take_turns_and_can_be_paused_stopped_and_made_again(workspace, bring, tmp_path):
@@ -148,7 +157,7 @@ def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp
 
     def claimed(worker, most):
         with transaction(workspace.sessions) as session:
-            return [file.photo_id for file in store.claim(session, worker, most)]
+            return [file.photo_id for file in store.claim(session, worker, most, NOW)]
 
     assert claimed("1", 1000) == [ids[0]] * 2  # too large, but alone
     assert claimed("2", 127_200 + 67_199) == []
@@ -189,18 +198,20 @@ def test_a_full_disk_and_a_missing_photo_are_told_per_file_and_the_rest_goes_on(
     gone = photos.find_photo(workspace, taken[0].id)
     path = original(workspace.originals, gone)
     path.unlink()
-    real = folders.write_over
+    real = folders.place_over
 
-    def full(target, data):
-        if target.name.startswith("p1"):
+    def full(part, path):
+        if path.name.startswith("p1"):
             raise OSError(28, "No space left on device")
-        real(target, data)
+        real(part, path)
 
-    monkeypatch.setattr(making, "write_over", full)
+    monkeypatch.setattr(making, "place_over", full)
     told = deliveries.deliver(workspace, job_id, None, NOW)
     assert [file.state for file in told.files] == ["failed", "failed", "made"]
     assert "No space left" in (told.files[1].reason or "")
-    assert told.files[0].reason
+    assert "The original of p0.jpg is missing" in (told.files[0].reason or "")
+    left = list(deliveries.folder_of(workspace, told.id).iterdir())
+    assert [path.name for path in left] == ["p2_90x80px.jpg"]  # nothing half written
     sheet = handing_out.proof_sheet(told).splitlines()
     assert len(sheet) == 4
     assert sheet[3].startswith("p2_90x80px.jpg,made,90,80,")
@@ -211,7 +222,7 @@ def test_only_files_of_the_delivery_are_handed_out(workspace, placed):
     told = deliveries.deliver(workspace, job_id, [at], NOW)
     for name in ("../../oak-ledge.db", "nothing.jpg", "..", ""):
         with pytest.raises(NotFoundError, match="has no file"):
-            handing_out.single(workspace, told.id, name, NOW)
+            handing_out.single(workspace, told.id, name)
 
 
 @pytest.mark.parametrize(("which", "error"), [([], AskedError), ([99], NotFoundError)])
@@ -232,7 +243,7 @@ def test_a_folder_that_cannot_be_written_to_is_told(workspace, placed, tmp_path)
     blocked.write_text("not a folder")
     path = workspace.originals / loaded.photo.hash[:2] / f"{loaded.photo.hash}.jpg"
     work = making.Work(path, "q.jpg", loaded.photo.facts, loaded.size, loaded.placement)
-    with pytest.raises(FileError, match=r"cannot be written to: .*Choose another folder"):
+    with pytest.raises(FileError, match=r"cannot be written to: .*choose another folder"):
         making.make(work, blocked / "deeper", workspace.limits)
 
 
@@ -244,8 +255,142 @@ def test_the_piece_shown_is_the_piece_made(workspace, placed):
         previews.piece_preview(workspace, placements.load(workspace, at), 300)
     ) as shown:
         seen = shown.convert("RGB")
-    with Image.open(handing_out.single(workspace, told.id, told.files[0].name or "", NOW)) as made:
+    with Image.open(handing_out.single(workspace, told.id, told.files[0].name or "")) as made:
         true = made.convert("RGB")
     assert seen.size == true.size == (300, 240)
     worst = max(abs(a - b) for a, b in zip(seen.tobytes()[::97], true.tobytes()[::97], strict=True))
     assert worst < 14  # both are JPEGs; the waves run over 180 levels
+
+
+def test_what_is_made_is_what_was_asked_for_whatever_is_done_meanwhile(workspace, placed):
+    job_id, at = placed("90x80px")
+    waiting = replace(workspace, ask=lambda times: None)
+    told = deliveries.deliver(waiting, job_id, None, NOW)
+    other = batches.OtherSize(do="size", text="60x50px")
+    batches.do(workspace, job_id, [at], other, NOW)
+    placements.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
+    deliveries.make_what_waits(workspace, "1", lambda: NOW)
+    file = deliveries.view(workspace, told.id).files[0]
+    assert (file.state, file.name, file.size_name) == ("made", "quay_90x80px.jpg", "90 × 80 px")
+    with Image.open(handing_out.single(workspace, told.id, file.name)) as image:
+        assert (image.format, image.size) == ("JPEG", (90, 80))
+    assert placements.view(workspace, at).state == "placed"  # what lies there now is not made
+
+
+def test_an_edit_while_a_file_is_made_leaves_the_piece_in_work(workspace, placed, monkeypatch):
+    job_id, at = placed()
+    real = deliveries.draw
+
+    def drawn(work, limits):
+        placements.keep(workspace, at, Scale(kind="scale", factor=0.9), NOW)
+        return real(work, limits)
+
+    monkeypatch.setattr(deliveries, "draw", drawn)
+    assert deliveries.deliver(workspace, job_id, None, NOW).counts == {"made": 1}
+    assert placements.view(workspace, at).state == "placed"
+
+
+@pytest.mark.parametrize(
+    "problem",
+    [
+        ZeroDivisionError(),
+        MemoryError(),
+        RuntimeError("of a codec"),
+        OSError(5, "Input/output error"),
+    ],
+)
+def test_whatever_goes_wrong_a_file_never_stays_being_made(workspace, placed, monkeypatch, problem):
+    job_id, _ = placed()
+
+    def fail(work, limits):
+        raise problem
+
+    monkeypatch.setattr(deliveries, "draw", fail)
+    told = deliveries.deliver(workspace, job_id, None, NOW)
+    assert (told.state, told.files[0].state) == ("done", "failed")
+    assert told.files[0].reason
+    assert (told.files[0].reason or "").endswith(".")
+
+
+def test_a_lease_that_ends_gives_the_files_back_and_what_comes_late_is_nothing(workspace, placed):
+    job_id, at = placed()
+    waiting = replace(workspace, ask=lambda times: None)
+    told = deliveries.deliver(waiting, job_id, None, NOW)
+    with transaction(workspace.sessions) as session:
+        (file,) = store.claim(session, "slow", 10**9, NOW + deliveries.LEASE)
+    later = NOW + timedelta(seconds=45)
+    deliveries.still_at_work(workspace, "slow", later)
+    deliveries.ask_again(waiting, NOW + timedelta(seconds=70))
+    assert deliveries.view(workspace, told.id).files[0].state == "running"
+    deliveries.ask_again(waiting, later + timedelta(seconds=61))
+    assert deliveries.view(workspace, told.id).files[0].state == "queued"
+    deliveries.make_what_waits(workspace, "quick", lambda: NOW)
+    with transaction(workspace.sessions) as session:
+        assert not store.file_failed(session, file, "slow", "too late", NOW)
+    assert deliveries.view(workspace, told.id).files[0].state == "made"
+    assert placements.view(workspace, at).state == "made"
+
+
+def test_a_delivery_whose_files_are_all_made_is_done_after_a_restart(workspace, placed):
+    job_id, _ = placed()
+    told = deliveries.deliver(workspace, job_id, None, NOW)
+    with transaction(workspace.sessions) as session:
+        store.set_state(session, told.id, "running")  # a kill between two steps left it so
+    recover(workspace)
+    assert deliveries.view(workspace, told.id).state == "done"
+
+
+@pytest.fixture
+def made_once(workspace, placed):
+    """A file that was made; its piece is given another size since. Job, placement, delivery, file."""
+    job_id, at = placed("90x80px")
+    told = deliveries.deliver(workspace, job_id, None, NOW)
+    batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="80x70px"), NOW)
+    return job_id, at, told.id, told.files[0]
+
+
+def there(workspace, delivery):
+    return sorted(path.name for path in deliveries.folder_of(workspace, delivery).iterdir())
+
+
+def test_made_again_the_new_file_takes_the_place_of_the_old_one(workspace, made_once):
+    _, at, delivery, file = made_once
+    again = deliveries.again(workspace, delivery, file.id, NOW)
+    assert [one.name for one in again.files] == there(workspace, delivery) == ["quay_80x70px.jpg"]
+    assert placements.view(workspace, at).state == "made"
+
+
+def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once, monkeypatch):
+    job_id, at, delivery, file = made_once
+    batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="6x8px"), NOW)
+    with pytest.raises(AskedError, match="can't be made again as its piece lies now"):
+        deliveries.again(workspace, delivery, file.id, NOW)
+    assert deliveries.view(workspace, delivery).files[0] == file
+    batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="80x70px"), NOW)
+
+    def fail(work, limits):
+        msg = "of no use"
+        raise FileError(msg)
+
+    monkeypatch.setattr(deliveries, "draw", fail)
+    told = deliveries.again(workspace, delivery, file.id, NOW).files[0]
+    assert (told.state, told.name, told.measured) == ("made", file.name, file.measured)
+    assert told.reason == "Making it again failed: of no use. The file made before is kept."
+    assert there(workspace, delivery) == ["quay_90x80px.jpg"]
+    assert handing_out.single(workspace, delivery, file.name).is_file()
+
+
+def test_a_folder_that_is_away_for_a_moment_costs_no_proof(workspace, placed):
+    job_id, _ = placed()
+    told = deliveries.deliver(workspace, job_id, None, NOW)
+    folder = deliveries.folder_of(workspace, told.id)
+    away = folder.rename(folder.with_name("away"))
+    with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, told.id)))) as archive:
+        assert archive.namelist() == ["proof.csv"]
+        assert b"gone from disk" in archive.read("proof.csv")
+    assert deliveries.view(workspace, told.id).files[0].state == "failed"
+    assert deliveries.plan(workspace, job_id, None)[0].same_as is None
+    away.rename(folder)
+    back = deliveries.view(workspace, told.id).files[0]
+    assert (back.state, back.measured) == ("made", told.files[0].measured)
+    assert deliveries.plan(workspace, job_id, None)[0].same_as == back.name

@@ -56,13 +56,13 @@ SORTED = {
 @pytest.mark.parametrize("by", list(SORTED))
 def test_folder_and_archive_hold_the_proven_bytes_sorted_alike(delivered, by):
     workspace, told, folder = delivered
-    put = handing_out.put_into_folder(workspace, told.id, NOW, by)
+    put = handing_out.put_into_folder(workspace, told.id, by)
     there = {str(path.relative_to(folder)) for path in folder.rglob("*") if path.is_file()}
     assert there == SORTED[by]
     hashes = {file.name: file.measured.sha256 for file in told.files}
     for one in put.files:
         assert hashlib.sha256(Path(one.path).read_bytes()).hexdigest() == hashes[one.name]
-    zipped = BytesIO(b"".join(handing_out.archive(workspace, told.id, NOW, by)))
+    zipped = BytesIO(b"".join(handing_out.archive(workspace, told.id, by)))
     with ZipFile(zipped) as archive:
         assert set(archive.namelist()) == SORTED[by] | {"proof.csv"}
 
@@ -73,7 +73,7 @@ def test_another_tool_unpacks_the_archive_to_the_proven_bytes(delivered, tmp_pat
         pytest.skip("unzip is not installed here: apt-get install unzip")
     workspace, told, _ = delivered
     zipped = tmp_path / "all.zip"
-    zipped.write_bytes(b"".join(handing_out.archive(workspace, told.id, NOW, "photo")))
+    zipped.write_bytes(b"".join(handing_out.archive(workspace, told.id, "photo")))
     subprocess.run([program, "-q", zipped, "-d", tmp_path / "out"], check=True)
     hashes = {file.name: file.measured.sha256 for file in told.files}
     unpacked = {path.name: path for path in (tmp_path / "out").glob("*/*.jpg")}
@@ -84,11 +84,11 @@ def test_what_lies_in_the_folder_stays_and_is_not_put_twice(delivered):
     workspace, told, folder = delivered
     folder.mkdir()
     (folder / "quay_90x80px.jpg").write_bytes(b"somebody's own")
-    put = handing_out.put_into_folder(workspace, told.id, NOW)
+    put = handing_out.put_into_folder(workspace, told.id)
     assert put.words.startswith("4 of 4 files put into ")
     assert (folder / "quay_90x80px.jpg").read_bytes() == b"somebody's own"
     assert (folder / "quay_90x80px-2.jpg").is_file()
-    again = handing_out.put_into_folder(workspace, told.id, NOW)
+    again = handing_out.put_into_folder(workspace, told.id)
     assert [one.state for one in again.files] == ["there"] * 4
     assert "4 lay there already" in again.words
     assert len(list(folder.iterdir())) == 5
@@ -101,31 +101,31 @@ def test_a_file_that_is_no_longer_as_proven_is_marked_and_handed_to_nobody(deliv
     data = bytearray(spoilt.read_bytes())
     data[-40] ^= 1  # of the same length, and still a picture
     spoilt.write_bytes(data)
-    put = handing_out.put_into_folder(workspace, told.id, NOW)
+    put = handing_out.put_into_folder(workspace, told.id)
     assert [one.state for one in put.files] == ["failed", "failed", "put", "put"]
     assert "gone from disk" in put.files[0].why
     assert "not as it was when it was measured" in put.files[1].why
     assert len(list(folder.iterdir())) == 2
     assert deliveries.view(workspace, told.id).counts == {"failed": 2, "made": 2}
-    with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, told.id, NOW)))) as archive:
+    with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, told.id)))) as archive:
         assert len(archive.namelist()) == 3
         assert b"gone from disk" in archive.read("proof.csv")
     deliveries.again(workspace, told.id, told.files[0].id, NOW)
-    assert handing_out.single(workspace, told.id, gone.name, NOW).is_file()
-    last = handing_out.single(workspace, told.id, told.files[2].name, NOW)
+    assert handing_out.single(workspace, told.id, gone.name).is_file()
+    last = handing_out.single(workspace, told.id, told.files[2].name)
     last.write_bytes(b"")
     with pytest.raises(FileError, match="not as it was"):
-        handing_out.single(workspace, told.id, told.files[2].name, NOW)
+        handing_out.single(workspace, told.id, told.files[2].name)
 
 
 def test_a_folder_that_is_away_or_full_is_said_file_by_file(delivered, monkeypatch):
     workspace, told, folder = delivered
     away = replace(workspace, folder=folder / "drive")
-    put = handing_out.put_into_folder(away, told.id, NOW)
+    put = handing_out.put_into_folder(away, told.id)
     assert all("is not there" in one.why for one in put.files)
     assert not (folder / "drive").exists()
     with pytest.raises(AskedError, match="OAK_LEDGE_FOLDER"):
-        handing_out.put_into_folder(replace(workspace, folder=None), told.id, NOW)
+        handing_out.put_into_folder(replace(workspace, folder=None), told.id)
     real = folders.write_new
 
     def full(folder, stem, ending, parts):
@@ -134,7 +134,7 @@ def test_a_folder_that_is_away_or_full_is_said_file_by_file(delivered, monkeypat
         return real(folder, stem, ending, parts)
 
     monkeypatch.setattr(folders, "write_new", full)
-    put = handing_out.put_into_folder(workspace, told.id, NOW)
+    put = handing_out.put_into_folder(workspace, told.id)
     assert {one.name[:4]: one.state for one in put.files} == {"quay": "failed", "boat": "put"}
     assert "No space left on device. Make room" in put.files[0].why
     assert {path.name for path in folder.iterdir()} == {"boat_90x80px.jpg", "boat_120x120px.jpg"}

@@ -14,7 +14,6 @@ from oak_ledge.core.zones import Keeps, Zone
 from oak_ledge.demo.fill import PHOTOS
 from oak_ledge.flows import (
     batches,
-    finding,
     jobs,
     ledges,
     photos,
@@ -189,7 +188,7 @@ def test_a_found_subject_is_laid_around_until_it_is_taken_or_refused(workspace, 
         centre = found.left + found.width / 2
         assert abs(left + width / 2 - centre) < abs(3600 / 2 - centre) or width > 3000
     assert all(note.code != "keep-cut" for p in pieces(workspace, job_id) for note in p.notes)
-    (taken,) = finding.take(workspace, [photo.id], NOW)
+    taken = zones.decide_found(workspace, photo.id, NOW, take=True)
     assert taken.keeps.zones[0].width == pytest.approx(found.width)
     assert jobs.view(workspace, job_id).photos[0].found == ()
     assert any(note.code == "keep-cut" for note in pieces(workspace, job_id)[1].notes)
@@ -197,7 +196,7 @@ def test_a_found_subject_is_laid_around_until_it_is_taken_or_refused(workspace, 
     second = bring((other.name, other), find=True).photos[0]
     job_id = jobs.start(workspace, "y", [second.id], [], ["1:1"], NOW)
     assert pieces(workspace, job_id)[0].crop[0] != 600
-    finding.refuse(workspace, [second.id], NOW)
+    zones.decide_found(workspace, second.id, NOW, take=False)
     assert pieces(workspace, job_id)[0].crop == (600, 0, 2400, 2400)
     again = jobs.start(workspace, "z", [second.id], [], ["1:1"], NOW)
     assert pieces(workspace, again)[0].crop == (600, 0, 2400, 2400)

@@ -66,7 +66,7 @@ def test_what_a_kill_left_half_received_is_gone_after_the_next_start(workspace):
     again = open_at(workspace.data)
     recover(again)
     assert list(workspace.originals.iterdir()) == []
-    again.sessions.kw["bind"].dispose()
+    again.sessions.close()
 
 
 @pytest.mark.parametrize(

@@ -57,7 +57,7 @@ def test_undo_and_redo_outlive_a_restart(workspace, placed):
     again = open_at(workspace.data)
     assert placements.view(again, at).can_redo
     assert placements.walk(again, at, 1, NOW).lying == moved
-    again.sessions.kw["bind"].dispose()
+    again.sessions.close()
 
 
 def test_a_new_step_forgets_what_was_undone(workspace, placed):
@@ -213,5 +213,6 @@ def test_a_job_that_cannot_be_leaves_nothing(
 
 def test_the_counts_put_first_what_matters_most(workspace, placed):
     job_id, at = placed("20x25in@300")  # far larger than the photo
-    placements.settle(workspace, at, NOW)
+    with pytest.raises(AskedError, match=r"can't be approved as it is\. The photo is enlarged"):
+        placements.settle(workspace, at, NOW)
     assert jobs.view(workspace, job_id).counts == {"stopped": 1}

@@ -10,8 +10,8 @@ from oak_ledge.core.placements import suggest
 from oak_ledge.core.size_text import write_size
 from oak_ledge.flows import jobs, placements, sizes
 from oak_ledge.flows.figures import figures
-from oak_ledge.flows.sizes import ChangedMeanwhileError, SizeAsked, SizeChange, twin_of
-from oak_ledge.flows.workspace import AskedError, NotFoundError
+from oak_ledge.flows.sizes import SizeAsked, SizeChange, twin_of
+from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from tests import samples
 from tests.conftest import NOW
 from tests.samples import facts, size
@@ -78,9 +78,10 @@ def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace
     assert (note.level, note.mend) == ("look", "80x80px")
     assert "it was 90x60px, now it is 80x80px" in note.text
     placements.keep(workspace, at, Scale(kind="scale", factor=0.8), NOW)
-    taken = placements.mend(workspace, at, "size-changed", NOW)
+    taken = placements.fix(workspace, at, "size-changed", NOW)
     assert (taken.asked.width, taken.asked.height) == (80, 80)
-    assert (taken.state, taken.can_undo) == ("new", False)
+    assert (taken.state, taken.can_undo) == ("placed", True)
+    assert taken.kept == pytest.approx(0.64, abs=0.01)  # as tight as it was
     assert "size-changed" not in noted(workspace, at)
     sizes.delete(workspace, kept.id, NOW)
     assert "size-changed" not in noted(workspace, at)
@@ -93,15 +94,15 @@ def test_a_slipped_unit_is_mended_in_one_step_for_all_photos_on_it(workspace, br
     job_id = jobs.start(workspace, "x", [p.id for p in told.photos], [kept.id], [], NOW)
     first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
     assert noted(workspace, first)["unit-slip"].way == "Make it 6 × 8 in"
-    mended = placements.mend(workspace, first, "unit-slip", NOW)
+    mended = placements.fix(workspace, first, "unit-slip", NOW)
     assert mended.size.text == "6x8in@300"
     assert mended.size.size.group == "print"
     assert placements.view(workspace, second).asked.width == 2400
     assert "size-changed" not in noted(workspace, first)  # the job's own size from now on
     assert sizes.view(workspace, kept.id).text == "6x8px"
     for code in ("unit-slip", "size-changed", "trimmed"):
-        with pytest.raises(AskedError, match="nothing to mend"):
-            placements.mend(workspace, first, code, NOW)
+        with pytest.raises(AskedError, match="nothing to fix"):
+            placements.fix(workspace, first, code, NOW)
 
 
 def test_a_jobs_copy_stays_as_it_was_taken(workspace, bring, tmp_path):

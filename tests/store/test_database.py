@@ -50,14 +50,14 @@ def test_a_failing_request_keeps_nothing(tmp_path):
         raise RuntimeError(msg)
     with transaction(sessions) as session:
         assert sizes.every(session) == []
-    sessions.kw["bind"].dispose()
+    sessions.close()
 
 
 def test_a_placement_of_nothing_is_refused(tmp_path):
     sessions = open_database(tmp_path / "a.db")
     with pytest.raises(sql.IntegrityError), transaction(sessions) as session:
         placements.add_placements(session, 1, [(99, 99, Placement(cx=1, cy=1, width=1))])
-    sessions.kw["bind"].dispose()
+    sessions.close()
 
 
 @given(strategies.sizes)
@@ -82,7 +82,7 @@ def test_two_programs_may_open_a_new_folder_at_once(tmp_path):
     with transaction(found[3]) as session:
         assert [job.name for job in jobs.every(session)] == ["one"]
     for sessions in found:
-        sessions.kw["bind"].dispose()
+        sessions.close()
 
 
 def test_no_file_is_ever_written_over_also_by_many_at_once(tmp_path):

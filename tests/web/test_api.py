@@ -259,7 +259,7 @@ def test_what_must_stay_whole_is_said_once_and_known_to_every_placement(client, 
     other = client.get(f"/api/placements/{two}").json()
     assert other["crop"] == touched["crop"]
     assert "keep-cut" in [note["code"] for note in other["notes"]]
-    mended = client.post(f"/api/placements/{two}/mend", json={"code": "keep-cut"}).json()
+    mended = client.post(f"/api/placements/{two}/fix", json={"code": "keep-cut"}).json()
     assert "keep-cut" not in [note["code"] for note in mended["notes"]]
     assert mended["steps"][-1] == "moved around keep zones"
     assert client.post(f"/api/placements/{two}/step", json={"step": 0}).json()["step"] == 0

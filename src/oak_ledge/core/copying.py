@@ -46,6 +46,7 @@ def laid_like(
         mirror=model.mirror,
         corners=model.corners if same_photo else None,
         focal=model.focal if same_photo else None,
+        fit_corners=model.fit_corners and same_photo,
     )
     made = changed(made, size=None if own == size else own, angle=model.angle)
     held = held_at(own, upright, made)

@@ -34,7 +34,8 @@ class SizeTextError(SizeError):
 
     @override
     def __str__(self) -> str:
-        return f"“{self.text}” is not a size: {self.why}. {self.how}"
+        shown = self.text if len(self.text) <= 60 else f"{self.text[:59]}…"
+        return f"“{shown}” is not a size: {self.why}. {self.how}"
 
 
 class PlacementError(CoreError, ValueError):

@@ -9,7 +9,6 @@ from oak_ledge.core.geometry import rectangle, turned
 from oak_ledge.core.placements import (
     Placement,
     around_width,
-    as_tight,
     changed,
     crop_of,
     keep_inside,
@@ -93,7 +92,8 @@ def to_ratio(size: Size, at: Size, held: Pixels, placement: Placement, ratio: st
     made = changed(
         placement, free=first.free, cx=first.cx, cy=first.cy, turned=None, upright=None, stretch=1.0
     )
-    return as_tight(own, held, changed(made, size=own_size(size, own)), 1.0)
+    made = changed(made, size=own_size(size, own), width=first.width, angle=0.0)
+    return keep_inside(own, held, made)
 
 
 def beyond_side(

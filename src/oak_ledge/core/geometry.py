@@ -14,9 +14,11 @@ import numpy as np
 import numpy.typing as npt
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.values import FAR
 
 Matrix = npt.NDArray[np.float64]
 Point = tuple[float, float]
+GRID = 33  # places along each edge of an output at which its steps are looked at
 
 
 def turn_of(angle: float) -> tuple[float, float]:
@@ -84,6 +86,9 @@ def check_quad(corners: Sequence[Point]) -> None:
     PlacementError
         With what is wrong with them.
     """
+    if not all(abs(edge) <= FAR for corner in corners for edge in corner):
+        msg = "the corners must be four points of the photo, in its pixels"
+        raise PlacementError(msg)
     around = [*corners, *corners[:2]]
     turns = []
     for a, b, c in zip(around, around[1:], around[2:], strict=False):
@@ -125,6 +130,35 @@ def local_steps(matrix: Matrix, asked: tuple[int, int]) -> npt.NDArray[np.float6
     across = at(matrix, base + half[0]) - at(matrix, base - half[0])
     along = at(matrix, base + half[1]) - at(matrix, base - half[1])
     return np.stack([np.hypot(*across.T), np.hypot(*along.T)], axis=1)
+
+
+def steps_on(
+    matrix: Matrix, asked: tuple[int, int], photo: tuple[float, float]
+) -> npt.NDArray[np.float64]:
+    """Give photo pixels per output pixel, across and along, where an output shows its photo: (n, 2).
+
+    Looked at on a grid of the output; near where a plane vanishes there are many, but mostly beyond
+    the photo, where nothing has to be mapped. Empty where none of it is shown.
+    """
+    u, v = (np.linspace(0.02 * edge, 0.98 * edge, GRID) for edge in asked)
+    base = np.stack(np.meshgrid(u, v), axis=-1).reshape(-1, 2)
+    half = np.eye(2) / 2
+    here = at(matrix, base)
+    around = 0.02 * max(photo)
+    on_it = ((here >= -around) & (here <= np.array(photo) + around)).all(axis=1)
+    # on this side of where the plane vanishes
+    depth = base @ matrix[2, :2] + matrix[2, 2]
+    on_it &= depth > 0 if depth.max() > 0 else depth < 0
+    base = base[on_it]
+    across = at(matrix, base + half[0]) - at(matrix, base - half[0])
+    along = at(matrix, base + half[1]) - at(matrix, base - half[1])
+    return np.stack([np.hypot(*across.T), np.hypot(*along.T)], axis=1)
+
+
+def mapped_share(matrix: Matrix, asked: tuple[int, int], photo: tuple[float, float]) -> float:
+    """Give how many pixels have to be mapped to draw an output, per pixel of its photo."""
+    densest = float(steps_on(matrix, asked, photo).max(initial=1.0))
+    return asked[0] * asked[1] * densest**2 / (photo[0] * photo[1])
 
 
 def corners_of(matrix: Matrix, width: float, height: float) -> list[Point]:

@@ -12,6 +12,7 @@ from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.extending import SideName, beyond_side, grounded, to_ratio
+from oak_ledge.core.geometry import mapped_share
 from oak_ledge.core.keeping import kept_whole, suggest_around
 from oak_ledge.core.levelling import at_angle, level_angle, mirrored, quartered, squared
 from oak_ledge.core.placements import (
@@ -26,6 +27,7 @@ from oak_ledge.core.placements import (
     own_size,
     size_at,
 )
+from oak_ledge.core.planes import Plane
 from oak_ledge.core.relabelling import as_seen, relabelled, resampled
 from oak_ledge.core.reshaping import drawn, moved, pulled, scaled, stepped, turned_over, typed
 from oak_ledge.core.sizes import (
@@ -37,24 +39,28 @@ from oak_ledge.core.sizes import (
     written_pixels,
 )
 from oak_ledge.core.units import CM_PER_INCH, Exact, ExactLength, Pixels
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import FAR, Coordinate, Extent, Value
 from oak_ledge.core.zones import NOTHING, Keeps, as_lain
+
+Steps = Annotated[int, Field(ge=-1_000_000, le=1_000_000)]
+"""Whole output pixels."""
+Share = Annotated[float, Field(ge=-100, le=100)]
 
 
 class Move(Value):
     """Move the crop over the photo by photo pixels."""
 
     kind: Literal["move"]
-    dx: float
-    dy: float
+    dx: Coordinate
+    dy: Coordinate
 
 
 class Slide(Value):
     """Move the photo under the fixed crop by output pixels."""
 
     kind: Literal["slide"]
-    dx: float
-    dy: float
+    dx: Coordinate
+    dy: Coordinate
 
 
 class Pull(Value):
@@ -62,8 +68,8 @@ class Pull(Value):
 
     kind: Literal["pull"]
     at: Literal["nw", "n", "ne", "e", "se", "s", "sw", "w"]
-    x: float
-    y: float
+    x: Coordinate
+    y: Coordinate
     centre: bool = False
     hold_ratio: bool = Field(default=False, description="on a free size: keep the ratio")
 
@@ -72,10 +78,10 @@ class Draw(Value):
     """Draw the crop afresh from one point of the photo to another, or about the first."""
 
     kind: Literal["draw"]
-    x0: float
-    y0: float
-    x1: float
-    y1: float
+    x0: Coordinate
+    y0: Coordinate
+    x1: Coordinate
+    y1: Coordinate
     centre: bool = False
     hold_ratio: bool = Field(default=False, description="on a free size: keep the ratio")
 
@@ -84,7 +90,7 @@ class Scale(Value):
     """Loosen (factor above 1) or tighten the crop about the point at shares u, v of it."""
 
     kind: Literal["scale"]
-    factor: float = Field(gt=0, le=1000)
+    factor: float = Field(ge=1e-9, le=1000)
     u: float = Field(default=0.5, ge=0, le=1)
     v: float = Field(default=0.5, ge=0, le=1)
 
@@ -93,8 +99,8 @@ class Nudge(Value):
     """Move the crop by whole output pixels."""
 
     kind: Literal["nudge"]
-    dx: int
-    dy: int
+    dx: Steps
+    dy: Steps
 
 
 TypedUnit = Literal["px", "%", "in", "cm"]
@@ -109,27 +115,27 @@ class Type(Value):
 
     kind: Literal["type"]
     unit: TypedUnit = "px"
-    left: float | None = None
-    top: float | None = None
-    width: float | None = Field(default=None, gt=0)
-    height: float | None = Field(default=None, gt=0)
+    left: Coordinate | None = None
+    top: Coordinate | None = None
+    width: Extent | None = None
+    height: Extent | None = None
 
 
 class Turn(Value):
     """Turn the crop to an angle, in degrees clockwise on the photo."""
 
     kind: Literal["turn_to"]
-    angle: float
+    angle: float = Field(gt=-180, le=180)
 
 
 class Level(Value):
     """Draw a line of the photo that shall be level or plumb, whichever is nearer."""
 
     kind: Literal["level"]
-    x0: float
-    y0: float
-    x1: float
-    y1: float
+    x0: Coordinate
+    y0: Coordinate
+    x1: Coordinate
+    y1: Coordinate
 
 
 class Quarter(Value):
@@ -150,7 +156,8 @@ class Square(Value):
 
     kind: Literal["square"]
     corners: Corners | None
-    focal: float | None = Field(default=None, gt=0, description="photo pixels, where it is known")
+    fit: bool = Field(default=False, description="take the size's own ratio, whatever it truly is")
+    focal: Extent | None = Field(default=None, description="photo pixels, where it is known")
 
 
 class Relabel(Value):
@@ -176,7 +183,7 @@ class AsSeen(Value):
     """Make as many output pixels as are seen now: `scale` of them to one of the output."""
 
     kind: Literal["as_seen"]
-    scale: float = Field(gt=0, le=100)
+    scale: float = Field(ge=1e-6, le=100)
 
 
 class Finish(Value):
@@ -209,7 +216,7 @@ class Ground(Value):
     beyond: bool | None = None
     fill: Fill | None = None
     ratio: str | None = Field(default=None, max_length=40)
-    sit: tuple[float, float] | None = None
+    sit: tuple[Share, Share] | None = None
 
 
 class Extend(Value):
@@ -217,7 +224,7 @@ class Extend(Value):
 
     kind: Literal["extend"]
     side: SideName
-    by: float = Field(ge=0)
+    by: float = Field(ge=0, le=FAR)
     unit: TypedUnit = "px"
 
 
@@ -238,6 +245,7 @@ Gesture = Annotated[
     | Ground | Extend | KeepWhole | Relabel | Resample | AsSeen | Finish | TurnOver | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
+MOST_MAPPED = 24  # mapped pixels to one of the photo, at the density of the most slanted part
 _SIGNS = {"n": (0.0, -1.0), "s": (0.0, 1.0), "w": (-1.0, 0.0), "e": (1.0, 0.0)}
 
 
@@ -300,10 +308,14 @@ def in_pixels(gesture: Typed, held: Pixels, ppi: float | None) -> Typed:
     across, along = units[gesture.unit]
     if isinstance(gesture, Extend):
         step = across if gesture.side in ("left", "right") else along
-        return Extend(kind="extend", side=gesture.side, by=gesture.by * step)
+        return Extend(kind="extend", side=gesture.side, by=min(gesture.by * step, FAR))
     steps = {"left": across, "top": along, "width": across, "height": along}
     figures = {name: getattr(gesture, name) for name in steps}
-    told = {name: value * steps[name] for name, value in figures.items() if value is not None}
+    told = {
+        name: max(-FAR, min(value * steps[name], FAR))
+        for name, value in figures.items()
+        if value is not None
+    }
     return Type(kind="type", **told)
 
 
@@ -325,6 +337,36 @@ def apply(
     PlacementError, SizeError
         If it can't be done, with the reason.
     """
+    made = _applied(size, upright, placement, gesture, keeps)
+    if made.corners is not None and made != placement:
+        check_plane(size, upright, made)
+    return made
+
+
+def check_plane(size: Size, upright: Pixels, placement: Placement) -> None:
+    """Refuse a crop that comes so near to where its plane vanishes that it can't be drawn.
+
+    Raises
+    ------
+    PlacementError
+        If it does.
+    """
+    at, held = size_at(size, placement), held_at(size, upright, placement)
+    if not isinstance(held, Plane):
+        return
+    asked = asked_pixels(at, held, placement)
+    matrix = held.onto @ crop_of(at, held, placement).matrix(asked)
+    if mapped_share(matrix, asked, held.photo) > MOST_MAPPED:
+        msg = (
+            "there the crop comes too near to where the plane vanishes, far behind what the "
+            "corners go round. Keep it tighter, or set the corners anew"
+        )
+        raise PlacementError(msg)
+
+
+def _applied(
+    size: Size, upright: Pixels, placement: Placement, gesture: Gesture, keeps: Keeps
+) -> Placement:
     if isinstance(gesture, StartAgain):
         return suggest_around(size, upright, keeps)
     if isinstance(gesture, Quarter):
@@ -332,7 +374,7 @@ def apply(
     if isinstance(gesture, Mirror):
         return mirrored(size, upright, placement)
     if isinstance(gesture, Square):
-        return squared(size, upright, placement, gesture.corners, gesture.focal)
+        return squared(size, upright, placement, gesture.corners, gesture.focal, fit=gesture.fit)
     at, held = size_at(size, placement), held_at(size, upright, placement)
     if isinstance(gesture, KeepWhole):
         shapes = as_lain(keeps, upright, placement, held)
@@ -354,7 +396,7 @@ def apply(
     if isinstance(gesture, Level):
         angle = level_angle((gesture.x0, gesture.y0), (gesture.x1, gesture.y1))
         return at_angle(at, held, placement, angle)
-    kept = ("quarter", "mirror", "corners", "focal", "size")
+    kept = ("quarter", "mirror", "corners", "fit_corners", "focal", "size")
     as_held = {name: getattr(placement, name) for name in kept}
     # the crop is where the hand has put it now: nothing to go back to when it is levelled
     return changed(_reshaped(at, held, placement, gesture), **as_held, upright=None)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import binascii
+import struct
 from typing import Literal, Self
 
 from pydantic import Field, model_validator
@@ -13,6 +14,7 @@ from oak_ledge.core.values import Value
 
 Colours = Literal["RGB", "grey", "CMYK"]
 MOST_ICC = 4_000_000  # bytes; a printer's largest tables stay under it
+_D50 = (63190, 65536, 54061)  # in 65536ths
 _HEAD = 128  # ICC.1, 7.2: the header; its colour space at 16, its signature at 36
 _COLOURS: dict[bytes, Colours] = {b"RGB ": "RGB", b"GRAY": "grey", b"CMYK": "CMYK"}
 
@@ -74,3 +76,31 @@ def colours_of(icc: bytes) -> Colours:
         msg = "the profile is neither for RGB, grey nor CMYK; ask the receiver for one of these"
         raise SizeError(msg)
     return colours
+
+
+def grey_profile(name: str) -> bytes:
+    """Put together a grey profile with the tone curve of sRGB (ICC.1:2001-04, 6.1, 6.4.2).
+
+    White is that of the profile connection space, D50; the curve is IEC 61966-2-1 at 1024 places.
+    """
+    curve = [round(_linear(place / 1023) * 65535) for place in range(1024)]
+    words = name.encode("ascii")
+    parts = [
+        (b"cprt", b"text" + bytes(4) + b"no copyright\0"),
+        (b"desc", struct.pack(">4s4xI", b"desc", len(words) + 1) + words + bytes(80)),
+        (b"kTRC", struct.pack(">4s4xI1024H", b"curv", 1024, *curve)),
+        (b"wtpt", struct.pack(">4s4xiii", b"XYZ ", *_D50)),
+    ]
+    table, body = struct.pack(">I", len(parts)), b""
+    for tag, part in parts:
+        at = _HEAD + 4 + 12 * len(parts) + len(body)
+        table += struct.pack(">4sII", tag, at, len(part))
+        body += part + bytes(-len(part) % 4)
+    head = struct.pack(">I4xI", _HEAD + len(table) + len(body), 0x02100000) + b"mntrGRAYXYZ "
+    head = head.ljust(36, b"\0") + b"acsp"
+    head = head.ljust(68, b"\0") + struct.pack(">iii", *_D50)
+    return head.ljust(_HEAD, b"\0") + table + body
+
+
+def _linear(value: float) -> float:
+    return value / 12.92 if value <= 0.04045 else ((value + 0.055) / 1.055) ** 2.4

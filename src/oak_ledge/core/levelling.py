@@ -94,9 +94,17 @@ def mirrored(size: Size, upright: Pixels, placement: Placement) -> Placement:
 
 
 def squared(
-    size: Size, upright: Pixels, placement: Placement, corners: Corners | None, focal: float | None
+    size: Size,
+    upright: Pixels,
+    placement: Placement,
+    corners: Corners | None,
+    focal: float | None,
+    *,
+    fit: bool = False,
 ) -> Placement:
     """Square up what four corners go round, or leave that again; the crop begins anew.
+
+    With `fit` the corners become the size's own ratio, whatever it truly is.
 
     Raises
     ------
@@ -111,6 +119,7 @@ def squared(
         mirror=placement.mirror,
         corners=corners,
         focal=focal if corners else None,
+        fit_corners=fit and corners is not None,
     )
     return changed(made, size=placement.size)
 
@@ -137,6 +146,7 @@ def _held_anew(
         mirror=over.mirror,
         corners=over.corners,
         focal=over.focal,
+        fit_corners=over.fit_corners,
     )
     made = changed(made, cx=x * after[0], cy=y * after[1], angle=angle, size=placement.size)
     ratio = None

@@ -8,6 +8,8 @@ import unicodedata
 from pathlib import PurePath
 from typing import Literal
 
+from pathvalidate import sanitize_filename
+
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.units import rounded
 
@@ -15,8 +17,6 @@ FIELDS = ("photo", "size", "width", "height", "ppi", "job", "number")
 Sorting = Literal["none", "size", "photo"]
 """what files that are handed out stand together by, in sub-folders"""
 MOST_LENGTH = 120  # bytes left free for a number and an ending under the usual 255
-# Names Windows keeps for devices (Microsoft, "Naming Files, Paths, and Namespaces").
-_RESERVED = re.compile(r"(?i)^(con|prn|aux|nul|com\d|lpt\d)$")
 
 
 def file_stem(
@@ -63,14 +63,15 @@ def file_stem(
 def safe(text: str) -> str:
     """Keep what every file system can hold; the rest becomes a dash.
 
-    >>> safe("../../etc: passwd?"), safe("Müritz 20×30"), safe("nul")
-    ('etc-passwd', 'Müritz-20x30', 'nul-')
+    >>> safe("../../etc: passwd?"), safe("Müritz 20×30"), safe("nul"), safe("LPT1.tiff_8")
+    ('etc-passwd', 'Müritz-20x30', 'nul_', 'LPT1_.tiff_8')
     """
+    text = text.encode(errors="replace").decode()  # a name on disk may be no text
     text = unicodedata.normalize("NFC", text).replace("×", "x").replace("%", "pct")
     text = re.sub(r"[^\w.+@-]+", "-", text)
     text = re.sub(r"-{2,}", "-", text).lstrip("-. ")
     text = text.encode()[:MOST_LENGTH].decode(errors="ignore").rstrip("-. ") or "photo"
-    return text + "-" if _RESERVED.match(text) else text
+    return sanitize_filename(text, platform="universal")  # names that some system keeps for itself
 
 
 def sub_folder(by: Sorting, *, photo: str, size: str) -> str:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from fractions import Fraction
-from math import ceil, sqrt
+from math import ceil, log, sqrt
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -19,6 +19,7 @@ from oak_ledge.core.size_text import shape_label, write_size
 from oak_ledge.core.sizes import (
     EdgeShape,
     ExactShape,
+    PercentShape,
     Size,
     WindowShape,
     WithinShape,
@@ -235,9 +236,9 @@ def strip(side: str, share: float) -> Note:
 def trimmed(size: Size, tally: Tally) -> Note | None:
     """Look where a crop keeps little of its shape, or the shape costs much of the photo.
 
-    A window is as large as it is: how much of the photo it keeps is no one's slip.
+    A window is as large as it is, and a free crop as it was drawn: neither is anyone's slip.
     """
-    if isinstance(size.shape, WindowShape):
+    if isinstance(size.shape, WindowShape | EdgeShape | PercentShape | WithinShape):
         return None
     if tally.kept >= 0.60 and tally.shape_cost <= 0.45:
         return None
@@ -254,8 +255,11 @@ def trimmed(size: Size, tally: Tally) -> Note | None:
 
 
 def stretched(tally: Tally) -> Note | None:
-    """Flag every stretch over a thousandth, measured against the dots of its screen."""
-    if abs(tally.stretch) <= 0.001:
+    """Flag every stretch over a thousandth, measured against the dots of its screen.
+
+    Four corners made to fit are flagged beyond what is known of their true proportions.
+    """
+    if abs(log(1 + tally.stretch)) <= max(0.001, log(tally.unsure)):
         return None
     wider = tally.stretch > 0
     share = tally.stretch if wider else 1 / (1 + tally.stretch) - 1

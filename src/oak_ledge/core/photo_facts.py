@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 from math import hypot
-from typing import Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from oak_ledge.core.units import Pixels
 
 Channels = Literal["grey", "RGB", "CMYK"]
 PhotoFormat = Literal["JPEG", "PNG", "TIFF", "WebP", "AVIF", "HEIC", "raw"]
+
+
+def _label(value: Any) -> Any:
+    """Take a label of 0, as some files carry it, for none."""
+    return None if value == 0 else value
 
 
 class PhotoFacts(BaseModel):
@@ -25,7 +30,9 @@ class PhotoFacts(BaseModel):
     channels: Channels
     alpha: bool
     bits: Literal[8, 16]
-    ppi: float | None = Field(description="resolution label in the file; None where it has none")
+    ppi: Annotated[float | None, BeforeValidator(_label)] = Field(
+        description="resolution label in the file; None where it has none"
+    )
     profile: str | None = Field(description="name of the embedded profile; None where it has none")
     focal_35mm: float | None = Field(
         default=None, gt=0, description="the lens's focal length as on 36 × 24 mm, where recorded"

@@ -9,7 +9,7 @@ ratio untouched.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -17,6 +17,7 @@ from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.geometry import Matrix, Point, corners_of, crop_matrix, extent_at, turned
 from oak_ledge.core.planes import Plane, plane_over, roomiest, slid_inside
 from oak_ledge.core.sizes import (
+    MOST_PIXELS_EDGE,
     EdgeShape,
     OwnShape,
     PercentShape,
@@ -31,12 +32,18 @@ from oak_ledge.core.sizes import (
 )
 from oak_ledge.core.squaring import Squared, plane_of, true_ratio
 from oak_ledge.core.units import Pixels, halves_up
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import Coordinate, Extent, Value
 
 SMALLEST_CROP = 8.0  # photo pixels on the shorter edge
+HAIRLINE = 4  # output pixels; less ground than that on a side is given up
+THIN = 1 / 16  # of the edge; on a tiny piece four pixels are no hairline
 MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest around the photo
 
-Corners = tuple[Point, Point, Point, Point]
+Corner = tuple[Coordinate, Coordinate]
+Corners = tuple[Corner, Corner, Corner, Corner]
+Edge = Annotated[int, Field(ge=1, le=MOST_PIXELS_EDGE)]
+Free = tuple[Edge, Edge]
+Stretch = Annotated[float, Field(ge=1e-12, le=1e12)]
 Proportions = tuple[float, float]
 """Across and along of a crop, in any measure."""
 
@@ -44,11 +51,11 @@ Proportions = tuple[float, float]
 class Lain(Value):
     """Where a crop lay upright, before it was levelled."""
 
-    cx: float
-    cy: float
-    width: float = Field(gt=0)
-    free: Pixels | None
-    stretch: float
+    cx: Coordinate
+    cy: Coordinate
+    width: Extent
+    free: Free | None
+    stretch: Stretch
 
 
 class Placement(Value):
@@ -61,21 +68,23 @@ class Placement(Value):
     crop clockwise on the photo, in degrees. `quarter` turns the photo itself clockwise, `mirror`
     then flips it left to right: all else is meant on the photo so held. `corners` are four points of
     it, clockwise from what becomes top left, that are squared up: centre, width and angle are then
-    meant on the plane they define; `focal`, in photo pixels, helps to find its proportions. `upright`
+    meant on the plane they define, which has its true proportions, or with `fit_corners` those of
+    the size; `focal`, in photo pixels, helps to find them. `upright`
     remembers how the crop lay before it was levelled. `size` is this photo's own exception to the size it lies on.
     """
 
-    cx: float
-    cy: float
-    width: float = Field(gt=0)
+    cx: Coordinate
+    cy: Coordinate
+    width: Extent
     turned: Turned | None = None
-    free: Pixels | None = None
-    stretch: float = Field(default=1.0, gt=0)
+    free: Free | None = None
+    stretch: Stretch = 1.0
     angle: float = Field(default=0.0, gt=-180, le=180)
     quarter: Literal[0, 1, 2, 3] = 0
     mirror: bool = False
     corners: Corners | None = None
-    focal: float | None = Field(default=None, gt=0)
+    fit_corners: bool = False
+    focal: Extent | None = None
     upright: Lain | None = None
     size: Size | None = None
 
@@ -131,15 +140,15 @@ def photo_held(upright: Pixels, placement: Placement) -> Pixels:
 def held_at(size: Size, upright: Pixels, placement: Placement) -> Pixels:
     """Give the extent a placement lies on: the photo as held, or the plane its corners define.
 
-    The plane, a `Plane`, has the size's own ratio where it fixes one, else the true one
-    (`squaring`). A crop turned by hand is turned on it, and may reach as far as the photo does.
+    The plane, a `Plane`, has its true proportions (`squaring`), or with `fit_corners` those of a size
+    that fixes some. A crop turned by hand is turned on it, and may reach as far as the photo does.
     """
     held = photo_held(upright, placement)
     if placement.corners is None:
         return held
     at, written = size_at(size, placement), written_pixels(size_at(size, placement))
     flat = plane_of(placement.corners, squared_up(placement, held).ratio)
-    if written is None or at.differ != "trim":
+    if written is None or at.differ != "trim" or not placement.fit_corners:
         return plane_over(flat, placement.corners, held)
     across, along = face_of(at, turned_pixels(written, at.turn, flat, None))
     extent = plane_of(placement.corners, across / along)
@@ -231,8 +240,38 @@ def around_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
 
 
 def fitting_width(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
-    """Give the width of a crop that suggests itself: the largest inside, or around to extend."""
-    return (around_width if size.differ == "extend" else largest_width)(held, ratio, angle)
+    """Give the width of a crop that suggests itself: the largest inside, or around to extend.
+
+    Where extending would leave a hairline of ground, it is the largest inside too.
+    """
+    if size.differ != "extend" or leaves_hairline(size, held, ratio, angle):
+        return largest_width(held, ratio, angle)
+    return around_width(held, ratio, angle)
+
+
+def leaves_hairline(size: Size, held: Pixels, ratio: Proportions, angle: float) -> bool:
+    """Say whether the smallest crop around a photo leaves under `HAIRLINE` of ground on a side.
+
+    That is no ground anybody asked for, but a shape that is a few pixels off.
+
+    >>> from oak_ledge.core.size_text import read_size
+    >>> size = read_size("3000x2000px extend")
+    >>> leaves_hairline(size, (6000, 3990), (3, 2), 0), leaves_hairline(size, (6000, 3900), (3, 2), 0)
+    (True, False)
+    """
+    if angle:
+        return False
+    around = around_width(held, ratio)
+    written = written_pixels(size)
+    scale = 1.0
+    if written is not None and not isinstance(size.shape, WindowShape):
+        scale = (max if ratio[0] >= ratio[1] else min)(written) / around
+    edges = (around * scale, around * ratio[1] / ratio[0] * scale)
+    more = [edge - photo * scale for edge, photo in zip(edges, held, strict=True)]
+    return any(
+        1e-6 < ground < 2 * HAIRLINE - 1e-6 and ground < edge * THIN
+        for ground, edge in zip(more, edges, strict=True)
+    )
 
 
 def tightness(size: Size, held: Pixels, placement: Placement) -> float:
@@ -293,7 +332,7 @@ def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement
     written = written_pixels(size)
     if written is None:
         if size.differ == "extend" and isinstance(size.shape, RatioShape):
-            around = ratio_around(size, held, turned)
+            around = ratio_around(size, held, turned, HAIRLINE)
             return keep_inside(size, held, changed(middle, free=around, width=float(around[0])))
         return keep_inside(size, held, adopt(size, held, middle, pw, ph))
     asked = turned_pixels(written, size.turn, held, turned)
@@ -307,7 +346,8 @@ def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement
         return keep_inside(size, held, changed(middle, width=float(asked[0])))
     if size.differ == "stretch":
         return keep_inside(size, held, adopt(size, held, middle, pw, ph))
-    return changed(middle, width=fitting_width(size, held, face_of(size, asked), 0.0))
+    width = fitting_width(size, held, face_of(size, asked), 0.0)
+    return keep_inside(size, held, changed(middle, width=width))
 
 
 def changed(placement: Placement, **changes: object) -> Placement:
@@ -331,7 +371,7 @@ def adopt(size: Size, held: Pixels, placement: Placement, width: float, height: 
             stretch = height * across / (width * along)
         return changed(placement, width=width, stretch=stretch)
     free = open_pixels(size, held, (width, height), placement.turned)
-    if isinstance(size.shape, PercentShape):
+    if isinstance(size.shape, PercentShape) and _fits_at(size.shape, size, held, placement, free):
         width = float(free[0] * 100 / size.shape.percent)
     elif _as_it_is(size, width, height, free):
         width = float(free[0])
@@ -339,6 +379,17 @@ def adopt(size: Size, held: Pixels, placement: Placement, width: float, height: 
         across, along = face_of(size, free)
         width = height * across / along
     return changed(placement, free=free, width=width)
+
+
+def _fits_at(
+    shape: PercentShape, size: Size, held: Pixels, placement: Placement, free: Pixels
+) -> bool:
+    """Say whether the crop that makes an output at exactly its percentage lies in the photo."""
+    wide, high = (float(edge * 100 / shape.percent) for edge in free)
+    if isinstance(held, Plane):
+        return wide <= widest(size, held, free, placement.angle)
+    wide, high = extent_at(placement.angle, wide, high)
+    return wide <= held[0] and high <= held[1]
 
 
 def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
@@ -359,9 +410,16 @@ def laid(
     mirror: bool = False,
     corners: Corners | None = None,
     focal: float | None = None,
+    fit_corners: bool = False,
 ) -> Placement:
     """Give the suggestion for a photo held otherwise, or squared up by four corners."""
-    how = {"quarter": quarter, "mirror": mirror, "corners": corners, "focal": focal}
+    how = {
+        "quarter": quarter,
+        "mirror": mirror,
+        "corners": corners,
+        "focal": focal,
+        "fit_corners": fit_corners,
+    }
     first = Placement(cx=0, cy=0, width=1, turned=turned).model_copy(update=how)
     held = held_at(size, upright, first)
     made = changed(suggest(size, held, turned), **how)
@@ -397,8 +455,9 @@ def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
     extends = size.differ == "extend"
     if not extends and not angle:
         height = min(height, float(ph))
+    unscaled = width == W and abs(height - H) < 1e-6
     whole = isinstance(size.shape, WindowShape) or (
-        width == W and (extends or ph >= H) and placement.free is not None
+        unscaled and (extends or (ph >= H and placement.free is not None))
     )
     whole = whole and not angle
     wide, high = extent_at(angle, width, height) if angle else (width, height)
@@ -421,7 +480,8 @@ def _centre(centre: float, extent: float, edge: int, *, extends: bool, whole: bo
 
 def shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
     """Shrink a crop that decides its output until both edges fit the photo."""
-    if placement.free is None or size.differ == "extend":
+    free = placement.free
+    if free is None or size.differ == "extend":
         return placement
     for _ in range(3):  # rounding the output may grow the crop again by a hair
         across, along = ratio = proportions(size, held, placement)
@@ -433,9 +493,10 @@ def shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
             break
         fit, edges = most / placement.width, most_edges(size, held)
         width, height = min(placement.width * fit, edges[0]), min(height * fit, edges[1])
-        if isinstance(size.shape, PercentShape):
-            share = size.shape.percent / 100
-            whole = (max(1, int(width * share + 1e-9)), max(1, int(height * share + 1e-9)))
-            return changed(placement, free=whole, width=float(whole[0] / share))
+        if isinstance(size.shape, PercentShape) and size.shape.percent == 100:
+            whole = (max(1, int(width + 1e-9)), max(1, int(height + 1e-9)))
+            return changed(placement, free=whole, width=float(whole[0]))
+        if not isinstance(size.shape, RatioShape | OwnShape) and (1 - fit) * max(free) <= 1:
+            return changed(placement, width=most)  # rounding's dust: what comes out stays
         placement = adopt(size, held, placement, width, height)
     return placement

@@ -12,11 +12,10 @@ from oak_ledge.core.sizes import (
     Size,
     WindowShape,
     WithinShape,
+    check_ppi,
     size_from,
 )
-from oak_ledge.core.units import Length, Pixels, halves_up, length_words, plain
-
-MOST_PPI = 100_000
+from oak_ledge.core.units import Length, Pixels, halves_up, length_words
 
 
 def relabelled(
@@ -56,7 +55,7 @@ def relabelled(
                 raise SizeError(msg)
             ppi = pixels / length.inches
     assert ppi is not None
-    _check(ppi)
+    check_ppi(ppi)
     changes: dict[str, object] = {"ppi": ppi}
     if size.ppi is not None:
         longer = size.ppi / ppi
@@ -96,7 +95,7 @@ def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
     if size.ppi is None:
         msg = "without a resolution there is no physical size to keep. Relabel first"
         raise SizeError(msg)
-    _check(ppi)
+    check_ppi(ppi)
     shape = size.shape
     if isinstance(shape, PercentShape):
         return _checked(
@@ -147,15 +146,6 @@ def as_seen(size: Size, asked: Pixels, scale: float) -> Size:
         return resampled(size, asked, size.ppi * Fraction(width, asked[0]))
     exact = ExactShape(width=Fraction(width), height=Fraction(height), unit="px")
     return _checked(size, {"shape": exact, "turn": "fixed"})
-
-
-def _check(ppi: Fraction) -> None:
-    if ppi <= 0:
-        msg = f"{plain(ppi)} ppi must be greater than 0"
-        raise SizeError(msg)
-    if ppi > MOST_PPI:
-        msg = f"{plain(ppi.limit_denominator(100))} ppi is more than any printer or screen has"
-        raise SizeError(msg)
 
 
 def _checked(size: Size, changes: dict[str, object]) -> Size:

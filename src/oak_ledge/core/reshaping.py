@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.geometry import Point, turned
 from oak_ledge.core.placements import (
     SMALLEST_CROP,
@@ -13,16 +14,18 @@ from oak_ledge.core.placements import (
     crop_of,
     face_of,
     fitting_width,
+    held_at,
     keep_inside,
     largest_width,
     most_edges,
     proportions,
     shrunk,
+    size_at,
     suggest,
     widest,
 )
 from oak_ledge.core.planes import Plane
-from oak_ledge.core.sizes import OwnShape, Size, Turned, ratio_is_open
+from oak_ledge.core.sizes import OwnShape, Size, Turned, ratio_is_open, written_pixels
 from oak_ledge.core.units import Pixels
 
 Signs = tuple[float, float]
@@ -177,6 +180,32 @@ def drawn(
         high = wide * along / across
     signs = (0.0, 0.0) if centre else (1.0 if x1 >= x0 else -1.0, 1.0 if y1 >= y0 else -1.0)
     return _grown(size, held, placement, (x0, y0), signs, (wide, high), freely=freely)
+
+
+def put_right(size: Size, upright: Pixels, placement: Placement) -> Placement:
+    """Put a placement that was given as figures right: as large as it may be, inside the photo.
+
+    Where the size leaves the ratio open, its `free` pixels say which is meant.
+
+    Raises
+    ------
+    PlacementError
+        If they are missing there.
+    """
+    at, held = size_at(size, placement), held_at(size, upright, placement)
+    if at.differ != "stretch":
+        placement = changed(placement, stretch=1.0)
+    if written_pixels(at) is not None:
+        placement = changed(placement, free=None)
+        return keep_inside(at, held, resized(at, held, placement, placement.width))
+    if placement.free is None:
+        msg = "this size leaves the ratio open; give the output's pixels as “free” with the crop"
+        raise PlacementError(msg)
+    across, along = face_of(at, placement.free)
+    most = most_edges(at, held)
+    wide = min(max(placement.width, min(SMALLEST_CROP, most[0])), most[0])
+    high = min(max(wide * along / across, min(SMALLEST_CROP, most[1])), most[1])
+    return keep_inside(at, held, adopt(at, held, placement, wide, high))
 
 
 def may_change_ratio(size: Size) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -86,21 +86,31 @@ def _read_json(text: str) -> tuple[Size, ...]:
     except json.JSONDecodeError as exc:
         msg = f"the file is damaged at line {exc.lineno}: {exc.msg}. Export it again"
         raise SizeError(msg) from exc
+    except RecursionError as exc:
+        msg = "the file is nested too deeply to be a library of sizes"
+        raise SizeError(msg) from exc
     except ValidationError as exc:
         msg = first_error(exc)
         raise SizeError(msg if exc.errors()[0]["loc"] else f"the file: {msg}") from exc
+    except ValueError as exc:  # such as a number of more digits than are read
+        msg = f"the file holds something that can't be read: {exc}"
+        raise SizeError(msg) from exc
 
 
 def _read_csv(text: str) -> tuple[Size, ...]:
     rows = csv.DictReader(io.StringIO(text), restkey="more", restval="")
-    missing = {"name", "size"} - set(rows.fieldnames or ())
+    try:
+        missing = {"name", "size"} - set(rows.fieldnames or ())
+    except csv.Error as exc:
+        msg = f"the table can't be read: {exc}. Export it again"
+        raise SizeError(msg) from exc
     if missing:
         msg = (
             f"the file has no column “{min(missing)}”; its first row must be: {', '.join(COLUMNS)}"
         )
         raise SizeError(msg)
     found = []
-    for number, row in enumerate(rows, 2):
+    for number, row in enumerate(_each(rows), 2):
         try:
             found.append(
                 _row_size({key: _loud(value or "") for key, value in row.items() if key != "more"})
@@ -110,6 +120,15 @@ def _read_csv(text: str) -> tuple[Size, ...]:
             msg = f"row {number}: {told}"
             raise SizeError(msg) from exc
     return tuple(found)
+
+
+def _each(rows: csv.DictReader[str]) -> Iterator[dict[str, str]]:
+    """Go through the rows of a table that may be damaged."""
+    try:
+        yield from rows
+    except csv.Error as exc:
+        msg = f"the table can't be read: {exc}. Export it again"
+        raise SizeError(msg) from exc
 
 
 def _row_size(row: dict[str, str]) -> Size:

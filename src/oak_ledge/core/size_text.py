@@ -210,7 +210,8 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
         msg = f"“{reader.rest()}” is left over"
         raise reader.fail(msg)
     try:
-        size = size_from({"shape": shape, "ppi": ppi, "turn": natural_turn(shape)} | settings)
+        turn = natural_turn(shape, settings.get("differ", "trim"))
+        size = size_from({"shape": shape, "ppi": ppi, "turn": turn} | settings)
     except SizeError as exc:
         reader.at = 0
         raise reader.fail(str(exc)) from exc
@@ -334,7 +335,7 @@ def write_size(size: Size) -> str:
         text += f"@{plain(size.ppi)}"
     if size.dot != 1:
         text += f" {_dot(size)}"
-    if size.turn != natural_turn(size.shape):
+    if size.turn != natural_turn(size.shape, size.differ):
         text += f" {size.turn}"
     return text if size.differ == "trim" else f"{text} {size.differ}"
 
@@ -416,7 +417,7 @@ def say_parts(size: Size) -> tuple[Said, ...]:
         dot = f"{size.dot.numerator} to {size.dot.denominator}"
         said += [Said(", on "), Said(f"dots {dot} in shape", "dot")]
     fixed_shape = isinstance(size.shape, ExactShape | RatioShape | WindowShape)
-    if fixed_shape or size.turn != natural_turn(size.shape):
+    if fixed_shape or size.turn != natural_turn(size.shape, size.differ):
         turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
         said += [Said(", "), Said(turn, "turn")]
     if fixed_shape and (isinstance(size.shape, ExactShape) or size.differ != "trim"):

@@ -24,6 +24,7 @@ from oak_ledge.core.units import (
     ExactLength,
     Pixels,
     Unit,
+    clipped,
     halves_up,
     in_inches,
     pixels_for,
@@ -43,7 +44,9 @@ MethodChoice = Literal["auto", "mitchell", "bicubic", "lanczos", "nearest"]
 SharpenFor = Literal["off", "screen", "smooth", "rough"]
 
 MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic and memory
+MOST_PPI = 100_000
 DEFAULT_PATTERN = "{photo}_{size}"
+LONGEST_NAME = 80
 USUAL_QUALITY = 92
 WHITE, BLACK = "#ffffff", "#000000"
 FILLS = ("blur", "mirror", "edge")
@@ -51,13 +54,19 @@ _COLOURS = {"white": WHITE, "black": BLACK}
 
 
 def _fill(value: Any) -> str:
-    told = str(value).strip().lower()
+    told = value.strip().lower() if isinstance(value, str) else ""
     told = _COLOURS.get(told, told)
+    if told == "transparent":
+        msg = (
+            "a ground can't be transparent: choose a colour, or let blur, mirror or edge fill it. "
+            "What a photo itself has clear stays so in PNG, TIFF, WebP and AVIF"
+        )
+        raise SizeError(msg)
     if told in FILLS:
         return told
     if not re.fullmatch(r"#[0-9a-f]{6}", told):
         msg = (
-            f"“{value}” is not a colour. Write white, black, one like #f3efe6, or let blur, mirror "
+            f"“{clipped(value)}” is not a colour. Write white, black, one like #f3efe6, or let blur, mirror "
             "or edge fill the ground"
         )
         raise SizeError(msg)
@@ -141,8 +150,8 @@ _FREE_RATIO = (EdgeShape, PercentShape, WithinShape)
 class PpiRange(Value):
     """The resolutions a receiver takes: under `low` a person should look, `high` is plenty."""
 
-    low: int = Field(ge=1)
-    high: int = Field(ge=1)
+    low: int = Field(ge=1, le=MOST_PPI)
+    high: int = Field(ge=1, le=MOST_PPI)
 
     @model_validator(mode="after")
     def _in_order(self) -> Self:
@@ -183,7 +192,7 @@ class Size(Value):
     """
 
     size_version: Literal[1] = 1
-    name: str = Field(default="", max_length=80)
+    name: str = Field(default="", max_length=LONGEST_NAME)
     group: Group = "own"
     shape: Shape
     ppi: Exact | None = None
@@ -223,6 +232,17 @@ def size_from(told: Mapping[str, object]) -> Size:
         raise SizeError(first_error(exc)) from exc
 
 
+def changed_size(size: Size, **changes: object) -> Size:
+    """Give a size with some fields otherwise, checked as a whole.
+
+    Raises
+    ------
+    SizeError
+        With the field that is wrong, and why.
+    """
+    return size_from(dict(size) | changes)
+
+
 def first_error(exc: ValidationError) -> str:
     """Say the first thing a model found wrong: where it stands, and why."""
     first = exc.errors()[0]
@@ -245,9 +265,13 @@ def unit_of(shape: Shape) -> Unit | None:
     return shape.unit if isinstance(shape, ExactShape | EdgeShape | WithinShape) else None
 
 
-def natural_turn(shape: Shape) -> Turn:
-    """Say how a shape turns unless told otherwise: lengths and ratios suit, pixels stay."""
-    return "fixed" if unit_of(shape) == "px" else "suit"
+def natural_turn(shape: Shape, differ: Differ = "trim") -> Turn:
+    """Say how a shape turns unless told otherwise: lengths and ratios suit, pixels stay.
+
+    A ratio that a photo is extended to is a screen's or a page's, and stays too.
+    """
+    page = isinstance(shape, RatioShape) and differ == "extend"
+    return "fixed" if unit_of(shape) == "px" or page else "suit"
 
 
 def ratio_is_open(size: Size) -> bool:
@@ -332,6 +356,22 @@ def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None, more: Fract
     return pixels
 
 
+def check_ppi(ppi: Fraction) -> None:
+    """Refuse a resolution that no printer or screen has.
+
+    Raises
+    ------
+    SizeError
+        If it is not above 0, or more than `MOST_PPI`.
+    """
+    if ppi <= 0:
+        msg = f"resolution={plain(ppi)} ppi must be greater than 0"
+        raise SizeError(msg)
+    if ppi > MOST_PPI:
+        msg = f"{plain(ppi.limit_denominator(100))} ppi is more than any printer or screen has"
+        raise SizeError(msg)
+
+
 def check(size: Size) -> None:
     """Make sure that a size can be made.
 
@@ -340,9 +380,8 @@ def check(size: Size) -> None:
     SizeError
         With what is wrong.
     """
-    if size.ppi is not None and size.ppi <= 0:
-        msg = f"resolution={plain(size.ppi)} ppi must be greater than 0"
-        raise SizeError(msg)
+    if size.ppi is not None:
+        check_ppi(size.ppi)
     shape = size.shape
     if isinstance(shape, PercentShape) and not 0 < shape.percent <= 1600:
         msg = f"percent={plain(shape.percent)} must be above 0 and at most 1600"
@@ -471,21 +510,42 @@ def _in_dots(crop: tuple[float, float], dot: Fraction) -> tuple[float, float]:
     return crop[0] * min(1.0, float(1 / dot)), crop[1] * min(1.0, float(dot))
 
 
-def ratio_around(size: Size, held: Pixels, turned: Turned | None) -> Pixels:
+def ratio_around(size: Size, held: Pixels, turned: Turned | None, hairline: int = 0) -> Pixels:
     """Give the smallest output pixels of a ratio that a whole photo lies in, unscaled.
+
+    Where that leaves less than `hairline` pixels of ground on a side, it is the largest box below
+    that leaves none so narrow.
 
     Examples
     --------
     >>> ratio = Size(shape=RatioShape(across=Fraction(2), along=Fraction(1)), turn="suit")
     >>> ratio_around(ratio, (600, 401), None)
     (802, 401)
+    >>> ratio_around(ratio, (600, 301), None, 4)
+    (600, 300)
     """
     assert isinstance(size.shape, RatioShape)
     terms = _terms(size.shape, size.turn, held, turned)
     times = max(held[0] / terms[0], held[1] / terms[1])
-    if max(terms) <= 100:
-        return ceil(times - 1e-9) * terms[0], ceil(times - 1e-9) * terms[1]
-    return max(held[0], halves_up(times * terms[0])), max(held[1], halves_up(times * terms[1]))
+    if max(terms) > 100:
+        box = (max(held[0], halves_up(times * terms[0])), max(held[1], halves_up(times * terms[1])))
+        if _narrow(box, held, hairline):
+            return _ratio_pixels(size.shape, size.turn, held, held, turned)
+        return box
+    most = ceil(times - 1e-9)
+    least = max(1, int(min(held[0] / terms[0], held[1] / terms[1])))
+    boxes = ((k * terms[0], k * terms[1]) for k in range(most, least - 1, -1))
+    return next(
+        (box for box in boxes if not _narrow(box, held, hairline)),
+        (most * terms[0], most * terms[1]),
+    )
+
+
+def _narrow(box: Pixels, held: Pixels, hairline: int) -> bool:
+    return any(
+        0 < edge - photo < min(2 * hairline, edge / 16)
+        for edge, photo in zip(box, held, strict=True)
+    )
 
 
 def _terms(shape: RatioShape, turn: Turn, held: Pixels, turned: Turned | None) -> Pixels:

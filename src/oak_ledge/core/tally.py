@@ -21,11 +21,22 @@ from oak_ledge.core.placements import (
     crop_of,
     face_of,
     largest_width,
+    leaves_hairline,
     proportions,
+    squared_up,
 )
 from oak_ledge.core.planes import Plane, mapped
 from oak_ledge.core.size_text import FORMAT_WORDS, extra_words, profile_words
-from oak_ledge.core.sizes import ExactShape, Size, inches, margin, seen_inches, unit_of
+from oak_ledge.core.sizes import (
+    ExactShape,
+    RatioShape,
+    Size,
+    inches,
+    margin,
+    seen_inches,
+    unit_of,
+    written_pixels,
+)
 from oak_ledge.core.units import CM_PER_INCH, PER_INCH, Pixels, Unit, plain, rounded, shape_words
 
 
@@ -69,6 +80,8 @@ class Tally(BaseModel):
     """True where four corners are squared up; `scale` is then that of what is enlarged most"""
     copied: bool
     """True where pixels are copied, not resampled"""
+    unsure: float
+    """within what factor `stretch` is known, where four corners were made to fit; 1 elsewhere"""
     sentence: str
 
 
@@ -82,6 +95,10 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         scale = max(scale, H / crop.height)
     if isinstance(held, Plane):  # seen at an angle: where it is enlarged most
         scale = 1 / float(local_steps(held.onto @ crop.matrix((W, H)), (W, H)).min())
+    stretch, unsure = placement.stretch - 1, 1.0
+    if isinstance(held, Plane) and placement.fit_corners:
+        true = squared_up(placement, held.photo)
+        stretch, unsure = placement.stretch * held[0] / held[1] / true.ratio - 1, true.uncertain
     across, along = ratio = proportions(size, held, placement)
     largest = largest_width(held, ratio)
     trimmed, uncovered, sides = _shares(crop, held)
@@ -100,7 +117,7 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         trimmed=trimmed,
         trimmed_sides=sides,
         uncovered=uncovered,
-        stretch=_dustless(placement.stretch - 1),
+        stretch=_dustless(stretch),
         kept=min(1.0, (crop.width / largest) ** 2),
         shape_cost=(
             0.0
@@ -111,6 +128,7 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         seen=_floats(as_turned(seen_inches(size), (W, H))),
         squared=placement.corners is not None,
         copied=copied,
+        unsure=unsure,
         sentence=_sentence(size, held, placement, (W, H), scale, copied=copied),
     )
 
@@ -233,6 +251,17 @@ def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int
     return f"{edges} {unit if unit in ('cm', 'mm') else 'in'}"
 
 
+def _turned_words(size: Size, asked: Pixels) -> str:
+    """Say that the shape lies the other way than it is written."""
+    if isinstance(size.shape, RatioShape):
+        written: tuple[Fraction, Fraction] | Pixels | None = (size.shape.across, size.shape.along)
+    else:
+        written = written_pixels(size)
+    if written is None or (written[0] - written[1]) * (asked[0] - asked[1]) >= 0:
+        return ""
+    return f", turned {'wide' if asked[0] > asked[1] else 'tall'}"
+
+
 def _sentence(
     size: Size, held: Pixels, placement: Placement, asked: Pixels, scale: float, *, copied: bool
 ) -> str:
@@ -245,6 +274,10 @@ def _sentence(
         cut = f"with what is around it, {rounded(crop.width)} × {rounded(crop.height)}"
     elif max(crop.width - held[0], crop.height - held[1]) > 0 and size.differ == "extend":
         cut = f"extended to {rounded(crop.width)} × {rounded(crop.height)}"
+    elif size.differ == "extend" and leaves_hairline(
+        size, held, proportions(size, held, placement), crop.angle
+    ):
+        cut += " so that no hairline of ground is left"
     if crop.angle:
         cut = f"turned {rounded(crop.angle, 2)}°, {cut}"
     across, along = W / crop.width, H / crop.height
@@ -257,7 +290,7 @@ def _sentence(
     physical = (
         "" if lengths is None or size.ppi is None else f": {lengths} at {plain(size.ppi)} ppi"
     )
-    ratio = shape_words(*face_of(size, asked))
+    ratio = shape_words(*face_of(size, asked)) + _turned_words(size, asked)
     extra = "".join(f", {words}" for words in extra_words(size, asked))
     return (
         f"{squared}{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
 from fractions import Fraction
 from math import floor
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, PlainSerializer, PlainValidator, WithJsonSchema
+from pydantic import BeforeValidator, Field, PlainSerializer, PlainValidator, WithJsonSchema
 from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
@@ -23,25 +24,69 @@ CM_PER_INCH = MM_PER_INCH / 10
 PER_INCH: dict[Unit, Fraction] = {"in": Fraction(1), "cm": CM_PER_INCH, "mm": MM_PER_INCH}
 
 
-def _exact(value: Any) -> Fraction:
-    """Refuse floats: 0.1 as a float is not one tenth."""
+MOST_DIGITS = 60  # of either half of an exact number: far more than any length or ratio comes to
+
+
+def read_number(value: Any) -> Fraction:
+    """Read an exact number: as people write it, or whole, or as a ratio of whole numbers.
+
+    Floats are refused, as 0.1 is not one tenth as a float; so are powers of ten and numbers of more
+    than `MOST_DIGITS`, which would take for ever.
+
+    Raises
+    ------
+    ValueError
+        With how to write it.
+
+    Examples
+    --------
+    >>> read_number("8 1/2"), read_number("254/5"), read_number(300)
+    (Fraction(17, 2), Fraction(254, 5), Fraction(300, 1))
+    """
     if isinstance(value, bool | float):
         msg = f"{value} must be given as text or a whole number, so that it stays exact"
         raise ValueError(msg)
-    match = NUMBER.fullmatch(value.strip()) if isinstance(value, str) else None
     try:
-        return exact_number(match.groups()) if match else Fraction(value)
-    except ValueError as exc:
-        msg = f"“{value}” is not a number. Write it like 300, 21.5 or 8 1/2"
-        raise ValueError(msg) from exc
+        found = _number(value)
     except ZeroDivisionError as exc:
-        msg = f"{value} divides by zero"
+        msg = f"{clipped(value)} divides by zero"
         raise ValueError(msg) from exc
+    if found is None:
+        msg = f"“{clipped(value)}” is not a number. Write it like 300, 21.5 or 8 1/2"
+        raise ValueError(msg)
+    if max(abs(found.numerator), found.denominator) >= 10**MOST_DIGITS:
+        msg = f"a number of more than {MOST_DIGITS} digits is too long"
+        raise ValueError(msg)
+    return found
+
+
+def _number(value: Any) -> Fraction | None:
+    if isinstance(value, int | Fraction):
+        return Fraction(value)
+    if not isinstance(value, str) or len(value) > 3 * MOST_DIGITS:
+        return None
+    text = value.strip()
+    if match := NUMBER.fullmatch(text):
+        return exact_number(match.groups())
+    if match := _RATIO.fullmatch(text):
+        return Fraction(int(match[1]), int(match[2] or 1))
+    return None
+
+
+def clipped(value: Any) -> str:
+    """Give the beginning of a text that is told back to who wrote it.
+
+    >>> clipped("8x10"), clipped("9" * 100)[-9:]
+    ('8x10', '99999999…')
+    """
+    text = value if isinstance(value, str) else str(type(value).__name__)
+    text = text if len(text) <= 60 else f"{text[:59]}…"
+    return text.encode(errors="replace").decode()
 
 
 Exact = Annotated[
     Fraction,
-    BeforeValidator(_exact),
+    BeforeValidator(read_number),
     PlainSerializer(str),
     WithJsonSchema({"type": "string", "description": "an exact number as text: 21/2, 29.7"}),
 ]
@@ -52,6 +97,7 @@ NUMBER = re.compile(
     r"(?:(\d{1,12})\s+)?(\d{1,12})\s*/\s*(\d{1,12})|(\d{1,12})(?:[.,](\d{1,12}))?|[.,](\d{1,12})"
 )
 """A number as people write it: `8`, `8.5`, `8,5`, `1/2`, `8 1/2`; its parts as groups."""
+_RATIO = re.compile(rf"(-?\d{{1,{MOST_DIGITS}}})(?:/(\d{{1,{MOST_DIGITS}}}))?")
 UNIT_WORDS: dict[str, Unit] = {
     "in": "in", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in",
     "cm": "cm", "mm": "mm", "px": "px",
@@ -133,13 +179,13 @@ def read_length(value: Any) -> Length:
     """
     if isinstance(value, Length):
         return value
-    match = _LENGTH.fullmatch(str(value))
+    match = _LENGTH.fullmatch(value) if isinstance(value, str) else None
     try:
         if match is not None:
             return Length(exact_number(match.groups()[1:7]), _length_unit(match[8]))
     except ZeroDivisionError:
         pass
-    msg = f"“{value}” is not a length. Write it with its unit, like 3mm or 1/4in"
+    msg = f"“{clipped(value)}” is not a length. Write it with its unit, like 3mm or 1/4in"
     raise SizeError(msg)
 
 
@@ -158,7 +204,7 @@ def read_box(value: Any) -> Box:
     """
     if isinstance(value, Box):
         return value
-    match = _BOX.fullmatch(str(value))
+    match = _BOX.fullmatch(value) if isinstance(value, str) else None
     try:
         if match is not None and match[8] in (None, match[16]):
             found = match.groups()
@@ -167,7 +213,7 @@ def read_box(value: Any) -> Box:
                 return Box(width, height, _length_unit(match[16]))
     except ZeroDivisionError:
         pass
-    msg = f"“{value}” is not a width and a height. Write them like 20x25cm or 8x10in"
+    msg = f"“{clipped(value)}” is not a width and a height. Write them like 20x25cm or 8x10in"
     raise SizeError(msg)
 
 
@@ -266,10 +312,14 @@ def plain(value: Fraction) -> str:
 def rounded(value: float, places: int = 1) -> str:
     """Write a measured figure to at most some decimal places, without trailing noughts.
 
-    >>> rounded(12.04), rounded(0.6263, 3), rounded(300.0)
-    ('12', '0.626', '300')
+    >>> rounded(12.04), rounded(0.6263, 3), rounded(300.0), rounded(112.5, 0)
+    ('12', '0.626', '300', '113')
     """
-    text = f"{value:.{places}f}"
+    # halves up on the exact value, as JavaScript's toFixed (ECMA-262, 21.1.3.3)
+    if abs(value) < 1e15:  # beyond, a float has no places
+        text = f"{Decimal(value).quantize(Decimal(1).scaleb(-places), ROUND_HALF_UP):f}"
+    else:
+        text = f"{value:.{places}f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return "0" if text == "-0" else text
 
@@ -308,7 +358,7 @@ def read_bytes(text: str) -> int:
     step = {None: 1, "k": 1000, "m": 1_000_000, "g": 10**9}[match[3]] if match else 0
     count = int(Fraction(f"{match[1]}.{match[2] or 0}") * step) if match else 0
     if count < 1:
-        msg = f"“{text}” is no limit for a file. Write it like 500kB or 4MB"
+        msg = f"“{clipped(text)}” is no limit for a file. Write it like 500kB or 4MB"
         raise SizeError(msg)
     return count
 
@@ -317,7 +367,7 @@ def _limit(value: Any) -> Any:
     return read_bytes(value) if isinstance(value, str) else value
 
 
-ByteLimit = Annotated[int, BeforeValidator(_limit)]
+ByteLimit = Annotated[int, BeforeValidator(_limit), Field(ge=1, le=10**15)]
 """A count of bytes that may be written as text: 4MB."""
 
 

@@ -14,7 +14,7 @@ from oak_ledge.core.geometry import Matrix, Point, inverse
 from oak_ledge.core.placements import Placement, photo_held
 from oak_ledge.core.planes import Plane, mapped, onto_plane
 from oak_ledge.core.units import Pixels
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import Coordinate, Extent, Value
 
 MOST = 60  # zones, and lines, of one photo
 
@@ -22,19 +22,19 @@ MOST = 60  # zones, and lines, of one photo
 class Zone(Value):
     """A rectangle that must stay whole, in photo pixels, upright."""
 
-    left: float
-    top: float
-    width: float = Field(gt=0)
-    height: float = Field(gt=0)
+    left: Coordinate
+    top: Coordinate
+    width: Extent
+    height: Extent
 
 
 class Mark(Value):
     """A line that must not be cut, such as a joint, lettering or a pole; photo pixels, upright."""
 
-    x0: float
-    y0: float
-    x1: float
-    y1: float
+    x0: Coordinate
+    y0: Coordinate
+    x1: Coordinate
+    y1: Coordinate
 
 
 class Keeps(Value):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, cast
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -25,12 +25,14 @@ from oak_ledge.core.placements import Placement, changed
 from oak_ledge.core.size_text import size_name
 from oak_ledge.core.sizes import Fill, Size
 from oak_ledge.flows.jobs import find_job
+from oak_ledge.flows.photos import lies_around
 from oak_ledge.flows.pieces import counts_of, figures_of
-from oak_ledge.flows.placements import lies_around
+from oak_ledge.flows.size_changes import take_back
 from oak_ledge.flows.sizes import chosen
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import batches, jobs, placements
-from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.batches import Batch
+from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.placements import Placed, State
 from oak_ledge.store.tables import Change
 
@@ -120,7 +122,8 @@ def do(
 
     A placement that can't be done so is left as it is, with its reason.
     """
-    with transaction(workspace.sessions) as session:
+    opened = reading if only_tell else transaction
+    with opened(workspace.sessions) as session:
         every = {one.id: one for one in _of_job(session, job_id)}
         unknown = [one for one in placement_ids if one not in every]
         if unknown or not placement_ids:
@@ -150,7 +153,7 @@ def do(
 
 def last(workspace: Workspace, job_id: int) -> str | None:
     """Name what was last done to many at once, if it can be undone."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         found = batches.newest(session, job_id)
     return None if found is None else f"{found.what}: {len(found.changes)}"
 
@@ -162,22 +165,33 @@ def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
         if batch is None:
             msg = f"Nothing was done to many pieces of job {job_id} at once that could be undone."
             raise AskedError(msg)
-        before, refused, undone = counts_of(_of_job(session, job_id)), [], 0
-        for one in batch.changes:
-            placed = placements.find(session, one.placement_id)
-            if placed is None:
-                continue
-            if (placed.step, placed.state) != (one.after, one.after_state):
-                reason = "It was worked on since, and stays as it is."
-                refused.append(Refused(placement_id=one.placement_id, reason=reason))
-                continue
-            placements.go_back(session, placed.id, one.step, one.state, now)
-            undone += 1
+        before = counts_of(_of_job(session, job_id))
+        undone, left = (_take_back if batch.size is None else take_back)(session, batch, now)
         batches.set_undone(session, batch.id)
         after = counts_of(_of_job(session, job_id))
+    reason = "It was worked on since, and stays as it is."
     return Done(
-        what=f"undone: {batch.what}", changed=undone, before=before, after=after, refused=refused
+        what=f"undone: {batch.what}",
+        changed=undone,
+        before=before,
+        after=after,
+        refused=[Refused(placement_id=one, reason=reason) for one in left],
     )
+
+
+def _take_back(session: Session, batch: Batch, now: datetime) -> tuple[int, list[int]]:
+    """Let placements stand where they stood before a batch: how many do, and which were worked on since."""
+    undone, left = 0, []
+    for one in batch.changes:
+        placed = placements.find(session, one.placement_id)
+        if placed is None:
+            continue
+        there = (placed.step, placed.state) == (one.after, one.after_state)
+        if there and placements.go_to(session, placed.id, one.step, cast(State, one.state), now):
+            undone += 1
+        else:
+            left.append(placed.id)
+    return undone, left
 
 
 How = Callable[[Placed], Placement | State]

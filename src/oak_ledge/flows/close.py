@@ -23,7 +23,7 @@ from oak_ledge.core.tally import tally
 from oak_ledge.core.units import Pixels
 from oak_ledge.flows.placements import load
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store.photos import original
+from oak_ledge.store.photos import present
 
 METHODS: tuple[Method, ...] = ("mitchell", "bicubic", "lanczos", "nearest")
 
@@ -81,7 +81,7 @@ def _look(workspace: Workspace, placement_id: int, x: float, y: float, edge: int
     held = held_at(placed.size, upright, placed.placement)
     asked = asked_pixels(size, held, placed.placement)
     return _Look(
-        path=original(workspace.originals, placed.photo),
+        path=present(workspace.originals, placed.photo),
         size=size,
         held=held_like(placed.placement, size, upright),
         crop=crop_of(size, held, placed.placement),
@@ -132,7 +132,7 @@ def advice(workspace: Workspace, placement_id: int) -> Advice:
     found = tally(size, held, placed.placement)
     crop = crop_of(size, held, placed.placement)
     tiles, noise = light_tiles(
-        original(workspace.originals, placed.photo),
+        present(workspace.originals, placed.photo),
         crop,
         held_like(placed.placement, size, upright),
     )

@@ -27,6 +27,7 @@ from oak_ledge.core.size_text import size_name
 from oak_ledge.core.sizes import Size, Turned
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import Work, draw, finish, stem_of
+from oak_ledge.store.errors import disk_words
 
 
 @dataclass(frozen=True)
@@ -39,6 +40,7 @@ class Way:
     quarter: Literal[0, 1, 2, 3] = 0
     mirror: bool = False
     corners: Corners | None = None
+    fit: bool = False
 
 
 class Told(Figures):
@@ -76,7 +78,7 @@ def tell(path: Path, size: Size, way: Way, limits: Limits) -> Told:
     """Tell the figures of a photo file on a size; nothing is made."""
     facts = look(path, limits)
     found = figures(size, facts, place(size, facts, way))
-    return Told(photo=str(path), **dict(found))
+    return Told(photo=shown(path), **dict(found))
 
 
 def make_all(
@@ -102,7 +104,7 @@ def make_all(
     for number, path in enumerate(paths, 1):
         with ExitStack() as several:
             if len(sizes) > 1:
-                with suppress(CoreError, OSError):  # what is wrong with it is told size by size
+                with suppress(Exception):  # what is wrong with it is told size by size
                     several.enter_context(decoded_once(path, most_bytes=limits.held_bytes))
             pool = several.enter_context(ThreadPoolExecutor(cores))
             wanted = []
@@ -112,7 +114,7 @@ def make_all(
                 if there is None:
                     wanted.append((size, here))
                 else:
-                    outcome.skipped.append(Skipped(photo=str(path), file=str(there)))
+                    outcome.skipped.append(Skipped(photo=shown(path), file=str(there)))
             drawing = [
                 pool.submit(copy_context().run, _draw_one, path, size, way, number, allowed, limits)
                 for size, _ in wanted
@@ -122,15 +124,31 @@ def make_all(
                 try:
                     work, found, data = drawn.result()
                     made = finish(work, data, here)
-                except CoreError as exc:
-                    outcome.failed.append(Failed(photo=str(path), reason=str(exc)))
+                except Exception as exc:  # noqa: BLE001 - whatever it is, it is this file's alone
+                    outcome.failed.append(Failed(photo=shown(path), reason=_why(exc)))
                     continue
                 outcome.files.append(
                     MadeFile(
-                        photo=str(path), file=str(made.path), measured=made.measured, **dict(found)
+                        photo=shown(path),
+                        file=shown(made.path),
+                        measured=made.measured,
+                        **dict(found),
                     )
                 )
     return outcome
+
+
+def shown(path: Path) -> str:
+    """Give a file's name as text; what is none in it becomes a question mark."""
+    return str(path).encode(errors="replace").decode()
+
+
+def _why(exc: Exception) -> str:
+    if isinstance(exc, CoreError):
+        return str(exc)
+    if isinstance(exc, OSError) and exc.errno is not None:
+        return disk_words(exc)
+    return f"the file is damaged, or not what it says it is ({type(exc).__name__})"
 
 
 def _made_before(
@@ -183,6 +201,7 @@ def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
         quarter=way.quarter,
         mirror=way.mirror,
         corners=way.corners,
+        fit_corners=way.fit,
     )
     held = held_at(size, facts.held, placement)
     if way.angle:

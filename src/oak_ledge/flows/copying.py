@@ -13,10 +13,10 @@ from oak_ledge.core.placements import Placement, crop_of, held_at, size_at
 from oak_ledge.core.size_text import size_name
 from oak_ledge.core.units import Pixels
 from oak_ledge.flows.figures import compute
-from oak_ledge.flows.placements import load
+from oak_ledge.flows.placements import load, placed_in
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs, placements
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.placements import Placed
 
 
@@ -47,7 +47,7 @@ class Copied(BaseModel):
 def preview(workspace: Workspace, placement_id: int) -> list[Copied]:
     """Show how every other placement of the job would lie; nothing is changed."""
     source = load(workspace, placement_id)
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         others = jobs.placements(session, source.job_id)
     return [
         _copied(source, other, _like(source, other)) for other in others if other.id != placement_id
@@ -58,9 +58,9 @@ def copy(
     workspace: Workspace, placement_id: int, placement_ids: Sequence[int], now: datetime
 ) -> list[Copied]:
     """Lay placements of the same job like one; each is a step of its own that can be undone."""
-    source = load(workspace, placement_id)
     done = []
     with transaction(workspace.sessions) as session:
+        source = placed_in(session, placement_id)
         others = {other.id: other for other in jobs.placements(session, source.job_id)}
         for other_id in placement_ids:
             if other_id not in others or other_id == placement_id:

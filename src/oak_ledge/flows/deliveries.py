@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import hashlib
 from collections import Counter
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from contextlib import ExitStack, suppress
 from dataclasses import replace
-from datetime import datetime
+from datetime import datetime, timedelta
+from functools import lru_cache
 from pathlib import Path
 
 from pydantic import BaseModel
@@ -17,7 +18,14 @@ from oak_ledge.core.names import unlike
 from oak_ledge.core.notes import stops
 from oak_ledge.core.pixels.files import ENDINGS
 from oak_ledge.core.pixels.photos import decoded_once
-from oak_ledge.core.pixels.proof import Asked, Measured, ProofLine, asked_of, prove
+from oak_ledge.core.pixels.proof import (
+    Asked,
+    Measured,
+    ProofLine,
+    asked_of,
+    file_hash,
+    prove,
+)
 from oak_ledge.core.pixels.weight import estimate
 from oak_ledge.core.placements import asked_pixels, held_at, size_at
 from oak_ledge.core.size_text import size_name
@@ -26,12 +34,15 @@ from oak_ledge.flows.making import Work, draw, finish, stem_of
 from oak_ledge.flows.pieces import figures_of
 from oak_ledge.flows.previews import weights_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import deliveries, jobs, placements
-from oak_ledge.store.database import Session, transaction
+from oak_ledge.store import deliveries, jobs, photos, placements
+from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.deliveries import Delivery, DeliveryFile, DeliveryState, FileState, Wanted
-from oak_ledge.store.photos import original
+from oak_ledge.store.errors import DamagedError, StoreError, disk_words
+from oak_ledge.store.photos import Photo, original, present
 from oak_ledge.store.placements import Placed
 
+LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
+MOMENT = 2.0  # seconds by which a disk's clock may be off
 LEFT_OUT = "You stopped this delivery before the file was made. Make it again."
 CHUNK = 1 << 20
 FEW = 24  # photos that are weighed for a plan; of more only those weighed before have their bytes told
@@ -45,7 +56,6 @@ class FileView(BaseModel):
     name: str | None
     photo_name: str
     size_name: str
-    """both nothing where the piece was taken away meanwhile"""
     state: FileState
     reason: str | None
     asked: Asked
@@ -83,7 +93,7 @@ class Planned(BaseModel):
 
 def plan(workspace: Workspace, job_id: int, placement_ids: Sequence[int] | None) -> list[Planned]:
     """Tell what would be made of a job's placements; nothing is."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         name, todo = _chosen(session, job_id, placement_ids)
         known = deliveries.last_made(session, job_id)
     few = len({placed.photo.id for placed in todo}) <= FEW
@@ -109,19 +119,21 @@ def deliver(
     AskedError
         If there is nothing to make.
     """
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         name, todo = _chosen(session, job_id, placement_ids)
         wanted = [one for one, _ in _wanted(workspace, name, todo)]
         if only_changed:
             known = deliveries.last_made(session, job_id)
             wanted = [one for one in wanted if not _as_last_time(workspace, one, known)]
-        if not wanted:
-            msg = (
-                "Nothing changed since these files were made; they are as they were."
-                if only_changed
-                else "There is nothing to make: name at least one placement."
-            )
-            raise AskedError(msg)
+    if not wanted:
+        msg = (
+            "Nothing changed since these files were made; they are as they were."
+            if only_changed
+            else "There is nothing to make: name at least one placement."
+        )
+        raise AskedError(msg)
+    with transaction(workspace.sessions) as session:
+        find_job(session, job_id)
         delivery_id = deliveries.add(session, job_id, wanted, now)
     _have_made(workspace, now)
     return view(workspace, delivery_id, now)
@@ -137,15 +149,22 @@ def _have_made(workspace: Workspace, now: datetime) -> None:
 def ask_for_all(workspace: Workspace) -> None:
     """Ask the workers for all that waits, also again: what was asked before may be lost."""
     if workspace.ask is not None:
-        with transaction(workspace.sessions) as session:
+        with reading(workspace.sessions) as session:
             waiting = deliveries.groups_waiting(session)
         workspace.ask(waiting)
 
 
-def ask_again(workspace: Workspace) -> None:
-    """Ask for what waits while nobody is at work: what was asked may be lost with its queue."""
-    with transaction(workspace.sessions) as session:
-        idle = not deliveries.any_running(session)
+def ask_again(workspace: Workspace, now: datetime) -> None:
+    """Ask for what waits while nobody is at work: what was asked may be lost with its queue.
+
+    What a worker holds that has not been heard of since its lease ended waits again.
+    """
+    with reading(workspace.sessions) as session:
+        ended = deliveries.any_ended(session, now)
+        idle = ended or not deliveries.any_running(session)
+    if ended:
+        with transaction(workspace.sessions) as session:
+            deliveries.put_back_ended(session, now)
     if idle:
         ask_for_all(workspace)
 
@@ -157,6 +176,12 @@ def lost_worker(workspace: Workspace, worker: str) -> None:
     ask_for_all(workspace)
 
 
+def still_at_work(workspace: Workspace, worker: str, now: datetime) -> None:
+    """A worker lives: what it is at stays its own."""
+    with transaction(workspace.sessions) as session:
+        deliveries.renew(session, worker, now + LEASE)
+
+
 def make_what_waits(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> None:
     """Make photo after photo until nothing waits."""
     while make_next(workspace, worker, clock):
@@ -166,53 +191,70 @@ def make_what_waits(workspace: Workspace, worker: str, clock: Callable[[], datet
 def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> bool:
     """Make the next files of one photo, decoded once; False where nothing waits."""
     with transaction(workspace.sessions) as session:
-        files = deliveries.claim(session, worker, workspace.limits.flight_pixels)
+        most = workspace.limits.making_pixels
+        files = deliveries.claim(session, worker, most, clock() + LEASE)
         if not files:
             return False
-        placed = {one.placement_id: placements.find(session, one.placement_id) for one in files}
-        job = jobs.find(session, found.job_id) if (found := next(iter(placed.values()))) else None
+        photo = photos.find(session, files[0].photo_id)
     with ExitStack() as held:
-        first = next((one for one in placed.values() if one is not None), None)
-        if len(files) > 1 and first is not None:
-            path = original(workspace.originals, first.photo)
-            with suppress(CoreError, OSError):  # what is wrong with it is told file by file
+        if len(files) > 1 and photo is not None:
+            with suppress(Exception):  # what is wrong with it is told file by file
+                path = present(workspace.originals, photo)
                 held.enter_context(decoded_once(path, most_bytes=workspace.limits.held_bytes))
         for file in files:
-            _make_one(workspace, placed[file.placement_id], file, job.name if job else "", clock)
-    with transaction(workspace.sessions) as session:
-        deliveries.settle(session, files[0].delivery_id)
+            _make_one(workspace, photo, file, worker, clock)
     return True
 
 
 def _make_one(
     workspace: Workspace,
-    placed: Placed | None,
+    photo: Photo | None,
     file: DeliveryFile,
-    job: str,
+    worker: str,
     clock: Callable[[], datetime],
 ) -> None:
-    """Make and measure one file, and write down what became of it."""
+    """Make and measure one file as it was asked for, and write down what became of it."""
     folder = folder_of(workspace, file.delivery_id)
+    made = _made_or_why(workspace, photo, file, folder)
+    with transaction(workspace.sessions) as session:
+        if isinstance(made, str):
+            deliveries.file_failed(session, file, worker, made, clock())
+            return
+        if not deliveries.file_made(session, file, worker, made, clock()):
+            return
+        placed = placements.find(session, file.placement_id)
+        if placed is not None and hash_of(placed) == file.made_of:
+            placements.set_state(session, placed.id, "made", clock())
+    if file.former is not None and file.former.name != file.name:
+        (folder / file.former.name).unlink(missing_ok=True)
+
+
+def _made_or_why(
+    workspace: Workspace, photo: Photo | None, file: DeliveryFile, folder: Path
+) -> Measured | str:
+    """Make one file; give what was measured of it, or why it can't be made.
+
+    Whatever goes wrong is this file's own: it ends as failed, and never as one that is being made.
+    """
+    if photo is None or photo.hash != file.photo_hash or file.name is None:
+        return "Its photo was taken away meanwhile."
     try:
-        if placed is None or file.name is None:
-            msg = "its piece was taken away meanwhile"
-            raise AskedError(msg)
-        work = _work(workspace, placed, job)
-        measured = finish(work, draw(work, workspace.limits), folder, file.name).measured
-    except (CoreError, AskedError) as exc:
-        _failed(workspace, file, str(exc), clock())
-        return
+        work = Work(
+            path=present(workspace.originals, photo),
+            photo_name=photo.name,
+            photo=photo.facts,
+            size=file.size,
+            placement=file.placement,
+        )
+        return finish(work, draw(work, workspace.limits), folder, file.name).measured
+    except (CoreError, StoreError) as exc:
+        return str(exc)
     except OSError as exc:
-        _failed(workspace, file, f"{exc.strerror or exc}. Make room, then make it again.", clock())
-        return
-    with transaction(workspace.sessions) as session:
-        deliveries.file_made(session, file.id, measured, clock())
-        placements.set_state(session, placed.id, "made", clock())
-
-
-def _failed(workspace: Workspace, file: DeliveryFile, reason: str, now: datetime) -> None:
-    with transaction(workspace.sessions) as session:
-        deliveries.file_failed(session, file.id, reason, now)
+        return disk_words(exc)
+    except MemoryError:
+        return "There was not enough memory. Close other programs, or ask for fewer pixels."
+    except Exception as exc:  # noqa: BLE001 - see above
+        return f"It could not be made: {type(exc).__name__}. Change the piece, or bring its photo in anew."
 
 
 def _chosen(
@@ -261,11 +303,20 @@ def _one_wanted(
         name = unlike(stem, ENDINGS[size.file.format], taken)
     except CoreError as exc:  # a name pattern that can't be
         reason = str(exc)
-    asked = asked_of(size, asked_pixels(size, held, placed.placement))
-    return Wanted(placed.id, placed.photo.id, name, asked, _hash(placed), reason)
+    return Wanted(
+        placement_id=placed.id,
+        photo_id=placed.photo.id,
+        name=name,
+        asked=asked_of(size, asked_pixels(size, held, placed.placement)),
+        made_of=hash_of(placed),
+        photo_hash=placed.photo.hash,
+        size=placed.size,
+        placement=placed.placement,
+        held=reason,
+    )
 
 
-def _hash(placed: Placed) -> str:
+def hash_of(placed: Placed) -> str:
     """Tell by content what a file is made of: the photo, its size, and how it lies."""
     lying = placed.placement.model_dump_json(exclude={"upright"})
     of = f"{placed.photo.hash} {placed.size.model_dump_json()} {lying}"
@@ -274,9 +325,9 @@ def _hash(placed: Placed) -> str:
 
 def _as_last_time(workspace: Workspace, one: Wanted, known: dict[int, DeliveryFile]) -> bool:
     last = known.get(one.placement_id)
-    return (last is not None and last.made_of == one.made_of and last.name is not None) and (
-        folder_of(workspace, last.delivery_id) / last.name
-    ).is_file()
+    if last is None or last.made_of != one.made_of or one.held is not None:
+        return False
+    return lost_words(workspace, last) is None
 
 
 def _planned(
@@ -330,10 +381,12 @@ def stop(workspace: Workspace, delivery_id: int, now: datetime) -> DeliveryView:
 def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -> DeliveryView:
     """Make one file of a delivery once more, as its piece lies now; under its name, but its ending.
 
+    The file that is there stays until the new one has taken its place.
+
     Raises
     ------
     AskedError
-        If the delivery has no such file, or it is being made, or its piece was taken away.
+        If the delivery has no such file, it is being made, its piece was taken away or is stopped.
     """
     msg = f"Delivery {delivery_id} has no file {file_id} that could be made again now."
     with transaction(workspace.sessions) as session:
@@ -347,12 +400,13 @@ def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -
             raise AskedError(msg)
         taken = {one.name.casefold() for _, one in files.values() if one.name and one is not file}
         wanted = _one_wanted(workspace, job.name, placed, number, taken)
+        if wanted.held is not None:
+            held = f"It can't be made again as its piece lies now. {wanted.held}"
+            raise AskedError(held)
         if file.name and file.made_of == wanted.made_of:
             wanted = replace(wanted, name=file.name)
         if not deliveries.again(session, delivery_id, file_id, wanted):
             raise AskedError(msg)
-    if file.name and file.name != wanted.name:
-        (folder_of(workspace, delivery_id) / file.name).unlink(missing_ok=True)
     _have_made(workspace, now)
     return view(workspace, delivery_id, now)
 
@@ -380,11 +434,11 @@ def folder_of(workspace: Workspace, delivery_id: int) -> Path:
 
 def view(workspace: Workspace, delivery_id: int, now: datetime | None = None) -> DeliveryView:
     """Tell a delivery; `now` is asked for to tell how long it still takes."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         found = _find(session, delivery_id)
         job = jobs.find(session, found.job_id)
-        placed = placements.find_many(session, [file.placement_id for file in found.files])
-        files = [_file_view(placed.get(file.placement_id), file) for file in found.files]
+        names = photos.names(session, {file.photo_id for file in found.files})
+    files = [_file_view(workspace, names, file) for file in found.files]
     return DeliveryView(
         id=found.id,
         job_id=found.job_id,
@@ -393,15 +447,19 @@ def view(workspace: Workspace, delivery_id: int, now: datetime | None = None) ->
         files=files,
         counts=dict(Counter(file.state for file in files)),
         seconds_left=_seconds_left(found, now),
-        bytes=sum(file.measured.bytes for file in files if file.measured),
+        bytes=sum(file.measured.bytes for file in files if file.measured and file.state == "made"),
     )
 
 
 def every(workspace: Workspace) -> list[DeliveryView]:
-    """All deliveries, the newest first."""
-    with transaction(workspace.sessions) as session:
+    """All deliveries, the newest first; one that can't be read does not hide the others."""
+    with reading(workspace.sessions) as session:
         ids = deliveries.ids(session)
-    return [view(workspace, one) for one in ids]
+    found = []
+    for one in ids:
+        with suppress(DamagedError):
+            found.append(view(workspace, one))
+    return found
 
 
 def _seconds_left(found: Delivery, now: datetime | None) -> int | None:
@@ -415,27 +473,63 @@ def _seconds_left(found: Delivery, now: datetime | None) -> int | None:
 
 def newest_file(workspace: Workspace, placement_id: int) -> FileView | None:
     """The last file made of a placement, for its proof on the bench."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         file = deliveries.newest_file(session, placement_id)
-        placed = placements.find(session, placement_id)
-    return None if file is None else _file_view(placed, file)
+        names = {} if file is None else photos.names(session, {file.photo_id})
+    return None if file is None else _file_view(workspace, names, file)
 
 
-def _file_view(placed: Placed | None, file: DeliveryFile) -> FileView:
-    proof: tuple[ProofLine, ...] = ()
-    if placed is not None and file.measured is not None:
-        proof = prove(size_at(placed.size, placed.placement), file.asked, file.measured)
+def _file_view(workspace: Workspace, names: Mapping[int, str], file: DeliveryFile) -> FileView:
+    """Tell a file: one that was made and is not there any more as it was is shown as failed, and
+    what was measured of it is kept, as it may come back.
+    """
+    size = size_at(file.size, file.placement)
+    lost = lost_words(workspace, file) if file.state == "made" else None
     return FileView(
         id=file.id,
         placement_id=file.placement_id,
         photo_id=file.photo_id,
         delivery_id=file.delivery_id,
         name=file.name,
-        photo_name="" if placed is None else placed.photo.name,
-        size_name="" if placed is None else size_name(size_at(placed.size, placed.placement)),
-        state=file.state,
-        reason=file.reason,
+        photo_name=names.get(file.photo_id, ""),
+        size_name=size_name(size),
+        state=file.state if lost is None else "failed",
+        reason=file.reason if lost is None else lost,
         asked=file.asked,
         measured=file.measured,
-        proof=proof,
+        proof=() if file.measured is None else prove(size, file.asked, file.measured),
     )
+
+
+def lost_words(workspace: Workspace, file: DeliveryFile, *, surely: bool = False) -> str | None:
+    """Say why a made file can't be handed out; None while it lies there as it was measured.
+
+    Its bytes are only read again where its time says that it was written to since, or to know it
+    `surely`, as before it is handed out.
+    """
+    path = folder_of(workspace, file.delivery_id) / (file.name or "")
+    try:
+        there = path.stat()
+    except OSError:
+        return "It is gone from disk. Put its folder back, or make it again."
+    wrong = "It is not as it was when it was measured. Make it again."
+    if file.measured is None or not path.is_file() or there.st_size != file.measured.bytes:
+        return wrong
+    since = file.finished is None or there.st_mtime > file.finished.timestamp() + MOMENT
+    if (surely or since) and file.measured.sha256 is not None:
+        try:
+            same = _hash_of_file(path, there.st_mtime_ns, surely) == file.measured.sha256
+        except OSError as exc:
+            return disk_words(exc)
+        return None if same else wrong
+    return None
+
+
+def _hash_of_file(path: Path, written: int, surely: bool) -> str:
+    return file_hash(path) if surely else _known_hash(path, written)
+
+
+@lru_cache(maxsize=4096)
+def _known_hash(path: Path, written: int) -> str:
+    """The hash of a file as it was written at a time, in nanoseconds."""
+    return file_hash(path)

@@ -22,7 +22,7 @@ from oak_ledge.flows.pieces import figures_of
 from oak_ledge.flows.previews import piece_preview
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, desks, jobs, placements
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.desks import Fault, Receipt, Stands
 from oak_ledge.store.placements import Placed
@@ -60,13 +60,13 @@ class DeskAnswer(BaseModel):
 
 
 def every(workspace: Workspace) -> list[DeskView]:
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         return [_view(desk, desks.stands(session, desk.name)) for desk in DESKS.values()]
 
 
 def received(workspace: Workspace) -> dict[str, list[Receipt]]:
     """What each desk received and answered, the newest first."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         return {name: desks.received(session, name) for name in DESKS}
 
 
@@ -96,7 +96,7 @@ def rehearse_plan(
     estimated, where their photos have been weighed.
     """
     desk = _desk(name)
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         every = {placed.id: placed for placed in jobs.placements(session, job_id)}
     answers: list[tuple[DeliveryFile | Planned, Answer]] = []
     for one in plan(workspace, job_id, placement_ids):
@@ -221,12 +221,9 @@ def _handed(
         return Answer((BROKE_OFF,))
     if stands.fault == "slow":
         time.sleep(SLOW)
-    with transaction(workspace.sessions) as session:
-        placed = placements.find(session, file.placement_id)
-    if placed is not None:
-        wrong = differences(size_at(placed.size, placed.placement), file.asked, read.measured)
-        if wrong:
-            return Answer((f"held back: it is not as asked any more ({'; '.join(wrong)})",))
+    wrong = differences(size_at(file.size, file.placement), file.asked, read.measured)
+    if wrong:
+        return Answer((f"held back: it is not as asked any more ({'; '.join(wrong)})",))
     return desk.check(read)
 
 
@@ -237,30 +234,32 @@ def _said(desk: Desk, parcel: Parcel) -> Answer:
 
 
 def _read(parcel: Parcel) -> Parcel | Answer:
-    """Measure a file from disk once more; of one that is gone or damaged say why it is held back."""
+    """Measure a file from disk once more; of one that is not as it was say why it is held back."""
     try:
-        return replace(parcel, measured=measure(parcel.path))
-    except CoreError as exc:
+        measured = measure(parcel.path)
+    except (CoreError, OSError) as exc:
         return Answer((f"held back: {exc}",))
+    if parcel.measured.sha256 not in (None, measured.sha256):
+        return Answer(("held back: it is not as it was when it was measured; make it again",))
+    return replace(parcel, measured=measured)
 
 
 def _parcels(
     workspace: Workspace, desk: Desk, delivery_id: int
 ) -> list[tuple[DeliveryFile, Parcel]]:
     """The made files of a delivery that are meant for a desk, as they were measured when made."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         found = deliveries.find(session, delivery_id)
         if found is None:
             msg = f"There is no delivery {delivery_id}."
             raise NotFoundError(msg)
         made = [file for file in found.files if file.state == "made" and file.name]
-        placed = placements.find_many(session, [file.placement_id for file in made])
-    groups = {one.id: one.size.group for one in placed.values()}
     parcels: list[tuple[DeliveryFile, Parcel]] = []
     for file in made:
         path = folder_of(workspace, delivery_id) / (file.name or "")
         assert file.measured is not None  # as it was made
-        parcel = Parcel(path, file.measured, groups.get(file.placement_id, "own"), len(parcels) + 1)
+        group = size_at(file.size, file.placement).group
+        parcel = Parcel(path, file.measured, group, len(parcels) + 1)
         if desk.is_for(parcel):
             parcels.append((file, parcel))
     if not parcels:

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import suppress
-from datetime import datetime
 from pathlib import Path, PurePath
 from typing import Literal
 from zipfile import ZIP_STORED, ZipFile, ZipInfo
@@ -16,14 +15,17 @@ from typing_extensions import Buffer, override
 
 from oak_ledge.core.errors import CoreError, FileError
 from oak_ledge.core.names import Sorting, safe, sub_folder
-from oak_ledge.core.pixels.proof import Measured, file_hash
+from oak_ledge.core.pixels.proof import Measured
 from oak_ledge.core.pixels.sheets import Cell, Paper, draw_sheet
-from oak_ledge.core.units import bytes_words, rounded
-from oak_ledge.flows.deliveries import DeliveryView, FileView, folder_of, view
+from oak_ledge.core.placements import size_at
+from oak_ledge.core.size_text import size_name
+from oak_ledge.core.units import bytes_words, clipped, rounded
+from oak_ledge.flows.deliveries import DeliveryView, folder_of, lost_words, view
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries
-from oak_ledge.store.database import transaction
-from oak_ledge.store.folders import CHUNK, copy_new
+from oak_ledge.store.database import reading
+from oak_ledge.store.deliveries import DeliveryFile
+from oak_ledge.store.folders import CHUNK, copy_new, stays_inside
 
 
 class PutFile(BaseModel):
@@ -44,29 +46,26 @@ class Put(BaseModel):
     files: list[PutFile]
 
 
-def single(workspace: Workspace, delivery_id: int, name: str, now: datetime) -> Path:
+def single(workspace: Workspace, delivery_id: int, name: str) -> Path:
     """Where one made file lies; only names the delivery itself has written are answered."""
-    found = view(workspace, delivery_id)
-    file = next((one for one in found.files if one.name == name and one.state == "made"), None)
+    made = _made(workspace, delivery_id)[1]
+    file = next((one for one in made if one.name == name), None)
     if file is None:
-        msg = f"Delivery {delivery_id} has no file “{name}”."
+        msg = f"Delivery {delivery_id} has no file “{clipped(name)}”."
         raise NotFoundError(msg)
-    return _sound(workspace, file, now)
+    return _sound(workspace, file)
 
 
-def archive(
-    workspace: Workspace, delivery_id: int, now: datetime, by: Sorting = "none"
-) -> Iterator[bytes]:
+def archive(workspace: Workspace, delivery_id: int, by: Sorting = "none") -> Iterator[bytes]:
     """All files of a delivery as one archive, written as it is read: no copy lies on disk.
 
     One that is not as it was proven is left out; the proof sheet inside says why.
     """
-    return _zipped(workspace, _made(view(workspace, delivery_id)), now, by)
+    found, files = _made(workspace, delivery_id)
+    return _zipped(workspace, found, files, by)
 
 
-def put_into_folder(
-    workspace: Workspace, delivery_id: int, now: datetime, by: Sorting = "none"
-) -> Put:
+def put_into_folder(workspace: Workspace, delivery_id: int, by: Sorting = "none") -> Put:
     """Put all files of a delivery into the folder the settings name, beside whatever is there.
 
     They stand in a folder named like their job, sorted into sub-folders on wish. What lies there
@@ -80,9 +79,9 @@ def put_into_folder(
     if workspace.folder is None:
         msg = "No folder is set. Start Oak Ledge with OAK_LEDGE_FOLDER=/where/finished/files/go."
         raise AskedError(msg)
-    found, root = view(workspace, delivery_id), workspace.folder
-    folder = root / safe(found.job_name)
-    files = [_put(workspace, one, root, folder / _sub(one, by), now) for one in _made(found)]
+    (found, made), root = _made(workspace, delivery_id), workspace.folder
+    folder, names = root / safe(found.job_name), _names(found)
+    files = [_put(workspace, one, root, folder / _sub(one, names, by)) for one in made]
     put, there, failed = (
         sum(one.state == state for one in files) for state in ("put", "there", "failed")
     )
@@ -94,13 +93,18 @@ def put_into_folder(
     return Put(folder=str(folder), words=words, files=files)
 
 
-def _put(workspace: Workspace, file: FileView, root: Path, folder: Path, now: datetime) -> PutFile:
+def _put(workspace: Workspace, file: DeliveryFile, root: Path, folder: Path) -> PutFile:
     name = file.name or ""
     try:
         if not root.is_dir():  # a drive that is away must not be written where it was
             msg = f"the folder {root} is not there. Bring it back, then put them there again"
             raise FileError(msg)
-        path, new = copy_new(_sound(workspace, file, now), folder)
+        if not stays_inside(root, folder):
+            msg = (
+                f"{folder} leads out of {root} by a link. Take the link away, or set another folder"
+            )
+            raise FileError(msg)
+        path, new = copy_new(_sound(workspace, file), folder)
     except OSError as exc:
         why = f"{folder} cannot be written to: {exc.strerror or exc}. Make room, or set another"
         return PutFile(name=name, state="failed", why=why)
@@ -109,47 +113,48 @@ def _put(workspace: Workspace, file: FileView, root: Path, folder: Path, now: da
     return PutFile(name=name, state="put" if new else "there", path=str(path))
 
 
-def _made(found: DeliveryView) -> list[FileView]:
-    made = [one for one in found.files if one.state == "made"]
+def _made(workspace: Workspace, delivery_id: int) -> tuple[DeliveryView, list[DeliveryFile]]:
+    found = view(workspace, delivery_id)
+    with reading(workspace.sessions) as session:
+        delivery = deliveries.find(session, delivery_id)
+    made = [one for one in (delivery.files if delivery else ()) if one.state == "made"]
     if not made:
         msg = f"Delivery {found.id} has no files yet."
         raise NotFoundError(msg)
-    return made
+    return found, made
 
 
-def _sub(file: FileView, by: Sorting) -> str:
-    return sub_folder(by, photo=file.photo_name, size=file.size_name)
+def _names(found: DeliveryView) -> dict[int, str]:
+    """Give the photos' names by the files made of them."""
+    return {file.id: file.photo_name for file in found.files}
 
 
-def _sound(workspace: Workspace, file: FileView, now: datetime) -> Path:
-    """Where a made file lies; one that is not as it was when it was measured is marked as failed.
+def _sub(file: DeliveryFile, names: dict[int, str], by: Sorting) -> str:
+    size = size_name(size_at(file.size, file.placement))
+    return sub_folder(by, photo=names[file.id], size=size)
+
+
+def _sound(workspace: Workspace, file: DeliveryFile) -> Path:
+    """Where a made file lies, as it was proven; nothing is written down where it is not, as it may
+    come back.
 
     Raises
     ------
     FileError
         If it is gone, or its bytes are others.
     """
-    path = folder_of(workspace, file.delivery_id) / (file.name or "")
-    why = None
-    if not path.is_file():
-        why = "It is gone from disk. Make it again."
-    elif file.measured is not None and file.measured.sha256 not in (None, file_hash(path)):
-        why = "It is not as it was when it was measured. Make it again."
-    if why is None:
-        return path
-    with transaction(workspace.sessions) as session:
-        deliveries.file_failed(session, file.id, why, now)
-    raise FileError(why)
+    why = lost_words(workspace, file, surely=True)
+    if why is not None:
+        raise FileError(why)
+    return folder_of(workspace, file.delivery_id) / (file.name or "")
 
 
-def contact_sheet(
-    workspace: Workspace, delivery_id: int, now: datetime, paper: Paper, font: Path
-) -> bytes:
+def contact_sheet(workspace: Workspace, delivery_id: int, paper: Paper, font: Path) -> bytes:
     """Draw all files made of a delivery on a contact sheet."""
-    found, cells = view(workspace, delivery_id), []
-    for file in _made(found):
-        with suppress(FileError):  # it is marked, and on no sheet
-            path = _sound(workspace, file, now)
+    (found, files), cells = _made(workspace, delivery_id), []
+    for file in files:
+        with suppress(FileError):  # it is on no sheet
+            path = _sound(workspace, file)
             cells.append(Cell(path, path.name, _figures(file.measured) if file.measured else ""))
     return draw_sheet(found.job_name, cells, paper, font)
 
@@ -181,25 +186,29 @@ class _Outlet(io.RawIOBase):
 
 
 def _zipped(
-    workspace: Workspace, files: Sequence[FileView], now: datetime, by: Sorting
+    workspace: Workspace, found: DeliveryView, files: Sequence[DeliveryFile], by: Sorting
 ) -> Iterator[bytes]:
-    outlet = _Outlet()
+    outlet, names, lost = _Outlet(), _names(found), {}
     with ZipFile(outlet, "w", ZIP_STORED) as zipped:
         for one in files:
-            with suppress(FileError):  # it is marked, which the proof sheet tells
-                path = _sound(workspace, one, now)
-                name = (PurePath(_sub(one, by)) / path.name).as_posix()
-                told = ZipInfo.from_file(path, name)  # made when it was made
-                with path.open("rb") as file, zipped.open(told, "w", force_zip64=True) as entry:
-                    while part := file.read(CHUNK):
-                        entry.write(part)
-                        yield outlet.taken()
-        zipped.writestr("proof.csv", proof_sheet(view(workspace, files[0].delivery_id)))
+            try:
+                path = _sound(workspace, one)
+            except FileError as exc:
+                lost[one.id] = str(exc)
+                continue
+            name = (PurePath(_sub(one, names, by)) / path.name).as_posix()
+            told = ZipInfo.from_file(path, name, strict_timestamps=False)  # made when it was made
+            with path.open("rb") as file, zipped.open(told, "w", force_zip64=True) as entry:
+                while part := file.read(CHUNK):
+                    entry.write(part)
+                    yield outlet.taken()
+        zipped.writestr("proof.csv", proof_sheet(found, lost))
     yield outlet.taken()
 
 
-def proof_sheet(found: DeliveryView) -> str:
-    """Write asked against measured of every file as CSV."""
+def proof_sheet(found: DeliveryView, lost: Mapping[int, str] | None = None) -> str:
+    """Write asked against measured of every file as CSV; `lost` says what is left out, and why."""
+    lost = lost or {}
     out = io.StringIO()
     sheet = csv.writer(out)
     sheet.writerow(
@@ -212,8 +221,9 @@ def proof_sheet(found: DeliveryView) -> str:
         measured = (
             [m.width, m.height, m.ppi, m.bytes, m.profile, m.bits, m.sha256] if m else [""] * 7
         )
-        row = [_text(file.name), file.state, a.width, a.height, a.ppi, a.at_most, *measured]
-        sheet.writerow([*row, _text(file.reason)])
+        state, why = ("failed", lost[file.id]) if file.id in lost else (file.state, file.reason)
+        row = [_text(file.name), state, a.width, a.height, a.ppi, a.at_most, *measured]
+        sheet.writerow([*row, _text(why)])
     return out.getvalue()
 
 

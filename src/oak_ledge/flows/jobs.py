@@ -14,14 +14,14 @@ from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
 from oak_ledge.core.zones import Zone
-from oak_ledge.flows.finding import looked_at
-from oak_ledge.flows.photos import forget_unused
+from oak_ledge.flows.photos import forget_unused, lies_around
 from oak_ledge.flows.pieces import PieceView, counts_of, piece_of
-from oak_ledge.flows.placements import SizeView, lies_around, size_view
+from oak_ledge.flows.placements import SizeView, size_view
 from oak_ledge.flows.quick import FileAsked, sized
+from oak_ledge.flows.subjects import looked_at
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import jobs, photos, sizes
-from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.jobs import Job, Laying, Member, Taken
 from oak_ledge.store.photos import Photo
 
@@ -136,7 +136,7 @@ def add(
 def _photos(workspace: Workspace, photo_ids: Sequence[int]) -> list[Photo]:
     found = []
     for photo_id in dict.fromkeys(photo_ids):
-        with transaction(workspace.sessions) as session:
+        with reading(workspace.sessions) as session:
             photo = photos.find(session, photo_id)
         if photo is None:
             msg = f"There is no photo {photo_id}."
@@ -276,18 +276,18 @@ def clean_up(workspace: Workspace, now: datetime) -> int:
 
 
 def view(workspace: Workspace, job_id: int) -> JobView:
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         return _job_view(session, find_job(session, job_id))
 
 
 def brief(workspace: Workspace, job_id: int) -> JobBrief:
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         return _brief(session, find_job(session, job_id))
 
 
 def every(workspace: Workspace, *, away: bool = False) -> list[JobView]:
     """All jobs in hand, the one last touched first; or those put `away`."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         return [
             _job_view(session, job)
             for job in jobs.every(session)
@@ -297,7 +297,7 @@ def every(workspace: Workspace, *, away: bool = False) -> list[JobView]:
 
 def deleted(workspace: Workspace) -> list[JobBrief]:
     """Jobs that can still be brought back."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         return [_brief(session, job) for job in jobs.every(session) if job.deleted]
 
 

@@ -12,7 +12,7 @@ from oak_ledge.flows.pieces import PieceView, counts_of, figures_of, piece_of, s
 from oak_ledge.flows.surviving import Survival, survival
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import reading
 from oak_ledge.store.placements import Placed
 
 By = Literal["photo", "size"]
@@ -45,7 +45,7 @@ def stretch(workspace: Workspace, job_id: int, by: By, show: Show, first: int, c
     job = brief(workspace, job_id)
     order = [one.id for one in (job.photos if by == "photo" else job.sizes)]
     wanted = order[first : first + count] if show == "all" else order
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id, **{f"{by}s": wanted})
     groups: dict[int, list[Placed]] = {key: [] for key in wanted}
     for one in placed:
@@ -63,7 +63,7 @@ def stretch(workspace: Workspace, job_id: int, by: By, show: Show, first: int, c
 def ids_shown(workspace: Workspace, job_id: int, show: Show) -> list[int]:
     """Name the placements that are among those asked for."""
     brief(workspace, job_id)
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         return [one.id for one in jobs.placements(session, job_id) if shown(one, show)]
 
 
@@ -81,7 +81,7 @@ def shown(placed: Placed, show: Show) -> bool:
 def overview(workspace: Workspace, job_id: int) -> Overview:
     """Count all pieces of a job."""
     brief(workspace, job_id)
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
     codes: dict[str, int] = {}
     for one in placed:
@@ -102,7 +102,7 @@ def queue(
 
     Of those shown; the one at hand is always among them.
     """
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
     here = next((one for one in placed if one.id == placement_id), None)
     if here is None:

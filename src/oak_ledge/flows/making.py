@@ -5,14 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from oak_ledge.core.errors import CoreError, FileError
+from oak_ledge.core.errors import FileError
 from oak_ledge.core.limits import Limits, check_output
 from oak_ledge.core.names import file_stem
 from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.pixels.border import reading_pixels
 from oak_ledge.core.pixels.cut import prove_whole
 from oak_ledge.core.pixels.files import ENDINGS, encode
 from oak_ledge.core.pixels.metadata import metadata_of
-from oak_ledge.core.pixels.photos import open_photo, reading_pixels
+from oak_ledge.core.pixels.photos import open_photo
 from oak_ledge.core.pixels.proof import Asked, Measured, asked_of, differences, measure
 from oak_ledge.core.pixels.relabel import relabelled_jpeg
 from oak_ledge.core.pixels.render import held_like, render
@@ -20,7 +21,7 @@ from oak_ledge.core.placements import Crop, Placement, asked_pixels, crop_of, he
 from oak_ledge.core.size_text import write_size
 from oak_ledge.core.sizes import USUAL_QUALITY, Size
 from oak_ledge.core.units import Pixels
-from oak_ledge.store.folders import write_new, write_over
+from oak_ledge.store.folders import place_new, place_over, written
 
 
 @dataclass(frozen=True)
@@ -73,34 +74,34 @@ def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Ma
     """Write the bytes of a file into a folder and measure it from disk.
 
     Under `name`, which is then the caller's own, or under one of its pattern that is not taken.
+    It is opened again and measured before it bears its name: no wrong file ever does, and none that
+    was right is lost to it.
 
     Raises
     ------
     CoreError
-        If it cannot be written, or is not measured as asked. A file that fails its proof is
-        taken away again: no wrong file lies about under a good name.
+        If it cannot be written, or is not measured as asked.
     """
     size = size_at(work.size, work.placement)
-    pixels = asked_pixels(size, work.held, work.placement)
-    asked = asked_of(size, pixels)
+    asked = asked_of(size, asked_pixels(size, work.held, work.placement))
+    ending = ENDINGS[size.file.format]
+    stem = stem_of(work) if name is None else name.removesuffix(ending)
     try:
-        if name is None:
-            path = write_new(folder, stem_of(work), ENDINGS[size.file.format], [data])
-        else:
-            path = folder / name
-            write_over(path, data)
+        with written(folder, stem, [data]) as part:
+            measured = measure(part)
+            wrong = differences(size, asked, measured)
+            if wrong:
+                msg = f"{stem}{ending} is not as asked: {'; '.join(wrong)}. It was not kept"
+                raise FileError(msg)
+            if name is None:
+                path = place_new(part, folder, stem, ending)
+            else:
+                path = folder / name
+                place_over(part, path)
     except OSError as exc:
-        msg = f"{folder} cannot be written to: {exc.strerror or exc}. Choose another folder"
+        why = exc.strerror or exc
+        msg = f"{folder} cannot be written to: {why}. Make room there, or choose another folder"
         raise FileError(msg) from exc
-    try:
-        measured = measure(path)
-        wrong = differences(size, asked, measured)
-        if wrong:
-            msg = f"{path.name} is not as asked: {'; '.join(wrong)}. It was removed"
-            raise FileError(msg)
-    except CoreError:
-        path.unlink(missing_ok=True)
-        raise
     return Made(path, asked, measured)
 
 

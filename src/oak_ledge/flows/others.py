@@ -18,7 +18,7 @@ from oak_ledge.core.tally import trimmed_share
 from oak_ledge.flows.placements import load
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import reading
 
 
 class OtherShape(BaseModel):
@@ -38,7 +38,7 @@ def shapes(workspace: Workspace, placement_id: int) -> list[OtherShape]:
     held = held_at(placed.size, facts.held, lying)
     size = size_at(placed.size, lying)
     found = []
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         others = jobs.placements(session, placed.job_id)
     for other in others:
         same = other.photo.id == placed.photo.id and other.id != placed.id

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import threading
 import unicodedata
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import PurePosixPath, PureWindowsPath
@@ -13,6 +15,7 @@ from pydantic import BaseModel
 
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.photo_facts import PhotoFacts
+from oak_ledge.core.pixels.border import reading_file
 from oak_ledge.core.pixels.photos import look_at
 from oak_ledge.core.tally import measured_lengths
 from oak_ledge.core.units import bytes_words, rounded, shape_words
@@ -21,7 +24,8 @@ from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.subjects import subject_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import photos
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import Session, reading, transaction
+from oak_ledge.store.errors import disk_words
 from oak_ledge.store.photos import Photo
 
 
@@ -57,6 +61,29 @@ class Incoming:
     stream: BinaryIO
 
 
+class _Flight:
+    """The pixels of photos that are looked at at this moment, so that they are not too many."""
+
+    def __init__(self) -> None:
+        self._pixels, self._changed = 0, threading.Condition()
+
+    @contextmanager
+    def of(self, pixels: int, most: int) -> Iterator[None]:
+        """Wait until these are not too many with the others; alone they never are."""
+        with self._changed:
+            self._changed.wait_for(lambda: not self._pixels or self._pixels + pixels <= most)
+            self._pixels += pixels
+        try:
+            yield
+        finally:
+            with self._changed:
+                self._pixels -= pixels
+                self._changed.notify_all()
+
+
+incoming = _Flight()
+
+
 def take_in(workspace: Workspace, files: Iterable[Incoming], now: datetime) -> TakenIn:
     """Take in what can be read; give the reason for what can't. Originals are never altered."""
     kept: list[PhotoView] = []
@@ -67,6 +94,8 @@ def take_in(workspace: Workspace, files: Iterable[Incoming], now: datetime) -> T
             kept.append(photo_view(_take_one(workspace, name, file.stream, now)))
         except PhotoError as exc:
             refused.append(Refused(name=name, reason=_sentence(str(exc))))
+        except OSError as exc:
+            refused.append(Refused(name=name, reason=disk_words(exc)))
     return TakenIn(photos=kept, refused=refused)
 
 
@@ -78,15 +107,17 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
         if length > workspace.limits.upload_bytes:
             msg = f"it has more than {bytes_words(workspace.limits.upload_bytes)}, the most that is taken"
             raise PhotoError(msg)
-        with transaction(workspace.sessions) as session:
+        with reading(workspace.sessions) as session:
             known = photos.find_by_hash(session, digest)
         if known is not None and photos.original(workspace.originals, known).exists():
             return known
-        facts = look_at(part, most_pixels=workspace.limits.photo_pixels)
+        limits = workspace.limits
+        facts = look_at(part, most_pixels=limits.photo_pixels, most_whole=limits.whole_pixels)
         arriving = known or Photo(0, digest, name, facts)
         # The preview decodes the whole file: a damaged one is refused before anything is kept.
-        photo_preview(workspace, arriving, PREVIEW_EDGE, source=part)
-        found = subject_of(workspace, arriving)
+        with incoming.of(facts.width * facts.height, limits.incoming_pixels), reading_file():
+            photo_preview(workspace, arriving, PREVIEW_EDGE, source=part)
+            found = subject_of(workspace, arriving)
         photos.keep_original(part, photos.original(workspace.originals, arriving))
         with transaction(workspace.sessions) as session:
             return photos.add(session, digest, name, facts, found, now)
@@ -108,8 +139,12 @@ def forget_unused(workspace: Workspace, among: Sequence[int]) -> list[str]:
 
 
 def find_photo(workspace: Workspace, photo_id: int) -> Photo:
-    with transaction(workspace.sessions) as session:
-        found = photos.find(session, photo_id)
+    with reading(workspace.sessions) as session:
+        return photo_in(session, photo_id)
+
+
+def photo_in(session: Session, photo_id: int) -> Photo:
+    found = photos.find(session, photo_id)
     if found is None:
         msg = f"There is no photo {photo_id}."
         raise NotFoundError(msg)
@@ -132,6 +167,13 @@ def photo_view(photo: Photo) -> PhotoView:
         remarks=facts.remarks + turned_remark(facts),
         keeps=photo.keeps,
     )
+
+
+def lies_around(photo: Photo) -> Keeps:
+    """What a photo's placements first lie around: its keep zones, else the subject found in it."""
+    if photo.keeps.zones or photo.found is None:
+        return photo.keeps
+    return photo.keeps.model_copy(update={"zones": photo.found.zones})
 
 
 def turned_remark(facts: PhotoFacts) -> tuple[str, ...]:

@@ -118,7 +118,7 @@ def piece_of(placed: Placed) -> PieceView:
         angle=placement.angle,
         ground=size.ground,
         face=face_of(size, (tally.width, tally.height)),
-        touched=placed.step > 0 or placed.state != "new",
+        touched=placed.state != "new",
     )
 
 

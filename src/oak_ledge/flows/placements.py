@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 from typing import Literal
 
@@ -22,8 +23,7 @@ from oak_ledge.core.gestures import (
     typed_units,
 )
 from oak_ledge.core.hanging import Hung, hung
-from oak_ledge.core.keeping import suggest_around
-from oak_ledge.core.notes import in_order, over_limit, unit_slip
+from oak_ledge.core.notes import in_order, over_limit, size_changed, stops, unit_slip
 from oak_ledge.core.pixels.sharpen import sharpening_of
 from oak_ledge.core.pixels.weight import estimate, fitting_quality
 from oak_ledge.core.placements import (
@@ -33,12 +33,12 @@ from oak_ledge.core.placements import (
     crop_of,
     face_of,
     held_at,
-    keep_inside,
     photo_held,
     size_at,
     squared_up,
 )
 from oak_ledge.core.planes import Plane
+from oak_ledge.core.reshaping import put_right
 from oak_ledge.core.size_text import (
     METHOD_WORDS,
     SHARPEN_WORDS,
@@ -61,17 +61,23 @@ from oak_ledge.core.sizes import (
 )
 from oak_ledge.core.squaring import square_words
 from oak_ledge.core.tally import insets, output_edges, output_lengths
-from oak_ledge.core.units import Pixels, bytes_words, plain, rounded
-from oak_ledge.core.zones import NOTHING, Keeps, Shape, as_lain
+from oak_ledge.core.units import Pixels, bytes_words, clipped, plain, rounded
+from oak_ledge.core.zones import NOTHING, Shape, as_lain
 from oak_ledge.flows import previews
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import is_relabelled
-from oak_ledge.flows.photos import PhotoView, photo_view
+from oak_ledge.flows.photos import PhotoView, lies_around, photo_view
+from oak_ledge.flows.pieces import figures_of
+from oak_ledge.flows.size_changes import take_size
 from oak_ledge.flows.stations import Station, stations
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import jobs, placements
-from oak_ledge.store.database import Session, transaction
-from oak_ledge.store.photos import Photo
+from oak_ledge.flows.workspace import (
+    AskedError,
+    ChangedMeanwhileError,
+    NotFoundError,
+    Workspace,
+)
+from oak_ledge.store import placements
+from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.placements import Placed, State
 
 
@@ -158,23 +164,29 @@ class PlacementView(Live):
     can_undo: bool
     can_redo: bool
     steps: list[str]
+    """what was done, from the suggestion on"""
+    numbers: list[int]
+    """which step each of these is; a number is never given twice"""
     step: int
+    """the one it stands at"""
+    place: int
+    """where that one is among them"""
 
 
 def load(workspace: Workspace, placement_id: int) -> Placed:
-    with transaction(workspace.sessions) as session:
-        return _find(session, placement_id)
+    with reading(workspace.sessions) as session:
+        return placed_in(session, placement_id)
 
 
 def view(workspace: Workspace, placement_id: int, *, weigh: bool = False) -> PlacementView:
     """Look at a placement; to `weigh` its photo first takes a moment, once."""
     if weigh:
         previews.weights_of(workspace, load(workspace, placement_id).photo, measure=True)
-    with transaction(workspace.sessions) as session:
-        return _view(workspace, session, _find(session, placement_id))
+    with reading(workspace.sessions) as session:
+        return _view(workspace, session, placed_in(session, placement_id))
 
 
-def _find(session: Session, placement_id: int) -> Placed:
+def placed_in(session: Session, placement_id: int) -> Placed:
     found = placements.find(session, placement_id)
     if found is None:
         msg = f"There is no placement {placement_id}."
@@ -183,7 +195,9 @@ def _find(session: Session, placement_id: int) -> Placed:
 
 
 def _view(workspace: Workspace, session: Session, placed: Placed) -> PlacementView:
-    steps = placements.step_names(session, placed.id)
+    steps = placements.steps_of(session, placed.id)
+    numbers = [number for number, _ in steps]
+    place = numbers.index(placed.step)
     shown = live(workspace, placed, placed.placement)
     noted = in_order(shown.notes, previews.strip_note(workspace, placed))
     return PlacementView(
@@ -193,10 +207,12 @@ def _view(workspace: Workspace, session: Session, placed: Placed) -> PlacementVi
         size=size_view(placed.size),
         own_size=None if placed.placement.size is None else size_view(placed.placement.size),
         state=placed.state,
-        can_undo=placed.step > 0,
-        can_redo=placed.step < len(steps) - 1,
-        steps=steps,
+        can_undo=place > 0,
+        can_redo=place < len(steps) - 1,
+        steps=[what for _, what in steps],
+        numbers=numbers,
         step=placed.step,
+        place=place,
     )
 
 
@@ -308,17 +324,14 @@ def _output(size: Size, asked: Pixels, about: int | None) -> Output:
     )
 
 
-def tell(workspace: Workspace, placement_id: int, gesture: Gesture) -> Live:
+def tell(
+    workspace: Workspace, placement_id: int, gesture: Gesture, seen: int | None = None
+) -> Live:
     """Answer a gesture while it is being made; nothing is kept."""
     placed = load(workspace, placement_id)
+    if seen not in (None, placed.step):
+        raise ChangedMeanwhileError(_changed_words(placed), view(workspace, placement_id))
     return live(workspace, placed, _applied(placed, gesture))
-
-
-def lies_around(photo: Photo) -> Keeps:
-    """What a photo's placements first lie around: its keep zones, else the subject found in it."""
-    if photo.keeps.zones or photo.found is None:
-        return photo.keeps
-    return photo.keeps.model_copy(update={"zones": photo.found.zones})
 
 
 def _applied(placed: Placed, gesture: Gesture) -> Placement:
@@ -340,63 +353,129 @@ def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
     return gesture
 
 
-def keep(workspace: Workspace, placement_id: int, gesture: Gesture, now: datetime) -> PlacementView:
-    """Keep a gesture as one step of the history; one that changes nothing is no step."""
+def _done(
+    workspace: Workspace,
+    placement_id: int,
+    seen: int | None,
+    do: Callable[[Session, Placed], object],
+) -> PlacementView:
+    """Change a placement, if it still stands at the step that was `seen`, where one is named.
+
+    Raises
+    ------
+    ChangedMeanwhileError
+        If it stands at another; nothing is changed.
+    """
     with transaction(workspace.sessions) as session:
-        placed = _find(session, placement_id)
+        placed = placed_in(session, placement_id)
+        newest = seen in (None, placed.step)
+        if newest:
+            do(session, placed)
+    told = view(workspace, placement_id)
+    if not newest:
+        raise ChangedMeanwhileError(_changed_words(placed), told)
+    return told
+
+
+def _changed_words(placed: Placed) -> str:
+    return (
+        f"{placed.photo.name} on {size_name(placed.size)} was changed meanwhile, in another "
+        "window or by somebody else. It is shown as it is now; do it again if it is still wanted."
+    )
+
+
+def keep(
+    workspace: Workspace,
+    placement_id: int,
+    gesture: Gesture,
+    now: datetime,
+    seen: int | None = None,
+) -> PlacementView:
+    """Keep a gesture as one step of the history; one that changes nothing is no step."""
+
+    def do(session: Session, placed: Placed) -> None:
         placement = _applied(placed, gesture)
         if placement != placed.placement:
-            placed = placements.keep(session, placed.id, placement, gesture_name(gesture), now)
-        return _view(workspace, session, placed)
+            placements.keep(session, placed.id, placement, gesture_name(gesture), now)
+
+    return _done(workspace, placement_id, seen, do)
 
 
 def put(
-    workspace: Workspace, placement_id: int, placement: Placement, now: datetime
+    workspace: Workspace,
+    placement_id: int,
+    placement: Placement,
+    now: datetime,
+    seen: int | None = None,
 ) -> PlacementView:
-    """Set a placement by its figures; it is kept inside the photo like any other."""
-    with transaction(workspace.sessions) as session:
-        placed = _find(session, placement_id)
-        size = size_at(placed.size, placement)
-        held = held_at(placed.size, placed.photo.facts.held, placement)
-        inside = keep_inside(size, held, placement)
-        return _view(workspace, session, placements.keep(session, placed.id, inside, "typed", now))
+    """Set a placement by its figures; it is put right like any other."""
+
+    def do(session: Session, placed: Placed) -> None:
+        right = put_right(placed.size, placed.photo.facts.held, placement)
+        if right != placed.placement:
+            placements.keep(session, placed.id, right, "typed", now)
+
+    return _done(workspace, placement_id, seen, do)
 
 
 def walk(
-    workspace: Workspace, placement_id: int, by: Literal[-1, 1], now: datetime
+    workspace: Workspace,
+    placement_id: int,
+    by: Literal[-1, 1],
+    now: datetime,
+    seen: int | None = None,
 ) -> PlacementView:
     """Undo or redo one step; at either end nothing changes."""
-    with transaction(workspace.sessions) as session:
-        _find(session, placement_id)
-        return _view(workspace, session, placements.walk(session, placement_id, by, now))
+
+    def do(session: Session, placed: Placed) -> None:
+        placements.walk(session, placed.id, by, now)
+
+    return _done(workspace, placement_id, seen, do)
 
 
-def go_to(workspace: Workspace, placement_id: int, step: int, now: datetime) -> PlacementView:
+def go_to(
+    workspace: Workspace, placement_id: int, step: int, now: datetime, seen: int | None = None
+) -> PlacementView:
     """Go to any step of the history; those after it can still be redone."""
-    with transaction(workspace.sessions) as session:
-        placed = _find(session, placement_id)
-        if not 0 <= step < len(placements.step_names(session, placement_id)):
+
+    def do(session: Session, placed: Placed) -> None:
+        if placements.go_to(session, placed.id, step, "placed", now) is None:
             msg = f"Placement {placement_id} has no step {step}."
             raise NotFoundError(msg)
-        by = step - placed.step
-        return _view(workspace, session, placements.walk(session, placement_id, by, now))
+
+    return _done(workspace, placement_id, seen, do)
 
 
-def settle(workspace: Workspace, placement_id: int, now: datetime) -> PlacementView:
-    """Say that a placement is right; a made one stays made."""
-    with transaction(workspace.sessions) as session:
-        placed = _find(session, placement_id)
+def settle(
+    workspace: Workspace, placement_id: int, now: datetime, seen: int | None = None
+) -> PlacementView:
+    """Say that a placement is right; a made one stays made.
+
+    Raises
+    ------
+    AskedError
+        If a note stops it.
+    """
+
+    def do(session: Session, placed: Placed) -> None:
+        stop = next(stops(figures_of(placed)[1]), None)
+        if stop is not None:
+            msg = f"It can't be approved as it is. {stop.text}"
+            raise AskedError(msg)
         if placed.state != "made":
-            placed = placements.set_state(session, placement_id, "settled", now)
-        return _view(workspace, session, placed)
+            placements.set_state(session, placed.id, "settled", now)
+
+    return _done(workspace, placement_id, seen, do)
 
 
-def mend(workspace: Workspace, placement_id: int, code: str, now: datetime) -> PlacementView:
-    """Take a note's one step: the size likely meant, the one the library holds now, or the crop
-    moved around what must stay whole.
+def fix(
+    workspace: Workspace, placement_id: int, code: str, now: datetime, seen: int | None = None
+) -> PlacementView:
+    """Take a note's one-step way out: the size likely meant, the one the library holds now, or the
+    crop moved around what must stay whole.
 
-    A job's own copy of the size changes, so every photo the job has on it is laid anew; the
-    library stays as it is.
+    A job's own copy of the size changes for every photo the job has on it, as one step that can be
+    undone for all of them; the library stays as it is.
 
     Raises
     ------
@@ -404,26 +483,26 @@ def mend(workspace: Workspace, placement_id: int, code: str, now: datetime) -> P
         If the placement has no such note, or the note no such step.
     """
     if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
-        return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now)
-    with transaction(workspace.sessions) as session:
-        placed = _find(session, placement_id)
-        size = _meant(placed, code)
+        return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now, seen)
+
+    def do(session: Session, placed: Placed) -> None:
+        size, what = _meant(placed, code)
         same = size == placed.saved
-        for other in jobs.change_size(session, placed.job_size_id, size, still_saved=same):
-            laid = suggest_around(size, other.photo.facts.held, lies_around(other.photo))
-            placements.begin_again(session, other.id, laid, "suggested on the new size", now)
-        return _view(workspace, session, _find(session, placement_id))
+        take_size(session, placed.job_id, placed.job_size_id, size, what, now, still_saved=same)
+
+    return _done(workspace, placement_id, seen, do)
 
 
-def _meant(placed: Placed, code: str) -> Size:
-    if code == "size-changed" and placed.saved is not None:
-        return placed.saved
+def _meant(placed: Placed, code: str) -> tuple[Size, str]:
+    if code == "size-changed" and size_changed(placed.size, placed.saved) is not None:
+        assert placed.saved is not None  # or it had not changed
+        return placed.saved, "the saved size taken"
     note = unit_slip(placed.size)
     if code == "unit-slip" and note is not None and note.mend is not None:
         meant = read_size(note.mend)
         shape = {"shape": meant.shape, "ppi": meant.ppi, "turn": meant.turn, "name": ""}
-        return size_from(dict(placed.size) | shape)
-    msg = f"There is nothing to mend here under “{code}”."
+        return size_from(dict(placed.size) | shape), f"made {shape_label(meant)}"
+    msg = f"There is nothing to fix here under “{clipped(code)}”."
     raise AskedError(msg)
 
 

@@ -33,12 +33,20 @@ from oak_ledge.core.size_text import profile_words
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels, rounded
 from oak_ledge.flows.workspace import NotFoundError, Workspace
-from oak_ledge.store.folders import replace_file
-from oak_ledge.store.photos import Photo, original
+from oak_ledge.store.folders import bytes_in, is_fresh, prune, replace_file
+from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.placements import Placed
 
+STRAIGHT_ON = 0.9  # of the budget is left after pruning, so that it is not at once due again
 PREVIEW_EDGE = 2048
 PIECE_MOST_EDGE = 1600
+
+
+def prune_previews(workspace: Workspace) -> None:
+    """Keep previews within their budget; they are drawn again when they are asked for."""
+    most = workspace.limits.preview_bytes
+    if bytes_in(workspace.previews) > most:
+        prune(workspace.previews, int(most * STRAIGHT_ON))
 
 
 def photo_preview(
@@ -46,11 +54,11 @@ def photo_preview(
 ) -> Path:
     """An upright sRGB picture of a photo, its longer edge at most `edge` pixels."""
     path = workspace.previews / photo.hash[:2] / f"{photo.hash}-{edge}.jpg"
-    if not path.exists():
+    if not is_fresh(path):
         largest = workspace.previews / photo.hash[:2] / f"{photo.hash}-{PREVIEW_EDGE}.jpg"
         if source is None:
             from_largest = edge < PREVIEW_EDGE and largest.exists()
-            source = largest if from_largest else original(workspace.originals, photo)
+            source = largest if from_largest else present(workspace.originals, photo)
         replace_file(path, draw_preview(source, edge))
     return path
 
@@ -63,7 +71,7 @@ def held_preview(
     if not quarter and not mirror:
         return plain
     path = plain.with_name(f"{plain.stem}-{quarter}{'m' if mirror else ''}.jpg")
-    if not path.exists():
+    if not is_fresh(path):
         replace_file(path, draw_turned(plain, quarter, mirror=mirror))
     return path
 
@@ -123,7 +131,7 @@ def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
     """Measure what of a piece lies beyond its file's profile, on a small picture of it."""
     one = _shown(placed, 600)
     held = held_like(placed.placement, one.size, placed.photo.facts.held)
-    path = original(workspace.originals, placed.photo)
+    path = present(workspace.originals, placed.photo)
     share = share_beyond(path, one.size, one.crop, one.shown, held)
     name = profile_words(one.size.file)
     if share == 0:
@@ -148,7 +156,7 @@ def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
     of = f"{placed.photo.hash} {lying} {one.crop} {one.shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
-    if not path.exists():
+    if not is_fresh(path):
         replace_file(path, _draw_piece(workspace, placed, one))
     return path
 
@@ -156,7 +164,7 @@ def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
 def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
     photo, crop = placed.photo, one.crop
     held = held_like(placed.placement, one.size, photo.facts.held)
-    source = original(workspace.originals, photo)
+    source = present(workspace.originals, photo)
     share = min(1.0, PREVIEW_EDGE / max(held.extent))
     enough = crop.width * share >= one.shown[0] and held.corners is None
     with ExitStack() as several:
@@ -238,10 +246,10 @@ def _held_picture(workspace: Workspace, placed: Placed) -> Path:
 def weights_of(workspace: Workspace, photo: Photo, *, measure: bool = False) -> Weights | None:
     """What a photo's files weigh per pixel; measured once, when first asked to `measure`."""
     path = workspace.previews / photo.hash[:2] / f"{photo.hash}-weights.json"
-    if not path.exists():
+    if not is_fresh(path):
         if not measure:
             return None
-        weights = weigh(original(workspace.originals, photo))
+        weights = weigh(present(workspace.originals, photo))
         replace_file(path, weights.model_dump_json().encode())
     return _weights_in(path)
 

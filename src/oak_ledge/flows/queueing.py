@@ -18,6 +18,8 @@ from huey.serializer import Serializer
 from redis.exceptions import RedisError
 from typing_extensions import override
 
+from oak_ledge.store.errors import FILE_ERRORS, StoreError
+
 NAME = "oak-ledge"
 
 
@@ -51,7 +53,7 @@ class Queue:
 
     def ask(self, times: int) -> None:
         """Ask for so many pieces of work; a queue that is away is asked again by `ask_again`."""
-        with suppress(RedisError):
+        with suppress(RedisError, *FILE_ERRORS):
             for _ in range(times):
                 self._task()
 
@@ -61,5 +63,18 @@ class Queue:
 
 
 def open_queue(data: Path, url: str | None, make_next: Callable[[], object] = bool) -> Queue:
-    """Open the queue of a data folder; who only asks needs no `make_next`."""
-    return Queue(data, url, make_next)
+    """Open the queue of a data folder; who only asks needs no `make_next`.
+
+    Raises
+    ------
+    StoreError
+        If its file is damaged.
+    """
+    try:
+        return Queue(data, url, make_next)
+    except FILE_ERRORS as exc:
+        msg = (
+            f"{data / 'queue.db'} is damaged or can't be written ({exc}). It only holds requests for "
+            "work, which are asked again: delete it, then start Oak Ledge again."
+        )
+        raise StoreError(msg) from exc

@@ -13,13 +13,12 @@ from oak_ledge.core.pixels.weight import estimate, fitting_quality
 from oak_ledge.core.sizes import FileFormat, Size, size_from
 from oak_ledge.core.units import ByteLimit, bytes_words
 from oak_ledge.flows.figures import compute
-from oak_ledge.flows.finding import looked_at
-from oak_ledge.flows.photos import find_photo
-from oak_ledge.flows.placements import lies_around
+from oak_ledge.flows.photos import find_photo, lies_around
 from oak_ledge.flows.previews import weights_of
 from oak_ledge.flows.sizes import chosen
+from oak_ledge.flows.subjects import looked_at
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import reading
 
 
 class FileAsked(BaseModel):
@@ -67,7 +66,7 @@ def with_file(size: Size, file: FileAsked) -> Size:
 
 def tell(workspace: Workspace, asked: QuickAsked) -> list[Quick]:
     """Tell for each photo; the first time a photo's bytes are weighed it takes a moment."""
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         size = with_file(chosen(session, asked.text, asked.size_id), asked.file)
     return [_tell_one(workspace, photo_id, size) for photo_id in asked.photo_ids]
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Set
 from datetime import datetime
 from fractions import Fraction
 from functools import lru_cache
+from itertools import count
 from pathlib import PurePath
 from typing import Any, Literal
 
@@ -28,6 +29,7 @@ from oak_ledge.core.size_text import (
     write_size,
 )
 from oak_ledge.core.sizes import (
+    LONGEST_NAME,
     Differ,
     EdgeShape,
     ExactShape,
@@ -41,6 +43,7 @@ from oak_ledge.core.sizes import (
     Size,
     WindowShape,
     WithinShape,
+    changed_size,
     edges_of,
     inches,
     like_photo,
@@ -49,13 +52,18 @@ from oak_ledge.core.sizes import (
     size_from,
     written_pixels,
 )
-from oak_ledge.core.units import Exact, ExactLength, Pixels, limit_words
+from oak_ledge.core.units import Exact, ExactLength, Pixels, clipped, limit_words
 from oak_ledge.flows.making import stem_on
 from oak_ledge.flows.photos import find_photo
 from oak_ledge.flows.placements import SizeView, load, size_view
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import (
+    AskedError,
+    ChangedMeanwhileError,
+    NotFoundError,
+    Workspace,
+)
 from oak_ledge.store import sizes
-from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.sizes import SavedSize
 
 IN_THE_HAND = PpiRange(low=240, high=300)
@@ -120,17 +128,13 @@ STARTERS: tuple[tuple[str, Group, str, PpiRange | None, dict[str, object]], ...]
 )
 
 
-class ChangedMeanwhileError(ValueError):
-    """A size was changed by someone else since it was read; nothing was kept."""
-
-
 class SizeAsked(BaseModel):
     """What a person says of a size; what is left out stays, or begins as usual."""
 
     model_config = ConfigDict(extra="forbid")
 
     text: str | None = Field(default=None, max_length=500, description="such as 8x10in@300")
-    name: str | None = Field(default=None, max_length=80)
+    name: str | None = Field(default=None, max_length=LONGEST_NAME)
     group: Group | None = None
     differ: Differ | None = None
     ground: Fill | None = None
@@ -146,7 +150,29 @@ class SizeAsked(BaseModel):
 
 
 class SizeChange(SizeAsked):
-    version: int = Field(description="the version it was read at; an older one is refused")
+    """A saved size as it was read, with what shall be otherwise.
+
+    Of what was read, facts that only the server says are passed over; where `text` and `size`
+    disagree, `size` wins.
+    """
+
+    version: int = Field(
+        ge=1, le=2**63 - 1, description="the version it was read at; an older one is refused"
+    )
+    size: Size | None = None
+    id: Any = Field(default=None, exclude=True)
+    label: Any = Field(default=None, exclude=True)
+    sentence: Any = Field(default=None, exclude=True)
+    free: Any = Field(default=None, exclude=True)
+    used_in: Any = Field(default=None, exclude=True)
+    pixels: Any = Field(default=None, exclude=True)
+    outline: Any = Field(default=None, exclude=True)
+    outline_unit: Any = Field(default=None, exclude=True)
+    beyond: Any = Field(default=None, exclude=True)
+    seen: Any = Field(default=None, exclude=True)
+    framed: Any = Field(default=None, exclude=True)
+    at_most: Any = Field(default=None, exclude=True)
+    extra: Any = Field(default=None, exclude=True)
 
 
 class SizeRead(SizeView):
@@ -189,13 +215,13 @@ class TakenIn(BaseModel):
 
 
 def every(workspace: Workspace) -> list[SavedSizeView]:
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         used = sizes.uses(session)
         return [_view(saved, used) for saved in sizes.every(session)]
 
 
 def view(workspace: Workspace, size_id: int) -> SavedSizeView:
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         return _view(_find(session, size_id), sizes.uses(session))
 
 
@@ -262,23 +288,40 @@ def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeVi
     """
     with transaction(workspace.sessions) as session:
         saved = _find(session, size_id)
-        if saved.version != asked.version:
-            msg = (
-                f"“{size_name(saved.size)}” was changed meanwhile (version {saved.version}, "
-                f"yours was {asked.version}). Look at it again, then change it."
-            )
-            raise ChangedMeanwhileError(msg)
-        size = saved.size
-        if asked.text:
-            size = with_text(size, asked.text)
-        return _view(sizes.change(session, size_id, _told(size, asked)), sizes.uses(session))
+        newest = saved.version == asked.version
+        if newest:
+            saved = sizes.change(session, size_id, _changed(saved.size, asked))
+        told = _view(saved, sizes.uses(session))
+    if not newest:
+        msg = (
+            f"“{size_name(saved.size)}” was changed meanwhile (version {saved.version}, "
+            f"yours was {asked.version}). Look at it again, then change it."
+        )
+        raise ChangedMeanwhileError(msg, told)
+    return told
+
+
+def _changed(saved: Size, asked: SizeChange) -> Size:
+    """Put what was sent back over a saved size: first as a whole, then field by field."""
+    size = saved
+    if asked.size is not None:
+        size = asked.size
+        # name and group stand beside the size too: the one that was changed is meant
+        for name in ("name", "group"):
+            if getattr(asked, name) is not None and getattr(size, name) == getattr(saved, name):
+                size = changed_size(size, **{name: getattr(asked, name)})
+        said = asked.model_copy(update={"name": None, "group": None})
+        return _told(size, said)
+    if asked.text:
+        size = with_text(size, asked.text)
+    return _told(size, asked)
 
 
 def with_text(size: Size, text: str) -> Size:
     """Put what a text says over a size; the rest of it stays."""
     told = read_size(text)
     said = {name: getattr(told, name) for name in ("shape", "ppi", "dot", "turn", "differ")}
-    return size.model_copy(update=said)
+    return changed_size(size, **said)
 
 
 def delete(workspace: Workspace, size_id: int, now: datetime) -> SavedSizeView:
@@ -286,6 +329,15 @@ def delete(workspace: Workspace, size_id: int, now: datetime) -> SavedSizeView:
     with transaction(workspace.sessions) as session:
         told = _view(_find(session, size_id), sizes.uses(session))
         sizes.delete(session, size_id, now)
+        return told
+
+
+def delete_named(workspace: Workspace, name: str, now: datetime) -> SavedSizeView:
+    """Delete the size of a name."""
+    with transaction(workspace.sessions) as session:
+        saved = _named_one(session, name)
+        told = _view(saved, sizes.uses(session))
+        sizes.delete(session, saved.id, now)
         return told
 
 
@@ -324,9 +376,9 @@ def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:
     with transaction(workspace.sessions) as session:
         size = _find(session, size_id).size
         name = size_name(size)
-        copied = size.model_copy(update={"name": f"{name}, copy"})
+        copied = changed_size(size, name=with_tail(name, ", copy"))
         if twin:
-            copied = twin_of(size).model_copy(update={"name": f"{name}, twin"})
+            copied = changed_size(twin_of(size), name=with_tail(name, ", twin"))
         return _view(sizes.add(session, _named(session, copied)), {})
 
 
@@ -352,22 +404,26 @@ def twin_of(size: Size) -> Size:
     changes: dict[str, object] = {"shape": shape.model_copy(update=traded)}
     if size.frame is not None:
         changes["frame"] = turned_frame(size.frame)
-    return size.model_copy(update=changes)
+    return changed_size(size, **changes)
 
 
 def named(workspace: Workspace, name: str) -> Size:
     """Find a saved size by its name."""
-    with transaction(workspace.sessions) as session:
-        saved = sizes.find_by_name(session, name)
-        names = [size_name(one.size) for one in sizes.every(session)]
+    with reading(workspace.sessions) as session:
+        return _named_one(session, name).size
+
+
+def _named_one(session: Session, name: str) -> SavedSize:
+    saved = sizes.find_by_name(session, name)
     if saved is None:
-        msg = f"there is no size “{name}”; there are {', '.join(names) or 'none yet'}"
+        names = [size_name(one.size) for one in sizes.every(session)]
+        msg = f"there is no size “{clipped(name)}”; there are {', '.join(names) or 'none yet'}"
         raise SizeError(msg)
-    return saved.size
+    return saved
 
 
 def export(workspace: Workspace, kind: Literal["json", "csv"]) -> str:
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         library = [saved.size for saved in sizes.every(session)]
     return write_csv(library) if kind == "csv" else write_json(library)
 
@@ -379,7 +435,7 @@ def take_in(workspace: Workspace, text: str, *, only_tell: bool = False) -> Take
     by another size is kept under a new name. `only_tell` reports and keeps nothing.
     """
     told = TakenIn(added=[], same=[], renamed=[])
-    incoming = read_file(text)
+    incoming, tails = read_file(text), dict[str, int]()
     with transaction(workspace.sessions) as session:
         here = {saved.size for saved in sizes.every(session)}
         taken = {size.name for size in here}
@@ -387,7 +443,7 @@ def take_in(workspace: Workspace, text: str, *, only_tell: bool = False) -> Take
             if size in here:
                 told.same.append(size_name(size))
                 continue
-            kept = _with_free_name(size, taken)
+            kept = _with_free_name(size, taken, tails)
             here.add(kept)
             taken.add(kept.name)
             if kept.name == size.name:
@@ -411,7 +467,7 @@ def add_starters(workspace: Workspace) -> None:
 
 def _told(size: Size, asked: SizeAsked) -> Size:
     """Put what a person said over a size, checked as a whole."""
-    said = asked.model_dump(exclude_unset=True, exclude={"text", "version"})
+    said = asked.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
     # none takes one of these away; of the rest it says nothing
     may_go = ("receiver", "bleed", "wrap", "frame", "sharpen")
     said = {name: value for name, value in said.items() if value is not None or name in may_go}
@@ -424,13 +480,23 @@ def _named(session: Session, size: Size) -> Size:
     return _with_free_name(size, {saved.size.name for saved in sizes.every(session)})
 
 
-def _with_free_name(size: Size, taken: Sequence[str] | set[str]) -> Size:
-    wanted = size.name.strip() or size_view(size).label
-    name, number = wanted, 1
-    while name in taken:
-        number += 1
-        name = f"{wanted} {number}"
-    return size.model_copy(update={"name": name})
+def _with_free_name(size: Size, taken: Set[str], tails: dict[str, int] | None = None) -> Size:
+    """Give a size a name that is not taken; `tails` remember how far each was counted."""
+    wanted = (size.name.strip() or size_view(size).label)[:LONGEST_NAME]
+    name = wanted
+    if name in taken:
+        tails = {} if tails is None else tails
+        for number in count(tails.get(wanted, 2)):
+            name = with_tail(wanted, f" {number}")
+            if name not in taken:
+                tails[wanted] = number + 1
+                break
+    return changed_size(size, name=name)
+
+
+def with_tail(name: str, tail: str) -> str:
+    """Put a tail to a name, which is cut for it where it would become too long."""
+    return name[: LONGEST_NAME - len(tail)].rstrip() + tail
 
 
 def _find(session: Session, size_id: int) -> SavedSize:

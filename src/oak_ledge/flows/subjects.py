@@ -6,6 +6,8 @@ from oak_ledge.core.pixels.subjects import find_subject
 from oak_ledge.core.zones import NOTHING, Keeps, Zone
 from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import photos
+from oak_ledge.store.database import transaction
 from oak_ledge.store.photos import Photo
 
 
@@ -18,3 +20,16 @@ def subject_of(workspace: Workspace, photo: Photo) -> Keeps:
     left, top, width, height = box
     zone = Zone(left=left * wide, top=top * high, width=width * wide, height=height * high)
     return Keeps(zones=(zone,))
+
+
+def looked_at(workspace: Workspace, photo: Photo) -> Photo:
+    """Look for the subject of a photo that came in before subjects were looked for."""
+    if photo.found is not None:
+        return photo
+    found = subject_of(workspace, photo)
+    with transaction(workspace.sessions) as session:
+        now = photos.find(session, photo.id)
+        if now is None or now.found is not None:
+            return now or photo
+        photos.set_found(session, photo.id, found)
+        return photos.find(session, photo.id) or photo

@@ -13,13 +13,14 @@ from oak_ledge.core.pixels.cards import draw_card
 from oak_ledge.core.placements import asked_pixels, face_of, held_at, size_at
 from oak_ledge.core.size_text import size_name
 from oak_ledge.core.surviving import Framed, Room, framed, room_for, surviving
+from oak_ledge.core.units import clipped, read_number
 from oak_ledge.core.zones import NOTHING
 from oak_ledge.flows.jobs import brief
+from oak_ledge.flows.photos import lies_around
 from oak_ledge.flows.pieces import piece_of
-from oak_ledge.flows.placements import lies_around
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import reading
 from oak_ledge.store.placements import Placed
 
 
@@ -43,7 +44,7 @@ class Survival(BaseModel):
 def survivals(workspace: Workspace, job_id: int) -> list[Survival]:
     """Tell for every photo of a job, in its order."""
     job = brief(workspace, job_id)
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
     by_photo: dict[int, list[Placed]] = {photo.photo_id: [] for photo in job.photos}
     for one in placed:
@@ -82,16 +83,16 @@ def framing_card(
 ) -> bytes:
     """Draw a card with the outlines of a job's sizes inside a camera's picture."""
     try:
-        across, along = (Fraction(part) for part in camera.split(":"))
+        across, along = (read_number(part) for part in camera.split(":"))
         shape = across / along
     except (ValueError, ZeroDivisionError) as exc:
-        msg = f"“{camera}” is no shape of a camera's picture. Write it like 3:2 or 4:3."
+        msg = f"“{clipped(camera)}” is no shape of a camera's picture. Write it like 3:2 or 4:3."
         raise AskedError(msg) from exc
     if not Fraction(1, 4) <= shape <= 4:
         msg = f"A camera's picture of {camera} can't be; it must lie between 1:4 and 4:1."
         raise AskedError(msg)
     job = brief(workspace, job_id)
-    with transaction(workspace.sessions) as session:
+    with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
     return draw_card(job.name, _outlines(placed, shape), shape, kind, font)
 

@@ -6,6 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+from pydantic import BaseModel
+
 from oak_ledge.core.limits import Limits
 from oak_ledge.store import deliveries
 from oak_ledge.store.database import Sessions, open_database, transaction
@@ -14,6 +16,14 @@ from oak_ledge.store.folders import sweep_parts
 
 class NotFoundError(LookupError):
     """Something was asked for that is not here; the text says what."""
+
+
+class ChangedMeanwhileError(ValueError):
+    """What was to be changed is another by now; nothing was kept. `newer` is as it stands."""
+
+    def __init__(self, text: str, newer: BaseModel) -> None:
+        super().__init__(text)
+        self.newer = newer
 
 
 class AskedError(ValueError):
@@ -59,3 +69,4 @@ def recover(workspace: Workspace) -> None:
         sweep_parts(folder)
     with transaction(workspace.sessions) as session:
         deliveries.put_back(session)
+        deliveries.settle_all(session)

@@ -9,12 +9,14 @@ from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.keeping import suggest_around
 from oak_ledge.core.placements import held_at
-from oak_ledge.core.zones import MOST, Keeps, Mark, Zone, as_upright, within
-from oak_ledge.flows.photos import PhotoView, find_photo, photo_view
-from oak_ledge.flows.placements import PlacementView, lies_around, load, view
-from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.core.values import FAR, Coordinate
+from oak_ledge.core.zones import MOST, NOTHING, Keeps, Mark, Zone, as_upright, within
+from oak_ledge.flows.photos import PhotoView, find_photo, lies_around, photo_in, photo_view
+from oak_ledge.flows.placements import PlacementView, placed_in, view
+from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, Workspace
 from oak_ledge.store import photos, placements
 from oak_ledge.store.database import Session, transaction
+from oak_ledge.store.placements import Placed
 
 
 class Marked(BaseModel):
@@ -23,73 +25,128 @@ class Marked(BaseModel):
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
 
     kind: Literal["zone", "mark"]
-    x0: float
-    y0: float
-    x1: float
-    y1: float
+    x0: Coordinate
+    y0: Coordinate
+    x1: Coordinate
+    y1: Coordinate
 
 
 def set_keeps(workspace: Workspace, photo_id: int, keeps: Keeps, now: datetime) -> PhotoView:
     """Say all that must stay whole of a photo, in its own pixels."""
-    photo = find_photo(workspace, photo_id)
     with transaction(workspace.sessions) as session:
+        photo = photo_in(session, photo_id)
         _set(session, photo_id, within(keeps, photo.facts.held), now)
     return photo_view(find_photo(workspace, photo_id))
 
 
 def mark(workspace: Workspace, placement_id: int, drawn: Marked, now: datetime) -> PlacementView:
     """Mark a zone or a line on a photo, drawn on one of its placements."""
-    placed = load(workspace, placement_id)
-    upright, keeps = placed.photo.facts.held, placed.photo.keeps
+    with transaction(workspace.sessions) as session:
+        placed = placed_in(session, placement_id)
+        upright = placed.photo.facts.held
+        more = added(placed.photo.keeps, _drawn(placed, drawn))
+        _set(session, placed.photo.id, within(more, upright), now)
+    return view(workspace, placement_id)
+
+
+def _drawn(placed: Placed, drawn: Marked) -> Keeps:
+    """Give what was drawn on a placement, in the photo's own pixels."""
+    upright = placed.photo.facts.held
     held = held_at(placed.size, upright, placed.placement)
     points = [(drawn.x0, drawn.y0), (drawn.x1, drawn.y1)]
     if drawn.kind == "zone":
         points = [(x, y) for x in (drawn.x0, drawn.x1) for y in (drawn.y0, drawn.y1)]
     found = as_upright(points, upright, placed.placement, held)
-    if drawn.kind == "zone":
-        xs, ys = zip(*found, strict=True)
-        wide, high = max(xs) - min(xs), max(ys) - min(ys)
-        if min(wide, high) < 1:
-            msg = "That zone has no extent. Drag from one corner of it to the other."
-            raise AskedError(msg)
-        zone = Zone(left=min(xs), top=min(ys), width=wide, height=high)
-        more = keeps.model_copy(update={"zones": (*keeps.zones, zone)})
-    else:
+    if not all(abs(edge) <= FAR for point in found for edge in point):
+        msg = "That lies too far from the photo. Draw it on the photo."
+        raise AskedError(msg)
+    if drawn.kind == "mark":
         (x0, y0), (x1, y1) = found
-        more = keeps.model_copy(update={"marks": (*keeps.marks, Mark(x0=x0, y0=y0, x1=x1, y1=y1))})
-    if max(len(more.zones), len(more.marks)) > MOST:
+        return Keeps(marks=(Mark(x0=x0, y0=y0, x1=x1, y1=y1),))
+    xs, ys = zip(*found, strict=True)
+    wide, high = max(xs) - min(xs), max(ys) - min(ys)
+    if min(wide, high) < 1:
+        msg = "That zone has no extent. Drag from one corner of it to the other."
+        raise AskedError(msg)
+    return Keeps(zones=(Zone(left=min(xs), top=min(ys), width=wide, height=high),))
+
+
+def added(keeps: Keeps, more: Keeps) -> Keeps:
+    """Put zones and lines to those a photo has.
+
+    Raises
+    ------
+    AskedError
+        If it has as many as it can.
+    """
+    zones, marks = (*keeps.zones, *more.zones), (*keeps.marks, *more.marks)
+    if max(len(zones), len(marks)) > MOST:
         msg = f"A photo can have {MOST} zones and as many lines. Forget some first."
         raise AskedError(msg)
-    with transaction(workspace.sessions) as session:
-        _set(session, placed.photo.id, within(more, upright), now)
-    return view(workspace, placement_id)
+    return Keeps(zones=zones, marks=marks)
 
 
 def forget(
-    workspace: Workspace, placement_id: int, number: int | None, now: datetime
+    workspace: Workspace,
+    placement_id: int,
+    number: int | None,
+    now: datetime,
+    seen: int | None = None,
 ) -> PlacementView:
-    """Forget one of a photo's zones and lines, counted zones first, or all of them."""
-    placed = load(workspace, placement_id)
-    keeps = Keeps()
-    if number is not None:
-        zones, marks = list(placed.photo.keeps.zones), list(placed.photo.keeps.marks)
-        if not 0 <= number < len(zones) + len(marks):
-            msg = f"This photo has no zone or line {number}."
-            raise AskedError(msg)
-        if number < len(zones):
-            del zones[number]
-        else:
-            del marks[number - len(zones)]
-        keeps = Keeps(zones=tuple(zones), marks=tuple(marks))
+    """Forget one of a photo's zones and lines, counted zones first, or all of them.
+
+    Raises
+    ------
+    ChangedMeanwhileError
+        If there are not as many any more as were `seen`, where that is said: a number may mean
+        another one by now.
+    """
     with transaction(workspace.sessions) as session:
-        _set(session, placed.photo.id, keeps, now)
-    return view(workspace, placement_id)
+        placed = placed_in(session, placement_id)
+        zones, marks = list(placed.photo.keeps.zones), list(placed.photo.keeps.marks)
+        there = len(zones) + len(marks)
+        if seen in (None, there):
+            if number is not None and not 0 <= number < there:
+                msg = f"This photo has no zone or line {number}."
+                raise AskedError(msg)
+            if number is None:
+                zones, marks = [], []
+            elif number < len(zones):
+                del zones[number]
+            else:
+                del marks[number - len(zones)]
+            keeps = Keeps(zones=tuple(zones), marks=tuple(marks))
+            _set(session, placed.photo.id, keeps, now)
+    told = view(workspace, placement_id)
+    if seen not in (None, there):
+        msg = "The zones of this photo were changed meanwhile. They are shown as they are now."
+        raise ChangedMeanwhileError(msg, told)
+    return told
 
 
 def _set(session: Session, photo_id: int, keeps: Keeps, now: datetime) -> None:
-    """Keep zones with a photo; placements no hand has touched yet lie around them at once."""
+    """Keep zones with a photo; placements no hand has been at yet lie around them at once."""
     photos.set_keeps(session, photo_id, keeps)
     for placed in placements.of_photo(session, photo_id):
-        if placed.state == "new" and placed.step == 0:
+        if placed.state == "new":
             laid = suggest_around(placed.size, placed.photo.facts.held, lies_around(placed.photo))
-            placements.begin_again(session, placed.id, laid, "suggested", now)
+            if laid != placed.placement:
+                placements.lay_anew(session, placed.id, laid, "suggested", now)
+
+
+def decide_found(workspace: Workspace, photo_id: int, now: datetime, *, take: bool) -> PhotoView:
+    """Take what was found in a photo as keep zones, or refuse it; it is not looked for again.
+
+    Raises
+    ------
+    AskedError
+        If the photo has as many zones as it can; what was found still waits then.
+    """
+    with transaction(workspace.sessions) as session:
+        photo = photo_in(session, photo_id)
+        found = photo.found or NOTHING
+        keeps = added(photo.keeps, found) if take else photo.keeps
+        photos.set_found(session, photo_id, NOTHING)
+        if found.zones:
+            _set(session, photo_id, keeps, now)
+    return photo_view(find_photo(workspace, photo_id))

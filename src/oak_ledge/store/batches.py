@@ -9,7 +9,7 @@ from datetime import datetime
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from oak_ledge.store.tables import BatchRow, Change, Changes
+from oak_ledge.store.tables import BatchRow, Change, Changes, SizeTaken
 
 
 @dataclass(frozen=True)
@@ -17,14 +17,20 @@ class Batch:
     id: int
     what: str
     changes: tuple[Change, ...]
+    size: SizeTaken | None
+    """the job's size that became another, where that was what was done"""
 
 
 def add(
-    session: Session, job_id: int, what: str, changes: Sequence[Change], now: datetime
+    session: Session,
+    job_id: int,
+    what: str,
+    changes: Sequence[Change],
+    now: datetime,
+    size: SizeTaken | None = None,
 ) -> Batch:
-    row = BatchRow(
-        job_id=job_id, what=what, done=now, undone=False, changes=Changes(changes=tuple(changes))
-    )
+    done = Changes(changes=tuple(changes), size=size)
+    row = BatchRow(job_id=job_id, what=what[:200], done=now, undone=False, changes=done)
     session.add(row)
     session.flush()
     return _of(row)
@@ -43,4 +49,4 @@ def set_undone(session: Session, batch_id: int) -> None:
 
 
 def _of(row: BatchRow) -> Batch:
-    return Batch(row.id, row.what, row.changes.changes)
+    return Batch(row.id, row.what, row.changes.changes, row.changes.size)

@@ -1,57 +1,147 @@
-"""Open the database: SQLite in WAL mode, foreign keys on, brought up to date by its migrations."""
+"""Open the database: SQLite in WAL mode, foreign keys on, brought up to date by its migrations.
+
+Who writes begins as a writer (`BEGIN IMMEDIATE`): what it then reads is what it changes, and of two
+at once one waits for the other. Who reads can't write, and waits for nobody.
+"""
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config as AlembicConfig
 from sqlalchemy import Engine, create_engine, event
+from sqlalchemy.exc import DatabaseError, IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
-Sessions = sessionmaker[Session]
-__all__ = ["Session", "Sessions", "connect", "migrate", "open_database", "transaction"]
+from oak_ledge.store.errors import StoreError
+
+__all__ = ["Session", "Sessions", "connect", "migrate", "open_database", "reading", "transaction"]
+
+PATIENCE = 30  # seconds a writer waits for another to be done
+
+
+@dataclass(frozen=True)
+class Sessions:
+    """The two ways into one database file."""
+
+    path: Path
+    file: tuple[int, int]
+    """device and number of the file, which tell whether it is still the same"""
+    writing: sessionmaker[Session]
+    looking: sessionmaker[Session]
+
+    def close(self) -> None:
+        for maker in (self.writing, self.looking):
+            maker.kw["bind"].dispose()
 
 
 def open_database(path: Path) -> Sessions:
-    """Open, and create or migrate where needed."""
+    """Open, and create or migrate where needed.
+
+    Raises
+    ------
+    StoreError
+        If the file is no database, is damaged, or can't be written; it stays as it is.
+    """
     path.parent.mkdir(parents=True, exist_ok=True)
-    engine = connect(path)
-    migrate(engine)
-    return sessionmaker(engine, expire_on_commit=False)
+    writing, looking = connect(path), connect(path, writes=False)
+    with _plainly(path):
+        migrate(writing)
+    makers = (sessionmaker(one, expire_on_commit=False) for one in (writing, looking))
+    return Sessions(path, _file_of(path), *makers)
 
 
-def connect(path: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 30})
-    event.listen(engine, "connect", _prepare)
+def connect(path: Path, *, writes: bool = True) -> Engine:
+    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE})
+
+    def prepare(connection: Any, _record: Any) -> None:
+        # The driver would begin a transaction only before a change, after what it was decided by had
+        # been read: https://docs.sqlalchemy.org/en/21/dialects/sqlite.html#pysqlite-serializable
+        connection.isolation_level = None
+        cursor = connection.cursor()
+        cursor.execute("PRAGMA foreign_keys = ON")
+        cursor.execute("PRAGMA journal_mode = WAL")
+        cursor.execute("PRAGMA synchronous = FULL")  # a kept gesture survives a power cut
+        if not writes:
+            cursor.execute("PRAGMA query_only = ON")
+        cursor.close()
+
+    event.listen(engine, "connect", prepare)
+    begin = "BEGIN IMMEDIATE" if writes else "BEGIN"
+    event.listen(engine, "begin", lambda connection: connection.exec_driver_sql(begin))
     return engine
-
-
-def _prepare(connection: Any, _record: Any) -> None:
-    # https://docs.sqlalchemy.org/en/21/dialects/sqlite.html#foreign-key-support
-    cursor = connection.cursor()
-    cursor.execute("PRAGMA foreign_keys = ON")
-    cursor.execute("PRAGMA journal_mode = WAL")
-    cursor.execute("PRAGMA synchronous = FULL")  # a kept gesture survives a power cut
-    cursor.close()
 
 
 def migrate(engine: Engine, revision: str = "head") -> None:
     config = AlembicConfig()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    # As it begins as a writer, a migration that is killed leaves nothing, and two programs that
+    # start at once take turns.
     with engine.begin() as connection:
-        # SQLite's driver begins no transaction before DDL; with this one a migration that is
-        # killed leaves nothing, and two programs starting at once take turns.
-        connection.exec_driver_sql("BEGIN IMMEDIATE")
         config.attributes["connection"] = connection
         command.upgrade(config, revision)
 
 
 @contextmanager
 def transaction(sessions: Sessions) -> Iterator[Session]:
-    """One request's or command's transaction: all of it is kept, or nothing."""
-    with sessions.begin() as session:
+    """One request's or command's changes: all of them are kept, or nothing."""
+    _check(sessions)
+    with _plainly(sessions.path), sessions.writing.begin() as session:
         yield session
+
+
+@contextmanager
+def reading(sessions: Sessions) -> Iterator[Session]:
+    """One look at the database as it stands; a change would be refused."""
+    _check(sessions)
+    with _plainly(sessions.path), sessions.looking.begin() as session:
+        yield session
+
+
+def _check(sessions: Sessions) -> None:
+    """Make sure that the file is still there: what is written to one that is gone is lost."""
+    try:
+        same = _file_of(sessions.path) == sessions.file
+    except OSError:
+        same = False
+    if not same:
+        msg = (
+            f"The data folder {sessions.path.parent} is no longer there, or its database is another. "
+            "Put it back, then start Oak Ledge again; nothing was kept of this."
+        )
+        raise StoreError(msg)
+
+
+def _file_of(path: Path) -> tuple[int, int]:
+    found = os.stat(path)  # noqa: PTH116 - asked for every transaction
+    return found.st_dev, found.st_ino
+
+
+@contextmanager
+def _plainly(path: Path) -> Iterator[None]:
+    """Turn what the database refuses into one plain sentence."""
+    try:
+        yield
+    except IntegrityError:
+        raise
+    except DatabaseError as exc:
+        why = str(exc.orig)
+        if "full" in why:
+            msg = "The disk is full. Make room, then try again; nothing half written was kept."
+            raise StoreError(msg, full=True) from exc
+        if "not a database" in why or "malformed" in why:
+            msg = (
+                f"{path} is damaged ({why}). It was left as it is: put a copy of it from a backup in "
+                "its place, or start with another data folder and bring the photos in again."
+            )
+        elif "locked" in why:
+            msg = f"{path} is held by another program for too long. Close that, then try again."
+        else:
+            msg = f"{path} can't be used: {why}. Look at the data folder, then try again."
+        raise StoreError(msg) from exc

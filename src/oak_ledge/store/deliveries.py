@@ -7,11 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, cast
 
-from sqlalchemy import ColumnElement, func, or_, select, update
+from sqlalchemy import ColumnElement, and_, exists, func, or_, select, true, update
 from sqlalchemy.orm import Session, aliased
 
 from oak_ledge.core.pixels.proof import Asked, Measured
-from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, PhotoRow
+from oak_ledge.core.placements import Placement
+from oak_ledge.core.sizes import Size
+from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, PhotoRow
 
 FileState = Literal["queued", "running", "made", "held", "failed"]
 DeliveryState = Literal["queued", "running", "paused", "done", "stopped"]
@@ -31,8 +33,14 @@ class DeliveryFile:
     state: FileState
     reason: str | None
     made_of: str | None
-    """what it was made of: a hash over photo, size and placement"""
+    """what it is made of: a hash over photo, size and placement"""
     finished: datetime | None
+    photo_hash: str
+    size: Size
+    placement: Placement
+    """the three of them as they were when it was asked for"""
+    former: Former | None
+    """what stands in its place until it is made again"""
 
 
 @dataclass(frozen=True)
@@ -53,6 +61,9 @@ class Wanted:
     name: str
     asked: Asked
     made_of: str
+    photo_hash: str
+    size: Size
+    placement: Placement
     held: str | None = None
 
 
@@ -69,6 +80,9 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
             name=one.name,
             asked=one.asked,
             made_of=one.made_of,
+            photo_hash=one.photo_hash,
+            size=one.size,
+            placement=one.placement,
             state="queued" if one.held is None else "held",
             reason=one.held,
         )
@@ -79,8 +93,10 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
     return row.id
 
 
-def claim(session: Session, worker: str, most_pixels: int) -> list[DeliveryFile]:
+def claim(session: Session, worker: str, most_pixels: int, lease: datetime) -> list[DeliveryFile]:
     """Take the next files of one photo, of the delivery that has waited longest; none: no work.
+
+    They are the worker's until its `lease` ends, which it has to `renew`.
 
     None either while all workers together would hold more than `most_pixels` of photos and files;
     one alone may. One statement takes them, so that two workers never take the same.
@@ -117,7 +133,7 @@ def claim(session: Session, worker: str, most_pixels: int) -> list[DeliveryFile]
         update(DeliveryFileRow)
         .where(DeliveryFileRow.id.in_(these), DeliveryFileRow.state == "queued")
         .where(or_(held == 0, held + _pixels(DeliveryFileRow.id.in_(these)) <= most_pixels))
-        .values(state="running", worker=worker)
+        .values(state="running", worker=worker, lease=lease)
         .returning(DeliveryFileRow.id)
     )
     ids = list(session.scalars(taken.execution_options(synchronize_session=False)))
@@ -153,27 +169,74 @@ def _pixels(which: ColumnElement[bool]) -> ColumnElement[int]:
     return select(func.coalesce(func.sum(file.c[0]), 0)).scalar_subquery()
 
 
-def file_made(session: Session, file_id: int, measured: Measured, now: datetime) -> None:
-    row = session.get_one(DeliveryFileRow, file_id)
+def file_made(
+    session: Session, file: DeliveryFile, worker: str, measured: Measured, now: datetime
+) -> bool:
+    """Say that a file is made; False where it is another worker's by now: what comes late is nothing."""
+    row = _still(session, file, worker)
+    if row is None:
+        return False
     row.measured, row.state, row.reason, row.finished = measured, "made", None, now
+    row.former, row.lease = None, None
+    settle(session, file.delivery_id)
+    return True
 
 
-def file_failed(session: Session, file_id: int, reason: str, now: datetime) -> None:
-    row = session.get_one(DeliveryFileRow, file_id)
-    row.measured, row.state, row.reason, row.finished = None, "failed", reason, now
+def file_failed(
+    session: Session, file: DeliveryFile, worker: str, reason: str, now: datetime
+) -> bool:
+    """Say that a file can't be made; what stood in its place, made before, stands there again."""
+    row = _still(session, file, worker)
+    if row is None:
+        return False
+    _fail(row, reason, now)
+    settle(session, file.delivery_id)
+    return True
+
+
+def _still(session: Session, file: DeliveryFile, worker: str) -> DeliveryFileRow | None:
+    row = session.get(DeliveryFileRow, file.id)
+    mine = row is not None and row.state == "running" and row.worker == worker
+    return row if mine else None
+
+
+def _fail(row: DeliveryFileRow, reason: str, now: datetime) -> None:
+    was = row.former
+    row.lease, row.former = None, None
+    if was is None:
+        row.measured, row.state, row.reason, row.finished = None, "failed", reason, now
+        return
+    row.name, row.asked, row.measured, row.made_of = was.name, was.asked, was.measured, was.made_of
+    row.size, row.placement = was.size, was.placement
+    row.finished = None if was.finished is None else datetime.fromisoformat(was.finished)
+    why = reason.rstrip(".")
+    row.state = "made"
+    row.reason = f"Making it again failed: {why}. The file made before is kept."
 
 
 def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> bool:
-    """Queue a file once more, as it is wanted now; False where it is not of that delivery."""
+    """Queue a file once more, as it is wanted now; False where it is not of that delivery.
+
+    What is there already stays until the new one has taken its place.
+    """
     row = session.get(DeliveryFileRow, file_id)
     if row is None or row.delivery_id != delivery_id or row.state in OPEN:
         return False
+    if row.state == "made" and row.measured is not None:
+        row.former = Former(
+            name=row.name or "",
+            asked=row.asked,
+            measured=row.measured,
+            made_of=row.made_of,
+            finished=None if row.finished is None else row.finished.isoformat(),
+            size=row.size,
+            placement=row.placement,
+        )
     row.name, row.asked, row.made_of = wanted.name, wanted.asked, wanted.made_of
-    row.state, row.reason = "queued" if wanted.held is None else "held", wanted.held
-    row.measured, row.finished = None, None
+    row.photo_hash, row.size, row.placement = wanted.photo_hash, wanted.size, wanted.placement
+    row.state, row.reason, row.measured, row.finished = "queued", None, None, None
     session.get_one(DeliveryRow, delivery_id).state = "queued"
     session.flush()
-    settle(session, delivery_id)
     return True
 
 
@@ -184,22 +247,31 @@ def set_state(session: Session, delivery_id: int, state: DeliveryState) -> None:
 
 def drop_queued(session: Session, delivery_id: int, reason: str, now: datetime) -> None:
     """Leave what has not been begun yet."""
-    session.execute(
-        update(DeliveryFileRow)
-        .where(DeliveryFileRow.delivery_id == delivery_id, DeliveryFileRow.state == "queued")
-        .values(state="failed", reason=reason, finished=now)
+    waiting = select(DeliveryFileRow).where(
+        DeliveryFileRow.delivery_id == delivery_id, DeliveryFileRow.state == "queued"
     )
+    for row in session.scalars(waiting):
+        _fail(row, reason, now)
+    session.flush()
 
 
 def settle(session: Session, delivery_id: int) -> None:
     """A delivery none of whose files is still to be made is done."""
-    left = select(DeliveryFileRow.id).where(
-        DeliveryFileRow.delivery_id == delivery_id, DeliveryFileRow.state.in_(OPEN)
-    )
-    row = session.get_one(DeliveryRow, delivery_id)
-    if row.state in OPEN and session.scalar(left.limit(1)) is None:
-        row.state = "done"
     session.flush()
+    _settled(session, DeliveryRow.id == delivery_id)
+
+
+def settle_all(session: Session) -> None:
+    """The same for every delivery."""
+    _settled(session, true())
+
+
+def _settled(session: Session, which: ColumnElement[bool]) -> None:
+    left = exists().where(
+        DeliveryFileRow.delivery_id == DeliveryRow.id, DeliveryFileRow.state.in_(OPEN)
+    )
+    over = update(DeliveryRow).where(which, DeliveryRow.state.in_(OPEN), ~left)
+    session.execute(over.values(state="done"))
 
 
 def put_back(session: Session, worker: str | None = None) -> None:
@@ -207,7 +279,31 @@ def put_back(session: Session, worker: str | None = None) -> None:
     lost = update(DeliveryFileRow).where(DeliveryFileRow.state == "running")
     if worker is not None:
         lost = lost.where(DeliveryFileRow.worker == worker)
-    session.execute(lost.values(state="queued", worker=None))
+    session.execute(lost.values(state="queued", worker=None, lease=None))
+
+
+def put_back_ended(session: Session, now: datetime) -> None:
+    """Queue again what workers hold whose lease has ended."""
+    ended = update(DeliveryFileRow).where(_ended(now))
+    session.execute(ended.values(state="queued", worker=None, lease=None))
+
+
+def any_ended(session: Session, now: datetime) -> bool:
+    """Say whether a worker holds a file whose lease has ended."""
+    return session.scalar(select(DeliveryFileRow.id).where(_ended(now)).limit(1)) is not None
+
+
+def _ended(now: datetime) -> ColumnElement[bool]:
+    lease = DeliveryFileRow.lease
+    return and_(DeliveryFileRow.state == "running", or_(lease.is_(None), lease < now))
+
+
+def renew(session: Session, worker: str, lease: datetime) -> None:
+    """A worker lives: what it is at is its own for longer."""
+    its = update(DeliveryFileRow).where(
+        DeliveryFileRow.state == "running", DeliveryFileRow.worker == worker
+    )
+    session.execute(its.values(lease=lease))
 
 
 def groups_waiting(session: Session) -> int:
@@ -274,4 +370,8 @@ def _file_of(row: DeliveryFileRow) -> DeliveryFile:
         reason=row.reason,
         made_of=row.made_of,
         finished=row.finished,
+        photo_hash=row.photo_hash,
+        size=row.size,
+        placement=row.placement,
+        former=row.former,
     )

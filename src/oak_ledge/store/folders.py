@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import filecmp
 import os
+import time
 from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from itertools import count
 from pathlib import Path
 
 CHUNK = 1 << 20
+LONG = 3600  # seconds
 
 
 def sync_folder(folder: Path) -> None:
@@ -27,29 +29,31 @@ def write_new(folder: Path, stem: str, ending: str, parts: Iterable[bytes]) -> P
     Written to a temporary name, synced, then linked, so that no half file ever bears a real
     name and nothing is ever written over, also with several programs at work in one folder.
     """
-    folder.mkdir(parents=True, exist_ok=True)
-    with _written(folder / stem, parts) as part:
-        for target in _numbered(folder, stem, ending):
+    with written(folder, stem, parts) as part:
+        return place_new(part, folder, stem, ending)
+
+
+def place_new(part: Path, folder: Path, stem: str, ending: str) -> Path:
+    """Give a written file a name that is not taken yet."""
+    for target in _numbered(folder, stem, ending):
+        try:
+            target.hardlink_to(part)
+        except FileExistsError:
+            continue
+        except OSError:  # a file system without links: claim the name, then replace it
             try:
-                target.hardlink_to(part)
+                target.touch(exist_ok=False)
             except FileExistsError:
                 continue
-            except OSError:  # a file system without links: claim the name, then replace it
-                try:
-                    target.touch(exist_ok=False)
-                except FileExistsError:
-                    continue
-                part.replace(target)
-            break
+            part.replace(target)
+        break
     sync_folder(folder)
     return target
 
 
-def write_over(path: Path, data: bytes) -> None:
-    """Put a file in its place whole and synced, over one of the same name that is ours."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    with _written(path, [data]) as part:
-        part.replace(path)
+def place_over(part: Path, path: Path) -> None:
+    """Put a written file in its place, over one of the same name that is ours."""
+    part.replace(path)
     sync_folder(path.parent)
 
 
@@ -75,9 +79,10 @@ def _numbered(folder: Path, stem: str, ending: str) -> Iterator[Path]:
 
 
 @contextmanager
-def _written(path: Path, parts: Iterable[bytes]) -> Iterator[Path]:
-    """Write bytes beside a path under a temporary name and sync them; gone again at the end."""
-    part = path.with_name(f".{path.stem[:40]}-{os.urandom(6).hex()}.part")
+def written(folder: Path, stem: str, parts: Iterable[bytes]) -> Iterator[Path]:
+    """Write bytes into a folder under a temporary name and sync them; gone again at the end."""
+    folder.mkdir(parents=True, exist_ok=True)
+    part = folder / f".{stem[:40]}-{os.urandom(6).hex()}.part"
     try:
         with part.open("xb") as file:
             file.writelines(parts)
@@ -94,9 +99,57 @@ def sweep_parts(folder: Path) -> None:
         part.unlink(missing_ok=True)
 
 
+def bytes_in(folder: Path) -> int:
+    """Give the bytes of all files in a folder and below."""
+    whole = 0
+    for path in folder.rglob("*"):
+        with suppress(OSError):  # it may go meanwhile
+            whole += path.stat().st_size if path.is_file() else 0
+    return whole
+
+
+def prune(folder: Path, most_bytes: int) -> int:
+    """Remove cache files, those least lately used first, until no more than so many bytes are there.
+
+    Gives how many bytes went. What is removed while somebody reads it stays readable to them.
+    """
+    found = []
+    for path in folder.rglob("*"):
+        with suppress(OSError):  # it may go meanwhile
+            told = path.stat()
+            if path.is_file():
+                found.append((max(told.st_mtime, told.st_atime), told.st_size, path))
+    over = sum(size for _, size, _ in found) - most_bytes
+    gone = 0
+    for _, size, path in sorted(found, key=lambda one: one[0]):
+        if gone >= over:
+            break
+        path.unlink(missing_ok=True)
+        gone += size
+    return gone
+
+
+def is_fresh(path: Path) -> bool:
+    """Say whether a cache file is there; one that was not used for long is marked as used."""
+    try:
+        if path.stat().st_mtime < time.time() - LONG:
+            os.utime(path)
+    except OSError:
+        return False
+    return True
+
+
 def replace_file(path: Path, data: bytes) -> None:
     """Put a cache file in its place whole; it can be drawn again, so it is not synced."""
     path.parent.mkdir(parents=True, exist_ok=True)
     part = path.with_name(f".{path.stem[:16]}-{os.urandom(6).hex()}.part")
-    part.write_bytes(data)
-    part.replace(path)
+    try:
+        part.write_bytes(data)
+        part.replace(path)
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def stays_inside(root: Path, folder: Path) -> bool:
+    """Say whether a folder, links followed, lies in a root: one that was put there may lead out of it."""
+    return folder.resolve().is_relative_to(root.resolve())

@@ -193,19 +193,25 @@ def placements(
     return [placed_of(row) for row in rows]
 
 
-def change_size(
-    session: Session, job_size_id: int, size: Size, *, still_saved: bool
-) -> list[Placed]:
-    """Change a job's own copy of a size; give the placements that lie on it.
-
-    Without `still_saved` the job's size is its own from now on, no copy of one in the library.
-    """
+def size_of(session: Session, job_size_id: int) -> Taken:
+    """Give a size as a job took it."""
     row = session.get_one(JobSizeRow, job_size_id)
-    row.size = size
-    row.size_id = row.size_id if still_saved else None
+    return Taken(row.id, row.size, row.size_id)
+
+
+def change_size(session: Session, job_size_id: int, size: Size, saved_id: int | None) -> Taken:
+    """Change a job's own copy of a size, and which saved one it is a copy of."""
+    row = session.get_one(JobSizeRow, job_size_id)
+    row.size, row.size_id = size, saved_id
     session.flush()
-    session.expire(row)
-    rows = session.scalars(WHOLE.where(PlacementRow.job_size_id == job_size_id))
+    session.expire(row, ["saved"])
+    return Taken(row.id, row.size, row.size_id)
+
+
+def on_size(session: Session, job_size_id: int) -> list[Placed]:
+    """Every placement on one of a job's sizes, also of photos that were taken out."""
+    rows = session.scalars(WHOLE.where(PlacementRow.job_size_id == job_size_id)).all()
+    session.info[JobSizeRow] = rows
     return [placed_of(row) for row in rows]
 
 

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from datetime import UTC, datetime
 from functools import lru_cache
 from typing import Annotated, Any, Generic, TypeVar, cast
 
-from pydantic import BaseModel
-from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, String, Text
-from sqlalchemy.orm import DeclarativeBase, mapped_column
+from pydantic import BaseModel, ValidationError
+from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, Select, String, Text
+from sqlalchemy.orm import DeclarativeBase, Session, mapped_column
 from sqlalchemy.types import TypeDecorator
 from typing_extensions import override
+
+from oak_ledge.core.sizes import first_error
+from oak_ledge.store.errors import DamagedError
 
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -38,7 +42,11 @@ class AsJson(TypeDecorator[Model], Generic[Model]):
 
     @override
     def process_bind_param(self, value: Model | None, dialect: Dialect) -> str | None:
-        return None if value is None else value.model_dump_json()
+        if value is None:
+            return None
+        text = value.model_dump_json()
+        _read(self.model, text)  # what could not be read again does not go in
+        return text
 
     @override
     def process_result_value(self, value: Any | None, dialect: Dialect) -> Model | None:
@@ -47,7 +55,23 @@ class AsJson(TypeDecorator[Model], Generic[Model]):
 
 @lru_cache(maxsize=8192)  # frozen, so that one may stand for all that rest as the same text
 def _read(model: type[BaseModel], text: str) -> BaseModel:
-    return model.model_validate_json(text)
+    try:
+        return model.model_validate_json(text)
+    except ValidationError as exc:
+        msg = f"A stored {model.__name__.lower()} can't be read: {first_error(exc)}."
+        raise DamagedError(msg) from exc
+
+
+def readable(session: Session, rows: Select[Any], key_of: Any) -> list[Any]:
+    """Give the rows that can be read; where one can't, they are read one by one and it is left out."""
+    try:
+        return list(session.scalars(rows))
+    except DamagedError:
+        found: list[Any] = []
+        for one in list(session.scalars(rows.with_only_columns(key_of))):
+            with suppress(DamagedError):
+                found += session.scalars(rows.where(key_of == one))
+        return found
 
 
 class Moment(TypeDecorator[datetime]):

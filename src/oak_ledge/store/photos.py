@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import os
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session
 
 from oak_ledge.core.photo_facts import PhotoFacts, PhotoFormat
 from oak_ledge.core.zones import NOTHING, Keeps
+from oak_ledge.store.errors import StoreError
 from oak_ledge.store.folders import sync_folder
 from oak_ledge.store.tables import JobPhotoRow, PhotoRow
 
@@ -45,13 +46,17 @@ def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str,
     folder.mkdir(parents=True, exist_ok=True)
     digest, length = hashlib.sha256(), 0
     path = folder / f"{os.getpid()}-{os.urandom(8).hex()}.part"
-    with path.open("xb") as file:
-        while (chunk := source.read(_CHUNK)) and length <= most_bytes:
-            digest.update(chunk)
-            file.write(chunk)
-            length += len(chunk)
-        file.flush()
-        os.fsync(file.fileno())
+    try:
+        with path.open("xb") as file:
+            while (chunk := source.read(_CHUNK)) and length <= most_bytes:
+                digest.update(chunk)
+                file.write(chunk)
+                length += len(chunk)
+            file.flush()
+            os.fsync(file.fileno())
+    except OSError:
+        path.unlink(missing_ok=True)
+        raise
     return path, digest.hexdigest(), length
 
 
@@ -60,12 +65,36 @@ def original(folder: Path, photo: Photo) -> Path:
     return folder / photo.hash[:2] / f"{photo.hash}{ENDINGS[photo.facts.format]}"
 
 
+def present(folder: Path, photo: Photo) -> Path:
+    """Where a photo's original lies, if it does.
+
+    Raises
+    ------
+    StoreError
+        If it is missing.
+    """
+    path = original(folder, photo)
+    if not path.is_file():
+        msg = (
+            f"The original of {photo.name} is missing: {path} is not there. Bring the photo in once "
+            "more, or put the data folder back; what was done with it is kept."
+        )
+        raise StoreError(msg)
+    return path
+
+
 def keep_original(part: Path, target: Path) -> None:
     """Move a received file to its place, read-only, whole or not at all."""
     target.parent.mkdir(parents=True, exist_ok=True)
     part.chmod(0o444)
     part.replace(target)
     sync_folder(target.parent)
+
+
+def names(session: Session, photo_ids: Collection[int]) -> dict[int, str]:
+    """Give the names of photos, those that are there."""
+    rows = session.execute(select(PhotoRow.id, PhotoRow.name).where(PhotoRow.id.in_(photo_ids)))
+    return {row.id: row.name for row in rows}
 
 
 def find_by_hash(session: Session, digest: str) -> Photo | None:

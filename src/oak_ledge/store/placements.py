@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, cast
 
-from sqlalchemy import bindparam, delete, select
+from sqlalchemy import bindparam, delete, func, select, update
 from sqlalchemy.orm import Session, joinedload
 
-from oak_ledge.core.placements import Placement
+from oak_ledge.core.placements import Placement, changed
 from oak_ledge.core.sizes import Size
 from oak_ledge.store.photos import Photo, photo_of
 from oak_ledge.store.tables import JobPhotoRow, JobSizeRow, PlacementRow, StepRow
@@ -94,46 +94,108 @@ def keep(
 ) -> Placed:
     """Keep a new step; steps that had been undone are forgotten."""
     row = _row(session, placement_id)
-    undone = delete(StepRow).where(StepRow.placement_id == placement_id, StepRow.step > row.step)
+    return _add_step(session, row, placement, what, "placed", now)
+
+
+def take_size(
+    session: Session,
+    placement_id: int,
+    placement: Placement,
+    what: str,
+    state: State,
+    now: datetime,
+) -> Placed:
+    """Keep how a placement lies on its job's changed size, as a step; `state` is its state then."""
+    return _add_step(session, _row(session, placement_id), placement, what, state, now)
+
+
+def _add_step(
+    session: Session,
+    row: PlacementRow,
+    placement: Placement,
+    what: str,
+    state: State,
+    now: datetime,
+) -> Placed:
+    # the highest there ever was is still there: what is forgotten below is followed by this one
+    of_it = StepRow.placement_id == row.id
+    number = (session.scalar(select(func.max(StepRow.step)).where(of_it)) or 0) + 1
+    undone = delete(StepRow).where(of_it, StepRow.step > row.step)
     session.execute(undone.execution_options(synchronize_session=False))
-    row.step += 1
-    session.add(StepRow(placement_id=placement_id, step=row.step, what=what, placement=placement))
-    row.placement, row.state = placement, "placed"
+    session.add(StepRow(placement_id=row.id, step=number, what=what, placement=placement))
+    row.step, row.placement, row.state = number, placement, state
     return _touched(session, row, now)
 
 
-def walk(session: Session, placement_id: int, by: int, now: datetime) -> Placed:
-    """Go steps back or forth; where there are none nothing changes."""
+def walk(session: Session, placement_id: int, by: Literal[-1, 1], now: datetime) -> Placed:
+    """Go one step back or forth; where there is none nothing changes."""
     row = _row(session, placement_id)
-    step = session.scalar(
-        select(StepRow).where(StepRow.placement_id == placement_id, StepRow.step == row.step + by)
+    steps = select(StepRow).where(StepRow.placement_id == placement_id)
+    if by < 0:
+        steps = steps.where(StepRow.step < row.step).order_by(StepRow.step.desc())
+    else:
+        steps = steps.where(StepRow.step > row.step).order_by(StepRow.step)
+    step = session.scalar(steps.limit(1))
+    return placed_of(row) if step is None else _stand_at(session, row, step, "placed", now)
+
+
+def go_to(
+    session: Session, placement_id: int, step: int, state: State, now: datetime
+) -> Placed | None:
+    """Stand at one step of the history; None where there is none of that number."""
+    row = _row(session, placement_id)
+    found = session.scalar(
+        select(StepRow).where(StepRow.placement_id == placement_id, StepRow.step == step)
     )
-    if step is None:
-        return placed_of(row)
-    row.step, row.placement, row.state = step.step, step.placement, "placed"
+    return None if found is None else _stand_at(session, row, found, state, now)
+
+
+def _stand_at(
+    session: Session, row: PlacementRow, step: StepRow, state: State, now: datetime
+) -> Placed:
+    row.step, row.placement, row.state = step.step, _as_it_lay(step, row.job_size.size), state
     return _touched(session, row, now)
 
 
-def go_back(session: Session, placement_id: int, step: int, state: str, now: datetime) -> Placed:
-    """Stand at an earlier step again, in the state it had then."""
-    found = walk(session, placement_id, step - _row(session, placement_id).step, now)
-    return set_state(session, found.id, cast(State, state), now)
+def _as_it_lay(step: StepRow, size: Size) -> Placement:
+    """Give a step's placement; where the job's size is another by now, it is this photo's own."""
+    if step.size in (None, size) or step.placement.size is not None:
+        return step.placement
+    return changed(step.placement, size=step.size)
 
 
-def step_names(session: Session, placement_id: int) -> list[str]:
-    steps = select(StepRow.what).where(StepRow.placement_id == placement_id).order_by(StepRow.step)
-    return list(session.scalars(steps))
+def remember_size(session: Session, job_size_id: int, size: Size) -> None:
+    """Say of all steps so far that they lay on a size, before the job's own becomes another."""
+    on_it = select(PlacementRow.id).where(PlacementRow.job_size_id == job_size_id)
+    steps = update(StepRow).where(StepRow.size.is_(None), StepRow.placement_id.in_(on_it))
+    session.execute(steps.values(size=size).execution_options(synchronize_session=False))
 
 
-def begin_again(
+def steps_of(session: Session, placement_id: int) -> list[tuple[int, str]]:
+    """Give a placement's steps in their order: which, and what was done."""
+    steps = select(StepRow.step, StepRow.what).where(StepRow.placement_id == placement_id)
+    return [(step, what) for step, what in session.execute(steps.order_by(StepRow.step))]
+
+
+def lay_anew(
     session: Session, placement_id: int, placement: Placement, what: str, now: datetime
 ) -> Placed:
-    """Lay a photo anew after its size changed: steps on the old size mean nothing on the new."""
+    """Lay a photo anew that no hand has been at; its history begins with this."""
     row = _row(session, placement_id)
-    session.execute(delete(StepRow).where(StepRow.placement_id == placement_id))
-    row.step, row.placement, row.state = 0, placement, "new"
-    session.add(StepRow(placement_id=placement_id, step=0, what=what, placement=placement))
+    of_it = StepRow.placement_id == placement_id
+    number = (session.scalar(select(func.max(StepRow.step)).where(of_it)) or 0) + 1
+    session.execute(delete(StepRow).where(of_it).execution_options(synchronize_session=False))
+    session.add(StepRow(placement_id=placement_id, step=number, what=what, placement=placement))
+    row.step, row.placement, row.state = number, placement, "new"
     return _touched(session, row, now)
+
+
+def stay_as_it_is(session: Session, placement_id: int, size: Size) -> None:
+    """Leave a placement as it lies on a size that is its job's no more: it is its own from now on."""
+    row = _row(session, placement_id)
+    if row.placement.size is None:
+        row.placement = changed(row.placement, size=size)
+    session.flush()
 
 
 def set_state(session: Session, placement_id: int, state: State, now: datetime) -> Placed:

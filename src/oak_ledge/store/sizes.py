@@ -9,6 +9,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from oak_ledge.core.sizes import Size
+from oak_ledge.store.kinds import readable
 from oak_ledge.store.tables import JobRow, JobSizeRow, SizeRow
 
 
@@ -22,8 +23,9 @@ class SavedSize:
 
 
 def every(session: Session) -> list[SavedSize]:
-    rows = session.scalars(select(SizeRow).where(SizeRow.deleted.is_(None)).order_by(SizeRow.id))
-    return [_saved(row) for row in rows]
+    """Every saved size that can be read: one that can't does not hide the others."""
+    rows = select(SizeRow).where(SizeRow.deleted.is_(None)).order_by(SizeRow.id)
+    return [_saved(row) for row in readable(session, rows, SizeRow.id)]
 
 
 def find(session: Session, size_id: int) -> SavedSize | None:
@@ -45,7 +47,7 @@ def add(session: Session, size: Size) -> SavedSize:
 
 def change(session: Session, size_id: int, size: Size) -> SavedSize:
     row = session.get_one(SizeRow, size_id)
-    row.name, row.group, row.size, row.version = size.name, size.group, size, row.version + 1
+    row.name, row.group, row.size = size.name, size.group, size
     session.flush()
     return _saved(row)
 

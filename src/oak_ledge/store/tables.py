@@ -28,10 +28,38 @@ class Change(BaseModel):
     after_state: str
 
 
+class SizeTaken(BaseModel):
+    """A job's size before and after it was changed for all its placements."""
+
+    model_config = ConfigDict(frozen=True)
+
+    job_size_id: int
+    before: Size
+    saved_before: int | None
+    after: Size
+    saved_after: int | None
+
+
 class Changes(BaseModel):
     model_config = ConfigDict(frozen=True)
 
     changes: tuple[Change, ...]
+    size: SizeTaken | None = None
+
+
+class Former(BaseModel):
+    """The file that stands until its place is taken by one made again."""
+
+    model_config = ConfigDict(frozen=True)
+
+    name: str
+    asked: Asked
+    measured: Measured
+    made_of: str | None
+    finished: str | None
+    """as ISO 8601"""
+    size: Size
+    placement: Placement
 
 
 class PhotoRow(Base):
@@ -54,6 +82,8 @@ class SizeRow(Base):
     size: Mapped[Size] = mapped_column(AsJson(Size))
     version: Mapped[int] = mapped_column(server_default="1")
     deleted: Mapped[moment | None]
+    # each change names the version it is of, in its own statement
+    __mapper_args__ = {"version_id_col": version}  # noqa: RUF012 - the mapper's own way
 
 
 class JobRow(Base):
@@ -104,15 +134,20 @@ class PlacementRow(Base):
     job_size_id: Mapped[int] = owner("job_size")
     placement: Mapped[Placement] = mapped_column(AsJson(Placement))
     state: Mapped[short]
-    step: Mapped[int]
-    """the number of the step it stands at; steps above it can be redone"""
+    step: Mapped[int] = mapped_column()
+    """which step it stands at; steps above it can be redone"""
     job: Mapped[JobRow] = relationship()
     job_photo: Mapped[JobPhotoRow] = relationship()
     job_size: Mapped[JobSizeRow] = relationship()
+    # a change names the step it was decided on, in its own statement
+    __mapper_args__ = {"version_id_col": step, "version_id_generator": False}  # noqa: RUF012
 
 
 class StepRow(Base):
-    """One step of a placement's history; step 0 is the suggestion."""
+    """One step of a placement's history; the lowest is the suggestion.
+
+    A number is never given twice, so that it says which step is meant, not only how many there are.
+    """
 
     __tablename__ = "placement_step"
     __table_args__ = (UniqueConstraint("placement_id", "step"),)
@@ -121,6 +156,8 @@ class StepRow(Base):
     step: Mapped[int]
     what: Mapped[short]
     placement: Mapped[Placement] = mapped_column(AsJson(Placement))
+    size: Mapped[Size | None] = mapped_column(AsJson(Size))
+    """the size it lay on; None: the job's size as it is now"""
 
 
 class BatchRow(Base):
@@ -147,6 +184,8 @@ class DeliveryRow(Base):
 
 
 class DeliveryFileRow(Base):
+    """A file, with all that it is made of as it was when it was asked for."""
+
     __tablename__ = "delivery_file"
     id: Mapped[key]
     delivery_id: Mapped[int] = owner("delivery")
@@ -160,6 +199,13 @@ class DeliveryFileRow(Base):
     worker: Mapped[str | None] = mapped_column(String(200))
     made_of: Mapped[str | None] = mapped_column(String(200))
     finished: Mapped[moment | None]
+    photo_hash: Mapped[short] = mapped_column(server_default="")
+    size: Mapped[Size] = mapped_column(AsJson(Size))
+    placement: Mapped[Placement] = mapped_column(AsJson(Placement))
+    lease: Mapped[moment | None]
+    """until when the worker that makes it is taken for alive"""
+    former: Mapped[Former | None] = mapped_column(AsJson(Former))
+    """what it was before it was to be made again"""
 
 
 class DeskRow(Base):

@@ -3,16 +3,48 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, Response
+from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from oak_ledge.core.errors import CoreError, SizeTextError
-from oak_ledge.flows.sizes import ChangedMeanwhileError
-from oak_ledge.flows.workspace import AskedError, NotFoundError
+from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
+from oak_ledge.store.errors import FULL, StoreError, disk_words
 from oak_ledge.web.pages import templates
+
+
+class Refusal(BaseModel):
+    """Why a call was refused, in plain words."""
+
+    detail: str
+
+
+class TextRefusal(Refusal):
+    """Why a call was refused; of a size's text also the place where reading stopped."""
+
+    at: int | None = None
+
+
+class NewerRefusal(Refusal):
+    """What was to be changed is another by now: as it stands."""
+
+    newer: dict[str, Any]
+
+
+WRONG_CALLS: dict[int | str, dict[str, Any]] = {
+    400: {"model": Refusal, "description": "The call can't be read."},
+    403: {"model": Refusal, "description": "It comes from another site, or under a foreign name."},
+    404: {"model": Refusal, "description": "What it names is not here."},
+    409: {"model": NewerRefusal, "description": "It names an older step or version."},
+    413: {"model": Refusal, "description": "It is larger than is taken at once."},
+    422: {"model": TextRefusal, "description": "It can't be done, with the reason."},
+    503: {"model": Refusal, "description": "The data folder can't be used just now."},
+    507: {"model": Refusal, "description": "The disk is full."},
+}
 
 
 def answer_errors(app: FastAPI) -> None:
@@ -23,11 +55,29 @@ def answer_errors(app: FastAPI) -> None:
 
     app.add_exception_handler(NotFoundError, to(404))
     app.add_exception_handler(AskedError, to(422))
-    app.add_exception_handler(ChangedMeanwhileError, to(409))
+    app.add_exception_handler(ChangedMeanwhileError, _changed)
     app.add_exception_handler(CoreError, to(422))
     app.add_exception_handler(SizeTextError, _size_text)
+    app.add_exception_handler(StoreError, _store)
+    app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(RequestValidationError, _wrong_call)
     app.add_exception_handler(HTTPException, _http)
+
+
+def _changed(request: Request, exc: Exception) -> Response:
+    assert isinstance(exc, ChangedMeanwhileError)
+    told = {"detail": str(exc), "newer": exc.newer.model_dump(mode="json")}
+    return JSONResponse(told, status_code=409)
+
+
+def _store(request: Request, exc: Exception) -> Response:
+    full = isinstance(exc, StoreError) and exc.full
+    return _answer(request, 507 if full else 503, str(exc))
+
+
+def _disk(request: Request, exc: Exception) -> Response:
+    assert isinstance(exc, OSError)
+    return _answer(request, 507 if exc.errno in FULL else 503, disk_words(exc))
 
 
 def _answer(request: Request, status: int, text: str) -> Response:

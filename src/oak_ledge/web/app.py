@@ -2,20 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
+
 from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
 
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web import api, pages
-from oak_ledge.web.answers import answer_errors
+from oak_ledge.web.answers import WRONG_CALLS, answer_errors
 from oak_ledge.web.guards import Guards
 
 
-def make_app(workspace: Workspace, host: str = "127.0.0.1") -> FastAPI:
-    """Make the application for one workspace, answering under `host` and local names."""
-    app = FastAPI(title="Oak Ledge", openapi_url="/api/openapi.json", docs_url=None, redoc_url=None)
+def make_app(workspace: Workspace, hosts: Collection[str] = ()) -> FastAPI:
+    """Make the application for one workspace, answering under local names and those of `hosts`."""
+    app = FastAPI(
+        title="Oak Ledge",
+        openapi_url="/api/openapi.json",
+        docs_url=None,
+        redoc_url=None,
+        responses=WRONG_CALLS,
+    )
     app.state.workspace = workspace
-    app.add_middleware(Guards, host=host)
+    # one call may bring several photos
+    app.add_middleware(Guards, hosts=hosts, most_upload=2 * workspace.limits.upload_bytes)
     # The address changes with the content, so browsers may keep these files for good.
     app.mount(
         f"/static/{pages.static_version()}", StaticFiles(directory=pages.STATIC), name="static"

@@ -1,7 +1,10 @@
-"""What stands before every route: hosts, origins and the headers that fence pages in."""
+"""What stands before every route: hosts, origins, the size of a body, and the headers of every answer."""
 
 from __future__ import annotations
 
+import logging
+import re
+from collections.abc import Collection
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -9,6 +12,10 @@ from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 LOCAL = ("127.0.0.1", "localhost", "[::1]")
+EVERY_ADDRESS = ("0.0.0.0", "::")
+MOST_BODY = 16_000_000  # bytes of a call; a receiver's profile of 4 MB travels as base64
+_PORTS = {"http": "80", "https": "443"}
+_HOST = re.compile(r"(\[[0-9a-f:.]+\]|[a-z0-9_.-]+)(?::(\d{1,5}))?", re.IGNORECASE)
 _HEADERS = {
     "Content-Security-Policy": (
         "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; "
@@ -19,44 +26,97 @@ _HEADERS = {
     "Referrer-Policy": "same-origin",
     "Cross-Origin-Resource-Policy": "same-origin",
 }
+WENT_WRONG = (
+    "Something went wrong inside Oak Ledge; nothing was kept of this call. Try again. If it happens "
+    "again, what the server printed says where."
+)
+
+
+class _TooLargeError(Exception):
+    """A body is larger than is taken."""
 
 
 class Guards:
-    """Refuses foreign hosts (DNS rebinding) and foreign origins (forged requests)."""
+    """Refuses foreign hosts (DNS rebinding), foreign origins (forged requests) and endless bodies;
+    fences every answer in, also a refusal, and one to a failure of our own.
+    """
 
-    def __init__(self, app: ASGIApp, host: str) -> None:
+    def __init__(self, app: ASGIApp, hosts: Collection[str], most_upload: int) -> None:
         self.app = app
-        self.hosts = {*LOCAL, host}
-        self.any_host = host in ("0.0.0.0", "::")
+        self.hosts = {host.lower() for host in (*LOCAL, *hosts)}
+        self.most_upload = most_upload
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        headers = Headers(scope=scope)
-        refusal = self._refusal(scope["method"], headers)
-        if refusal is not None:
-            await JSONResponse({"detail": refusal}, status_code=403)(scope, receive, send)
-            return
+        begun = False
 
         async def fenced(message: Message) -> None:
+            nonlocal begun
             if message["type"] == "http.response.start":
+                begun = True
                 MutableHeaders(scope=message).update(_HEADERS)
             await send(message)
 
-        await self.app(scope, receive, fenced)
+        headers = Headers(scope=scope)
+        refusal = self._refusal(scope["method"], scope["scheme"], headers)
+        if refusal is not None:
+            await JSONResponse({"detail": refusal}, 403)(scope, receive, fenced)
+            return
+        most = self.most_upload if scope["path"] == "/api/photos" else MOST_BODY
+        try:
+            await self.app(scope, _counted(receive, headers, most), fenced)
+        except _TooLargeError:
+            if not begun:
+                told = f"This call is larger than {most // 1_000_000} MB, the most that is taken at once."
+                away = {"Connection": "close"}
+                await JSONResponse({"detail": told}, 413, away)(scope, receive, fenced)
+        except Exception:
+            logging.getLogger("oak_ledge").exception("%s %s failed", scope["method"], scope["path"])
+            if not begun:
+                await JSONResponse({"detail": WENT_WRONG}, 500)(scope, receive, fenced)
+            else:
+                raise
 
-    def _refusal(self, method: str, headers: Headers) -> str | None:
-        host = headers.get("host", "")
-        if not self.any_host and _bare(host) not in self.hosts:
-            return f"This Oak Ledge does not answer under the name “{host}”; use 127.0.0.1."
+    def _refusal(self, method: str, scheme: str, headers: Headers) -> str | None:
+        host = _HOST.fullmatch(headers.get("host", ""))
+        if host is None or host[1].lower() not in self.hosts:
+            return "This Oak Ledge does not answer under that name; use 127.0.0.1."
         origin = headers.get("origin")
-        foreign = origin is not None and urlsplit(origin).netloc != host
-        if method not in ("GET", "HEAD") and foreign:
-            return "This request comes from another site and was refused."
+        if method not in ("GET", "HEAD") and origin is not None:
+            here = f"{scheme}://{host[1].lower()}:{host[2] or _PORTS.get(scheme, '')}"
+            if _whole(origin) != here:
+                return "This request comes from another site and was refused."
         return None
 
 
-def _bare(host: str) -> str:
-    """A host without its port."""
-    return host.split("]")[0] + "]" if host.startswith("[") else host.split(":")[0]
+def _whole(origin: str) -> str | None:
+    """Give an origin with its port (RFC 6454, 6.1); None where it is none."""
+    try:
+        told = urlsplit(origin)
+        port = told.port
+    except ValueError:
+        return None
+    host = told.hostname or ""
+    name = f"[{host}]" if ":" in host else host
+    return f"{told.scheme}://{name}:{port or _PORTS.get(told.scheme, '')}"
+
+
+def _counted(receive: Receive, headers: Headers, most: int) -> Receive:
+    """Hand a body on while it arrives, and cut it off where it is too large."""
+    said = headers.get("content-length", "")
+    arrived = int(said) if said.isdecimal() and len(said) < 19 else 0
+
+    async def counted() -> Message:
+        nonlocal arrived
+        if arrived > most:
+            raise _TooLargeError
+        message = await receive()
+        if message["type"] == "http.request" and not said:
+            arrived += len(message.get("body", b""))
+            if arrived > most:
+                raise _TooLargeError
+        return message
+
+    return counted

@@ -20,7 +20,7 @@ from oak_ledge.flows.pieces import piece_of
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.ledges import ledge_of
 from oak_ledge.web.shelves import SCALES, ruler_of, screen_scale, shelves, usual_scale
-from oak_ledge.web.types import Here, Now
+from oak_ledge.web.types import Here, Id, Now
 from oak_ledge.web.walls import rows_by_group, wall_of
 
 HERE = Path(__file__).parent
@@ -101,12 +101,12 @@ def sizes_list(request: Request, here: Here) -> Response:
 
 
 @router.get("/sizes/wall/{group}", response_class=HTMLResponse, name="sizes_wall")
-def sizes_wall(group: Group, request: Request, here: Here, chosen: int | None = None) -> Response:
+def sizes_wall(group: Group, request: Request, here: Here, chosen: Id | None = None) -> Response:
     context = _wall(sizes.every(here), group, chosen)
     return templates.TemplateResponse(request, "_wall.html", context)
 
 
-def _wall(every: list[sizes.SavedSizeView], group: str, chosen: int | None) -> dict[str, object]:
+def _wall(every: list[sizes.SavedSizeView], group: str, chosen: Id | None) -> dict[str, object]:
     shown = [size for size in every if size.group == group]
     return {"wall": wall_of(shown, chosen), "group": group}
 
@@ -117,7 +117,7 @@ Scale = Annotated[int, Query(ge=2, le=60, description="drawing units to the inch
 
 @router.get("/jobs/{job_id}", response_class=HTMLResponse, name="job_page")
 def job_page(
-    job_id: int,
+    job_id: Id,
     request: Request,
     here: Here,
     by: By = "photo",
@@ -137,12 +137,12 @@ def job_page(
 
 @router.get("/jobs/{job_id}/shelves", response_class=HTMLResponse, name="job_shelves")
 def job_shelves(
-    job_id: int,
+    job_id: Id,
     request: Request,
     here: Here,
     scale: Scale,
-    per_pixel: float,
-    first: Annotated[int, Query(ge=0)],
+    per_pixel: Annotated[float, Query(gt=0, le=1e6)],
+    first: Annotated[int, Query(ge=0, le=100_000)],
     by: By = "photo",
     show: Show = "all",
 ) -> Response:
@@ -151,7 +151,7 @@ def job_shelves(
 
 
 def _shelved(
-    here: Here, job_id: int, by: By, show: Show, first: int, count: int,
+    here: Here, job_id: Id, by: By, show: Show, first: int, count: int,
     scale: int | None, per_pixel: float | None,
 ) -> dict[str, Any]:  # fmt: skip
     found = ledges.stretch(here, job_id, by, show, first, count)
@@ -170,8 +170,8 @@ def _shelved(
 
 @router.get("/jobs/{job_id}/bench/{placement_id}", response_class=HTMLResponse, name="bench_page")
 def bench_page(
-    job_id: int,
-    placement_id: int,
+    job_id: Id,
+    placement_id: Id,
     request: Request,
     here: Here,
     by: By | None = None,
@@ -215,7 +215,7 @@ def deliveries_page(request: Request, here: Here) -> Response:
 
 
 @router.get("/deliveries/{delivery_id}", response_class=HTMLResponse, name="delivery_page")
-def delivery_page(delivery_id: int, request: Request, here: Here, now: Now) -> Response:
+def delivery_page(delivery_id: Id, request: Request, here: Here, now: Now) -> Response:
     """A delivery: its pieces fill in along the ledge, its files asked against measured."""
     found = deliveries.view(here, delivery_id, now)
     wanted = {file.placement_id for file in found.files}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import socket
+from collections.abc import Sequence
 
 import uvicorn
 from typing_extensions import override
@@ -26,12 +27,12 @@ def listen(host: str, port: int) -> socket.socket:
     return listening
 
 
-def serve(workspace: Workspace, listening: socket.socket) -> None:
-    """Serve a workspace until it is told to stop."""
+def serve(workspace: Workspace, listening: socket.socket, hosts: Sequence[str]) -> None:
+    """Serve a workspace until it is told to stop, under local names and those of `hosts`."""
     host, port = listening.getsockname()[:2]
     for name in templates.env.list_templates():  # compiled now, the first page is not the slow one
         templates.env.get_template(name)
-    config = uvicorn.Config(make_app(workspace, host), log_level="warning", server_header=False)
+    config = uvicorn.Config(make_app(workspace, hosts), log_level="warning", server_header=False)
     server = _Server(config)
     server.place = f"http://[{host}]:{port}" if ":" in host else f"http://{host}:{port}"
     server.run(sockets=[listening])

@@ -27,6 +27,9 @@ async def raw_body(request: Request) -> bytes:
     return await request.body()
 
 
+MOST_ID = 2**63 - 1  # SQLite's integers
+Id = Annotated[int, Field(ge=-MOST_ID, le=MOST_ID)]
+Seen = Annotated[Id | None, Query(description="the step it is decided on; an older one is refused")]
 Here = Annotated[Workspace, Depends(workspace_of)]
 Now = Annotated[datetime, Depends(now)]
 RawBody = Annotated[bytes, Depends(raw_body)]
@@ -42,18 +45,28 @@ class GestureAsked(_Body):
 
     gesture: Gesture
     keep: bool = False
+    step: Id | None = Field(
+        default=None, description="the step it is decided on; an older one is refused"
+    )
 
 
-class Mend(_Body):
-    """The code of the note whose one step shall be taken."""
+class FixAsked(_Body):
+    """The code of the note whose one-step way out shall be taken."""
 
     code: str = Field(max_length=40)
+    step: Id | None = None
+
+
+class SeenAsked(_Body):
+    """The step a change is decided on; an older one is refused."""
+
+    step: Id | None = None
 
 
 class JobAsked(_Body):
     name: str = Field(default="", max_length=120)
-    photo_ids: list[int] = Field(max_length=5000)
-    size_ids: list[int] = Field(default=[], max_length=200)
+    photo_ids: list[Id] = Field(max_length=5000)
+    size_ids: list[Id] = Field(default=[], max_length=200)
     size_texts: list[str] = Field(default=[], max_length=200)
     file: FileAsked = FileAsked()
 
@@ -61,15 +74,15 @@ class JobAsked(_Body):
 class MembersAsked(_Body):
     """Photos and sizes to add to a job."""
 
-    photo_ids: list[int] = Field(default=[], max_length=5000)
-    size_ids: list[int] = Field(default=[], max_length=200)
+    photo_ids: list[Id] = Field(default=[], max_length=5000)
+    size_ids: list[Id] = Field(default=[], max_length=200)
     size_texts: list[str] = Field(default=[], max_length=200)
 
 
 class BatchAsked(_Body):
     """One thing to do to many placements; with `only_tell` nothing is changed."""
 
-    placement_ids: list[int] = Field(min_length=1, max_length=50_000)
+    placement_ids: list[Id] = Field(min_length=1, max_length=50_000)
     doing: Doing
     only_tell: bool = False
 
@@ -77,7 +90,7 @@ class BatchAsked(_Body):
 class FoundAsked(_Body):
     """Photos whose found subjects shall be taken as keep zones, or refused."""
 
-    photo_ids: list[int] = Field(min_length=1, max_length=5000)
+    photo_ids: list[Id] = Field(min_length=1, max_length=5000)
     take: bool
 
 
@@ -91,9 +104,9 @@ class DeskStands(_Body):
 class RehearseAsked(_Body):
     """The delivery whose files a desk is asked about, or the job whose files are not made yet."""
 
-    delivery_id: int | None = None
-    job_id: int | None = None
-    placement_ids: list[int] | None = Field(default=None, max_length=50_000)
+    delivery_id: Id | None = None
+    job_id: Id | None = None
+    placement_ids: list[Id] | None = Field(default=None, max_length=50_000)
 
     @model_validator(mode="after")
     def _one_of_them(self) -> RehearseAsked:
@@ -106,21 +119,21 @@ class RehearseAsked(_Body):
 class MendAsked(_Body):
     """A file of a delivery that shall be mended for a desk."""
 
-    delivery_id: int
-    file_id: int
+    delivery_id: Id
+    file_id: Id
 
 
 class DeskAsked(_Body):
     """The delivery whose files a desk is handed."""
 
-    delivery_id: int
+    delivery_id: Id
     unchecked: bool = Field(default=False, description="hand over also what would hang the desk")
 
 
 class DeliveryAsked(_Body):
     """Placements to make; all of the job's when left out."""
 
-    placement_ids: list[int] | None = Field(default=None, max_length=50_000)
+    placement_ids: list[Id] | None = Field(default=None, max_length=50_000)
     only_changed: bool = Field(
         default=False, description="leave out what is as it was when last made"
     )
@@ -129,10 +142,11 @@ class DeliveryAsked(_Body):
 class CopyAsked(_Body):
     """Placements that shall lie like another."""
 
-    placement_ids: list[int] = Field(min_length=1, max_length=5000)
+    placement_ids: list[Id] = Field(min_length=1, max_length=5000)
 
 
 class StepAsked(_Body):
-    """A step of the history, counted from 0, the suggestion."""
+    """A step of the history, by its number; 0 is the suggestion a placement begins with."""
 
-    step: int = Field(ge=0)
+    step: Id
+    seen: Id | None = Field(default=None, description="the step it stood at")

@@ -11,7 +11,8 @@ from PIL import Image, ImageCms
 from oak_ledge.core.errors import FileError, SizeError
 from oak_ledge.core.icc import receiver_profile
 from oak_ledge.core.pixels.colour import beyond, converted, marked
-from oak_ledge.core.pixels.files import encode
+from oak_ledge.core.pixels.files import encode, image_of, with_icc
+from oak_ledge.core.pixels.photos import profile_name
 from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import FileSettings, size_from
 from tests import samples
@@ -19,7 +20,7 @@ from tests import samples
 
 @pytest.mark.parametrize("deep", [False, True])
 @pytest.mark.parametrize("bands", [1, 2, 3, 4])
-@pytest.mark.parametrize(("profile", "named"), [("srgb", "sRGB"), ("p3", "P3"), ("grey", None)])
+@pytest.mark.parametrize(("profile", "named"), [("srgb", "sRGB"), ("p3", "P3"), ("grey", "Grey")])
 def test_a_file_is_converted_to_the_profile_asked_for(bands, deep, profile, named):
     dtype = np.uint16 if deep else np.uint8
     top = np.iinfo(dtype).max
@@ -32,7 +33,7 @@ def test_a_file_is_converted_to_the_profile_asked_for(bands, deep, profile, name
     assert found.shape == (6, 8, (1 if profile == "grey" else 3) + alpha)
     if alpha:
         assert (np.abs(found[..., -1].astype(int) - top // 2) <= top // 255).all()
-    assert (icc is None) == (named is None)
+    assert named in profile_name(icc)
     if profile == "srgb":  # what was taken as sRGB does not move
         colours = pixels[0, 0, : bands - alpha]  # a grey one stands for all three
         assert np.abs(found[0, 0, :3].astype(int) - colours).max() <= top // 120
@@ -40,6 +41,13 @@ def test_a_file_is_converted_to_the_profile_asked_for(bands, deep, profile, name
         linear = [0.2126 * 0.0331, 0.7152 * 0.3185, 0.0722 * 0.01]
         expected = 1.055 * sum(linear) ** (1 / 2.4) - 0.055
         assert found[0, 0, 0] / top == pytest.approx(expected, abs=0.02)
+
+
+def test_the_grey_profile_has_the_tone_curve_of_srgb():
+    grey = np.arange(256, dtype=np.uint8).reshape(1, -1, 1)
+    _, icc = converted(grey, None, FileSettings(profile="grey"))
+    shown = with_icc(image_of(grey), icc).icc_transform("srgb", embedded=True, intent="relative")
+    assert np.abs(shown.numpy().astype(int) - grey).max() <= 1
 
 
 def test_a_profile_that_is_kept_changes_nothing():

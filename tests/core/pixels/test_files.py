@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import struct
 from fractions import Fraction
 from io import BytesIO
 
@@ -15,6 +16,7 @@ from PIL import Image
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.files import encode, encode_preview, holdable_ppi
 from oak_ledge.core.pixels.metadata import NOTHING, Metadata
+from oak_ledge.core.pixels.photos import look_at
 from oak_ledge.core.pixels.proof import Measured, asked_of, differences, measure, prove
 from oak_ledge.core.placements import asked_pixels, crop_of, suggest
 from oak_ledge.core.sizes import FileSettings
@@ -100,12 +102,31 @@ def test_where_no_resolution_was_given_no_reader_finds_one(tmp_path):
             assert image.getexif().get(33432) == about.ifd0.get(33432)
 
 
-def test_both_places_of_a_jpeg_say_the_same_resolution(tmp_path):
+@pytest.mark.parametrize(
+    ("ppi", "density", "unit"),
+    [("300", 300, 1), ("299.6", 300, 1), ("304.8", 120, 2), ("0.3", 1, 1), ("100000", 39370, 2)],
+)
+def test_a_jpeg_says_its_resolution_as_exactly_as_each_of_its_blocks_can(
+    tmp_path, ppi, density, unit
+):
     path = tmp_path / "print.jpg"
-    path.write_bytes(encode(samples.grain(20, 10), FileSettings(), Fraction("299.6"), None))
+    path.write_bytes(encode(samples.grain(20, 10), FileSettings(), Fraction(ppi), None))
     with Image.open(path) as image:
-        assert (image.info["jfif_density"], image.info["jfif_unit"]) == ((300, 300), 1)
-        assert (image.getexif()[282], image.getexif()[296]) == (300, 2)
+        assert (image.info["jfif_density"], image.info["jfif_unit"]) == ((density,) * 2, unit)
+        assert (Fraction(image.getexif()[282]), image.getexif()[296]) == (Fraction(ppi), 2)
+    asked = size("100x200px", ppi=ppi)
+    wanted = asked_of(asked, (20, 10))
+    assert differences(asked, wanted, measure(path)) == ()
+
+
+def test_a_resolution_of_nought_is_none(tmp_path):
+    path = tmp_path / "nought.jpg"
+    data = bytearray(encode(samples.grain(20, 10), FileSettings(), Fraction(300), None))
+    at = data.index(b"JFIF") + 8
+    data[at : at + 4] = bytes(4)
+    path.write_bytes(data.replace(struct.pack("<II", 300, 1), bytes(8)))
+    assert measure(path).ppi is None
+    assert look_at(path, most_pixels=1000).ppi is None
 
 
 def test_transparent_parts_become_white_in_a_jpeg_and_nothing_else_does():
@@ -163,7 +184,10 @@ def test_a_jpeg_is_made_at_the_highest_quality_that_fits(share):
 
 def test_bytes_that_cannot_be_kept_are_refused_with_what_would_do():
     pixels = samples.grain(300, 200)
-    with pytest.raises(FileError, match=r"even at quality 60 it has .*at most 9 kB may be.*pixels"):
+    with pytest.raises(
+        FileError,
+        match=r"even at quality 60 it has .*exceeds the limit of 9 kB.*fewer pixels, such as 1\d\d × 1\d\d",
+    ):
         encode(pixels, FileSettings(at_most=9000), None, None)
     with pytest.raises(FileError, match="even at quality 30"):
         encode(pixels, FileSettings(at_most=900, quality=30), None, None)

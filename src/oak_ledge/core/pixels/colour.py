@@ -12,12 +12,14 @@ import pyvips
 from PIL import ImageCms
 
 from oak_ledge.core.errors import FileError
+from oak_ledge.core.icc import grey_profile
 from oak_ledge.core.pixels.cut import Array
 from oak_ledge.core.pixels.files import image_of, with_icc
 from oak_ledge.core.pixels.photos import on_white
 from oak_ledge.core.sizes import FileSettings, may_lose_colours
 
 SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+GREY = grey_profile("Grey, sRGB tone curve")
 SEEN = 3.0  # CIEDE2000: seen without a comparison at hand, over the steps of a profile's tables
 _STRIPE = 6  # pixels of one pair of stripes, light or dark, and as many left as they are
 
@@ -34,7 +36,7 @@ def converted(pixels: Array, icc: bytes | None, file: FileSettings) -> tuple[Arr
 
     Returns
     -------
-    The pixels and the profile to embed; grey carries none.
+    The pixels and the profile to embed.
 
     Raises
     ------
@@ -56,7 +58,7 @@ def converted(pixels: Array, icc: bytes | None, file: FileSettings) -> tuple[Arr
         # the photo's own is broken, or of another kind of colour: its pixels are taken as they are
         image = image.copy().colourspace("rgb16" if deep else "srgb")
     if file.profile == "grey":
-        return _array(image.colourspace("grey16" if deep else "b-w"), pixels.dtype), None
+        return _array(image.colourspace("grey16" if deep else "b-w"), pixels.dtype), GREY
     return _array(image, pixels.dtype), bytes(image.get("icc-profile-data"))
 
 

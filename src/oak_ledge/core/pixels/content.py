@@ -10,8 +10,9 @@ import numpy as np
 import numpy.typing as npt
 import pyvips
 
+from oak_ledge.core.pixels.border import reading_pixels
 from oak_ledge.core.pixels.methods import Method
-from oak_ledge.core.pixels.photos import OpenPhoto, open_photo, reading_pixels
+from oak_ledge.core.pixels.photos import OpenPhoto, open_photo
 from oak_ledge.core.placements import Crop
 from oak_ledge.core.units import Pixels
 

@@ -16,8 +16,9 @@ import numpy.typing as npt
 import pyvips
 from threadpoolctl import threadpool_limits
 
+from oak_ledge.core.pixels.border import reading_pixels
 from oak_ledge.core.pixels.methods import Method, Taps, choose, taps
-from oak_ledge.core.pixels.photos import OpenPhoto, reading_pixels
+from oak_ledge.core.pixels.photos import OpenPhoto
 from oak_ledge.core.placements import Crop
 from oak_ledge.core.units import Pixels
 

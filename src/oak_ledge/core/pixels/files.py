@@ -26,10 +26,18 @@ from oak_ledge.core.pixels.metadata import (
 from oak_ledge.core.pixels.photos import on_white
 from oak_ledge.core.size_text import FORMAT_WORDS
 from oak_ledge.core.sizes import FileFormat, FileSettings
-from oak_ledge.core.units import MM_PER_INCH, bytes_words, halves_up, limit_words, rounded
+from oak_ledge.core.units import (
+    CM_PER_INCH,
+    MM_PER_INCH,
+    Pixels,
+    bytes_words,
+    halves_up,
+    limit_words,
+)
 
 # libjpeg's own limit, JPEG_MAX_DIMENSION; WebP's 14 bits; AV1's largest frame at level 6
 MOST_EDGES: dict[FileFormat, int] = {"jpeg": 65_500, "webp": 16_383, "avif": 16_384}
+MOST_DENSITY = 65_535  # JFIF 1.02: 16 bits
 MOST_SEGMENT = 65_533  # ITU T.81: its length counts itself in 16 bits
 _EXIF, _XMP, _IPTC, _ICC = 1, 2, 4, 8  # libvips, VipsForeignKeep
 _XMP_HEAD = b"http://ns.adobe.com/xap/1.0/\x00"
@@ -42,17 +50,30 @@ ENDINGS: dict[FileFormat, str] = {
 def holdable_ppi(ppi: Fraction, file_format: FileFormat) -> float:
     """Give the resolution a format can really hold for one asked for.
 
-    JPEG's density is in whole dots per inch (JFIF 1.02), PNG's in whole pixels per metre
-    (PNG, 11.3.5.3); TIFF's is a ratio, as is that of EXIF in WebP and AVIF.
+    PNG's density is in whole pixels per metre (PNG, 11.3.5.3); TIFF's is a ratio, as is that of EXIF
+    in JPEG, WebP and AVIF. What JFIF holds beside it is `jfif_density`.
 
     >>> holdable_ppi(Fraction(300), "png")
     299.9994
     """
-    if file_format == "jpeg":
-        return float(max(1, halves_up(ppi)))
     if file_format == "png":
         return per_metre(ppi) * float(MM_PER_INCH) / 1000
     return float(ppi)
+
+
+def jfif_density(ppi: Fraction) -> tuple[int, int]:
+    """Give the unit and density a JFIF block holds for a resolution (JFIF 1.02).
+
+    Unit 1 is whole dots per inch, 2 is whole dots per centimetre: whichever is exact, else the
+    nearest dots per inch. What has more than 16 bits is told per centimetre.
+
+    >>> jfif_density(Fraction(300)), jfif_density(Fraction(1524, 5)), jfif_density(Fraction(481, 2))
+    ((1, 300), (2, 120), (1, 241))
+    """
+    per_cm = ppi / CM_PER_INCH
+    if (per_cm.denominator == 1 and ppi.denominator != 1) or ppi > MOST_DENSITY:
+        return 2, halves_up(per_cm)
+    return 1, max(1, halves_up(ppi))
 
 
 def per_metre(ppi: Fraction) -> int:
@@ -90,7 +111,11 @@ def encode(
         image = _in_8_bits(on_white(image) if kind == "jpeg" else image)
         image = image if icc is None else with_icc(image, icc)
         lossy = {"jpeg": _jpeg, "webp": _webp, "avif": _avif}[kind]
-        return _within(lambda quality: lossy(image, quality, settings, ppi, metadata), settings)
+        return _within(
+            lambda quality: lossy(image, quality, settings, ppi, metadata),
+            settings,
+            (image.width, image.height),
+        )
     image = image if icc is None else with_icc(image, icc)
     data = (_png if kind == "png" else _tiff)(image, settings, ppi, metadata)
     if settings.at_most is not None and len(data) > settings.at_most:
@@ -112,7 +137,7 @@ def _check_edges(image: Any, kind: FileFormat) -> None:
         raise FileError(msg)
 
 
-def _within(make: Callable[[int], bytes], settings: FileSettings) -> bytes:
+def _within(make: Callable[[int], bytes], settings: FileSettings, pixels: Pixels) -> bytes:
     """Make a file at its quality, or at the highest below at which it has few enough bytes."""
     data, most = make(settings.quality), settings.at_most
     if most is None or len(data) <= most:
@@ -127,10 +152,12 @@ def _within(make: Callable[[int], bytes], settings: FileSettings) -> bytes:
             high = middle - 1
     if fits is not None:
         return fits
-    fewer = rounded((most / len(data)) ** 0.5 * 100, 0)
+    share = min(0.99, (most / len(data)) ** 0.5 * 0.98)
+    width, height = (max(1, int(edge * share)) for edge in pixels)
     msg = (
-        f"even at quality {min(LEAST_QUALITY, settings.quality)} it has {bytes_words(len(data))}; at "
-        f"most {limit_words(most)} may be. Ask for fewer pixels: about {fewer} % of each edge"
+        f"even at quality {min(LEAST_QUALITY, settings.quality)} it has {bytes_words(len(data))}, "
+        f"which exceeds the limit of {limit_words(most)}. Ask for fewer pixels, such as "
+        f"{width} × {height}"
     )
     raise FileError(msg)
 
@@ -177,7 +204,7 @@ def _avif(
 def _with_blocks(image: Any, ppi: Fraction | None, metadata: Metadata) -> tuple[Any, int]:
     """Attach what libvips writes itself, and say which of it to write."""
     image, keep = image.copy(), _ICC
-    exif = exif_block(metadata, None if ppi is None else float(ppi))
+    exif = exif_block(metadata, ppi)
     if ppi is not None:
         per_mm = float(ppi / MM_PER_INCH)
         image = image.copy(xres=per_mm, yres=per_mm)
@@ -236,11 +263,11 @@ def _jpeg(
     data = bytes(
         image.jpegsave_buffer(Q=quality, keep="icc", interlace=settings.progressive, **fine)
     )
-    return _jpeg_head(data, None if ppi is None else max(1, halves_up(ppi)), metadata)
+    return _jpeg_head(data, ppi, metadata)
 
 
-def _jpeg_head(data: bytes, ppi: int | None, metadata: Metadata) -> bytes:
-    """Put density into JFIF and EXIF, both the same, as readers differ in which they believe."""
+def _jpeg_head(data: bytes, ppi: Fraction | None, metadata: Metadata) -> bytes:
+    """Put density into JFIF and EXIF, as readers differ in which they believe."""
     head = b"\xff\xd8" + jfif_segment(ppi)
     exif = exif_block(metadata, ppi)
     parts = (
@@ -257,9 +284,9 @@ def _jpeg_head(data: bytes, ppi: int | None, metadata: Metadata) -> bytes:
     return head + data[at:]
 
 
-def jfif_segment(ppi: int | None) -> bytes:
-    """Give a JFIF block (1.02) with a density in dots per inch, or none."""
-    unit, density = (1, ppi) if ppi is not None else (0, 1)
+def jfif_segment(ppi: Fraction | None) -> bytes:
+    """Give a JFIF block (1.02) with a density, or none."""
+    unit, density = (0, 1) if ppi is None else jfif_density(ppi)
     return segment(0xE0, b"JFIF\x00\x01\x02" + struct.pack(">BHHBB", unit, density, density, 0, 0))
 
 

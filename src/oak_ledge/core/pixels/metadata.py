@@ -2,20 +2,21 @@
 
 EXIF is never copied wholesale: a new block is built from tags on a list, so that nothing unknown
 travels along. XMP and IPTC are carried as they are where all is kept, less what would be wrong in
-the new file (orientation, resolution, thumbnails) and less the place where that is not wanted.
+the new file (orientation, resolution, thumbnails) and less the place where that is not wanted (`places`).
 """
 
 from __future__ import annotations
 
-import re
 import struct
 import warnings
 from dataclasses import dataclass, field
+from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
 from PIL import Image, TiffImagePlugin, UnidentifiedImageError
 
+from oak_ledge.core.pixels.places import plain_packet, plain_record
 from oak_ledge.core.sizes import FileSettings
 
 EXIF_IFD, GPS_IFD = 0x8769, 0x8825
@@ -31,14 +32,6 @@ _EXIF = (
 )  # fmt: skip
 _IPTC_RESOURCE = 0x0404  # of a JPEG's APP13 block: IPTC-NAA record
 _ASCII, _LONG = 2, 4  # TIFF 6.0, field types
-_PLACE = re.compile(
-    rb"\s+exif:GPS\w+\s*=\s*(\"[^\"]*\"|'[^']*')|<exif:GPS(\w+)[^>]*?(/>|>.*?</exif:GPS\2>)",
-    re.DOTALL,
-)
-_WRONG = re.compile(
-    rb"\s+(?:tiff:(?:Orientation|[XY]Resolution|ResolutionUnit|ImageWidth|ImageLength)"
-    rb"|exif:Pixel[XY]Dimension)\s*=\s*(\"[^\"]*\"|'[^']*')"
-)
 
 
 @dataclass(frozen=True)
@@ -76,13 +69,12 @@ def metadata_of(path: Path, settings: FileSettings) -> Metadata:
         return NOTHING
     if settings.metadata == "copyright":
         return Metadata(ifd0={tag: value for tag, value in ifd0.items() if tag in _RIGHTS})
-    packet = xmp.encode() if isinstance(xmp, str) else xmp
+    packet = xmp.encode(errors="replace") if isinstance(xmp, str) else xmp
     if packet is not None:
-        packet = _WRONG.sub(b"", packet)
-        packet = _PLACE.sub(b"", packet) if not settings.location else packet
-    if not settings.location:
-        gps, iptc = {}, None if _names_a_place(iptc) else iptc
-    return Metadata(ifd0, exif, gps, packet, iptc)
+        packet = plain_packet(packet, location=settings.location)
+    if iptc is not None:
+        iptc = plain_record(iptc, location=settings.location)
+    return Metadata(ifd0, exif, gps if settings.location else {}, packet, iptc)
 
 
 def _iptc(image: Image.Image) -> bytes | None:
@@ -91,14 +83,19 @@ def _iptc(image: Image.Image) -> bytes | None:
     return found if isinstance(found, bytes) else None
 
 
-def _names_a_place(iptc: bytes | None) -> bool:
-    """Whether an IPTC record holds a city, a sublocation, a province or a country (2:90 to 2:103)."""
-    return iptc is not None and any(
-        bytes((0x1C, 2, dataset)) in iptc for dataset in (90, 92, 95, 100, 101)
-    )
+def rational_of(ppi: Fraction) -> tuple[int, int]:
+    """Give a resolution as a ratio of 32 bits each (TIFF 6.0, RATIONAL); exact but for odd ones.
+
+    >>> rational_of(Fraction(481, 2))
+    (481, 2)
+    """
+    found = ppi.limit_denominator(
+        40_000
+    )  # up to 100 000 ppi, so that neither half outgrows 32 bits
+    return (found.numerator, found.denominator) if found else (1, 40_000)
 
 
-def exif_block(metadata: Metadata, ppi: float | None) -> bytes | None:
+def exif_block(metadata: Metadata, ppi: Fraction | None) -> bytes | None:
     """Build an EXIF block, `Exif` and a TIFF behind it; None where it would be empty."""
     block = Image.Exif()
     for tag, value in metadata.ifd0.items():
@@ -108,7 +105,7 @@ def exif_block(metadata: Metadata, ppi: float | None) -> bytes | None:
             block.get_ifd(directory).update({tag: _writable(value) for tag, value in tags.items()})
     if ppi is not None:
         across, along, unit = RESOLUTION_TAGS
-        block[across] = block[along] = float(ppi)
+        block[across] = block[along] = TiffImagePlugin.IFDRational(*rational_of(ppi))
         block[unit] = INCH_UNIT
     if not len(block):
         return None

@@ -16,7 +16,10 @@ from PIL import Image, ImageCms, UnidentifiedImageError
 
 from oak_ledge.core.errors import PhotoError, SizeError
 from oak_ledge.core.icc import colours_of
+from oak_ledge.core.limits import Limits
 from oak_ledge.core.photo_facts import Channels, PhotoFacts, PhotoFormat
+from oak_ledge.core.pixels.border import TAKEN, reading_file, reading_pixels
+from oak_ledge.core.pixels.containers import refuse_heavy_metadata
 from oak_ledge.core.pixels.developing import kind_of, open_header, open_pixels
 from oak_ledge.core.units import Pixels
 
@@ -37,7 +40,7 @@ _PILLOW = {
 }  # fmt: skip
 _EXIF_IFD, _FOCAL_35MM = 0x8769, 41989  # EXIF 2.32, 4.6.5
 _CM_UNIT = 3  # TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre
-TAKEN = "Oak Ledge takes JPEG, PNG, TIFF, WebP, AVIF, HEIC and camera raw files."
+MOST_PPI = 1_000_000  # a label of more is damage
 _KNOWN_OTHERS = (
     (b"GIF8", "it is a GIF, which holds 256 colours at most and is not taken"),
     (b"%PDF", "it is a PDF document, not a photo"),
@@ -68,13 +71,15 @@ class OpenPhoto:
 _HELD: ContextVar[tuple[Path, OpenPhoto] | None] = ContextVar("held", default=None)
 
 
-def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
+@reading_file()
+def look_at(path: Path, *, most_pixels: int, most_whole: int = Limits.whole_pixels) -> PhotoFacts:
     """Read a photo's facts from its header; pixels are not decoded.
 
     Parameters
     ----------
     path : the file, under any name; its content decides what it is
     most_pixels : more than this is refused before any memory is taken
+    most_whole : the same for files that can only be decoded whole, not row by row
 
     Raises
     ------
@@ -88,15 +93,19 @@ def look_at(path: Path, *, most_pixels: int) -> PhotoFacts:
     with path.open("rb") as file:
         head = file.read(1024)
     _refuse_others(head)
+    refuse_heavy_metadata(path)
     image = _load(path, header=True)
     kind = _LOADERS.get(str(image.get("vips-loader")).removesuffix("load").split("load")[0])
     if kind is None:
         raise PhotoError(_not_a_picture())
     pixels = image.width * image.height
-    if pixels > most_pixels:
+    whole = kind in ("WebP", "AVIF", "HEIC") or _in_passes(image)
+    most = min(most_pixels, most_whole) if whole else most_pixels
+    if pixels > most:
+        why = " of a file that is decoded whole" if whole and pixels <= most_pixels else ""
         msg = (
             f"it has {image.width} × {image.height} px, {pixels / 1e6:.0f} megapixels; "
-            f"at most {most_pixels / 1e6:.0f} are taken"
+            f"at most {most / 1e6:.0f}{why} are taken"
         )
         raise PhotoError(msg)
     if image.format not in ("uchar", "ushort") or image.bands > 5:
@@ -215,6 +224,7 @@ def holding(path: Path, photo: OpenPhoto) -> Iterator[None]:
         _HELD.reset(token)
 
 
+@reading_file()
 def draw_preview(path: Path, edge: int) -> bytes:
     """Draw an upright sRGB JPEG of a photo whose longer edge is at most `edge` pixels.
 
@@ -280,30 +290,35 @@ def profile_name(icc: bytes) -> str:
 
 
 def recorded_ppi(image: Image.Image) -> float | None:
-    """Give the resolution a file records, in ppi, or None where it records none.
+    """Give the resolution a file records, in ppi, or None where it records none that can be.
 
-    JFIF density comes before EXIF; PNG pHYs; TIFF and EXIF tags 282 and 296.
+    JFIF density comes before EXIF, unless it only rounds what EXIF says exactly; PNG pHYs; TIFF and
+    EXIF tags 282 and 296.
     """
     info = image.info
-    if "jfif_density" in info and info.get("jfif_unit") in (1, 2):
-        return float(info["jfif_density"][0]) * (2.54 if info["jfif_unit"] == 2 else 1)
     if image.format == "PNG":
-        return float(info["dpi"][0]) if "dpi" in info else None
+        return _sound(info["dpi"][0]) if "dpi" in info else None
     tags = getattr(image, "tag_v2", None) or image.getexif()
-    value, unit = tags.get(282), tags.get(296, 2)
-    if not value or unit not in (2, _CM_UNIT):
-        return None
-    return round(float(value) * (2.54 if unit == _CM_UNIT else 1), 4)
+    value, unit = _sound(tags.get(282)), tags.get(296, 2)
+    exact = None
+    if value is not None and unit in (2, _CM_UNIT):
+        exact = round(value * (2.54 if unit == _CM_UNIT else 1), 4)
+    if "jfif_density" not in info or info.get("jfif_unit") not in (1, 2):
+        return exact
+    step = 2.54 if info["jfif_unit"] == 2 else 1.0
+    rounded = _sound(info["jfif_density"][0] * step)
+    if rounded is not None and exact is not None and abs(rounded - exact) <= step / 2 + 1e-6:
+        return exact
+    return rounded
 
 
-@contextmanager
-def reading_pixels() -> Iterator[None]:
-    """Turn the image library's errors while pixels are read into plain ones."""
+def _sound(ppi: Any) -> float | None:
+    """Give a recorded resolution, or None where it is none: nothing, 0, endless, beyond all sense."""
     try:
-        yield
-    except pyvips.Error as exc:
-        msg = "the file is damaged or cut short; copy it again from its source"
-        raise PhotoError(msg) from exc
+        value = float(ppi)
+    except (TypeError, ValueError, ZeroDivisionError, OverflowError):
+        return None
+    return value if 0 < value <= MOST_PPI else None
 
 
 def _load(path: Path, *, header: bool = False, **options: Any) -> Any:
@@ -320,6 +335,14 @@ def _load(path: Path, *, header: bool = False, **options: Any) -> Any:
 
 def _not_a_picture() -> str:
     return f"it is not a picture that can be read. {TAKEN}"
+
+
+def _in_passes(image: Any) -> bool:
+    """Say whether rows come in several passes: a progressive JPEG, an interlaced PNG."""
+    return any(
+        bool(image.get_typeof(name)) and bool(image.get(name))
+        for name in ("interlaced", "jpeg-multiscan")
+    )
 
 
 def _refuse_others(head: bytes) -> None:

@@ -10,7 +10,7 @@ from PIL import Image, UnidentifiedImageError
 from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.pixels.files import holdable_ppi
+from oak_ledge.core.pixels.files import holdable_ppi, jfif_density
 from oak_ledge.core.pixels.photos import profile_name, recorded_ppi
 from oak_ledge.core.size_text import FORMAT_WORDS, profile_words
 from oak_ledge.core.sizes import ExactShape, FileFormat, Size, margin
@@ -130,10 +130,12 @@ def _bits(image: Image.Image, path: Path) -> int:
 def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
     """Set every figure of a file against what was asked, after its format's own rounding."""
     ppi = None if asked.ppi is None else holdable_ppi(Fraction(asked.ppi), asked.format)
-    if ppi is None or measured.ppi is None:
+    if asked.ppi is None or ppi is None or measured.ppi is None:
         same_ppi = ppi is measured.ppi
-    else:
-        same_ppi = abs(ppi - measured.ppi) <= HAIR_PPI
+    else:  # some readers of a JPEG see only what its JFIF block rounds to
+        unit, density = jfif_density(Fraction(asked.ppi))
+        seen = {ppi, density * (2.54 if unit == 2 else 1)} if asked.format == "jpeg" else {ppi}
+        same_ppi = any(abs(one - measured.ppi) <= HAIR_PPI for one in seen)
     lines = [
         ProofLine(
             what="pixels",
@@ -191,7 +193,10 @@ def _lengths(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, .
             what="physical size",
             asked=_with_margin(size, pixels),
             measured=measured_lengths(measured.width, measured.height, measured.ppi, unit),
-            same=all(abs(a - b) <= 1 / asked.ppi for a, b in zip(wanted, found, strict=True)),
+            same=all(
+                abs(a - b) <= 1 / asked.ppi + a * abs(asked.ppi / measured.ppi - 1)
+                for a, b in zip(wanted, found, strict=True)
+            ),
         ),
     )
 

@@ -10,8 +10,13 @@ import struct
 from fractions import Fraction
 
 from oak_ledge.core.pixels.files import MOST_SEGMENT, jfif_segment, segment
-from oak_ledge.core.pixels.metadata import INCH_UNIT, NOTHING, RESOLUTION_TAGS, exif_block
-from oak_ledge.core.units import halves_up
+from oak_ledge.core.pixels.metadata import (
+    INCH_UNIT,
+    NOTHING,
+    RESOLUTION_TAGS,
+    exif_block,
+    rational_of,
+)
 
 _JFIF, _EXIF, _MPF, _ADOBE = b"JFIF\x00", b"Exif\x00\x00", b"MPF\x00", b"Adobe"
 _SCAN, _END = 0xDA, 0xD9
@@ -22,7 +27,7 @@ _Segment = tuple[int, bytes]
 
 
 def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
-    """Give a JPEG's bytes with another resolution, whole dots per inch, or with none.
+    """Give a JPEG's bytes with another resolution, or with none.
 
     None where that cannot be said without touching the pixels' meaning: a file of several
     pictures, colours stored as RGB (which a JFIF block would turn into others), or damage.
@@ -31,21 +36,20 @@ def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
         segments, rest = _segments(data)
         if _only_encoded_anew(segments):
             return None
-        density = None if ppi is None else max(1, halves_up(ppi))
         kept = [
             (marker, body)
             for marker, body in segments
             if not (marker == 0xE0 and body.startswith(_JFIF))
         ]
-        labelled = [_labelled(one, density) for one in kept]
+        labelled = [_labelled(one, ppi) for one in kept]
     except (struct.error, IndexError):
         return None
-    if density is not None and not any(_is_exif(one) for one in kept):
-        labelled.insert(0, (0xE1, exif_block(NOTHING, density) or b""))
+    if ppi is not None and not any(_is_exif(one) for one in kept):
+        labelled.insert(0, (0xE1, exif_block(NOTHING, ppi) or b""))
     if any(len(body) > MOST_SEGMENT for _, body in labelled):
         return None
     head = b"".join(segment(marker, body) for marker, body in labelled)
-    return b"\xff\xd8" + jfif_segment(density) + head + rest
+    return b"\xff\xd8" + jfif_segment(ppi) + head + rest
 
 
 def _segments(data: bytes) -> tuple[list[_Segment], bytes]:
@@ -78,7 +82,9 @@ def _only_encoded_anew(segments: list[_Segment]) -> bool:
         return True
     if any(marker == 0xE0 and body.startswith(_JFIF) for marker, body in segments):
         return False
-    frame = next(body for marker, body in segments if marker in _FRAMES)
+    frame = next((body for marker, body in segments if marker in _FRAMES), None)
+    if frame is None:
+        return True
     if frame[5] != 3:
         return False
     adobe = [body for marker, body in segments if marker == 0xEE and body.startswith(_ADOBE)]
@@ -87,13 +93,13 @@ def _only_encoded_anew(segments: list[_Segment]) -> bool:
     return frame[6::3][:3] == b"RGB"  # as libjpeg guesses without either block
 
 
-def _labelled(one: _Segment, density: int | None) -> _Segment:
+def _labelled(one: _Segment, ppi: Fraction | None) -> _Segment:
     if not _is_exif(one):
         return one
-    return one[0], _EXIF + _with_resolution(one[1][len(_EXIF) :], density)
+    return one[0], _EXIF + _with_resolution(one[1][len(_EXIF) :], ppi)
 
 
-def _with_resolution(tiff: bytes, density: int | None) -> bytes:
+def _with_resolution(tiff: bytes, ppi: Fraction | None) -> bytes:
     """Put the resolution into the first directory of a TIFF block, or take it out (TIFF 6.0).
 
     The directory is written anew behind everything else, so that nothing another tag points at
@@ -109,13 +115,13 @@ def _with_resolution(tiff: bytes, density: int | None) -> bytes:
         kept.pop(tag, None)
     at = len(tiff) + len(tiff) % 2
     value = b""
-    if density is not None:
+    if ppi is not None:
         across, along, unit = RESOLUTION_TAGS
         value_at = at + 2 + 12 * (len(kept) + 3) + 4
         for tag in (across, along):
             kept[tag] = struct.pack(order + "HHII", tag, _RATIONAL, 1, value_at)
         kept[unit] = struct.pack(order + "HHIHH", unit, _SHORT, 1, INCH_UNIT, 0)
-        value = struct.pack(order + "II", density, 1)
+        value = struct.pack(order + "II", *rational_of(ppi))
     directory = struct.pack(order + "H", len(kept)) + b"".join(kept[tag] for tag in sorted(kept))
     head = tiff[:4] + struct.pack(order + "I", at) + tiff[8:]
     return head.ljust(at, b"\x00") + directory + following + value

@@ -9,9 +9,10 @@ import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.geometry import at, onto_quad
+from oak_ledge.core.pixels.border import reading_pixels
 from oak_ledge.core.pixels.content import noise_of
 from oak_ledge.core.pixels.cut import as_stored, held_otherwise
-from oak_ledge.core.pixels.photos import open_photo, reading_pixels
+from oak_ledge.core.pixels.photos import open_photo
 from oak_ledge.core.pixels.render import Held
 from oak_ledge.core.placements import Crop
 

@@ -12,21 +12,27 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
 import pyvips
 
-from oak_ledge.core.geometry import Matrix, at, local_steps
+from oak_ledge.core.errors import FileError
+from oak_ledge.core.geometry import Matrix, at, local_steps, mapped_share, steps_on
+from oak_ledge.core.pixels.border import reading_pixels
 from oak_ledge.core.pixels.cut import Array, Rows, prove_whole, resample
 from oak_ledge.core.pixels.methods import Method, choose
-from oak_ledge.core.pixels.photos import OpenPhoto, reading_pixels
+from oak_ledge.core.pixels.photos import OpenPhoto
 from oak_ledge.core.units import Pixels, halves_up
 
 _MARGIN = 4  # output pixels made beyond every edge, for the reduction's filter to reach into
 _REACH = 8  # photo pixels kept around what is mapped, for the interpolation
 _STRIP = 6_000_000  # mapped pixels at a time: bounds memory
+_WIDEST = 32_000  # mapped pixels: the library's own limit is 2¹⁵
+_BEYOND = 4.0  # the same where only the photo's mirror is seen
+_UNEVEN, _TILE = 4.0, 64  # so many mapped to one of the photo; output pixels of a block then
+MOST_MAPPED = 400  # ten times as loose on a ground is 100, nearly all of it beyond the photo
 _REDUCED_ENOUGH = 1.25  # photo pixels per output pixel from which cubics do
 KERNELS: dict[Method, str] = {
     "mitchell": "mitchell", "bicubic": "cubic", "lanczos": "lanczos3", "nearest": "nearest",
@@ -63,7 +69,16 @@ def warp(
 
     stored = _stored(held, photo.orientation) @ matrix
     stored = np.diag([1 / photo.shrink, 1 / photo.shrink, 1.0]) @ stored
-    steps = local_steps(stored, asked).max(axis=1)
+    across = (float(photo.image.width), float(photo.image.height))
+    share = mapped_share(stored, asked, across)
+    if share > MOST_MAPPED:
+        msg = (
+            "the crop comes so near to where its plane vanishes that the piece can't be drawn. "
+            "Tighten it, or set the corners anew"
+        )
+        raise FileError(msg)
+    steps = steps_on(stored, asked, across)
+    steps = (steps if len(steps) else local_steps(stored, asked)).max(axis=1)
     kernel = method or choose(float(steps.max()))
     more = ceil(1 / float(steps.max()) - 1e-9) if kernel != "nearest" else 1
     dense = max(1.0, float(steps.max()) * more)
@@ -91,38 +106,83 @@ def warp(
                 wide, high = pixels.shape[1] * more, pixels.shape[0] * more
                 pixels = resample(pixels, (wide, high), kernel)
                 inside = np.diag([more, more, 1.0]) @ inside
-            strip = _strip(
-                pixels, inside, (asked[0], first, count), dense, way, KERNELS[kernel], border
-            )
-            if photo.alpha:
-                strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
-                strip = np.clip(np.rint(strip), 0, top)
-            out[first : first + count] = strip
+            for block, here in _parts(stored, asked[0], first, count, dense, across, share, border):
+                strip = _strip(pixels, inside, block, here, way, KERNELS[kernel], border)
+                if photo.alpha:
+                    strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
+                    strip = np.clip(np.rint(strip), 0, top)
+                out[block.top : block.top + block.height, block.left : block.left + block.width] = (
+                    strip
+                )
         prove_whole(photo.image)
     return out
+
+
+class _Block(NamedTuple):
+    """A part of the output that is mapped at once."""
+
+    left: int
+    width: int
+    top: int
+    height: int
+
+
+def _blocks(width: int, first: int, count: int, dense: float) -> Iterator[_Block]:
+    """Go through rows of the output in blocks: all at once where they are few enough mapped pixels."""
+    wide = min(width, max(16, int(_WIDEST / dense) - 2 * _MARGIN))
+    most = 4 * _STRIP / (dense * dense)
+    high = min(count, max(16, int(most / (wide + 2 * _MARGIN)) - 2 * _MARGIN))
+    wide = min(wide, max(16, int(most / (high + 2 * _MARGIN)) - 2 * _MARGIN))
+    for top in range(first, first + count, high):
+        for left in range(0, width, wide):
+            yield _Block(left, min(wide, width - left), top, min(high, first + count - top))
+
+
+def _parts(
+    matrix: Matrix,
+    width: int,
+    first: int,
+    count: int,
+    dense: float,
+    photo: tuple[float, float],
+    share: float,
+    border: Border,
+) -> Iterator[tuple[_Block, float]]:
+    """Go through rows of the output in blocks, each with how many pixels are mapped for one of it.
+
+    That is everywhere the same, but where a plane is seen so much aslant that it would be far too
+    many in most of the piece.
+    """
+    if share <= _UNEVEN:
+        yield from ((block, dense) for block in _blocks(width, first, count, dense))
+        return
+    for top in range(first, first + count, _TILE):
+        for left in range(0, width, _TILE):
+            block = _Block(left, min(_TILE, width - left), top, min(_TILE, first + count - top))
+            shift = np.array([[1, 0, left], [0, 1, top], [0, 0, 1]], np.float64)
+            steps = steps_on(matrix @ shift, (block.width, block.height), photo)
+            least = _BEYOND if border == "mirror" else 1.0
+            yield block, min(dense, float(steps.max(initial=least)))
 
 
 def _strip(
     pixels: npt.NDArray[Any],
     matrix: Matrix,
-    rows: tuple[int, int, int],
+    block: _Block,
     dense: float,
     way: int,
     kernel: str,
     border: Border,
 ) -> npt.NDArray[Any]:
-    """Map output rows at `dense` mapped pixels to one of the output, and reduce them.
-
-    `rows` is the output's width, the first row, and how many.
-    """
+    """Map a block of the output at `dense` mapped pixels to one of the output, and reduce them."""
     import cv2
 
-    width, first, count = rows
+    width, count = block.width, block.height
     across, along = _Axis.of(width, dense), _Axis.of(count, dense)
     down = np.array(
         [
-            [1 / dense, 0, -across.offset / dense - _MARGIN],
-            [0, 1 / dense, first - along.offset / dense - _MARGIN],
+            [1 / dense, 0, block.left - across.offset / dense - _MARGIN],
+            [0, 1 / dense, block.top - along.offset / dense - _MARGIN],
             [0, 0, 1],
         ],
         np.float64,

@@ -13,9 +13,10 @@ from math import exp, log
 from pathlib import Path
 from typing import Any
 
+from oak_ledge.core.pixels.border import reading_pixels
 from oak_ledge.core.pixels.content import parts_of
 from oak_ledge.core.pixels.files import LEAST_QUALITY
-from oak_ledge.core.pixels.photos import on_white, open_photo, reading_pixels
+from oak_ledge.core.pixels.photos import on_white, open_photo
 from oak_ledge.core.sizes import FileFormat, FileSettings
 from oak_ledge.core.units import Pixels
 from oak_ledge.core.values import Value

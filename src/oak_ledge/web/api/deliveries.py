@@ -14,81 +14,81 @@ from oak_ledge.flows.deliveries import DeliveryView, Planned
 from oak_ledge.flows.handing_out import Put
 from oak_ledge.web.api.told import LETTERS, attached
 from oak_ledge.web.events import events_of
-from oak_ledge.web.types import DeliveryAsked, Here, Now
+from oak_ledge.web.types import DeliveryAsked, Here, Id, Now
 
 router = APIRouter()
 
 
 @router.get("/jobs/{job_id}/deliveries/plan")
-def plan_delivery(job_id: int, here: Here) -> list[Planned]:
+def plan_delivery(job_id: Id, here: Here) -> list[Planned]:
     """What would be made of a job, and what is held or as it was when last made; nothing is."""
     return deliveries.plan(here, job_id, None)
 
 
 @router.post("/jobs/{job_id}/deliveries", status_code=201)
-def deliver(job_id: int, asked: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
+def deliver(job_id: Id, asked: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
     return deliveries.deliver(
         here, job_id, asked.placement_ids, now, only_changed=asked.only_changed
     )
 
 
 @router.get("/deliveries/{delivery_id}")
-def delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+def delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
     return deliveries.view(here, delivery_id, now)
 
 
 @router.get("/deliveries/{delivery_id}/events", response_class=StreamingResponse)
-def delivery_events(delivery_id: int, here: Here) -> StreamingResponse:
+def delivery_events(delivery_id: Id, here: Here) -> StreamingResponse:
     """The delivery as it goes on, as server-sent events: whole each time something changed."""
     deliveries.view(here, delivery_id)
     return StreamingResponse(events_of(here, delivery_id), media_type="text/event-stream")
 
 
 @router.post("/deliveries/{delivery_id}/pause")
-def pause_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+def pause_delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
     """Begin no further file until it goes on."""
     return deliveries.pause(here, delivery_id, now)
 
 
 @router.post("/deliveries/{delivery_id}/go-on")
-def go_on_with_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+def go_on_with_delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
     return deliveries.go_on(here, delivery_id, now)
 
 
 @router.post("/deliveries/{delivery_id}/stop")
-def stop_delivery(delivery_id: int, here: Here, now: Now) -> DeliveryView:
+def stop_delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
     """Leave what has not been begun; what is made stays made."""
     return deliveries.stop(here, delivery_id, now)
 
 
 @router.post("/deliveries/{delivery_id}/files/{file_id}/again")
-def make_again(delivery_id: int, file_id: int, here: Here, now: Now) -> DeliveryView:
+def make_again(delivery_id: Id, file_id: Id, here: Here, now: Now) -> DeliveryView:
     """Make one file once more, as its piece lies now."""
     return deliveries.again(here, delivery_id, file_id, now)
 
 
 @router.get("/deliveries/{delivery_id}/files/{name}", response_class=FileResponse)
-def made_file(delivery_id: int, name: str, here: Here, now: Now) -> FileResponse:
-    path = handing_out.single(here, delivery_id, name, now)
+def made_file(delivery_id: Id, name: str, here: Here) -> FileResponse:
+    path = handing_out.single(here, delivery_id, name)
     return FileResponse(path, filename=name, content_disposition_type="attachment")
 
 
 @router.get("/deliveries/{delivery_id}/archive", response_class=StreamingResponse)
-def archive(delivery_id: int, here: Here, now: Now, by: Sorting = "none") -> StreamingResponse:
+def archive(delivery_id: Id, here: Here, by: Sorting = "none") -> StreamingResponse:
     """All files made, with their proof sheet, as one archive written while it is read."""
     name = attached(f"delivery-{delivery_id}.zip")
-    parts = handing_out.archive(here, delivery_id, now, by)
+    parts = handing_out.archive(here, delivery_id, by)
     return StreamingResponse(parts, media_type="application/zip", headers=name)
 
 
 @router.post("/deliveries/{delivery_id}/folder")
-def put_into_folder(delivery_id: int, here: Here, now: Now, by: Sorting = "none") -> Put:
+def put_into_folder(delivery_id: Id, here: Here, by: Sorting = "none") -> Put:
     """Put all files made into the folder the settings name; what lies there already stays."""
-    return handing_out.put_into_folder(here, delivery_id, now, by)
+    return handing_out.put_into_folder(here, delivery_id, by)
 
 
 @router.get("/deliveries/{delivery_id}/proof-sheet", response_class=Response)
-def proof_sheet(delivery_id: int, here: Here, kind: Literal["csv", "json"] = "csv") -> Response:
+def proof_sheet(delivery_id: Id, here: Here, kind: Literal["csv", "json"] = "csv") -> Response:
     """Asked against measured of every file."""
     found = deliveries.view(here, delivery_id)
     name = attached(f"proof-{delivery_id}.{kind}")
@@ -98,8 +98,8 @@ def proof_sheet(delivery_id: int, here: Here, kind: Literal["csv", "json"] = "cs
 
 
 @router.get("/deliveries/{delivery_id}/contact-sheet", response_class=Response)
-def contact_sheet(delivery_id: int, here: Here, now: Now, paper: Paper = "a4") -> Response:
+def contact_sheet(delivery_id: Id, here: Here, paper: Paper = "a4") -> Response:
     """Small pictures of all files made, with their figures, as PDF."""
     name = attached(f"contact-sheet-{delivery_id}.pdf")
-    sheet = handing_out.contact_sheet(here, delivery_id, now, paper, LETTERS)
+    sheet = handing_out.contact_sheet(here, delivery_id, paper, LETTERS)
     return Response(sheet, media_type="application/pdf", headers=name)

@@ -14,7 +14,7 @@ from oak_ledge.flows.ledges import Overview
 from oak_ledge.flows.quick import Quick, QuickAsked
 from oak_ledge.flows.surviving import Survival
 from oak_ledge.web.api.told import LETTERS, attached, written
-from oak_ledge.web.types import BatchAsked, Here, JobAsked, MembersAsked, Now
+from oak_ledge.web.types import BatchAsked, Here, Id, JobAsked, MembersAsked, Now
 
 router = APIRouter()
 
@@ -40,49 +40,47 @@ def every_job(here: Here, away: bool = False) -> list[JobView]:
 
 
 @router.get("/jobs/{job_id}", response_model=JobView)
-def job(job_id: int, here: Here) -> Response:
+def job(job_id: Id, here: Here) -> Response:
     return written(jobs.view(here, job_id))
 
 
 @router.put("/jobs/{job_id}")
-def change_job(job_id: int, asked: JobChange, here: Here, now: Now) -> JobBrief:
+def change_job(job_id: Id, asked: JobChange, here: Here, now: Now) -> JobBrief:
     """Change a job's name, notes, due date, order, or whether it is put away."""
     return jobs.change(here, job_id, asked, now)
 
 
 @router.delete("/jobs/{job_id}")
-def delete_job(job_id: int, here: Here, now: Now) -> JobBrief:
+def delete_job(job_id: Id, here: Here, now: Now) -> JobBrief:
     """Delete a job; for thirty days it can be brought back."""
     return jobs.delete(here, job_id, now)
 
 
 @router.post("/jobs/{job_id}/restore")
-def restore_job(job_id: int, here: Here, now: Now) -> JobBrief:
+def restore_job(job_id: Id, here: Here, now: Now) -> JobBrief:
     return jobs.restore(here, job_id, now)
 
 
 @router.post("/jobs/{job_id}/copy", status_code=201)
-def copy_job(job_id: int, here: Here, now: Now) -> JobView:
+def copy_job(job_id: Id, here: Here, now: Now) -> JobView:
     """Start another job with the same photos and sizes, all laid anew."""
     return jobs.view(here, jobs.copy(here, job_id, now))
 
 
 @router.post("/jobs/{job_id}/members", status_code=201)
-def add_members(job_id: int, asked: MembersAsked, here: Here, now: Now) -> JobView:
+def add_members(job_id: Id, asked: MembersAsked, here: Here, now: Now) -> JobView:
     """Add photos and sizes; what was taken out comes back as it was left."""
     return jobs.add(here, job_id, asked.photo_ids, asked.size_ids, asked.size_texts, now)
 
 
 @router.delete("/jobs/{job_id}/members/{of}/{place}")
-def take_out(
-    job_id: int, of: Literal["photo", "size"], place: int, here: Here, now: Now
-) -> JobView:
+def take_out(job_id: Id, of: Literal["photo", "size"], place: Id, here: Here, now: Now) -> JobView:
     """Take a photo or a size out of a job, by its place in it; added again it comes back."""
     return jobs.take_out(here, job_id, of, place, now)
 
 
 @router.post("/jobs/{job_id}/batch")
-def batch(job_id: int, asked: BatchAsked, here: Here, now: Now) -> Done:
+def batch(job_id: Id, asked: BatchAsked, here: Here, now: Now) -> Done:
     """Do one thing to many placements, as one step that can be undone."""
     return batches.do(
         here, job_id, asked.placement_ids, asked.doing, now, only_tell=asked.only_tell
@@ -90,32 +88,32 @@ def batch(job_id: int, asked: BatchAsked, here: Here, now: Now) -> Done:
 
 
 @router.post("/jobs/{job_id}/batch/undo")
-def undo_batch(job_id: int, here: Here, now: Now) -> Done:
+def undo_batch(job_id: Id, here: Here, now: Now) -> Done:
     """Undo what was last done to many at once; what was worked on since stays."""
     return batches.undo(here, job_id, now)
 
 
 @router.get("/jobs/{job_id}/overview")
-def overview(job_id: int, here: Here) -> Overview:
+def overview(job_id: Id, here: Here) -> Overview:
     """How far all pieces of a job are, and which notes want a look."""
     return ledges.overview(here, job_id)
 
 
 @router.get("/jobs/{job_id}/shown")
-def shown(job_id: int, here: Here, show: ledges.Show = "all") -> list[int]:
+def shown(job_id: Id, here: Here, show: ledges.Show = "all") -> list[int]:
     """The placements a ledge shows: all, those to look at, or those with a note."""
     return ledges.ids_shown(here, job_id, show)
 
 
 @router.get("/jobs/{job_id}/survival")
-def survival(job_id: int, here: Here) -> list[Survival]:
+def survival(job_id: Id, here: Here) -> list[Survival]:
     """What of every photo lies inside all its pieces, and which sizes can't keep its zones."""
     return surviving.survivals(here, job_id)
 
 
 @router.get("/jobs/{job_id}/framing-card", response_class=Response)
 def framing_card(
-    job_id: int, here: Here, camera: str = "3:2", kind: Literal["png", "pdf"] = "pdf"
+    job_id: Id, here: Here, camera: str = "3:2", kind: Literal["png", "pdf"] = "pdf"
 ) -> Response:
     """The sizes' outlines inside a camera's picture, to take along."""
     media = {"png": "image/png", "pdf": "application/pdf"}[kind]

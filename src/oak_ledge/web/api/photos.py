@@ -8,10 +8,10 @@ from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import FileResponse
 
 from oak_ledge.core.zones import Keeps
-from oak_ledge.flows import finding, photos, previews, sizes, zones
+from oak_ledge.flows import photos, previews, sizes, zones
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.sizes import SavedSizeView
-from oak_ledge.web.types import Edge, FoundAsked, Here, Now
+from oak_ledge.web.types import Edge, FoundAsked, Here, Id, Now
 
 router = APIRouter()
 
@@ -27,13 +27,13 @@ def take_in(files: Annotated[list[UploadFile], File()], here: Here, now: Now) ->
 
 
 @router.get("/photos/{photo_id}")
-def photo(photo_id: int, here: Here) -> PhotoView:
+def photo(photo_id: Id, here: Here) -> PhotoView:
     return photos.photo_view(photos.find_photo(here, photo_id))
 
 
 @router.get("/photos/{photo_id}/preview", response_class=FileResponse)
 def photo_preview(
-    photo_id: int, here: Here, edge: Edge = 1024, quarter: Quarter = 0, mirror: bool = False
+    photo_id: Id, here: Here, edge: Edge = 1024, quarter: Quarter = 0, mirror: bool = False
 ) -> FileResponse:
     photo = photos.find_photo(here, photo_id)
     path = previews.held_preview(here, photo, edge, quarter=quarter, mirror=mirror)
@@ -41,13 +41,13 @@ def photo_preview(
 
 
 @router.put("/photos/{photo_id}/keep-zones")
-def keep_zones(photo_id: int, keeps: Keeps, here: Here, now: Now) -> PhotoView:
+def keep_zones(photo_id: Id, keeps: Keeps, here: Here, now: Now) -> PhotoView:
     """All that must stay whole of a photo, in its upright pixels."""
     return zones.set_keeps(here, photo_id, keeps, now)
 
 
 @router.post("/photos/{photo_id}/keep-size", status_code=201)
-def keep_photos_size(photo_id: int, here: Here) -> SavedSizeView:
+def keep_photos_size(photo_id: Id, here: Here) -> SavedSizeView:
     """Keep a size like this photo in the library."""
     return sizes.keep_like(here, photo_id)
 
@@ -55,5 +55,4 @@ def keep_photos_size(photo_id: int, here: Here) -> SavedSizeView:
 @router.post("/photos/found")
 def decide_found(asked: FoundAsked, here: Here, now: Now) -> list[PhotoView]:
     """Take the subjects found in photos as keep zones, or refuse them."""
-    decide = finding.take if asked.take else finding.refuse
-    return decide(here, asked.photo_ids, now)
+    return [zones.decide_found(here, one, now, take=asked.take) for one in asked.photo_ids]

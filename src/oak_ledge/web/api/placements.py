@@ -21,80 +21,103 @@ from oak_ledge.flows.previews import Beyond, Tone
 from oak_ledge.flows.sizes import SavedSizeView
 from oak_ledge.flows.zones import Marked
 from oak_ledge.web.api.told import written
-from oak_ledge.web.types import CopyAsked, Edge, GestureAsked, Here, Mend, Now, StepAsked
+from oak_ledge.web.types import (
+    CopyAsked,
+    Edge,
+    FixAsked,
+    GestureAsked,
+    Here,
+    Id,
+    Now,
+    Seen,
+    SeenAsked,
+    StepAsked,
+)
 
 router = APIRouter()
 
 
 @router.post("/placements/{placement_id}/gesture", response_model=PlacementView | Live)
-def gesture(placement_id: int, asked: GestureAsked, here: Here, now: Now) -> Response:
+def gesture(placement_id: Id, asked: GestureAsked, here: Here, now: Now) -> Response:
     told = (
-        placements.keep(here, placement_id, asked.gesture, now)
+        placements.keep(here, placement_id, asked.gesture, now, asked.step)
         if asked.keep
-        else placements.tell(here, placement_id, asked.gesture)
+        else placements.tell(here, placement_id, asked.gesture, asked.step)
     )
     return written(told)
 
 
 @router.post("/placements/{placement_id}/keep-zones", status_code=201)
-def mark_zone(placement_id: int, drawn: Marked, here: Here, now: Now) -> PlacementView:
+def mark_zone(placement_id: Id, drawn: Marked, here: Here, now: Now) -> PlacementView:
     """Mark a zone or a line on the photo, drawn where this placement's crop is meant."""
     return zones.mark(here, placement_id, drawn, now)
 
 
 @router.delete("/placements/{placement_id}/keep-zones")
 def forget_zone(
-    placement_id: int, here: Here, now: Now, number: Annotated[int | None, Query(ge=0)] = None
+    placement_id: Id,
+    here: Here,
+    now: Now,
+    number: Annotated[int | None, Query(ge=0, le=1000)] = None,
+    seen: Annotated[int | None, Query(ge=0, le=1000, description="how many there were")] = None,
 ) -> PlacementView:
     """Forget one zone or line of the photo, or all."""
-    return zones.forget(here, placement_id, number, now)
+    return zones.forget(here, placement_id, number, now, seen)
 
 
 @router.get("/placements/{placement_id}")
-def placement(placement_id: int, here: Here, weigh: bool = False) -> PlacementView:
+def placement(placement_id: Id, here: Here, weigh: bool = False) -> PlacementView:
     """One placement; to `weigh` its photo first, for the file's estimated bytes, takes a moment."""
     return placements.view(here, placement_id, weigh=weigh)
 
 
+def seen_in(asked: SeenAsked | None) -> int | None:
+    return None if asked is None else asked.step
+
+
 @router.put("/placements/{placement_id}")
-def put_placement(placement_id: int, asked: Placement, here: Here, now: Now) -> PlacementView:
-    return placements.put(here, placement_id, asked, now)
+def put_placement(
+    placement_id: Id, asked: Placement, here: Here, now: Now, step: Seen = None
+) -> PlacementView:
+    return placements.put(here, placement_id, asked, now, step)
 
 
 @router.post("/placements/{placement_id}/undo")
-def undo(placement_id: int, here: Here, now: Now) -> PlacementView:
-    return placements.walk(here, placement_id, -1, now)
+def undo(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
+    return placements.walk(here, placement_id, -1, now, seen_in(asked))
 
 
 @router.post("/placements/{placement_id}/redo")
-def redo(placement_id: int, here: Here, now: Now) -> PlacementView:
-    return placements.walk(here, placement_id, 1, now)
+def redo(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
+    return placements.walk(here, placement_id, 1, now, seen_in(asked))
 
 
 @router.post("/placements/{placement_id}/step")
-def go_to_step(placement_id: int, asked: StepAsked, here: Here, now: Now) -> PlacementView:
+def go_to_step(placement_id: Id, asked: StepAsked, here: Here, now: Now) -> PlacementView:
     """Go to any step of the history, by its number; those after it can still be redone."""
-    return placements.go_to(here, placement_id, asked.step, now)
+    return placements.go_to(here, placement_id, asked.step, now, asked.seen)
 
 
-@router.post("/placements/{placement_id}/mend")
-def mend(placement_id: int, asked: Mend, here: Here, now: Now) -> PlacementView:
-    return placements.mend(here, placement_id, asked.code, now)
+@router.post("/placements/{placement_id}/fix")
+def fix(placement_id: Id, asked: FixAsked, here: Here, now: Now) -> PlacementView:
+    """Take a note's one-step way out."""
+    return placements.fix(here, placement_id, asked.code, now, asked.step)
 
 
 @router.post("/placements/{placement_id}/keep-size", status_code=201)
-def keep_size(placement_id: int, here: Here) -> SavedSizeView:
+def keep_size(placement_id: Id, here: Here) -> SavedSizeView:
     return sizes.keep_of(here, placement_id)
 
 
 @router.post("/placements/{placement_id}/settle")
-def settle(placement_id: int, here: Here, now: Now) -> PlacementView:
-    return placements.settle(here, placement_id, now)
+def settle(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
+    """Say that a piece is right; one that a note stops is refused."""
+    return placements.settle(here, placement_id, now, seen_in(asked))
 
 
 @router.get("/placements/{placement_id}/preview", response_class=FileResponse)
 def piece_preview(
-    placement_id: int, here: Here, edge: Edge = 900, marks: bool = False
+    placement_id: Id, here: Here, edge: Edge = 900, marks: bool = False
 ) -> FileResponse:
     """The piece as it will look; with `marks`, what its profile cannot hold is striped."""
     path = previews.piece_preview(here, placements.load(here, placement_id), edge, marks=marks)
@@ -102,7 +125,7 @@ def piece_preview(
 
 
 @router.get("/placements/{placement_id}/beyond")
-def beyond_profile(placement_id: int, here: Here) -> Beyond:
+def beyond_profile(placement_id: Id, here: Here) -> Beyond:
     """What of the piece its file's profile cannot hold."""
     return previews.beyond_profile(here, placements.load(here, placement_id))
 
@@ -112,7 +135,7 @@ Share = Annotated[float, Query(ge=0, le=1)]
 
 @router.get("/placements/{placement_id}/tone")
 def tone(
-    placement_id: int, here: Here, x: float = 0.5, y: float = 0.5, edge: Side | None = None
+    placement_id: Id, here: Here, x: float = 0.5, y: float = 0.5, edge: Side | None = None
 ) -> Tone:
     """The photo's colour about a point, by shares of what its crop lies on, or along an edge."""
     placed = placements.load(here, placement_id)
@@ -122,19 +145,19 @@ def tone(
 
 
 @router.get("/placements/{placement_id}/copies")
-def copies(placement_id: int, here: Here) -> list[Copied]:
+def copies(placement_id: Id, here: Here) -> list[Copied]:
     """How the job's other placements would lie if they lay like this one; nothing is changed."""
     return copying.preview(here, placement_id)
 
 
 @router.post("/placements/{placement_id}/copies")
-def copy_lying(placement_id: int, asked: CopyAsked, here: Here, now: Now) -> list[Copied]:
+def copy_lying(placement_id: Id, asked: CopyAsked, here: Here, now: Now) -> list[Copied]:
     """Lay the chosen placements like this one, one undoable step each."""
     return copying.copy(here, placement_id, asked.placement_ids, now)
 
 
 @router.get("/placements/{placement_id}/shapes")
-def other_shapes(placement_id: int, here: Here) -> list[OtherShape]:
+def other_shapes(placement_id: Id, here: Here) -> list[OtherShape]:
     """The job's other sizes and common ratios, laid over this photo."""
     return others.shapes(here, placement_id)
 
@@ -149,7 +172,9 @@ class LinesDrawn(BaseModel):
 
 @router.get("/lines/{kind}")
 def composition_lines(
-    kind: LineKind, ratio: Annotated[float, Query(gt=0.001, lt=1000)], way: int = 0
+    kind: LineKind,
+    ratio: Annotated[float, Query(gt=0.001, lt=1000)],
+    way: Annotated[int, Query(ge=0, le=1000)] = 0,
 ) -> LinesDrawn:
     """Composition lines for a crop of a ratio, width ÷ height."""
     found = KINDS[kind]
@@ -161,7 +186,7 @@ SpotEdge = Annotated[int, Query(ge=32, le=600, description="output pixels")]
 
 @router.get("/placements/{placement_id}/methods")
 def methods(
-    placement_id: int, here: Here, x: Share = 0.5, y: Share = 0.5, edge: SpotEdge = 220
+    placement_id: Id, here: Here, x: Share = 0.5, y: Share = 0.5, edge: SpotEdge = 220
 ) -> close.Spot:
     """The resampling methods on a spot of the piece, and how they differ there, in words."""
     return close.spot(here, placement_id, x, y, edge)
@@ -169,7 +194,7 @@ def methods(
 
 @router.get("/placements/{placement_id}/methods/{method}", response_class=Response)
 def method_picture(
-    placement_id: int, method: Method, here: Here, x: Share = 0.5, y: Share = 0.5,
+    placement_id: Id, method: Method, here: Here, x: Share = 0.5, y: Share = 0.5,
     edge: SpotEdge = 220,
 ) -> Response:  # fmt: skip
     picture = close.spot_picture(here, placement_id, x, y, edge, method)
@@ -177,13 +202,13 @@ def method_picture(
 
 
 @router.get("/placements/{placement_id}/advice")
-def advice(placement_id: int, here: Here) -> Advice:
+def advice(placement_id: Id, here: Here) -> Advice:
     """How much resolution is enough for this crop on this size, and why."""
     return close.advice(here, placement_id)
 
 
 @router.get("/placements/{placement_id}/plane", response_class=FileResponse)
-def plane_preview(placement_id: int, here: Here, edge: Edge = 2048) -> FileResponse:
+def plane_preview(placement_id: Id, here: Here, edge: Edge = 2048) -> FileResponse:
     """The whole plane that a placement's four corners define, squared up."""
     path = previews.plane_preview(here, placements.load(here, placement_id), edge)
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})

@@ -9,7 +9,7 @@ from fastapi.responses import Response
 
 from oak_ledge.flows import sizes
 from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
-from oak_ledge.web.types import Here, Now, RawBody
+from oak_ledge.web.types import Here, Id, Now, RawBody
 
 router = APIRouter()
 
@@ -38,27 +38,27 @@ def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> sizes.T
 
 
 @router.get("/sizes/{size_id}")
-def size(size_id: int, here: Here) -> SavedSizeView:
+def size(size_id: Id, here: Here) -> SavedSizeView:
     return sizes.view(here, size_id)
 
 
 @router.put("/sizes/{size_id}")
-def change_size(size_id: int, asked: SizeChange, here: Here) -> SavedSizeView:
+def change_size(size_id: Id, asked: SizeChange, here: Here) -> SavedSizeView:
     return sizes.change(here, size_id, asked)
 
 
 @router.delete("/sizes/{size_id}")
-def delete_size(size_id: int, here: Here, now: Now) -> SavedSizeView:
+def delete_size(size_id: Id, here: Here, now: Now) -> SavedSizeView:
     return sizes.delete(here, size_id, now)
 
 
 @router.post("/sizes/{size_id}/restore")
-def restore_size(size_id: int, here: Here) -> SavedSizeView:
+def restore_size(size_id: Id, here: Here) -> SavedSizeView:
     return sizes.restore(here, size_id)
 
 
 @router.post("/sizes/{size_id}/copy", status_code=201)
-def copy_size(size_id: int, here: Here, twin: bool = False) -> SavedSizeView:
+def copy_size(size_id: Id, here: Here, twin: bool = False) -> SavedSizeView:
     return sizes.copy(here, size_id, twin=twin)
 
 

@@ -1,11 +1,13 @@
 // Talks to the JSON interface; a refusal becomes an Error with the server's own sentence.
 
+// What changes something goes on its way also when the page is left at that moment.
 export async function ask(path, { method = "GET", body, text, signal } = {}) {
   let answer;
   try {
     answer = await fetch(path, {
       method,
       signal,
+      keepalive: method !== "GET" && (text?.size ?? 0) < 60_000,
       headers: body === undefined ? {} : { "Content-Type": "application/json" },
       body: body === undefined ? text : JSON.stringify(body),
     });
@@ -48,21 +50,30 @@ function understood(status, text) {
   } catch {
     told = { detail: "The answer could not be read. Try again." };
   }
-  if (status >= 400) throw Object.assign(new Error(told.detail), { status, at: told.at });
+  if (status >= 400) throw Object.assign(new Error(told.detail), { status, at: told.at, newer: told.newer });
   return told;
 }
 
-// Follows a delivery until it is done or stopped; `told` sees it each time something changed.
+// Streams of deliveries that are open, one at most for each: a browser opens six to a server, and
+// then waits.
+const streams = new Map();
+
+// Follows a delivery until it is done or stopped; `told` sees it each time something changed. Who
+// followed it before on this page is told no more.
 export function followed(delivery, told) {
   return new Promise((resolve) => {
     const over = (one) => one.state === "done" || one.state === "stopped";
+    streams.get(delivery.id)?.close();
+    streams.delete(delivery.id);
     if (over(delivery)) return resolve(delivery);
     const events = new EventSource(`/api/deliveries/${delivery.id}/events`);
+    streams.set(delivery.id, events);
     events.addEventListener("message", (event) => {
       const now = JSON.parse(event.data);
       told(now);
       if (!over(now)) return;
       events.close();
+      streams.delete(delivery.id);
       resolve(now);
     });
     return undefined;

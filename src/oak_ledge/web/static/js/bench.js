@@ -68,7 +68,7 @@ document.addEventListener("alpine:init", () => {
         this.keeping = Promise.resolve();
         this.path = `/api/placements/${this.view.id}`;
         const tell = newestWins(
-          (gesture) => this.keeping.then(() => this.send({ gesture, keep: false })),
+          (gesture) => this.keeping.then(() => this.send(gesture, false)),
           (live) => this.show(live),
         );
         this.forget = tell.forget;
@@ -144,17 +144,22 @@ document.addEventListener("alpine:init", () => {
         return !this.view.can_redo;
       },
       get undoWord() {
-        return this.view.can_undo ? `Undo: ${this.view.steps[this.view.step]}` : "Undo";
+        return this.view.can_undo ? `Undo: ${this.view.steps[this.view.place]}` : "Undo";
       },
       get redoWord() {
-        return this.view.can_redo ? `Redo: ${this.view.steps[this.view.step + 1]}` : "Redo";
+        return this.view.can_redo ? `Redo: ${this.view.steps[this.view.place + 1]}` : "Redo";
       },
       get history() {
-        return this.view.steps.map((what, number) => ({ number, here: number === this.view.step, words: `${number}. ${what}` }));
+        return this.view.steps.map((what, place) => ({
+          number: this.view.numbers[place],
+          here: place === this.view.place,
+          words: `${place}. ${what}`,
+        }));
       },
       async goTo(event) {
+        const step = Number(event.target.value);
         await this.small.settle();
-        await this.call("/step", { step: Number(event.target.value) });
+        await this.call("/step", () => ({ step, seen: this.view.step }));
       },
       get noTurn() {
         return !this.view.turns;
@@ -378,20 +383,32 @@ document.addEventListener("alpine:init", () => {
         if (!held) notes.style.height = "";
         else if (!notes.style.height) notes.style.height = `${notes.offsetHeight}px`;
       },
-      async send(body) {
+      // Every gesture names the step it was made on: one that was made on an older is not taken.
+      async send(gesture, keep) {
         try {
           this.trouble = "";
+          const body = { gesture, keep, step: this.view.step };
           return await ask(`${this.path}/gesture`, { method: "POST", body });
         } catch (problem) {
-          this.trouble = problem.message;
-          return null;
+          return this.newer(problem);
         }
       },
-      // What is kept goes one after the other, and what is told waits for it.
+      // What another window did meanwhile is shown, and said, before anything else is done.
+      newer(problem) {
+        this.trouble = problem.message;
+        if (!problem.newer) return null;
+        this.forget();
+        this.take(problem.newer);
+        return problem.newer;
+      },
+      // All that changes something goes one after the other, and what is told waits for it.
+      inTurn(does) {
+        this.keeping = this.keeping.then(does);
+        return this.keeping;
+      },
       keep(gesture) {
         this.forget();
-        this.keeping = this.keeping.then(async () => this.kept(await this.send({ gesture, keep: true })));
-        return this.keeping;
+        return this.inTurn(async () => this.kept(await this.send(gesture, true)));
       },
       kept(answer) {
         if (!answer) return this.leave();
@@ -430,26 +447,36 @@ document.addEventListener("alpine:init", () => {
         this.forget();
         await this.call("");
       },
-      async call(what, body, method = what ? "POST" : "GET") {
-        try {
-          this.trouble = "";
-          this.kept(await ask(`${this.path}${what}`, { method, body }));
-        } catch (problem) {
-          this.trouble = problem.message;
-        }
+      // `body` may be a function: what it gives is worked out when its turn has come.
+      call(what, body, method = what ? "POST" : "GET") {
+        return this.inTurn(async () => {
+          try {
+            this.trouble = "";
+            const told = typeof body === "function" ? body() : body;
+            this.kept(await ask(`${this.path}${what}`, { method, body: told }));
+          } catch (problem) {
+            const newer = this.newer(problem);
+            if (newer) this.kept(newer);
+          }
+        });
       },
-      async mend(event) {
+      seen() {
+        return { step: this.view.step };
+      },
+      async takeFix(event) {
         const { code } = event.currentTarget.dataset;
         await this.small.settle();
-        await this.call("/mend", { code });
+        await this.call("/fix", () => ({ code, step: this.view.step }));
         if (!this.trouble) window.location.reload(); // the size at work is another: all says so
       },
       async undo() {
         await this.small.settle();
-        if (!this.noUndo) await this.call("/undo");
+        await this.inTurn(() => {});
+        if (!this.noUndo) await this.call("/undo", () => this.seen());
       },
       async redo() {
-        if (!this.noRedo) await this.call("/redo");
+        await this.inTurn(() => {});
+        if (!this.noRedo) await this.call("/redo", () => this.seen());
       },
       turn() {
         if (!this.noTurn) this.keep({ kind: "turn" });
@@ -502,14 +529,17 @@ document.addEventListener("alpine:init", () => {
       async go(where) {
         if (!where) return;
         await this.small.settle();
+        await this.inTurn(() => {});
         window.location.assign(where);
       },
       async settleNext() {
         await this.small.settle();
+        await this.inTurn(() => {}); // what is on its way is kept first
         try {
-          await ask(`${this.path}/settle`, { method: "POST" });
+          await ask(`${this.path}/settle`, { method: "POST", body: this.seen() });
         } catch (problem) {
-          this.trouble = problem.message;
+          const newer = this.newer(problem);
+          if (newer) this.kept(newer);
           return;
         }
         window.location.assign(this.$root.dataset.after || this.$root.dataset.ledge);

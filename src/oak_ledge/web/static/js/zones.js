@@ -63,7 +63,7 @@ export const keeping = {
     await this.call("/keep-zones", zone);
   },
   forgetZones() {
-    return this.call("/keep-zones", undefined, "DELETE");
+    return this.call(`/keep-zones?seen=${this.view.keeps.length}`, undefined, "DELETE");
   },
   drawZones() {
     const { scale, left, top } = this.wholeBox;

@@ -1,0 +1,101 @@
+"""A job's size becomes another for all its placements, as one step that can be undone for all."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import cast
+
+from oak_ledge.core.errors import CoreError
+from oak_ledge.core.keeping import suggest_around
+from oak_ledge.core.placements import Placement, changed, size_at
+from oak_ledge.core.size_changes import lain_on
+from oak_ledge.core.sizes import Size
+from oak_ledge.flows.photos import lies_around
+from oak_ledge.store import batches, jobs, placements
+from oak_ledge.store.batches import Batch
+from oak_ledge.store.database import Session
+from oak_ledge.store.placements import Placed, State
+from oak_ledge.store.tables import Change, SizeTaken
+
+
+def take_size(
+    session: Session,
+    job_id: int,
+    job_size_id: int,
+    size: Size,
+    what: str,
+    now: datetime,
+    *,
+    still_saved: bool,
+) -> None:
+    """Change a job's own copy of a size; every placement on it is laid on it, its work kept.
+
+    Without `still_saved` the job's size is its own from now on, no copy of one in the library.
+    """
+    before = jobs.size_of(session, job_size_id)
+    placements.remember_size(session, job_size_id, before.size)
+    after = jobs.change_size(session, job_size_id, size, before.saved_id if still_saved else None)
+    changes = []
+    for placed in jobs.on_size(session, job_size_id):
+        lying = _lain(before.size, size, placed)
+        state: State = "placed"
+        if placed.state == "new" or (placed.state == "settled" and _unmoved(lying, placed)):
+            state = placed.state
+        kept = placements.take_size(session, placed.id, lying, what, state, now)
+        changes.append(
+            Change(
+                placement_id=placed.id,
+                step=placed.step,
+                state=placed.state,
+                after=kept.step,
+                after_state=kept.state,
+            )
+        )
+    taken = SizeTaken(
+        job_size_id=job_size_id,
+        before=before.size,
+        saved_before=before.saved_id,
+        after=after.size,
+        saved_after=after.saved_id,
+    )
+    batches.add(session, job_id, what, changes, now, taken)
+
+
+def _unmoved(lying: Placement, placed: Placed) -> bool:
+    return changed(lying, size=None) == changed(placed.placement, size=None)
+
+
+def _lain(before: Size, after: Size, placed: Placed) -> Placement:
+    """Lay one placement on its job's new size; one that can't be stays on the old one."""
+    photo = placed.photo
+    try:
+        if placed.state == "new":  # no hand has been at it
+            return suggest_around(after, photo.facts.held, lies_around(photo))
+        return lain_on(before, after, photo.facts.held, placed.placement)
+    except CoreError:
+        return changed(placed.placement, size=size_at(before, placed.placement))
+
+
+def take_back(session: Session, batch: Batch, now: datetime) -> tuple[int, list[int]]:
+    """Give a job its former size back: how many placements are as they were, and which are not.
+
+    What was worked on since stays as it lies, on the size it lies on as its own.
+    """
+    taken = batch.size
+    assert taken is not None
+    placements.remember_size(session, taken.job_size_id, taken.after)
+    jobs.change_size(session, taken.job_size_id, taken.before, taken.saved_before)
+    changes = {one.placement_id: one for one in batch.changes}
+    undone, left = 0, []
+    for placed in jobs.on_size(session, taken.job_size_id):
+        one = changes.get(placed.id)
+        if one is not None and (placed.step, placed.state) == (one.after, one.after_state):
+            placements.go_to(session, placed.id, one.step, cast(State, one.state), now)
+            undone += 1
+        elif placed.state == "new":
+            laid = suggest_around(taken.before, placed.photo.facts.held, lies_around(placed.photo))
+            placements.lay_anew(session, placed.id, laid, "suggested", now)
+        else:
+            placements.stay_as_it_is(session, placed.id, taken.after)
+            left.append(placed.id)
+    return undone, left
