@@ -7,7 +7,7 @@ import os
 import signal
 import sys
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from dataclasses import replace
 from datetime import UTC, datetime
 from io import TextIOWrapper
@@ -41,7 +41,7 @@ from oak_ledge.core.sizes import (
     like_photo,
     size_from,
 )
-from oak_ledge.core.units import read_bytes, read_number, rounded
+from oak_ledge.core.units import clipped, read_bytes, read_number, rounded
 from oak_ledge.flows.commands import MadeFile, Outcome, Told, Way, look, make_all, tell
 from oak_ledge.store.errors import StoreError, disk_words
 
@@ -512,9 +512,15 @@ def _way(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:
     try:
         x, y = (float(read_number(part)) for part in centre.split(","))
     except ValueError:
-        _fail(CALL_IS_WRONG, f"--centre {centre} is not two shares. Write it like --centre 0.5,0.4")
+        _fail(
+            CALL_IS_WRONG,
+            f"--centre {clipped(centre)} is not two shares. Write it like --centre 0.5,0.4",
+        )
     if not (0 <= x <= 1 and 0 <= y <= 1):
-        _fail(CALL_IS_WRONG, f"--centre {centre} lies outside the photo. Both must be from 0 to 1")
+        _fail(
+            CALL_IS_WRONG,
+            f"--centre {clipped(centre)} lies outside the photo. Both must be from 0 to 1",
+        )
     return Way(turned, (x, y), **lying)
 
 
@@ -526,10 +532,10 @@ def _corners(text: str | None) -> Corners | None:
         nw, ne, se, sw = zip(values[::2], values[1::2], strict=True)
         check_quad([nw, ne, se, sw])
     except PlacementError as exc:
-        _fail(CALL_IS_WRONG, f"--corners {text}: {exc}")
+        _fail(CALL_IS_WRONG, f"--corners {clipped(text)}: {exc}")
     except ValueError:
         how = "Write eight numbers like --corners 10,20,900,15,910,600,5,590"
-        _fail(CALL_IS_WRONG, f"--corners {text} are not four points. {how}")
+        _fail(CALL_IS_WRONG, f"--corners {clipped(text)} are not four points. {how}")
     return nw, ne, se, sw
 
 
@@ -574,7 +580,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         place = f"{config.host}:{config.port}"
         why = exc.strerror or exc
         _fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
-    with _alone(config.data):
+    with closing(listening), _alone(config.data):
         workspace = _opened(config)
         queue = _queue(config, workspace)
         try:

@@ -315,7 +315,7 @@ def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp
     ActionChains(browser).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
     assert kept(browser, address, first, 2) == moved
     keys("0")
-    assert kept(browser, address, first, 3) == [100, 0, 1000, 800]
+    assert kept(browser, address, first, 4) == [100, 0, 1000, 800]
     keys("-")  # already the largest: nothing changes, and no step is kept
     keys("j")
     wait(browser, lambda: browser.current_url.endswith(f"/bench/{second}"))
@@ -326,7 +326,7 @@ def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp
     keys(Keys.ENTER)
     wait(browser, lambda: browser.current_url.endswith(f"/bench/{second}"))
     assert get(address, f"/api/placements/{first}")["state"] == "settled"
-    assert get(address, f"/api/placements/{first}")["step"] == 3
+    assert get(address, f"/api/placements/{first}")["place"] == 3
 
 
 def test_letters_can_be_switched_off_and_choices_are_remembered(browser, bench):

@@ -2,6 +2,7 @@ from __future__ import annotations
 
 import pytest
 from hypothesis import given, strategies as st
+from pathvalidate import is_valid_filename
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.names import file_stem, safe
@@ -36,3 +37,30 @@ def test_a_value_that_looks_like_a_field_stays_a_value():
 def test_a_pattern_with_an_unknown_field_is_refused(pattern, words):
     with pytest.raises(FileError, match=words):
         file_stem(pattern, photo="a.jpg", size="x", width=1, height=1, ppi=None)
+
+
+@pytest.mark.parametrize(
+    "name",
+    [
+        "nul",
+        "nul.old",
+        "NUL.tar.gz",
+        "LPT1.tiff_8x10",
+        "com1",
+        "com¹",
+        "con.",
+        "aux .x",
+        "CLOCK$",
+        "PRN.a.b",
+        "\ud800quay",
+        "..",
+        "~",
+        "a" * 300,
+    ],
+)
+def test_no_name_is_one_that_some_system_keeps_for_itself(name):
+    made = safe(name)
+    assert is_valid_filename(f"{made}.jpg", platform="universal")
+    assert is_valid_filename(f"{made}-2.jpg", platform="universal")
+    assert made.encode()
+    assert not made.startswith((".", "-"))

@@ -279,7 +279,7 @@ def test_what_is_made_is_what_was_asked_for_whatever_is_done_meanwhile(workspace
 
 def test_an_edit_while_a_file_is_made_leaves_the_piece_in_work(workspace, placed, monkeypatch):
     job_id, at = placed()
-    real = deliveries.draw
+    real = making.draw
 
     def drawn(work, limits):
         placements.keep(workspace, at, Scale(kind="scale", factor=0.9), NOW)

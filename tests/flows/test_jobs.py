@@ -80,8 +80,8 @@ def test_a_job_is_put_in_order_noted_put_away_and_copied(workspace, many):
     assert [one.name for one in changed.photos] == ["p2.jpg", "p1.jpg", "p0.jpg"]
     assert (changed.notes, changed.due, changed.away) == ("matt paper", date(2026, 12, 4), True)
     assert pieces(workspace, many)[0].photo_name == "p2.jpg"
-    assert jobs.every(workspace) == []
-    assert [one.id for one in jobs.every(workspace, away=True)] == [many]
+    assert jobs.every(workspace).jobs == []
+    assert [one.id for one in jobs.every(workspace, away=True).jobs] == [many]
     with pytest.raises(AskedError, match="name each"):
         jobs.change(workspace, many, JobChange(photo_order=order[:2]), NOW)
     kept = jobs.change(workspace, many, JobChange(away=False), NOW)

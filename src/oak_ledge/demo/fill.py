@@ -26,7 +26,7 @@ NAMES = (
 def fill(workspace: Workspace, now: datetime) -> bool:
     """Fill an empty workspace; False where there already is something, which stays as it is."""
     sizes.add_starters(workspace)
-    if jobs.every(workspace):
+    if jobs.every(workspace).whole:
         return False
     taken = {}
     for name in NAMES:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from datetime import date, datetime, timedelta
 from typing import Literal
 
@@ -14,16 +15,18 @@ from oak_ledge.core.size_text import read_size
 from oak_ledge.core.sizes import Size
 from oak_ledge.core.units import Pixels
 from oak_ledge.core.zones import Zone
-from oak_ledge.flows.photos import forget_unused, lies_around
+from oak_ledge.flows.photos import forget_unused, lies_around, photo_in
 from oak_ledge.flows.pieces import PieceView, counts_of, piece_of
 from oak_ledge.flows.placements import SizeView, size_view
 from oak_ledge.flows.quick import FileAsked, sized
 from oak_ledge.flows.subjects import looked_at
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import jobs, photos, sizes
+from oak_ledge.store import jobs, sizes
 from oak_ledge.store.database import Session, reading, transaction
+from oak_ledge.store.errors import DamagedError
 from oak_ledge.store.jobs import Job, Laying, Member, Taken
 from oak_ledge.store.photos import Photo
+from oak_ledge.store.placements import Placed
 
 KEPT = timedelta(days=30)  # a deleted job can be brought back so long
 
@@ -134,15 +137,9 @@ def add(
 
 
 def _photos(workspace: Workspace, photo_ids: Sequence[int]) -> list[Photo]:
-    found = []
-    for photo_id in dict.fromkeys(photo_ids):
-        with reading(workspace.sessions) as session:
-            photo = photos.find(session, photo_id)
-        if photo is None:
-            msg = f"There is no photo {photo_id}."
-            raise NotFoundError(msg)
-        found.append(looked_at(workspace, photo))
-    return found
+    with reading(workspace.sessions) as session:
+        found = [photo_in(session, photo_id) for photo_id in dict.fromkeys(photo_ids)]
+    return [looked_at(workspace, photo) for photo in found]
 
 
 def _sizes(
@@ -285,20 +282,41 @@ def brief(workspace: Workspace, job_id: int) -> JobBrief:
         return _brief(session, find_job(session, job_id))
 
 
-def every(workspace: Workspace, *, away: bool = False) -> list[JobView]:
-    """All jobs in hand, the one last touched first; or those put `away`."""
+class Jobs(BaseModel):
+    """Some of the jobs in hand, and how many there are."""
+
+    jobs: list[JobView]
+    whole: int
+
+
+def every(
+    workspace: Workspace,
+    *,
+    away: bool = False,
+    find: str = "",
+    first: int = 0,
+    count: int | None = None,
+) -> Jobs:
+    """Jobs in hand, the one last touched first, or those put `away`; with a fixed number of queries.
+
+    One that can't be read does not hide the others.
+    """
     with reading(workspace.sessions) as session:
-        return [
-            _job_view(session, job)
-            for job in jobs.every(session)
-            if job.deleted is None and (job.away is not None) == away
-        ]
+        found, whole = jobs.listed(session, away=away, find=find, first=first, count=count)
+        try:
+            return Jobs(jobs=_job_views(session, found), whole=whole)
+        except DamagedError:
+            each = []
+            for one in found:
+                with suppress(DamagedError):
+                    each += _job_views(session, [one])
+            return Jobs(jobs=each, whole=whole)
 
 
 def deleted(workspace: Workspace) -> list[JobBrief]:
     """Jobs that can still be brought back."""
     with reading(workspace.sessions) as session:
-        return [_brief(session, job) for job in jobs.every(session) if job.deleted]
+        return _briefs(session, [job for job in jobs.every(session) if job.deleted])
 
 
 def find_job(session: Session, job_id: int) -> Job:
@@ -314,19 +332,26 @@ def _none(job_id: int) -> str:
 
 
 def _brief(session: Session, job: Job) -> JobBrief:
-    return JobBrief(
-        id=job.id,
-        name=job.name,
-        touched=job.touched,
-        notes=job.notes,
-        due=job.due,
-        away=job.away is not None,
-        deleted=job.deleted,
-        photos=[_job_photo(one) for one in jobs.members(session, job.id)],
-        sizes=[
-            JobSize(**dict(size_view(one.size)), id=one.id) for one in jobs.taken(session, job.id)
-        ],
-    )
+    return _briefs(session, [job])[0]
+
+
+def _briefs(session: Session, found: Sequence[Job]) -> list[JobBrief]:
+    ids = [job.id for job in found]
+    members, taken = jobs.members_of(session, ids), jobs.taken_by(session, ids)
+    return [
+        JobBrief(
+            id=job.id,
+            name=job.name,
+            touched=job.touched,
+            notes=job.notes,
+            due=job.due,
+            away=job.away is not None,
+            deleted=job.deleted,
+            photos=[_job_photo(one) for one in members[job.id]],
+            sizes=[JobSize(**dict(size_view(one.size)), id=one.id) for one in taken[job.id]],
+        )
+        for job in found
+    ]
 
 
 def _job_photo(member: Member) -> JobPhoto:
@@ -342,11 +367,19 @@ def _job_photo(member: Member) -> JobPhoto:
 
 
 def _job_view(session: Session, job: Job) -> JobView:
-    placed = jobs.placements(session, job.id)
+    return _job_views(session, [job])[0]
+
+
+def _job_views(session: Session, found: Sequence[Job]) -> list[JobView]:
+    placed = jobs.placements_of(session, [job.id for job in found])
+    return [_whole(brief, placed[brief.id]) for brief in _briefs(session, found)]
+
+
+def _whole(brief: JobBrief, placed: Sequence[Placed]) -> JobView:
     pieces = [piece_of(one) for one in placed]
     open_ones = [p for p in pieces if p.state in ("new", "placed")]
     return JobView(
-        **dict(_brief(session, job)),
+        **dict(brief),
         placements=pieces,
         counts=counts_of(placed),
         next=open_ones[0] if open_ones else None,

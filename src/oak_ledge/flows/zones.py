@@ -57,7 +57,7 @@ def _drawn(placed: Placed, drawn: Marked) -> Keeps:
     if drawn.kind == "zone":
         points = [(x, y) for x in (drawn.x0, drawn.x1) for y in (drawn.y0, drawn.y1)]
     found = as_upright(points, upright, placed.placement, held)
-    if not all(abs(edge) <= FAR for point in found for edge in point):
+    if not all(2 * abs(edge) <= FAR for point in found for edge in point):
         msg = "That lies too far from the photo. Draw it on the photo."
         raise AskedError(msg)
     if drawn.kind == "mark":

@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 
-from sqlalchemy import delete, select
+from sqlalchemy import Select, delete, exists, func, or_, select
 from sqlalchemy.orm import Session, joinedload
 
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.sizes import Size
 from oak_ledge.store.photos import Photo, photo_of
 from oak_ledge.store.placements import WHOLE, Placed, add_placements, placed_of
-from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PlacementRow
+from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PhotoRow, PlacementRow
 
 
 @dataclass(frozen=True)
@@ -91,23 +91,39 @@ def lay(session: Session, job_id: int, layings: Sequence[Laying]) -> None:
 
 def members(session: Session, job_id: int) -> list[Member]:
     """A job's photos in their order."""
+    return members_of(session, [job_id])[job_id]
+
+
+def members_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Member]]:
+    """The photos of several jobs, in one query."""
     rows = (
         select(JobPhotoRow)
         .options(joinedload(JobPhotoRow.photo))
-        .where(JobPhotoRow.job_id == job_id, JobPhotoRow.out.is_(None))
+        .where(JobPhotoRow.job_id.in_(job_ids), JobPhotoRow.out.is_(None))
         .order_by(JobPhotoRow.position, JobPhotoRow.id)
     )
-    return [Member(row.id, photo_of(row.photo)) for row in session.scalars(rows)]
+    found: dict[int, list[Member]] = {job_id: [] for job_id in job_ids}
+    for row in session.scalars(rows):
+        found[row.job_id].append(Member(row.id, photo_of(row.photo)))
+    return found
 
 
 def taken(session: Session, job_id: int) -> list[Taken]:
     """A job's sizes in their order."""
+    return taken_by(session, [job_id])[job_id]
+
+
+def taken_by(session: Session, job_ids: Sequence[int]) -> dict[int, list[Taken]]:
+    """The sizes of several jobs, in one query."""
     rows = (
         select(JobSizeRow)
-        .where(JobSizeRow.job_id == job_id, JobSizeRow.out.is_(None))
+        .where(JobSizeRow.job_id.in_(job_ids), JobSizeRow.out.is_(None))
         .order_by(JobSizeRow.position, JobSizeRow.id)
     )
-    return [Taken(row.id, row.size, row.size_id) for row in session.scalars(rows)]
+    found: dict[int, list[Taken]] = {job_id: [] for job_id in job_ids}
+    for row in session.scalars(rows):
+        found[row.job_id].append(Taken(row.id, row.size, row.size_id))
+    return found
 
 
 def pairs(session: Session, job_id: int) -> set[tuple[int, int]]:
@@ -169,6 +185,51 @@ def every(session: Session) -> list[Job]:
     return [_job_of(row) for row in rows]
 
 
+def listed(
+    session: Session, *, away: bool, find: str = "", first: int = 0, count: int | None = None
+) -> tuple[list[Job], int]:
+    """Jobs in hand or put away, the one last touched first: `count` of them, and how many there are.
+
+    `find` is looked for in the names of jobs, their photos and sizes, and in their notes.
+    """
+    which = select(JobRow).where(
+        JobRow.deleted.is_(None), JobRow.away.is_not(None) if away else JobRow.away.is_(None)
+    )
+    for word in find.split()[:8]:
+        photo = exists().where(
+            JobPhotoRow.job_id == JobRow.id,
+            PhotoRow.id == JobPhotoRow.photo_id,
+            PhotoRow.name.icontains(word, autoescape=True),
+        )
+        size = exists().where(
+            JobSizeRow.job_id == JobRow.id,
+            func.json_extract(JobSizeRow.size, "$.name").icontains(word, autoescape=True),
+        )
+        named = JobRow.name.icontains(word, autoescape=True)
+        which = which.where(or_(named, JobRow.notes.icontains(word, autoescape=True), photo, size))
+    whole = session.scalar(select(func.count()).select_from(which.subquery())) or 0
+    rows = which.order_by(JobRow.touched.desc(), JobRow.id.desc()).offset(first)
+    return [_job_of(row) for row in session.scalars(rows.limit(count))], whole
+
+
+def placements_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Placed]]:
+    """The placements of several jobs, each job's size by size in its own order; in one query."""
+    found: dict[int, list[Placed]] = {job_id: [] for job_id in job_ids}
+    rows = session.scalars(_in_order().where(PlacementRow.job_id.in_(job_ids))).all()
+    for row in rows:
+        found[row.job_id].append(placed_of(row))
+    return found
+
+
+def _in_order() -> Select[PlacementRow]:
+    return (
+        WHOLE.join(PlacementRow.job_photo)
+        .join(PlacementRow.job_size)
+        .where(JobPhotoRow.out.is_(None), JobSizeRow.out.is_(None))
+        .order_by(JobSizeRow.position, JobSizeRow.id, JobPhotoRow.position, JobPhotoRow.id)
+    )
+
+
 def placements(
     session: Session,
     job_id: int,
@@ -177,12 +238,7 @@ def placements(
     sizes: Sequence[int] | None = None,
 ) -> list[Placed]:
     """A job's placements, size by size, in the job's own order; of some photos or sizes only."""
-    wanted = (
-        WHOLE.join(PlacementRow.job_photo)
-        .join(PlacementRow.job_size)
-        .where(PlacementRow.job_id == job_id, JobPhotoRow.out.is_(None), JobSizeRow.out.is_(None))
-        .order_by(JobSizeRow.position, JobSizeRow.id, JobPhotoRow.position, JobPhotoRow.id)
-    )
+    wanted = _in_order().where(PlacementRow.job_id == job_id)
     if photos is not None:
         wanted = wanted.where(JobPhotoRow.id.in_(photos))
     if sizes is not None:

@@ -8,10 +8,11 @@ from typing import Any
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, Response
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
 from oak_ledge.core.errors import CoreError, SizeTextError
+from oak_ledge.core.sizes import first_error
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from oak_ledge.store.errors import FULL, StoreError, disk_words
 from oak_ledge.web.pages import templates
@@ -61,6 +62,7 @@ def answer_errors(app: FastAPI) -> None:
     app.add_exception_handler(StoreError, _store)
     app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(RequestValidationError, _wrong_call)
+    app.add_exception_handler(ValidationError, _beyond)
     app.add_exception_handler(HTTPException, _http)
 
 
@@ -91,6 +93,12 @@ def _answer(request: Request, status: int, text: str) -> Response:
 def _size_text(request: Request, exc: Exception) -> Response:
     at = exc.at if isinstance(exc, SizeTextError) else 0
     return JSONResponse({"detail": str(exc), "at": at}, status_code=422)
+
+
+def _beyond(request: Request, exc: Exception) -> Response:
+    """Refuse figures that are each in range and together lead beyond it."""
+    why = first_error(exc) if isinstance(exc, ValidationError) else str(exc)
+    return _answer(request, 422, f"These figures lead too far: {why}.")
 
 
 def _wrong_call(request: Request, exc: Exception) -> Response:

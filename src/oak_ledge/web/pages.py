@@ -56,15 +56,29 @@ def touched(moment: datetime, now: datetime) -> str:
     return f"{then.day} {then:%B}" + ("" if then.year == today.year else f" {then.year}")
 
 
+FIRST_JOBS = MORE_JOBS = 12  # jobs shown at first, and each time more are asked for
+
+
 @router.get("/", response_class=HTMLResponse, name="jobs_page")
-def jobs_page(request: Request, here: Here, now: Now, away: bool = False) -> Response:
-    every = jobs.every(here, away=away)
+def jobs_page(
+    request: Request,
+    here: Here,
+    now: Now,
+    away: bool = False,
+    find: Annotated[str, Query(max_length=200)] = "",
+    upto: Annotated[int, Query(ge=1, le=10_000)] = FIRST_JOBS,
+) -> Response:
+    found = jobs.every(here, away=away, find=find, count=upto)
+    every, more = found.jobs, found.whole - upto
     counts: dict[str, int] = {}
     for job in every:
         for name, count in job.counts.items():
             counts[name] = counts.get(name, 0) + count
     context = {
-        "headline": headline(len(every), away=away),
+        "headline": headline(found.whole, away=away),
+        "find": find,
+        "more": f"Show {min(more, MORE_JOBS)} more of {more}" if more > 0 else "",
+        "upto": upto + MORE_JOBS,
         "away": away,
         "deleted": jobs.deleted(here),
         "today": now.date(),

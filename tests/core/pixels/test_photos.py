@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+from io import BytesIO
+
 import numpy as np
 import pytest
 from PIL import Image
@@ -23,6 +25,17 @@ def test_what_cannot_come_in_is_refused_with_its_reason(tmp_path, name):
     path.write_bytes(data)
     with pytest.raises(PhotoError, match=words):
         take(path)
+
+
+@pytest.mark.parametrize("shape", [(9000, 1), (1, 9000), (9000, 5)])
+def test_a_picture_of_a_hair_has_a_preview_at_any_edge(tmp_path, shape):
+    for name in ("hair.png", "hair.jpg"):
+        path = tmp_path / name
+        Image.new("RGB", shape).save(path)
+        for edge in (16, 512, 2048):
+            path.write_bytes(path.read_bytes())
+            with Image.open(BytesIO(draw_preview(path, edge))) as shown:
+                assert max(shown.size) == edge
 
 
 def test_the_name_does_not_decide_what_a_file_is(tmp_path):

@@ -156,6 +156,8 @@ def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPho
     if held is not None and held[0] == path and not colours:
         return held[1]
     image = _load(path)
+    while shrink > min(image.width, image.height):  # nothing would be left of it
+        shrink //= 2
     if shrink > 1 and str(image.get("vips-loader")).startswith("jpeg"):
         image = _load(path, shrink=shrink)
     else:
@@ -325,12 +327,23 @@ def _load(path: Path, *, header: bool = False, **options: Any) -> Any:
     developed = kind_of(path)
     if developed is not None:
         return (open_header if header else open_pixels)(path, developed)
+    options |= {"access": "sequential", "fail_on": "truncated"}
     try:
-        return pyvips.Image.new_from_file(
-            str(path), access="sequential", fail_on="truncated", **options
-        )
+        if _is_text(path):
+            return pyvips.Image.new_from_file(str(path), **options)
+        with path.open("rb") as file:  # the library takes names as text only
+            source = pyvips.Source.new_from_descriptor(file.fileno())
+        return pyvips.Image.new_from_source(source, "", **options)
     except pyvips.Error as exc:
         raise PhotoError(_not_a_picture()) from exc
+
+
+def _is_text(path: Path) -> bool:
+    try:
+        str(path).encode()
+    except UnicodeEncodeError:
+        return False
+    return True
 
 
 def _not_a_picture() -> str:

@@ -12,7 +12,7 @@ from oak_ledge.core.pixels.sheets import Paper
 from oak_ledge.flows import deliveries, handing_out
 from oak_ledge.flows.deliveries import DeliveryView, Planned
 from oak_ledge.flows.handing_out import Put
-from oak_ledge.web.api.told import LETTERS, attached
+from oak_ledge.web.api.told import LETTERS, attached, of_kind
 from oak_ledge.web.events import events_of
 from oak_ledge.web.types import DeliveryAsked, Here, Id, Now
 
@@ -37,7 +37,11 @@ def delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
     return deliveries.view(here, delivery_id, now)
 
 
-@router.get("/deliveries/{delivery_id}/events", response_class=StreamingResponse)
+@router.get(
+    "/deliveries/{delivery_id}/events",
+    response_class=StreamingResponse,
+    responses=of_kind("text/event-stream"),
+)
 def delivery_events(delivery_id: Id, here: Here) -> StreamingResponse:
     """The delivery as it goes on, as server-sent events: whole each time something changed."""
     deliveries.view(here, delivery_id)
@@ -67,13 +71,21 @@ def make_again(delivery_id: Id, file_id: Id, here: Here, now: Now) -> DeliveryVi
     return deliveries.again(here, delivery_id, file_id, now)
 
 
-@router.get("/deliveries/{delivery_id}/files/{name}", response_class=FileResponse)
+@router.get(
+    "/deliveries/{delivery_id}/files/{name}",
+    response_class=FileResponse,
+    responses=of_kind("image/jpeg", "image/png", "image/tiff", "image/webp", "image/avif"),
+)
 def made_file(delivery_id: Id, name: str, here: Here) -> FileResponse:
     path = handing_out.single(here, delivery_id, name)
     return FileResponse(path, filename=name, content_disposition_type="attachment")
 
 
-@router.get("/deliveries/{delivery_id}/archive", response_class=StreamingResponse)
+@router.get(
+    "/deliveries/{delivery_id}/archive",
+    response_class=StreamingResponse,
+    responses=of_kind("application/zip"),
+)
 def archive(delivery_id: Id, here: Here, by: Sorting = "none") -> StreamingResponse:
     """All files made, with their proof sheet, as one archive written while it is read."""
     name = attached(f"delivery-{delivery_id}.zip")
@@ -87,7 +99,11 @@ def put_into_folder(delivery_id: Id, here: Here, by: Sorting = "none") -> Put:
     return handing_out.put_into_folder(here, delivery_id, by)
 
 
-@router.get("/deliveries/{delivery_id}/proof-sheet", response_class=Response)
+@router.get(
+    "/deliveries/{delivery_id}/proof-sheet",
+    response_class=Response,
+    responses=of_kind("text/csv", "application/json"),
+)
 def proof_sheet(delivery_id: Id, here: Here, kind: Literal["csv", "json"] = "csv") -> Response:
     """Asked against measured of every file."""
     found = deliveries.view(here, delivery_id)
@@ -97,7 +113,11 @@ def proof_sheet(delivery_id: Id, here: Here, kind: Literal["csv", "json"] = "csv
     return Response(handing_out.proof_sheet(found), media_type="text/csv", headers=name)
 
 
-@router.get("/deliveries/{delivery_id}/contact-sheet", response_class=Response)
+@router.get(
+    "/deliveries/{delivery_id}/contact-sheet",
+    response_class=Response,
+    responses=of_kind("application/pdf"),
+)
 def contact_sheet(delivery_id: Id, here: Here, paper: Paper = "a4") -> Response:
     """Small pictures of all files made, with their figures, as PDF."""
     name = attached(f"contact-sheet-{delivery_id}.pdf")

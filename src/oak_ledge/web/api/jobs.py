@@ -13,7 +13,7 @@ from oak_ledge.flows.jobs import JobBrief, JobChange, JobView
 from oak_ledge.flows.ledges import Overview
 from oak_ledge.flows.quick import Quick, QuickAsked
 from oak_ledge.flows.surviving import Survival
-from oak_ledge.web.api.told import LETTERS, attached, written
+from oak_ledge.web.api.told import LETTERS, attached, of_kind, written
 from oak_ledge.web.types import BatchAsked, Here, Id, JobAsked, MembersAsked, Now
 
 router = APIRouter()
@@ -36,7 +36,7 @@ def start_job(asked: JobAsked, here: Here, now: Now) -> Response:
 @router.get("/jobs")
 def every_job(here: Here, away: bool = False) -> list[JobView]:
     """The jobs in hand, the one last touched first; or those put away."""
-    return jobs.every(here, away=away)
+    return jobs.every(here, away=away).jobs
 
 
 @router.get("/jobs/{job_id}", response_model=JobView)
@@ -111,7 +111,11 @@ def survival(job_id: Id, here: Here) -> list[Survival]:
     return surviving.survivals(here, job_id)
 
 
-@router.get("/jobs/{job_id}/framing-card", response_class=Response)
+@router.get(
+    "/jobs/{job_id}/framing-card",
+    response_class=Response,
+    responses=of_kind("image/png", "application/pdf"),
+)
 def framing_card(
     job_id: Id, here: Here, camera: str = "3:2", kind: Literal["png", "pdf"] = "pdf"
 ) -> Response:

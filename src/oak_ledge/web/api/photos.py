@@ -11,6 +11,7 @@ from oak_ledge.core.zones import Keeps
 from oak_ledge.flows import photos, previews, sizes, zones
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.sizes import SavedSizeView
+from oak_ledge.web.api.told import of_kind
 from oak_ledge.web.types import Edge, FoundAsked, Here, Id, Now
 
 router = APIRouter()
@@ -31,7 +32,9 @@ def photo(photo_id: Id, here: Here) -> PhotoView:
     return photos.photo_view(photos.find_photo(here, photo_id))
 
 
-@router.get("/photos/{photo_id}/preview", response_class=FileResponse)
+@router.get(
+    "/photos/{photo_id}/preview", response_class=FileResponse, responses=of_kind("image/jpeg")
+)
 def photo_preview(
     photo_id: Id, here: Here, edge: Edge = 1024, quarter: Quarter = 0, mirror: bool = False
 ) -> FileResponse:

@@ -20,7 +20,7 @@ from oak_ledge.flows.placements import Live, PlacementView
 from oak_ledge.flows.previews import Beyond, Tone
 from oak_ledge.flows.sizes import SavedSizeView
 from oak_ledge.flows.zones import Marked
-from oak_ledge.web.api.told import written
+from oak_ledge.web.api.told import of_kind, written
 from oak_ledge.web.types import (
     CopyAsked,
     Edge,
@@ -115,7 +115,11 @@ def settle(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = Non
     return placements.settle(here, placement_id, now, seen_in(asked))
 
 
-@router.get("/placements/{placement_id}/preview", response_class=FileResponse)
+@router.get(
+    "/placements/{placement_id}/preview",
+    response_class=FileResponse,
+    responses=of_kind("image/jpeg"),
+)
 def piece_preview(
     placement_id: Id, here: Here, edge: Edge = 900, marks: bool = False
 ) -> FileResponse:
@@ -192,7 +196,11 @@ def methods(
     return close.spot(here, placement_id, x, y, edge)
 
 
-@router.get("/placements/{placement_id}/methods/{method}", response_class=Response)
+@router.get(
+    "/placements/{placement_id}/methods/{method}",
+    response_class=Response,
+    responses=of_kind("image/jpeg"),
+)
 def method_picture(
     placement_id: Id, method: Method, here: Here, x: Share = 0.5, y: Share = 0.5,
     edge: SpotEdge = 220,
@@ -207,7 +215,9 @@ def advice(placement_id: Id, here: Here) -> Advice:
     return close.advice(here, placement_id)
 
 
-@router.get("/placements/{placement_id}/plane", response_class=FileResponse)
+@router.get(
+    "/placements/{placement_id}/plane", response_class=FileResponse, responses=of_kind("image/jpeg")
+)
 def plane_preview(placement_id: Id, here: Here, edge: Edge = 2048) -> FileResponse:
     """The whole plane that a placement's four corners define, squared up."""
     path = previews.plane_preview(here, placements.load(here, placement_id), edge)

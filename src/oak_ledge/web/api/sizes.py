@@ -9,6 +9,7 @@ from fastapi.responses import Response
 
 from oak_ledge.flows import sizes
 from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
+from oak_ledge.web.api.told import of_kind
 from oak_ledge.web.types import Here, Id, Now, RawBody
 
 router = APIRouter()
@@ -24,7 +25,9 @@ def add_size(asked: SizeAsked, here: Here) -> SavedSizeView:
     return sizes.add(here, asked)
 
 
-@router.get("/sizes/file")
+@router.get(
+    "/sizes/file", response_class=Response, responses=of_kind("application/json", "text/csv")
+)
 def export_sizes(here: Here, kind: Literal["json", "csv"] = "json") -> Response:
     media = {"json": "application/json", "csv": "text/csv; charset=utf-8"}[kind]
     name = {"Content-Disposition": f'attachment; filename="sizes.{kind}"'}

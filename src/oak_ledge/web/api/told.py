@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 from fastapi.responses import Response
 from pydantic import BaseModel
@@ -16,6 +17,14 @@ def written(told: BaseModel, status: int = 200) -> Response:
     seconds for a large job.
     """
     return Response(told.model_dump_json(), status, media_type="application/json")
+
+
+def of_kind(*kinds: str) -> dict[int | str, dict[str, Any]]:
+    """Describe an answer that is a file of one of some media types."""
+    binary = {"schema": {"type": "string", "format": "binary"}}
+    plain = ("application/json", "text/event-stream")
+    content = {kind: {} if kind in plain else binary for kind in kinds}
+    return {200: {"description": "the file", "content": content}}
 
 
 def attached(name: str) -> dict[str, str]:
