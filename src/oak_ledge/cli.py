@@ -162,7 +162,14 @@ def work(
     workspace, name = _opened(config), called or uuid4().hex
     if until_input_ends:
         end_with_parent()
-    queue = _queue(config, workspace, lambda: make_what_waits(workspace, name, _now))
+
+    def make() -> None:
+        try:
+            make_what_waits(workspace, name, _now)
+        except StoreError as exc:  # what it was at goes back once its lease ends
+            print(f"oak-ledge: {exc}", file=sys.stderr)
+
+    queue = _queue(config, workspace, make)
     say_alive(workspace, name, _now)
     queue.work()
 

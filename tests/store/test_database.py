@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import json
 import sqlite3
 import threading
 
@@ -11,10 +12,11 @@ from sqlalchemy import exc as sql, text
 
 from oak_ledge.core.placements import Placement
 from oak_ledge.core.sizes import Size
-from oak_ledge.store import folders, jobs, placements, sizes, tables
-from oak_ledge.store.database import connect, migrate, open_database, transaction
+from oak_ledge.store import deliveries, folders, jobs, placements, sizes, tables
+from oak_ledge.store.database import connect, migrate, open_database, reading, transaction
+from oak_ledge.store.errors import StoreError
 from oak_ledge.store.kinds import AsJson
-from tests import strategies
+from tests import samples, strategies
 from tests.conftest import NOW
 from tests.samples import size
 
@@ -120,3 +122,74 @@ def test_only_half_written_files_are_swept(tmp_path):
     whole.write_bytes(b"whole")
     folders.sweep_parts(tmp_path)
     assert list((tmp_path / "deep").iterdir()) == [whole]
+
+
+def test_an_older_data_folder_is_brought_up_to_date_with_its_work_as_it_was(tmp_path):
+    engine = connect(tmp_path / "old.db")
+    migrate(engine, "0006")
+    upright = {"cx": 600, "cy": 400, "width": 500}
+    squared = upright | {"corners": [[100, 100], [900, 120], [910, 700], [90, 690]]}
+    facts = samples.facts().model_dump() | {"ppi": 0.0}  # a label some files carried in
+    with engine.begin() as old:
+
+        def insert(table, **row):
+            told = {
+                name: json.dumps(one) if isinstance(one, dict) else one for name, one in row.items()
+            }
+            columns, marks = ", ".join(f'"{name}"' for name in told), ", ".join("?" * len(told))
+            old.exec_driver_sql(
+                f"INSERT INTO {table} ({columns}) VALUES ({marks})", tuple(told.values())
+            )
+
+        when, asked = "2026-11-24 12:00:00", size("4x5in@100").model_dump(mode="json")
+        insert("photo", id=1, hash="abc", name="quay.jpg", facts=facts, added=when)
+        insert("job", id=1, name="Quay", added=when, touched=when)
+        insert("job_photo", id=1, job_id=1, photo_id=1)
+        insert("job_size", id=1, job_id=1, size=asked)
+        insert(
+            "placement",
+            id=1,
+            job_id=1,
+            job_photo_id=1,
+            job_size_id=1,
+            placement=squared,
+            state="made",
+            step=1,
+        )
+        insert("placement_step", placement_id=1, step=0, what="suggested", placement=upright)
+        insert("placement_step", placement_id=1, step=1, what="squared up", placement=squared)
+        insert("delivery", id=1, job_id=1, state="done", added=when)
+        proof = {"width": 500, "height": 400, "ppi": 100.0, "format": "jpeg"}
+        insert(
+            "delivery_file",
+            id=1,
+            delivery_id=1,
+            placement_id=1,
+            photo_id=1,
+            name="quay.jpg",
+            asked=proof,
+            state="made",
+        )
+    engine.dispose()
+    sessions = open_database(tmp_path / "old.db")
+    with reading(sessions) as session:
+        placed = placements.find(session, 1)
+        assert placed is not None
+        # what the corners were made to fit stays fitted; nothing else is
+        assert (placed.placement.fit_corners, placed.photo.facts.ppi) == (True, None)
+        (file,) = deliveries.find(session, 1).files
+        assert (file.size, file.placement, file.photo_hash) == (
+            placed.size,
+            placed.placement,
+            "abc",
+        )
+    with transaction(sessions) as session:
+        assert not placements.walk(session, 1, -1, NOW).placement.fit_corners
+    sessions.close()
+
+
+def test_who_only_looks_can_not_write(tmp_path):
+    sessions = open_database(tmp_path / "a.db")
+    with pytest.raises(StoreError, match="readonly"), reading(sessions) as session:
+        sizes.add(session, size("8x10in@300"))
+    sessions.close()
