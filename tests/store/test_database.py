@@ -177,7 +177,9 @@ def test_an_older_data_folder_is_brought_up_to_date_with_its_work_as_it_was(tmp_
         assert placed is not None
         # what the corners were made to fit stays fitted; nothing else is
         assert (placed.placement.fit_corners, placed.photo.facts.ppi) == (True, None)
-        (file,) = deliveries.find(session, 1).files
+        found = deliveries.find(session, 1)
+        assert found is not None
+        (file,) = found.files
         assert (file.size, file.placement, file.photo_hash) == (
             placed.size,
             placed.placement,

@@ -17,7 +17,6 @@ from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.geometry import Matrix, Point, corners_of, crop_matrix, extent_at, turned
 from oak_ledge.core.planes import Plane, plane_over, roomiest, slid_inside
 from oak_ledge.core.sizes import (
-    MOST_PIXELS_EDGE,
     EdgeShape,
     OwnShape,
     PercentShape,
@@ -41,7 +40,7 @@ MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest arou
 
 Corner = tuple[Coordinate, Coordinate]
 Corners = tuple[Corner, Corner, Corner, Corner]
-Edge = Annotated[int, Field(ge=1, le=MOST_PIXELS_EDGE)]
+Edge = Annotated[int, Field(ge=1, le=10**10)]  # how many may be made is asked before they are
 Free = tuple[Edge, Edge]
 Stretch = Annotated[float, Field(ge=1e-12, le=1e12)]
 Proportions = tuple[float, float]
