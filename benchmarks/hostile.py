@@ -24,7 +24,7 @@ import pyvips
 from PIL import Image
 from tests import samples
 
-from oak_ledge.core.pixels.files import segment
+from oak_ledge.core.pixels.encode.jpeg import segment
 
 LONG, LARGE = 10.0, 1000  # seconds, MB
 
@@ -107,7 +107,7 @@ def bring(data: Path, file: Path) -> None:
     """Bring one file in as the server does, look at it, place it, and tell how it went."""
     from datetime import UTC, datetime
 
-    from oak_ledge.core.limits import Limits
+    from oak_ledge.core.files.limits import Limits
     from oak_ledge.flows import jobs, photos, placements
     from oak_ledge.flows.photos import Incoming
     from oak_ledge.flows.workspace import open_workspace

@@ -10,7 +10,7 @@ import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings
 
-from oak_ledge.core.limits import Limits
+from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows import jobs, photos, sizes, zones
 from oak_ledge.flows.photos import Incoming
 from oak_ledge.flows.workspace import Workspace, open_workspace

@@ -13,9 +13,9 @@ import numpy.typing as npt
 import pyvips
 from PIL import Image, ImageCms
 
-from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.size_text import read_size
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.read import read_size
 
 SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 

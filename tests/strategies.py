@@ -6,35 +6,27 @@ from fractions import Fraction
 
 from hypothesis import strategies as st
 
-from oak_ledge.core.gestures import (
-    Draw,
-    Mirror,
-    Move,
-    Nudge,
-    Pull,
-    Quarter,
-    Relabel,
-    Resample,
-    Scale,
-    Slide,
-    StartAgain,
-    Turn,
-    TurnOver,
-    Type,
-)
-from oak_ledge.core.sizes import (
+from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.move import Move, Nudge, Slide
+from oak_ledge.core.gestures.pull import Draw, Pull
+from oak_ledge.core.gestures.resolution import Relabel, Resample
+from oak_ledge.core.gestures.start import StartAgain
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turned import Mirror, Quarter, TurnOver
+from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.measures.lengths import Length
+from oak_ledge.core.sizes.shapes import (
     EdgeShape,
     ExactShape,
     OwnShape,
     PercentShape,
     RatioShape,
-    Size,
     WindowShape,
     WithinShape,
     natural_turn,
     unit_of,
 )
-from oak_ledge.core.units import Length
+from oak_ledge.core.sizes.size import Size
 
 held = st.tuples(st.integers(1, 12_000), st.integers(1, 12_000))
 resolutions = st.fractions(min_value=1, max_value=2400, max_denominator=1000)

@@ -9,7 +9,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from oak_ledge.core.pixels.proof import Measured
+from oak_ledge.core.files.proof import Measured
 from oak_ledge.desks import DESKS, Parcel
 from oak_ledge.flows import deliveries, desks, handing_out, jobs, placements, sizes
 from oak_ledge.flows.sizes import SizeAsked

@@ -9,8 +9,8 @@ import pytest
 
 from oak_ledge import cli
 from oak_ledge.config import Config
-from oak_ledge.core.size_text import read_size
-from oak_ledge.flows.sizes import STARTERS
+from oak_ledge.core.sizes.starters import STARTERS
+from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.web.pages import templates
 
 ROOT = Path(__file__).parent.parent

@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterator
 from contextlib import closing, contextmanager
 from dataclasses import replace
 from datetime import UTC, datetime
+from functools import partial
 from io import TextIOWrapper
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, Literal, NoReturn, TypeVar, get_args
@@ -22,14 +23,13 @@ from typer._click import exceptions as calls  # typer's own errors of a call; it
 
 from oak_ledge.config import Config
 from oak_ledge.core.errors import CoreError, PlacementError
-from oak_ledge.core.geometry import check_quad
-from oak_ledge.core.icc import receiver_profile
-from oak_ledge.core.names import Sorting
-from oak_ledge.core.placements import Corners
-from oak_ledge.core.size_files import MOST_BYTES
-from oak_ledge.core.size_text import read_size
-from oak_ledge.core.sizes import (
-    DEFAULT_PATTERN,
+from oak_ledge.core.files.names import Sorting
+from oak_ledge.core.measures.bytes import read_bytes
+from oak_ledge.core.measures.numbers import clipped, read_number, rounded
+from oak_ledge.core.pixels.process import settle_process
+from oak_ledge.core.placements.placement import Corners
+from oak_ledge.core.planes.matrices import check_quad
+from oak_ledge.core.sizes.choices import (
     Differ,
     FileFormat,
     Group,
@@ -37,11 +37,12 @@ from oak_ledge.core.sizes import (
     MethodChoice,
     Profile,
     SharpenFor,
-    Size,
-    like_photo,
-    size_from,
 )
-from oak_ledge.core.units import clipped, read_bytes, read_number, rounded
+from oak_ledge.core.sizes.file_settings import DEFAULT_PATTERN
+from oak_ledge.core.sizes.profile_file import receiver_profile
+from oak_ledge.core.sizes.size import Size, like_photo, size_from
+from oak_ledge.core.sizes.text.exchange import MOST_BYTES
+from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.commands import MadeFile, Outcome, Told, Way, look, make_all, tell
 from oak_ledge.store.errors import StoreError, disk_words
 
@@ -432,7 +433,7 @@ def _saved(names: list[str], data: Path | None) -> list[Size]:
     from oak_ledge.flows import sizes
 
     workspace = _workspace(data)
-    return [_told(lambda name=name: sizes.named(workspace, name), CALL_IS_WRONG) for name in names]  # type: ignore[misc]
+    return [_told(partial(sizes.named, workspace, name), CALL_IS_WRONG) for name in names]
 
 
 def _like(path: Path) -> Size:
@@ -678,6 +679,7 @@ def _fail(code: int, text: str) -> NoReturn:
 
 def main(arguments: list[str] | None = None) -> NoReturn:
     """Run the command; known errors end as one plain line, never as a traceback."""
+    settle_process()
     command = typer.main.get_command(app)
     for stream in (sys.stdout, sys.stderr):  # a file's name may be no text that can be written
         if isinstance(stream, TextIOWrapper):

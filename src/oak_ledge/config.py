@@ -7,7 +7,7 @@ from pathlib import Path
 from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
-from oak_ledge.core.limits import Limits
+from oak_ledge.core.files.limits import Limits
 
 
 class Config(BaseSettings):

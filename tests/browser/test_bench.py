@@ -7,7 +7,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from oak_ledge.core.gestures import Scale
+from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.flows import jobs, placements, sizes
 from oak_ledge.flows.sizes import SizeAsked
 from tests import samples

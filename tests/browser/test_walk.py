@@ -64,7 +64,7 @@ def bench(browser, address, placed, workspace):
 
 
 def scale(factor):
-    from oak_ledge.core.gestures import Scale
+    from oak_ledge.core.gestures.tighten import Scale
 
     return Scale(kind="scale", factor=factor)
 

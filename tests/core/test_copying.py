@@ -3,10 +3,18 @@ from __future__ import annotations
 import pytest
 from hypothesis import given, strategies as st
 
-from oak_ledge.core.copying import laid_like
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.gestures import Ground, Scale, Turn, Type, apply
-from oak_ledge.core.placements import crop_of, fitting_width, held_at, laid, proportions, size_at
+from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.placements.crop import crop_of, proportions
+from oak_ledge.core.placements.fit import fitting_width
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.like_another import laid_like
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.placements.suggestion import laid
 from tests import strategies
 from tests.core.test_gestures import crop
 from tests.core.test_placements import FREE, HELD, PRINT

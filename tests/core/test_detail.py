@@ -4,9 +4,9 @@ import numpy as np
 import pytest
 from hypothesis import given, strategies as st
 
-from oak_ledge.core.detail import advise, lost, viewing_distance
-from oak_ledge.core.placements import suggest
-from oak_ledge.core.tally import tally
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.reports.enough_resolution import advise, lost, viewing_distance
+from oak_ledge.core.reports.tally import tally
 from tests.samples import size
 
 EDGE = 192

@@ -8,13 +8,17 @@ import numpy as np
 import pytest
 
 from oak_ledge.core.errors import PlacementError, SizeError
-from oak_ledge.core.extending import reaches
-from oak_ledge.core.gestures import AsSeen, Extend, Ground, Turn, apply, in_pixels
-from oak_ledge.core.notes import notes
-from oak_ledge.core.pixels.strips import strip_at_edge
-from oak_ledge.core.placements import asked_pixels, changed, laid, size_at
-from oak_ledge.core.size_text import read_size
-from oak_ledge.core.tally import tally
+from oak_ledge.core.gestures.apply import apply, in_pixels
+from oak_ledge.core.gestures.beyond_photo import Extend, Ground, reaches
+from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.resolution import AsSeen
+from oak_ledge.core.notes.every import notes
+from oak_ledge.core.pixels.look.edge_strip import strip_at_edge
+from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.placements.placement import changed, size_at
+from oak_ledge.core.placements.suggestion import laid
+from oak_ledge.core.reports.tally import tally
+from oak_ledge.core.sizes.text.read import read_size
 from tests.core.test_gestures import crop
 from tests.core.test_placements import HELD, PRINT
 from tests.samples import facts, size as sized

@@ -5,18 +5,9 @@ import pytest
 from hypothesis import given, settings, strategies as st
 
 from oak_ledge.core.errors import PlacementError
-from oak_ledge.core.geometry import (
-    area,
-    at,
-    beyond_line,
-    corners_of,
-    crop_matrix,
-    extent_at,
-    onto_quad,
-    overlap,
-    rectangle,
-    turn_of,
-)
+from oak_ledge.core.planes.matrices import at, corners_of, crop_matrix, onto_quad
+from oak_ledge.core.planes.points import extent_at, rectangle, turn_of
+from oak_ledge.core.planes.polygons import area, beyond_line, overlap
 
 angles = st.floats(-180, 180)
 spans = st.floats(1, 4000)

@@ -8,24 +8,20 @@ import pytest
 from hypothesis import assume, given, settings, strategies as st
 
 from oak_ledge.core.errors import CoreError, PlacementError, SizeError
-from oak_ledge.core.gestures import (
-    Draw,
-    Ground,
-    Level,
-    Mirror,
-    Move,
-    Pull,
-    Quarter,
-    Scale,
-    Square,
-    Turn,
-    Type,
-    apply,
-    in_pixels,
-)
-from oak_ledge.core.levelling import level_angle
-from oak_ledge.core.placements import crop_of, held_at, photo_held, size_at, suggest
-from oak_ledge.core.sizes import size_from
+from oak_ledge.core.gestures.apply import apply, in_pixels
+from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.level import Level, Turn, level_angle
+from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.pull import Draw, Pull
+from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turned import Mirror, Quarter
+from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.placements.crop import crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import photo_held, size_at
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.size import size_from
 from tests import strategies
 from tests.core.test_placements import FREE, HELD, PRINT, assert_sound
 from tests.samples import size

@@ -2,8 +2,8 @@ from __future__ import annotations
 
 import pytest
 
-from oak_ledge.core.hanging import hung
-from oak_ledge.core.sizes import size_from
+from oak_ledge.core.reports.hanging import hung
+from oak_ledge.core.sizes.size import size_from
 from tests.samples import size
 
 PRINT = dict(size("8x10in@300"))

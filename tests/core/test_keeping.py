@@ -5,12 +5,19 @@ from __future__ import annotations
 import pytest
 from hypothesis import assume, given, settings, strategies as st
 
-from oak_ledge.core.gestures import KeepWhole, Scale, StartAgain, Type, apply
-from oak_ledge.core.keeping import keep_notes, suggest_around
-from oak_ledge.core.placements import crop_of, held_at, laid
-from oak_ledge.core.sizes import size_from
-from oak_ledge.core.tally import insets
-from oak_ledge.core.zones import Keeps, Mark, Zone, as_lain, as_upright, within
+from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.start import KeepWhole, StartAgain
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.notes.zones import keep_notes
+from oak_ledge.core.photos.keep_zones import Keeps, Mark, Zone, within
+from oak_ledge.core.placements.around_zones import suggest_around
+from oak_ledge.core.placements.crop import crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.suggestion import laid
+from oak_ledge.core.placements.zones_held import as_lain, as_upright
+from oak_ledge.core.sizes.hidden_edges import insets
+from oak_ledge.core.sizes.size import size_from
 from tests import strategies
 from tests.core.test_placements import HELD, PRINT
 

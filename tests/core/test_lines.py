@@ -6,7 +6,7 @@ from math import hypot
 import pytest
 from hypothesis import given, strategies as st
 
-from oak_ledge.core.lines import KINDS, PHI, lines
+from oak_ledge.core.reports.composition_lines import KINDS, PHI, lines
 
 
 def points(path):

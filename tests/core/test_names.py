@@ -5,7 +5,7 @@ from hypothesis import given, strategies as st
 from pathvalidate import is_valid_filename
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.names import file_stem, safe
+from oak_ledge.core.files.names import file_stem, safe
 
 
 @given(st.text(max_size=300))

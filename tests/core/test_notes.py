@@ -2,11 +2,15 @@ from __future__ import annotations
 
 import pytest
 
-from oak_ledge.core.gestures import Scale, apply
-from oak_ledge.core.notes import notes, over_limit, stops
-from oak_ledge.core.placements import suggest
-from oak_ledge.core.size_text import read_size, write_size
-from oak_ledge.core.tally import tally
+from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.notes.every import notes
+from oak_ledge.core.notes.file import over_limit
+from oak_ledge.core.notes.note import stops
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.reports.tally import tally
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text.write import write_size
 from tests.samples import facts, size
 
 

@@ -6,31 +6,20 @@ import pytest
 from hypothesis import assume, given, settings, strategies as st
 
 from oak_ledge.core.errors import PlacementError, SizeError
-from oak_ledge.core.gestures import (
-    Move,
-    Nudge,
-    Pull,
-    Scale,
-    Slide,
-    StartAgain,
-    TurnOver,
-    Type,
-    apply,
-    gesture_name,
-)
-from oak_ledge.core.levelling import at_angle
-from oak_ledge.core.placements import (
-    Placement,
-    asked_pixels,
-    at_centre,
-    crop_of,
-    largest_width,
-    leaves_hairline,
-    size_at,
-    suggest,
-)
-from oak_ledge.core.sizes import WindowShape
-from oak_ledge.core.tally import tally
+from oak_ledge.core.gestures.apply import apply, gesture_name
+from oak_ledge.core.gestures.move import Move, Nudge, Slide
+from oak_ledge.core.gestures.pull import Pull
+from oak_ledge.core.gestures.start import StartAgain
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turned import TurnOver
+from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.placements.crop import asked_pixels, crop_of
+from oak_ledge.core.placements.fit import largest_width, leaves_hairline
+from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.placement import Placement, size_at
+from oak_ledge.core.placements.suggestion import at_centre, suggest
+from oak_ledge.core.reports.tally import tally
+from oak_ledge.core.sizes.shapes import WindowShape
 from tests import strategies
 from tests.samples import size
 

@@ -7,12 +7,20 @@ import pytest
 from hypothesis import assume, given, strategies as st
 
 from oak_ledge.core.errors import PlacementError
-from oak_ledge.core.geometry import area, at, overlap, rectangle
-from oak_ledge.core.gestures import Scale, Square, Turn, apply
-from oak_ledge.core.placements import crop_of, held_at, laid, proportions
-from oak_ledge.core.planes import Plane, onto_plane, roomiest, slid_inside
-from oak_ledge.core.tally import tally
-from oak_ledge.core.zones import Keeps, Zone, as_lain
+from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.photos.keep_zones import Keeps, Zone
+from oak_ledge.core.placements.crop import crop_of, proportions
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.suggestion import laid
+from oak_ledge.core.placements.zones_held import as_lain
+from oak_ledge.core.planes.matrices import at
+from oak_ledge.core.planes.points import rectangle
+from oak_ledge.core.planes.polygons import area, overlap
+from oak_ledge.core.planes.surface import Plane, onto_plane, roomiest, slid_inside
+from oak_ledge.core.reports.tally import tally
 from tests import strategies
 from tests.core.test_placements import FREE, HELD, PRINT
 

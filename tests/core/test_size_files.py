@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given, strategies as st
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.icc import receiver_profile
-from oak_ledge.core.size_files import COLUMNS, read_file, write_csv, write_json
-from oak_ledge.core.sizes import inches
+from oak_ledge.core.sizes.profile_file import receiver_profile
+from oak_ledge.core.sizes.size import inches
+from oak_ledge.core.sizes.text.exchange import COLUMNS, read_file, write_csv, write_json
 from tests import samples, strategies
 from tests.samples import size
 

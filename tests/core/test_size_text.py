@@ -6,7 +6,9 @@ import pytest
 from hypothesis import given, strategies as st
 
 from oak_ledge.core.errors import SizeTextError
-from oak_ledge.core.size_text import read_marked, read_size, say_parts, say_size, write_size
+from oak_ledge.core.sizes.text.read import read_marked, read_size
+from oak_ledge.core.sizes.text.sentence import say_parts, say_size
+from oak_ledge.core.sizes.text.write import write_size
 from tests import strategies
 from tests.samples import size
 

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from pydantic import ValidationError
 
-from oak_ledge.core.sizes import Size, turned_pixels, written_pixels
+from oak_ledge.core.sizes.pixels import turned_pixels
+from oak_ledge.core.sizes.size import Size, written_pixels
 from tests import strategies
 from tests.samples import size
 

@@ -7,11 +7,14 @@ import pytest
 from hypothesis import assume, given, settings, strategies as st
 
 from oak_ledge.core.errors import PlacementError
-from oak_ledge.core.geometry import at, onto_quad
-from oak_ledge.core.notes import enlarged, stretched
-from oak_ledge.core.placements import Placement, held_at, laid, suggest
-from oak_ledge.core.squaring import plane_of, true_ratio
-from oak_ledge.core.tally import tally
+from oak_ledge.core.notes.crop import stretched
+from oak_ledge.core.notes.resolution import enlarged
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.suggestion import laid, suggest
+from oak_ledge.core.planes.four_corners import plane_of, true_ratio
+from oak_ledge.core.planes.matrices import at, onto_quad
+from oak_ledge.core.reports.tally import tally
 from tests.samples import size
 
 PHOTO = (6000, 4000)

@@ -3,9 +3,13 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 
-from oak_ledge.core.gestures import Move, Scale, apply
-from oak_ledge.core.placements import suggest
-from oak_ledge.core.tally import insets, measured_lengths, output_lengths, tally
+from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
+from oak_ledge.core.reports.tally import tally
+from oak_ledge.core.sizes.hidden_edges import insets
 from tests import strategies
 from tests.samples import size
 

@@ -7,7 +7,9 @@ from hypothesis import given, strategies as st
 from pydantic import TypeAdapter, ValidationError
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.units import Exact, halves_up, in_inches, pixels_for, plain, shape_words
+from oak_ledge.core.measures.lengths import in_inches, pixels_for
+from oak_ledge.core.measures.numbers import Exact, halves_up, plain
+from oak_ledge.core.measures.ratios import shape_words
 
 # ISO 216 in mm, trade sizes in inches; pixels are floor(length × ppi + ½), worked by hand.
 PAPER = [

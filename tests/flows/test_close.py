@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from oak_ledge.core.gestures import Finish
+from oak_ledge.core.gestures.finish import Finish
 from oak_ledge.flows import close, deliveries, handing_out, jobs, placements
 from tests import samples
 from tests.conftest import NOW

@@ -9,8 +9,9 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.gestures import Finish, Scale
-from oak_ledge.core.pixels import proof
+from oak_ledge.core.gestures.finish import Finish
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.pixels.prove import measure
 from oak_ledge.flows import (
     batches,
     deliveries,
@@ -77,7 +78,7 @@ def test_a_file_that_is_not_as_asked_is_taken_away_and_marked_failed(
     job_id, at = placed()
 
     def wrong(path):
-        return proof.measure(path).model_copy(update={"width": 399})
+        return measure.measure(path).model_copy(update={"width": 399})
 
     monkeypatch.setattr(making, "measure", wrong)
     told = deliveries.deliver(workspace, job_id, [at], NOW)

@@ -13,7 +13,7 @@ from zipfile import ZipFile
 import pytest
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.pixels import proof
+from oak_ledge.core.pixels.prove import measure
 from oak_ledge.flows import deliveries, handing_out, jobs
 from oak_ledge.flows.workspace import AskedError
 from oak_ledge.store import folders
@@ -77,7 +77,7 @@ def test_another_tool_unpacks_the_archive_to_the_proven_bytes(delivered, tmp_pat
     subprocess.run([program, "-q", zipped, "-d", tmp_path / "out"], check=True)
     hashes = {file.name: file.measured.sha256 for file in told.files}
     unpacked = {path.name: path for path in (tmp_path / "out").glob("*/*.jpg")}
-    assert {name: proof.file_hash(path) for name, path in unpacked.items()} == hashes
+    assert {name: measure.file_hash(path) for name, path in unpacked.items()} == hashes
 
 
 def test_what_lies_in_the_folder_stays_and_is_not_put_twice(delivered):

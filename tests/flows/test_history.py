@@ -8,9 +8,16 @@ from functools import partial
 import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
-from oak_ledge.core.gestures import Finish, Mirror, Move, Scale, Square, Turn, TurnOver
-from oak_ledge.core.placements import held_at, size_at, tightness
-from oak_ledge.core.zones import MOST, Keeps, Zone
+from oak_ledge.core.gestures.finish import Finish
+from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turned import Mirror, TurnOver
+from oak_ledge.core.photos.keep_zones import MOST, Keeps, Zone
+from oak_ledge.core.placements.fit import tightness
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import size_at
 from oak_ledge.flows import batches, jobs, photos, placements, size_changes, sizes, zones
 from oak_ledge.flows.batches import Over
 from oak_ledge.flows.sizes import SizeAsked, SizeChange

@@ -8,9 +8,12 @@ from datetime import date, timedelta
 import pytest
 from PIL import Image
 
-from oak_ledge.core.gestures import Ground, Move, Scale, Turn
-from oak_ledge.core.size_text import read_size
-from oak_ledge.core.zones import Keeps, Zone
+from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.photos.keep_zones import Keeps, Zone
+from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.demo.fill import PHOTOS
 from oak_ledge.flows import (
     batches,

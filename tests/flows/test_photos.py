@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import pytest
 
-from oak_ledge.core.limits import Limits
+from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows import photos
 from oak_ledge.flows.photos import label
 from oak_ledge.flows.workspace import recover

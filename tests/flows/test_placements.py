@@ -4,7 +4,11 @@ import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.gestures import Finish, Move, Relabel, Resample, Scale, TurnOver
+from oak_ledge.core.gestures.finish import Finish
+from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.resolution import Relabel, Resample
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turned import TurnOver
 from oak_ledge.flows import deliveries, jobs, placements, previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies

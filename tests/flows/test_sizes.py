@@ -5,12 +5,14 @@ import re
 import pytest
 
 from oak_ledge.core.errors import FileError, SizeError
-from oak_ledge.core.gestures import Pull, Scale
-from oak_ledge.core.placements import suggest
-from oak_ledge.core.size_text import write_size
+from oak_ledge.core.gestures.pull import Pull
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.text.write import write_size
+from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows import jobs, placements, sizes
 from oak_ledge.flows.figures import figures
-from oak_ledge.flows.sizes import SizeAsked, SizeChange, twin_of
+from oak_ledge.flows.sizes import SizeAsked, SizeChange
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from tests import samples
 from tests.conftest import NOW

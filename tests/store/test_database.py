@@ -10,8 +10,8 @@ from alembic.migration import MigrationContext
 from hypothesis import given
 from sqlalchemy import exc as sql, text
 
-from oak_ledge.core.placements import Placement
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.store import deliveries, folders, jobs, placements, sizes, tables
 from oak_ledge.store.database import connect, migrate, open_database, reading, transaction
 from oak_ledge.store.errors import StoreError

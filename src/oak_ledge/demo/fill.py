@@ -5,7 +5,10 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from oak_ledge.core.gestures import Gesture, Move, Scale, TurnOver
+from oak_ledge.core.gestures.apply import Gesture
+from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turned import TurnOver
 from oak_ledge.flows import deliveries, jobs, photos, placements, sizes
 from oak_ledge.flows.photos import Incoming
 from oak_ledge.flows.workspace import Workspace

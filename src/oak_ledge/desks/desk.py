@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
-from oak_ledge.core.mending import Wish
-from oak_ledge.core.pixels.proof import Measured
-from oak_ledge.core.sizes import Group
+from oak_ledge.core.files.proof import Measured
+from oak_ledge.core.files.wishes import Wish
+from oak_ledge.core.sizes.choices import Group
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import log
 
-from oak_ledge.core.mending import Wish
+from oak_ledge.core.files.wishes import Wish
 from oak_ledge.desks.desk import Answer, Mend, Parcel
 
 PAPERS = (  # inches, the shorter edge first; with its bleed a print may be a little larger

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from oak_ledge.core.mending import Wish
-from oak_ledge.core.pixels.proof import Measured
-from oak_ledge.core.pixels.tones import plain_edges
-from oak_ledge.core.sizes import FileFormat
+from oak_ledge.core.files.proof import Measured
+from oak_ledge.core.files.wishes import Wish
+from oak_ledge.core.pixels.look.dropper import plain_edges
+from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.desks.desk import Answer, Mend, Parcel
 
 LEAST, MOST_BYTES, MOST_PICTURES = 1600, 5_000_000, 12

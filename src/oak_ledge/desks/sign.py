@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oak_ledge.core.mending import Wish
+from oak_ledge.core.files.wishes import Wish
 from oak_ledge.desks.desk import Answer, Mend, Parcel
 
 WIDE, HIGH = 384, 160

@@ -9,21 +9,17 @@ from typing import Annotated, Literal, cast
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from oak_ledge.core.copying import laid_like
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.gestures import (
-    Gesture,
-    Ground,
-    KeepWhole,
-    StartAgain,
-    TurnOver,
-    apply,
-    gesture_name,
-)
-from oak_ledge.core.keeping import suggest_around
-from oak_ledge.core.placements import Placement, changed
-from oak_ledge.core.size_text import size_name
-from oak_ledge.core.sizes import Fill, Size
+from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name
+from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.start import KeepWhole, StartAgain
+from oak_ledge.core.gestures.turned import TurnOver
+from oak_ledge.core.placements.around_zones import suggest_around
+from oak_ledge.core.placements.like_another import laid_like
+from oak_ledge.core.placements.placement import Placement, changed
+from oak_ledge.core.sizes.ground import Fill
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs import find_job
 from oak_ledge.flows.photos import lies_around
 from oak_ledge.flows.pieces import counts_of, figures_of

@@ -8,19 +8,22 @@ from pathlib import Path
 
 from pydantic import BaseModel
 
-from oak_ledge.core.detail import Advice, advise
-from oak_ledge.core.pixels.content import choose_for
-from oak_ledge.core.pixels.cut import Array
-from oak_ledge.core.pixels.files import encode_preview
-from oak_ledge.core.pixels.methods import Method, choose
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.pixels.cut.content import choose_for
+from oak_ledge.core.pixels.cut.cut import Array
+from oak_ledge.core.pixels.cut.methods import Method, choose
+from oak_ledge.core.pixels.encode.encode import encode_preview
+from oak_ledge.core.pixels.look.compare_methods import differences, spot_of
+from oak_ledge.core.pixels.look.detail_tiles import light_tiles
 from oak_ledge.core.pixels.render import Held, held_like, render
-from oak_ledge.core.pixels.spots import differences, spot_of
-from oak_ledge.core.pixels.tiles import light_tiles
-from oak_ledge.core.placements import Crop, asked_pixels, crop_of, held_at, size_at
-from oak_ledge.core.size_text import METHOD_WORDS
-from oak_ledge.core.sizes import Size, WindowShape
-from oak_ledge.core.tally import tally
-from oak_ledge.core.units import Pixels
+from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.reports.enough_resolution import Advice, advise
+from oak_ledge.core.reports.tally import tally
+from oak_ledge.core.sizes.shapes import WindowShape
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.sentence import METHOD_WORDS
 from oak_ledge.flows.placements import load
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import present

@@ -14,17 +14,23 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError, PhotoError
-from oak_ledge.core.levelling import at_angle
-from oak_ledge.core.limits import Limits
-from oak_ledge.core.names import Sorting, sub_folder
-from oak_ledge.core.notes import stops
-from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.pixels.files import ENDINGS
-from oak_ledge.core.pixels.photos import decoded_once, look_at
-from oak_ledge.core.pixels.proof import Measured, asked_of, differences, measure
-from oak_ledge.core.placements import Corners, Placement, asked_pixels, at_centre, held_at, laid
-from oak_ledge.core.size_text import size_name
-from oak_ledge.core.sizes import Size, Turned
+from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.files.names import Sorting, sub_folder
+from oak_ledge.core.files.proof import Measured, asked_of, differences
+from oak_ledge.core.notes.note import stops
+from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.pixels.open.facts import look_at
+from oak_ledge.core.pixels.open.photo import decoded_once
+from oak_ledge.core.pixels.prove.measure import measure
+from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.placement import Corners, Placement
+from oak_ledge.core.placements.suggestion import at_centre, laid
+from oak_ledge.core.sizes.choices import Turned
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import Work, draw, finish, stem_of
 from oak_ledge.store.errors import disk_words

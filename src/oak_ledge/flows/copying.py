@@ -7,11 +7,13 @@ from datetime import datetime
 
 from pydantic import BaseModel
 
-from oak_ledge.core.copying import laid_like
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.placements import Placement, crop_of, held_at, size_at
-from oak_ledge.core.size_text import size_name
-from oak_ledge.core.units import Pixels
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.placements.crop import crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.like_another import laid_like
+from oak_ledge.core.placements.placement import Placement, size_at
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.figures import compute
 from oak_ledge.flows.placements import load, placed_in
 from oak_ledge.flows.workspace import AskedError, Workspace

@@ -14,21 +14,17 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.names import unlike
-from oak_ledge.core.notes import stops
-from oak_ledge.core.pixels.files import ENDINGS
-from oak_ledge.core.pixels.photos import decoded_once
-from oak_ledge.core.pixels.proof import (
-    Asked,
-    Measured,
-    ProofLine,
-    asked_of,
-    file_hash,
-    prove,
-)
-from oak_ledge.core.pixels.weight import estimate
-from oak_ledge.core.placements import asked_pixels, held_at, size_at
-from oak_ledge.core.size_text import size_name
+from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.files.names import unlike
+from oak_ledge.core.files.proof import Asked, Measured, ProofLine, asked_of, prove
+from oak_ledge.core.notes.note import stops
+from oak_ledge.core.pixels.look.estimate import estimate
+from oak_ledge.core.pixels.open.photo import decoded_once
+from oak_ledge.core.pixels.prove.measure import file_hash
+from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs import find_job
 from oak_ledge.flows.making import Work, draw, finish, stem_of
 from oak_ledge.flows.pieces import figures_of

@@ -11,11 +11,12 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.mending import mended
-from oak_ledge.core.notes import stops
-from oak_ledge.core.pixels.proof import Measured, differences, measure
-from oak_ledge.core.placements import size_at
-from oak_ledge.core.size_text import profile_words
+from oak_ledge.core.files.proof import Measured, differences
+from oak_ledge.core.files.wishes import mended
+from oak_ledge.core.notes.note import stops
+from oak_ledge.core.pixels.prove.measure import measure
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.desks import DESKS, Answer, Desk, Parcel
 from oak_ledge.flows.deliveries import DeliveryView, Planned, again, folder_of, plan
 from oak_ledge.flows.pieces import figures_of

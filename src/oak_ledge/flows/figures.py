@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from pydantic import BaseModel, Field
 
-from oak_ledge.core.keeping import keep_notes
-from oak_ledge.core.notes import Note, in_order, notes, size_changed
-from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.pixels.proof import Asked, asked_of
-from oak_ledge.core.placements import Corners, Placement, crop_of, held_at, size_at
-from oak_ledge.core.sizes import Size
-from oak_ledge.core.tally import Sides, Tally, tally
-from oak_ledge.core.zones import NOTHING, Keeps
+from oak_ledge.core.files.proof import Asked, asked_of
+from oak_ledge.core.notes.every import notes
+from oak_ledge.core.notes.note import Note, in_order
+from oak_ledge.core.notes.size import size_changed
+from oak_ledge.core.notes.zones import keep_notes
+from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
+from oak_ledge.core.placements.crop import crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import Corners, Placement, size_at
+from oak_ledge.core.reports.tally import Sides, Tally, tally
+from oak_ledge.core.sizes.size import Size
 
 
 class Lying(BaseModel):

@@ -14,12 +14,13 @@ from pydantic import BaseModel
 from typing_extensions import Buffer, override
 
 from oak_ledge.core.errors import CoreError, FileError
-from oak_ledge.core.names import Sorting, safe, sub_folder
-from oak_ledge.core.pixels.proof import Measured
-from oak_ledge.core.pixels.sheets import Cell, Paper, draw_sheet
-from oak_ledge.core.placements import size_at
-from oak_ledge.core.size_text import size_name
-from oak_ledge.core.units import bytes_words, clipped, rounded
+from oak_ledge.core.files.names import Sorting, safe, sub_folder
+from oak_ledge.core.files.proof import Measured
+from oak_ledge.core.measures.bytes import bytes_words
+from oak_ledge.core.measures.numbers import clipped, rounded
+from oak_ledge.core.pixels.paper.contact_sheet import Cell, Paper, draw_sheet
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.deliveries import DeliveryView, folder_of, lost_words, view
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries

@@ -9,12 +9,12 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from oak_ledge.core.keeping import suggest_around
-from oak_ledge.core.placements import Placement
-from oak_ledge.core.size_text import read_size
-from oak_ledge.core.sizes import Size
-from oak_ledge.core.units import Pixels
-from oak_ledge.core.zones import Zone
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.keep_zones import Zone
+from oak_ledge.core.placements.around_zones import suggest_around
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.photos import forget_unused, lies_around, photo_in
 from oak_ledge.flows.pieces import PieceView, counts_of, piece_of
 from oak_ledge.flows.placements import SizeView, size_view

@@ -6,21 +6,26 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.limits import Limits, check_output
-from oak_ledge.core.names import file_stem
-from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.pixels.border import reading_pixels
-from oak_ledge.core.pixels.cut import prove_whole
-from oak_ledge.core.pixels.files import ENDINGS, encode
-from oak_ledge.core.pixels.metadata import metadata_of
-from oak_ledge.core.pixels.photos import open_photo
-from oak_ledge.core.pixels.proof import Asked, Measured, asked_of, differences, measure
-from oak_ledge.core.pixels.relabel import relabelled_jpeg
+from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.files.limits import Limits, check_output
+from oak_ledge.core.files.names import file_stem
+from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.pixels.cut.cut import prove_whole
+from oak_ledge.core.pixels.encode.encode import encode
+from oak_ledge.core.pixels.encode.exif import metadata_of
+from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
+from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.pixels.render import held_like, render
-from oak_ledge.core.placements import Crop, Placement, asked_pixels, crop_of, held_at, size_at
-from oak_ledge.core.size_text import write_size
-from oak_ledge.core.sizes import USUAL_QUALITY, Size
-from oak_ledge.core.units import Pixels
+from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import Placement, size_at
+from oak_ledge.core.sizes.file_settings import USUAL_QUALITY
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.store.folders import place_new, place_over, written
 
 

@@ -6,15 +6,12 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oak_ledge.core.placements import (
-    Crop,
-    crop_of,
-    held_at,
-    size_at,
-)
-from oak_ledge.core.shapes import COMMON, around
-from oak_ledge.core.size_text import size_name
-from oak_ledge.core.tally import trimmed_share
+from oak_ledge.core.placements.crop import Crop, crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.other_shapes import COMMON, around
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.reports.tally import trimmed_share
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.placements import load
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs

@@ -14,12 +14,14 @@ from typing import BinaryIO
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import PhotoError
-from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.pixels.border import reading_file
-from oak_ledge.core.pixels.photos import look_at
-from oak_ledge.core.tally import measured_lengths
-from oak_ledge.core.units import bytes_words, rounded, shape_words
-from oak_ledge.core.zones import Keeps
+from oak_ledge.core.measures.bytes import bytes_words
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.measures.ratios import shape_words
+from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.core.pixels.open.border import reading_file
+from oak_ledge.core.pixels.open.facts import look_at
+from oak_ledge.core.reports.sentence import measured_lengths
 from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.subjects import subject_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace

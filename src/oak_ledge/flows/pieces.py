@@ -7,15 +7,18 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
-from oak_ledge.core.geometry import Point
-from oak_ledge.core.hanging import Hung, hung
-from oak_ledge.core.notes import Level, Note
-from oak_ledge.core.placements import crop_of, face_of, held_at, photo_held, size_at
-from oak_ledge.core.planes import Plane, mapped
-from oak_ledge.core.size_text import size_name
-from oak_ledge.core.sizes import Group
-from oak_ledge.core.tally import Tally
-from oak_ledge.core.units import Pixels, rounded
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.notes.note import Level, Note
+from oak_ledge.core.placements.crop import crop_of, face_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import photo_held, size_at
+from oak_ledge.core.planes.points import Point
+from oak_ledge.core.planes.surface import Plane, mapped
+from oak_ledge.core.reports.hanging import Hung, hung
+from oak_ledge.core.reports.tally import Tally
+from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.figures import compute
 from oak_ledge.store.placements import Placed, State
 

@@ -8,61 +8,37 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oak_ledge.core.extending import SideName, reaches
-from oak_ledge.core.geometry import Point, rectangle
-from oak_ledge.core.gestures import (
-    Extend,
-    Gesture,
-    KeepWhole,
-    Square,
-    Type,
-    TypedUnit,
-    apply,
-    gesture_name,
-    in_pixels,
-    typed_units,
-)
-from oak_ledge.core.hanging import Hung, hung
-from oak_ledge.core.notes import in_order, over_limit, size_changed, stops, unit_slip
-from oak_ledge.core.pixels.sharpen import sharpening_of
-from oak_ledge.core.pixels.weight import estimate, fitting_quality
-from oak_ledge.core.placements import (
-    Crop,
-    Placement,
-    asked_pixels,
-    crop_of,
-    face_of,
-    held_at,
-    photo_held,
-    size_at,
-    squared_up,
-)
-from oak_ledge.core.planes import Plane
-from oak_ledge.core.reshaping import put_right
-from oak_ledge.core.size_text import (
-    METHOD_WORDS,
-    SHARPEN_WORDS,
-    profile_words,
-    read_size,
-    say_size,
-    shape_label,
-    size_name,
-    write_size,
-)
-from oak_ledge.core.sizes import (
-    MethodChoice,
-    OwnShape,
-    SharpenFor,
-    Size,
-    may_lose_colours,
-    ratio_is_open,
-    size_from,
-    unit_of,
-)
-from oak_ledge.core.squaring import square_words
-from oak_ledge.core.tally import insets, output_edges, output_lengths
-from oak_ledge.core.units import Pixels, bytes_words, clipped, plain, rounded
-from oak_ledge.core.zones import NOTHING, Shape, as_lain
+from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name, in_pixels
+from oak_ledge.core.gestures.beyond_photo import Extend, SideName, reaches
+from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.start import KeepWhole
+from oak_ledge.core.gestures.typed import Type, TypedUnit, put_right, typed_units
+from oak_ledge.core.measures.bytes import bytes_words
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import clipped, plain, rounded
+from oak_ledge.core.notes.file import over_limit
+from oak_ledge.core.notes.note import in_order, stops
+from oak_ledge.core.notes.size import size_changed, unit_slip
+from oak_ledge.core.photos.keep_zones import NOTHING
+from oak_ledge.core.pixels.finish.sharpen import sharpening_of
+from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
+from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of, face_of
+from oak_ledge.core.placements.held import held_at, squared_up
+from oak_ledge.core.placements.placement import Placement, photo_held, size_at
+from oak_ledge.core.placements.zones_held import Shape, as_lain
+from oak_ledge.core.planes.four_corners import square_words
+from oak_ledge.core.planes.points import Point, rectangle
+from oak_ledge.core.planes.surface import Plane
+from oak_ledge.core.reports.hanging import Hung, hung
+from oak_ledge.core.reports.sentence import output_edges, output_lengths
+from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
+from oak_ledge.core.sizes.file_settings import may_lose_colours
+from oak_ledge.core.sizes.hidden_edges import insets
+from oak_ledge.core.sizes.shapes import OwnShape, unit_of
+from oak_ledge.core.sizes.size import Size, ratio_is_open, size_from
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words, say_size
+from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
 from oak_ledge.flows import previews
 from oak_ledge.flows.figures import Figures, figures
 from oak_ledge.flows.making import is_relabelled

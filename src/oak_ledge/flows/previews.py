@@ -11,27 +11,24 @@ from pathlib import Path
 import numpy as np
 from pydantic import BaseModel
 
-from oak_ledge.core.notes import Note, strip
-from oak_ledge.core.pixels.files import encode_preview
-from oak_ledge.core.pixels.photos import (
-    OpenPhoto,
-    draw_preview,
-    draw_turned,
-    held_size,
-    holding,
-    in_memory,
-    open_photo,
-)
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.notes.crop import strip
+from oak_ledge.core.notes.note import Note
+from oak_ledge.core.pixels.encode.encode import encode_preview
+from oak_ledge.core.pixels.finish.sharpen import sharpening_of
+from oak_ledge.core.pixels.look.dropper import Edge, average_at, average_of_edge, pixels_of
+from oak_ledge.core.pixels.look.edge_strip import Picture, strip_at_edge
+from oak_ledge.core.pixels.look.estimate import Weights, weigh
+from oak_ledge.core.pixels.open.photo import OpenPhoto, held_size, holding, in_memory, open_photo
+from oak_ledge.core.pixels.open.preview import draw_preview, draw_turned
 from oak_ledge.core.pixels.render import Held, held_like, render, share_beyond
-from oak_ledge.core.pixels.sharpen import sharpening_of
-from oak_ledge.core.pixels.strips import Picture, strip_at_edge
-from oak_ledge.core.pixels.tones import Edge, average_at, average_of_edge, pixels_of
-from oak_ledge.core.pixels.weight import Weights, weigh
-from oak_ledge.core.placements import Crop, asked_pixels, crop_of, held_at, photo_held, size_at
-from oak_ledge.core.planes import Plane, mapped
-from oak_ledge.core.size_text import profile_words
-from oak_ledge.core.sizes import Size
-from oak_ledge.core.units import Pixels, rounded
+from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import photo_held, size_at
+from oak_ledge.core.planes.surface import Plane, mapped
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store.folders import bytes_in, is_fresh, prune, replace_file
 from oak_ledge.store.photos import Photo, present

@@ -7,11 +7,13 @@ from collections.abc import Sequence
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.keeping import suggest_around
-from oak_ledge.core.notes import in_order, over_limit
-from oak_ledge.core.pixels.weight import estimate, fitting_quality
-from oak_ledge.core.sizes import FileFormat, Size, size_from
-from oak_ledge.core.units import ByteLimit, bytes_words
+from oak_ledge.core.measures.bytes import ByteLimit, bytes_words
+from oak_ledge.core.notes.file import over_limit
+from oak_ledge.core.notes.note import in_order
+from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
+from oak_ledge.core.placements.around_zones import suggest_around
+from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.flows.figures import compute
 from oak_ledge.flows.photos import find_photo, lies_around
 from oak_ledge.flows.previews import weights_of

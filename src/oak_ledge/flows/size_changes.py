@@ -6,10 +6,10 @@ from datetime import datetime
 from typing import cast
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.keeping import suggest_around
-from oak_ledge.core.placements import Placement, changed, size_at
-from oak_ledge.core.size_changes import lain_on
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.placements.around_zones import suggest_around
+from oak_ledge.core.placements.other_size import lain_on
+from oak_ledge.core.placements.placement import Placement, changed, size_at
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.photos import lies_around
 from oak_ledge.store import batches, jobs, placements
 from oak_ledge.store.batches import Batch

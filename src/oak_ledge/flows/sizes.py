@@ -13,36 +13,22 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.frames import Frame, outer_of, turned_frame
-from oak_ledge.core.pixels.files import ENDINGS
-from oak_ledge.core.placements import asked_pixels, size_at, suggest
-from oak_ledge.core.size_files import read_file, write_csv, write_json
-from oak_ledge.core.size_text import (
-    Said,
-    Span,
-    margin_words,
-    read_marked,
-    read_size,
-    say_parts,
-    seen_words,
-    size_name,
-    write_size,
-)
-from oak_ledge.core.sizes import (
+from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.measures.bytes import limit_words
+from oak_ledge.core.measures.lengths import ExactLength, Pixels
+from oak_ledge.core.measures.numbers import Exact, clipped
+from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.frame import Frame, outer_of
+from oak_ledge.core.sizes.ground import Fill
+from oak_ledge.core.sizes.shapes import ExactShape
+from oak_ledge.core.sizes.size import (
     LONGEST_NAME,
-    Differ,
-    EdgeShape,
-    ExactShape,
-    FileSettings,
-    Fill,
-    Group,
-    MethodChoice,
     PpiRange,
-    RatioShape,
-    SharpenFor,
     Size,
-    WindowShape,
-    WithinShape,
     changed_size,
     edges_of,
     inches,
@@ -52,80 +38,21 @@ from oak_ledge.core.sizes import (
     size_from,
     written_pixels,
 )
-from oak_ledge.core.units import Exact, ExactLength, Pixels, clipped, limit_words
+from oak_ledge.core.sizes.starters import STARTERS
+from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
+from oak_ledge.core.sizes.text.read import Span, read_marked, read_size
+from oak_ledge.core.sizes.text.sentence import Said, margin_words, say_parts, seen_words
+from oak_ledge.core.sizes.text.write import size_name, write_size
+from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows.making import stem_on
 from oak_ledge.flows.photos import find_photo
 from oak_ledge.flows.placements import SizeView, load, size_view
-from oak_ledge.flows.workspace import (
-    AskedError,
-    ChangedMeanwhileError,
-    NotFoundError,
-    Workspace,
-)
+from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.sizes import SavedSize
 
-IN_THE_HAND = PpiRange(low=240, high=300)
 EXAMPLE = ("quay-at-dusk.jpg", (6000, 4000))
-ON_THE_WALL = PpiRange(low=150, high=300)
-
-
-def _framed(opening: str) -> dict[str, object]:
-    return {"frame": {"opening": opening, "lip": "6mm"}}
-
-
-def _matted(outer: str, window: str) -> dict[str, object]:
-    mat = {"outer": outer, "window": window}
-    return {"frame": {"opening": outer, "lip": "6mm", "mat": mat}}
-
-
-_PNG_SIGN: dict[str, object] = {"file": {"format": "png", "at_most": "150kB"}}
-
-# Trade print sizes in inches; A sizes by ISO 216; screens by their common names. The sources
-# are in docs/sizes-and-sources.md.
-STARTERS: tuple[tuple[str, Group, str, PpiRange | None, dict[str, object]], ...] = (
-    ("4 × 6 in print", "print", "4x6in@300", IN_THE_HAND, {}),
-    ("5 × 7 in print", "print", "5x7in@300", IN_THE_HAND, {}),
-    ("8 × 8 in print", "print", "8x8in@300", IN_THE_HAND, {}),
-    ("8 × 10 in print", "print", "8x10in@300", IN_THE_HAND, {}),
-    ("8 × 12 in print", "print", "8x12in@300", IN_THE_HAND, {}),
-    ("11 × 14 in print", "print", "11x14in@300", IN_THE_HAND, {}),
-    ("12 × 18 in print", "print", "12x18in@240", ON_THE_WALL, {}),
-    ("16 × 20 in print", "print", "16x20in@240", ON_THE_WALL, {}),
-    ("20 × 30 in print", "print", "20x30in@200", ON_THE_WALL, {}),
-    ("24 × 36 in print", "print", "24x36in@200", ON_THE_WALL, {}),
-    ("10 × 15 cm print", "print", "10x15cm@300", IN_THE_HAND, {}),
-    ("13 × 18 cm print", "print", "13x18cm@300", IN_THE_HAND, {}),
-    ("20 × 30 cm print", "print", "20x30cm@300", IN_THE_HAND, {}),
-    ("A6 print", "print", "105x148mm@300", IN_THE_HAND, {}),
-    ("A5 print", "print", "148x210mm@300", IN_THE_HAND, {}),
-    ("A4 print", "print", "210x297mm@300", IN_THE_HAND, {}),
-    ("A3 print", "print", "297x420mm@240", ON_THE_WALL, {}),
-    ("A2 print", "print", "420x594mm@200", ON_THE_WALL, {}),
-    ("A6 card with bleed", "print", "105x148mm@300", IN_THE_HAND, {"bleed": "3mm"}),
-    ("40 × 60 cm canvas", "print", "40x60cm@200", ON_THE_WALL, {"wrap": "4cm"}),
-    ("20 × 25 cm frame", "frame", "20x25cm@300", IN_THE_HAND, _framed("20x25cm")),
-    ("24 × 30 cm frame", "frame", "24x30cm@300", IN_THE_HAND, _framed("24x30cm")),
-    ("30 × 40 cm frame", "frame", "30x40cm@240", ON_THE_WALL, _framed("30x40cm")),
-    ("40 × 50 cm frame", "frame", "40x50cm@200", ON_THE_WALL, _framed("40x50cm")),
-    ("50 × 70 cm frame", "frame", "50x70cm@200", ON_THE_WALL, _framed("50x70cm")),
-    ("8 × 10 in stair frame", "frame", "8x10in@300", IN_THE_HAND, _framed("8x10in")),
-    ("A4 in a mat", "frame", "210x297mm@300", IN_THE_HAND, _matted("30x40cm", "200x287mm")),
-    ("Square picture", "marketplace", "1600x1600px", None, {}),
-    ("Stall picture", "marketplace", "2000x1500px", None, {}),
-    ("Square on white", "marketplace", "2000x2000px extend", None, {"file": {"at_most": "2MB"}}),
-    ("Harbour list", "marketplace", "long 2000px", None, {}),
-    ("16:9 screen", "screen", "1920x1080px", None, {}),
-    ("16:9 screen, large", "screen", "3840x2160px", None, {}),
-    ("9:16 screen, tall", "screen", "1080x1920px", None, {}),
-    ("Quay sign", "screen", "384x160px", None, _PNG_SIGN),
-    ("Ferry board", "screen", "320x96px dot 1:2", None, _PNG_SIGN),
-    ("Within a screen", "screen", "within 1920x1080px", None, {}),
-    ("Free crop", "own", "100%", None, {}),
-    ("Whole photo", "own", "photo", None, {}),
-    ("Long strip", "own", "3:1", None, {}),
-)
 
 
 class SizeAsked(BaseModel):
@@ -380,31 +307,6 @@ def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:
         if twin:
             copied = changed_size(twin_of(size), name=with_tail(name, ", twin"))
         return _view(sizes.add(session, _named(session, copied)), {})
-
-
-def twin_of(size: Size) -> Size:
-    """Trade width and height of a size.
-
-    Raises
-    ------
-    SizeError
-        If the size has no other way round.
-    """
-    shape = size.shape
-    if isinstance(shape, ExactShape | WithinShape | WindowShape):
-        traded: dict[str, object] = {"width": shape.height, "height": shape.width}
-    elif isinstance(shape, RatioShape):
-        traded = {"across": shape.along, "along": shape.across}
-    elif isinstance(shape, EdgeShape):
-        other = {"width": "height", "height": "width", "long": "short", "short": "long"}
-        traded = {"edge": other[shape.edge]}
-    else:
-        msg = f"{size_view(size).label} has no other way round."
-        raise SizeError(msg)
-    changes: dict[str, object] = {"shape": shape.model_copy(update=traded)}
-    if size.frame is not None:
-        changes["frame"] = turned_frame(size.frame)
-    return changed_size(size, **changes)
 
 
 def named(workspace: Workspace, name: str) -> Size:

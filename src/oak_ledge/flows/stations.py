@@ -6,11 +6,13 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.size_text import FORMAT_WORDS, colour_words, profile_words
-from oak_ledge.core.sizes import Size
-from oak_ledge.core.tally import output_lengths
-from oak_ledge.core.units import bytes_words, limit_words, plain, rounded, shape_words
+from oak_ledge.core.measures.bytes import bytes_words, limit_words
+from oak_ledge.core.measures.numbers import plain, rounded
+from oak_ledge.core.measures.ratios import shape_words
+from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.reports.sentence import output_lengths
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, colour_words, profile_words
 from oak_ledge.flows.figures import Figures, Lying
 
 StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]

@@ -8,13 +8,17 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oak_ledge.core.geometry import Point, area
-from oak_ledge.core.pixels.cards import draw_card
-from oak_ledge.core.placements import asked_pixels, face_of, held_at, size_at
-from oak_ledge.core.size_text import size_name
-from oak_ledge.core.surviving import Framed, Room, framed, room_for, surviving
-from oak_ledge.core.units import clipped, read_number
-from oak_ledge.core.zones import NOTHING
+from oak_ledge.core.measures.numbers import clipped, read_number
+from oak_ledge.core.notes.room import Room, room_for
+from oak_ledge.core.photos.keep_zones import NOTHING
+from oak_ledge.core.pixels.paper.framing_card import draw_card
+from oak_ledge.core.placements.crop import asked_pixels, face_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.planes.points import Point
+from oak_ledge.core.planes.polygons import area
+from oak_ledge.core.reports.survivors import Framed, framed, surviving
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs import brief
 from oak_ledge.flows.photos import lies_around
 from oak_ledge.flows.pieces import piece_of

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from pydantic import BaseModel
 
-from oak_ledge.core.limits import Limits
+from oak_ledge.core.files.limits import Limits
 from oak_ledge.store import deliveries
 from oak_ledge.store.database import Sessions, open_database, transaction
 from oak_ledge.store.folders import sweep_parts

@@ -7,10 +7,11 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from oak_ledge.core.keeping import suggest_around
-from oak_ledge.core.placements import held_at
+from oak_ledge.core.photos.keep_zones import MOST, NOTHING, Keeps, Mark, Zone, within
+from oak_ledge.core.placements.around_zones import suggest_around
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.zones_held import as_upright
 from oak_ledge.core.values import FAR, Coordinate
-from oak_ledge.core.zones import MOST, NOTHING, Keeps, Mark, Zone, as_upright, within
 from oak_ledge.flows.photos import PhotoView, find_photo, lies_around, photo_in, photo_view
 from oak_ledge.flows.placements import PlacementView, placed_in, view
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, Workspace

@@ -10,9 +10,9 @@ from typing import Literal, cast
 from sqlalchemy import ColumnElement, and_, exists, func, or_, select, true, update
 from sqlalchemy.orm import Session, aliased
 
-from oak_ledge.core.pixels.proof import Asked, Measured
-from oak_ledge.core.placements import Placement
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.files.proof import Asked, Measured
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, PhotoRow
 
 FileState = Literal["queued", "running", "made", "held", "failed"]

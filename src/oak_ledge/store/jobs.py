@@ -9,8 +9,8 @@ from datetime import date, datetime
 from sqlalchemy import Select, delete, exists, func, or_, select
 from sqlalchemy.orm import Session, joinedload
 
-from oak_ledge.core.placements import Placement
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.photos import Photo, photo_of
 from oak_ledge.store.placements import WHOLE, Placed, add_placements, placed_of
 from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PhotoRow, PlacementRow

@@ -13,7 +13,7 @@ from sqlalchemy.orm import DeclarativeBase, Session, mapped_column
 from sqlalchemy.types import TypeDecorator
 from typing_extensions import override
 
-from oak_ledge.core.sizes import first_error
+from oak_ledge.core.sizes.size import first_error
 from oak_ledge.store.errors import DamagedError
 
 Model = TypeVar("Model", bound=BaseModel)

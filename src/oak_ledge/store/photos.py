@@ -14,8 +14,8 @@ from sqlalchemy import delete, exists, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
-from oak_ledge.core.photo_facts import PhotoFacts, PhotoFormat
-from oak_ledge.core.zones import NOTHING, Keeps
+from oak_ledge.core.photos.facts import PhotoFacts, PhotoFormat
+from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.folders import sync_folder
 from oak_ledge.store.tables import JobPhotoRow, PhotoRow

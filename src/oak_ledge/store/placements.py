@@ -10,8 +10,8 @@ from typing import Literal, cast
 from sqlalchemy import bindparam, delete, func, select, update
 from sqlalchemy.orm import Session, joinedload
 
-from oak_ledge.core.placements import Placement, changed
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.placements.placement import Placement, changed
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.photos import Photo, photo_of
 from oak_ledge.store.tables import JobPhotoRow, JobSizeRow, PlacementRow, StepRow
 

@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from oak_ledge.core.sizes import Size
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.kinds import readable
 from oak_ledge.store.tables import JobRow, JobSizeRow, SizeRow
 

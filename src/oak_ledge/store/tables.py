@@ -8,11 +8,11 @@ from pydantic import BaseModel, ConfigDict
 from sqlalchemy import String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
-from oak_ledge.core.photo_facts import PhotoFacts
-from oak_ledge.core.pixels.proof import Asked, Measured
-from oak_ledge.core.placements import Placement
-from oak_ledge.core.sizes import Size
-from oak_ledge.core.zones import Keeps
+from oak_ledge.core.files.proof import Asked, Measured
+from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short
 
 

@@ -12,8 +12,8 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import HTMLResponse, Response
 from fastapi.templating import Jinja2Templates
 
-from oak_ledge.core.size_text import METHOD_WORDS, SHARPEN_WORDS
-from oak_ledge.core.sizes import Group
+from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.flows import batches, deliveries, desks, jobs, ledges, placements, sizes
 from oak_ledge.flows.ledges import By, Show
 from oak_ledge.flows.pieces import piece_of

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from oak_ledge.core.geometry import Point
-from oak_ledge.core.units import rounded
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.planes.points import Point
 from oak_ledge.flows.jobs import JobBrief, JobPhoto
 from oak_ledge.flows.ledges import By
 from oak_ledge.flows.pieces import PieceView, standing

@@ -8,7 +8,7 @@ from typing import Annotated, cast
 from fastapi import Depends, Query, Request
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from oak_ledge.core.gestures import Gesture
+from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.flows.batches import Doing
 from oak_ledge.flows.quick import FileAsked
 from oak_ledge.flows.workspace import Workspace

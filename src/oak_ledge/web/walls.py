@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import get_args
 
-from oak_ledge.core.sizes import Group
+from oak_ledge.core.sizes.choices import Group
 from oak_ledge.flows.sizes import SavedSizeView
 
 WIDE, HIGH = 500.0, 590.0  # the drawing's room for outlines, in its own units

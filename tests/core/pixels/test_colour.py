@@ -9,12 +9,14 @@ from numpy.testing import assert_array_equal
 from PIL import Image, ImageCms
 
 from oak_ledge.core.errors import FileError, SizeError
-from oak_ledge.core.icc import receiver_profile
-from oak_ledge.core.pixels.colour import beyond, converted, marked
-from oak_ledge.core.pixels.files import encode, image_of, with_icc
-from oak_ledge.core.pixels.photos import profile_name
-from oak_ledge.core.size_text import read_size
-from oak_ledge.core.sizes import FileSettings, size_from
+from oak_ledge.core.pixels.encode.encode import encode
+from oak_ledge.core.pixels.encode.image import image_of, with_icc
+from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
+from oak_ledge.core.pixels.open.label import profile_name
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.profile_file import receiver_profile
+from oak_ledge.core.sizes.size import size_from
+from oak_ledge.core.sizes.text.read import read_size
 from tests import samples
 
 

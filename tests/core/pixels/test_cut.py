@@ -8,10 +8,10 @@ from numpy.testing import assert_array_equal
 from PIL import Image
 
 from oak_ledge.core.errors import PhotoError
-from oak_ledge.core.pixels.cut import cut, load_shrink, upright
-from oak_ledge.core.pixels.methods import KERNELS, taps
-from oak_ledge.core.pixels.photos import open_photo
-from oak_ledge.core.placements import Crop
+from oak_ledge.core.pixels.cut.cut import cut, load_shrink, upright
+from oak_ledge.core.pixels.cut.methods import KERNELS, taps
+from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.placements.crop import Crop
 from tests import samples
 
 # crop (left, top, width, height) and output, from ×3.1 larger to ÷5.3 smaller

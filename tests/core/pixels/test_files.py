@@ -14,12 +14,15 @@ from hypothesis import given, settings, strategies as st
 from PIL import Image
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.pixels.files import encode, encode_preview, holdable_ppi
-from oak_ledge.core.pixels.metadata import NOTHING, Metadata
-from oak_ledge.core.pixels.photos import look_at
-from oak_ledge.core.pixels.proof import Measured, asked_of, differences, measure, prove
-from oak_ledge.core.placements import asked_pixels, crop_of, suggest
-from oak_ledge.core.sizes import FileSettings
+from oak_ledge.core.files.density import holdable_ppi
+from oak_ledge.core.files.proof import Measured, asked_of, differences, prove
+from oak_ledge.core.pixels.encode.encode import encode, encode_preview
+from oak_ledge.core.pixels.encode.exif import NOTHING, Metadata
+from oak_ledge.core.pixels.open.facts import look_at
+from oak_ledge.core.pixels.prove.measure import measure
+from oak_ledge.core.placements.crop import asked_pixels, crop_of
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.file_settings import FileSettings
 from tests import samples, strategies
 from tests.samples import size
 

@@ -6,12 +6,12 @@ import pyvips
 from hypothesis import given, settings, strategies as st
 from numpy.testing import assert_array_equal
 
-from oak_ledge.core.pixels.cut import cut
-from oak_ledge.core.pixels.files import image_of, with_icc
-from oak_ledge.core.pixels.grounds import cut_on_ground
-from oak_ledge.core.pixels.photos import open_photo
-from oak_ledge.core.placements import Crop
-from oak_ledge.core.sizes import FILLS
+from oak_ledge.core.pixels.cut.cut import cut
+from oak_ledge.core.pixels.encode.image import image_of, with_icc
+from oak_ledge.core.pixels.ground.grounds import cut_on_ground
+from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.sizes.ground import FILLS
 from tests import samples
 
 OCHRE = "#b9801b"

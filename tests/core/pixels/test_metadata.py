@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from oak_ledge.core.pixels.files import encode
-from oak_ledge.core.pixels.metadata import metadata_of
-from oak_ledge.core.pixels.proof import measure
-from oak_ledge.core.sizes import FileSettings
+from oak_ledge.core.pixels.encode.encode import encode
+from oak_ledge.core.pixels.encode.exif import metadata_of
+from oak_ledge.core.pixels.prove.measure import measure
+from oak_ledge.core.sizes.file_settings import FileSettings
 from tests import samples
 
 RIGHTS, ARTIST, MAKER, TAKEN, SHUTTER, NOTE = 0x8298, 0x013B, 0x010F, 0x9003, 0x829A, 0x927C

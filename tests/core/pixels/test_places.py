@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from oak_ledge.core.pixels.files import encode
-from oak_ledge.core.pixels.metadata import metadata_of
-from oak_ledge.core.pixels.places import plain_packet, plain_record
-from oak_ledge.core.sizes import FileSettings
+from oak_ledge.core.pixels.encode.encode import encode
+from oak_ledge.core.pixels.encode.exif import metadata_of
+from oak_ledge.core.pixels.encode.xmp import plain_packet, plain_record
+from oak_ledge.core.sizes.file_settings import FileSettings
 from tests import samples
 
 SECRET = "Muschelhafen"

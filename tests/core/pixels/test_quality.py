@@ -8,12 +8,13 @@ import pytest
 import pyvips
 from PIL import Image, ImageDraw, ImageFont
 
-from oak_ledge.core.geometry import at, crop_matrix, onto_quad
-from oak_ledge.core.pixels.photos import open_photo
+from oak_ledge.core.pixels.cut.warp import warp
+from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.render import Held, render
-from oak_ledge.core.pixels.warp import warp
-from oak_ledge.core.placements import Crop
-from oak_ledge.core.sizes import OwnShape, Size
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.planes.matrices import at, crop_matrix, onto_quad
+from oak_ledge.core.sizes.shapes import OwnShape
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
 from tests.core.pixels.test_cut import psnr

@@ -11,9 +11,9 @@ import pyvips
 from hypothesis import given, strategies as st
 from PIL import Image
 
-from oak_ledge.core.pixels.files import segment
-from oak_ledge.core.pixels.proof import measure
-from oak_ledge.core.pixels.relabel import relabelled_jpeg
+from oak_ledge.core.pixels.encode.jpeg import segment
+from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
+from oak_ledge.core.pixels.prove.measure import measure
 from tests import samples
 
 

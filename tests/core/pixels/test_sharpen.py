@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from oak_ledge.core.pixels.content import choose_for, look_into
+from oak_ledge.core.pixels.cut.content import choose_for, look_into
+from oak_ledge.core.pixels.finish.sharpen import OVERSHOOT, Sharpening, sharpened, sharpening_of
 from oak_ledge.core.pixels.render import Held, render
-from oak_ledge.core.pixels.sharpen import OVERSHOOT, Sharpening, sharpened, sharpening_of
-from oak_ledge.core.placements import Crop
+from oak_ledge.core.placements.crop import Crop
 from tests import samples
 from tests.samples import size
 

@@ -3,7 +3,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from oak_ledge.core.pixels.subjects import find_subject
+from oak_ledge.core.pixels.look.subject import find_subject
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
 

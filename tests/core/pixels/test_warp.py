@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 import pyvips
 
-from oak_ledge.core.geometry import at, corners_of, crop_matrix, onto_quad
-from oak_ledge.core.pixels.cut import cut
-from oak_ledge.core.pixels.grounds import cut_on_ground
-from oak_ledge.core.pixels.methods import KERNELS
-from oak_ledge.core.pixels.photos import open_photo
+from oak_ledge.core.pixels.cut.cut import cut
+from oak_ledge.core.pixels.cut.methods import KERNELS
+from oak_ledge.core.pixels.cut.warp import warp
+from oak_ledge.core.pixels.ground.grounds import cut_on_ground
+from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.render import Held, render
-from oak_ledge.core.pixels.warp import warp
-from oak_ledge.core.placements import Crop
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.planes.matrices import at, corners_of, crop_matrix, onto_quad
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
 from tests.core.pixels.test_cut import psnr, shift

@@ -2,12 +2,13 @@ from __future__ import annotations
 
 import pytest
 
-from oak_ledge.core.pixels.cut import cut
-from oak_ledge.core.pixels.files import encode
-from oak_ledge.core.pixels.photos import look_at, open_photo
-from oak_ledge.core.pixels.weight import Weights, estimate, fitting_quality, weigh
-from oak_ledge.core.placements import Crop
-from oak_ledge.core.sizes import FileSettings
+from oak_ledge.core.pixels.cut.cut import cut
+from oak_ledge.core.pixels.encode.encode import encode
+from oak_ledge.core.pixels.look.estimate import Weights, estimate, fitting_quality, weigh
+from oak_ledge.core.pixels.open.facts import look_at
+from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
 

@@ -5,16 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from oak_ledge.core.geometry import onto_quad
-from oak_ledge.core.pixels.colour import beyond, converted, marked
-from oak_ledge.core.pixels.content import choose_for
-from oak_ledge.core.pixels.cut import Array, held_otherwise, load_shrink
-from oak_ledge.core.pixels.grounds import cut_on_ground, takes_colours
-from oak_ledge.core.pixels.photos import open_photo
-from oak_ledge.core.pixels.sharpen import sharpened, sharpening_of
-from oak_ledge.core.placements import Corners, Crop, Placement, held_at, photo_held
-from oak_ledge.core.sizes import FileSettings, Size
-from oak_ledge.core.units import Pixels
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.pixels.cut.content import choose_for
+from oak_ledge.core.pixels.cut.cut import Array, held_otherwise, load_shrink
+from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
+from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
+from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours
+from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import Corners, Placement, photo_held
+from oak_ledge.core.planes.matrices import onto_quad
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.size import Size
 
 
 @dataclass(frozen=True)

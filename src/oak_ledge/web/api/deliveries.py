@@ -7,8 +7,8 @@ from typing import Literal
 from fastapi import APIRouter
 from fastapi.responses import FileResponse, Response, StreamingResponse
 
-from oak_ledge.core.names import Sorting
-from oak_ledge.core.pixels.sheets import Paper
+from oak_ledge.core.files.names import Sorting
+from oak_ledge.core.pixels.paper.contact_sheet import Paper
 from oak_ledge.flows import deliveries, handing_out
 from oak_ledge.flows.deliveries import DeliveryView, Planned
 from oak_ledge.flows.handing_out import Put

@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import FileResponse
 
-from oak_ledge.core.zones import Keeps
+from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.flows import photos, previews, sizes, zones
 from oak_ledge.flows.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.flows.sizes import SavedSizeView

@@ -8,11 +8,11 @@ from fastapi import APIRouter, Query
 from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel
 
-from oak_ledge.core.detail import Advice
-from oak_ledge.core.lines import KINDS, LineKind, lines
-from oak_ledge.core.pixels.methods import Method
-from oak_ledge.core.pixels.tones import Edge as Side
-from oak_ledge.core.placements import Placement
+from oak_ledge.core.pixels.cut.methods import Method
+from oak_ledge.core.pixels.look.dropper import Edge as Side
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.reports.composition_lines import KINDS, LineKind, lines
+from oak_ledge.core.reports.enough_resolution import Advice
 from oak_ledge.flows import close, copying, others, placements, previews, sizes, zones
 from oak_ledge.flows.copying import Copied
 from oak_ledge.flows.others import OtherShape

@@ -1,0 +1,158 @@
+"""Asked against measured: what a file shall be, what it is, and in which figures they differ."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from pydantic import BaseModel, ConfigDict
+
+from oak_ledge.core.files.density import holdable_ppi, jfif_density
+from oak_ledge.core.measures.lengths import Pixels, length_words
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
+from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.hidden_edges import printed_inches
+from oak_ledge.core.sizes.shapes import ExactShape
+from oak_ledge.core.sizes.size import Size, margin
+from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, profile_words
+
+HAIR_PPI = 0.001  # readers hand densities on as floats
+
+
+class Asked(BaseModel):
+    """What a file shall be: pixels, resolution label, format, greatest bytes."""
+
+    model_config = ConfigDict(frozen=True)
+
+    width: int
+    height: int
+    ppi: float | None
+    format: FileFormat
+    at_most: int | None = None
+
+
+class Measured(BaseModel):
+    """What a file on disk is."""
+
+    model_config = ConfigDict(frozen=True)
+
+    width: int
+    height: int
+    ppi: float | None
+    bytes: int
+    format: FileFormat
+    profile: str | None
+    bits: int
+    sha256: str | None = None
+    """of the whole file; None of files that were measured before hashes were kept"""
+
+
+class ProofLine(BaseModel):
+    """One figure: asked against measured, in words. `same` is None where nothing was asked."""
+
+    model_config = ConfigDict(frozen=True)
+
+    what: str
+    asked: str
+    measured: str
+    same: bool | None
+
+
+def asked_of(size: Size, pixels: Pixels) -> Asked:
+    """Say what the file of a size shall be, given its output pixels."""
+    return Asked(
+        width=pixels[0],
+        height=pixels[1],
+        ppi=None if size.ppi is None else float(size.ppi),
+        format=size.file.format,
+        at_most=size.file.at_most,
+    )
+
+
+def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
+    """Set every figure of a file against what was asked, after its format's own rounding."""
+    ppi = None if asked.ppi is None else holdable_ppi(Fraction(asked.ppi), asked.format)
+    if asked.ppi is None or ppi is None or measured.ppi is None:
+        same_ppi = ppi is measured.ppi
+    else:  # some readers of a JPEG see only what its JFIF block rounds to
+        unit, density = jfif_density(Fraction(asked.ppi))
+        seen = {ppi, density * (2.54 if unit == 2 else 1)} if asked.format == "jpeg" else {ppi}
+        same_ppi = any(abs(one - measured.ppi) <= HAIR_PPI for one in seen)
+    lines = [
+        ProofLine(
+            what="pixels",
+            asked=f"{asked.width} × {asked.height}",
+            measured=f"{measured.width} × {measured.height}",
+            same=(asked.width, asked.height) == (measured.width, measured.height),
+        ),
+        ProofLine(
+            what="resolution",
+            asked=_ppi_words(asked.ppi),
+            measured=_ppi_words(measured.ppi),
+            same=same_ppi,
+        ),
+        *_lengths(size, asked, measured),
+        ProofLine(
+            what="kind",
+            asked=FORMAT_WORDS[asked.format],
+            measured=f"{FORMAT_WORDS[measured.format]}, {measured.bits} bit",
+            same=asked.format == measured.format,
+        ),
+        ProofLine(
+            what="profile",
+            asked=profile_words(size.file),
+            measured=measured.profile or "none",
+            same=None,
+        ),
+        ProofLine(
+            what="bytes",
+            asked="any" if asked.at_most is None else f"at most {asked.at_most:,}",
+            measured=f"{measured.bytes:,}",
+            same=None if asked.at_most is None else measured.bytes <= asked.at_most,
+        ),
+    ]
+    return tuple(lines)
+
+
+def _ppi_words(ppi: float | None) -> str:
+    return "none" if ppi is None else f"{rounded(ppi, 3)} ppi"
+
+
+def _lengths(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
+    """Set physical sizes side by side; whole pixels meet a length to within one of them."""
+    pixels = (asked.width, asked.height)
+    printed = printed_inches(size, pixels)
+    unit = size.shape.unit if isinstance(size.shape, ExactShape) else "px"
+    if printed is None or unit == "px" or asked.ppi is None:
+        return ()
+    if measured.ppi is None:
+        return (ProofLine(what="physical size", asked="", measured="unknown", same=False),)
+    more = 2 * margin(size)
+    wanted = [float(edge + more) for edge in printed]
+    found = (measured.width / measured.ppi, measured.height / measured.ppi)
+    return (
+        ProofLine(
+            what="physical size",
+            asked=_with_margin(size, pixels),
+            measured=measured_lengths(measured.width, measured.height, measured.ppi, unit),
+            same=all(
+                abs(a - b) <= 1 / asked.ppi + a * abs(asked.ppi / measured.ppi - 1)
+                for a, b in zip(wanted, found, strict=True)
+            ),
+        ),
+    )
+
+
+def _with_margin(size: Size, pixels: Pixels) -> str:
+    """Say the print's lengths, and what the file holds beyond them on every side."""
+    beyond = [length_words(length) for length in (size.bleed, size.wrap) if length is not None]
+    return " + ".join([output_lengths(size, pixels) or "", *beyond])
+
+
+def differences(size: Size, asked: Asked, measured: Measured) -> tuple[str, ...]:
+    """Name every figure in which a file is not as asked."""
+    return tuple(
+        f"{line.what}: asked {line.asked}, measured {line.measured}"
+        for line in prove(size, asked, measured)
+        if line.same is False
+    )

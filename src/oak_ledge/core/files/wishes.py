@@ -1,0 +1,73 @@
+"""Giving a receiver what it wants instead: other file settings, resolution, size, or a plain ground."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.resolution import Resample
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.placements.like_another import laid_like
+from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
+from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.size import Size, size_from
+from oak_ledge.core.sizes.text.read import read_size
+
+AROUND = 1.08  # the crop that shows a photo whole, loosened until ground is seen on every side
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What of a piece shall be otherwise; what is left out stays."""
+
+    lay_on: str | None = None
+    """the text of a size"""
+    ppi: int | None = None
+    format: FileFormat | None = None
+    profile: Literal["srgb"] | None = None
+    at_most: int | None = None
+    on_white: bool = False
+
+
+def mended(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Placement:
+    """Grant a wish, as this photo's own exception to its size; it lies as it did, as far as it can.
+
+    Parameters
+    ----------
+    size : the job's size
+    upright : the photo's (width, height), its orientation tag applied
+
+    Raises
+    ------
+    PlacementError, SizeError, SizeTextError
+        If that can't be, such as ground on a size that fixes no shape.
+    """
+    if wish.lay_on is not None:
+        placement = _lain_on(size, upright, placement, read_size(wish.lay_on))
+    if wish.ppi is not None:
+        told = Resample(kind="resample", ppi=Fraction(wish.ppi))
+        placement = apply(size, upright, placement, told)
+    said = {name: getattr(wish, name) for name in ("format", "profile", "at_most")}
+    said = {name: value for name, value in said.items() if value is not None}
+    if said:
+        at = size_at(size, placement)
+        gone = {"icc": None} if wish.profile else {}
+        own = size_from(dict(at) | {"file": FileSettings(**dict(at.file) | said | gone)})
+        placement = changed(placement, size=own_size(size, own))
+    if wish.on_white:
+        white = Ground(kind="ground", beyond=True, fill="#ffffff", sit=(0.5, 0.5))
+        placement = apply(size, upright, placement, white)
+        placement = apply(size, upright, placement, Scale(kind="scale", factor=AROUND))
+    return placement
+
+
+def _lain_on(size: Size, upright: Pixels, placement: Placement, wanted: Size) -> Placement:
+    shape = {name: getattr(wanted, name) for name in ("shape", "ppi", "dot", "turn")}
+    own = size_from(dict(size_at(size, placement)) | shape)
+    made = laid_like(own, upright, (size, upright, placement), same_photo=True)
+    return changed(made, size=own_size(size, own))

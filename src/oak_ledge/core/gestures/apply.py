@@ -1,0 +1,192 @@
+"""Every gesture, its name, and `apply`: old placement → new.
+
+A drag is told as a whole, from where it began: the browser sends the sum, so a lost or late
+request changes nothing.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, TypeVar
+
+from pydantic import Field
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.gestures.beyond_photo import Extend, Ground, beyond_side, grounded, to_ratio
+from oak_ledge.core.gestures.finish import Finish, finished
+from oak_ledge.core.gestures.level import Level, Turn, level_angle
+from oak_ledge.core.gestures.move import Move, Nudge, Slide, moved, stepped
+from oak_ledge.core.gestures.pull import SIGNS, Draw, Pull, drawn, pulled
+from oak_ledge.core.gestures.resolution import AsSeen, Relabel, Resample, measured_anew
+from oak_ledge.core.gestures.square import Square, check_plane, squared
+from oak_ledge.core.gestures.start import KeepWhole, StartAgain
+from oak_ledge.core.gestures.tighten import Scale, scaled
+from oak_ledge.core.gestures.turned import (
+    Mirror,
+    Quarter,
+    TurnOver,
+    mirrored,
+    quartered,
+    turned_over,
+)
+from oak_ledge.core.gestures.typed import Type, typed, typed_units
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
+from oak_ledge.core.placements.around_zones import kept_whole, suggest_around
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
+from oak_ledge.core.placements.zones_held import as_lain
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.values import FAR
+
+Gesture = Annotated[
+    Move | Slide | Pull | Draw | Scale | Nudge | Type | Turn | Level | Quarter | Mirror | Square
+    | Ground | Extend | KeepWhole | Relabel | Resample | AsSeen | Finish | TurnOver | StartAgain,
+    Field(discriminator="kind"),
+]  # fmt: skip
+
+
+def gesture_name(gesture: Gesture) -> str:
+    """Name a gesture for the history of steps."""
+    if isinstance(gesture, Pull):
+        return "corner dragged" if len(gesture.at) == 2 else "edge dragged"
+    if isinstance(gesture, Scale):
+        return "loosened" if gesture.factor > 1 else "tightened"
+    if isinstance(gesture, Square):
+        return "squared up" if gesture.corners else "no longer squared up"
+    return {
+        "move": "moved",
+        "slide": "slid",
+        "draw": "drawn afresh",
+        "nudge": "nudged",
+        "type": "typed",
+        "turn_to": "levelled",
+        "level": "levelled",
+        "quarter": "photo turned",
+        "mirror": "mirrored",
+        "ground": "ground chosen",
+        "extend": "extended",
+        "as_seen": "made as large as seen",
+        "keep_whole": "moved around keep zones",
+        "relabel": "relabelled",
+        "resample": "resampled",
+        "finish": "finish chosen",
+        "turn": "turned",
+        "start_again": "started again",
+    }[gesture.kind]
+
+
+Typed = TypeVar("Typed", Type, Extend)
+
+
+def in_pixels(gesture: Typed, held: Pixels, ppi: float | None) -> Typed:
+    """Give typed figures in photo pixels; `ppi` is the photo's own label.
+
+    Raises
+    ------
+    PlacementError
+        If lengths are typed for a photo that has no label.
+    """
+    units = typed_units(held, ppi)
+    if gesture.unit not in units:
+        msg = f"this photo has no resolution label, so it has no {gesture.unit}. Type px or %"
+        raise PlacementError(msg)
+    across, along = units[gesture.unit]
+    if isinstance(gesture, Extend):
+        step = across if gesture.side in ("left", "right") else along
+        return Extend(kind="extend", side=gesture.side, by=min(gesture.by * step, FAR))
+    steps = {"left": across, "top": along, "width": across, "height": along}
+    figures = {name: getattr(gesture, name) for name in steps}
+    told = {
+        name: max(-FAR, min(value * steps[name], FAR))
+        for name, value in figures.items()
+        if value is not None
+    }
+    return Type(kind="type", **told)
+
+
+def apply(
+    size: Size, upright: Pixels, placement: Placement, gesture: Gesture, keeps: Keeps = NOTHING
+) -> Placement:
+    """Apply a gesture: old placement → new one, ratio exact, inside the photo unless it is extended.
+
+    Parameters
+    ----------
+    size : the size at work
+    upright : the photo's (width, height), its orientation tag applied
+    placement : where it lies now; unchanged
+    gesture : what the person did, as a whole since it began
+    keeps : what of the photo must stay whole
+
+    Raises
+    ------
+    PlacementError, SizeError
+        If it can't be done, with the reason.
+    """
+    made = _applied(size, upright, placement, gesture, keeps)
+    if made.corners is not None and made != placement:
+        check_plane(size, upright, made)
+    return made
+
+
+def _applied(
+    size: Size, upright: Pixels, placement: Placement, gesture: Gesture, keeps: Keeps
+) -> Placement:
+    if isinstance(gesture, StartAgain):
+        return suggest_around(size, upright, keeps)
+    if isinstance(gesture, Quarter):
+        return quartered(size, upright, placement, gesture.by)
+    if isinstance(gesture, Mirror):
+        return mirrored(size, upright, placement)
+    if isinstance(gesture, Square):
+        return squared(size, upright, placement, gesture.corners, gesture.focal, fit=gesture.fit)
+    at, held = size_at(size, placement), held_at(size, upright, placement)
+    if isinstance(gesture, KeepWhole):
+        shapes = as_lain(keeps, upright, placement, held)
+        return kept_whole(at, held, placement, shapes) if keeps.zones else placement
+    if isinstance(gesture, Finish):
+        return changed(placement, size=own_size(size, finished(at, gesture)))
+    if isinstance(gesture, Ground):
+        if gesture.ratio is not None:
+            placement = to_ratio(size, at, held, placement, gesture.ratio)
+            at = size_at(size, placement)
+        told = gesture.model_dump(include={"beyond", "fill", "sit"})
+        return grounded(size, at, held, placement, **told)
+    if isinstance(gesture, Extend):
+        return beyond_side(size, at, held, placement, gesture.side, gesture.by)
+    if isinstance(gesture, Relabel | Resample | AsSeen):
+        return measured_anew(size, at, held, placement, gesture)
+    if isinstance(gesture, Turn):
+        return at_angle(at, held, placement, gesture.angle)
+    if isinstance(gesture, Level):
+        angle = level_angle((gesture.x0, gesture.y0), (gesture.x1, gesture.y1))
+        return at_angle(at, held, placement, angle)
+    kept = ("quarter", "mirror", "corners", "fit_corners", "focal", "size")
+    as_held = {name: getattr(placement, name) for name in kept}
+    # the crop is where the hand has put it now: nothing to go back to when it is levelled
+    return changed(_reshaped(at, held, placement, gesture), **as_held, upright=None)
+
+
+def _reshaped(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> Placement:
+    here = (size, held, placement)
+    if isinstance(gesture, TurnOver):
+        return turned_over(*here)
+    if isinstance(gesture, Pull):
+        across = sum(SIGNS[part][0] for part in gesture.at)
+        along = sum(SIGNS[part][1] for part in gesture.at)
+        to = (gesture.x, gesture.y)
+        return pulled(
+            *here, (across, along), to, centre=gesture.centre, hold_ratio=gesture.hold_ratio
+        )
+    if isinstance(gesture, Draw):
+        start, end = (gesture.x0, gesture.y0), (gesture.x1, gesture.y1)
+        return drawn(*here, start, end, centre=gesture.centre, hold_ratio=gesture.hold_ratio)
+    if isinstance(gesture, Scale):
+        return scaled(*here, gesture.factor, gesture.u, gesture.v)
+    if isinstance(gesture, Type):
+        return typed(*here, gesture.left, gesture.top, gesture.width, gesture.height)
+    assert isinstance(gesture, Move | Slide | Nudge)
+    if isinstance(gesture, Move):
+        return moved(*here, gesture.dx, gesture.dy)
+    sign = -1 if isinstance(gesture, Slide) else 1
+    return stepped(*here, sign * gesture.dx, sign * gesture.dy)

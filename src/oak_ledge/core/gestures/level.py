@@ -1,0 +1,48 @@
+"""Turning the crop level."""
+
+from __future__ import annotations
+
+from math import atan2, degrees
+from typing import Literal
+
+from pydantic import Field
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.planes.points import Point
+from oak_ledge.core.values import Coordinate, Value
+
+
+class Turn(Value):
+    """Turn the crop to an angle, in degrees clockwise on the photo."""
+
+    kind: Literal["turn_to"]
+    angle: float = Field(gt=-180, le=180)
+
+
+class Level(Value):
+    """Draw a line of the photo that shall be level or plumb, whichever is nearer."""
+
+    kind: Literal["level"]
+    x0: Coordinate
+    y0: Coordinate
+    x1: Coordinate
+    y1: Coordinate
+
+
+SHORTEST_LINE = 2.0  # photo pixels; a shorter one has no direction worth the name
+
+
+def level_angle(start: Point, end: Point) -> float:
+    """Give the smaller turn that makes a drawn line level or plumb, within ±45°.
+
+    A horizon that falls to the right needs a positive one.
+
+    >>> round(level_angle((0, 0), (100, 5)), 2)
+    2.86
+    """
+    dx, dy = end[0] - start[0], end[1] - start[1]
+    if abs(dx) + abs(dy) < SHORTEST_LINE:
+        msg = "the line is too short to tell a direction; draw it along the horizon or a wall"
+        raise PlacementError(msg)
+    angle = degrees(atan2(dy, dx)) % 90
+    return angle if angle <= 45 else angle - 90

@@ -1,0 +1,63 @@
+"""Another resolution for one piece: relabelled, resampled, as many pixels as are seen."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from oak_ledge.core.measures.lengths import ExactLength, Pixels
+from oak_ledge.core.measures.numbers import Exact
+from oak_ledge.core.placements.crop import asked_pixels, crop_of
+from oak_ledge.core.placements.fit import adopt, keep_inside
+from oak_ledge.core.placements.placement import Placement, changed, own_size
+from oak_ledge.core.sizes.resolution import as_seen, relabelled, resampled
+from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.values import Value
+
+
+class Relabel(Value):
+    """Keep the output's pixels and say how large they are printed; the resolution follows.
+
+    One of the three is given: `ppi`, or the `width` or `height` of the whole output.
+    """
+
+    kind: Literal["relabel"]
+    ppi: Exact | None = None
+    width: ExactLength | None = None
+    height: ExactLength | None = None
+
+
+class Resample(Value):
+    """Keep the physical size and set the resolution; the output's pixels follow."""
+
+    kind: Literal["resample"]
+    ppi: Exact
+
+
+class AsSeen(Value):
+    """Make as many output pixels as are seen now: `scale` of them to one of the output."""
+
+    kind: Literal["as_seen"]
+    scale: float = Field(ge=1e-6, le=100)
+
+
+def measured_anew(
+    size: Size, at: Size, held: Pixels, placement: Placement, gesture: Relabel | Resample | AsSeen
+) -> Placement:
+    """Lay a placement on its size at another resolution; the crop stays where it is."""
+    asked = asked_pixels(at, held, placement)
+    if isinstance(gesture, Relabel):
+        own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
+        return changed(placement, size=own_size(size, own))
+    own = (
+        resampled(at, asked, gesture.ppi)
+        if isinstance(gesture, Resample)
+        else as_seen(at, asked, gesture.scale)
+    )
+    crop = crop_of(at, held, placement)
+    turned = placement.turned if own.turn == at.turn else None
+    made = changed(placement, size=own_size(size, own), turned=turned)
+    if written_pixels(own) is not None:
+        return keep_inside(own, held, changed(made, free=None))
+    return keep_inside(own, held, adopt(own, held, made, crop.width, crop.height))

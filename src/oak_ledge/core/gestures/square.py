@@ -1,0 +1,82 @@
+"""Squaring up four corners."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.placements.crop import asked_pixels, crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import Corners, Placement, changed, size_at
+from oak_ledge.core.placements.suggestion import laid
+from oak_ledge.core.planes.matrices import mapped_share
+from oak_ledge.core.planes.surface import Plane
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.values import Extent, Value
+
+
+class Square(Value):
+    """Square up what four corners go round, clockwise from its top left; None leaves that."""
+
+    kind: Literal["square"]
+    corners: Corners | None
+    fit: bool = Field(default=False, description="take the size's own ratio, whatever it truly is")
+    focal: Extent | None = Field(default=None, description="photo pixels, where it is known")
+
+
+MOST_MAPPED = 24  # mapped pixels to one of the photo, at the density of the most slanted part
+
+
+def check_plane(size: Size, upright: Pixels, placement: Placement) -> None:
+    """Refuse a crop that comes so near to where its plane vanishes that it can't be drawn.
+
+    Raises
+    ------
+    PlacementError
+        If it does.
+    """
+    at, held = size_at(size, placement), held_at(size, upright, placement)
+    if not isinstance(held, Plane):
+        return
+    asked = asked_pixels(at, held, placement)
+    matrix = held.onto @ crop_of(at, held, placement).matrix(asked)
+    if mapped_share(matrix, asked, held.photo) > MOST_MAPPED:
+        msg = (
+            "there the crop comes too near to where the plane vanishes, far behind what the "
+            "corners go round. Keep it tighter, or set the corners anew"
+        )
+        raise PlacementError(msg)
+
+
+def squared(
+    size: Size,
+    upright: Pixels,
+    placement: Placement,
+    corners: Corners | None,
+    focal: float | None,
+    *,
+    fit: bool = False,
+) -> Placement:
+    """Square up what four corners go round, or leave that again; the crop begins anew.
+
+    With `fit` the corners become the size's own ratio, whatever it truly is.
+
+    Raises
+    ------
+    PlacementError
+        If the corners are no picture of a rectangle, with what is wrong.
+    """
+    made = laid(
+        size_at(size, placement),
+        upright,
+        placement.turned,
+        quarter=placement.quarter,
+        mirror=placement.mirror,
+        corners=corners,
+        focal=focal if corners else None,
+        fit_corners=fit and corners is not None,
+    )
+    return changed(made, size=placement.size)

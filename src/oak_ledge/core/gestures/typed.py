@@ -1,0 +1,107 @@
+"""Figures typed for the crop, and a whole placement given as figures."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.measures.lengths import CM_PER_INCH, Pixels
+from oak_ledge.core.placements.crop import crop_of, face_of, proportions
+from oak_ledge.core.placements.fit import (
+    SMALLEST_CROP,
+    adopt,
+    keep_inside,
+    may_change_ratio,
+    most_edges,
+    resized,
+    shrunk,
+)
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import Placement, changed, size_at
+from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.values import Coordinate, Extent, Value
+
+TypedUnit = Literal["px", "%", "in", "cm"]
+
+
+class Type(Value):
+    """Put the crop where the typed figures say; what is left out stays.
+
+    They are in photo pixels, in per cent of the photo's edge, or in the lengths that the photo's own
+    resolution label gives it.
+    """
+
+    kind: Literal["type"]
+    unit: TypedUnit = "px"
+    left: Coordinate | None = None
+    top: Coordinate | None = None
+    width: Extent | None = None
+    height: Extent | None = None
+
+
+def typed_units(held: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float, float]]:
+    """Give the photo pixels, across and along, of every unit figures can be typed in."""
+    units: dict[TypedUnit, tuple[float, float]] = {
+        "px": (1.0, 1.0),
+        "%": (held[0] / 100, held[1] / 100),
+    }
+    if ppi is not None:
+        units |= {"in": (ppi, ppi), "cm": (ppi / float(CM_PER_INCH),) * 2}
+    return units
+
+
+def typed(
+    size: Size,
+    held: Pixels,
+    placement: Placement,
+    left: float | None,
+    top: float | None,
+    width: float | None,
+    height: float | None,
+) -> Placement:
+    """Put the crop where figures say, in photo pixels; what is left out stays.
+
+    Where the ratio is open both edges are taken as they are; else one gives the other.
+    """
+    before = crop_of(size, held, placement)
+    if width is not None or height is not None:
+        if may_change_ratio(size):
+            most = most_edges(size, held)
+            wide = min(width or before.width, most[0])
+            high = min(height or before.height, most[1])
+            placement = shrunk(size, held, adopt(size, held, placement, wide, high))
+        else:
+            across, along = proportions(size, held, placement)
+            wide = width if width is not None else (height or 1) * across / along
+            placement = resized(size, held, placement, wide)
+    after = crop_of(size, held, placement)
+    x = before.left if left is None else left
+    y = before.top if top is None else top
+    cx, cy = x + after.width / 2, y + after.height / 2
+    return keep_inside(size, held, changed(placement, cx=cx, cy=cy))
+
+
+def put_right(size: Size, upright: Pixels, placement: Placement) -> Placement:
+    """Put a placement that was given as figures right: as large as it may be, inside the photo.
+
+    Where the size leaves the ratio open, its `free` pixels say which is meant.
+
+    Raises
+    ------
+    PlacementError
+        If they are missing there.
+    """
+    at, held = size_at(size, placement), held_at(size, upright, placement)
+    if at.differ != "stretch":
+        placement = changed(placement, stretch=1.0)
+    if written_pixels(at) is not None:
+        placement = changed(placement, free=None)
+        return keep_inside(at, held, resized(at, held, placement, placement.width))
+    if placement.free is None:
+        msg = "this size leaves the ratio open; give the output's pixels as “free” with the crop"
+        raise PlacementError(msg)
+    across, along = face_of(at, placement.free)
+    most = most_edges(at, held)
+    wide = min(max(placement.width, min(SMALLEST_CROP, most[0])), most[0])
+    high = min(max(wide * along / across, min(SMALLEST_CROP, most[1])), most[1])
+    return keep_inside(at, held, adopt(at, held, placement, wide, high))

@@ -1,0 +1,41 @@
+"""A note: its level, its code, a sentence with its figures; their order, and what stops a piece (rules, section 8).
+
+`stop` = do not hand over, `look` = a person should decide, `fine` = said for the record.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict
+
+Level = Literal["stop", "look", "fine"]
+
+
+class Note(BaseModel):
+    """One note: its level, its code, a sentence with its figures, and what would mend it.
+
+    `mend` is the text of the size that was likely meant, or that the library holds now; `way`
+    names the one step that takes it.
+    """
+
+    model_config = ConfigDict(frozen=True)
+
+    level: Level
+    code: str
+    text: str
+    mend: str | None = None
+    way: str | None = None
+
+
+def in_order(found: Iterable[Note | None], *more: Note | None) -> tuple[Note, ...]:
+    """Put notes in order, stops first; what is None is no note."""
+    order: dict[Level, int] = {"stop": 0, "look": 1, "fine": 2}
+    told = [note for note in (*found, *more) if note is not None]
+    return tuple(sorted(told, key=lambda note: order[note.level]))
+
+
+def stops(found: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Iterator[Note]:
+    """Give the stop notes whose code no one has taken the responsibility for."""
+    return (note for note in found if note.level == "stop" and note.code not in allowed)

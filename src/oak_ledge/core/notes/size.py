@@ -1,0 +1,89 @@
+"""Notes on a size itself: a slipped unit, a saved size that changed."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from fractions import Fraction
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import Unit, in_inches
+from oak_ledge.core.notes.note import Note
+from oak_ledge.core.sizes.shapes import EdgeShape, ExactShape, WithinShape, natural_turn, unit_of
+from oak_ledge.core.sizes.size import Size, edges_of, size_from
+from oak_ledge.core.sizes.text.write import shape_label, write_size
+
+LEAST_INCHES, MOST_INCHES = Fraction(1, 2), Fraction(120)
+
+
+LEAST_PIXELS, LEAST_PIXELS_SCREEN, MOST_PIXELS = 64, 12, 30_000
+
+
+def unit_slip(size: Size) -> Note | None:
+    """Stop a size that is absurdly small or large for its kind, with the unit likely meant."""
+    unit, edges = unit_of(size.shape), edges_of(size)
+    if unit is None:
+        return None
+    if unit == "px":
+        least = LEAST_PIXELS_SCREEN if size.group == "screen" else LEAST_PIXELS
+        found = [pixels for _, pixels in edges]
+        small, large = min(found) < least, max(found) > MOST_PIXELS
+        limit = f"under {least} px" if small else f"over {MOST_PIXELS} px"
+    else:
+        lengths = [in_inches(amount, unit) for amount, _ in edges]
+        small, large = min(lengths) < LEAST_INCHES, max(lengths) > MOST_INCHES
+        limit = "under 0.5 in" if small else "over 120 in"
+    if not small and not large:
+        return None
+    meant = likely_meant(size, small=small)
+    label = shape_label(size)
+    ask = "" if meant is None else f" Did you mean {_unit_word(meant)}: {shape_label(meant)}?"
+    return Note(
+        level="stop",
+        code="unit-slip",
+        text=f"{label}: an edge {limit} is too {'small' if small else 'large'} for a picture.{ask}",
+        mend=None if meant is None else write_size(meant),
+        way=None if meant is None else f"Make it {shape_label(meant)}",
+    )
+
+
+def size_changed(size: Size, saved: Size | None) -> Note | None:
+    """Say that the saved size was edited after a job took it; the job's copy stays as it was."""
+    if saved is None or saved == size:
+        return None
+    before, now = write_size(size), write_size(saved)
+    what = f"it was {before}, now it is {now}" if before != now else "its settings differ"
+    return Note(
+        level="look",
+        code="size-changed",
+        text=f"The saved size was changed after this job took it: {what}.",
+        mend=now,
+        way="Take the new one for this job",
+    )
+
+
+def likely_meant(size: Size, *, small: bool) -> Size | None:
+    """Find the unit that makes a slipped size plausible: a print of 2 to 60 in, or pixels."""
+    shape = size.shape
+    if not isinstance(shape, ExactShape | EdgeShape | WithinShape):
+        return None
+    order: tuple[Unit, ...] = ("in", "cm", "mm") if small else ("mm", "cm", "px")
+    edges = [amount for amount, _ in edges_of(size)]
+    for unit in order:
+        if unit == shape.unit:
+            continue
+        if unit == "px":
+            sound = all(e.denominator == 1 and 300 <= e <= MOST_PIXELS for e in edges)
+        else:
+            sound = all(2 <= in_inches(e, unit) <= 60 for e in edges)
+        if sound:
+            meant = shape.model_copy(update={"unit": unit})
+            ppi = None if unit == "px" else size.ppi or Fraction(300)
+            changes = {"shape": meant, "ppi": ppi, "turn": natural_turn(meant), "name": ""}
+            with suppress(SizeError):  # such as a dot, which only pixels have
+                return size_from(dict(size) | changes)
+    return None
+
+
+def _unit_word(size: Size) -> str:
+    words = {"in": "inches", "cm": "centimetres", "mm": "millimetres", "px": "pixels"}
+    return words[unit_of(size.shape) or "px"]

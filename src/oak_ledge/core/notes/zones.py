@@ -1,0 +1,166 @@
+"""Notes on what must stay whole: cut, hidden, too near to an edge."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from math import hypot
+
+import numpy as np
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.notes.note import Level, Note
+from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.core.placements.around_zones import hidden_shares
+from oak_ledge.core.placements.crop import Crop, crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import Placement, size_at
+from oak_ledge.core.placements.zones_held import as_lain
+from oak_ledge.core.planes.matrices import at, inverse
+from oak_ledge.core.planes.points import Point, rectangle
+from oak_ledge.core.planes.polygons import area, overlap, side
+from oak_ledge.core.sizes.size import Size
+
+NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
+
+
+SLIVER = 0.03  # of the edge across: so narrow a strip beside a zone looks like a slip
+
+
+ALONG = 0.01  # of the shorter edge: an edge so near to a line runs along it
+
+
+HAIR = 1e-6
+
+
+def keep_notes(
+    size: Size, upright: Pixels, placement: Placement, keeps: Keeps
+) -> tuple[Note | None, ...]:
+    """Give the notes on what must stay whole: the worst of the zones, and of the lines."""
+    if not keeps.zones and not keeps.marks:
+        return ()
+    at_work, held = size_at(size, placement), held_at(size, upright, placement)
+    shapes = as_lain(keeps, upright, placement, held)
+    crop = crop_of(at_work, held, placement)
+    hidden = hidden_shares(at_work, held, placement)
+    zones = [_in_crop(points, crop) for kind, points in shapes if kind == "zone"]
+    marks = [_in_crop(points, crop) for kind, points in shapes if kind == "mark"]
+    return (
+        keep_cut(zones) or keep_hidden(zones, hidden) or keep_edge(zones, crop),
+        cut_line(marks, crop),
+        sliver(zones, crop),
+    )
+
+
+def _in_crop(points: tuple[Point, ...], crop: Crop) -> list[Point]:
+    """Give points as shares of the crop."""
+    matrix = crop.matrix((1, 1))
+    found = at(inverse(matrix), np.array(points, np.float64))
+    return [(float(u), float(v)) for u, v in found]
+
+
+def _gaps(zone: list[Point]) -> dict[str, float]:
+    """Give how far a zone lies from each edge, as shares; below 0 it is beyond."""
+    us, vs = zip(*zone, strict=True)
+    return {"left": min(us), "top": min(vs), "right": 1 - max(us), "bottom": 1 - max(vs)}
+
+
+def keep_cut(zones: list[list[Point]]) -> Note | None:
+    """Stop where a zone is cut, saying how much of it, and where."""
+    worst, sides = 0.0, ""
+    for zone in zones:
+        gaps = _gaps(zone)
+        if min(gaps.values()) >= -HAIR:
+            continue
+        lost = 1 - overlap(zone, rectangle(1, 1)) / max(area(zone), 1e-12)
+        if lost > worst:
+            worst, sides = lost, _sides([name for name, gap in gaps.items() if gap < -HAIR])
+    if worst <= HAIR:
+        return None
+    share = rounded(worst * 100, 0 if worst > 0.01 else 1)
+    return _note(
+        "stop", "keep-cut", f"A keep zone is cut: {share} % of it lies beyond the {sides}."
+    )
+
+
+def keep_hidden(zones: list[list[Point]], hidden: tuple[float, float]) -> Note | None:
+    """Look where a zone reaches under lip or mat, or into the bleed."""
+    for zone in zones:
+        gaps = _gaps(zone)
+        under = [
+            name for name, gap in gaps.items()
+            if gap < hidden[0 if name in ("left", "right") else 1] - HAIR
+        ]  # fmt: skip
+        if under:
+            text = f"A keep zone will not be seen whole: it reaches under the {_sides(under)} edge."
+            return _note("look", "keep-hidden", text)
+    return None
+
+
+def keep_edge(zones: list[list[Point]], crop: Crop) -> Note | None:
+    """Look where a zone comes nearer to an edge than a fiftieth of the crop's shorter edge."""
+    short = min(crop.width, crop.height)
+    near: list[str] = []
+    least = 1.0
+    for zone in zones:
+        for name, gap in _gaps(zone).items():
+            away = gap * (crop.width if name in ("left", "right") else crop.height) / short
+            if away < NEAR - HAIR:
+                near.append(name)
+                least = min(least, away)
+    if not near:
+        return None
+    text = f"A keep zone comes within {rounded(least * 100)} % of the {_sides(near)} edge."
+    return _note("look", "keep-edge", text)
+
+
+def sliver(zones: list[list[Point]], crop: Crop) -> Note | None:
+    """Look where a narrow strip is left beside a zone that is not too near as it is."""
+    short = min(crop.width, crop.height)
+    for zone in zones:
+        for name, gap in _gaps(zone).items():
+            edge = crop.width if name in ("left", "right") else crop.height
+            if NEAR * short <= gap * edge and gap < SLIVER - HAIR:
+                share = rounded(gap * 100)
+                text = f"Only a narrow strip, {share} %, is left between a keep zone and the {name} edge."
+                return _note("look", "sliver", text)
+    return None
+
+
+def cut_line(marks: list[list[Point]], crop: Crop) -> Note | None:
+    """Look where an edge cuts a marked line, or runs along it."""
+    near = ALONG * min(crop.width, crop.height)
+    corners = [*rectangle(1, 1), (0.0, 0.0)]
+    names = ("top", "right", "bottom", "left")
+    for one, two in marks:
+        for name, (a, b) in zip(names, pairwise(corners), strict=True):
+            if _cross(one, two, a, b):
+                return _note(
+                    "look", "cut-line", f"The {name} edge cuts a line that must stay whole."
+                )
+            across = 0 if name in ("left", "right") else 1
+            edge = (crop.width, crop.height)[across]
+            beside = max(abs(end[across] - a[across]) * edge for end in (one, two)) < near
+            if beside and _beside(one, two, 1 - across):
+                return _note("look", "cut-line", f"The {name} edge runs along a marked line.")
+    return None
+
+
+def _beside(one: Point, two: Point, axis: int) -> bool:
+    low, high = sorted((one[axis], two[axis]))
+    return high > 0 and low < 1 and hypot(two[0] - one[0], two[1] - one[1]) > 0
+
+
+def _cross(a: Point, b: Point, c: Point, d: Point) -> bool:
+    """Whether segments a–b and c–d cross."""
+    return side(a, b, c) * side(a, b, d) < 0 and side(c, d, a) * side(c, d, b) < 0
+
+
+def _note(level: Level, code: str, text: str) -> Note:
+    way = None if code == "cut-line" else "Move the crop around it"
+    return Note(level=level, code=code, text=text, way=way)
+
+
+def _sides(names: list[str]) -> str:
+    found = list(dict.fromkeys(names))
+    return found[0] if len(found) == 1 else f"{', '.join(found[:-1])} and {found[-1]}"

@@ -1,0 +1,59 @@
+"""What of a photo must stay whole: keep zones, and lines that must not be cut.
+
+They are said once per photo, in its own upright pixels, and known to all its placements.
+"""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.values import Coordinate, Extent, Value
+
+MOST = 60  # zones, and lines, of one photo
+
+
+class Zone(Value):
+    """A rectangle that must stay whole, in photo pixels, upright."""
+
+    left: Coordinate
+    top: Coordinate
+    width: Extent
+    height: Extent
+
+
+class Mark(Value):
+    """A line that must not be cut, such as a joint, lettering or a pole; photo pixels, upright."""
+
+    x0: Coordinate
+    y0: Coordinate
+    x1: Coordinate
+    y1: Coordinate
+
+
+class Keeps(Value):
+    """All that must stay whole of one photo."""
+
+    zones: tuple[Zone, ...] = Field(default=(), max_length=MOST)
+    marks: tuple[Mark, ...] = Field(default=(), max_length=MOST)
+
+
+NOTHING = Keeps()
+
+
+def within(keeps: Keeps, upright: Pixels) -> Keeps:
+    """Cut what must be kept to the photo; what lies wholly beyond it goes."""
+    wide, high = upright
+    zones = []
+    for zone in keeps.zones:
+        left, top = max(0.0, zone.left), max(0.0, zone.top)
+        right, bottom = min(wide, zone.left + zone.width), min(high, zone.top + zone.height)
+        if right - left >= 1 and bottom - top >= 1:
+            zones.append(Zone(left=left, top=top, width=right - left, height=bottom - top))
+    marks = [
+        mark
+        for mark in keeps.marks
+        if max(mark.x0, mark.x1) > 0 and min(mark.x0, mark.x1) < wide
+        and max(mark.y0, mark.y1) > 0 and min(mark.y0, mark.y1) < high
+    ]  # fmt: skip
+    return Keeps(zones=tuple(zones), marks=tuple(marks))

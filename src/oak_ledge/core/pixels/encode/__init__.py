@@ -1,0 +1,3 @@
+"""Pixels → the bytes of a file: format, resolution, profile and metadata written right."""
+
+from __future__ import annotations

@@ -1,0 +1,224 @@
+"""Encode pixels as a file: format, resolution and profile written right (rules, section 7)."""
+
+from __future__ import annotations
+
+import struct
+import zlib
+from collections.abc import Callable
+from contextlib import suppress
+from fractions import Fraction
+from typing import Any
+
+import pyvips
+
+from oak_ledge.core.errors import FileError
+from oak_ledge.core.files.density import per_metre
+from oak_ledge.core.files.formats import MOST_EDGES
+from oak_ledge.core.measures.bytes import bytes_words, limit_words
+from oak_ledge.core.measures.lengths import MM_PER_INCH, Pixels
+from oak_ledge.core.pixels.cut.cut import Array
+from oak_ledge.core.pixels.encode.exif import (
+    NOTHING,
+    Metadata,
+    exif_block,
+    into_tiff,
+    tiff_without_unit,
+    without_unit,
+)
+from oak_ledge.core.pixels.encode.image import image_of, with_icc
+from oak_ledge.core.pixels.encode.jpeg import jpeg_head
+from oak_ledge.core.pixels.open.photo import on_white
+from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS
+
+_EXIF, _XMP, _IPTC, _ICC = 1, 2, 4, 8  # libvips, VipsForeignKeep
+
+
+LEAST_QUALITY = 60  # under it a JPEG shows its blocks (rules, section 7)
+
+
+def encode(
+    pixels: Array,
+    settings: FileSettings,
+    ppi: Fraction | None,
+    icc: bytes | None,
+    metadata: Metadata = NOTHING,
+) -> bytes:
+    """Encode pixels as the bytes of a file, no more of them than the settings allow.
+
+    Parameters
+    ----------
+    pixels : (H, W, C) uint8 or uint16; JPEG, WebP and AVIF take them as 8 bits, JPEG on white
+        where they have alpha
+    settings : format, quality and greatest bytes; over those the highest quality that fits is
+        found by bisection, down to `LEAST_QUALITY`
+    ppi : written into the file, or None for none
+    icc : profile to embed, or None
+    metadata : what the file says about itself
+
+    Raises
+    ------
+    FileError
+        If the format cannot hold so many pixels, or the bytes can't be kept.
+    """
+    image, kind = image_of(pixels, icc), settings.format
+    _check_edges(image, kind)
+    if kind in ("jpeg", "webp", "avif"):
+        image = _in_8_bits(on_white(image) if kind == "jpeg" else image)
+        image = image if icc is None else with_icc(image, icc)
+        lossy = {"jpeg": _jpeg, "webp": _webp, "avif": _avif}[kind]
+        return _within(
+            lambda quality: lossy(image, quality, settings, ppi, metadata),
+            settings,
+            (image.width, image.height),
+        )
+    image = image if icc is None else with_icc(image, icc)
+    data = (_png if kind == "png" else _tiff)(image, settings, ppi, metadata)
+    if settings.at_most is not None and len(data) > settings.at_most:
+        msg = (
+            f"as a {kind.upper()}, which loses nothing, it has {bytes_words(len(data))}; "
+            f"at most {limit_words(settings.at_most)} may be. Choose JPEG, or fewer pixels"
+        )
+        raise FileError(msg)
+    return data
+
+
+def _check_edges(image: Any, kind: FileFormat) -> None:
+    extent, most = max(image.width, image.height), MOST_EDGES.get(kind)
+    if most is not None and extent > most:
+        msg = (
+            f"{FORMAT_WORDS[kind]} holds at most {most} px on an edge, not {extent}. "
+            "Choose PNG or TIFF"
+        )
+        raise FileError(msg)
+
+
+def _within(make: Callable[[int], bytes], settings: FileSettings, pixels: Pixels) -> bytes:
+    """Make a file at its quality, or at the highest below at which it has few enough bytes."""
+    data, most = make(settings.quality), settings.at_most
+    if most is None or len(data) <= most:
+        return data
+    fits, low, high = None, LEAST_QUALITY, settings.quality - 1
+    while low <= high:
+        middle = (low + high + 1) // 2
+        data = make(middle)
+        if len(data) <= most:
+            fits, low = data, middle + 1
+        else:
+            high = middle - 1
+    if fits is not None:
+        return fits
+    share = min(0.99, (most / len(data)) ** 0.5 * 0.98)
+    width, height = (max(1, int(edge * share)) for edge in pixels)
+    msg = (
+        f"even at quality {min(LEAST_QUALITY, settings.quality)} it has {bytes_words(len(data))}, "
+        f"which exceeds the limit of {limit_words(most)}. Ask for fewer pixels, such as "
+        f"{width} × {height}"
+    )
+    raise FileError(msg)
+
+
+def _png(image: Any, settings: FileSettings, ppi: Fraction | None, metadata: Metadata) -> bytes:
+    depth = 16 if image.format == "ushort" else 8
+    image, keep = _with_blocks(image, ppi, metadata)
+    data = bytes(image.pngsave_buffer(keep=keep, bitdepth=depth, compression=6))
+    return _png_resolution(data, ppi)
+
+
+def _tiff(image: Any, settings: FileSettings, ppi: Fraction | None, metadata: Metadata) -> bytes:
+    image, keep = _with_blocks(image, ppi, metadata)
+    data = bytes(
+        image.tiffsave_buffer(
+            keep=keep & ~_EXIF,  # libvips would leave it out; `into_tiff` writes the tags
+            compression=settings.compression,
+            predictor="horizontal",
+            resunit="inch",
+        )
+    )
+    data = into_tiff(data, metadata)
+    return data if ppi is not None else tiff_without_unit(data)
+
+
+def _webp(
+    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
+) -> bytes:
+    image, keep = _with_blocks(image, ppi, metadata)
+    data = bytes(image.webpsave_buffer(Q=quality, keep=keep, effort=4))
+    return data if ppi is not None else without_unit(data)
+
+
+def _avif(
+    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
+) -> bytes:
+    image, keep = _with_blocks(image, ppi, metadata)
+    data = bytes(
+        image.heifsave_buffer(Q=quality, keep=keep, compression="av1", effort=4, bitdepth=8)
+    )
+    return data if ppi is not None else without_unit(data)
+
+
+def _with_blocks(image: Any, ppi: Fraction | None, metadata: Metadata) -> tuple[Any, int]:
+    """Attach what libvips writes itself, and say which of it to write."""
+    image, keep = image.copy(), _ICC
+    exif = exif_block(metadata, ppi)
+    if ppi is not None:
+        per_mm = float(ppi / MM_PER_INCH)
+        image = image.copy(xres=per_mm, yres=per_mm)
+    if exif is not None:
+        image.set_type(pyvips.GValue.blob_type, "exif-data", exif)
+        keep |= _EXIF
+    for name, block, flag in (
+        ("xmp-data", metadata.xmp, _XMP),
+        ("iptc-data", metadata.iptc, _IPTC),
+    ):
+        if block is not None:
+            image.set_type(pyvips.GValue.blob_type, name, block)
+            keep |= flag
+    return image, keep
+
+
+def encode_preview(pixels: Array, icc: bytes | None) -> bytes:
+    """Encode (H, W, C) pixels as a JPEG for the screen, in sRGB, transparent parts white."""
+    image = on_white(image_of(pixels, icc))
+    if icc is not None:
+        with suppress(pyvips.Error):  # a broken profile: shown as it is
+            image = with_icc(image, icc).icc_transform("srgb", embedded=True)
+    return bytes(_in_8_bits(image).jpegsave_buffer(Q=90, keep="none"))
+
+
+def _in_8_bits(image: Any) -> Any:
+    if image.format != "ushort":
+        return image
+    return image.colourspace("b-w" if image.bands == 1 else "srgb")
+
+
+def _jpeg(
+    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
+) -> bytes:
+    fine = {"subsample_mode": "off"} if settings.fine_colour else {}
+    data = bytes(
+        image.jpegsave_buffer(Q=quality, keep="icc", interlace=settings.progressive, **fine)
+    )
+    return jpeg_head(data, ppi, metadata)
+
+
+def _png_resolution(data: bytes, ppi: Fraction | None) -> bytes:
+    """Replace the pHYs chunk, or leave it out, and then say so in the EXIF chunk too."""
+    at, parts = 8, [data[:8]]
+    while at < len(data):
+        length = struct.unpack(">I", data[at : at + 4])[0]
+        name, body = data[at + 4 : at + 8], data[at + 8 : at + 8 + length]
+        if name == b"eXIf" and ppi is None:
+            body = tiff_without_unit(body)
+        if name != b"pHYs":
+            parts.append(_chunk(name, body))
+        if name == b"IHDR" and ppi is not None:
+            parts.append(_chunk(b"pHYs", struct.pack(">IIB", per_metre(ppi), per_metre(ppi), 1)))
+        at += 12 + length
+    return b"".join(parts)
+
+
+def _chunk(name: bytes, body: bytes) -> bytes:
+    """Give a PNG chunk (PNG, 5.3)."""
+    return struct.pack(">I", len(body)) + name + body + struct.pack(">I", zlib.crc32(name + body))

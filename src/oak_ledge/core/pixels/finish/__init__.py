@@ -1,0 +1,3 @@
+"""After the cut: sharpening and colour profile."""
+
+from __future__ import annotations

@@ -1,0 +1,3 @@
+"""What fills beyond the photo's edge."""
+
+from __future__ import annotations

@@ -1,0 +1,242 @@
+"""What fills the canvas beyond the photo's edge (rules, section 6).
+
+A plain colour, laid down in the photo's own profile; or what the photo gives: its edge drawn out, its
+mirror, or itself enlarged and blurred. Photo pixels are never changed by it.
+"""
+
+from __future__ import annotations
+
+from io import BytesIO
+from math import ceil, floor
+from typing import Any, Literal, cast
+
+import numpy as np
+import numpy.typing as npt
+from PIL import Image, ImageCms
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import halves_up
+from oak_ledge.core.pixels.cut.cut import Array, cut
+from oak_ledge.core.pixels.cut.methods import Method
+from oak_ledge.core.pixels.cut.warp import Border, coverage, warp
+from oak_ledge.core.pixels.open.photo import OpenPhoto
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.planes.matrices import Matrix, corners_of
+from oak_ledge.core.planes.points import rectangle
+from oak_ledge.core.planes.polygons import area, overlap
+from oak_ledge.core.sizes.ground import BLACK, FILLS, WHITE
+from oak_ledge.core.sizes.size import Size
+
+_BLUR_EDGE, _BLUR = 240, 9.0  # a blurred ground: pixels of its longer edge, sigma in them
+
+
+_SEAM = 0.02  # of the canvas's shorter edge: how far the photo runs out into it
+
+
+def cut_on_ground(
+    photo: OpenPhoto,
+    crop: Crop,
+    asked: Pixels,
+    held: Pixels,
+    ground: str,
+    method: Method | None = None,
+    plane: Matrix | None = None,
+) -> Array:
+    """Cut a crop, turned or not, that may reach beyond the photo: exactly `asked` pixels.
+
+    Output pixels wholly on the photo are those of `cut` or `warp`, value for value. Those that lie
+    across its edge are blended by the share the photo covers, the others are ground.
+
+    Parameters
+    ----------
+    photo, crop, asked, held, method : as of `cut`
+    ground : an sRGB colour, #rrggbb, or one of `FILLS`
+    plane : where four corners are squared up, maps points of their plane to the photo
+
+    Returns
+    -------
+    (H, W, C) array of the photo's own depth
+    """
+    if crop.angle % 360 or plane is not None:
+        matrix = crop.matrix(asked)
+        matrix = matrix if plane is None else plane @ matrix
+        return _mapped_on_ground(photo, matrix, asked, held, ground, method)
+    columns, shares_across = _covered(crop.left, crop.width, asked[0], held[0])
+    rows, shares_down = _covered(crop.top, crop.height, asked[1], held[1])
+    if columns == (0, asked[0]) and rows == (0, asked[1]) and _all_one(shares_across, shares_down):
+        return cut(photo, crop, asked, held, method)
+    step = (crop.width / asked[0], crop.height / asked[1])
+    inner = (columns[1] - columns[0], rows[1] - rows[0])
+    part = Crop(
+        crop.left + columns[0] * step[0],
+        crop.top + rows[0] * step[1],
+        inner[0] * step[0],
+        inner[1] * step[1],
+    )
+    pixels = cut(photo, part, inner, held, method).copy()
+    around = ((rows[0], asked[1] - rows[1]), (columns[0], asked[0] - columns[1]), (0, 0))
+    whole = _ground_for(ground, photo, pixels, around)
+    for row in {0, inner[1] - 1}:
+        if shares_down[row] < 1:
+            line = whole[rows[0] + row, columns[0] : columns[1]]
+            shares = shares_down[row] * shares_across
+            pixels[row] = _blended(pixels[row], line, shares, photo.alpha)
+    between = slice(int(shares_down[0] < 1), inner[1] - int(shares_down[-1] < 1))
+    for column in {0, inner[0] - 1}:
+        if shares_across[column] < 1:
+            shares = np.full(len(pixels[between]), shares_across[column])
+            line = whole[rows[0] : rows[1], columns[0] + column][between]
+            pixels[between, column] = _blended(pixels[between, column], line, shares, photo.alpha)
+    whole[rows[0] : rows[1], columns[0] : columns[1]] = pixels
+    return whole
+
+
+def _ground_for(
+    ground: str, photo: OpenPhoto, pixels: Array, around: tuple[tuple[int, int], ...]
+) -> Array:
+    """Give a whole canvas of ground, `around` rows and columns larger than the photo's part."""
+    if ground in ("edge", "mirror"):
+        mode: Literal["edge", "symmetric"] = "edge" if ground == "edge" else "symmetric"
+        return cast("Array", np.pad(pixels, around, mode=mode))
+    high, wide = (pixels.shape[axis] + sum(around[axis]) for axis in (0, 1))
+    if ground == "blur":
+        return _seamed(_blurred(pixels, (wide, high)), pixels, around)
+    out = np.empty((high, wide, pixels.shape[2]), pixels.dtype)
+    out[:] = tone_of(ground, photo, pixels)
+    return out
+
+
+def _blurred(pixels: Array, asked: Pixels) -> Array:
+    """Enlarge pixels to cover a canvas, and blur them so much that nothing in them is read."""
+    import cv2  # here: it takes its time to load, and most files are made without it
+
+    high, wide = pixels.shape[:2]
+    scale = max(asked[0] / wide, asked[1] / high)
+    part_wide, part_high = min(wide, ceil(asked[0] / scale)), min(high, ceil(asked[1] / scale))
+    left, top = (wide - part_wide) // 2, (high - part_high) // 2
+    part = pixels[top : top + part_high, left : left + part_wide]
+    small = cv2.resize(
+        part.astype(np.float32), _fitted(asked, _BLUR_EDGE), interpolation=cv2.INTER_AREA
+    )
+    small = cv2.GaussianBlur(small, (0, 0), _BLUR, borderType=cv2.BORDER_REPLICATE)
+    large = cv2.resize(small, asked, interpolation=cv2.INTER_CUBIC)
+    top_value = np.iinfo(pixels.dtype).max
+    found: Array = np.clip(large + 0.5, 0, top_value).astype(pixels.dtype)
+    return found.reshape(asked[1], asked[0], -1)
+
+
+def _fitted(asked: Pixels, edge: int) -> Pixels:
+    """Give a canvas's proportions with a longer edge of so many pixels."""
+    scale = edge / max(asked)
+    return max(1, halves_up(asked[0] * scale)), max(1, halves_up(asked[1] * scale))
+
+
+def _seamed(canvas: Array, pixels: Array, around: tuple[tuple[int, int], ...]) -> Array:
+    """Let the photo's edge run out into the ground over a narrow seam, outwards only."""
+    seam = max(1, halves_up(min(canvas.shape[:2]) * _SEAM))
+    (above, below), (before, after), _ = around
+    near = tuple((min(one, seam), min(two, seam)) for one, two in ((above, below), (before, after)))
+    edge = np.pad(pixels, (*near, (0, 0)), mode="edge").astype(np.float32)
+    rows = np.arange(edge.shape[0]) - near[0][0]
+    columns = np.arange(edge.shape[1]) - near[1][0]
+    away_down = np.maximum(np.maximum(-rows, rows - pixels.shape[0] + 1), 0)
+    away_across = np.maximum(np.maximum(-columns, columns - pixels.shape[1] + 1), 0)
+    away = np.maximum(away_down[:, None], away_across[None])
+    weight = np.clip(1 - away / (seam + 1), 0, 1).astype(np.float32)[..., None]
+    top, left = above - near[0][0], before - near[1][0]
+    place = canvas[top : top + edge.shape[0], left : left + edge.shape[1]]
+    place[:] = np.rint(edge * weight + place * (1 - weight))
+    return canvas
+
+
+def _mapped_on_ground(
+    photo: OpenPhoto,
+    matrix: Matrix,
+    asked: Pixels,
+    held: Pixels,
+    ground: str,
+    method: Method | None,
+) -> Array:
+    border: Border = "mirror" if ground == "mirror" else "edge"
+    pixels = warp(photo, matrix, asked, held, method, border)
+    piece = corners_of(matrix, *asked)
+    beyond = area(piece) - overlap(rectangle(*held), piece)
+    if beyond < 1e-6 * area(piece) or ground in ("mirror", "edge"):
+        return pixels
+    if ground == "blur":
+        canvas: npt.NDArray[Any] = _blurred(pixels, asked)
+    else:
+        canvas = np.broadcast_to(tone_of(ground, photo, pixels), pixels.shape)
+    for row, shares in enumerate(coverage(matrix, asked, held)):
+        partly = shares < 1
+        if partly.any():
+            line = pixels[row, partly]
+            pixels[row, partly] = _blended(
+                line, canvas[row, partly], shares[partly].astype(np.float64), photo.alpha
+            )
+    return pixels
+
+
+def _covered(
+    start: float, extent: float, outputs: int, edge: int
+) -> tuple[tuple[int, int], npt.NDArray[np.float64]]:
+    """Give which output pixels of one axis the photo touches, and the share of each it covers."""
+    step = extent / outputs
+    low = max(0, floor(-start / step + 1e-9))
+    high = min(outputs, ceil((edge - start) / step - 1e-9))
+    low, high = min(low, outputs - 1), max(high, 1)
+    begins = start + np.arange(low, high) * step
+    covered = np.minimum(begins + step, edge) - np.maximum(begins, 0)
+    shares = np.clip(covered / step, 0, 1)
+    shares[shares > 1 - 1e-6] = 1  # dust of the division
+    return (low, high), shares
+
+
+def _all_one(*shares: npt.NDArray[np.float64]) -> bool:
+    return all(bool((share == 1).all()) for share in shares)
+
+
+def _blended(
+    line: Array, tone: npt.NDArray[Any], shares: npt.NDArray[np.float64], alpha: bool
+) -> npt.NDArray[np.float64]:
+    """Lay a line of pixels over the ground by its shares; colours weigh by what is opaque."""
+    top = np.iinfo(line.dtype).max
+    values = line.astype(np.float64)
+    opaque = values[:, -1:] / top if alpha else 1.0
+    photo_part = shares[:, None] * opaque
+    ground_part = 1 - shares[:, None]
+    whole = photo_part + ground_part
+    out = (photo_part * values + ground_part * tone) / whole
+    if alpha:
+        out[:, -1:] = whole * top
+    rounded: npt.NDArray[np.float64] = np.rint(out)
+    return rounded
+
+
+def takes_colours(size: Size) -> bool:
+    """Say whether a size stands photos on a ground that is more than a grey."""
+    parts = {size.ground[at : at + 2] for at in (1, 3, 5)}
+    return size.differ == "extend" and size.ground not in FILLS and len(parts) > 1
+
+
+def tone_of(ground: str, photo: OpenPhoto, pixels: Array) -> npt.NDArray[np.float64]:
+    """Give an sRGB colour as a pixel of the photo: its bands, its depth, its profile.
+
+    A grey photo can only take the colour's lightness: open it with `colours` for one that has a hue.
+    """
+    bands = pixels.shape[2] - int(photo.alpha)
+    values = [int(ground[at : at + 2], 16) for at in (1, 3, 5)]
+    if ground not in (WHITE, BLACK):  # which are the same in every profile
+        dot = Image.new("RGB", (1, 1), tuple(values))
+        mode = "L" if bands == 1 else "RGB"
+        if photo.icc is not None:
+            into = ImageCms.ImageCmsProfile(BytesIO(photo.icc))
+            laid = ImageCms.profileToProfile(
+                dot, ImageCms.createProfile("sRGB"), into, outputMode=mode
+            )
+        else:
+            laid = dot.convert(mode)
+        values = list(laid.tobytes()) if laid else values
+    top = np.iinfo(pixels.dtype).max
+    tone = [value * top / 255 for value in values[:bands]]
+    return np.rint([*tone, top] if photo.alpha else tone)

@@ -1,0 +1,72 @@
+"""Parts of a crop at the photo's own pixels, to judge its detail by."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+import pyvips
+
+from oak_ledge.core.pixels.cut.content import noise_of
+from oak_ledge.core.pixels.cut.cut import as_stored, held_otherwise
+from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.render import Held
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.planes.matrices import at, onto_quad
+
+EDGE = 192  # photo pixels of a tile
+
+
+ACROSS, DOWN = 5, 4
+
+
+_WEIGHTS = np.array([0.2126, 0.7152, 0.0722])  # ITU-R BT.709, luma
+
+
+def light_tiles(path: Path, crop: Crop, held: Held) -> tuple[list[npt.NDArray[np.float64]], float]:
+    """Read tiles of lightness, 0 to 1, spread evenly over a crop, and the photo's noise there.
+
+    A turned crop is sampled over the upright box around it; tiles reach no further than the photo.
+
+    Raises
+    ------
+    PhotoError
+        If the photo is damaged.
+    """
+    photo = open_photo(path)
+    tag = held_otherwise(photo.orientation, held.quarter, mirror=held.mirror)
+    box, _ = as_stored(_around(crop, held), (1, 1), held.extent, tag)
+    image = photo.image
+    left, top = max(0, int(box.left)), max(0, int(box.top))
+    right, bottom = min(image.width, int(box.right)), min(image.height, int(box.bottom))
+    edge_x, edge_y = max(1, min(EDGE, right - left)), max(1, min(EDGE, bottom - top))
+    left, top = min(left, image.width - edge_x), min(top, image.height - edge_y)
+    found: list[npt.NDArray[np.float64]] = []
+    deep = image.format == "ushort"
+    with reading_pixels():
+        region = pyvips.Region.new(image)
+        for y in _spread(top, bottom - edge_y, DOWN):  # the photo streams from top to bottom
+            for x in _spread(left, right - edge_x, ACROSS):
+                data = region.fetch(x, y, edge_x, edge_y)
+                values = np.frombuffer(data, np.uint16 if deep else np.uint8).astype(np.float64)
+                pixels = values.reshape(edge_y, edge_x, image.bands) / (65535 if deep else 255)
+                found.append(pixels[..., :3] @ _WEIGHTS if image.bands > 2 else pixels[..., 0])
+    return found, min(noise_of(tile * 255) for tile in found) / 255
+
+
+def _around(crop: Crop, held: Held) -> Crop:
+    """Give the upright box of the photo, as held, that a crop lies in."""
+    points = crop.corners()
+    if held.corners is not None and held.plane is not None:
+        points = list(map(tuple, at(onto_quad(*held.plane, held.corners), np.array(points))))
+    across, along = zip(*points, strict=True)
+    left, top = min(across), min(along)
+    return Crop(left, top, max(across) - left, max(along) - top)
+
+
+def _spread(first: int, last: int, count: int) -> list[int]:
+    if last <= first:
+        return [first]
+    return sorted({first + (last - first) * n // (count - 1) for n in range(count)})

@@ -1,0 +1,63 @@
+"""Colours picked from a photo's upright sRGB preview."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any, Literal
+
+import numpy as np
+import pyvips
+
+Edge = Literal["left", "top", "right", "bottom"]
+
+
+SPOT = 0.004  # of the longer edge: the radius of what is averaged under a dropper
+
+
+PLAIN = 4.0  # of 255: so little may the tone along all edges differ
+
+
+STRIP = 0.01  # of the longer edge: how deep an edge is averaged
+
+
+def average_at(path: Path, x: float, y: float) -> str:
+    """Give the average colour about a point, by shares 0…1 of width and height, as #rrggbb."""
+    pixels = pixels_of(path)
+    high, wide = pixels.shape[:2]
+    radius = max(1, round(SPOT * max(wide, high)))
+    column, row = min(wide - 1, int(x * wide)), min(high - 1, int(y * high))
+    part = pixels[
+        max(0, row - radius) : row + radius + 1, max(0, column - radius) : column + radius + 1
+    ]
+    return _written(part)
+
+
+def average_of_edge(path: Path, edge: Edge) -> str:
+    """Give the average colour along an edge, as #rrggbb."""
+    pixels = pixels_of(path)
+    deep = max(1, round(STRIP * max(pixels.shape[:2])))
+    parts = {
+        "left": pixels[:, :deep], "right": pixels[:, -deep:],
+        "top": pixels[:deep], "bottom": pixels[-deep:],
+    }  # fmt: skip
+    return _written(parts[edge])
+
+
+def plain_edges(path: Path) -> bool:
+    """Say whether a picture stands on one plain tone along all its edges."""
+    image = pyvips.Image.thumbnail(str(path), 200, height=200, size="down").colourspace("srgb")
+    pixels = image.numpy().reshape(image.height, image.width, -1)[..., :3].astype(np.float32)
+    edges = np.concatenate([pixels[:2].reshape(-1, 3), pixels[-2:].reshape(-1, 3),
+                            pixels[:, :2].reshape(-1, 3), pixels[:, -2:].reshape(-1, 3)])  # fmt: skip
+    return bool(np.abs(edges - np.median(edges, axis=0)).max(axis=1).mean() < PLAIN)
+
+
+def pixels_of(path: Path) -> Any:
+    """Read a picture as (H, W, 3) of 8 bits."""
+    image = pyvips.Image.new_from_file(str(path)).colourspace("srgb")
+    return image.numpy().reshape(image.height, image.width, -1)
+
+
+def _written(part: Any) -> str:
+    found = np.rint(part.reshape(-1, part.shape[-1]).mean(axis=0)).astype(int)
+    return "#" + "".join(f"{value:02x}" for value in found[:3])

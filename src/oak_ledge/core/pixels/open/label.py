@@ -1,0 +1,53 @@
+"""The resolution and the profile a file says it has."""
+
+from __future__ import annotations
+
+from io import BytesIO
+from typing import Any
+
+from PIL import Image, ImageCms
+
+CM_UNIT = 3  # TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre
+
+
+MOST_PPI = 1_000_000  # a label of more is damage
+
+
+def profile_name(icc: bytes) -> str:
+    """Give the name a colour profile carries."""
+    try:
+        return ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(BytesIO(icc))).strip()
+    except (ImageCms.PyCMSError, OSError):
+        return "an unreadable profile"
+
+
+def recorded_ppi(image: Image.Image) -> float | None:
+    """Give the resolution a file records, in ppi, or None where it records none that can be.
+
+    JFIF density comes before EXIF, unless it only rounds what EXIF says exactly; PNG pHYs; TIFF and
+    EXIF tags 282 and 296.
+    """
+    info = image.info
+    if image.format == "PNG":
+        return sound_ppi(info["dpi"][0]) if "dpi" in info else None
+    tags = getattr(image, "tag_v2", None) or image.getexif()
+    value, unit = sound_ppi(tags.get(282)), tags.get(296, 2)
+    exact = None
+    if value is not None and unit in (2, CM_UNIT):
+        exact = round(value * (2.54 if unit == CM_UNIT else 1), 4)
+    if "jfif_density" not in info or info.get("jfif_unit") not in (1, 2):
+        return exact
+    step = 2.54 if info["jfif_unit"] == 2 else 1.0
+    rounded = sound_ppi(info["jfif_density"][0] * step)
+    if rounded is not None and exact is not None and abs(rounded - exact) <= step / 2 + 1e-6:
+        return exact
+    return rounded
+
+
+def sound_ppi(ppi: Any) -> float | None:
+    """Give a recorded resolution, or None where it is none: nothing, 0, endless, beyond all sense."""
+    try:
+        value = float(ppi)
+    except (TypeError, ValueError, ZeroDivisionError, OverflowError):
+        return None
+    return value if 0 < value <= MOST_PPI else None

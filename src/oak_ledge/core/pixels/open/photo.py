@@ -1,0 +1,195 @@
+"""Open photos: formats, orientation, depth, profile, limits. Hostile files are expected here."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from contextvars import ContextVar
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+import numpy.typing as npt
+import pyvips
+
+from oak_ledge.core.errors import PhotoError, SizeError
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.facts import Channels
+from oak_ledge.core.pixels.open.border import TAKEN, reading_pixels
+from oak_ledge.core.pixels.open.developing import kind_of, open_header, open_pixels
+from oak_ledge.core.sizes.profile_file import colours_of
+
+
+@dataclass(frozen=True)
+class OpenPhoto:
+    """A photo's pixels, not yet decoded: stored as in the file, orientation still to apply.
+
+    `image` streams from top to bottom once; `shrink` tells by how much its edges were divided
+    on load. `pixels` are there where the photo is decoded already, as (H, W, C); it is cut by as
+    many `cores` then, as all sizes it serves at once share them.
+    """
+
+    image: Any
+    orientation: int
+    shrink: int
+    icc: bytes | None
+    alpha: bool
+    pixels: npt.NDArray[Any] | None = None
+    cores: int | None = None
+
+
+# the photo that `holding` lets be opened without decoding it
+_HELD: ContextVar[tuple[Path, OpenPhoto] | None] = ContextVar("held", default=None)
+
+
+def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPhoto:
+    """Open a photo for one pass from top to bottom; CMYK and other spaces come as sRGB.
+
+    `shrink` 2, 4 or 8 lets a JPEG be decoded at that part of its edges; other formats ignore it.
+    With `colours` a grey photo comes as sRGB too, so that it can stand on a colour.
+
+    Raises
+    ------
+    PhotoError
+        If the header cannot be read. Damage further on appears when pixels are read.
+    """
+    held = _HELD.get()
+    if held is not None and held[0] == path and not colours:
+        return held[1]
+    image = load(path)
+    while shrink > min(image.width, image.height):  # nothing would be left of it
+        shrink //= 2
+    if shrink > 1 and str(image.get("vips-loader")).startswith("jpeg"):
+        image = load(path, shrink=shrink)
+    else:
+        shrink = 1
+    tag = orientation_of(image)
+    icc = icc_of(image)
+    if channels_of(image) == "CMYK":
+        alpha = image.hasalpha()
+        with reading_pixels():
+            image = image.icc_transform("srgb", embedded=icc is not None, input_profile="cmyk")
+        icc = icc_of(image)
+        return OpenPhoto(image, tag, shrink, icc, bool(alpha))
+    if colours and channels_of(image) == "grey":
+        with reading_pixels():
+            if icc is not None:
+                depth = 16 if image.format == "ushort" else 8
+                image = image.icc_transform("srgb", embedded=True, depth=depth)
+            else:
+                image = image.colourspace("rgb16" if image.format == "ushort" else "srgb")
+        return OpenPhoto(image, tag, shrink, icc_of(image), bool(image.hasalpha()))
+    if image.interpretation not in ("srgb", "rgb16", "b-w", "grey16", "rgb"):
+        image = image.colourspace("srgb")
+    if icc is not None and not fits_pixels(icc, channels_of(image)):
+        icc = None  # a note says so
+    return OpenPhoto(image, tag, shrink, icc, bool(image.hasalpha()))
+
+
+@contextmanager
+def decoded_once(path: Path, *, most_bytes: int) -> Iterator[None]:
+    """Let a photo that is opened several times within be decoded a single time, into memory.
+
+    Photos of more than `most_bytes` are decoded anew each time, so that memory stays flat.
+    """
+    photo = open_photo(path)
+    image = photo.image
+    depth = 2 if image.format == "ushort" else 1
+    if image.width * image.height * image.bands * depth > most_bytes:
+        yield
+        return
+    with holding(path, replace(in_memory(photo), cores=1)):
+        yield
+
+
+def in_memory(photo: OpenPhoto) -> OpenPhoto:
+    """Decode a photo whole, so that it can be cut again and again.
+
+    Raises
+    ------
+    PhotoError
+        If the file is damaged or cut short.
+    """
+    image = photo.image
+    with reading_pixels():
+        pixels = image.numpy().reshape(image.height, image.width, image.bands)
+        kept = pyvips.Image.new_from_array(pixels, interpretation=image.interpretation)
+    return replace(photo, image=kept, pixels=pixels)
+
+
+@contextmanager
+def holding(path: Path, photo: OpenPhoto) -> Iterator[None]:
+    """Let what opens a path within take a photo that is decoded already."""
+    token = _HELD.set((path, photo))
+    try:
+        yield
+    finally:
+        _HELD.reset(token)
+
+
+def held_size(path: Path) -> Pixels:
+    """Give a picture's width and height upright, from its header."""
+    image = load(path, header=True)
+    size = (image.width, image.height)
+    return size if orientation_of(image) < 5 else (size[1], size[0])
+
+
+def on_white(image: Any) -> Any:
+    """Lay transparent parts on white; a picture without any stays as it is."""
+    if not image.hasalpha():
+        return image
+    return image.flatten(background=[255 if image.format == "uchar" else 65535])
+
+
+def orientation_of(image: Any) -> int:
+    """Give the orientation tag, 1 where it is missing or nonsense."""
+    tag = image.get("orientation") if image.get_typeof("orientation") else 1
+    return tag if 1 <= tag <= 8 else 1
+
+
+def load(path: Path, *, header: bool = False, **options: Any) -> Any:
+    """Open a file, by libvips or by what develops it; `header` leaves its pixels alone."""
+    developed = kind_of(path)
+    if developed is not None:
+        return (open_header if header else open_pixels)(path, developed)
+    options |= {"access": "sequential", "fail_on": "truncated"}
+    try:
+        if _is_text(path):
+            return pyvips.Image.new_from_file(str(path), **options)
+        with path.open("rb") as file:  # the library takes names as text only
+            source = pyvips.Source.new_from_descriptor(file.fileno())
+        return pyvips.Image.new_from_source(source, "", **options)
+    except pyvips.Error as exc:
+        raise PhotoError(not_a_picture()) from exc
+
+
+def _is_text(path: Path) -> bool:
+    try:
+        str(path).encode()
+    except UnicodeEncodeError:
+        return False
+    return True
+
+
+def not_a_picture() -> str:
+    """Say that a file is no picture."""
+    return f"it is not a picture that can be read. {TAKEN}"
+
+
+def channels_of(image: Any) -> Channels:
+    """Say what its pixels are: grey, colours, or inks."""
+    if image.interpretation == "cmyk":
+        return "CMYK"
+    return "grey" if image.bands - bool(image.hasalpha()) == 1 else "RGB"
+
+
+def fits_pixels(icc: bytes, channels: Channels) -> bool:
+    """Say whether a profile is for such pixels."""
+    with suppress(SizeError):
+        return colours_of(icc) == channels
+    return False
+
+
+def icc_of(image: Any) -> bytes | None:
+    """Give the profile a picture carries."""
+    return bytes(image.get("icc-profile-data")) if image.get_typeof("icc-profile-data") else None

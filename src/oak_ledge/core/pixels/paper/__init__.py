@@ -1,0 +1,3 @@
+"""Pictures on paper: contact sheet, framing card."""
+
+from __future__ import annotations

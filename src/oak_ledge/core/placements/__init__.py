@@ -1,0 +1,3 @@
+"""Where a photo lies on a size. What moves it is in `gestures`."""
+
+from __future__ import annotations

@@ -1,0 +1,267 @@
+"""How large a crop may be and where it may lie: inside the photo, its ratio untouched.
+
+A crop never leaves the photo, unless its size says `extend`: it is slid inside, then shrunk about the held point.
+"""
+
+from __future__ import annotations
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import halves_up
+from oak_ledge.core.placements.crop import Proportions, asked_pixels, face_of, proportions
+from oak_ledge.core.placements.placement import Placement, changed
+from oak_ledge.core.planes.points import Point, extent_at
+from oak_ledge.core.planes.surface import Plane, roomiest, slid_inside
+from oak_ledge.core.sizes.pixels import open_pixels
+from oak_ledge.core.sizes.shapes import EdgeShape, OwnShape, PercentShape, RatioShape, WindowShape
+from oak_ledge.core.sizes.size import Size, ratio_is_open, written_pixels
+
+SMALLEST_CROP = 8.0  # photo pixels on the shorter edge
+
+
+HAIRLINE = 4  # output pixels; less ground than that on a side is given up
+
+
+THIN = 1 / 16  # of the edge; on a tiny piece four pixels are no hairline
+
+
+MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest around the photo
+
+
+def largest_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
+    """Give the width of the largest crop of a ratio, turned by an angle, inside a photo.
+
+    A turned rectangle lies inside an upright one where the upright box around it does.
+
+    >>> largest_width((6000, 4000), (3000, 2400))
+    5000.0
+    """
+    (pw, ph), (across, along) = held, ratio
+    if angle:
+        wide, high = extent_at(angle, across, along)
+        return min(pw / wide, ph / high) * across
+    return float(pw) if pw * along <= ph * across else ph * across / along
+
+
+def around_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
+    """Give the width of the smallest crop of a ratio, turned by an angle, around a whole photo.
+
+    >>> around_width((6000, 4000), (3000, 2400))
+    6000.0
+    """
+    (pw, ph), (across, along) = held, ratio
+    if angle:
+        wide, high = extent_at(angle, pw, ph)
+        return max(wide, high * across / along)
+    return float(pw) if pw * along >= ph * across else ph * across / along
+
+
+def fitting_width(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
+    """Give the width of a crop that suggests itself: the largest inside, or around to extend.
+
+    Where extending would leave a hairline of ground, it is the largest inside too.
+    """
+    if size.differ != "extend" or leaves_hairline(size, held, ratio, angle):
+        return largest_width(held, ratio, angle)
+    return around_width(held, ratio, angle)
+
+
+def leaves_hairline(size: Size, held: Pixels, ratio: Proportions, angle: float) -> bool:
+    """Say whether the smallest crop around a photo leaves under `HAIRLINE` of ground on a side.
+
+    That is no ground anybody asked for, but a shape that is a few pixels off.
+
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> size = read_size("3000x2000px extend")
+    >>> leaves_hairline(size, (6000, 3990), (3, 2), 0), leaves_hairline(size, (6000, 3900), (3, 2), 0)
+    (True, False)
+    """
+    if angle:
+        return False
+    around = around_width(held, ratio)
+    written = written_pixels(size)
+    scale = 1.0
+    if written is not None and not isinstance(size.shape, WindowShape):
+        scale = (max if ratio[0] >= ratio[1] else min)(written) / around
+    edges = (around * scale, around * ratio[1] / ratio[0] * scale)
+    more = [edge - photo * scale for edge, photo in zip(edges, held, strict=True)]
+    return any(
+        1e-6 < ground < 2 * HAIRLINE - 1e-6 and ground < edge * THIN
+        for ground, edge in zip(more, edges, strict=True)
+    )
+
+
+def tightness(size: Size, held: Pixels, placement: Placement) -> float:
+    """Give a crop's width as a share of the one that suggests itself at its angle."""
+    ratio = proportions(size, held, placement)
+    return placement.width / fitting_width(size, held, ratio, placement.angle)
+
+
+def as_tight(
+    size: Size,
+    held: Pixels,
+    placement: Placement,
+    share: float,
+    ratio: Proportions | None = None,
+) -> Placement:
+    """Give a crop its tightness anew, kept inside; a window stays as large as it is.
+
+    `ratio` is the crop's own unless one is given, where it is open.
+    """
+    if isinstance(size.shape, WindowShape):
+        return keep_inside(size, held, placement)
+    across, along = ratio = ratio or proportions(size, held, placement)
+    width = share * fitting_width(size, held, ratio, placement.angle)
+    return keep_inside(size, held, adopt(size, held, placement, width, width * along / across))
+
+
+def widest(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
+    """Give the width no crop of a ratio may pass."""
+    if isinstance(held, Plane):
+        return roomiest(region_of(size, held), ratio, angle)[0]
+    fitting = fitting_width(size, held, ratio, angle)
+    return fitting * MOST_GROUND if size.differ == "extend" else fitting
+
+
+def region_of(size: Size, plane: Plane) -> tuple[Point, ...]:
+    """Give where on a plane a crop may lie."""
+    return plane.reach if size.differ == "extend" else plane.outline
+
+
+def most_edges(size: Size, held: Pixels) -> tuple[float, float]:
+    """Give the width and height no crop may pass, whatever its ratio."""
+    wide, high = held.bounds[2:] if isinstance(held, Plane) else held
+    times = MOST_GROUND if size.differ == "extend" else 1
+    return float(wide * times), float(high * times)
+
+
+def adopt(size: Size, held: Pixels, placement: Placement, width: float, height: float) -> Placement:
+    """Give a placement whose crop comes nearest to width × height: output first, then the crop.
+
+    Where the crop decides the output, the output is rounded and the crop snapped to its ratio.
+    Elsewhere the height follows from the width, and a window stays as large as it is; what may be
+    stretched takes both as they are.
+    """
+    if isinstance(size.shape, WindowShape):
+        return placement
+    if written_pixels(size) is not None:
+        stretch = placement.stretch
+        if size.differ == "stretch":
+            across, along = face_of(size, asked_pixels(size, held, placement))
+            stretch = height * across / (width * along)
+        return changed(placement, width=width, stretch=stretch)
+    free = open_pixels(size, held, (width, height), placement.turned)
+    if isinstance(size.shape, PercentShape) and _fits_at(size.shape, size, held, placement, free):
+        width = float(free[0] * 100 / size.shape.percent)
+    elif _as_it_is(size, width, height, free):
+        width = float(free[0])
+    elif width < height:  # the shorter edge gives way
+        across, along = face_of(size, free)
+        width = height * across / along
+    return changed(placement, free=free, width=width)
+
+
+def _fits_at(
+    shape: PercentShape, size: Size, held: Pixels, placement: Placement, free: Pixels
+) -> bool:
+    """Say whether the crop that makes an output at exactly its percentage lies in the photo."""
+    wide, high = (float(edge * 100 / shape.percent) for edge in free)
+    if isinstance(held, Plane):
+        return wide <= widest(size, held, free, placement.angle)
+    wide, high = extent_at(placement.angle, wide, high)
+    return wide <= held[0] and high <= held[1]
+
+
+def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
+    """Say whether a crop's own pixels are the output, unscaled."""
+    if isinstance(size.shape, RatioShape | OwnShape):
+        return True
+    if isinstance(size.shape, EdgeShape):
+        return False
+    return size.dot == 1 and (halves_up(width), halves_up(height)) == free
+
+
+def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
+    """Slide a crop into the photo; shrink it only where it is too large. Ratio unchanged.
+
+    A crop that may be extended is only kept from losing the photo out of sight.
+    """
+    pw, ph = held
+    placement = shrunk(size, held, placement)
+    if isinstance(held, Plane):
+        ratio, centre = proportions(size, held, placement), (placement.cx, placement.cy)
+        width, (cx, cy) = slid_inside(
+            region_of(size, held), centre, placement.width, ratio, placement.angle
+        )
+        return changed(placement, cx=cx, cy=cy, width=width)
+    W, H = asked_pixels(size, held, placement)
+    across, along = ratio = proportions(size, held, placement)
+    angle = placement.angle
+    width = min(placement.width, widest(size, held, ratio, angle))
+    height = width * along / across
+    extends = size.differ == "extend"
+    if not extends and not angle:
+        height = min(height, float(ph))
+    unscaled = width == W and abs(height - H) < 1e-6
+    whole = isinstance(size.shape, WindowShape) or (
+        unscaled and (extends or (ph >= H and placement.free is not None))
+    )
+    whole = whole and not angle
+    wide, high = extent_at(angle, width, height) if angle else (width, height)
+    cx = _centre(placement.cx, wide, pw, extends=extends, whole=whole)
+    cy = _centre(placement.cy, high, ph, extends=extends, whole=whole)
+    return changed(placement, cx=cx, cy=cy, width=width)
+
+
+def _centre(centre: float, extent: float, edge: int, *, extends: bool, whole: bool) -> float:
+    """Keep a crop inside on one axis; `whole` puts it on whole photo pixels, to be copied."""
+    most, least = edge - extent / 2, extent / 2
+    if extends:
+        shown = min(SMALLEST_CROP, extent, float(edge))
+        most, least = edge - shown + extent / 2, shown - extent / 2
+    if whole:
+        low = halves_up(centre - extent / 2)
+        return min(max(low, round(least - extent / 2)), round(most - extent / 2)) + extent / 2
+    return min(max(centre, least), most) if least <= most else edge / 2
+
+
+def shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
+    """Shrink a crop that decides its output until both edges fit the photo."""
+    free = placement.free
+    if free is None or size.differ == "extend":
+        return placement
+    for _ in range(3):  # rounding the output may grow the crop again by a hair
+        across, along = ratio = proportions(size, held, placement)
+        height = placement.width * along / across
+        wide, high = extent_at(placement.angle, placement.width, height)
+        most = widest(size, held, ratio, placement.angle)
+        inside = wide <= held[0] and high <= held[1]
+        if placement.width <= most if isinstance(held, Plane) else inside:
+            break
+        fit, edges = most / placement.width, most_edges(size, held)
+        width, height = min(placement.width * fit, edges[0]), min(height * fit, edges[1])
+        if isinstance(size.shape, PercentShape) and size.shape.percent == 100:
+            whole = (max(1, int(width + 1e-9)), max(1, int(height + 1e-9)))
+            return changed(placement, free=whole, width=float(whole[0]))
+        if not isinstance(size.shape, RatioShape | OwnShape) and (1 - fit) * max(free) <= 1:
+            return changed(placement, width=most)  # rounding's dust: what comes out stays
+        placement = adopt(size, held, placement, width, height)
+    return placement
+
+
+def may_change_ratio(size: Size) -> bool:
+    """Say whether a hand may give the crop any ratio."""
+    return ratio_is_open(size) or size.differ == "stretch"
+
+
+def resized(size: Size, held: Pixels, placement: Placement, width: float) -> Placement:
+    """Give the same crop at another width, its centre kept, within the smallest and largest."""
+    across, along = ratio = proportions(size, held, placement)
+    angle = placement.angle
+    width = min(max(width, smallest_width(held, ratio, angle)), widest(size, held, ratio, angle))
+    return adopt(size, held, placement, width, width * along / across)
+
+
+def smallest_width(held: Pixels, ratio: Proportions, angle: float) -> float:
+    """Give the width of the smallest crop of a ratio: eight photo pixels on its shorter edge."""
+    across, along = ratio
+    return min(SMALLEST_CROP * max(1.0, across / along), largest_width(held, ratio, angle))

@@ -1,0 +1,81 @@
+"""A size became another: placements keep what was done to them (rules, section 8)."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.placements.fit import as_tight, tightness
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
+from oak_ledge.core.placements.suggestion import laid
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.size import Size, edges_of, size_from
+
+_LYING = ("shape", "dot", "turn", "differ")
+"""what of a size a crop follows from, with the pixels of its edges"""
+
+
+def lies_alike(before: Size, after: Size) -> bool:
+    """Say whether a crop lies on two sizes alike: only files, names or limits differ."""
+    same = all(getattr(before, name) == getattr(after, name) for name in _LYING)
+    return same and edges_of(before) == edges_of(after)
+
+
+def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) -> Placement:
+    """Lay a placement on what its size became.
+
+    Where only files, names or limits differ nothing moves. Else the crop keeps its centre, its
+    angle and its share of the largest of its shape; quarter turns, mirror and four corners stay as
+    they are, and so does what was this photo's own.
+
+    Raises
+    ------
+    PlacementError
+        If it can't lie on the new size, such as a window larger than the photo.
+    """
+    own = None if placement.size is None else exception_on(placement.size, before, after)
+    own = None if own is None else own_size(after, own)
+    was, now = size_at(before, placement), own or after
+    if lies_alike(was, now):
+        return changed(placement, size=own)
+    flat = placement
+    if placement.upright is not None:  # it was levelled from there
+        flat = changed(placement, **dict(placement.upright), angle=0.0, upright=None)
+    held = held_at(before, upright, placement)
+    made = laid(
+        now,
+        upright,
+        placement.turned,
+        quarter=placement.quarter,
+        mirror=placement.mirror,
+        corners=placement.corners,
+        focal=placement.focal,
+        fit_corners=placement.fit_corners,
+    )
+    made = changed(made, size=own, angle=flat.angle)
+    there = held_at(after, upright, made)
+    x, y = flat.cx / held[0] * there[0], flat.cy / held[1] * there[1]
+    if (held[0], held[1]) == (there[0], there[1]):  # not even by the dust of a division
+        x, y = flat.cx, flat.cy
+    made = changed(made, cx=x, cy=y)
+    made = as_tight(now, there, made, tightness(was, held, flat))
+    if placement.upright is None:
+        return made
+    return at_angle(now, there, made, placement.angle)
+
+
+def exception_on(own: Size, before: Size, after: Size) -> Size:
+    """Give a photo's own exception to a size that became another: what it says otherwise stays.
+
+    Where the two can't go together, the exception stays as it is.
+    """
+    said = {name: getattr(own, name) for name in Size.model_fields if name != "file"}
+    said = {name: value for name, value in said.items() if value != getattr(before, name)}
+    files = {name: getattr(own.file, name) for name in FileSettings.model_fields}
+    files = {name: value for name, value in files.items() if value != getattr(before.file, name)}
+    with suppress(SizeError):
+        return size_from(dict(after) | said | {"file": dict(after.file) | files})
+    return own

@@ -1,0 +1,91 @@
+"""Where a photo lies on a size (rules, section 3)."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.sizes.choices import Turned
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.values import Coordinate, Extent, Value
+
+Corner = tuple[Coordinate, Coordinate]
+
+
+Corners = tuple[Corner, Corner, Corner, Corner]
+
+
+Edge = Annotated[int, Field(ge=1, le=10**10)]  # how many may be made is asked before they are
+
+
+Free = tuple[Edge, Edge]
+
+
+Stretch = Annotated[float, Field(ge=1e-12, le=1e12)]
+
+
+class Lain(Value):
+    """Where a crop lay upright, before it was levelled."""
+
+    cx: Coordinate
+    cy: Coordinate
+    width: Extent
+    free: Free | None
+    stretch: Stretch
+
+
+class Placement(Value):
+    """How one photo lies on one size.
+
+    `cx`, `cy` is the crop's centre and `width` its width, in photo pixels; the height follows
+    as width × H / W of the output (and its dot). `turned` is a person's own choice of wide or tall.
+    `free` holds the output pixels where the size leaves the ratio open, and is None elsewhere.
+    `stretch` is how much wider than tall the picture is drawn out, 1 for not at all. `angle` turns the
+    crop clockwise on the photo, in degrees. `quarter` turns the photo itself clockwise, `mirror`
+    then flips it left to right: all else is meant on the photo so held. `corners` are four points of
+    it, clockwise from what becomes top left, that are squared up: centre, width and angle are then
+    meant on the plane they define, which has its true proportions, or with `fit_corners` those of
+    the size; `focal`, in photo pixels, helps to find them. `upright`
+    remembers how the crop lay before it was levelled. `size` is this photo's own exception to the size it lies on.
+    """
+
+    cx: Coordinate
+    cy: Coordinate
+    width: Extent
+    turned: Turned | None = None
+    free: Free | None = None
+    stretch: Stretch = 1.0
+    angle: float = Field(default=0.0, gt=-180, le=180)
+    quarter: Literal[0, 1, 2, 3] = 0
+    mirror: bool = False
+    corners: Corners | None = None
+    fit_corners: bool = False
+    focal: Extent | None = None
+    upright: Lain | None = None
+    size: Size | None = None
+
+
+def photo_held(upright: Pixels, placement: Placement) -> Pixels:
+    """Give a photo's width and height as held: its own quarter turns counted."""
+    return upright if placement.quarter % 2 == 0 else (upright[1], upright[0])
+
+
+def size_at(size: Size, placement: Placement) -> Size:
+    """Give the size a placement really makes: its own exception, else the one it lies on."""
+    return placement.size or size
+
+
+def own_size(size: Size, own: Size) -> Size | None:
+    """Give a photo's own size, or None where it says nothing but what the size says."""
+    if own.model_copy(update={"name": size.name}) == size:
+        return None
+    same = all(getattr(own, name) == getattr(size, name) for name in ("shape", "ppi", "bleed"))
+    # a name that told of other lengths or pixels goes
+    return own.model_copy(update={"name": size.name if same else ""})
+
+
+def changed(placement: Placement, **changes: object) -> Placement:
+    """Give a placement with some fields otherwise."""
+    return placement.model_copy(update=changes)

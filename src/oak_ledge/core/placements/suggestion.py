@@ -1,0 +1,82 @@
+"""The first suggestion for a photo on a size."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.placements.crop import face_of
+from oak_ledge.core.placements.fit import HAIRLINE, adopt, fitting_width, keep_inside
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import Corners, Placement, changed
+from oak_ledge.core.sizes.choices import Turned
+from oak_ledge.core.sizes.pixels import ratio_around, turned_pixels
+from oak_ledge.core.sizes.shapes import RatioShape, WindowShape
+from oak_ledge.core.sizes.size import Size, written_pixels
+
+
+def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement:
+    """Give the first suggestion, in the middle of the photo: the largest crop of the shape.
+
+    To extend, it is the smallest crop around the photo; to stretch, the whole photo.
+
+    Raises
+    ------
+    PlacementError
+        If a window is larger than the photo and shall not be extended.
+    """
+    pw, ph = held
+    middle = Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned)
+    written = written_pixels(size)
+    if written is None:
+        if size.differ == "extend" and isinstance(size.shape, RatioShape):
+            around = ratio_around(size, held, turned, HAIRLINE)
+            return keep_inside(size, held, changed(middle, free=around, width=float(around[0])))
+        return keep_inside(size, held, adopt(size, held, middle, pw, ph))
+    asked = turned_pixels(written, size.turn, held, turned)
+    if isinstance(size.shape, WindowShape):
+        if size.differ == "trim" and (asked[0] > pw or asked[1] > ph):
+            msg = (
+                f"a window of {asked[0]} × {asked[1]} px is larger than the photo's "
+                f"{pw} × {ph} px. Ask for a smaller window, for exact pixels, or extend it"
+            )
+            raise PlacementError(msg)
+        return keep_inside(size, held, changed(middle, width=float(asked[0])))
+    if size.differ == "stretch":
+        return keep_inside(size, held, adopt(size, held, middle, pw, ph))
+    width = fitting_width(size, held, face_of(size, asked), 0.0)
+    return keep_inside(size, held, changed(middle, width=width))
+
+
+def laid(
+    size: Size,
+    upright: Pixels,
+    turned: Turned | None = None,
+    *,
+    quarter: Literal[0, 1, 2, 3] = 0,
+    mirror: bool = False,
+    corners: Corners | None = None,
+    focal: float | None = None,
+    fit_corners: bool = False,
+) -> Placement:
+    """Give the suggestion for a photo held otherwise, or squared up by four corners."""
+    how = {
+        "quarter": quarter,
+        "mirror": mirror,
+        "corners": corners,
+        "focal": focal,
+        "fit_corners": fit_corners,
+    }
+    first = Placement(cx=0, cy=0, width=1, turned=turned).model_copy(update=how)
+    held = held_at(size, upright, first)
+    made = changed(suggest(size, held, turned), **how)
+    return keep_inside(size, held, made) if corners else made
+
+
+def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float) -> Placement:
+    """Put the crop's centre at shares x, y (0…1) of the photo, sliding it inside."""
+    if not (0 <= x <= 1 and 0 <= y <= 1):
+        msg = f"centre {x:g},{y:g} lies outside the photo; both must be from 0 to 1"
+        raise PlacementError(msg)
+    return keep_inside(size, held, changed(placement, cx=x * held[0], cy=y * held[1]))

@@ -1,0 +1,57 @@
+"""A piece as it will hang: moulding, mat and what of the print they leave (rules, section 6)."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict
+
+from oak_ledge.core.measures.lengths import PER_INCH, Pixels
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.sizes.frame import Inches, outer_of
+from oak_ledge.core.sizes.hidden_edges import as_turned, printed_inches
+from oak_ledge.core.sizes.shapes import unit_of
+from oak_ledge.core.sizes.size import Size, margin, seen_inches
+
+Shares = tuple[float, float]
+
+
+class Hung(BaseModel):
+    """Rectangles about the file's middle, as shares of its width and height."""
+
+    model_config = ConfigDict(frozen=True)
+
+    frame: Shares
+    """the outer edge of the moulding"""
+    sight: Shares
+    """its inner edge"""
+    window: Shares | None
+    """the mat's window; None without a mat"""
+    words: str
+
+
+def hung(size: Size, asked: Pixels) -> Hung | None:
+    """Say how a framed piece hangs; None for one without a frame."""
+    printed = printed_inches(size, asked)
+    if size.frame is None or printed is None:
+        return None
+    outer = as_turned(outer_of(size.frame, printed), asked) or printed
+    moulding = size.frame.moulding.inches
+    file = [edge + 2 * margin(size) for edge in printed]
+    window = as_turned(seen_inches(size), asked) if size.frame.mat is not None else None
+
+    def shares(lengths: Inches) -> Shares:
+        return float(lengths[0] / file[0]), float(lengths[1] / file[1])
+
+    sight = (outer[0] - 2 * moulding, outer[1] - 2 * moulding)
+    return Hung(
+        frame=shares(outer),
+        sight=shares(sight),
+        window=None if window is None else shares(window),
+        words=_words(size, outer),
+    )
+
+
+def _words(size: Size, outer: Inches) -> str:
+    unit = unit_of(size.shape)
+    unit = "in" if unit in (None, "px") else unit
+    width, height = (rounded(float(edge * PER_INCH[unit])) for edge in outer)
+    return f"hangs {width} × {height} {unit}"

@@ -1,0 +1,98 @@
+"""The tally as one readable line, and what is printed in lengths."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from oak_ledge.core.measures.lengths import CM_PER_INCH, PER_INCH, Pixels, Unit
+from oak_ledge.core.measures.numbers import plain, rounded
+from oak_ledge.core.measures.ratios import shape_words
+from oak_ledge.core.placements.crop import crop_of, face_of, proportions
+from oak_ledge.core.placements.fit import leaves_hairline
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.planes.surface import Plane
+from oak_ledge.core.sizes.hidden_edges import printed_inches
+from oak_ledge.core.sizes.shapes import ExactShape, RatioShape, unit_of
+from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, extra_words, profile_words
+
+
+def output_lengths(size: Size, asked: Pixels) -> str | None:
+    """Say the physical size of the output in the size's own unit: `10 × 8 in`.
+
+    None where no resolution is given. What the pixels really measure, by rule 1, may differ
+    from the nominal length by half a pixel; the proof says that.
+    """
+    if size.ppi is None:
+        return None
+    width, height = output_edges(size, asked)
+    return f"{width.rpartition(' ')[0]} × {height}"
+
+
+def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
+    """Say width and height of the output apart, in the size's own unit: `10 in`, `8 in`."""
+    printed = printed_inches(size, asked)
+    if printed is None:
+        return (f"{asked[0]} px", f"{asked[1]} px")
+    unit = unit_of(size.shape)
+    shown: Unit = "in" if unit in (None, "px") else unit
+    exact = isinstance(size.shape, ExactShape) and shown == unit and size.differ != "inside"
+    lengths = [edge * PER_INCH[shown] for edge in printed]
+    told = [plain(edge) if exact else rounded(float(edge), 2) for edge in lengths]
+    return (f"{told[0]} {shown}", f"{told[1]} {shown}")
+
+
+def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int = 3) -> str:
+    """Say what pixels measure at a resolution: `20.997 × 29.7 cm`."""
+    per = {"cm": CM_PER_INCH, "mm": CM_PER_INCH * 10}.get(unit, Fraction(1))
+    edges = " × ".join(rounded(edge / ppi * float(per), places) for edge in (width, height))
+    return f"{edges} {unit if unit in ('cm', 'mm') else 'in'}"
+
+
+def _turned_words(size: Size, asked: Pixels) -> str:
+    """Say that the shape lies the other way than it is written."""
+    if isinstance(size.shape, RatioShape):
+        written: tuple[Fraction, Fraction] | Pixels | None = (size.shape.across, size.shape.along)
+    else:
+        written = written_pixels(size)
+    if written is None or (written[0] - written[1]) * (asked[0] - asked[1]) >= 0:
+        return ""
+    return f", turned {'wide' if asked[0] > asked[1] else 'tall'}"
+
+
+def tally_sentence(
+    size: Size, held: Pixels, placement: Placement, asked: Pixels, scale: float, *, copied: bool
+) -> str:
+    """Say the arithmetic from photo to file in one line."""
+    (W, H), crop = asked, crop_of(size, held, placement)
+    squared = "four corners squared up to " if placement.corners else ""
+    cut = f"cut to {rounded(crop.width)} × {rounded(crop.height)}"
+    if (crop.width, crop.height) == held:
+        cut = "kept whole"
+    elif max(crop.width - held[0], crop.height - held[1]) > 0 and isinstance(held, Plane):
+        cut = f"with what is around it, {rounded(crop.width)} × {rounded(crop.height)}"
+    elif max(crop.width - held[0], crop.height - held[1]) > 0 and size.differ == "extend":
+        cut = f"extended to {rounded(crop.width)} × {rounded(crop.height)}"
+    elif size.differ == "extend" and leaves_hairline(
+        size, held, proportions(size, held, placement), crop.angle
+    ):
+        cut += " so that no hairline of ground is left"
+    if crop.angle:
+        cut = f"turned {rounded(crop.angle, 2)}°, {cut}"
+    across, along = W / crop.width, H / crop.height
+    step = f"×{rounded(scale, 3)}"
+    if copied:
+        step = "copied pixel for pixel"
+    elif abs(across / along - 1) > 0.001:
+        step = f"×{rounded(across, 3)} across and ×{rounded(along, 3)} down"
+    lengths = output_lengths(size, asked)
+    physical = (
+        "" if lengths is None or size.ppi is None else f": {lengths} at {plain(size.ppi)} ppi"
+    )
+    ratio = shape_words(*face_of(size, asked)) + _turned_words(size, asked)
+    extra = "".join(f", {words}" for words in extra_words(size, asked))
+    return (
+        f"{squared}{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
+        f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}"
+        f"{'' if size.file.profile == 'keep' else f' in {profile_words(size.file)}'}."
+    )

@@ -1,0 +1,48 @@
+"""What fills beyond the photo's edge: a colour, or what the photo gives."""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator, WithJsonSchema
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.numbers import clipped
+
+WHITE, BLACK = "#ffffff", "#000000"
+
+
+FILLS = ("blur", "mirror", "edge")
+
+
+_COLOURS = {"white": WHITE, "black": BLACK}
+
+
+def _fill(value: Any) -> str:
+    told = value.strip().lower() if isinstance(value, str) else ""
+    told = _COLOURS.get(told, told)
+    if told == "transparent":
+        msg = (
+            "a ground can't be transparent: choose a colour, or let blur, mirror or edge fill it. "
+            "What a photo itself has clear stays so in PNG, TIFF, WebP and AVIF"
+        )
+        raise SizeError(msg)
+    if told in FILLS:
+        return told
+    if not re.fullmatch(r"#[0-9a-f]{6}", told):
+        msg = (
+            f"“{clipped(value)}” is not a colour. Write white, black, one like #f3efe6, or let blur, mirror "
+            "or edge fill the ground"
+        )
+        raise SizeError(msg)
+    return told
+
+
+Fill = Annotated[
+    str,
+    BeforeValidator(_fill),
+    WithJsonSchema(
+        {"type": "string", "description": "sRGB: white, black, #rrggbb; or blur, mirror, edge"}
+    ),
+]

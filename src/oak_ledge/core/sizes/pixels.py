@@ -1,0 +1,150 @@
+"""The output pixels of a size, where the crop decides them, and how they turn (rules, section 2)."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from math import ceil
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import halves_up
+from oak_ledge.core.sizes.choices import Turn, Turned
+from oak_ledge.core.sizes.shapes import EdgeShape, ExactShape, PercentShape, RatioShape, WithinShape
+from oak_ledge.core.sizes.size import Size, edges_of
+
+
+def open_pixels(
+    size: Size, held: Pixels, crop: tuple[float, float], turned: Turned | None
+) -> Pixels:
+    """Give the output pixels a size makes of a crop, where the crop decides (rules, section 2).
+
+    Parameters
+    ----------
+    size : of a shape without `written_pixels`
+    held : the photo's (width, height) as held
+    crop : (width, height) in photo pixels
+    turned : a person's own choice of wide or tall, for a ratio or a box
+
+    Examples
+    --------
+    A ratio of small whole terms is exact; else it is right to the nearest pixel.
+
+    >>> ratio = Size(shape=RatioShape(across=Fraction(3), along=Fraction(1)), turn="suit")
+    >>> open_pixels(ratio, (6000, 4000), (1000, 900), None)
+    (999, 333)
+    """
+    shape, (width, height) = size.shape, _in_dots(crop, size.dot)
+    if isinstance(shape, PercentShape):
+        return share_of(width, shape.percent), share_of(height, shape.percent)
+    if isinstance(shape, RatioShape):
+        return _ratio_pixels(shape, size.turn, held, crop, turned)
+    if isinstance(shape, EdgeShape):
+        ((_, fixed),) = edges_of(size)
+        wide = width >= height
+        if shape.edge == "width" or shape.edge == ("long" if wide else "short"):
+            return fixed, _at_least_one(fixed * height / width)
+        return _at_least_one(fixed * width / height), fixed
+    if isinstance(shape, WithinShape | ExactShape):
+        (_, box_width), (_, box_height) = edges_of(size)
+        box = turned_pixels((box_width, box_height), size.turn, held, turned)
+        scale = min(box[0] / width, box[1] / height)
+        if isinstance(shape, WithinShape) and not shape.enlarge:
+            scale = min(1.0, scale)
+        return _at_least_one(width * scale), _at_least_one(height * scale)
+    across = min(_at_least_one(width), held[0])  # the photo's own shape
+    return across, min(_at_least_one(Fraction(across * held[1], held[0])), held[1])
+
+
+def _in_dots(crop: tuple[float, float], dot: Fraction) -> tuple[float, float]:
+    """Give a crop as it counts in oblong dots, with no more of them than it has photo pixels."""
+    if dot == 1:
+        return crop
+    return crop[0] * min(1.0, float(1 / dot)), crop[1] * min(1.0, float(dot))
+
+
+def ratio_around(size: Size, held: Pixels, turned: Turned | None, hairline: int = 0) -> Pixels:
+    """Give the smallest output pixels of a ratio that a whole photo lies in, unscaled.
+
+    Where that leaves less than `hairline` pixels of ground on a side, it is the largest box below
+    that leaves none so narrow.
+
+    Examples
+    --------
+    >>> ratio = Size(shape=RatioShape(across=Fraction(2), along=Fraction(1)), turn="suit")
+    >>> ratio_around(ratio, (600, 401), None)
+    (802, 401)
+    >>> ratio_around(ratio, (600, 301), None, 4)
+    (600, 300)
+    """
+    assert isinstance(size.shape, RatioShape)
+    terms = _terms(size.shape, size.turn, held, turned)
+    times = max(held[0] / terms[0], held[1] / terms[1])
+    if max(terms) > 100:
+        box = (max(held[0], halves_up(times * terms[0])), max(held[1], halves_up(times * terms[1])))
+        if _narrow(box, held, hairline):
+            return _ratio_pixels(size.shape, size.turn, held, held, turned)
+        return box
+    most = ceil(times - 1e-9)
+    least = max(1, int(min(held[0] / terms[0], held[1] / terms[1])))
+    boxes = ((k * terms[0], k * terms[1]) for k in range(most, least - 1, -1))
+    return next(
+        (box for box in boxes if not _narrow(box, held, hairline)),
+        (most * terms[0], most * terms[1]),
+    )
+
+
+def _narrow(box: Pixels, held: Pixels, hairline: int) -> bool:
+    return any(
+        0 < edge - photo < min(2 * hairline, edge / 16)
+        for edge, photo in zip(box, held, strict=True)
+    )
+
+
+def _terms(shape: RatioShape, turn: Turn, held: Pixels, turned: Turned | None) -> Pixels:
+    lowest = shape.across / shape.along
+    return turned_pixels((lowest.numerator, lowest.denominator), turn, held, turned)
+
+
+def _ratio_pixels(
+    shape: RatioShape,
+    turn: Turn,
+    held: Pixels,
+    crop: tuple[float, float],
+    turned: Turned | None,
+) -> Pixels:
+    terms = _terms(shape, turn, held, turned)
+    times = min(crop[0] / terms[0], crop[1] / terms[1]) + 1e-9
+    if max(terms) <= 100 and times >= 1:
+        return int(times) * terms[0], int(times) * terms[1]
+    return _at_least_one(times * terms[0]), _at_least_one(times * terms[1])
+
+
+def _at_least_one(value: Fraction | float) -> int:
+    return max(1, halves_up(value))
+
+
+def turned_pixels(pixels: Pixels, turn: Turn, held: Pixels, turned: Turned | None) -> Pixels:
+    """Turn output pixels to suit a photo, or as a person turned them (rules, section 2).
+
+    Parameters
+    ----------
+    pixels : (width, height) as written
+    turn : `suit` trades the edges where the photo's longer edge lies the other way
+    held : the photo's (width, height) as held
+    turned : a person's own choice for this photo, which wins
+
+    Examples
+    --------
+    >>> turned_pixels((2400, 3000), "suit", (6000, 4000), None)
+    (3000, 2400)
+    """
+    width, height = pixels
+    if turned is not None:
+        other_way = (width < height) if turned == "wide" else (width > height)
+    else:
+        other_way = turn == "suit" and (width - height) * (held[0] - held[1]) < 0
+    return (height, width) if other_way else (width, height)
+
+
+def share_of(crop: float, percent: Fraction) -> int:
+    """Give the output pixels of one edge of a crop at a percentage, at least 1."""
+    return _at_least_one(crop * float(percent) / 100)

@@ -1,0 +1,154 @@
+"""Two operations that look alike: relabel keeps the pixels, resample keeps the physical size."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import Length, Pixels, length_words
+from oak_ledge.core.measures.numbers import halves_up
+from oak_ledge.core.sizes.shapes import (
+    EdgeShape,
+    ExactShape,
+    PercentShape,
+    WindowShape,
+    WithinShape,
+)
+from oak_ledge.core.sizes.size import Size, check_ppi, size_from
+
+
+def relabelled(
+    size: Size,
+    asked: Pixels,
+    ppi: Fraction | None = None,
+    width: Length | None = None,
+    height: Length | None = None,
+) -> Size:
+    """Give the size of the same pixels at another resolution, or as large as is said.
+
+    Parameters
+    ----------
+    size : the size at work
+    asked : the output's pixels, which stay
+    ppi, width, height : one of them; width or height of the whole output
+
+    Raises
+    ------
+    SizeError
+        If none or several are given, or what is given cannot be.
+
+    Examples
+    --------
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> from oak_ledge.core.sizes.text.write import write_size
+    >>> from oak_ledge.core.measures.lengths import read_length
+    >>> write_size(relabelled(read_size("8x10in@300"), (2400, 3000), width=read_length("12in")))
+    '12x15in@200'
+    """
+    if [ppi, width, height].count(None) != 2:
+        msg = "to relabel, say one of ppi, width and height"
+        raise SizeError(msg)
+    for length, pixels in ((width, asked[0]), (height, asked[1])):
+        if length is not None:
+            if length.inches <= 0:
+                msg = f"{length_words(length)} must be greater than 0"
+                raise SizeError(msg)
+            ppi = pixels / length.inches
+    assert ppi is not None
+    check_ppi(ppi)
+    changes: dict[str, object] = {"ppi": ppi}
+    if size.ppi is not None:
+        longer = size.ppi / ppi
+        changes |= {
+            name: Length(length.amount * longer, length.unit)
+            for name in ("bleed", "wrap")
+            if (length := getattr(size, name)) is not None
+        }
+        shape = size.shape
+        if isinstance(shape, ExactShape | WithinShape) and shape.unit != "px":
+            edges = {"width": shape.width * longer, "height": shape.height * longer}
+            changes["shape"] = shape.model_copy(update=edges)
+        elif isinstance(shape, EdgeShape) and shape.unit != "px":
+            changes["shape"] = shape.model_copy(update={"length": shape.length * longer})
+    return _checked(size, changes)
+
+
+def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
+    """Give the size of the same physical lengths at another resolution.
+
+    Where a size counts in pixels its lengths are written down in inches first; a percentage
+    becomes another one.
+
+    Raises
+    ------
+    SizeError
+        If the size has no resolution, so that it has no physical size to keep.
+
+    Examples
+    --------
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> from oak_ledge.core.sizes.text.write import write_size
+    >>> write_size(resampled(read_size("8x10in@300"), (2400, 3000), Fraction(240)))
+    '8x10in@240'
+    >>> write_size(resampled(read_size("100%@300"), (3600, 2400), Fraction(240)))
+    '80%@240'
+    """
+    if size.ppi is None:
+        msg = "without a resolution there is no physical size to keep. Relabel first"
+        raise SizeError(msg)
+    check_ppi(ppi)
+    shape = size.shape
+    if isinstance(shape, PercentShape):
+        return _checked(
+            size, {"ppi": ppi, "shape": PercentShape(percent=shape.percent * ppi / size.ppi)}
+        )
+    if isinstance(shape, ExactShape | EdgeShape | WithinShape) and shape.unit != "px":
+        return _checked(size, {"ppi": ppi})
+    if isinstance(shape, EdgeShape):
+        inches = {"length": shape.length / size.ppi, "unit": "in"}
+        return _checked(size, {"ppi": ppi, "shape": shape.model_copy(update=inches)})
+    if isinstance(shape, ExactShape | WithinShape):
+        both = {"width": shape.width / size.ppi, "height": shape.height / size.ppi, "unit": "in"}
+        return _checked(size, {"ppi": ppi, "shape": shape.model_copy(update=both)})
+    exact = ExactShape(width=asked[0] / size.ppi, height=asked[1] / size.ppi, unit="in")
+    return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed"})
+
+
+def as_seen(size: Size, asked: Pixels, scale: float) -> Size:
+    """Give the size that makes `scale` times as many pixels: as many as are seen on a screen.
+
+    A print keeps its lengths and its resolution follows, so that its width comes out to the pixel.
+
+    Raises
+    ------
+    SizeError
+        If the size is a window, which is never scaled.
+
+    Examples
+    --------
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> from oak_ledge.core.sizes.text.write import write_size
+    >>> write_size(as_seen(read_size("8x10in@300"), (2400, 3000), 0.2))
+    '8x10in@60'
+    >>> write_size(as_seen(read_size("40%"), (1440, 960), 0.5))
+    '20%'
+    >>> write_size(as_seen(read_size("1200x1600px"), (1200, 1600), 0.333))
+    '400x533px'
+    """
+    shape = size.shape
+    if isinstance(shape, WindowShape):
+        msg = "a window is never scaled; lay the photo on a size in pixels instead"
+        raise SizeError(msg)
+    width, height = (max(1, halves_up(edge * scale)) for edge in asked)
+    if isinstance(shape, PercentShape):
+        percent = (shape.percent * Fraction(width, asked[0])).limit_denominator(1000)
+        return _checked(size, {"shape": PercentShape(percent=percent)})
+    if isinstance(shape, ExactShape | EdgeShape | WithinShape) and shape.unit != "px":
+        assert size.ppi is not None
+        return resampled(size, asked, size.ppi * Fraction(width, asked[0]))
+    exact = ExactShape(width=Fraction(width), height=Fraction(height), unit="px")
+    return _checked(size, {"shape": exact, "turn": "fixed"})
+
+
+def _checked(size: Size, changes: dict[str, object]) -> Size:
+    return size_from(dict(size) | changes)

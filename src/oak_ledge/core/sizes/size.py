@@ -1,0 +1,323 @@
+"""A size: what must come out, and what it asks of a photo (rules, section 2).
+
+A `Size` is a frozen value; the same model is the JSON of the interface and of the stored
+column. Lengths are exact text, never floats.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from fractions import Fraction
+from functools import lru_cache
+from typing import Literal, Self
+
+from pydantic import Field, ValidationError, model_validator
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import ExactLength, Pixels, Unit, in_inches, pixels_for
+from oak_ledge.core.measures.numbers import Exact, halves_up, plain
+from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor, Turn
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.frame import Frame, Inches, seen_in
+from oak_ledge.core.sizes.ground import WHITE, Fill
+from oak_ledge.core.sizes.shapes import (
+    FREE_RATIO,
+    EdgeShape,
+    ExactShape,
+    PercentShape,
+    RatioShape,
+    Shape,
+    WindowShape,
+    WithinShape,
+    natural_turn,
+    unit_of,
+)
+from oak_ledge.core.values import Value
+
+MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic and memory
+
+
+MOST_PPI = 100_000
+
+
+LONGEST_NAME = 80
+
+
+_NOTHING = Fraction(0)
+
+
+class PpiRange(Value):
+    """The resolutions a receiver takes: under `low` a person should look, `high` is plenty."""
+
+    low: int = Field(ge=1, le=MOST_PPI)
+    high: int = Field(ge=1, le=MOST_PPI)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.low > self.high:
+            msg = f"the receiver's lowest ppi ({self.low}) is above its highest ({self.high})"
+            raise SizeError(msg)
+        return self
+
+
+class Size(Value):
+    """A reusable target. `ppi` is None where none shall be written into the file.
+
+    `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
+    than the print on every side; `frame` says what of the print will be seen.
+    """
+
+    size_version: Literal[1] = 1
+    name: str = Field(default="", max_length=LONGEST_NAME)
+    group: Group = "own"
+    shape: Shape
+    ppi: Exact | None = None
+    dot: Exact = Fraction(1)
+    turn: Turn
+    differ: Differ = Field(default="trim", description="when the photo has another shape")
+    ground: Fill = Field(default=WHITE, description="what fills beyond the photo's edge")
+    bleed: ExactLength | None = None
+    wrap: ExactLength | None = None
+    frame: Frame | None = None
+    method: MethodChoice = Field(default="auto", description="how pixels are resampled")
+    sharpen_for: SharpenFor = Field(default="off", description="what the output is looked at on")
+    sharpen: int | None = Field(
+        default=None, ge=0, le=100, description="strength; None follows from ppi and distance"
+    )
+    receiver: PpiRange | None = None
+    greatest_enlargement: Exact = Fraction(2)
+    file: FileSettings = FileSettings()
+
+    @model_validator(mode="after")
+    def _can_be_made(self) -> Self:
+        check(self)
+        return self
+
+
+def size_from(told: Mapping[str, object]) -> Size:
+    """Put a size together from its fields, checked as a whole.
+
+    Raises
+    ------
+    SizeError
+        With the field that is wrong, and why.
+    """
+    try:
+        return Size.model_validate(told)
+    except ValidationError as exc:
+        raise SizeError(first_error(exc)) from exc
+
+
+def changed_size(size: Size, **changes: object) -> Size:
+    """Give a size with some fields otherwise, checked as a whole.
+
+    Raises
+    ------
+    SizeError
+        With the field that is wrong, and why.
+    """
+    return size_from(dict(size) | changes)
+
+
+def first_error(exc: ValidationError) -> str:
+    """Say the first thing a model found wrong: where it stands, and why."""
+    first = exc.errors()[0]
+    where = ".".join(str(part) for part in first["loc"])
+    why = first["msg"].removeprefix("Value error, ")
+    return f"{where}: {why}" if where else why
+
+
+def like_photo(name: str, pixels: Pixels, ppi: float | None) -> Size:
+    """Give the size of another photo: its pixels, its resolution label where it has one."""
+    shape = ExactShape(width=Fraction(pixels[0]), height=Fraction(pixels[1]), unit="px")
+    exact = None if ppi is None else Fraction(ppi).limit_denominator(10_000)
+    return Size(name=name[:80], shape=shape, ppi=exact, turn=natural_turn(shape))
+
+
+def ratio_is_open(size: Size) -> bool:
+    """Say whether the crop may take any ratio, and the output follows it."""
+    return isinstance(size.shape, FREE_RATIO) or size.differ == "inside"
+
+
+def inches(size: Size) -> Inches | None:
+    """Give the print's width and height in inches as written, or None for a size without both."""
+    shape = size.shape
+    if not isinstance(shape, ExactShape):
+        return None
+    if shape.unit == "px":
+        return None if size.ppi is None else (shape.width / size.ppi, shape.height / size.ppi)
+    return in_inches(shape.width, shape.unit), in_inches(shape.height, shape.unit)
+
+
+def margin(size: Size) -> Fraction:
+    """Give how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
+    if size.bleed is None and size.wrap is None:
+        return _NOTHING
+    return sum((part.inches for part in (size.bleed, size.wrap) if part is not None), _NOTHING)
+
+
+def seen_inches(size: Size) -> Inches | None:
+    """Give what will be seen of the print behind lip or mat, in inches; None without a frame."""
+    printed = inches(size)
+    return None if size.frame is None or printed is None else seen_in(size.frame, printed)
+
+
+def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
+    """Give each edge a size fixes, as (amount in its own unit, pixels of the file).
+
+    Raises
+    ------
+    SizeError
+        If an edge is not above 0, is not whole in pixels, lacks its resolution, or is beyond
+        `MOST_PIXELS_EDGE`.
+    """
+    known = _edges.get(id(size))
+    if known is not None and known[0] is size:
+        return known[1]
+    shape = size.shape
+    if isinstance(shape, EdgeShape):
+        amounts: tuple[Fraction, ...] = (shape.length,)
+    elif isinstance(shape, ExactShape | WithinShape | WindowShape):
+        amounts = (Fraction(shape.width), Fraction(shape.height))
+    else:
+        return ()
+    unit, more = unit_of(shape) or "px", margin(size)
+    found = tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
+    if len(_edges) >= _MOST_EDGES:
+        _edges.clear()
+    _edges[id(size)] = (size, found)
+    return found
+
+
+# A gesture asks for the same size's edges a dozen times; even to hash exact fractions takes longer
+# than to know a size by who it is. Each is held as long as it is known.
+_edges: dict[int, tuple[Size, tuple[tuple[Fraction, int], ...]]] = {}
+
+
+_MOST_EDGES = 2048
+
+
+@lru_cache(maxsize=4096)  # exact fractions are slow, and a page asks for the same again and again
+def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None, more: Fraction) -> int:
+    if unit == "px":
+        if amount.denominator != 1:
+            msg = f"{plain(amount)} px must be a whole number"
+            raise SizeError(msg)
+        if amount < 1:
+            msg = f"an edge of {plain(amount)} px must be greater than 0"
+            raise SizeError(msg)
+        pixels = halves_up(amount + 2 * more * (ppi or 0))
+    elif ppi is None:
+        msg = f"a size in {unit} needs a resolution, such as 300 ppi"
+        raise SizeError(msg)
+    else:
+        pixels = pixels_for(in_inches(amount, unit) + 2 * more, ppi)
+    if pixels > MOST_PIXELS_EDGE:
+        msg = f"an edge of {pixels} px is more than the {MOST_PIXELS_EDGE} px this program makes"
+        raise SizeError(msg)
+    return pixels
+
+
+def check_ppi(ppi: Fraction) -> None:
+    """Refuse a resolution that no printer or screen has.
+
+    Raises
+    ------
+    SizeError
+        If it is not above 0, or more than `MOST_PPI`.
+    """
+    if ppi <= 0:
+        msg = f"resolution={plain(ppi)} ppi must be greater than 0"
+        raise SizeError(msg)
+    if ppi > MOST_PPI:
+        msg = f"{plain(ppi.limit_denominator(100))} ppi is more than any printer or screen has"
+        raise SizeError(msg)
+
+
+def check(size: Size) -> None:
+    """Make sure that a size can be made.
+
+    Raises
+    ------
+    SizeError
+        With what is wrong.
+    """
+    if size.ppi is not None:
+        check_ppi(size.ppi)
+    shape = size.shape
+    if isinstance(shape, PercentShape) and not 0 < shape.percent <= 1600:
+        msg = f"percent={plain(shape.percent)} must be above 0 and at most 1600"
+        raise SizeError(msg)
+    if isinstance(shape, RatioShape) and not (
+        min(shape.across, shape.along) > 0 and Fraction(1, 100) <= shape.across / shape.along <= 100
+    ):
+        msg = f"ratio={plain(shape.across)}:{plain(shape.along)} must lie between 1:100 and 100:1"
+        raise SizeError(msg)
+    if isinstance(shape, WindowShape) and (size.sharpen_for != "off" or size.method != "auto"):
+        msg = "a window changes not one value, so it is neither resampled nor sharpened"
+        raise SizeError(msg)
+    _check_profile(size.file)
+    _check_differ(size)
+    edges_of(size)
+    _check_frame(size)
+
+
+def _check_profile(file: FileSettings) -> None:
+    if file.profile == "receiver" and file.icc is None:
+        msg = "the receiver's profile is missing: choose its file, which ends in .icc or .icm"
+        raise SizeError(msg)
+    if file.profile != "receiver" and file.icc is not None:
+        msg = f"{file.icc.name} goes with the profile “receiver”, not with “{file.profile}”"
+        raise SizeError(msg)
+    if file.icc is not None and file.icc.colours == "CMYK" and file.format not in ("jpeg", "tiff"):
+        msg = f"{file.icc.name} is a CMYK profile, which only JPEG and TIFF files can carry"
+        raise SizeError(msg)
+
+
+def _check_differ(size: Size) -> None:
+    shape, differ = size.shape, size.differ
+    if differ != "trim" and not isinstance(shape, ExactShape | RatioShape | WindowShape):
+        msg = f"“{differ}” needs a size that fixes a shape: exact edges, a ratio or a window"
+        raise SizeError(msg)
+    if differ in ("inside", "stretch") and not isinstance(shape, ExactShape):
+        msg = (
+            f"“{differ}” scales the photo, and a {shape.kind} does not; say exact edges, or extend"
+        )
+        raise SizeError(msg)
+    if size.dot == 1:
+        return
+    if not Fraction(1, 10) <= size.dot <= 10:
+        msg = f"dot={plain(size.dot)}:1 must lie between 1:10 and 10:1"
+        raise SizeError(msg)
+    if unit_of(shape) != "px" or isinstance(shape, WindowShape):
+        msg = "a dot belongs to a screen: exact pixels, one edge in pixels, or within pixels"
+        raise SizeError(msg)
+
+
+def _check_frame(size: Size) -> None:
+    if size.frame is None and size.bleed is None and size.wrap is None:
+        return
+    if inches(size) is None or size.differ == "inside":
+        msg = "frame, bleed and wrap go with a print: exact edges at a resolution, not “inside”"
+        raise SizeError(msg)
+    frame, seen = size.frame, seen_inches(size)
+    if frame is None or seen is None:
+        return
+    if min(seen) <= 0:
+        msg = f"a lip of {frame.lip} leaves nothing of the print to be seen"
+        raise SizeError(msg)
+    if frame.moulding.inches <= frame.lip.inches:
+        msg = f"a moulding of {frame.moulding} is no wider than its lip of {frame.lip}"
+        raise SizeError(msg)
+    mat = frame.mat
+    if mat and any(a >= b for a, b in zip(mat.window.inches, mat.outer.inches, strict=True)):
+        msg = f"a mat of {mat.outer} is too small for a window of {mat.window}"
+        raise SizeError(msg)
+
+
+def written_pixels(size: Size) -> Pixels | None:
+    """Give the output pixels of a size as it is written, or None where the crop decides."""
+    if not isinstance(size.shape, ExactShape | WindowShape) or size.differ == "inside":
+        return None
+    (_, width), (_, height) = edges_of(size)
+    return width, height

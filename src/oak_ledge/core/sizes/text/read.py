@@ -1,0 +1,317 @@
+"""Text ↔ Size ↔ the sentence shown (rules, section 2).
+
+| shape | read |
+|---|---|
+| exact | `8x10in@300`, `8 1/2 x 11 in @ 300`, `20×30 cm@118.11px/cm`, `1200x1600px` |
+| one edge | `long 12in@220`, `short 2000px`, `width 18cm@300`, `height 900px` |
+| ratio | `3:1`, `16:9`, `1.85:1` |
+| percent | `40%`, `100%` |
+| within | `within 2048x2048px` |
+| window | `window 2560x1440px` |
+| own shape | `photo` |
+
+Each may have a resolution behind an @, and behind that in any order: `dot 2:1` for a screen
+whose dots are not square, `suit` or `fixed` for its turn, and `trim`, `extend`, `inside` or `stretch`
+for photos of another shape.
+"""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict
+
+from oak_ledge.core.errors import SizeError, SizeTextError
+from oak_ledge.core.measures.lengths import CM_PER_INCH, UNIT_WORDS, Unit
+from oak_ledge.core.measures.numbers import NUMBER, exact_number, plain
+from oak_ledge.core.sizes.choices import Edge, Turn
+from oak_ledge.core.sizes.shapes import (
+    EdgeShape,
+    ExactShape,
+    OwnShape,
+    PercentShape,
+    RatioShape,
+    Shape,
+    WindowShape,
+    WithinShape,
+    natural_turn,
+    unit_of,
+)
+from oak_ledge.core.sizes.size import Size, size_from
+from oak_ledge.core.sizes.text.write import shape_text
+
+HOW = "Write it like 8x10in@300, 1200x1600px, long 2000px, 3:2 or 100%."
+
+
+Part = Literal["shape", "resolution", "dot", "turn", "differ"]
+"""A part of a size's text, and of the sentence that says it."""
+
+
+_EDGE = re.compile(r"(width|height|long|short)\b", re.IGNORECASE)
+
+
+_EDGES: dict[str, Edge] = {
+    "width": "width", "height": "height", "long": "long", "short": "short",
+}  # fmt: skip
+
+
+_UNIT = re.compile(r"(inches|inch|in|cm|mm|px)(?![a-wyz])|[\"″”]", re.IGNORECASE)
+
+
+_LATER = r"suit|fixed|enlarge|dot|trim|extend|inside|stretch"
+
+
+_OTHER_WORD = re.compile(rf"(?!x\b|x[\d\s.,]|(?:{_LATER})\b)[^\W\d_]+", re.IGNORECASE)
+
+
+_TURNS: tuple[Turn, ...] = ("suit", "fixed")
+
+
+_SETTING = re.compile(r"(dot|suit|fixed|trim|extend|inside|stretch)\b", re.IGNORECASE)
+
+
+_TIMES = re.compile(r"[x×*]", re.IGNORECASE)
+
+
+class _Reader:
+    """Walks a text from the left and knows where it stands."""
+
+    def __init__(self, text: str) -> None:
+        self.text, self.at = text, 0
+        self.spans: list[Span] = []
+
+    def mark(self, part: Part, start: int) -> None:
+        """Remember that the text from `start` to here, blanks not counted, is a part."""
+        told = self.text[start : self.at]
+        begin = start + len(told) - len(told.lstrip())
+        self.spans.append(Span(part=part, start=begin, end=start + len(told.rstrip())))
+
+    def fail(self, why: str, how: str = HOW) -> SizeTextError:
+        return SizeTextError(self.text, self.at, why, how)
+
+    def skip(self) -> None:
+        while self.at < len(self.text) and self.text[self.at].isspace():
+            self.at += 1
+
+    def take(self, pattern: re.Pattern[str]) -> re.Match[str] | None:
+        self.skip()
+        match = pattern.match(self.text, self.at)
+        if match:
+            self.at = match.end()
+        return match
+
+    def rest(self) -> str:
+        return self.text[self.at :].strip()
+
+    def number(self, what: str) -> Fraction:
+        start = self.at
+        match = self.take(NUMBER)
+        if match is None:
+            found = self.rest()
+            raise self.fail(
+                f"{what} is missing" + (f" before “{found}”" if found else " at the end")
+            )
+        if self.text[self.at : self.at + 1].isdigit():
+            self.at = start
+            msg = f"{what} has too many digits"
+            raise self.fail(msg)
+        try:
+            value = exact_number(match.groups())
+        except ZeroDivisionError as exc:
+            self.at = start
+            msg = f"{what} divides by zero"
+            raise self.fail(msg) from exc
+        if value == 0:
+            self.at = start
+            msg = f"{what} must be greater than 0"
+            raise self.fail(msg)
+        return value
+
+    def unit(self) -> Unit | None:
+        match = self.take(_UNIT)
+        if match is not None:
+            return UNIT_WORDS[match[0].lower()]
+        if _OTHER_WORD.match(self.text, self.at):
+            msg = f"“{self.rest()}” is not understood; units are in, cm, mm and px"
+            raise self.fail(msg)
+        return None
+
+
+class Span(BaseModel):
+    """Which characters of a text say a part of a size: from `start` up to `end`."""
+
+    model_config = ConfigDict(frozen=True)
+
+    part: Part
+    start: int
+    end: int
+
+
+def read_size(text: str) -> Size:
+    """Read a text as a size.
+
+    Raises
+    ------
+    SizeTextError
+        With the place where reading stopped, why, and how to write it.
+
+    Examples
+    --------
+    >>> read_size("8 1/2 x 11 in @ 300").shape.width
+    Fraction(17, 2)
+    """
+    return read_marked(text)[0]
+
+
+def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
+    """Read a text as a size, and tell which part of it says what.
+
+    Raises
+    ------
+    SizeTextError
+        As `read_size`.
+
+    Examples
+    --------
+    >>> [(span.part, span.start, span.end) for span in read_marked("8x10in @300")[1]]
+    [('shape', 0, 6), ('resolution', 7, 11)]
+    """
+    reader = _Reader(text)
+    if len(text) > 200:
+        msg = "it is too long"
+        raise reader.fail(msg)
+    if not text.strip():
+        msg = "there is nothing to read"
+        raise reader.fail(msg)
+    shape = _shape(reader)
+    reader.mark("shape", 0)
+    start = reader.at
+    ppi = _resolution(reader)
+    if ppi is not None:
+        reader.mark("resolution", start)
+    elif unit_of(shape) not in (None, "px"):
+        reader.at = len(text.rstrip())
+        why = "a printed size needs its resolution"
+        raise reader.fail(
+            why,
+            f"Write it behind an @, like {shape_text(shape)}@300.",
+        )
+    settings = _settings(reader)
+    if reader.rest():
+        msg = f"“{reader.rest()}” is left over"
+        raise reader.fail(msg)
+    try:
+        turn = natural_turn(shape, settings.get("differ", "trim"))
+        size = size_from({"shape": shape, "ppi": ppi, "turn": turn} | settings)
+    except SizeError as exc:
+        reader.at = 0
+        raise reader.fail(str(exc)) from exc
+    return size, tuple(reader.spans)
+
+
+def _settings(reader: _Reader) -> dict[str, Any]:
+    """Read what may stand behind shape and resolution, in any order, each at most once."""
+    found: dict[str, Any] = {}
+    while True:
+        start = reader.at
+        match = reader.take(_SETTING)
+        if match is None:
+            return found
+        word = match[1].lower()
+        part: Part = "dot" if word == "dot" else "turn" if word in _TURNS else "differ"
+        if part in found:
+            reader.at = start
+            reader.skip()
+            msg = f"“{match[1]}” says it a second time"
+            raise reader.fail(msg)
+        if part == "dot":
+            across = reader.number("the dot's width")
+            if not reader.take(re.compile(":")):
+                msg = "a dot is written as its width to its height"
+                raise reader.fail(msg, "Write it like dot 2:1.")
+            found["dot"] = across / reader.number("the dot's height")
+        else:
+            found[part] = word
+        reader.mark(part, start)
+
+
+def _shape(reader: _Reader) -> Shape:
+    if reader.take(_word("photo")):
+        return OwnShape()
+    if edge := reader.take(_EDGE):
+        return _edge_shape(reader, _EDGES[edge[1].lower()])
+    if reader.take(_word("within")):
+        box = _exact_shape(reader, reader.number("the width"))
+        return WithinShape(
+            width=box.width,
+            height=box.height,
+            unit=box.unit,
+            enlarge=reader.take(_word("enlarge")) is not None,
+        )
+    if reader.take(_word("window")):
+        start = reader.at
+        box = _exact_shape(reader, reader.number("the width"))
+        if box.unit != "px" or {box.width.denominator, box.height.denominator} != {1}:
+            reader.at = start
+            why = "a window is cut in whole photo pixels"
+            raise reader.fail(why, "Write it like window 2560x1440px.")
+        return WindowShape(width=int(box.width), height=int(box.height))
+    first = reader.number("the width")
+    if reader.take(re.compile("%")):
+        return PercentShape(percent=first)
+    if reader.take(re.compile(":")):
+        return RatioShape(across=first, along=reader.number("the second half of the ratio"))
+    return _exact_shape(reader, first)
+
+
+def _word(word: str) -> re.Pattern[str]:
+    return re.compile(rf"{word}\b", re.IGNORECASE)
+
+
+def _edge_shape(reader: _Reader, edge: Edge) -> EdgeShape:
+    length = reader.number("the length of the edge")
+    at = reader.at
+    unit = reader.unit()
+    if unit is None:
+        reader.at = at
+        told = f"{edge} {plain(length)}"
+        why = "the unit is missing"
+        raise reader.fail(why, f"Say in, cm, mm or px: {told}in@300 or {told}px.")
+    return EdgeShape(edge=edge, length=length, unit=unit)
+
+
+def _exact_shape(reader: _Reader, width: Fraction) -> ExactShape:
+    before = reader.unit()
+    if not reader.take(_TIMES):
+        found = reader.rest()
+        raise reader.fail(
+            f"“{found}” stands where × and the height should" if found else "the height is missing"
+        )
+    height = reader.number("the height")
+    at = reader.at
+    after = reader.unit() or before
+    if after is None:
+        reader.at = at
+        msg = "the unit is missing"
+        raise reader.fail(
+            msg,
+            f"Say in, cm, mm or px: {plain(width)}x{plain(height)}in@300 is a print, "
+            f"{plain(width)}x{plain(height)}px is that many pixels.",
+        )
+    if before is not None and before != after:
+        reader.at = at
+        msg = f"width in {before} and height in {after} cannot be mixed"
+        raise reader.fail(msg)
+    return ExactShape(width=width, height=height, unit=after)
+
+
+def _resolution(reader: _Reader) -> Fraction | None:
+    if not reader.take(re.compile("@")):
+        return None
+    value = reader.number("the resolution")
+    if reader.take(re.compile(r"px\s*/\s*cm", re.IGNORECASE)):
+        return value * CM_PER_INCH
+    reader.take(re.compile("ppi", re.IGNORECASE))
+    return value

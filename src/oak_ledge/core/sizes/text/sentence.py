@@ -1,0 +1,210 @@
+"""A size as a plain sentence, part by part."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from oak_ledge.core.measures.bytes import limit_words
+from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
+from oak_ledge.core.measures.numbers import plain, rounded
+from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profile, SharpenFor
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.ground import BLACK, WHITE
+from oak_ledge.core.sizes.shapes import (
+    EdgeShape,
+    ExactShape,
+    OwnShape,
+    PercentShape,
+    RatioShape,
+    WindowShape,
+    WithinShape,
+    natural_turn,
+    unit_of,
+)
+from oak_ledge.core.sizes.size import Size, edges_of, seen_inches
+from oak_ledge.core.sizes.text.read import Part
+from oak_ledge.core.sizes.text.write import shape_label
+
+
+@dataclass(frozen=True)
+class Said:
+    """Words of the sentence that says a size, and the part of its text they stand for."""
+
+    words: str
+    part: Part | None = None
+
+
+def say_size(size: Size) -> str:
+    """Say a size as a plain sentence: shape, resolution, pixels and turn, each apart.
+
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> say_size(read_size("8x10in@300"))
+    '8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo, trimmed to fill.'
+    """
+    return "".join(said.words for said in say_parts(size))
+
+
+def say_parts(size: Size) -> tuple[Said, ...]:
+    """Say a size part by part; together the parts are its sentence."""
+    said = _say_shape(size)
+    if size.dot != 1:
+        dot = f"{size.dot.numerator} to {size.dot.denominator}"
+        said += [Said(", on "), Said(f"dots {dot} in shape", "dot")]
+    fixed_shape = isinstance(size.shape, ExactShape | RatioShape | WindowShape)
+    if fixed_shape or size.turn != natural_turn(size.shape, size.differ):
+        turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
+        said += [Said(", "), Said(turn, "turn")]
+    if fixed_shape and (isinstance(size.shape, ExactShape) or size.differ != "trim"):
+        said += [Said(", "), Said(_differ_words(size), "differ")]
+    more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
+    extra = "".join(f"; {words}" for words in more)
+    return (*said, Said(f"{extra}."))
+
+
+def _say_shape(size: Size) -> list[Said]:
+    shape = size.shape
+    label = shape_label(size)
+    label = label[:1].upper() + label[1:]
+    pixels = " × ".join(str(pixels) for _, pixels in edges_of(size))
+    at = Said("" if size.ppi is None else f" at {plain(size.ppi)} ppi", "resolution")
+    none = at if size.ppi is not None else Said("; no resolution is written")
+    measured = [at, Said(f": {pixels} px")] if size.ppi is not None else []
+    match shape:
+        case PercentShape():
+            if shape.percent == 100:
+                return [Said("A free crop with its pixels as they are", "shape"), none]
+            return [Said(f"{plain(shape.percent)} % of a free crop's pixels", "shape"), none]
+        case RatioShape():
+            return [Said(f"A crop of {label} with its pixels as they are", "shape"), none]
+        case OwnShape():
+            return [
+                Said("A crop in the photo's own shape with its pixels as they are", "shape"),
+                none,
+            ]
+        case EdgeShape():
+            if shape.unit == "px":
+                return [Said(label, "shape"), Said("; the other follows the crop"), none]
+            return [Said(label, "shape"), *measured, Said("; the other follows the crop")]
+        case WithinShape():
+            smaller = "enlarged" if shape.enlarge else "left as they are"
+            told = [Said(f"Fitted {label[:1].lower()}{label[1:]}", "shape")]
+            grow = Said(f"; smaller crops are {smaller}")
+            return [*told, grow, none] if shape.unit == "px" else [*told, *measured, grow]
+        case WindowShape():
+            return [
+                Said(f"A window of {pixels} photo pixels, not one value changed", "shape"),
+                none,
+            ]
+        case ExactShape():
+            if shape.unit == "px" and size.bleed is None and size.wrap is None:
+                return [Said(label, "shape"), none]
+            return [Said(label, "shape"), *measured]
+
+
+def _differ_words(size: Size) -> str:
+    words: dict[Differ, str] = {
+        "trim": "trimmed to fill",
+        "extend": f"extended with {colour_words(size.ground)}",
+        "inside": "fitted inside, so that one edge may come out shorter",
+        "stretch": "stretched to fill",
+    }
+    return words[size.differ]
+
+
+def colour_words(colour: str) -> str:
+    """Name a ground: white, black, a colour by its figures, or what of the photo fills it."""
+    told = {WHITE: "white", BLACK: "black", "blur": "the photo, blurred"}
+    return told.get(
+        colour, {"mirror": "the photo, mirrored", "edge": "its edge"}.get(colour, colour)
+    )
+
+
+def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
+    """Say what is printed beyond a size's own edges, and what of it will be seen, and where.
+
+    `asked` are the output's pixels where the size may be turned.
+    """
+    seen = seen_words(size, asked)
+    if size.frame is None or seen is None:
+        return margin_words(size)
+    behind = "in the mat's window" if size.frame.mat else "inside the frame's lip"
+    return (*margin_words(size), f"{seen} seen {behind}")
+
+
+def margin_words(size: Size) -> tuple[str, ...]:
+    """Say bleed and wrap, where a size has them."""
+    told = ((size.bleed, "bleed all round"), (size.wrap, "to wrap on every side"))
+    return tuple(f"{length_words(length)} {what}" for length, what in told if length is not None)
+
+
+def seen_words(size: Size, asked: Pixels | None = None) -> str | None:
+    """Say how much of a framed print will be seen, in the size's own unit."""
+    seen = seen_inches(size)
+    if seen is None:
+        return None
+    if asked is not None and (seen[0] - seen[1]) * (asked[0] - asked[1]) < 0:
+        seen = (seen[1], seen[0])
+    unit = unit_of(size.shape)
+    shown: Unit = "in" if unit in (None, "px") else unit
+    edges = " × ".join(rounded(float(edge * PER_INCH[shown]), 2) for edge in seen)
+    return f"{edges} {shown}"
+
+
+METHOD_WORDS: dict[MethodChoice, tuple[str, str]] = {
+    "auto": ("chosen for you", "fine texture when shrinking, calm edges when enlarging"),
+    "mitchell": ("gentle", "for skin and noisy photos: a little soft, no rims at edges"),
+    "bicubic": ("natural", "for most photos when enlarging: calm, true to what is there"),
+    "lanczos": ("crisp", "for fine texture and lines: sharpest, faint rims at hard edges"),
+    "nearest": ("blocks", "for pixel art and screenshots at whole factors: every pixel a block"),
+}
+"""Each method's plain name, and one line saying when to pick it."""
+
+
+SHARPEN_WORDS: dict[SharpenFor, tuple[str, str]] = {
+    "off": ("off", "nothing is sharpened"),
+    "screen": ("glowing screen", "light strength, a pixel wide"),
+    "smooth": ("smooth surface", "for glossy and lustre paper"),
+    "rough": ("rough surface", "for matte paper and canvas, which spread ink"),
+}
+"""What the output is looked at on, and what that does."""
+
+
+def _pixel_words(size: Size) -> Sequence[str]:
+    """Say how pixels are made, where it isn't as usual."""
+    told = [] if size.method == "auto" else [f"resampled {METHOD_WORDS[size.method][0]}"]
+    if size.sharpen_for != "off":
+        strength = "" if size.sharpen is None else f", strength {size.sharpen}"
+        told.append(f"sharpened for a {SHARPEN_WORDS[size.sharpen_for][0]}{strength}")
+    return told
+
+
+FORMAT_WORDS: dict[FileFormat, str] = {
+    "jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP", "avif": "AVIF",
+}  # fmt: skip
+
+
+PROFILE_WORDS: dict[Profile, str] = {
+    "keep": "as it came", "srgb": "sRGB", "p3": "Display P3", "grey": "grey",
+    "receiver": "the receiver's profile",
+}  # fmt: skip
+
+
+def profile_words(file: FileSettings) -> str:
+    """Name the profile a file is made in."""
+    return PROFILE_WORDS[file.profile] if file.icc is None else file.icc.name
+
+
+def _file_words(file: FileSettings) -> Sequence[str]:
+    """Say how the file is written, where it isn't as usual."""
+    article = "an" if file.format == "avif" else "a"
+    told = [f"{article} {FORMAT_WORDS[file.format]}"] if file.format != "jpeg" else []
+    if file.profile != "keep":
+        told.append(f"in {profile_words(file)}")
+    if file.at_most is not None:
+        told.append(f"at most {limit_words(file.at_most)}")
+    if file.metadata != "keep":
+        told.append("only its copyright told" if file.metadata == "copyright" else "no metadata")
+    if not file.location:
+        told.append("without its place")
+    return told
