@@ -108,8 +108,10 @@ def bring(data: Path, file: Path) -> None:
     from datetime import UTC, datetime
 
     from oak_ledge.core.files.limits import Limits
-    from oak_ledge.flows import jobs, photos, placements
-    from oak_ledge.flows.photos import Incoming
+    from oak_ledge.flows.bench import view as bench
+    from oak_ledge.flows.jobs import jobs
+    from oak_ledge.flows.photos import photos
+    from oak_ledge.flows.photos.photos import Incoming
     from oak_ledge.flows.workspace import open_workspace
 
     now = datetime(2026, 11, 27, tzinfo=UTC)
@@ -120,7 +122,7 @@ def bring(data: Path, file: Path) -> None:
     if told.photos:
         job_id = jobs.start(workspace, "x", [told.photos[0].id], [], ["90x80px", "100%"], now)
         for piece in jobs.view(workspace, job_id).placements:
-            placements.view(workspace, piece.id, weigh=True)
+            bench.view(workspace, piece.id, weigh=True)
     status = dict(line.split(":", 1) for line in Path("/proc/self/status").read_text().splitlines())
     print(json.dumps({"word": word, "mb": int(status["VmHWM"].split()[0]) // 1024}))
 

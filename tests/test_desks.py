@@ -11,8 +11,12 @@ import pytest
 
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.desks import DESKS, Parcel
-from oak_ledge.flows import deliveries, desks, handing_out, jobs, placements, sizes
-from oak_ledge.flows.sizes import SizeAsked
+from oak_ledge.flows.bench import hand, view as bench
+from oak_ledge.flows.delivery import deliveries, orders
+from oak_ledge.flows.handing import desks, out as handing_out
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.told import LETTERS
 from tests import samples
@@ -78,7 +82,7 @@ def delivered(workspace, bring, tmp_path):
     ]
     chosen = [sizes.add(workspace, SizeAsked.model_validate(one)).id for one in asked]
     job_id = jobs.start(workspace, "Quay", ids, chosen, [], NOW)
-    return deliveries.deliver(workspace, job_id, None, NOW).id
+    return orders.deliver(workspace, job_id, None, NOW).id
 
 
 def test_files_are_rehearsed_sent_once_and_the_answers_kept(workspace, delivered):
@@ -120,7 +124,7 @@ def test_what_a_desk_refuses_is_mended_in_one_step_that_can_be_undone(
     size = sizes.add(workspace, SizeAsked.model_validate(asked))
     job_id = jobs.start(workspace, "Quay", [photo.id], [size.id], [], NOW)
     foreseen = desks.rehearse_plan(workspace, desk, job_id, None)
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     file = told.files[0]
     refused = desks.rehearse(workspace, desk, told.id).refused[0]
     assert (refused.file_id, refused.placement_id) == (file.id, file.placement_id)
@@ -133,11 +137,11 @@ def test_what_a_desk_refuses_is_mended_in_one_step_that_can_be_undone(
     ]
     with pytest.raises(AskedError, match="can be mended"):
         desks.mend(workspace, desk, told.id, file.id, NOW)
-    lying = placements.view(workspace, file.placement_id)
+    lying = bench.view(workspace, file.placement_id)
     assert lying.steps[1:] == [f"mended for {DESKS[desk].title.lower()}"]
-    undone = placements.walk(workspace, file.placement_id, -1, NOW)
+    undone = hand.walk(workspace, file.placement_id, -1, NOW)
     assert undone.lying.size is None
-    assert deliveries.again(workspace, told.id, file.id, NOW).files[0].name == file.name
+    assert orders.again(workspace, told.id, file.id, NOW).files[0].name == file.name
 
 
 def test_before_files_are_made_a_desk_is_asked_about_those_meant_for_it(workspace, delivered):

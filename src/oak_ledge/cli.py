@@ -47,7 +47,7 @@ from oak_ledge.flows.commands import MadeFile, Outcome, Told, Way, look, make_al
 from oak_ledge.store.errors import StoreError, disk_words
 
 if TYPE_CHECKING:
-    from oak_ledge.flows.queueing import Queue
+    from oak_ledge.flows.delivery.queue import Queue
     from oak_ledge.flows.workspace import Workspace
 
 T = TypeVar("T")
@@ -156,7 +156,7 @@ def work(
     until_input_ends: UntilInputEnds = False,
 ) -> None:
     """Make files for a server of this data folder; it starts as many as it has cores itself."""
-    from oak_ledge.flows.deliveries import make_what_waits
+    from oak_ledge.flows.delivery.workshop import make_what_waits
     from oak_ledge.web.workers import end_with_parent, say_alive
 
     config = _config(data=data)
@@ -336,7 +336,7 @@ app.add_typer(library, name="sizes")
 @library.command("list")
 def list_sizes(data: Data = None, as_json: Json = False) -> None:
     """List the saved sizes by group."""
-    from oak_ledge.flows import sizes
+    from oak_ledge.flows.library import sizes
 
     every = _told(lambda: sizes.every(_workspace(data)))
     if as_json:
@@ -357,10 +357,10 @@ def add_size(
 
     For example: oak-ledge sizes add 8x10in@300 --name "Wall print" --group print
     """
-    from oak_ledge.flows import sizes
+    from oak_ledge.flows.library import sizes, views
 
     _read(text)
-    asked = sizes.SizeAsked(text=text, name=name, group=group)
+    asked = views.SizeAsked(text=text, name=name, group=group)
     kept = _told(lambda: sizes.add(_workspace(data), asked))
     print(f"{kept.group}: {kept.name}: {kept.text}")
 
@@ -370,7 +370,7 @@ def remove_size(
     name: Annotated[str, typer.Argument(metavar="NAME", help="its name")], data: Data = None
 ) -> None:
     """Delete a saved size; jobs that took it keep their copies."""
-    from oak_ledge.flows import sizes
+    from oak_ledge.flows.library import sizes
 
     gone = _told(lambda: sizes.delete_named(_workspace(data), name, _now()))
     used = f"; {len(gone.used_in)} jobs keep their copies" if gone.used_in else ""
@@ -383,7 +383,7 @@ def export_sizes(
     data: Data = None,
 ) -> None:
     """Write the library to a new file, as JSON or CSV by its ending."""
-    from oak_ledge.flows import sizes
+    from oak_ledge.flows.library import sizes
 
     kind: Literal["json", "csv"] = "csv" if file.suffix.lower() == ".csv" else "json"
     text = _told(lambda: sizes.export(_workspace(data), kind))
@@ -403,7 +403,7 @@ def import_sizes(
     data: Data = None,
 ) -> None:
     """Take a library in: all of it or nothing. Sizes that are here already are passed over."""
-    from oak_ledge.flows import sizes
+    from oak_ledge.flows.library import sizes
 
     try:
         if file.stat().st_size > MOST_BYTES:
@@ -430,7 +430,7 @@ def _read(text: str) -> Size:
 def _saved(names: list[str], data: Path | None) -> list[Size]:
     if not names:
         return []
-    from oak_ledge.flows import sizes
+    from oak_ledge.flows.library import sizes
 
     workspace = _workspace(data)
     return [_told(partial(sizes.named, workspace, name), CALL_IS_WRONG) for name in names]
@@ -568,8 +568,8 @@ def _lines(told: Told | MadeFile) -> list[str]:
 def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
     from oak_ledge.demo.fill import fill
-    from oak_ledge.flows.jobs import clean_up
-    from oak_ledge.flows.sizes import add_starters
+    from oak_ledge.flows.jobs.jobs import clean_up
+    from oak_ledge.flows.library.sizes import add_starters
     from oak_ledge.flows.workspace import recover
     from oak_ledge.web.guards import EVERY_ADDRESS
     from oak_ledge.web.serving import listen, serve
@@ -638,7 +638,7 @@ def _opened(config: Config) -> Workspace:
 
 
 def _queue(config: Config, workspace: Workspace, make_next: Callable[[], object] = bool) -> Queue:
-    from oak_ledge.flows.queueing import open_queue
+    from oak_ledge.flows.delivery.queue import open_queue
 
     try:
         return open_queue(workspace.data, config.queue, make_next)
@@ -652,7 +652,7 @@ def _store_words(exc: StoreError | OSError) -> str:
 
 def _workspace(data: Path | None) -> Workspace:
     """Open the data folder for one command; a new library begins with the usual sizes."""
-    from oak_ledge.flows.sizes import add_starters
+    from oak_ledge.flows.library.sizes import add_starters
 
     workspace = _opened(_config(data=data))
     _told(lambda: add_starters(workspace))

@@ -9,7 +9,7 @@ import pytest
 import uvicorn
 from selenium import webdriver
 
-from oak_ledge.flows import sizes
+from oak_ledge.flows.library import sizes
 from oak_ledge.web.app import make_app
 
 FLAGS = (

@@ -8,8 +8,10 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.flows import jobs, placements, sizes
-from oak_ledge.flows.sizes import SizeAsked
+from oak_ledge.flows.bench import hand
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked
 from tests import samples
 from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
     bench,
@@ -209,7 +211,7 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
     taken = bring(*((path.name, path) for path in paths)).photos
     job_id = jobs.start(workspace, "Evening", [one.id for one in taken], [], ["4x5in@150"], NOW)
     first, second = (one.id for one in jobs.view(workspace, job_id).placements)
-    placements.keep(workspace, first, Scale(kind="scale", factor=0.5), NOW)
+    hand.keep(workspace, first, Scale(kind="scale", factor=0.5), NOW)
     open_bench(browser, address, job_id, first)
     find(browser, ".keep-size .way").click()
     wait(browser, lambda: "pole.jpg on 4 × 5 in" in text(browser, "dialog.copies"))

@@ -13,8 +13,9 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from oak_ledge.flows import jobs, sizes
-from oak_ledge.flows.sizes import SizeAsked
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked
 from tests import samples
 from tests.browser.test_walk import fetch, find, get, text, wait
 from tests.conftest import NOW

@@ -8,8 +8,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
-from oak_ledge.flows import sizes
-from oak_ledge.flows.sizes import SizeAsked, SizeChange
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked, SizeChange
 from tests import samples
 from tests.browser.test_walk import find, text, wait
 

@@ -16,8 +16,10 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
-from oak_ledge.flows import jobs, placements, sizes
-from oak_ledge.flows.sizes import SizeAsked
+from oak_ledge.flows.bench import hand
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked
 from tests import samples
 from tests.browser.conftest import show
 from tests.conftest import NOW
@@ -58,7 +60,7 @@ def bench(browser, address, placed, workspace):
     """Open the bench of one 1200 × 800 photo on 4 × 5 in, tightened to half: its crop is
     (350, 200, 500, 400). Give (address, placement id)."""
     job_id, at = placed("4x5in@150")
-    placements.keep(workspace, at, scale(0.5), NOW)
+    hand.keep(workspace, at, scale(0.5), NOW)
     open_bench(browser, address, job_id, at)
     return address, at
 

@@ -8,7 +8,7 @@ from PIL import Image
 
 from oak_ledge import cli
 from oak_ledge.demo.fill import NAMES, PHOTOS, fill
-from oak_ledge.flows import jobs
+from oak_ledge.flows.jobs import jobs
 from tests import samples
 from tests.conftest import NOW
 

@@ -7,7 +7,10 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.gestures.finish import Finish
-from oak_ledge.flows import close, deliveries, handing_out, jobs, placements
+from oak_ledge.flows.bench import close, hand, view as bench
+from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.handing import out as handing_out
+from oak_ledge.flows.jobs import jobs
 from tests import samples
 from tests.conftest import NOW
 
@@ -20,12 +23,12 @@ def picture(data):
 def test_a_spot_is_the_very_pixels_of_the_file(workspace, placed):
     job_id, at = placed("4x5in@150")  # 750 × 600 px of 1000 × 800
     finish = Finish(kind="finish", method="lanczos", sharpen_for="smooth")
-    placements.keep(workspace, at, finish, NOW)
+    hand.keep(workspace, at, finish, NOW)
     spot = close.spot(workspace, at, 0.7, 0.4, 120)
     assert (spot.left, spot.top, spot.width, spot.height) == (465, 180, 120, 120)
     assert [one.method for one in spot.methods if one.chosen] == ["lanczos"]
     shown = picture(close.spot_picture(workspace, at, 0.7, 0.4, 120, "lanczos"))
-    file = deliveries.deliver(workspace, job_id, None, NOW).files[0]
+    file = orders.deliver(workspace, job_id, None, NOW).files[0]
     made = picture(handing_out.single(workspace, file.delivery_id, file.name or "").read_bytes())
     part = made[180:300, 465:585]
     # sharpening looks past the spot's edge in the file alone; both are JPEGs
@@ -62,8 +65,8 @@ def test_advice_is_told_for_a_placement_turned_or_not(workspace, placed):
     upright = close.advice(workspace, at)
     assert upright.real == 200
     assert upright.ppi == 150
-    lying = placements.view(workspace, at).lying.model_copy(update={"angle": 12.0})
-    placements.put(workspace, at, lying, NOW)
+    lying = bench.view(workspace, at).lying.model_copy(update={"angle": 12.0})
+    hand.put(workspace, at, lying, NOW)
     turned = close.advice(workspace, at)
     assert turned.real is not None
     assert turned.real < 200

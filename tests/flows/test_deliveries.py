@@ -12,16 +12,11 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.gestures.finish import Finish
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.pixels.prove import measure
-from oak_ledge.flows import (
-    batches,
-    deliveries,
-    handing_out,
-    jobs,
-    making,
-    photos,
-    placements,
-    previews,
-)
+from oak_ledge.flows.bench import hand, view as bench
+from oak_ledge.flows.delivery import deliveries, making, orders, workshop
+from oak_ledge.flows.handing import out as handing_out
+from oak_ledge.flows.jobs import batches, jobs
+from oak_ledge.flows.photos import photos, previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
 from oak_ledge.store import deliveries as store, folders
 from oak_ledge.store.database import transaction
@@ -32,7 +27,7 @@ from tests.conftest import NOW, open_at
 
 def test_a_file_is_made_measured_and_found_again(workspace, placed):
     job_id, at = placed("4x5in@150", icc_profile=samples.SRGB)
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     file = told.files[0]
     assert (told.state, file.state, file.name) == ("done", "made", "quay_4x5in@150.jpg")
     assert file.measured is not None
@@ -47,14 +42,14 @@ def test_a_file_is_made_measured_and_found_again(workspace, placed):
     with Image.open(path) as image:
         assert image.size == (750, 600)
         assert image.info["icc_profile"] == samples.SRGB
-    assert placements.view(workspace, at).state == "made"
+    assert bench.view(workspace, at).state == "made"
     assert deliveries.newest_file(workspace, at) == file
 
 
 def test_a_stopped_piece_is_not_made_and_says_why_while_the_others_are(workspace, bring, tmp_path):
     photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 1200, 800))).photos[0]
     job_id = jobs.start(workspace, "x", [photo.id], [], ["6x8px", "300x200px", "100%"], NOW)
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     assert [file.state for file in told.files] == ["held", "made", "made"]
     assert "Did you mean inches: 6 × 8 in?" in (told.files[0].reason or "")
     zipped = b"".join(handing_out.archive(workspace, told.id))
@@ -68,7 +63,7 @@ def test_two_pieces_of_one_name_do_not_meet(workspace, bring, tmp_path):
     two = samples.save(tmp_path / "b.png", samples.grain(300, 200))
     told = bring(("same.jpg", one), ("same.png", two))
     job_id = jobs.start(workspace, "x", [p.id for p in told.photos], [], ["90x80px"], NOW)
-    made = deliveries.deliver(workspace, job_id, None, NOW)
+    made = orders.deliver(workspace, job_id, None, NOW)
     assert [file.name for file in made.files] == ["same_90x80px.jpg", "same_90x80px-2.jpg"]
 
 
@@ -81,28 +76,28 @@ def test_a_file_that_is_not_as_asked_is_taken_away_and_marked_failed(
         return measure.measure(path).model_copy(update={"width": 399})
 
     monkeypatch.setattr(making, "measure", wrong)
-    told = deliveries.deliver(workspace, job_id, [at], NOW)
+    told = orders.deliver(workspace, job_id, [at], NOW)
     assert told.files[0].state == "failed"
     assert "pixels: asked 500 × 400, measured 399 × 400" in (told.files[0].reason or "")
     assert list(deliveries.folder_of(workspace, told.id).iterdir()) == []
-    assert placements.view(workspace, at).state == "new"
+    assert bench.view(workspace, at).state == "new"
 
 
 def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace, placed):
     job_id, _ = placed()
     waiting = replace(workspace, ask=lambda times: None)  # workers that never come
-    told = deliveries.deliver(waiting, job_id, None, NOW)
+    told = orders.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
         assert [file.state for file in store.claim(session, "17", 10**9, NOW)] == ["running"]
-    assert not deliveries.make_next(workspace, "18", lambda: NOW)  # claimed is claimed
+    assert not workshop.make_next(workspace, "18", lambda: NOW)  # claimed is claimed
     half = deliveries.folder_of(workspace, told.id)
     half.mkdir(parents=True)
     (half / (told.files[0].name or "")).write_bytes(b"made, but the kill came before it was told")
     again = open_at(workspace.data)
     recover(again)
     assert deliveries.view(again, told.id).files[0].state == "queued"
-    deliveries.lost_worker(again, "17")
-    assert deliveries.make_next(again, "18", lambda: NOW)
+    workshop.lost_worker(again, "17")
+    assert workshop.make_next(again, "18", lambda: NOW)
     done = deliveries.view(again, told.id)
     assert (done.state, done.files[0].state, done.files[0].name) == (
         "done",
@@ -118,30 +113,30 @@ def test_deliveries_take_turns_and_can_be_paused_stopped_and_made_again(workspac
     ids = [photo.id for photo in bring(*files).photos]
     waiting = replace(workspace, ask=lambda times: None)
     large, small = (
-        deliveries.deliver(waiting, jobs.start(workspace, "x", some, [], ["90x80px", "80x90px"], NOW), None, NOW).id
+        orders.deliver(waiting, jobs.start(workspace, "x", some, [], ["90x80px", "80x90px"], NOW), None, NOW).id
         for some in (ids, ids[:1])
     )  # fmt: skip
 
     def make():
-        assert deliveries.make_next(workspace, "1", lambda: NOW + timedelta(seconds=4))
+        assert workshop.make_next(workspace, "1", lambda: NOW + timedelta(seconds=4))
         return [deliveries.view(workspace, one).counts.get("made", 0) for one in (large, small)]
 
     assert make() == [2, 0]
     assert make() == [2, 2]  # the small one need not wait for all of the large
     assert deliveries.view(workspace, small).state == "done"
     assert deliveries.view(workspace, large, NOW + timedelta(seconds=5)).seconds_left == 8
-    assert deliveries.pause(waiting, large, NOW).state == "paused"
-    assert not deliveries.make_next(workspace, "1", lambda: NOW)
-    assert deliveries.go_on(waiting, large, NOW).state == "queued"
+    assert orders.pause(waiting, large, NOW).state == "paused"
+    assert not workshop.make_next(workspace, "1", lambda: NOW)
+    assert orders.go_on(waiting, large, NOW).state == "queued"
     assert make() == [4, 2]
-    stopped = deliveries.stop(waiting, large, NOW)
+    stopped = orders.stop(waiting, large, NOW)
     assert (stopped.state, stopped.counts) == ("stopped", {"made": 4, "failed": 2})
-    assert not deliveries.make_next(workspace, "1", lambda: NOW)
+    assert not workshop.make_next(workspace, "1", lambda: NOW)
     left = next(file for file in stopped.files if file.state == "failed")
-    again = deliveries.again(workspace, large, left.id, NOW)
+    again = orders.again(workspace, large, left.id, NOW)
     assert (again.state, again.counts) == ("done", {"made": 5, "failed": 1})
     with pytest.raises(AskedError, match="could be made again"):
-        deliveries.again(workspace, small, left.id, NOW)
+        orders.again(workspace, small, left.id, NOW)
 
 
 def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp_path):
@@ -154,7 +149,7 @@ def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp
     ids = [photo.id for photo in bring(*files).photos]
     waiting = replace(workspace, ask=lambda times: None)
     job_id = jobs.start(workspace, "x", ids, [], ["90x80px", "80x90px"], NOW)
-    delivery = deliveries.deliver(waiting, job_id, None, NOW).id
+    delivery = orders.deliver(waiting, job_id, None, NOW).id
 
     def claimed(worker, most):
         with transaction(workspace.sessions) as session:
@@ -164,29 +159,29 @@ def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp
     assert claimed("2", 127_200 + 67_199) == []
     assert claimed("2", 127_200 + 67_200) == [ids[1]] * 2
     assert claimed("3", 127_200 + 67_200) == []
-    deliveries.lost_worker(waiting, "1")
+    workshop.lost_worker(waiting, "1")
     assert claimed("3", 10**9) == [ids[0]] * 2
     for worker in ("2", "3"):
-        deliveries.lost_worker(waiting, worker)
-    deliveries.make_what_waits(workspace, "4", lambda: NOW)
+        workshop.lost_worker(waiting, worker)
+    workshop.make_what_waits(workspace, "4", lambda: NOW)
     assert deliveries.view(workspace, delivery).counts == {"made": 6}
 
 
 def test_as_last_time_makes_only_what_changed(workspace, bring, tmp_path):
     photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 300, 200))).photos[0]
     job_id = jobs.start(workspace, "x", [photo.id], [], ["90x80px", "80x90px"], NOW)
-    assert [one.same_as for one in deliveries.plan(workspace, job_id, None)] == [None, None]
-    first = deliveries.deliver(workspace, job_id, None, NOW)
-    planned = deliveries.plan(workspace, job_id, None)
+    assert [one.same_as for one in orders.plan(workspace, job_id, None)] == [None, None]
+    first = orders.deliver(workspace, job_id, None, NOW)
+    planned = orders.plan(workspace, job_id, None)
     assert [one.same_as for one in planned] == [file.name for file in first.files]
     with pytest.raises(AskedError, match="Nothing changed"):
-        deliveries.deliver(workspace, job_id, None, NOW, only_changed=True)
+        orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     changed = jobs.view(workspace, job_id).placements[1].id
-    placements.keep(workspace, changed, Scale(kind="scale", factor=0.8), NOW)
-    told = deliveries.deliver(workspace, job_id, None, NOW, only_changed=True)
+    hand.keep(workspace, changed, Scale(kind="scale", factor=0.8), NOW)
+    told = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     assert [file.placement_id for file in told.files] == [changed]
     (deliveries.folder_of(workspace, first.id) / (first.files[0].name or "")).unlink()
-    told = deliveries.deliver(workspace, job_id, None, NOW, only_changed=True)
+    told = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     assert [file.placement_id for file in told.files] != [changed]
 
 
@@ -207,7 +202,7 @@ def test_a_full_disk_and_a_missing_photo_are_told_per_file_and_the_rest_goes_on(
         real(part, path)
 
     monkeypatch.setattr(making, "place_over", full)
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     assert [file.state for file in told.files] == ["failed", "failed", "made"]
     assert "No space left" in (told.files[1].reason or "")
     assert "The original of p0.jpg is missing" in (told.files[0].reason or "")
@@ -220,7 +215,7 @@ def test_a_full_disk_and_a_missing_photo_are_told_per_file_and_the_rest_goes_on(
 
 def test_only_files_of_the_delivery_are_handed_out(workspace, placed):
     job_id, at = placed()
-    told = deliveries.deliver(workspace, job_id, [at], NOW)
+    told = orders.deliver(workspace, job_id, [at], NOW)
     for name in ("../../oak-ledge.db", "nothing.jpg", "..", ""):
         with pytest.raises(NotFoundError, match="has no file"):
             handing_out.single(workspace, told.id, name)
@@ -230,16 +225,16 @@ def test_only_files_of_the_delivery_are_handed_out(workspace, placed):
 def test_a_delivery_of_nothing_is_refused(workspace, placed, which, error):
     job_id, _ = placed()
     with pytest.raises(error):
-        deliveries.deliver(workspace, job_id, which, NOW)
+        orders.deliver(workspace, job_id, which, NOW)
     with pytest.raises(NotFoundError):
-        deliveries.deliver(workspace, 99, None, NOW)
+        orders.deliver(workspace, 99, None, NOW)
     with pytest.raises(NotFoundError):
         deliveries.view(workspace, 1)
 
 
 def test_a_folder_that_cannot_be_written_to_is_told(workspace, placed, tmp_path):
     _, at = placed()
-    loaded = placements.load(workspace, at)
+    loaded = bench.load(workspace, at)
     blocked = tmp_path / "a-file"
     blocked.write_text("not a folder")
     path = workspace.originals / loaded.photo.hash[:2] / f"{loaded.photo.hash}.jpg"
@@ -250,11 +245,9 @@ def test_a_folder_that_cannot_be_written_to_is_told(workspace, placed, tmp_path)
 
 def test_the_piece_shown_is_the_piece_made(workspace, placed):
     job_id, at = placed("4x5in@60")
-    placements.keep(workspace, at, Scale(kind="scale", factor=0.6, u=0, v=0), NOW)
-    told = deliveries.deliver(workspace, job_id, [at], NOW)
-    with Image.open(
-        previews.piece_preview(workspace, placements.load(workspace, at), 300)
-    ) as shown:
+    hand.keep(workspace, at, Scale(kind="scale", factor=0.6, u=0, v=0), NOW)
+    told = orders.deliver(workspace, job_id, [at], NOW)
+    with Image.open(previews.piece_preview(workspace, bench.load(workspace, at), 300)) as shown:
         seen = shown.convert("RGB")
     with Image.open(handing_out.single(workspace, told.id, told.files[0].name or "")) as made:
         true = made.convert("RGB")
@@ -266,16 +259,16 @@ def test_the_piece_shown_is_the_piece_made(workspace, placed):
 def test_what_is_made_is_what_was_asked_for_whatever_is_done_meanwhile(workspace, placed):
     job_id, at = placed("90x80px")
     waiting = replace(workspace, ask=lambda times: None)
-    told = deliveries.deliver(waiting, job_id, None, NOW)
+    told = orders.deliver(waiting, job_id, None, NOW)
     other = batches.OtherSize(do="size", text="60x50px")
     batches.do(workspace, job_id, [at], other, NOW)
-    placements.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
-    deliveries.make_what_waits(workspace, "1", lambda: NOW)
+    hand.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
+    workshop.make_what_waits(workspace, "1", lambda: NOW)
     file = deliveries.view(workspace, told.id).files[0]
     assert (file.state, file.name, file.size_name) == ("made", "quay_90x80px.jpg", "90 × 80 px")
     with Image.open(handing_out.single(workspace, told.id, file.name)) as image:
         assert (image.format, image.size) == ("JPEG", (90, 80))
-    assert placements.view(workspace, at).state == "placed"  # what lies there now is not made
+    assert bench.view(workspace, at).state == "placed"  # what lies there now is not made
 
 
 def test_an_edit_while_a_file_is_made_leaves_the_piece_in_work(workspace, placed, monkeypatch):
@@ -283,12 +276,12 @@ def test_an_edit_while_a_file_is_made_leaves_the_piece_in_work(workspace, placed
     real = making.draw
 
     def drawn(work, limits):
-        placements.keep(workspace, at, Scale(kind="scale", factor=0.9), NOW)
+        hand.keep(workspace, at, Scale(kind="scale", factor=0.9), NOW)
         return real(work, limits)
 
-    monkeypatch.setattr(deliveries, "draw", drawn)
-    assert deliveries.deliver(workspace, job_id, None, NOW).counts == {"made": 1}
-    assert placements.view(workspace, at).state == "placed"
+    monkeypatch.setattr(workshop, "draw", drawn)
+    assert orders.deliver(workspace, job_id, None, NOW).counts == {"made": 1}
+    assert bench.view(workspace, at).state == "placed"
 
 
 @pytest.mark.parametrize(
@@ -306,8 +299,8 @@ def test_whatever_goes_wrong_a_file_never_stays_being_made(workspace, placed, mo
     def fail(work, limits):
         raise problem
 
-    monkeypatch.setattr(deliveries, "draw", fail)
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    monkeypatch.setattr(workshop, "draw", fail)
+    told = orders.deliver(workspace, job_id, None, NOW)
     assert (told.state, told.files[0].state) == ("done", "failed")
     assert told.files[0].reason
     assert (told.files[0].reason or "").endswith(".")
@@ -316,25 +309,25 @@ def test_whatever_goes_wrong_a_file_never_stays_being_made(workspace, placed, mo
 def test_a_lease_that_ends_gives_the_files_back_and_what_comes_late_is_nothing(workspace, placed):
     job_id, at = placed()
     waiting = replace(workspace, ask=lambda times: None)
-    told = deliveries.deliver(waiting, job_id, None, NOW)
+    told = orders.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
-        (file,) = store.claim(session, "slow", 10**9, NOW + deliveries.LEASE)
+        (file,) = store.claim(session, "slow", 10**9, NOW + workshop.LEASE)
     later = NOW + timedelta(seconds=45)
-    deliveries.still_at_work(workspace, "slow", later)
-    deliveries.ask_again(waiting, NOW + timedelta(seconds=70))
+    workshop.still_at_work(workspace, "slow", later)
+    workshop.ask_again(waiting, NOW + timedelta(seconds=70))
     assert deliveries.view(workspace, told.id).files[0].state == "running"
-    deliveries.ask_again(waiting, later + timedelta(seconds=61))
+    workshop.ask_again(waiting, later + timedelta(seconds=61))
     assert deliveries.view(workspace, told.id).files[0].state == "queued"
-    deliveries.make_what_waits(workspace, "quick", lambda: NOW)
+    workshop.make_what_waits(workspace, "quick", lambda: NOW)
     with transaction(workspace.sessions) as session:
         assert not store.file_failed(session, file, "slow", "too late", NOW)
     assert deliveries.view(workspace, told.id).files[0].state == "made"
-    assert placements.view(workspace, at).state == "made"
+    assert bench.view(workspace, at).state == "made"
 
 
 def test_a_delivery_whose_files_are_all_made_is_done_after_a_restart(workspace, placed):
     job_id, _ = placed()
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
         store.set_state(session, told.id, "running")  # a kill between two steps left it so
     recover(workspace)
@@ -345,7 +338,7 @@ def test_a_delivery_whose_files_are_all_made_is_done_after_a_restart(workspace, 
 def made_once(workspace, placed):
     """A file that was made; its piece is given another size since. Job, placement, delivery, file."""
     job_id, at = placed("90x80px")
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="80x70px"), NOW)
     return job_id, at, told.id, told.files[0]
 
@@ -356,16 +349,16 @@ def there(workspace, delivery):
 
 def test_made_again_the_new_file_takes_the_place_of_the_old_one(workspace, made_once):
     _, at, delivery, file = made_once
-    again = deliveries.again(workspace, delivery, file.id, NOW)
+    again = orders.again(workspace, delivery, file.id, NOW)
     assert [one.name for one in again.files] == there(workspace, delivery) == ["quay_80x70px.jpg"]
-    assert placements.view(workspace, at).state == "made"
+    assert bench.view(workspace, at).state == "made"
 
 
 def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once, monkeypatch):
     job_id, at, delivery, file = made_once
     batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="6x8px"), NOW)
     with pytest.raises(AskedError, match="can't be made again as its piece lies now"):
-        deliveries.again(workspace, delivery, file.id, NOW)
+        orders.again(workspace, delivery, file.id, NOW)
     assert deliveries.view(workspace, delivery).files[0] == file
     batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="80x70px"), NOW)
 
@@ -373,8 +366,8 @@ def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once,
         msg = "of no use"
         raise FileError(msg)
 
-    monkeypatch.setattr(deliveries, "draw", fail)
-    told = deliveries.again(workspace, delivery, file.id, NOW).files[0]
+    monkeypatch.setattr(workshop, "draw", fail)
+    told = orders.again(workspace, delivery, file.id, NOW).files[0]
     assert (told.state, told.name, told.measured) == ("made", file.name, file.measured)
     assert told.reason == "Making it again failed: of no use. The file made before is kept."
     assert there(workspace, delivery) == ["quay_90x80px.jpg"]
@@ -383,15 +376,15 @@ def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once,
 
 def test_a_folder_that_is_away_for_a_moment_costs_no_proof(workspace, placed):
     job_id, _ = placed()
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     folder = deliveries.folder_of(workspace, told.id)
     away = folder.rename(folder.with_name("away"))
     with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, told.id)))) as archive:
         assert archive.namelist() == ["proof.csv"]
         assert b"gone from disk" in archive.read("proof.csv")
     assert deliveries.view(workspace, told.id).files[0].state == "failed"
-    assert deliveries.plan(workspace, job_id, None)[0].same_as is None
+    assert orders.plan(workspace, job_id, None)[0].same_as is None
     away.rename(folder)
     back = deliveries.view(workspace, told.id).files[0]
     assert (back.state, back.measured) == ("made", told.files[0].measured)
-    assert deliveries.plan(workspace, job_id, None)[0].same_as == back.name
+    assert orders.plan(workspace, job_id, None)[0].same_as == back.name

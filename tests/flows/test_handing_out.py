@@ -14,7 +14,9 @@ import pytest
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.prove import measure
-from oak_ledge.flows import deliveries, handing_out, jobs
+from oak_ledge.flows.delivery import deliveries, orders
+from oak_ledge.flows.handing import out as handing_out
+from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.workspace import AskedError
 from oak_ledge.store import folders
 from tests import samples
@@ -32,7 +34,7 @@ def delivered(workspace, bring, tmp_path):
     ).photos
     ids = [photo.id for photo in taken]
     job_id = jobs.start(workspace, "Quay: summer", ids, [], ["90x80px", "120x120px"], NOW)
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     return replace(workspace, folder=folder), told, folder / "Quay-summer"
 
 
@@ -110,7 +112,7 @@ def test_a_file_that_is_no_longer_as_proven_is_marked_and_handed_to_nobody(deliv
     with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, told.id)))) as archive:
         assert len(archive.namelist()) == 3
         assert b"gone from disk" in archive.read("proof.csv")
-    deliveries.again(workspace, told.id, told.files[0].id, NOW)
+    orders.again(workspace, told.id, told.files[0].id, NOW)
     assert handing_out.single(workspace, told.id, gone.name).is_file()
     last = handing_out.single(workspace, told.id, told.files[2].name)
     last.write_bytes(b"")

@@ -18,9 +18,12 @@ from oak_ledge.core.photos.keep_zones import MOST, Keeps, Zone
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import size_at
-from oak_ledge.flows import batches, jobs, photos, placements, size_changes, sizes, zones
-from oak_ledge.flows.batches import Over
-from oak_ledge.flows.sizes import SizeAsked, SizeChange
+from oak_ledge.flows.bench import fixes, hand, view as bench
+from oak_ledge.flows.jobs import batches, jobs, size_changes
+from oak_ledge.flows.jobs.batches import Over
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked, SizeChange
+from oak_ledge.flows.photos import keep_zones as zones, photos
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError
 from oak_ledge.store import photos as store
 from oak_ledge.store.database import transaction
@@ -42,38 +45,38 @@ def at_once(*works):
         except Exception as exc:  # noqa: BLE001 - given to the test
             came[n] = exc
 
-    hands = [threading.Thread(target=do, args=pair) for pair in enumerate(works)]
-    for hand in hands:
-        hand.start()
-    for hand in hands:
-        hand.join()
+    threads = [threading.Thread(target=do, args=pair) for pair in enumerate(works)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
     return [came[n] for n in range(len(works))]
 
 
 def test_of_two_at_once_no_confirmed_step_is_lost(workspace, placed):
     _, at = placed()
-    first, told = placements.view(workspace, at).lying, 0
+    first, told = bench.view(workspace, at).lying, 0
     for n in range(ROUNDS):
         moves = [Move(kind="move", dx=dx, dy=0) for dx in (1 + n % 5, -2)]
         tight = Scale(kind="scale", factor=0.99)
         came = at_once(
-            *(lambda one=one: placements.keep(workspace, at, one, NOW) for one in (moves[0], tight))
+            *(lambda one=one: hand.keep(workspace, at, one, NOW) for one in (moves[0], tight))
         )
         assert not [one for one in came if isinstance(one, Exception)]
         told += 2
-        assert len(placements.view(workspace, at).steps) == told + 1
-    while placements.view(workspace, at).can_undo:
-        placements.walk(workspace, at, -1, NOW)
-    assert placements.view(workspace, at).lying == first
+        assert len(bench.view(workspace, at).steps) == told + 1
+    while bench.view(workspace, at).can_undo:
+        hand.walk(workspace, at, -1, NOW)
+    assert bench.view(workspace, at).lying == first
 
 
 def test_of_two_that_name_the_step_they_saw_one_is_told_what_is_newer(workspace, placed):
     _, at = placed()
     for _ in range(ROUNDS):
-        seen = placements.view(workspace, at).step
+        seen = bench.view(workspace, at).step
         came = at_once(
             *(
-                partial(placements.keep, workspace, at, Scale(kind="scale", factor=f), NOW, seen)
+                partial(hand.keep, workspace, at, Scale(kind="scale", factor=f), NOW, seen)
                 for f in (0.97, 0.96)
             )
         )
@@ -81,38 +84,38 @@ def test_of_two_that_name_the_step_they_saw_one_is_told_what_is_newer(workspace,
         kept = [one for one in came if not isinstance(one, Exception)]
         assert (len(lost), len(kept)) == (1, 1)
         assert lost[0].newer == kept[0]
-        assert kept[0].step == placements.view(workspace, at).step
+        assert kept[0].step == bench.view(workspace, at).step
 
 
 @pytest.mark.parametrize("step", range(3))
 def test_an_older_step_is_refused_by_everything_that_changes(workspace, placed, step):
     _, at = placed()
     for _ in range(3):
-        placements.keep(workspace, at, TIGHTEN, NOW)
-    before = placements.view(workspace, at)
+        hand.keep(workspace, at, TIGHTEN, NOW)
+    before = bench.view(workspace, at)
     for change in (
-        lambda: placements.keep(workspace, at, TIGHTEN, NOW, step),
-        lambda: placements.put(workspace, at, before.lying, NOW, step),
-        lambda: placements.walk(workspace, at, -1, NOW, step),
-        lambda: placements.go_to(workspace, at, 0, NOW, step),
-        lambda: placements.settle(workspace, at, NOW, step),
-        lambda: placements.fix(workspace, at, "size-changed", NOW, step),
-        lambda: placements.tell(workspace, at, TIGHTEN, step),
+        lambda: hand.keep(workspace, at, TIGHTEN, NOW, step),
+        lambda: hand.put(workspace, at, before.lying, NOW, step),
+        lambda: hand.walk(workspace, at, -1, NOW, step),
+        lambda: hand.go_to(workspace, at, 0, NOW, step),
+        lambda: hand.settle(workspace, at, NOW, step),
+        lambda: fixes.fix(workspace, at, "size-changed", NOW, step),
+        lambda: hand.tell(workspace, at, TIGHTEN, step),
     ):
         with pytest.raises(ChangedMeanwhileError, match=r"quay\.jpg .* was changed meanwhile"):
             change()
-    assert placements.view(workspace, at) == before
+    assert bench.view(workspace, at) == before
 
 
 def test_a_step_of_the_same_place_in_the_history_is_still_another_one(workspace, placed):
     _, at = placed()
-    seen = placements.keep(workspace, at, TIGHTEN, NOW).step
-    placements.walk(workspace, at, -1, NOW)
-    now = placements.keep(workspace, at, Move(kind="move", dx=3, dy=0), NOW)
+    seen = hand.keep(workspace, at, TIGHTEN, NOW).step
+    hand.walk(workspace, at, -1, NOW)
+    now = hand.keep(workspace, at, Move(kind="move", dx=3, dy=0), NOW)
     assert (now.place, len(now.steps)) == (1, 2)
     assert now.step != seen
     with pytest.raises(ChangedMeanwhileError):
-        placements.keep(workspace, at, TIGHTEN, NOW, seen)
+        hand.keep(workspace, at, TIGHTEN, NOW, seen)
 
 
 def test_of_two_changes_of_a_size_at_one_version_one_is_refused(workspace):
@@ -135,11 +138,11 @@ def test_of_two_changes_of_a_size_at_one_version_one_is_refused(workspace):
 def test_a_batch_is_undone_only_where_its_own_step_still_stands(workspace, placed):
     job_id, at = placed()
     batches.do(workspace, job_id, [at], Over(do="turn"), NOW)
-    placements.walk(workspace, at, -1, NOW)
-    own = placements.keep(workspace, at, TIGHTEN, NOW)
+    hand.walk(workspace, at, -1, NOW)
+    own = hand.keep(workspace, at, TIGHTEN, NOW)
     done = batches.undo(workspace, job_id, NOW)
     assert (done.changed, len(done.refused)) == (0, 1)
-    assert placements.view(workspace, at).lying == own.lying
+    assert bench.view(workspace, at).lying == own.lying
 
 
 @pytest.fixture
@@ -157,13 +160,13 @@ def worked_on(workspace, bring, tmp_path):
         Turn(kind="turn_to", angle=3),
         Finish(kind="finish", sharpen_for="rough"),
     ):
-        placements.keep(workspace, one, gesture, NOW)
-    placements.settle(workspace, one, NOW)
+        hand.keep(workspace, one, gesture, NOW)
+    hand.settle(workspace, one, NOW)
     return job_id, kept.id, one, two
 
 
 def share(workspace, at):
-    placed = placements.load(workspace, at)
+    placed = bench.load(workspace, at)
     size = size_at(placed.size, placed.placement)
     held = held_at(placed.size, placed.photo.facts.held, placed.placement)
     return tightness(size, held, placed.placement)
@@ -171,16 +174,16 @@ def share(workspace, at):
 
 def test_a_size_of_which_only_the_file_changed_moves_no_crop(workspace, worked_on):
     _, size_id, one, two = worked_on
-    before = {at: placements.view(workspace, at) for at in (one, two)}
+    before = {at: bench.view(workspace, at) for at in (one, two)}
     sizes.change(workspace, size_id, SizeChange(version=1, file={"quality": 80}))
-    placements.fix(workspace, two, "size-changed", NOW)
+    fixes.fix(workspace, two, "size-changed", NOW)
     for at in (one, two):
-        after = placements.view(workspace, at)
+        after = bench.view(workspace, at)
         assert (after.crop, after.placement, after.state) == (
             before[at].crop, before[at].placement, before[at].state,
         )  # fmt: skip
         assert after.size.size.file.quality == 80
-    after = placements.view(workspace, one)
+    after = bench.view(workspace, one)
     assert (after.lying.mirror, after.lying.angle, after.sharpen_for) == (True, 3, "rough")
     assert after.own_size is not None
     assert after.own_size.size.file.quality == 80
@@ -191,49 +194,49 @@ def test_a_size_of_another_shape_keeps_centre_angle_and_share_and_is_undone_for_
     workspace, worked_on
 ):
     job_id, size_id, one, two = worked_on
-    before = {at: placements.view(workspace, at) for at in (one, two)}
+    before = {at: bench.view(workspace, at) for at in (one, two)}
     tight = share(workspace, one)
     sizes.change(workspace, size_id, SizeChange(version=1, text="5x7in@80"))
-    placements.fix(workspace, one, "size-changed", NOW)
-    after = placements.view(workspace, one)
+    fixes.fix(workspace, one, "size-changed", NOW)
+    after = bench.view(workspace, one)
     assert (after.asked.width, after.asked.height) == (560, 400)
     assert (after.lying.cx, after.lying.cy) == pytest.approx(
         (before[one].lying.cx, before[one].lying.cy)
     )
     assert (after.lying.angle, after.lying.mirror, after.state) == (3, True, "placed")
     assert share(workspace, one) == pytest.approx(tight)
-    assert placements.view(workspace, two).state == "new"
+    assert bench.view(workspace, two).state == "new"
     done = batches.undo(workspace, job_id, NOW)
     assert (done.changed, done.refused) == (2, [])
     for at in (one, two):
-        again = placements.view(workspace, at)
+        again = bench.view(workspace, at)
         assert (again.lying, again.state) == (before[at].lying, before[at].state)
         assert (again.size, again.step) == (before[at].size, before[at].step)
 
 
 def test_what_is_undone_past_a_changed_size_is_as_it_was_and_stays_on_its_own(workspace, worked_on):
     job_id, size_id, one, two = worked_on
-    before = placements.view(workspace, one)
+    before = bench.view(workspace, one)
     sizes.change(workspace, size_id, SizeChange(version=1, text="5x7in@80"))
-    placements.fix(workspace, two, "size-changed", NOW)
-    taken = placements.view(workspace, one)
-    back = placements.walk(workspace, one, -1, NOW)
+    fixes.fix(workspace, two, "size-changed", NOW)
+    taken = bench.view(workspace, one)
+    back = hand.walk(workspace, one, -1, NOW)
     assert (back.crop, back.asked) == (before.crop, before.asked)
-    assert placements.walk(workspace, one, 1, NOW).lying == taken.lying
-    moved = placements.keep(workspace, one, Move(kind="move", dx=9, dy=0), NOW)
+    assert hand.walk(workspace, one, 1, NOW).lying == taken.lying
+    moved = hand.keep(workspace, one, Move(kind="move", dx=9, dy=0), NOW)
     done = batches.undo(workspace, job_id, NOW)
     assert (done.changed, [left.placement_id for left in done.refused]) == (1, [one])
-    assert placements.view(workspace, one).crop == moved.crop
-    assert placements.view(workspace, one).asked == moved.asked
+    assert bench.view(workspace, one).crop == moved.crop
+    assert bench.view(workspace, one).asked == moved.asked
 
 
 def test_four_corners_outlive_another_size(workspace, worked_on):
     _, size_id, one, two = worked_on
     corners = ((200, 150), (900, 170), (920, 640), (180, 650))
-    placements.keep(workspace, one, Square(kind="square", corners=corners), NOW)
+    hand.keep(workspace, one, Square(kind="square", corners=corners), NOW)
     sizes.change(workspace, size_id, SizeChange(version=1, text="600x600px"))
-    placements.fix(workspace, two, "size-changed", NOW)
-    after = placements.view(workspace, one)
+    fixes.fix(workspace, two, "size-changed", NOW)
+    after = bench.view(workspace, one)
     assert after.lying.corners == corners
     assert (after.asked.width, after.asked.height, after.stretch) == (600, 600, 0)
 
@@ -246,16 +249,16 @@ def test_four_corners_outlive_another_size(workspace, worked_on):
 def test_any_work_comes_back_bit_for_bit_after_another_size(workspace, placed, gestures, text):
     job_id, at = placed("4x5in@100")
     for gesture in gestures:
-        placements.keep(workspace, at, gesture, NOW)
-    before = placements.view(workspace, at)
+        hand.keep(workspace, at, gesture, NOW)
+    before = bench.view(workspace, at)
     kept = sizes.add(workspace, SizeAsked(text=text))
     with transaction(workspace.sessions) as session:
-        row = placements.placed_in(session, at)
+        row = bench.placed_in(session, at)
         size_changes.take_size(
             session, job_id, row.job_size_id, kept.size, "taken", NOW, still_saved=False
         )
     batches.undo(workspace, job_id, NOW)
-    assert placements.view(workspace, at).lying == before.lying
+    assert bench.view(workspace, at).lying == before.lying
 
 
 def test_a_found_subject_is_not_lost_where_no_zone_can_be_added(workspace, bring, tmp_path):
@@ -277,12 +280,12 @@ def test_a_zone_is_forgotten_by_number_only_as_long_as_the_numbers_stand(workspa
     assert len(zones.forget(workspace, at, 0, NOW, 3).keeps) == 2
     with pytest.raises(ChangedMeanwhileError, match="changed meanwhile"):
         zones.forget(workspace, at, 0, NOW, 3)
-    assert len(placements.view(workspace, at).keeps) == 2
+    assert len(bench.view(workspace, at).keeps) == 2
 
 
 def test_turning_over_twice_after_a_batch_is_a_step_of_its_own(workspace, placed):
     job_id, at = placed()
     batches.do(workspace, job_id, [at], Over(do="turn"), NOW)
-    again = placements.keep(workspace, at, TurnOver(kind="turn"), NOW)
+    again = hand.keep(workspace, at, TurnOver(kind="turn"), NOW)
     assert batches.undo(workspace, job_id, NOW).changed == 0
-    assert placements.view(workspace, at).lying == again.lying
+    assert bench.view(workspace, at).lying == again.lying

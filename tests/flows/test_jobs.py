@@ -15,19 +15,12 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.demo.fill import PHOTOS
-from oak_ledge.flows import (
-    batches,
-    jobs,
-    ledges,
-    photos,
-    placements,
-    quick,
-    surviving,
-    zones,
-)
-from oak_ledge.flows.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
-from oak_ledge.flows.jobs import JobChange
-from oak_ledge.flows.quick import FileAsked, QuickAsked
+from oak_ledge.flows.bench import hand, view as bench
+from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
+from oak_ledge.flows.jobs.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
+from oak_ledge.flows.jobs.jobs import JobChange
+from oak_ledge.flows.jobs.quick import FileAsked, QuickAsked
+from oak_ledge.flows.photos import keep_zones as zones, photos
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.told import LETTERS
 from tests import samples
@@ -56,7 +49,7 @@ def test_photos_and_sizes_are_taken_out_and_come_back_as_they_were_left(workspac
     job = jobs.view(workspace, many)
     assert len(job.placements) == 9
     first = job.placements[0]
-    placements.keep(workspace, first.id, Scale(kind="scale", factor=0.5), NOW)
+    hand.keep(workspace, first.id, Scale(kind="scale", factor=0.5), NOW)
     gone = jobs.take_out(workspace, many, "photo", first.member_id, NOW)
     assert len(gone.placements) == 6
     assert [one.name for one in gone.photos] == ["p1.jpg", "p2.jpg"]
@@ -65,7 +58,7 @@ def test_photos_and_sizes_are_taken_out_and_come_back_as_they_were_left(workspac
     back = jobs.add(workspace, many, [first.photo_id], [], [TEXTS[0], "5x7in@60"], NOW)
     assert len(back.placements) == 12
     again = next(one for one in back.placements if one.id == first.id)
-    assert again.crop == placements.view(workspace, first.id).crop
+    assert again.crop == bench.view(workspace, first.id).crop
     assert again.state == "placed"
     for _ in range(2):
         jobs.take_out(workspace, many, "photo", pieces(workspace, many)[0].member_id, NOW)
@@ -137,7 +130,7 @@ def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, wha
     first = pieces(workspace, many)[0]
     marked = Keeps(zones=(Zone(left=1050, top=600, width=140, height=150),))
     zones.set_keeps(workspace, first.photo_id, marked, NOW)
-    placements.keep(workspace, first.id, Move(kind="move", dx=-300, dy=0), NOW)
+    hand.keep(workspace, first.id, Move(kind="move", dx=-300, dy=0), NOW)
     before = pieces(workspace, many)
     ids = [one.id for one in before]
     told = batches.do(workspace, many, ids, doing, NOW, only_tell=True)
@@ -159,13 +152,13 @@ def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, wha
 
 def test_what_was_worked_on_since_stays_and_what_cannot_be_says_why(workspace, many):
     one, two, *rest = pieces(workspace, many)
-    placements.keep(workspace, one.id, Turn(kind="turn_to", angle=2), NOW)
+    hand.keep(workspace, one.id, Turn(kind="turn_to", angle=2), NOW)
     done = batches.do(
         workspace, many, [two.id, *(p.id for p in rest)], Like(do="like", placement_id=one.id), NOW
     )
     assert done.changed == 8
     assert {p.angle for p in pieces(workspace, many)} == {2.0}
-    placements.keep(workspace, two.id, Scale(kind="scale", factor=0.7), NOW)
+    hand.keep(workspace, two.id, Scale(kind="scale", factor=0.7), NOW)
     undone = batches.undo(workspace, many, NOW)
     assert (undone.changed, [r.placement_id for r in undone.refused]) == (7, [two.id])
     assert pieces(workspace, many)[1].angle == 2.0
@@ -284,6 +277,6 @@ def test_every_photo_lies_on_every_size_turned_as_it_is_turned(workspace, many):
             assert (piece.width > piece.height) == (piece.held[0] > piece.held[1])
         assert piece.outline[0] == pytest.approx(piece.crop[:2])
     placed = pieces(workspace, many)[0]
-    placements.keep(workspace, placed.id, Ground(kind="ground", beyond=True), NOW)
+    hand.keep(workspace, placed.id, Ground(kind="ground", beyond=True), NOW)
     assert read_size(TEXTS[0]).differ == "trim"
     assert pieces(workspace, many)[0].own is not None

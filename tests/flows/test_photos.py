@@ -6,8 +6,8 @@ from dataclasses import replace
 import pytest
 
 from oak_ledge.core.files.limits import Limits
-from oak_ledge.flows import photos
-from oak_ledge.flows.photos import label
+from oak_ledge.flows.photos import photos
+from oak_ledge.flows.photos.photos import label
 from oak_ledge.flows.workspace import recover
 from oak_ledge.store.photos import original
 from tests import samples

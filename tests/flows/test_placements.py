@@ -9,7 +9,10 @@ from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.resolution import Relabel, Resample
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turned import TurnOver
-from oak_ledge.flows import deliveries, jobs, placements, previews
+from oak_ledge.flows.bench import hand, view as bench
+from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.photos import previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies
 from tests.conftest import NOW, open_at
@@ -20,11 +23,11 @@ MOVE = Move(kind="move", dx=40, dy=20)
 
 def test_a_gesture_is_only_answered_until_it_is_kept(workspace, placed):
     _, at = placed()
-    before = placements.view(workspace, at)
-    told = placements.tell(workspace, at, TIGHTEN)
+    before = bench.view(workspace, at)
+    told = hand.tell(workspace, at, TIGHTEN)
     assert told.lying.width == before.lying.width / 2
-    assert placements.view(workspace, at) == before
-    kept = placements.keep(workspace, at, TIGHTEN, NOW)
+    assert bench.view(workspace, at) == before
+    kept = hand.keep(workspace, at, TIGHTEN, NOW)
     assert kept.lying == told.lying
     assert kept.scale == told.scale
     assert (kept.state, kept.steps, kept.can_undo) == ("placed", ["suggested", "tightened"], True)
@@ -32,52 +35,52 @@ def test_a_gesture_is_only_answered_until_it_is_kept(workspace, placed):
 
 def test_a_gesture_that_changes_nothing_is_no_step(workspace, placed):
     _, at = placed("3x3in@100")
-    placements.keep(workspace, at, TurnOver(kind="turn"), NOW)
-    assert placements.view(workspace, at).steps == ["suggested"]
+    hand.keep(workspace, at, TurnOver(kind="turn"), NOW)
+    assert bench.view(workspace, at).steps == ["suggested"]
 
 
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(strategies.gestures, min_size=1, max_size=5))
 def test_undoing_everything_gives_the_first_placement_bit_for_bit(workspace, placed, gestures):
     _, at = placed()
-    first = placements.view(workspace, at).lying
+    first = bench.view(workspace, at).lying
     for gesture in gestures:
-        placements.keep(workspace, at, gesture, NOW)
-    last = placements.view(workspace, at)
-    while placements.view(workspace, at).can_undo:
-        placements.walk(workspace, at, -1, NOW)
-    assert placements.view(workspace, at).lying == first
-    while placements.view(workspace, at).can_redo:
-        placements.walk(workspace, at, 1, NOW)
-    assert placements.view(workspace, at).lying == last.lying
+        hand.keep(workspace, at, gesture, NOW)
+    last = bench.view(workspace, at)
+    while bench.view(workspace, at).can_undo:
+        hand.walk(workspace, at, -1, NOW)
+    assert bench.view(workspace, at).lying == first
+    while bench.view(workspace, at).can_redo:
+        hand.walk(workspace, at, 1, NOW)
+    assert bench.view(workspace, at).lying == last.lying
 
 
 def test_undo_and_redo_outlive_a_restart(workspace, placed):
     _, at = placed()
-    placements.keep(workspace, at, TIGHTEN, NOW)
-    placements.keep(workspace, at, MOVE, NOW)
-    moved = placements.view(workspace, at).lying
-    placements.walk(workspace, at, -1, NOW)
+    hand.keep(workspace, at, TIGHTEN, NOW)
+    hand.keep(workspace, at, MOVE, NOW)
+    moved = bench.view(workspace, at).lying
+    hand.walk(workspace, at, -1, NOW)
     again = open_at(workspace.data)
-    assert placements.view(again, at).can_redo
-    assert placements.walk(again, at, 1, NOW).lying == moved
+    assert bench.view(again, at).can_redo
+    assert hand.walk(again, at, 1, NOW).lying == moved
     again.sessions.close()
 
 
 def test_a_new_step_forgets_what_was_undone(workspace, placed):
     _, at = placed()
-    placements.keep(workspace, at, TIGHTEN, NOW)
-    placements.walk(workspace, at, -1, NOW)
-    view = placements.keep(workspace, at, MOVE, NOW)
-    assert placements.view(workspace, at).steps == ["suggested", "moved"]
-    assert not placements.view(workspace, at).can_redo
-    assert view.lying.width == placements.view(workspace, at).lying.width
+    hand.keep(workspace, at, TIGHTEN, NOW)
+    hand.walk(workspace, at, -1, NOW)
+    view = hand.keep(workspace, at, MOVE, NOW)
+    assert bench.view(workspace, at).steps == ["suggested", "moved"]
+    assert not bench.view(workspace, at).can_redo
+    assert view.lying.width == bench.view(workspace, at).lying.width
 
 
 def test_what_is_put_by_number_is_kept_inside(workspace, placed):
     _, at = placed()
-    far = placements.view(workspace, at).lying.model_copy(update={"cx": 9999.0, "width": 400.0})
-    view = placements.put(workspace, at, far, NOW)
+    far = bench.view(workspace, at).lying.model_copy(update={"cx": 9999.0, "width": 400.0})
+    view = hand.put(workspace, at, far, NOW)
     assert view.crop[0] + view.crop[2] == 1200
     assert view.crop[2] == 400
 
@@ -86,67 +89,67 @@ def test_relabelling_and_resampling_are_this_photos_own_and_are_undone_like_any_
     workspace, placed
 ):
     job_id, at = placed("4x5in@150")  # 750 × 600 px of a wide photo
-    first = placements.view(workspace, at)
+    first = bench.view(workspace, at)
     relabel = Relabel(kind="relabel", width="10in")
-    told = placements.tell(workspace, at, relabel)
+    told = hand.tell(workspace, at, relabel)
     assert (told.output.pixels, told.output.lengths, told.output.ppi) == (
         first.output.pixels, "10 × 8 in", "75 ppi",
     )  # fmt: skip
-    assert placements.view(workspace, at) == first
-    kept = placements.keep(workspace, at, relabel, NOW)
+    assert bench.view(workspace, at) == first
+    kept = hand.keep(workspace, at, relabel, NOW)
     assert kept.own_size is not None
     assert (kept.size.text, kept.own_size.text) == ("4x5in@150", "8x10in@75")
     resample = Resample(kind="resample", ppi="60")
-    kept = placements.keep(workspace, at, resample, NOW)
+    kept = hand.keep(workspace, at, resample, NOW)
     assert (kept.output.pixels, kept.output.lengths) == ("600 × 480 px", "10 × 8 in")
     assert kept.steps == ["suggested", "relabelled", "resampled"]
     piece = jobs.view(workspace, job_id).placements[0]
     assert (piece.width, piece.height) == (600, 480)
-    file = deliveries.deliver(workspace, job_id, None, NOW).files[0]
+    file = orders.deliver(workspace, job_id, None, NOW).files[0]
     assert (file.state, file.name) == ("made", "quay_8x10in@60.jpg")
     assert (file.asked.width, file.asked.ppi) == (600, 60)
     back = Relabel(kind="relabel", ppi="150")
-    placements.walk(workspace, at, -1, NOW)
-    assert placements.keep(workspace, at, back, NOW).own_size is None
+    hand.walk(workspace, at, -1, NOW)
+    assert hand.keep(workspace, at, back, NOW).own_size is None
     for _ in range(2):
-        placements.walk(workspace, at, -1, NOW)
-    assert placements.view(workspace, at).lying == first.lying
+        hand.walk(workspace, at, -1, NOW)
+    assert bench.view(workspace, at).lying == first.lying
     with pytest.raises(SizeError, match="say one of ppi, width and height"):
-        placements.tell(workspace, at, Relabel(kind="relabel"))
+        hand.tell(workspace, at, Relabel(kind="relabel"))
 
 
 def test_resampling_and_sharpening_are_chosen_for_a_photo_and_keep_the_sizes_name(
     workspace, placed
 ):
     job_id, at = placed("4x5in@150")
-    plain = previews.piece_preview(workspace, placements.load(workspace, at), 900).read_bytes()
-    kept = placements.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
+    plain = previews.piece_preview(workspace, bench.load(workspace, at), 900).read_bytes()
+    kept = hand.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
     assert (kept.method, kept.sharpen_for) == ("auto", "rough")
     assert kept.finish.endswith(
         "Sharpened 95 %, 0.45 px wide: for matte paper and canvas, which spread ink."
     )
-    sharp = previews.piece_preview(workspace, placements.load(workspace, at), 900).read_bytes()
+    sharp = previews.piece_preview(workspace, bench.load(workspace, at), 900).read_bytes()
     assert sharp != plain
-    kept = placements.keep(workspace, at, Finish(kind="finish", method="nearest", sharpen=20), NOW)
+    kept = hand.keep(workspace, at, Finish(kind="finish", method="nearest", sharpen=20), NOW)
     assert "Blocks: for pixel art" in kept.finish
     assert "Sharpened 38 %" in kept.finish
     assert kept.own_size is not None
     assert kept.own_size.sentence.endswith(
         "resampled blocks; sharpened for a rough surface, strength 20."
     )
-    assert kept.output == placements.view(workspace, at).output
-    file = deliveries.deliver(workspace, job_id, None, NOW).files[0]
+    assert kept.output == bench.view(workspace, at).output
+    file = orders.deliver(workspace, job_id, None, NOW).files[0]
     assert (file.state, file.name) == ("made", "quay_4x5in@150.jpg")
     off = Finish(kind="finish", method="auto", sharpen_for="off", sharpen=-1)
-    assert placements.keep(workspace, at, off, NOW).own_size is None
+    assert hand.keep(workspace, at, off, NOW).own_size is None
 
 
 def test_a_files_bytes_are_told_once_its_photo_was_weighed(workspace, placed):
     _, at = placed("4x5in@150")
-    assert placements.view(workspace, at).about_bytes is None
-    weighed = placements.view(workspace, at, weigh=True)
+    assert bench.view(workspace, at).about_bytes is None
+    weighed = bench.view(workspace, at, weigh=True)
     assert weighed.about_bytes is not None
-    smaller = placements.tell(workspace, at, Resample(kind="resample", ppi="75"))
+    smaller = hand.tell(workspace, at, Resample(kind="resample", ppi="75"))
     assert 0 < (smaller.about_bytes or 0) < weighed.about_bytes
     line = {station.name: station for station in weighed.stations}
     assert (line["File"].unit, line["File"].below) == ("about", "JPEG")
@@ -154,16 +157,16 @@ def test_a_files_bytes_are_told_once_its_photo_was_weighed(workspace, placed):
 
 def test_a_whole_jpeg_that_is_only_relabelled_keeps_its_bytes(workspace, placed):
     job_id, at = placed("photo@300")
-    original = placements.load(workspace, at).photo.facts.bytes
-    assert placements.view(workspace, at).about_bytes == original
-    file = deliveries.deliver(workspace, job_id, None, NOW).files[0]
+    original = bench.load(workspace, at).photo.facts.bytes
+    assert bench.view(workspace, at).about_bytes == original
+    file = orders.deliver(workspace, job_id, None, NOW).files[0]
     assert file.measured is not None
     assert abs(file.measured.bytes - original) < 200
 
 
 def test_a_piece_that_is_extended_says_its_ground(workspace, placed):
     _, at = placed("4x5in@150 extend")
-    view = placements.view(workspace, at)
+    view = bench.view(workspace, at)
     ground = next(station for station in view.stations if station.name == "Ground")
     assert (ground.idle, ground.figure, ground.rows[0].value) == (False, "17 %", "white")
     assert view.crop == (0, -80, 1200, 960)
@@ -172,9 +175,9 @@ def test_a_piece_that_is_extended_says_its_ground(workspace, placed):
 
 def test_settling_is_a_state_that_a_new_gesture_ends(workspace, placed):
     _, at = placed()
-    assert placements.settle(workspace, at, NOW).state == "settled"
-    placements.keep(workspace, at, TIGHTEN, NOW)
-    assert placements.view(workspace, at).state == "placed"
+    assert hand.settle(workspace, at, NOW).state == "settled"
+    hand.keep(workspace, at, TIGHTEN, NOW)
+    assert bench.view(workspace, at).state == "placed"
 
 
 def test_every_photo_is_laid_on_every_size_each_turned_as_it_is(workspace, bring, tmp_path):
@@ -218,5 +221,5 @@ def test_a_job_that_cannot_be_leaves_nothing(
 def test_the_counts_put_first_what_matters_most(workspace, placed):
     job_id, at = placed("20x25in@300")  # far larger than the photo
     with pytest.raises(AskedError, match=r"can't be approved as it is\. The photo is enlarged"):
-        placements.settle(workspace, at, NOW)
+        hand.settle(workspace, at, NOW)
     assert jobs.view(workspace, job_id).counts == {"stopped": 1}

@@ -10,9 +10,11 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.core.sizes.twin import twin_of
-from oak_ledge.flows import jobs, placements, sizes
-from oak_ledge.flows.figures import figures
-from oak_ledge.flows.sizes import SizeAsked, SizeChange
+from oak_ledge.flows.bench import fixes, hand, view as bench
+from oak_ledge.flows.bench.figures import figures
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes, views
+from oak_ledge.flows.library.views import SizeAsked, SizeChange
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from tests import samples
 from tests.conftest import NOW
@@ -66,7 +68,7 @@ def test_a_deleted_size_says_what_used_it_and_comes_back(workspace, bring, tmp_p
 
 
 def noted(workspace, at):
-    return {note.code: note for note in placements.view(workspace, at).notes}
+    return {note.code: note for note in bench.view(workspace, at).notes}
 
 
 def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace, bring, tmp_path):
@@ -79,8 +81,8 @@ def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace
     note = noted(workspace, at)["size-changed"]
     assert (note.level, note.mend) == ("look", "80x80px")
     assert "it was 90x60px, now it is 80x80px" in note.text
-    placements.keep(workspace, at, Scale(kind="scale", factor=0.8), NOW)
-    taken = placements.fix(workspace, at, "size-changed", NOW)
+    hand.keep(workspace, at, Scale(kind="scale", factor=0.8), NOW)
+    taken = fixes.fix(workspace, at, "size-changed", NOW)
     assert (taken.asked.width, taken.asked.height) == (80, 80)
     assert (taken.state, taken.can_undo) == ("placed", True)
     assert taken.kept == pytest.approx(0.64, abs=0.01)  # as tight as it was
@@ -96,15 +98,15 @@ def test_a_slipped_unit_is_mended_in_one_step_for_all_photos_on_it(workspace, br
     job_id = jobs.start(workspace, "x", [p.id for p in told.photos], [kept.id], [], NOW)
     first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
     assert noted(workspace, first)["unit-slip"].way == "Make it 6 × 8 in"
-    mended = placements.fix(workspace, first, "unit-slip", NOW)
+    mended = fixes.fix(workspace, first, "unit-slip", NOW)
     assert mended.size.text == "6x8in@300"
     assert mended.size.size.group == "print"
-    assert placements.view(workspace, second).asked.width == 2400
+    assert bench.view(workspace, second).asked.width == 2400
     assert "size-changed" not in noted(workspace, first)  # the job's own size from now on
     assert sizes.view(workspace, kept.id).text == "6x8px"
     for code in ("unit-slip", "size-changed", "trimmed"):
         with pytest.raises(AskedError, match="nothing to fix"):
-            placements.fix(workspace, first, code, NOW)
+            fixes.fix(workspace, first, code, NOW)
 
 
 def test_a_jobs_copy_stays_as_it_was_taken(workspace, bring, tmp_path):
@@ -157,7 +159,7 @@ def test_a_size_is_kept_from_a_placement_a_free_crop_as_its_pixels(workspace, pl
 
 def test_a_free_crop_is_kept_as_its_pixels(workspace, placed):
     _, at = placed("100%")
-    placements.keep(workspace, at, Pull(kind="pull", at="se", x=700, y=500), NOW)
+    hand.keep(workspace, at, Pull(kind="pull", at="se", x=700, y=500), NOW)
     assert sizes.keep_of(workspace, at).text == "700x500px"
 
 
@@ -223,12 +225,12 @@ def test_what_a_form_says_is_put_over_the_text_and_what_it_empties_goes(workspac
 
 def test_a_name_pattern_shows_a_name_and_one_that_cannot_be_is_refused(workspace):
     asked = SizeAsked(text="8x10in@300", name="Hall", file={"pattern": "{number}_{photo}_{size}"})
-    assert sizes.read(asked).file_name == "001_quay-at-dusk_Hall.jpg"
+    assert views.read(asked).file_name == "001_quay-at-dusk_Hall.jpg"
     kept = sizes.add(workspace, asked)
     for wrong, said in [("{who}", "{who}, which is unknown"), ("{photo", "without its twin")]:
         change = SizeChange(version=1, file={"pattern": wrong})
         with pytest.raises(FileError, match=said):
-            sizes.read(SizeAsked(text="8x10in@300", file={"pattern": wrong}))
+            views.read(SizeAsked(text="8x10in@300", file={"pattern": wrong}))
         with pytest.raises(FileError, match=said):
             sizes.change(workspace, kept.id, change)
     assert sizes.view(workspace, kept.id).version == 1

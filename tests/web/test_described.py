@@ -20,8 +20,11 @@ from schemathesis.specs.openapi.checks import (
     status_code_conformance,
 )
 
-from oak_ledge.flows import deliveries, jobs, photos, sizes
-from oak_ledge.flows.photos import Incoming
+from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.photos import photos
+from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.web.app import make_app
 from tests import samples
 from tests.conftest import NOW, open_at
@@ -43,7 +46,7 @@ def furnished(folder):
     path = samples.photo(folder / "quay.jpg", 300, 200, dpi=(300, 300))
     told = photos.take_in(workspace, [Incoming("a.jpg", BytesIO(path.read_bytes()))], NOW)
     job_id = jobs.start(workspace, "Quay", [told.photos[0].id], [1], ["4x5in@60", "100%"], NOW)
-    deliveries.deliver(workspace, job_id, None, NOW)
+    orders.deliver(workspace, job_id, None, NOW)
     return workspace
 
 

@@ -9,7 +9,9 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 
-from oak_ledge.flows import deliveries, handing_out, placements
+from oak_ledge.flows.bench import view as bench
+from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.handing import out as handing_out
 from oak_ledge.store import folders
 from oak_ledge.web import guards
 from oak_ledge.web.app import make_app
@@ -58,7 +60,7 @@ def test_only_its_own_pages_may_change_something(client, origin, status):
 
 
 def test_a_failure_of_our_own_is_told_in_words_behind_the_same_fences(client, monkeypatch, caplog):
-    monkeypatch.setattr("oak_ledge.flows.sizes.every", lambda here: 1 / 0)
+    monkeypatch.setattr("oak_ledge.flows.library.sizes.every", lambda here: 1 / 0)
     answer = ask(client)
     assert (answer.status_code, answer.json()["detail"]) == (500, guards.WENT_WRONG)
     assert all(name in answer.headers for name in FENCES)
@@ -84,7 +86,7 @@ def test_a_body_is_cut_off_while_it_arrives(client, monkeypatch, said):
 
 def test_a_link_in_the_target_folder_is_not_followed_out_of_it(workspace, placed, tmp_path):
     job_id, _ = placed()
-    told = deliveries.deliver(workspace, job_id, None, NOW)
+    told = orders.deliver(workspace, job_id, None, NOW)
     studio, elsewhere = tmp_path / "studio", tmp_path / "elsewhere"
     studio.mkdir()
     elsewhere.mkdir()
@@ -116,14 +118,14 @@ def test_what_the_disk_refuses_is_told_in_words_everywhere(
 ):
     job_id, at = placed()
     photo = samples.photo(tmp_path / "b.jpg", 320, 200)
-    monkeypatch.setattr("oak_ledge.flows.previews.replace_file", fail_with(problem))
+    monkeypatch.setattr("oak_ledge.flows.photos.previews.replace_file", fail_with(problem))
     for path in ("/api/photos/1/preview?edge=77", f"/api/placements/{at}/preview?edge=77"):
         answer = client.get(path)
         assert (answer.status_code, words in answer.json()["detail"]) == (status, True)
     with photo.open("rb") as file:
         told = client.post("/api/photos", files={"files": file})
     assert (told.status_code, words in told.json()["refused"][0]["reason"]) == (201, True)
-    monkeypatch.setattr("oak_ledge.flows.making.place_over", fail_with(problem))
+    monkeypatch.setattr("oak_ledge.flows.delivery.making.place_over", fail_with(problem))
     file = client.post(f"/api/jobs/{job_id}/deliveries", json={}).json()["files"][0]
     assert (file["state"], (problem.strerror or "") in file["reason"]) == ("failed", True)
     assert not list(Path(tmp_path).rglob("*.part"))
@@ -131,7 +133,7 @@ def test_what_the_disk_refuses_is_told_in_words_everywhere(
 
 def test_a_missing_original_is_told_on_the_bench_and_comes_back(client, workspace, placed):
     _, at = placed()
-    placed_now = placements.load(workspace, at)
+    placed_now = bench.load(workspace, at)
     for picture in workspace.previews.rglob("*.jpg"):
         picture.unlink()
     original = next(workspace.originals.rglob("*.jpg"))
@@ -143,7 +145,7 @@ def test_a_missing_original_is_told_on_the_bench_and_comes_back(client, workspac
     )
     away.rename(original)
     assert client.get(f"/api/placements/{at}/preview").status_code == 200
-    assert placements.load(workspace, at) == placed_now
+    assert bench.load(workspace, at) == placed_now
 
 
 def test_a_data_folder_that_went_away_takes_nothing_in_and_says_so(

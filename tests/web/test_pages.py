@@ -6,8 +6,9 @@ from itertools import pairwise
 
 import pytest
 
-from oak_ledge.flows import jobs, sizes
-from oak_ledge.flows.sizes import SizeAsked
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked
 from oak_ledge.web.ledges import ledge_of
 from oak_ledge.web.pages import FIRST, MORE, STATIC, headline, touched
 from oak_ledge.web.shelves import SIDE, WIDE, screen_scale, shelves, usual_scale

@@ -4,8 +4,8 @@ from itertools import pairwise
 
 import pytest
 
-from oak_ledge.flows import sizes
-from oak_ledge.flows.sizes import SizeAsked
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked
 from oak_ledge.web.walls import Nested, Outline, wall_of
 
 

@@ -9,8 +9,12 @@ from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turned import TurnOver
-from oak_ledge.flows import deliveries, jobs, photos, placements, sizes
-from oak_ledge.flows.photos import Incoming
+from oak_ledge.flows.bench import hand
+from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.photos import photos
+from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.workspace import Workspace
 
 PHOTOS = Path(__file__).parent / "photos"
@@ -99,11 +103,11 @@ def _work(workspace: Workspace, job_id: int, now: datetime) -> None:
     for piece in jobs.view(workspace, job_id).placements:
         done = (piece.photo_name, piece.size_name)
         if done in _GESTURES:
-            placements.keep(workspace, piece.id, _GESTURES[done], now)
+            hand.keep(workspace, piece.id, _GESTURES[done], now)
         if done in _SETTLED:
-            placements.settle(workspace, piece.id, now)
+            hand.settle(workspace, piece.id, now)
 
 
 def _make(workspace: Workspace, job_id: int, now: datetime) -> None:
     _work(workspace, job_id, now)
-    deliveries.deliver(workspace, job_id, None, now)
+    orders.deliver(workspace, job_id, None, now)

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 import anyio
 from anyio.to_thread import run_sync
 
-from oak_ledge.flows import deliveries
+from oak_ledge.flows.delivery import deliveries
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store.errors import StoreError
 

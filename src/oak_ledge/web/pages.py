@@ -14,9 +14,13 @@ from fastapi.templating import Jinja2Templates
 
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
-from oak_ledge.flows import batches, deliveries, desks, jobs, ledges, placements, sizes
-from oak_ledge.flows.ledges import By, Show
-from oak_ledge.flows.pieces import piece_of
+from oak_ledge.flows.bench import view as bench
+from oak_ledge.flows.delivery import deliveries
+from oak_ledge.flows.handing import desks
+from oak_ledge.flows.jobs import batches, jobs, ledge as ledges
+from oak_ledge.flows.jobs.ledge import By, Show
+from oak_ledge.flows.jobs.pieces import piece_of
+from oak_ledge.flows.library import sizes, views
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.ledges import ledge_of
 from oak_ledge.web.shelves import SCALES, ruler_of, screen_scale, shelves, usual_scale
@@ -120,7 +124,7 @@ def sizes_wall(group: Group, request: Request, here: Here, chosen: Id | None = N
     return templates.TemplateResponse(request, "_wall.html", context)
 
 
-def _wall(every: list[sizes.SavedSizeView], group: str, chosen: Id | None) -> dict[str, object]:
+def _wall(every: list[views.SavedSizeView], group: str, chosen: Id | None) -> dict[str, object]:
     shown = [size for size in every if size.group == group]
     return {"wall": wall_of(shown, chosen), "group": group}
 
@@ -192,7 +196,7 @@ def bench_page(
     show: Show = "all",
 ) -> Response:
     """One placement, in the queue one came from: a size, a photo, or all of the job."""
-    view = placements.view(here, placement_id)
+    view = bench.view(here, placement_id)
     if view.job_id != job_id:
         msg = f"Job {job_id} has no placement {placement_id}."
         raise NotFoundError(msg)

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.planes.points import Point
-from oak_ledge.flows.jobs import JobBrief, JobPhoto
-from oak_ledge.flows.ledges import By
-from oak_ledge.flows.pieces import PieceView, standing
-from oak_ledge.flows.surviving import Survival
+from oak_ledge.flows.jobs.jobs import JobBrief, JobPhoto
+from oak_ledge.flows.jobs.ledge import By
+from oak_ledge.flows.jobs.pieces import PieceView, standing
+from oak_ledge.flows.jobs.survivors import Survival
 from oak_ledge.web.walls import CM, Tick, ticks
 
 WIDE = 1200.0

@@ -9,8 +9,8 @@ from fastapi import Depends, Query, Request
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from oak_ledge.core.gestures.apply import Gesture
-from oak_ledge.flows.batches import Doing
-from oak_ledge.flows.quick import FileAsked
+from oak_ledge.flows.jobs.batches import Doing
+from oak_ledge.flows.jobs.quick import FileAsked
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.desks import Fault
 

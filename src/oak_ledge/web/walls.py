@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import get_args
 
 from oak_ledge.core.sizes.choices import Group
-from oak_ledge.flows.sizes import SavedSizeView
+from oak_ledge.flows.library.views import SavedSizeView
 
 WIDE, HIGH = 500.0, 590.0  # the drawing's room for outlines, in its own units
 LEFT, TOP = 52.0, 14.0  # before them: the upright ruler, air above

@@ -14,8 +14,8 @@ from datetime import datetime
 from itertools import count
 from uuid import uuid4
 
-from oak_ledge.flows.deliveries import ask_again, ask_for_all, lost_worker, still_at_work
-from oak_ledge.flows.previews import prune_previews
+from oak_ledge.flows.delivery.workshop import ask_again, ask_for_all, lost_worker, still_at_work
+from oak_ledge.flows.photos.previews import prune_previews
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.errors import StoreError
 

@@ -9,9 +9,11 @@ from fastapi.responses import FileResponse, Response, StreamingResponse
 
 from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.paper.contact_sheet import Paper
-from oak_ledge.flows import deliveries, handing_out
-from oak_ledge.flows.deliveries import DeliveryView, Planned
-from oak_ledge.flows.handing_out import Put
+from oak_ledge.flows.delivery import deliveries, orders
+from oak_ledge.flows.delivery.deliveries import DeliveryView
+from oak_ledge.flows.delivery.orders import Planned
+from oak_ledge.flows.handing import out as handing_out
+from oak_ledge.flows.handing.out import Put
 from oak_ledge.web.api.told import LETTERS, attached, of_kind
 from oak_ledge.web.events import events_of
 from oak_ledge.web.types import DeliveryAsked, Here, Id, Now
@@ -22,14 +24,12 @@ router = APIRouter()
 @router.get("/jobs/{job_id}/deliveries/plan")
 def plan_delivery(job_id: Id, here: Here) -> list[Planned]:
     """What would be made of a job, and what is held or as it was when last made; nothing is."""
-    return deliveries.plan(here, job_id, None)
+    return orders.plan(here, job_id, None)
 
 
 @router.post("/jobs/{job_id}/deliveries", status_code=201)
 def deliver(job_id: Id, asked: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
-    return deliveries.deliver(
-        here, job_id, asked.placement_ids, now, only_changed=asked.only_changed
-    )
+    return orders.deliver(here, job_id, asked.placement_ids, now, only_changed=asked.only_changed)
 
 
 @router.get("/deliveries/{delivery_id}")
@@ -51,24 +51,24 @@ def delivery_events(delivery_id: Id, here: Here) -> StreamingResponse:
 @router.post("/deliveries/{delivery_id}/pause")
 def pause_delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
     """Begin no further file until it goes on."""
-    return deliveries.pause(here, delivery_id, now)
+    return orders.pause(here, delivery_id, now)
 
 
 @router.post("/deliveries/{delivery_id}/go-on")
 def go_on_with_delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
-    return deliveries.go_on(here, delivery_id, now)
+    return orders.go_on(here, delivery_id, now)
 
 
 @router.post("/deliveries/{delivery_id}/stop")
 def stop_delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
     """Leave what has not been begun; what is made stays made."""
-    return deliveries.stop(here, delivery_id, now)
+    return orders.stop(here, delivery_id, now)
 
 
 @router.post("/deliveries/{delivery_id}/files/{file_id}/again")
 def make_again(delivery_id: Id, file_id: Id, here: Here, now: Now) -> DeliveryView:
     """Make one file once more, as its piece lies now."""
-    return deliveries.again(here, delivery_id, file_id, now)
+    return orders.again(here, delivery_id, file_id, now)
 
 
 @router.get(

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
-from oak_ledge.flows import desks
-from oak_ledge.flows.deliveries import DeliveryView
-from oak_ledge.flows.desks import DeskAnswer, DeskView
+from oak_ledge.flows.delivery.deliveries import DeliveryView
+from oak_ledge.flows.handing import desks
+from oak_ledge.flows.handing.desks import DeskAnswer, DeskView
 from oak_ledge.web.types import DeskAsked, DeskStands, Here, MendAsked, Now, RehearseAsked
 
 router = APIRouter()

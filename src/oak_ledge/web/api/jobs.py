@@ -7,12 +7,12 @@ from typing import Literal
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from oak_ledge.flows import batches, jobs, ledges, quick, surviving
-from oak_ledge.flows.batches import Done
-from oak_ledge.flows.jobs import JobBrief, JobChange, JobView
-from oak_ledge.flows.ledges import Overview
-from oak_ledge.flows.quick import Quick, QuickAsked
-from oak_ledge.flows.surviving import Survival
+from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
+from oak_ledge.flows.jobs.batches import Done
+from oak_ledge.flows.jobs.jobs import JobBrief, JobChange, JobView
+from oak_ledge.flows.jobs.ledge import Overview
+from oak_ledge.flows.jobs.quick import Quick, QuickAsked
+from oak_ledge.flows.jobs.survivors import Survival
 from oak_ledge.web.api.told import LETTERS, attached, of_kind, written
 from oak_ledge.web.types import BatchAsked, Here, Id, JobAsked, MembersAsked, Now
 

@@ -13,13 +13,22 @@ from oak_ledge.core.pixels.look.dropper import Edge as Side
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.reports.composition_lines import KINDS, LineKind, lines
 from oak_ledge.core.reports.enough_resolution import Advice
-from oak_ledge.flows import close, copying, others, placements, previews, sizes, zones
-from oak_ledge.flows.copying import Copied
-from oak_ledge.flows.others import OtherShape
-from oak_ledge.flows.placements import Live, PlacementView
-from oak_ledge.flows.previews import Beyond, Tone
-from oak_ledge.flows.sizes import SavedSizeView
-from oak_ledge.flows.zones import Marked
+from oak_ledge.flows.bench import (
+    close,
+    copies as copying,
+    fixes,
+    hand,
+    other_shapes as others,
+    view as bench,
+)
+from oak_ledge.flows.bench.copies import Copied
+from oak_ledge.flows.bench.other_shapes import OtherShape
+from oak_ledge.flows.bench.view import Live, PlacementView
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SavedSizeView
+from oak_ledge.flows.photos import keep_zones as zones, previews
+from oak_ledge.flows.photos.keep_zones import Marked
+from oak_ledge.flows.photos.previews import Beyond, Tone
 from oak_ledge.web.api.told import of_kind, written
 from oak_ledge.web.types import (
     CopyAsked,
@@ -40,9 +49,9 @@ router = APIRouter()
 @router.post("/placements/{placement_id}/gesture", response_model=PlacementView | Live)
 def gesture(placement_id: Id, asked: GestureAsked, here: Here, now: Now) -> Response:
     told = (
-        placements.keep(here, placement_id, asked.gesture, now, asked.step)
+        hand.keep(here, placement_id, asked.gesture, now, asked.step)
         if asked.keep
-        else placements.tell(here, placement_id, asked.gesture, asked.step)
+        else hand.tell(here, placement_id, asked.gesture, asked.step)
     )
     return written(told)
 
@@ -68,7 +77,7 @@ def forget_zone(
 @router.get("/placements/{placement_id}")
 def placement(placement_id: Id, here: Here, weigh: bool = False) -> PlacementView:
     """One placement; to `weigh` its photo first, for the file's estimated bytes, takes a moment."""
-    return placements.view(here, placement_id, weigh=weigh)
+    return bench.view(here, placement_id, weigh=weigh)
 
 
 def seen_in(asked: SeenAsked | None) -> int | None:
@@ -79,29 +88,29 @@ def seen_in(asked: SeenAsked | None) -> int | None:
 def put_placement(
     placement_id: Id, asked: Placement, here: Here, now: Now, step: Seen = None
 ) -> PlacementView:
-    return placements.put(here, placement_id, asked, now, step)
+    return hand.put(here, placement_id, asked, now, step)
 
 
 @router.post("/placements/{placement_id}/undo")
 def undo(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
-    return placements.walk(here, placement_id, -1, now, seen_in(asked))
+    return hand.walk(here, placement_id, -1, now, seen_in(asked))
 
 
 @router.post("/placements/{placement_id}/redo")
 def redo(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
-    return placements.walk(here, placement_id, 1, now, seen_in(asked))
+    return hand.walk(here, placement_id, 1, now, seen_in(asked))
 
 
 @router.post("/placements/{placement_id}/step")
 def go_to_step(placement_id: Id, asked: StepAsked, here: Here, now: Now) -> PlacementView:
     """Go to any step of the history, by its number; those after it can still be redone."""
-    return placements.go_to(here, placement_id, asked.step, now, asked.seen)
+    return hand.go_to(here, placement_id, asked.step, now, asked.seen)
 
 
 @router.post("/placements/{placement_id}/fix")
 def fix(placement_id: Id, asked: FixAsked, here: Here, now: Now) -> PlacementView:
     """Take a note's one-step way out."""
-    return placements.fix(here, placement_id, asked.code, now, asked.step)
+    return fixes.fix(here, placement_id, asked.code, now, asked.step)
 
 
 @router.post("/placements/{placement_id}/keep-size", status_code=201)
@@ -112,7 +121,7 @@ def keep_size(placement_id: Id, here: Here) -> SavedSizeView:
 @router.post("/placements/{placement_id}/settle")
 def settle(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
     """Say that a piece is right; one that a note stops is refused."""
-    return placements.settle(here, placement_id, now, seen_in(asked))
+    return hand.settle(here, placement_id, now, seen_in(asked))
 
 
 @router.get(
@@ -124,14 +133,14 @@ def piece_preview(
     placement_id: Id, here: Here, edge: Edge = 900, marks: bool = False
 ) -> FileResponse:
     """The piece as it will look; with `marks`, what its profile cannot hold is striped."""
-    path = previews.piece_preview(here, placements.load(here, placement_id), edge, marks=marks)
+    path = previews.piece_preview(here, bench.load(here, placement_id), edge, marks=marks)
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
 @router.get("/placements/{placement_id}/beyond")
 def beyond_profile(placement_id: Id, here: Here) -> Beyond:
     """What of the piece its file's profile cannot hold."""
-    return previews.beyond_profile(here, placements.load(here, placement_id))
+    return previews.beyond_profile(here, bench.load(here, placement_id))
 
 
 Share = Annotated[float, Query(ge=0, le=1)]
@@ -142,7 +151,7 @@ def tone(
     placement_id: Id, here: Here, x: float = 0.5, y: float = 0.5, edge: Side | None = None
 ) -> Tone:
     """The photo's colour about a point, by shares of what its crop lies on, or along an edge."""
-    placed = placements.load(here, placement_id)
+    placed = bench.load(here, placement_id)
     if edge is not None:
         return previews.tone_of_edge(here, placed, edge)
     return previews.tone_at(here, placed, x, y)
@@ -220,5 +229,5 @@ def advice(placement_id: Id, here: Here) -> Advice:
 )
 def plane_preview(placement_id: Id, here: Here, edge: Edge = 2048) -> FileResponse:
     """The whole plane that a placement's four corners define, squared up."""
-    path = previews.plane_preview(here, placements.load(here, placement_id), edge)
+    path = previews.plane_preview(here, bench.load(here, placement_id), edge)
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})

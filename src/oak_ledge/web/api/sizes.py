@@ -7,8 +7,8 @@ from typing import Literal
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from oak_ledge.flows import sizes
-from oak_ledge.flows.sizes import SavedSizeView, SizeAsked, SizeChange, SizeRead
+from oak_ledge.flows.library import sizes, views
+from oak_ledge.flows.library.views import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.web.api.told import of_kind
 from oak_ledge.web.types import Here, Id, Now, RawBody
 
@@ -35,7 +35,7 @@ def export_sizes(here: Here, kind: Literal["json", "csv"] = "json") -> Response:
 
 
 @router.post("/sizes/file")
-def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> sizes.TakenIn:
+def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> views.TakenIn:
     """Take a library in, sent as the body; with `only_tell` it is only looked at."""
     return sizes.take_in(here, file.decode("utf-8", "replace"), only_tell=only_tell)
 
@@ -68,4 +68,4 @@ def copy_size(size_id: Id, here: Here, twin: bool = False) -> SavedSizeView:
 @router.post("/sizes/read")
 def read_size(asked: SizeAsked) -> SizeRead:
     """Read a text as a size; nothing is kept."""
-    return sizes.read(asked)
+    return views.read(asked)

@@ -18,9 +18,10 @@ from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.desks import DESKS, Answer, Desk, Parcel
-from oak_ledge.flows.deliveries import DeliveryView, Planned, again, folder_of, plan
-from oak_ledge.flows.pieces import figures_of
-from oak_ledge.flows.previews import piece_preview
+from oak_ledge.flows.delivery.deliveries import DeliveryView, folder_of
+from oak_ledge.flows.delivery.orders import Planned, again, plan
+from oak_ledge.flows.jobs.pieces import figures_of
+from oak_ledge.flows.photos.previews import piece_preview
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, desks, jobs, placements
 from oak_ledge.store.database import reading, transaction
@@ -29,8 +30,14 @@ from oak_ledge.store.desks import Fault, Receipt, Stands
 from oak_ledge.store.placements import Placed
 
 PICTURE = 600  # pixels of a piece's edge, to look at its ground before its file is made
+
+
 SLOW = 1.5  # seconds for each file at a desk that is slow
+
+
 BROKE_OFF = "the line broke off; what was received before stays received. Send again"
+
+
 CLOSED = "the desk refuses everything today"
 
 

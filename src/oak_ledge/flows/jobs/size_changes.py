@@ -10,7 +10,7 @@ from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.other_size import lain_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.photos import lies_around
+from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.store import batches, jobs, placements
 from oak_ledge.store.batches import Batch
 from oak_ledge.store.database import Session

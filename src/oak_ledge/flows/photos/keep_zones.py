@@ -12,8 +12,8 @@ from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.zones_held import as_upright
 from oak_ledge.core.values import FAR, Coordinate
-from oak_ledge.flows.photos import PhotoView, find_photo, lies_around, photo_in, photo_view
-from oak_ledge.flows.placements import PlacementView, placed_in, view
+from oak_ledge.flows.bench.view import PlacementView, placed_in, view
+from oak_ledge.flows.photos.photos import PhotoView, find_photo, lies_around, photo_in, photo_view
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, Workspace
 from oak_ledge.store import photos, placements
 from oak_ledge.store.database import Session, transaction

@@ -24,7 +24,7 @@ from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.shapes import WindowShape
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS
-from oak_ledge.flows.placements import load
+from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import present
 

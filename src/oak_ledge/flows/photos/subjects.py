@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps, Zone
 from oak_ledge.core.pixels.look.subject import find_subject
-from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
+from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos
 from oak_ledge.store.database import transaction

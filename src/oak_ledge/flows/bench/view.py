@@ -2,23 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from datetime import datetime
-from typing import Literal
-
 from pydantic import BaseModel
 
-from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name, in_pixels
-from oak_ledge.core.gestures.beyond_photo import Extend, SideName, reaches
-from oak_ledge.core.gestures.square import Square
-from oak_ledge.core.gestures.start import KeepWhole
-from oak_ledge.core.gestures.typed import Type, TypedUnit, put_right, typed_units
+from oak_ledge.core.gestures.beyond_photo import SideName, reaches
+from oak_ledge.core.gestures.typed import TypedUnit, typed_units
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.measures.numbers import clipped, plain, rounded
+from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.notes.file import over_limit
-from oak_ledge.core.notes.note import in_order, stops
-from oak_ledge.core.notes.size import size_changed, unit_slip
+from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.photos.keep_zones import NOTHING
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
@@ -35,37 +27,18 @@ from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.shapes import OwnShape, unit_of
-from oak_ledge.core.sizes.size import Size, ratio_is_open, size_from
-from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words, say_size
-from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
-from oak_ledge.flows import previews
-from oak_ledge.flows.figures import Figures, figures
-from oak_ledge.flows.making import is_relabelled
-from oak_ledge.flows.photos import PhotoView, lies_around, photo_view
-from oak_ledge.flows.pieces import figures_of
-from oak_ledge.flows.size_changes import take_size
-from oak_ledge.flows.stations import Station, stations
-from oak_ledge.flows.workspace import (
-    AskedError,
-    ChangedMeanwhileError,
-    NotFoundError,
-    Workspace,
-)
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
+from oak_ledge.flows.bench.figures import Figures, figures
+from oak_ledge.flows.bench.stations import Station, stations
+from oak_ledge.flows.delivery.making import is_relabelled
+from oak_ledge.flows.library.views import SizeView, size_view
+from oak_ledge.flows.photos import previews
+from oak_ledge.flows.photos.photos import PhotoView, photo_view
+from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
-from oak_ledge.store.database import Session, reading, transaction
+from oak_ledge.store.database import Session, reading
 from oak_ledge.store.placements import Placed, State
-
-
-class SizeView(BaseModel):
-    """A size with its text and its words."""
-
-    name: str
-    text: str
-    label: str
-    sentence: str
-    free: bool
-    size: Size
 
 
 class Output(BaseModel):
@@ -297,197 +270,4 @@ def _output(size: Size, asked: Pixels, about: int | None) -> Output:
         ppi=f"{fields['ppi']} ppi" if size.ppi is not None else "no ppi",
         weight="" if about is None else bytes_words(about),
         fields=fields,
-    )
-
-
-def tell(
-    workspace: Workspace, placement_id: int, gesture: Gesture, seen: int | None = None
-) -> Live:
-    """Answer a gesture while it is being made; nothing is kept."""
-    placed = load(workspace, placement_id)
-    if seen not in (None, placed.step):
-        raise ChangedMeanwhileError(_changed_words(placed), view(workspace, placement_id))
-    return live(workspace, placed, _applied(placed, gesture))
-
-
-def _applied(placed: Placed, gesture: Gesture) -> Placement:
-    photo = placed.photo
-    meant = _meant_by(placed, gesture)
-    return apply(placed.size, photo.facts.held, placed.placement, meant, lies_around(photo))
-
-
-def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
-    """Put into a gesture what its photo knows: its resolution label, its lens."""
-    facts = placed.photo.facts
-    held = held_at(placed.size, facts.held, placed.placement)
-    if isinstance(gesture, Type):
-        return in_pixels(gesture, held, facts.ppi)
-    if isinstance(gesture, Extend):
-        return in_pixels(gesture, held, facts.ppi)
-    if isinstance(gesture, Square) and gesture.corners is not None:
-        return gesture.model_copy(update={"focal": facts.focal_pixels})
-    return gesture
-
-
-def _done(
-    workspace: Workspace,
-    placement_id: int,
-    seen: int | None,
-    do: Callable[[Session, Placed], object],
-) -> PlacementView:
-    """Change a placement, if it still stands at the step that was `seen`, where one is named.
-
-    Raises
-    ------
-    ChangedMeanwhileError
-        If it stands at another; nothing is changed.
-    """
-    with transaction(workspace.sessions) as session:
-        placed = placed_in(session, placement_id)
-        newest = seen in (None, placed.step)
-        if newest:
-            do(session, placed)
-    told = view(workspace, placement_id)
-    if not newest:
-        raise ChangedMeanwhileError(_changed_words(placed), told)
-    return told
-
-
-def _changed_words(placed: Placed) -> str:
-    return (
-        f"{placed.photo.name} on {size_name(placed.size)} was changed meanwhile, in another "
-        "window or by somebody else. It is shown as it is now; do it again if it is still wanted."
-    )
-
-
-def keep(
-    workspace: Workspace,
-    placement_id: int,
-    gesture: Gesture,
-    now: datetime,
-    seen: int | None = None,
-) -> PlacementView:
-    """Keep a gesture as one step of the history; one that changes nothing is no step."""
-
-    def do(session: Session, placed: Placed) -> None:
-        placement = _applied(placed, gesture)
-        if placement != placed.placement:
-            placements.keep(session, placed.id, placement, gesture_name(gesture), now)
-
-    return _done(workspace, placement_id, seen, do)
-
-
-def put(
-    workspace: Workspace,
-    placement_id: int,
-    placement: Placement,
-    now: datetime,
-    seen: int | None = None,
-) -> PlacementView:
-    """Set a placement by its figures; it is put right like any other."""
-
-    def do(session: Session, placed: Placed) -> None:
-        right = put_right(placed.size, placed.photo.facts.held, placement)
-        if right != placed.placement:
-            placements.keep(session, placed.id, right, "typed", now)
-
-    return _done(workspace, placement_id, seen, do)
-
-
-def walk(
-    workspace: Workspace,
-    placement_id: int,
-    by: Literal[-1, 1],
-    now: datetime,
-    seen: int | None = None,
-) -> PlacementView:
-    """Undo or redo one step; at either end nothing changes."""
-
-    def do(session: Session, placed: Placed) -> None:
-        placements.walk(session, placed.id, by, now)
-
-    return _done(workspace, placement_id, seen, do)
-
-
-def go_to(
-    workspace: Workspace, placement_id: int, step: int, now: datetime, seen: int | None = None
-) -> PlacementView:
-    """Go to any step of the history; those after it can still be redone."""
-
-    def do(session: Session, placed: Placed) -> None:
-        if placements.go_to(session, placed.id, step, "placed", now) is None:
-            msg = f"Placement {placement_id} has no step {step}."
-            raise NotFoundError(msg)
-
-    return _done(workspace, placement_id, seen, do)
-
-
-def settle(
-    workspace: Workspace, placement_id: int, now: datetime, seen: int | None = None
-) -> PlacementView:
-    """Say that a placement is right; a made one stays made.
-
-    Raises
-    ------
-    AskedError
-        If a note stops it.
-    """
-
-    def do(session: Session, placed: Placed) -> None:
-        stop = next(stops(figures_of(placed)[1]), None)
-        if stop is not None:
-            msg = f"It can't be approved as it is. {stop.text}"
-            raise AskedError(msg)
-        if placed.state != "made":
-            placements.set_state(session, placed.id, "settled", now)
-
-    return _done(workspace, placement_id, seen, do)
-
-
-def fix(
-    workspace: Workspace, placement_id: int, code: str, now: datetime, seen: int | None = None
-) -> PlacementView:
-    """Take a note's one-step way out: the size likely meant, the one the library holds now, or the
-    crop moved around what must stay whole.
-
-    A job's own copy of the size changes for every photo the job has on it, as one step that can be
-    undone for all of them; the library stays as it is.
-
-    Raises
-    ------
-    AskedError
-        If the placement has no such note, or the note no such step.
-    """
-    if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
-        return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now, seen)
-
-    def do(session: Session, placed: Placed) -> None:
-        size, what = _meant(placed, code)
-        same = size == placed.saved
-        take_size(session, placed.job_id, placed.job_size_id, size, what, now, still_saved=same)
-
-    return _done(workspace, placement_id, seen, do)
-
-
-def _meant(placed: Placed, code: str) -> tuple[Size, str]:
-    if code == "size-changed" and size_changed(placed.size, placed.saved) is not None:
-        assert placed.saved is not None  # or it had not changed
-        return placed.saved, "the saved size taken"
-    note = unit_slip(placed.size)
-    if code == "unit-slip" and note is not None and note.mend is not None:
-        meant = read_size(note.mend)
-        shape = {"shape": meant.shape, "ppi": meant.ppi, "turn": meant.turn, "name": ""}
-        return size_from(dict(placed.size) | shape), f"made {shape_label(meant)}"
-    msg = f"There is nothing to fix here under “{clipped(code)}”."
-    raise AskedError(msg)
-
-
-def size_view(size: Size) -> SizeView:
-    return SizeView(
-        name=size_name(size),
-        text=write_size(size),
-        label=shape_label(size),
-        sentence=say_size(size),
-        free=ratio_is_open(size),
-        size=size,
     )

@@ -21,7 +21,7 @@ from oak_ledge.core.measures.numbers import clipped, rounded
 from oak_ledge.core.pixels.paper.contact_sheet import Cell, Paper, draw_sheet
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.deliveries import DeliveryView, folder_of, lost_words, view
+from oak_ledge.flows.delivery.deliveries import DeliveryView, folder_of, lost_words, view
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries
 from oak_ledge.store.database import reading

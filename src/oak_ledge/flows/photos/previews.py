@@ -35,7 +35,11 @@ from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.placements import Placed
 
 STRAIGHT_ON = 0.9  # of the budget is left after pruning, so that it is not at once due again
+
+
 PREVIEW_EDGE = 2048
+
+
 PIECE_MOST_EDGE = 1600
 
 

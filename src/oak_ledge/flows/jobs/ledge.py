@@ -7,15 +7,17 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oak_ledge.flows.jobs import JobBrief, brief
-from oak_ledge.flows.pieces import PieceView, counts_of, figures_of, piece_of, standing
-from oak_ledge.flows.surviving import Survival, survival
+from oak_ledge.flows.jobs.jobs import JobBrief, brief
+from oak_ledge.flows.jobs.pieces import PieceView, counts_of, figures_of, piece_of, standing
+from oak_ledge.flows.jobs.survivors import Survival, survival
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import reading
 from oak_ledge.store.placements import Placed
 
 By = Literal["photo", "size"]
+
+
 Show = str
 """`all`, `look` for what a person should decide, or the code of a note"""
 

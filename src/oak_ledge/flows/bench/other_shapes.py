@@ -12,7 +12,7 @@ from oak_ledge.core.placements.other_shapes import COMMON, around
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.reports.tally import trimmed_share
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.placements import load
+from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import reading

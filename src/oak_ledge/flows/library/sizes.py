@@ -4,181 +4,46 @@ from __future__ import annotations
 
 from collections.abc import Set
 from datetime import datetime
-from fractions import Fraction
-from functools import lru_cache
 from itertools import count
 from pathlib import PurePath
-from typing import Any, Literal
-
-from pydantic import BaseModel, ConfigDict, Field
+from typing import Literal
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.files.formats import ENDINGS
-from oak_ledge.core.measures.bytes import limit_words
-from oak_ledge.core.measures.lengths import ExactLength, Pixels
-from oak_ledge.core.measures.numbers import Exact, clipped
-from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.placements.placement import size_at
-from oak_ledge.core.placements.suggestion import suggest
-from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
-from oak_ledge.core.sizes.file_settings import FileSettings
-from oak_ledge.core.sizes.frame import Frame, outer_of
-from oak_ledge.core.sizes.ground import Fill
-from oak_ledge.core.sizes.shapes import ExactShape
-from oak_ledge.core.sizes.size import (
-    LONGEST_NAME,
-    PpiRange,
-    Size,
-    changed_size,
-    edges_of,
-    inches,
-    like_photo,
-    margin,
-    seen_inches,
-    size_from,
-    written_pixels,
-)
+from oak_ledge.core.sizes.size import LONGEST_NAME, Size, changed_size, like_photo, size_from
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
-from oak_ledge.core.sizes.text.read import Span, read_marked, read_size
-from oak_ledge.core.sizes.text.sentence import Said, margin_words, say_parts, seen_words
-from oak_ledge.core.sizes.text.write import size_name, write_size
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.core.sizes.twin import twin_of
-from oak_ledge.flows.making import stem_on
-from oak_ledge.flows.photos import find_photo
-from oak_ledge.flows.placements import SizeView, load, size_view
+from oak_ledge.flows.bench.view import load
+from oak_ledge.flows.library.views import (
+    SavedSizeView,
+    SizeAsked,
+    SizeChange,
+    TakenIn,
+    said_over,
+    size_view,
+    view_of,
+    with_text,
+)
+from oak_ledge.flows.photos.photos import find_photo
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.sizes import SavedSize
 
-EXAMPLE = ("quay-at-dusk.jpg", (6000, 4000))
-
-
-class SizeAsked(BaseModel):
-    """What a person says of a size; what is left out stays, or begins as usual."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    text: str | None = Field(default=None, max_length=500, description="such as 8x10in@300")
-    name: str | None = Field(default=None, max_length=LONGEST_NAME)
-    group: Group | None = None
-    differ: Differ | None = None
-    ground: Fill | None = None
-    bleed: ExactLength | None = None
-    wrap: ExactLength | None = None
-    frame: Frame | None = None
-    method: MethodChoice | None = None
-    sharpen_for: SharpenFor | None = None
-    sharpen: int | None = Field(default=None, ge=0, le=100)
-    receiver: PpiRange | None = None
-    greatest_enlargement: Exact | None = None
-    file: FileSettings | None = None
-
-
-class SizeChange(SizeAsked):
-    """A saved size as it was read, with what shall be otherwise.
-
-    Of what was read, facts that only the server says are passed over; where `text` and `size`
-    disagree, `size` wins.
-    """
-
-    version: int = Field(
-        ge=1, le=2**63 - 1, description="the version it was read at; an older one is refused"
-    )
-    size: Size | None = None
-    id: Any = Field(default=None, exclude=True)
-    label: Any = Field(default=None, exclude=True)
-    sentence: Any = Field(default=None, exclude=True)
-    free: Any = Field(default=None, exclude=True)
-    used_in: Any = Field(default=None, exclude=True)
-    pixels: Any = Field(default=None, exclude=True)
-    outline: Any = Field(default=None, exclude=True)
-    outline_unit: Any = Field(default=None, exclude=True)
-    beyond: Any = Field(default=None, exclude=True)
-    seen: Any = Field(default=None, exclude=True)
-    framed: Any = Field(default=None, exclude=True)
-    at_most: Any = Field(default=None, exclude=True)
-    extra: Any = Field(default=None, exclude=True)
-
-
-class SizeRead(SizeView):
-    """A text that was read: which of its characters say what, and the sentence part by part."""
-
-    spans: tuple[Span, ...]
-    said: tuple[Said, ...]
-    file_name: str
-    """such as its files would be called"""
-
-
-class SavedSizeView(SizeView):
-    """A size of the library, with the jobs that took it and its outlines in inches or pixels."""
-
-    id: int
-    group: Group
-    version: int
-    used_in: list[str]
-    pixels: str
-    outline: tuple[float, float] | None
-    outline_unit: Literal["in", "px"]
-    beyond: tuple[float, float] | None
-    """the file with bleed and wrap, where it is larger than the print"""
-    seen: tuple[float, float] | None
-    """what lip or mat leave to be seen"""
-    framed: tuple[float, float] | None
-    """the frame's outer edge"""
-    at_most: str
-    """the file's greatest bytes, as they are written"""
-    extra: tuple[str, ...]
-    """bleed, wrap and what is seen, in words"""
-
-
-class TakenIn(BaseModel):
-    """What taking a library in did, or would do: names."""
-
-    added: list[str]
-    same: list[str]
-    renamed: list[tuple[str, str]]
-
 
 def every(workspace: Workspace) -> list[SavedSizeView]:
     with reading(workspace.sessions) as session:
         used = sizes.uses(session)
-        return [_view(saved, used) for saved in sizes.every(session)]
+        return [view_of(saved, used) for saved in sizes.every(session)]
 
 
 def view(workspace: Workspace, size_id: int) -> SavedSizeView:
     with reading(workspace.sessions) as session:
-        return _view(_find(session, size_id), sizes.uses(session))
-
-
-def read(asked: SizeAsked) -> SizeRead:
-    """Read a text as a size, put what else is said over it, and say it all as a sentence.
-
-    The spans are those of the text that is answered, which differs from the one given only where
-    what else is said does.
-    """
-    text = asked.text or ""
-    plain, spans = read_marked(text)
-    size = _told(plain, asked)
-    if write_size(size) != write_size(plain):
-        text = write_size(size)
-        spans = read_marked(text)[1]
-    told = dict(size_view(size)) | {"text": text}
-    return SizeRead(**told, spans=spans, said=say_parts(size), file_name=_file_name(size))
-
-
-def _file_name(size: Size) -> str:
-    """Give the name of the file that a photo of 24 megapixels would make.
-
-    Raises
-    ------
-    FileError
-        If the name pattern has a field that does not exist.
-    """
-    photo, held = EXAMPLE
-    pixels = asked_pixels(size, held, suggest(size, held))
-    return stem_on(size, pixels, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
+        return view_of(_find(session, size_id), sizes.uses(session))
 
 
 def chosen(session: Session, text: str | None, size_id: int | None) -> Size:
@@ -201,8 +66,8 @@ def add(workspace: Workspace, asked: SizeAsked) -> SavedSizeView:
         msg = "A size begins with its text, such as 8x10in@300."
         raise SizeError(msg)
     with transaction(workspace.sessions) as session:
-        size = _told(read_size(asked.text), asked)
-        return _view(sizes.add(session, _named(session, size)), {})
+        size = said_over(read_size(asked.text), asked)
+        return view_of(sizes.add(session, _named(session, size)), {})
 
 
 def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeView:
@@ -218,7 +83,7 @@ def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeVi
         newest = saved.version == asked.version
         if newest:
             saved = sizes.change(session, size_id, _changed(saved.size, asked))
-        told = _view(saved, sizes.uses(session))
+        told = view_of(saved, sizes.uses(session))
     if not newest:
         msg = (
             f"“{size_name(saved.size)}” was changed meanwhile (version {saved.version}, "
@@ -238,23 +103,16 @@ def _changed(saved: Size, asked: SizeChange) -> Size:
             if getattr(asked, name) is not None and getattr(size, name) == getattr(saved, name):
                 size = changed_size(size, **{name: getattr(asked, name)})
         said = asked.model_copy(update={"name": None, "group": None})
-        return _told(size, said)
+        return said_over(size, said)
     if asked.text:
         size = with_text(size, asked.text)
-    return _told(size, asked)
-
-
-def with_text(size: Size, text: str) -> Size:
-    """Put what a text says over a size; the rest of it stays."""
-    told = read_size(text)
-    said = {name: getattr(told, name) for name in ("shape", "ppi", "dot", "turn", "differ")}
-    return changed_size(size, **said)
+    return said_over(size, asked)
 
 
 def delete(workspace: Workspace, size_id: int, now: datetime) -> SavedSizeView:
     """Delete a size; jobs keep their copies, and it can be brought back."""
     with transaction(workspace.sessions) as session:
-        told = _view(_find(session, size_id), sizes.uses(session))
+        told = view_of(_find(session, size_id), sizes.uses(session))
         sizes.delete(session, size_id, now)
         return told
 
@@ -263,7 +121,7 @@ def delete_named(workspace: Workspace, name: str, now: datetime) -> SavedSizeVie
     """Delete the size of a name."""
     with transaction(workspace.sessions) as session:
         saved = _named_one(session, name)
-        told = _view(saved, sizes.uses(session))
+        told = view_of(saved, sizes.uses(session))
         sizes.delete(session, saved.id, now)
         return told
 
@@ -273,7 +131,7 @@ def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
         saved = sizes.restore(session, size_id)
         if saved is None:
             raise NotFoundError(_no_size(size_id))
-        return _view(saved, sizes.uses(session))
+        return view_of(saved, sizes.uses(session))
 
 
 def keep_of(workspace: Workspace, placement_id: int) -> SavedSizeView:
@@ -287,7 +145,7 @@ def keep_of(workspace: Workspace, placement_id: int) -> SavedSizeView:
             update={"group": size.group, "file": size.file, "receiver": size.receiver}
         )
     with transaction(workspace.sessions) as session:
-        return _view(sizes.add(session, _named(session, size)), {})
+        return view_of(sizes.add(session, _named(session, size)), {})
 
 
 def keep_like(workspace: Workspace, photo_id: int) -> SavedSizeView:
@@ -295,7 +153,7 @@ def keep_like(workspace: Workspace, photo_id: int) -> SavedSizeView:
     photo = find_photo(workspace, photo_id)
     size = like_photo(f"like {PurePath(photo.name).stem}", photo.facts.held, photo.facts.ppi)
     with transaction(workspace.sessions) as session:
-        return _view(sizes.add(session, _named(session, size)), {})
+        return view_of(sizes.add(session, _named(session, size)), {})
 
 
 def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:
@@ -306,7 +164,7 @@ def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:
         copied = changed_size(size, name=with_tail(name, ", copy"))
         if twin:
             copied = changed_size(twin_of(size), name=with_tail(name, ", twin"))
-        return _view(sizes.add(session, _named(session, copied)), {})
+        return view_of(sizes.add(session, _named(session, copied)), {})
 
 
 def named(workspace: Workspace, name: str) -> Size:
@@ -367,17 +225,6 @@ def add_starters(workspace: Workspace) -> None:
             sizes.add(session, size_from(dict(read_size(text)) | told))
 
 
-def _told(size: Size, asked: SizeAsked) -> Size:
-    """Put what a person said over a size, checked as a whole."""
-    said = asked.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
-    # none takes one of these away; of the rest it says nothing
-    may_go = ("receiver", "bleed", "wrap", "frame", "sharpen")
-    said = {name: value for name, value in said.items() if value is not None or name in may_go}
-    found = size_from(dict(size) | said)
-    _file_name(found)  # a pattern that can't be is refused here, not when files are made
-    return found
-
-
 def _named(session: Session, size: Size) -> Size:
     return _with_free_name(size, {saved.size.name for saved in sizes.every(session)})
 
@@ -410,41 +257,3 @@ def _find(session: Session, size_id: int) -> SavedSize:
 
 def _no_size(size_id: int) -> str:
     return f"There is no size {size_id}."
-
-
-def _view(saved: SavedSize, used: dict[int, list[str]]) -> SavedSizeView:
-    return SavedSizeView.model_construct(
-        id=saved.id,
-        version=saved.version,
-        used_in=used.get(saved.id, []),
-        **_words_of(saved.size),
-    )
-
-
-@lru_cache(maxsize=4096)  # a library is shown again and again, and changes size by size
-def _words_of(size: Size) -> dict[str, Any]:
-    """All that is shown of a saved size and follows from the size alone."""
-    lengths = (
-        inches(size) if not isinstance(size.shape, ExactShape) or size.shape.unit != "px" else None
-    )
-    outline = lengths or written_pixels(size)
-    edges = " × ".join(str(px) for _, px in edges_of(size))
-    more = 2 * margin(size)
-    file = (lengths[0] + more, lengths[1] + more) if lengths and more else None
-    framed = outer_of(size.frame, lengths) if size.frame and lengths else None
-    seen = seen_words(size)
-    return dict(size_view(size)) | {
-        "group": size.group,
-        "pixels": f"{edges} px" if edges else "as the crop has",
-        "outline": _floats(outline),
-        "outline_unit": "in" if lengths else "px",
-        "beyond": _floats(file),
-        "seen": _floats(seen_inches(size)),
-        "framed": _floats(framed),
-        "extra": (*margin_words(size), *([f"{seen} seen"] if seen else [])),
-        "at_most": "" if size.file.at_most is None else limit_words(size.file.at_most),
-    }
-
-
-def _floats(edges: tuple[Fraction, Fraction] | Pixels | None) -> tuple[float, float] | None:
-    return None if edges is None else (float(edges[0]), float(edges[1]))

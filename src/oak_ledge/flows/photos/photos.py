@@ -22,8 +22,8 @@ from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.pixels.open.border import reading_file
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.reports.sentence import measured_lengths
-from oak_ledge.flows.previews import PREVIEW_EDGE, photo_preview
-from oak_ledge.flows.subjects import subject_of
+from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
+from oak_ledge.flows.photos.subjects import subject_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import photos
 from oak_ledge.store.database import Session, reading, transaction

@@ -1,0 +1,3 @@
+"""One placement: looked at, moved, undone, put right."""
+
+from __future__ import annotations

@@ -1,0 +1,56 @@
+"""A note's one-step way out."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from oak_ledge.core.gestures.start import KeepWhole
+from oak_ledge.core.measures.numbers import clipped
+from oak_ledge.core.notes.size import size_changed, unit_slip
+from oak_ledge.core.sizes.size import Size, size_from
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text.write import shape_label
+from oak_ledge.flows.bench.hand import done_if_newest, keep
+from oak_ledge.flows.bench.view import PlacementView
+from oak_ledge.flows.jobs.size_changes import take_size
+from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.store.database import Session
+from oak_ledge.store.placements import Placed
+
+
+def fix(
+    workspace: Workspace, placement_id: int, code: str, now: datetime, seen: int | None = None
+) -> PlacementView:
+    """Take a note's one-step way out: the size likely meant, the one the library holds now, or the
+    crop moved around what must stay whole.
+
+    A job's own copy of the size changes for every photo the job has on it, as one step that can be
+    undone for all of them; the library stays as it is.
+
+    Raises
+    ------
+    AskedError
+        If the placement has no such note, or the note no such step.
+    """
+    if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
+        return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now, seen)
+
+    def do(session: Session, placed: Placed) -> None:
+        size, what = _meant(placed, code)
+        same = size == placed.saved
+        take_size(session, placed.job_id, placed.job_size_id, size, what, now, still_saved=same)
+
+    return done_if_newest(workspace, placement_id, seen, do)
+
+
+def _meant(placed: Placed, code: str) -> tuple[Size, str]:
+    if code == "size-changed" and size_changed(placed.size, placed.saved) is not None:
+        assert placed.saved is not None  # or it had not changed
+        return placed.saved, "the saved size taken"
+    note = unit_slip(placed.size)
+    if code == "unit-slip" and note is not None and note.mend is not None:
+        meant = read_size(note.mend)
+        shape = {"shape": meant.shape, "ppi": meant.ppi, "turn": meant.turn, "name": ""}
+        return size_from(dict(placed.size) | shape), f"made {shape_label(meant)}"
+    msg = f"There is nothing to fix here under “{clipped(code)}”."
+    raise AskedError(msg)

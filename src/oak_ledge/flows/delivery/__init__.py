@@ -1,0 +1,3 @@
+"""Files made: asked for, queued, made, followed."""
+
+from __future__ import annotations

@@ -1,0 +1,167 @@
+"""Deliveries as they stand: what was asked for, measured, what became of it."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping
+from contextlib import suppress
+from datetime import datetime
+from functools import lru_cache
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from oak_ledge.core.files.proof import Asked, Measured, ProofLine, prove
+from oak_ledge.core.pixels.prove.measure import file_hash
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.store import deliveries, jobs, photos
+from oak_ledge.store.database import Session, reading
+from oak_ledge.store.deliveries import Delivery, DeliveryFile, DeliveryState, FileState
+from oak_ledge.store.errors import DamagedError, disk_words
+
+MOMENT = 2.0  # seconds by which a disk's clock may be off
+
+
+class FileView(BaseModel):
+    id: int
+    placement_id: int
+    photo_id: int
+    delivery_id: int
+    name: str | None
+    photo_name: str
+    size_name: str
+    state: FileState
+    reason: str | None
+    asked: Asked
+    measured: Measured | None
+    proof: tuple[ProofLine, ...]
+
+
+class DeliveryView(BaseModel):
+    id: int
+    job_id: int
+    job_name: str
+    state: DeliveryState
+    files: list[FileView]
+    counts: dict[str, int]
+    seconds_left: int | None
+    """by how long the files so far took; None before the first and when nothing is left"""
+    bytes: int
+    """of all files made"""
+
+
+def find_delivery(session: Session, delivery_id: int) -> Delivery:
+    found = deliveries.find(session, delivery_id)
+    if found is None:
+        msg = f"There is no delivery {delivery_id}."
+        raise NotFoundError(msg)
+    return found
+
+
+def folder_of(workspace: Workspace, delivery_id: int) -> Path:
+    return workspace.deliveries / str(delivery_id)
+
+
+def view(workspace: Workspace, delivery_id: int, now: datetime | None = None) -> DeliveryView:
+    """Tell a delivery; `now` is asked for to tell how long it still takes."""
+    with reading(workspace.sessions) as session:
+        found = find_delivery(session, delivery_id)
+        job = jobs.find(session, found.job_id)
+        names = photos.names(session, {file.photo_id for file in found.files})
+    files = [_file_view(workspace, names, file) for file in found.files]
+    return DeliveryView(
+        id=found.id,
+        job_id=found.job_id,
+        job_name=job.name if job else "",
+        state=found.state,
+        files=files,
+        counts=dict(Counter(file.state for file in files)),
+        seconds_left=_seconds_left(found, now),
+        bytes=sum(file.measured.bytes for file in files if file.measured and file.state == "made"),
+    )
+
+
+def every(workspace: Workspace) -> list[DeliveryView]:
+    """All deliveries, the newest first; one that can't be read does not hide the others."""
+    with reading(workspace.sessions) as session:
+        ids = deliveries.ids(session)
+    found = []
+    for one in ids:
+        with suppress(DamagedError):
+            found.append(view(workspace, one))
+    return found
+
+
+def _seconds_left(found: Delivery, now: datetime | None) -> int | None:
+    done = [file.finished for file in found.files if file.finished is not None]
+    left = sum(file.state in ("queued", "running") for file in found.files)
+    if now is None or not done or not left or found.state == "paused":
+        return None
+    took = (max(done) - found.added).total_seconds()
+    return max(1, round(took / len(done) * left))
+
+
+def newest_file(workspace: Workspace, placement_id: int) -> FileView | None:
+    """The last file made of a placement, for its proof on the bench."""
+    with reading(workspace.sessions) as session:
+        file = deliveries.newest_file(session, placement_id)
+        names = {} if file is None else photos.names(session, {file.photo_id})
+    return None if file is None else _file_view(workspace, names, file)
+
+
+def _file_view(workspace: Workspace, names: Mapping[int, str], file: DeliveryFile) -> FileView:
+    """Tell a file: one that was made and is not there any more as it was is shown as failed, and
+    what was measured of it is kept, as it may come back.
+    """
+    size = size_at(file.size, file.placement)
+    lost = lost_words(workspace, file) if file.state == "made" else None
+    return FileView(
+        id=file.id,
+        placement_id=file.placement_id,
+        photo_id=file.photo_id,
+        delivery_id=file.delivery_id,
+        name=file.name,
+        photo_name=names.get(file.photo_id, ""),
+        size_name=size_name(size),
+        state=file.state if lost is None else "failed",
+        reason=file.reason if lost is None else lost,
+        asked=file.asked,
+        measured=file.measured,
+        proof=() if file.measured is None else prove(size, file.asked, file.measured),
+    )
+
+
+def lost_words(workspace: Workspace, file: DeliveryFile, *, surely: bool = False) -> str | None:
+    """Say why a made file can't be handed out; None while it lies there as it was measured.
+
+    Its bytes are only read again where its time says that it was written to since, or to know it
+    `surely`, as before it is handed out.
+    """
+    path = folder_of(workspace, file.delivery_id) / (file.name or "")
+    try:
+        there = path.stat()
+    except OSError:
+        return "It is gone from disk. Put its folder back, or make it again."
+    wrong = "It is not as it was when it was measured. Make it again."
+    if file.measured is None or not path.is_file() or there.st_size != file.measured.bytes:
+        return wrong
+    since = file.finished is None or there.st_mtime > file.finished.timestamp() + MOMENT
+    if (surely or since) and file.measured.sha256 is not None:
+        try:
+            same = _hash_of_file(path, there.st_mtime_ns, surely) == file.measured.sha256
+        except OSError as exc:
+            return disk_words(exc)
+        return None if same else wrong
+    return None
+
+
+def _hash_of_file(path: Path, written: int, surely: bool) -> str:
+    return file_hash(path) if surely else _known_hash(path, written)
+
+
+@lru_cache(maxsize=4096)
+def _known_hash(path: Path, written: int) -> str:
+    """The hash of a file as it was written at a time, in nanoseconds."""
+    return file_hash(path)

@@ -1,0 +1,264 @@
+"""Deliveries ordered: what shall be made is planned, written down, paused, stopped, made again."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import datetime
+
+from pydantic import BaseModel
+
+from oak_ledge.core.errors import CoreError
+from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.files.names import unlike
+from oak_ledge.core.files.proof import asked_of
+from oak_ledge.core.notes.note import stops
+from oak_ledge.core.pixels.look.estimate import estimate
+from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
+from oak_ledge.flows.delivery.making import Work, stem_of
+from oak_ledge.flows.delivery.workshop import ask_for_all, hash_of, make_what_waits
+from oak_ledge.flows.jobs.jobs import find_job
+from oak_ledge.flows.jobs.pieces import figures_of
+from oak_ledge.flows.photos.previews import weights_of
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.store import deliveries, jobs, placements
+from oak_ledge.store.database import Session, reading, transaction
+from oak_ledge.store.deliveries import DeliveryFile, DeliveryState, Wanted
+from oak_ledge.store.photos import original
+from oak_ledge.store.placements import Placed
+
+LEFT_OUT = "You stopped this delivery before the file was made. Make it again."
+
+
+FEW = 24  # photos that are weighed for a plan; of more only those weighed before have their bytes told
+
+
+class Planned(BaseModel):
+    """One file that would be made; `held` says why it would not, `same_as` where it already is."""
+
+    placement_id: int
+    name: str
+    pixels: str
+    ppi: float | None
+    at_most: int | None
+    about_bytes: int | None
+    held: str | None
+    to_look_at: bool
+    same_as: str | None
+    """the last file of this placement, where nothing it is made of changed since"""
+
+
+def plan(workspace: Workspace, job_id: int, placement_ids: Sequence[int] | None) -> list[Planned]:
+    """Tell what would be made of a job's placements; nothing is."""
+    with reading(workspace.sessions) as session:
+        name, todo = _chosen(session, job_id, placement_ids)
+        known = deliveries.last_made(session, job_id)
+    few = len({placed.photo.id for placed in todo}) <= FEW
+    return [_planned(workspace, one, known, weigh=few) for one in _wanted(workspace, name, todo)]
+
+
+def deliver(
+    workspace: Workspace,
+    job_id: int,
+    placement_ids: Sequence[int] | None,
+    now: datetime,
+    *,
+    only_changed: bool = False,
+) -> DeliveryView:
+    """Have the files of a job's placements made (all of them, or those named), each measured.
+
+    What is asked is written down before the first file is begun, its name too, and each file's
+    outcome as it is known: a kill at any moment leaves a true account, and what was being made is
+    made again under the same name. With `only_changed` what is as it was when last made is left out.
+
+    Raises
+    ------
+    AskedError
+        If there is nothing to make.
+    """
+    with reading(workspace.sessions) as session:
+        name, todo = _chosen(session, job_id, placement_ids)
+        wanted = [one for one, _ in _wanted(workspace, name, todo)]
+        if only_changed:
+            known = deliveries.last_made(session, job_id)
+            wanted = [one for one in wanted if not _as_last_time(workspace, one, known)]
+    if not wanted:
+        msg = (
+            "Nothing changed since these files were made; they are as they were."
+            if only_changed
+            else "There is nothing to make: name at least one placement."
+        )
+        raise AskedError(msg)
+    with transaction(workspace.sessions) as session:
+        find_job(session, job_id)
+        delivery_id = deliveries.add(session, job_id, wanted, now)
+    _have_made(workspace, now)
+    return view(workspace, delivery_id, now)
+
+
+def _have_made(workspace: Workspace, now: datetime) -> None:
+    """Ask the workers for what waits; without workers it is made at once."""
+    if workspace.ask is None:
+        make_what_waits(workspace, "here", lambda: now)
+    ask_for_all(workspace)
+
+
+def _chosen(
+    session: Session, job_id: int, placement_ids: Sequence[int] | None
+) -> tuple[str, list[Placed]]:
+    job = find_job(session, job_id)
+    every = {placed.id: placed for placed in jobs.placements(session, job_id)}
+    for placement_id in placement_ids or ():
+        if placement_id not in every:
+            msg = f"Job {job_id} has no placement {placement_id}."
+            raise NotFoundError(msg)
+    wanted = every if placement_ids is None else dict.fromkeys(placement_ids)
+    return job.name, [one for one in every.values() if one.id in wanted]
+
+
+def _work(workspace: Workspace, placed: Placed, job: str, number: int = 1) -> Work:
+    return Work(
+        path=original(workspace.originals, placed.photo),
+        photo_name=placed.photo.name,
+        photo=placed.photo.facts,
+        size=placed.size,
+        placement=placed.placement,
+        job=job,
+        number=number,
+    )
+
+
+def _wanted(workspace: Workspace, job: str, todo: Sequence[Placed]) -> list[tuple[Wanted, Placed]]:
+    """Give every file its name, unlike all others of the delivery, and hold back what is stopped."""
+    names: set[str] = set()
+    return [
+        (_one_wanted(workspace, job, placed, number, names), placed)
+        for number, placed in enumerate(todo, 1)
+    ]
+
+
+def _one_wanted(
+    workspace: Workspace, job: str, placed: Placed, number: int, taken: set[str]
+) -> Wanted:
+    stop = next(stops(figures_of(placed)[1]), None)
+    size = size_at(placed.size, placed.placement)
+    held = held_at(placed.size, placed.photo.facts.held, placed.placement)
+    name, reason = "", None if stop is None else stop.text
+    try:
+        stem = stem_of(_work(workspace, placed, job, number))
+        name = unlike(stem, ENDINGS[size.file.format], taken)
+    except CoreError as exc:  # a name pattern that can't be
+        reason = str(exc)
+    return Wanted(
+        placement_id=placed.id,
+        photo_id=placed.photo.id,
+        name=name,
+        asked=asked_of(size, asked_pixels(size, held, placed.placement)),
+        made_of=hash_of(placed),
+        photo_hash=placed.photo.hash,
+        size=placed.size,
+        placement=placed.placement,
+        held=reason,
+    )
+
+
+def _as_last_time(workspace: Workspace, one: Wanted, known: dict[int, DeliveryFile]) -> bool:
+    last = known.get(one.placement_id)
+    if last is None or last.made_of != one.made_of or one.held is not None:
+        return False
+    return lost_words(workspace, last) is None
+
+
+def _planned(
+    workspace: Workspace,
+    told: tuple[Wanted, Placed],
+    known: dict[int, DeliveryFile],
+    *,
+    weigh: bool,
+) -> Planned:
+    one, placed = told
+    tally, noted = figures_of(placed)
+    weights = weights_of(workspace, placed.photo, measure=weigh)
+    size = size_at(placed.size, placed.placement)
+    asked = (tally.width, tally.height)
+    same = _as_last_time(workspace, one, known)
+    return Planned(
+        placement_id=one.placement_id,
+        name=one.name,
+        pixels=f"{tally.width} × {tally.height}",
+        ppi=tally.ppi,
+        at_most=one.asked.at_most,
+        about_bytes=None if weights is None else estimate(weights, asked, tally.scale, size.file),
+        held=one.held,
+        to_look_at=any(note.level == "look" for note in noted),
+        same_as=known[one.placement_id].name if same else None,
+    )
+
+
+def pause(workspace: Workspace, delivery_id: int, now: datetime) -> DeliveryView:
+    """Begin no further file until it goes on; what is being made is finished."""
+    return _turned(workspace, delivery_id, "paused", now)
+
+
+def go_on(workspace: Workspace, delivery_id: int, now: datetime) -> DeliveryView:
+    """Go on with a delivery that was paused."""
+    _turned(workspace, delivery_id, "queued", now)
+    with transaction(workspace.sessions) as session:
+        deliveries.settle(session, delivery_id)
+    _have_made(workspace, now)
+    return view(workspace, delivery_id, now)
+
+
+def stop(workspace: Workspace, delivery_id: int, now: datetime) -> DeliveryView:
+    """Leave what has not been begun; what is made stays made."""
+    with transaction(workspace.sessions) as session:
+        find_delivery(session, delivery_id)
+        deliveries.drop_queued(session, delivery_id, LEFT_OUT, now)
+    return _turned(workspace, delivery_id, "stopped", now)
+
+
+def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -> DeliveryView:
+    """Make one file of a delivery once more, as its piece lies now; under its name, but its ending.
+
+    The file that is there stays until the new one has taken its place.
+
+    Raises
+    ------
+    AskedError
+        If the delivery has no such file, it is being made, its piece was taken away or is stopped.
+    """
+    msg = f"Delivery {delivery_id} has no file {file_id} that could be made again now."
+    with transaction(workspace.sessions) as session:
+        files = {
+            one.id: (n, one) for n, one in enumerate(find_delivery(session, delivery_id).files, 1)
+        }
+        if file_id not in files:
+            raise AskedError(msg)
+        number, file = files[file_id]
+        placed = placements.find(session, file.placement_id)
+        job = jobs.find(session, placed.job_id) if placed else None
+        if placed is None or job is None:
+            raise AskedError(msg)
+        taken = {one.name.casefold() for _, one in files.values() if one.name and one is not file}
+        wanted = _one_wanted(workspace, job.name, placed, number, taken)
+        if wanted.held is not None:
+            held = f"It can't be made again as its piece lies now. {wanted.held}"
+            raise AskedError(held)
+        if file.name and file.made_of == wanted.made_of:
+            wanted = replace(wanted, name=file.name)
+        if not deliveries.again(session, delivery_id, file_id, wanted):
+            raise AskedError(msg)
+    _have_made(workspace, now)
+    return view(workspace, delivery_id, now)
+
+
+def _turned(
+    workspace: Workspace, delivery_id: int, state: DeliveryState, now: datetime
+) -> DeliveryView:
+    with transaction(workspace.sessions) as session:
+        if find_delivery(session, delivery_id).state not in ("done", "stopped"):
+            deliveries.set_state(session, delivery_id, state)
+    return view(workspace, delivery_id, now)

@@ -1,0 +1,145 @@
+"""Files made by workers: claimed for a lease, made photo by photo, measured."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from contextlib import ExitStack, suppress
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from oak_ledge.core.errors import CoreError
+from oak_ledge.core.files.proof import Measured
+from oak_ledge.core.pixels.open.photo import decoded_once
+from oak_ledge.flows.delivery.deliveries import folder_of
+from oak_ledge.flows.delivery.making import Work, draw, finish
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import deliveries, photos, placements
+from oak_ledge.store.database import reading, transaction
+from oak_ledge.store.deliveries import DeliveryFile
+from oak_ledge.store.errors import StoreError, disk_words
+from oak_ledge.store.photos import Photo, present
+from oak_ledge.store.placements import Placed
+
+LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
+
+
+CHUNK = 1 << 20
+
+
+def ask_for_all(workspace: Workspace) -> None:
+    """Ask the workers for all that waits, also again: what was asked before may be lost."""
+    if workspace.ask is not None:
+        with reading(workspace.sessions) as session:
+            waiting = deliveries.groups_waiting(session)
+        workspace.ask(waiting)
+
+
+def ask_again(workspace: Workspace, now: datetime) -> None:
+    """Ask for what waits while nobody is at work: what was asked may be lost with its queue.
+
+    What a worker holds that has not been heard of since its lease ended waits again.
+    """
+    with reading(workspace.sessions) as session:
+        ended = deliveries.any_ended(session, now)
+        idle = ended or not deliveries.any_running(session)
+    if ended:
+        with transaction(workspace.sessions) as session:
+            deliveries.put_back_ended(session, now)
+    if idle:
+        ask_for_all(workspace)
+
+
+def lost_worker(workspace: Workspace, worker: str) -> None:
+    """A worker is no more: what it was at is asked for again."""
+    with transaction(workspace.sessions) as session:
+        deliveries.put_back(session, worker)
+    ask_for_all(workspace)
+
+
+def still_at_work(workspace: Workspace, worker: str, now: datetime) -> None:
+    """A worker lives: what it is at stays its own."""
+    with transaction(workspace.sessions) as session:
+        deliveries.renew(session, worker, now + LEASE)
+
+
+def make_what_waits(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> None:
+    """Make photo after photo until nothing waits."""
+    while make_next(workspace, worker, clock):
+        pass
+
+
+def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> bool:
+    """Make the next files of one photo, decoded once; False where nothing waits."""
+    with transaction(workspace.sessions) as session:
+        most = workspace.limits.making_pixels
+        files = deliveries.claim(session, worker, most, clock() + LEASE)
+        if not files:
+            return False
+        photo = photos.find(session, files[0].photo_id)
+    with ExitStack() as held:
+        if len(files) > 1 and photo is not None:
+            with suppress(Exception):  # what is wrong with it is told file by file
+                path = present(workspace.originals, photo)
+                held.enter_context(decoded_once(path, most_bytes=workspace.limits.held_bytes))
+        for file in files:
+            _make_one(workspace, photo, file, worker, clock)
+    return True
+
+
+def _make_one(
+    workspace: Workspace,
+    photo: Photo | None,
+    file: DeliveryFile,
+    worker: str,
+    clock: Callable[[], datetime],
+) -> None:
+    """Make and measure one file as it was asked for, and write down what became of it."""
+    folder = folder_of(workspace, file.delivery_id)
+    made = _made_or_why(workspace, photo, file, folder)
+    with transaction(workspace.sessions) as session:
+        if isinstance(made, str):
+            deliveries.file_failed(session, file, worker, made, clock())
+            return
+        if not deliveries.file_made(session, file, worker, made, clock()):
+            return
+        placed = placements.find(session, file.placement_id)
+        if placed is not None and hash_of(placed) == file.made_of:
+            placements.set_state(session, placed.id, "made", clock())
+    if file.former is not None and file.former.name != file.name:
+        (folder / file.former.name).unlink(missing_ok=True)
+
+
+def _made_or_why(
+    workspace: Workspace, photo: Photo | None, file: DeliveryFile, folder: Path
+) -> Measured | str:
+    """Make one file; give what was measured of it, or why it can't be made.
+
+    Whatever goes wrong is this file's own: it ends as failed, and never as one that is being made.
+    """
+    if photo is None or photo.hash != file.photo_hash or file.name is None:
+        return "Its photo was taken away meanwhile."
+    try:
+        work = Work(
+            path=present(workspace.originals, photo),
+            photo_name=photo.name,
+            photo=photo.facts,
+            size=file.size,
+            placement=file.placement,
+        )
+        return finish(work, draw(work, workspace.limits), folder, file.name).measured
+    except (CoreError, StoreError) as exc:
+        return str(exc)
+    except OSError as exc:
+        return disk_words(exc)
+    except MemoryError:
+        return "There was not enough memory. Close other programs, or ask for fewer pixels."
+    except Exception as exc:  # noqa: BLE001 - see above
+        return f"It could not be made: {type(exc).__name__}. Change the piece, or bring its photo in anew."
+
+
+def hash_of(placed: Placed) -> str:
+    """Tell by content what a file is made of: the photo, its size, and how it lies."""
+    lying = placed.placement.model_dump_json(exclude={"upright"})
+    of = f"{placed.photo.hash} {placed.size.model_dump_json()} {lying}"
+    return hashlib.sha256(of.encode()).hexdigest()

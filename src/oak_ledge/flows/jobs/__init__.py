@@ -1,0 +1,3 @@
+"""Jobs: what belongs to them, their ledge, many pieces at once."""
+
+from __future__ import annotations

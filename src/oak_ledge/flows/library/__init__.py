@@ -1,0 +1,3 @@
+"""The library of saved sizes."""
+
+from __future__ import annotations

@@ -1,0 +1,235 @@
+"""Sizes as the pages show them, and what a person says of one."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from functools import lru_cache
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.measures.bytes import limit_words
+from oak_ledge.core.measures.lengths import ExactLength, Pixels
+from oak_ledge.core.measures.numbers import Exact
+from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
+from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.frame import Frame, outer_of
+from oak_ledge.core.sizes.ground import Fill
+from oak_ledge.core.sizes.shapes import ExactShape
+from oak_ledge.core.sizes.size import (
+    LONGEST_NAME,
+    PpiRange,
+    Size,
+    changed_size,
+    edges_of,
+    inches,
+    margin,
+    ratio_is_open,
+    seen_inches,
+    size_from,
+    written_pixels,
+)
+from oak_ledge.core.sizes.text.read import Span, read_marked, read_size
+from oak_ledge.core.sizes.text.sentence import Said, margin_words, say_parts, say_size, seen_words
+from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
+from oak_ledge.flows.delivery.making import stem_on
+from oak_ledge.store.sizes import SavedSize
+
+
+class SizeView(BaseModel):
+    """A size with its text and its words."""
+
+    name: str
+    text: str
+    label: str
+    sentence: str
+    free: bool
+    size: Size
+
+
+def size_view(size: Size) -> SizeView:
+    return SizeView(
+        name=size_name(size),
+        text=write_size(size),
+        label=shape_label(size),
+        sentence=say_size(size),
+        free=ratio_is_open(size),
+        size=size,
+    )
+
+
+EXAMPLE = ("quay-at-dusk.jpg", (6000, 4000))
+
+
+class SizeAsked(BaseModel):
+    """What a person says of a size; what is left out stays, or begins as usual."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    text: str | None = Field(default=None, max_length=500, description="such as 8x10in@300")
+    name: str | None = Field(default=None, max_length=LONGEST_NAME)
+    group: Group | None = None
+    differ: Differ | None = None
+    ground: Fill | None = None
+    bleed: ExactLength | None = None
+    wrap: ExactLength | None = None
+    frame: Frame | None = None
+    method: MethodChoice | None = None
+    sharpen_for: SharpenFor | None = None
+    sharpen: int | None = Field(default=None, ge=0, le=100)
+    receiver: PpiRange | None = None
+    greatest_enlargement: Exact | None = None
+    file: FileSettings | None = None
+
+
+class SizeChange(SizeAsked):
+    """A saved size as it was read, with what shall be otherwise.
+
+    Of what was read, facts that only the server says are passed over; where `text` and `size`
+    disagree, `size` wins.
+    """
+
+    version: int = Field(
+        ge=1, le=2**63 - 1, description="the version it was read at; an older one is refused"
+    )
+    size: Size | None = None
+    id: Any = Field(default=None, exclude=True)
+    label: Any = Field(default=None, exclude=True)
+    sentence: Any = Field(default=None, exclude=True)
+    free: Any = Field(default=None, exclude=True)
+    used_in: Any = Field(default=None, exclude=True)
+    pixels: Any = Field(default=None, exclude=True)
+    outline: Any = Field(default=None, exclude=True)
+    outline_unit: Any = Field(default=None, exclude=True)
+    beyond: Any = Field(default=None, exclude=True)
+    seen: Any = Field(default=None, exclude=True)
+    framed: Any = Field(default=None, exclude=True)
+    at_most: Any = Field(default=None, exclude=True)
+    extra: Any = Field(default=None, exclude=True)
+
+
+class SizeRead(SizeView):
+    """A text that was read: which of its characters say what, and the sentence part by part."""
+
+    spans: tuple[Span, ...]
+    said: tuple[Said, ...]
+    file_name: str
+    """such as its files would be called"""
+
+
+class SavedSizeView(SizeView):
+    """A size of the library, with the jobs that took it and its outlines in inches or pixels."""
+
+    id: int
+    group: Group
+    version: int
+    used_in: list[str]
+    pixels: str
+    outline: tuple[float, float] | None
+    outline_unit: Literal["in", "px"]
+    beyond: tuple[float, float] | None
+    """the file with bleed and wrap, where it is larger than the print"""
+    seen: tuple[float, float] | None
+    """what lip or mat leave to be seen"""
+    framed: tuple[float, float] | None
+    """the frame's outer edge"""
+    at_most: str
+    """the file's greatest bytes, as they are written"""
+    extra: tuple[str, ...]
+    """bleed, wrap and what is seen, in words"""
+
+
+class TakenIn(BaseModel):
+    """What taking a library in did, or would do: names."""
+
+    added: list[str]
+    same: list[str]
+    renamed: list[tuple[str, str]]
+
+
+def read(asked: SizeAsked) -> SizeRead:
+    """Read a text as a size, put what else is said over it, and say it all as a sentence.
+
+    The spans are those of the text that is answered, which differs from the one given only where
+    what else is said does.
+    """
+    text = asked.text or ""
+    plain, spans = read_marked(text)
+    size = said_over(plain, asked)
+    if write_size(size) != write_size(plain):
+        text = write_size(size)
+        spans = read_marked(text)[1]
+    told = dict(size_view(size)) | {"text": text}
+    return SizeRead(**told, spans=spans, said=say_parts(size), file_name=file_name_of(size))
+
+
+def file_name_of(size: Size) -> str:
+    """Give the name of the file that a photo of 24 megapixels would make.
+
+    Raises
+    ------
+    FileError
+        If the name pattern has a field that does not exist.
+    """
+    photo, held = EXAMPLE
+    pixels = asked_pixels(size, held, suggest(size, held))
+    return stem_on(size, pixels, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
+
+
+def with_text(size: Size, text: str) -> Size:
+    """Put what a text says over a size; the rest of it stays."""
+    told = read_size(text)
+    said = {name: getattr(told, name) for name in ("shape", "ppi", "dot", "turn", "differ")}
+    return changed_size(size, **said)
+
+
+def said_over(size: Size, asked: SizeAsked) -> Size:
+    """Put what a person said over a size, checked as a whole."""
+    said = asked.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
+    # none takes one of these away; of the rest it says nothing
+    may_go = ("receiver", "bleed", "wrap", "frame", "sharpen")
+    said = {name: value for name, value in said.items() if value is not None or name in may_go}
+    found = size_from(dict(size) | said)
+    file_name_of(found)  # a pattern that can't be is refused here, not when files are made
+    return found
+
+
+def view_of(saved: SavedSize, used: dict[int, list[str]]) -> SavedSizeView:
+    return SavedSizeView.model_construct(
+        id=saved.id,
+        version=saved.version,
+        used_in=used.get(saved.id, []),
+        **_words_of(saved.size),
+    )
+
+
+@lru_cache(maxsize=4096)  # a library is shown again and again, and changes size by size
+def _words_of(size: Size) -> dict[str, Any]:
+    """All that is shown of a saved size and follows from the size alone."""
+    lengths = (
+        inches(size) if not isinstance(size.shape, ExactShape) or size.shape.unit != "px" else None
+    )
+    outline = lengths or written_pixels(size)
+    edges = " × ".join(str(px) for _, px in edges_of(size))
+    more = 2 * margin(size)
+    file = (lengths[0] + more, lengths[1] + more) if lengths and more else None
+    framed = outer_of(size.frame, lengths) if size.frame and lengths else None
+    seen = seen_words(size)
+    return dict(size_view(size)) | {
+        "group": size.group,
+        "pixels": f"{edges} px" if edges else "as the crop has",
+        "outline": _floats(outline),
+        "outline_unit": "in" if lengths else "px",
+        "beyond": _floats(file),
+        "seen": _floats(seen_inches(size)),
+        "framed": _floats(framed),
+        "extra": (*margin_words(size), *([f"{seen} seen"] if seen else [])),
+        "at_most": "" if size.file.at_most is None else limit_words(size.file.at_most),
+    }
+
+
+def _floats(edges: tuple[Fraction, Fraction] | Pixels | None) -> tuple[float, float] | None:
+    return None if edges is None else (float(edges[0]), float(edges[1]))

@@ -1,0 +1,3 @@
+"""Photos taken in, looked into, shown."""
+
+from __future__ import annotations
