@@ -11,9 +11,10 @@ from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from oak_ledge.core.files.limits import Limits
+from oak_ledge.flows.bench import keep_zones as zones
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.photos import keep_zones as zones, photos
+from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.workspace import Workspace, open_workspace
 from oak_ledge.web.app import make_app

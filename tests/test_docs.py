@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from oak_ledge import cli
+from oak_ledge.cli import app, main as cli
 from oak_ledge.config import Config
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.read import read_size
@@ -32,8 +32,8 @@ def test_the_readmes_command_prints_what_the_readme_says(capsys, monkeypatch, tm
 
 
 def test_every_command_and_setting_is_documented():
-    commands = {info.callback.__name__ for info in cli.app.registered_commands if info.callback}
-    groups = {info.name for info in cli.app.registered_groups}
+    commands = {info.callback.__name__ for info in app.app.registered_commands if info.callback}
+    groups = {info.name for info in app.app.registered_groups}
     assert set(re.findall(r"`oak-ledge (\w+)", README)) == commands | groups
     settings = {f"OAK_LEDGE_{name}".upper() for name in Config.model_fields}
     assert set(re.findall(r"OAK_LEDGE_\w+", GUIDE)) == settings

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oak_ledge.cli import main
+from oak_ledge.cli.main import main
 
 if __name__ == "__main__":
     main()

@@ -6,7 +6,7 @@ import socket
 import pytest
 from PIL import Image
 
-from oak_ledge import cli
+from oak_ledge.cli import main as cli
 from oak_ledge.demo.fill import NAMES, PHOTOS, fill
 from oak_ledge.flows.jobs import jobs
 from tests import samples

@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pytest
 
-from oak_ledge import cli
+from oak_ledge.cli import main as cli
 from oak_ledge.core.sizes.size import Size
 from tests import samples
 from tests.web.test_killing import free_port, serve

@@ -18,12 +18,12 @@ from oak_ledge.core.photos.keep_zones import MOST, Keeps, Zone
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import size_at
-from oak_ledge.flows.bench import fixes, hand, view as bench
+from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
 from oak_ledge.flows.jobs import batches, jobs, size_changes
 from oak_ledge.flows.jobs.batches import Over
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked, SizeChange
-from oak_ledge.flows.photos import keep_zones as zones, photos
+from oak_ledge.flows.photos import photos
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError
 from oak_ledge.store import photos as store
 from oak_ledge.store.database import transaction

@@ -15,12 +15,12 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.demo.fill import PHOTOS
-from oak_ledge.flows.bench import hand, view as bench
+from oak_ledge.flows.bench import hand, keep_zones as zones, view as bench
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
 from oak_ledge.flows.jobs.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
 from oak_ledge.flows.jobs.jobs import JobChange
 from oak_ledge.flows.jobs.quick import FileAsked, QuickAsked
-from oak_ledge.flows.photos import keep_zones as zones, photos
+from oak_ledge.flows.photos import photos
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.told import LETTERS
 from tests import samples

@@ -31,8 +31,8 @@ from oak_ledge.core.placements.suggestion import at_centre, laid
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.bench.figures import Figures, figures
 from oak_ledge.flows.delivery.making import Work, draw, finish, stem_of
+from oak_ledge.flows.pieces.figures import Figures, figures
 from oak_ledge.store.errors import disk_words
 
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from oak_ledge.flows.jobs.jobs import JobView
-from oak_ledge.flows.jobs.pieces import PieceView
+from oak_ledge.flows.pieces.pieces import PieceView
 
 SCREEN_PPI = 96.0  # what a pixel size is taken as beside prints, only so that it can be drawn
 GAP = 18.0

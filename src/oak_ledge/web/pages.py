@@ -19,8 +19,8 @@ from oak_ledge.flows.delivery import deliveries
 from oak_ledge.flows.handing import desks
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges
 from oak_ledge.flows.jobs.ledge import By, Show
-from oak_ledge.flows.jobs.pieces import piece_of
 from oak_ledge.flows.library import sizes, views
+from oak_ledge.flows.pieces.pieces import piece_of
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.ledges import ledge_of
 from oak_ledge.web.shelves import SCALES, ruler_of, screen_scale, shelves, usual_scale

@@ -11,7 +11,10 @@ from typing import Literal
 from pathvalidate import sanitize_filename
 
 from oak_ledge.core.errors import FileError
+from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.write import write_size
 
 FIELDS = ("photo", "size", "width", "height", "ppi", "job", "number")
 
@@ -100,3 +103,23 @@ def unlike(stem: str, ending: str, taken: set[str]) -> str:
         name = f"{stem}-{number}{ending}"
     taken.add(name.casefold())
     return name
+
+
+def stem_on(size: Size, pixels: Pixels, photo: str, job: str, number: int) -> str:
+    """Fill the name pattern of a size for one photo.
+
+    Raises
+    ------
+    FileError
+        If the pattern has a field that does not exist.
+    """
+    return file_stem(
+        size.file.pattern,
+        photo=photo,
+        size=size.name or write_size(size),
+        width=pixels[0],
+        height=pixels[1],
+        ppi=None if size.ppi is None else float(size.ppi),
+        job=job,
+        number=number,
+    )

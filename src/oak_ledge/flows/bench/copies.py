@@ -14,8 +14,8 @@ from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.bench.figures import compute
 from oak_ledge.flows.bench.view import load, placed_in
+from oak_ledge.flows.pieces.figures import compute
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import reading, transaction

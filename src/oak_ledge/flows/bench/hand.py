@@ -15,8 +15,8 @@ from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view
-from oak_ledge.flows.jobs.pieces import figures_of
 from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, transaction

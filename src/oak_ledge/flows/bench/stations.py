@@ -13,7 +13,7 @@ from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.reports.sentence import output_lengths
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, colour_words, profile_words
-from oak_ledge.flows.bench.figures import Figures, Lying
+from oak_ledge.flows.pieces.figures import Figures, Lying
 
 StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
+from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.gestures.beyond_photo import SideName, reaches
 from oak_ledge.core.gestures.typed import TypedUnit, typed_units
 from oak_ledge.core.measures.bytes import bytes_words
@@ -29,12 +30,11 @@ from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.shapes import OwnShape, unit_of
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
-from oak_ledge.flows.bench.figures import Figures, figures
 from oak_ledge.flows.bench.stations import Station, stations
-from oak_ledge.flows.delivery.making import is_relabelled
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
+from oak_ledge.flows.pieces.figures import Figures, figures
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading

@@ -8,8 +8,9 @@ from pathlib import Path
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.limits import Limits, check_output
-from oak_ledge.core.files.names import file_stem
+from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
+from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.cut.cut import prove_whole
@@ -23,9 +24,7 @@ from oak_ledge.core.pixels.render import held_like, render
 from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of
 from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import Placement, size_at
-from oak_ledge.core.sizes.file_settings import USUAL_QUALITY
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.store.folders import place_new, place_over, written
 
 
@@ -117,50 +116,11 @@ def stem_of(work: Work) -> str:
     return stem_on(size, pixels, work.photo_name, work.job, work.number)
 
 
-def stem_on(size: Size, pixels: Pixels, photo: str, job: str, number: int) -> str:
-    """Fill the name pattern of a size for one photo.
-
-    Raises
-    ------
-    FileError
-        If the pattern has a field that does not exist.
-    """
-    return file_stem(
-        size.file.pattern,
-        photo=photo,
-        size=size.name or write_size(size),
-        width=pixels[0],
-        height=pixels[1],
-        ppi=None if size.ppi is None else float(size.ppi),
-        job=job,
-        number=number,
-    )
-
-
 def _drawn(work: Work, size: Size, crop: Crop) -> bytes:
     asked = asked_pixels(size, work.held, work.placement)
     held = held_like(work.placement, size, work.photo.held)
     pixels, icc = render(work.path, size, crop, asked, held)
     return encode(pixels, size.file, size.ppi, icc, metadata_of(work.path, size.file))
-
-
-def is_relabelled(
-    photo: PhotoFacts, size: Size, placement: Placement, crop: Crop, asked: Pixels
-) -> bool:
-    """Say whether only the label of a whole JPEG changes, so that its pixel data can stay.
-
-    That is so unless something else is asked of the file: a lower quality than usual, another
-    profile, sharpening, less metadata.
-    """
-    as_it_came = not (placement.quarter or placement.mirror or placement.corners)
-    whole = as_it_came and crop == Crop(0, 0, *photo.held)
-    return (
-        (whole and asked == photo.held)
-        and (photo.format == "JPEG" and size.file.format == "jpeg")
-        and (size.file.quality >= USUAL_QUALITY and size.file.profile == "keep")
-        and (size.sharpen_for == "off" and size.file.metadata == "keep" and size.file.location)
-        and not (size.file.progressive or size.file.fine_colour)
-    )
 
 
 def _relabelled(work: Work, size: Size, crop: Crop) -> bytes | None:

@@ -21,8 +21,8 @@ from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, los
 from oak_ledge.flows.delivery.making import Work, stem_of
 from oak_ledge.flows.delivery.workshop import ask_for_all, hash_of, make_what_waits
 from oak_ledge.flows.jobs.jobs import find_job
-from oak_ledge.flows.jobs.pieces import figures_of
 from oak_ledge.flows.photos.previews import weights_of
+from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, jobs, placements
 from oak_ledge.store.database import Session, reading, transaction

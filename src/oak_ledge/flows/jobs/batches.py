@@ -21,10 +21,10 @@ from oak_ledge.core.sizes.ground import Fill
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs.jobs import find_job
-from oak_ledge.flows.jobs.pieces import counts_of, figures_of
 from oak_ledge.flows.jobs.size_changes import take_back
 from oak_ledge.flows.library.sizes import chosen
 from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.pieces.pieces import counts_of, figures_of
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import batches, jobs, placements
 from oak_ledge.store.batches import Batch

@@ -15,11 +15,11 @@ from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.jobs.pieces import PieceView, counts_of, piece_of
 from oak_ledge.flows.jobs.quick import FileAsked, sized
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos.photos import forget_unused, lies_around, photo_in
 from oak_ledge.flows.photos.subjects import looked_at
+from oak_ledge.flows.pieces.pieces import PieceView, counts_of, piece_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import jobs, sizes
 from oak_ledge.store.database import Session, reading, transaction

@@ -8,8 +8,8 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.flows.jobs.jobs import JobBrief, brief
-from oak_ledge.flows.jobs.pieces import PieceView, counts_of, figures_of, piece_of, standing
 from oak_ledge.flows.jobs.survivors import Survival, survival
+from oak_ledge.flows.pieces.pieces import PieceView, counts_of, figures_of, piece_of, standing
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import reading

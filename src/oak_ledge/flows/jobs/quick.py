@@ -14,11 +14,11 @@ from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
 from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.flows.bench.figures import compute
 from oak_ledge.flows.library.sizes import chosen
 from oak_ledge.flows.photos.photos import find_photo, lies_around
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.photos.subjects import looked_at
+from oak_ledge.flows.pieces.figures import compute
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
 

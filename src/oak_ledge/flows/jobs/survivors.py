@@ -20,8 +20,8 @@ from oak_ledge.core.planes.polygons import area
 from oak_ledge.core.reports.survivors import Framed, framed, surviving
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs.jobs import brief
-from oak_ledge.flows.jobs.pieces import piece_of
 from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.pieces.pieces import piece_of
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import reading

@@ -10,14 +10,12 @@ from typing import Literal
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.numbers import clipped
-from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.size import LONGEST_NAME, Size, changed_size, like_photo, size_from
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.core.sizes.twin import twin_of
-from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.library.views import (
     SavedSizeView,
     SizeAsked,
@@ -67,7 +65,7 @@ def add(workspace: Workspace, asked: SizeAsked) -> SavedSizeView:
         raise SizeError(msg)
     with transaction(workspace.sessions) as session:
         size = said_over(read_size(asked.text), asked)
-        return view_of(sizes.add(session, _named(session, size)), {})
+        return view_of(sizes.add(session, named_anew(session, size)), {})
 
 
 def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeView:
@@ -134,26 +132,12 @@ def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
         return view_of(saved, sizes.uses(session))
 
 
-def keep_of(workspace: Workspace, placement_id: int) -> SavedSizeView:
-    """Keep the size a placement lies on in the library; a free crop is kept as its exact pixels."""
-    placed = load(workspace, placement_id)
-    size = size_at(placed.size, placed.placement)
-    if placed.placement.free is not None:
-        width, height = placed.placement.free
-        label = None if size.ppi is None else float(size.ppi)
-        size = like_photo(size.name, (width, height), label).model_copy(
-            update={"group": size.group, "file": size.file, "receiver": size.receiver}
-        )
-    with transaction(workspace.sessions) as session:
-        return view_of(sizes.add(session, _named(session, size)), {})
-
-
 def keep_like(workspace: Workspace, photo_id: int) -> SavedSizeView:
     """Keep the size of a photo in the library: its pixels, its resolution label, so its shape."""
     photo = find_photo(workspace, photo_id)
     size = like_photo(f"like {PurePath(photo.name).stem}", photo.facts.held, photo.facts.ppi)
     with transaction(workspace.sessions) as session:
-        return view_of(sizes.add(session, _named(session, size)), {})
+        return view_of(sizes.add(session, named_anew(session, size)), {})
 
 
 def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:
@@ -164,7 +148,7 @@ def copy(workspace: Workspace, size_id: int, *, twin: bool) -> SavedSizeView:
         copied = changed_size(size, name=with_tail(name, ", copy"))
         if twin:
             copied = changed_size(twin_of(size), name=with_tail(name, ", twin"))
-        return view_of(sizes.add(session, _named(session, copied)), {})
+        return view_of(sizes.add(session, named_anew(session, copied)), {})
 
 
 def named(workspace: Workspace, name: str) -> Size:
@@ -225,7 +209,7 @@ def add_starters(workspace: Workspace) -> None:
             sizes.add(session, size_from(dict(read_size(text)) | told))
 
 
-def _named(session: Session, size: Size) -> Size:
+def named_anew(session: Session, size: Size) -> Size:
     return _with_free_name(size, {saved.size.name for saved in sizes.every(session)})
 
 

@@ -9,6 +9,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import ExactLength, Pixels
 from oak_ledge.core.measures.numbers import Exact
@@ -35,7 +36,6 @@ from oak_ledge.core.sizes.size import (
 from oak_ledge.core.sizes.text.read import Span, read_marked, read_size
 from oak_ledge.core.sizes.text.sentence import Said, margin_words, say_parts, say_size, seen_words
 from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
-from oak_ledge.flows.delivery.making import stem_on
 from oak_ledge.store.sizes import SavedSize
 
 

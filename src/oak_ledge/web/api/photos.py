@@ -8,9 +8,10 @@ from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import FileResponse
 
 from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.flows.bench import keep_zones as zones
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
-from oak_ledge.flows.photos import keep_zones as zones, photos, previews
+from oak_ledge.flows.photos import photos, previews
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.web.api.told import of_kind
 from oak_ledge.web.types import Edge, FoundAsked, Here, Id, Now

@@ -18,16 +18,17 @@ from oak_ledge.flows.bench import (
     copies as copying,
     fixes,
     hand,
+    keep_zones as zones,
     other_shapes as others,
+    save_size,
     view as bench,
 )
 from oak_ledge.flows.bench.copies import Copied
+from oak_ledge.flows.bench.keep_zones import Marked
 from oak_ledge.flows.bench.other_shapes import OtherShape
 from oak_ledge.flows.bench.view import Live, PlacementView
-from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
-from oak_ledge.flows.photos import keep_zones as zones, previews
-from oak_ledge.flows.photos.keep_zones import Marked
+from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.previews import Beyond, Tone
 from oak_ledge.web.api.told import of_kind, written
 from oak_ledge.web.types import (
@@ -115,7 +116,7 @@ def fix(placement_id: Id, asked: FixAsked, here: Here, now: Now) -> PlacementVie
 
 @router.post("/placements/{placement_id}/keep-size", status_code=201)
 def keep_size(placement_id: Id, here: Here) -> SavedSizeView:
-    return sizes.keep_of(here, placement_id)
+    return save_size.keep_of(here, placement_id)
 
 
 @router.post("/placements/{placement_id}/settle")

@@ -19,7 +19,7 @@ from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.bench.figures import compute
+from oak_ledge.flows.pieces.figures import compute
 from oak_ledge.store.placements import Placed, State
 
 MOST_REMEMBERED = 5000  # placements whose figures are kept; a ledge asks for all of a job's

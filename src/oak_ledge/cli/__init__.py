@@ -1,0 +1,3 @@
+"""The `oak-ledge` command: thin functions over the flows that the pages use too."""
+
+from __future__ import annotations

@@ -1,0 +1,60 @@
+"""The data folder a command works on, and its settings."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from pydantic import ValidationError
+
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, told_or_fail
+from oak_ledge.config import Config
+from oak_ledge.store.errors import StoreError
+
+if TYPE_CHECKING:
+    from oak_ledge.flows.delivery.queue import Queue
+    from oak_ledge.flows.workspace import Workspace
+
+
+def opened(config: Config) -> Workspace:
+    from oak_ledge.flows.workspace import open_workspace
+
+    try:
+        return open_workspace(config.data, config.limits, config.folder)
+    except OSError as exc:
+        fail(CALL_IS_WRONG, f"{config.data} cannot be used as data folder: {exc.strerror or exc}")
+    except StoreError as exc:
+        fail(CALL_IS_WRONG, str(exc))
+
+
+def queue_of(config: Config, workspace: Workspace, make_next: Callable[[], object] = bool) -> Queue:
+    from oak_ledge.flows.delivery.queue import open_queue
+
+    try:
+        return open_queue(workspace.data, config.queue, make_next)
+    except StoreError as exc:
+        fail(CALL_IS_WRONG, str(exc))
+
+
+def workspace_at(data: Path | None) -> Workspace:
+    """Open the data folder for one command; a new library begins with the usual sizes."""
+    from oak_ledge.flows.library.sizes import add_starters
+
+    workspace = opened(config_of(data=data))
+    told_or_fail(lambda: add_starters(workspace))
+    return workspace
+
+
+def config_of(**given: Any) -> Config:
+    try:
+        return Config(**{name: value for name, value in given.items() if value is not None})
+    except ValidationError as exc:
+        first = exc.errors()[0]
+        name = f"OAK_LEDGE_{first['loc'][0]}".upper()
+        fail(CALL_IS_WRONG, f"{name}={first['input']}: {first['msg']}")
+
+
+def now() -> datetime:
+    return datetime.now(UTC)  # noqa: TID251 - the one clock of the command line

@@ -1,0 +1,144 @@
+"""What can be said with several commands."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated, Literal
+
+import typer
+
+from oak_ledge.core.sizes.choices import (
+    Differ,
+    FileFormat,
+    MetadataChoice,
+    MethodChoice,
+    SharpenFor,
+)
+
+TurnChoice = Literal["suit", "fixed", "wide", "tall"]
+
+
+UntilInputEnds = Annotated[
+    bool, typer.Option("--until-input-ends", hidden=True, help="end when standard input does")
+]
+
+
+Photos = Annotated[list[Path], typer.Argument(metavar="PHOTO…", help="photo files")]
+
+
+Photo = Annotated[Path, typer.Argument(metavar="PHOTO", help="a photo file")]
+
+
+Sizes = Annotated[
+    list[str],
+    typer.Option("--size", metavar="EXPR", help="8x10in@300, 1200x1600px, 100%; repeatable"),
+]
+
+
+Turn = Annotated[TurnChoice | None, typer.Option(help="suit the photo, as written, or as said")]
+
+
+Centre = Annotated[
+    str | None, typer.Option(metavar="X,Y", help="where the crop's centre shall be, as shares 0…1")
+]
+
+
+Angle = Annotated[
+    float, typer.Option(min=-180, max=180, help="degrees the crop is turned clockwise on the photo")
+]
+
+
+Quarter = Annotated[int, typer.Option(min=0, max=3, help="quarter turns of the photo, clockwise")]
+
+
+Mirror = Annotated[bool, typer.Option("--mirror", help="flip the photo left to right")]
+
+
+FourCorners = Annotated[
+    str | None,
+    typer.Option(
+        "--corners", metavar="X,Y,X,Y,X,Y,X,Y", help="square up: clockwise from top left, in pixels"
+    ),
+]
+
+
+FitCorners = Annotated[
+    bool,
+    typer.Option("--fit-corners", help="the corners become the size's own ratio, whatever it is"),
+]
+
+
+Json = Annotated[bool, typer.Option("--json", help="print JSON for programs")]
+
+
+Names = Annotated[
+    list[str], typer.Option("--size-name", metavar="NAME", help="a saved size; repeatable")
+]
+
+
+Like = Annotated[
+    list[Path], typer.Option("--like", metavar="PHOTO", help="the size of another; repeatable")
+]
+
+
+WhenShapesDiffer = Annotated[
+    Differ | None, typer.Option("--differ", help="when the photo has another shape [trim]")
+]
+
+
+Ground = Annotated[
+    str | None,
+    typer.Option(
+        metavar="GROUND",
+        help="beyond the photo's edge: white, #rrggbb, blur, mirror or edge [white]",
+    ),
+]
+
+
+Kernel = Annotated[MethodChoice | None, typer.Option("--method", help="resampling [auto]")]
+
+
+SharpenOn = Annotated[
+    SharpenFor | None, typer.Option("--sharpen-for", help="what it is looked at on [off]")
+]
+
+
+Strength = Annotated[
+    int | None, typer.Option("--sharpen", min=0, max=100, help="strength [by ppi and distance]")
+]
+
+
+Format = Annotated[FileFormat | None, typer.Option("--format", help="kind of file [jpeg]")]
+
+
+Quality = Annotated[int | None, typer.Option(min=1, max=100, help="JPEG quality [92]")]
+
+
+AtMost = Annotated[
+    str | None, typer.Option(metavar="BYTES", help="greatest bytes of a file: 500kB, 4MB")
+]
+
+
+Keep = Annotated[
+    MetadataChoice | None, typer.Option("--metadata", help="what the file tells of itself [keep]")
+]
+
+
+NoLocation = Annotated[bool, typer.Option("--no-location", help="leave out where it was taken")]
+
+
+ToProfile = Annotated[
+    str | None,
+    typer.Option(
+        metavar="keep|srgb|p3|grey|FILE", help="colour profile, or the receiver's .icc file [keep]"
+    ),
+]
+
+
+Data = Annotated[Path | None, typer.Option(help="folder for originals, database and files")]
+
+
+Host = Annotated[str | None, typer.Option(help="address to listen on [127.0.0.1]")]
+
+
+Port = Annotated[int | None, typer.Option(min=1, max=65535, help="port to listen on [8000]")]

@@ -1,0 +1,93 @@
+"""`demo` and `serve`: one server of a data folder."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sys
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+from filelock import FileLock, Timeout
+
+from oak_ledge.cli.app import app
+from oak_ledge.cli.folder import config_of, now, opened, queue_of
+from oak_ledge.cli.options import Data, Host, Port
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, store_words
+from oak_ledge.config import Config
+from oak_ledge.store.errors import StoreError
+
+
+@app.command()
+def demo(data: Data = None, host: Host = None, port: Port = None) -> None:
+    """Seed a data folder with the demo when it is empty, then serve it."""
+    _serve(config_of(data=data, host=host, port=port), with_demo=True)
+
+
+@app.command()
+def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
+    """Serve a data folder."""
+    _serve(config_of(data=data, host=host, port=port), with_demo=False)
+
+
+def _serve(config: Config, *, with_demo: bool) -> None:
+    """Serve, once the address is ours. The web is imported here: making files needs none of it."""
+    from oak_ledge.demo.fill import fill
+    from oak_ledge.flows.jobs.jobs import clean_up
+    from oak_ledge.flows.library.sizes import add_starters
+    from oak_ledge.flows.workspace import recover
+    from oak_ledge.web.guards import EVERY_ADDRESS
+    from oak_ledge.web.serving import listen, serve
+    from oak_ledge.web.workers import Workers
+
+    hosts = [name.strip() for name in config.allowed_hosts.split(",") if name.strip()]
+    if config.host in EVERY_ADDRESS and not hosts:
+        fail(
+            CALL_IS_WRONG,
+            f"--host {config.host} listens on every address, so say under which names it may be "
+            "asked: OAK_LEDGE_ALLOWED_HOSTS=studio.local,192.168.1.20",
+        )
+    try:
+        listening = listen(config.host, config.port)
+    except OSError as exc:
+        place = f"{config.host}:{config.port}"
+        why = exc.strerror or exc
+        fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
+    with closing(listening), _alone(config.data):
+        workspace = opened(config)
+        queue = queue_of(config, workspace)
+        try:
+            recover(workspace)
+            clean_up(workspace, now())
+            add_starters(workspace)
+            if with_demo and fill(workspace, now()):
+                print("The demo was laid out.")
+        except (StoreError, OSError) as exc:
+            fail(CALL_IS_WRONG, store_words(exc))
+        workspace = replace(workspace, ask=queue.ask)
+        workers = Workers(workspace, config.workers or os.cpu_count() or 1, now)
+        workers.start()
+        signal.signal(signal.SIGTERM, lambda *_: sys.exit())  # so that `finally` is done
+        try:
+            serve(workspace, listening, [config.host, *hosts])
+        finally:
+            workers.stop()
+
+
+@contextmanager
+def _alone(data: Path) -> Iterator[None]:
+    """Be the only server of a data folder: two would take each other's work for lost."""
+    lock = FileLock(data / "server.lock")
+    try:
+        data.mkdir(parents=True, exist_ok=True)
+        lock.acquire(timeout=2)  # one that is just being ended lets go soon
+    except Timeout:
+        fail(CALL_IS_WRONG, f"{data} is served already. Use that server, or choose another --data")
+    except OSError as exc:
+        fail(CALL_IS_WRONG, f"{data} cannot be used as data folder: {exc.strerror or exc}")
+    try:
+        yield
+    finally:
+        lock.release()

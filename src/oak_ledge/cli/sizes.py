@@ -1,0 +1,105 @@
+"""`sizes`: the library of saved sizes."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Annotated, Literal
+
+import typer
+
+from oak_ledge.cli.asked import read_or_fail
+from oak_ledge.cli.folder import now, workspace_at
+from oak_ledge.cli.options import Data, Json
+from oak_ledge.cli.trouble import SOME_FAILED, fail, told_or_fail
+from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.text.exchange import MOST_BYTES
+
+library = typer.Typer(help="The library of saved sizes.", no_args_is_help=True)
+
+
+@library.command("list")
+def list_sizes(data: Data = None, as_json: Json = False) -> None:
+    """List the saved sizes by group."""
+    from oak_ledge.flows.library import sizes
+
+    every = told_or_fail(lambda: sizes.every(workspace_at(data)))
+    if as_json:
+        print(json.dumps([one.model_dump(mode="json") for one in every], indent=2))
+        return
+    for one in every:
+        print(f"{one.group}: {one.name}: {one.text}")
+
+
+@library.command("add")
+def add_size(
+    text: Annotated[str, typer.Argument(metavar="EXPR", help="such as 8x10in@300")],
+    name: Annotated[str, typer.Option(metavar="NAME", help="what it is called")] = "",
+    group: Annotated[Group, typer.Option(help="where it stands in the library")] = "own",
+    data: Data = None,
+) -> None:
+    """Save a size.
+
+    For example: oak-ledge sizes add 8x10in@300 --name "Wall print" --group print
+    """
+    from oak_ledge.flows.library import sizes, views
+
+    read_or_fail(text)
+    asked = views.SizeAsked(text=text, name=name, group=group)
+    kept = told_or_fail(lambda: sizes.add(workspace_at(data), asked))
+    print(f"{kept.group}: {kept.name}: {kept.text}")
+
+
+@library.command("remove")
+def remove_size(
+    name: Annotated[str, typer.Argument(metavar="NAME", help="its name")], data: Data = None
+) -> None:
+    """Delete a saved size; jobs that took it keep their copies."""
+    from oak_ledge.flows.library import sizes
+
+    gone = told_or_fail(lambda: sizes.delete_named(workspace_at(data), name, now()))
+    used = f"; {len(gone.used_in)} jobs keep their copies" if gone.used_in else ""
+    print(f"deleted {gone.name}: {gone.text}{used}")
+
+
+@library.command("export")
+def export_sizes(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="ending .json or .csv")],
+    data: Data = None,
+) -> None:
+    """Write the library to a new file, as JSON or CSV by its ending."""
+    from oak_ledge.flows.library import sizes
+
+    kind: Literal["json", "csv"] = "csv" if file.suffix.lower() == ".csv" else "json"
+    text = told_or_fail(lambda: sizes.export(workspace_at(data), kind))
+    try:
+        with file.open("x", encoding="utf-8", newline="") as out:
+            out.write(text)
+    except FileExistsError:
+        fail(SOME_FAILED, f"{file} is there already and is not written over. Choose another name")
+    except OSError as exc:
+        fail(SOME_FAILED, f"{file} cannot be written: {exc.strerror or exc}")
+
+
+@library.command("import")
+def import_sizes(
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="JSON or CSV")],
+    only_tell: Annotated[bool, typer.Option(help="report, and keep nothing")] = False,
+    data: Data = None,
+) -> None:
+    """Take a library in: all of it or nothing. Sizes that are here already are passed over."""
+    from oak_ledge.flows.library import sizes
+
+    try:
+        if file.stat().st_size > MOST_BYTES:
+            fail(SOME_FAILED, f"{file} is larger than {MOST_BYTES // 1_000_000} MB; no library is")
+        text = file.read_text(encoding="utf-8", errors="replace")
+    except OSError as exc:
+        fail(SOME_FAILED, f"{file} cannot be read: {exc.strerror or exc}")
+    told = told_or_fail(lambda: sizes.take_in(workspace_at(data), text, only_tell=only_tell))
+    for name in told.added:
+        print(f"new: {name}")
+    for name in told.same:
+        print(f"same: {name}")
+    for old, new in told.renamed:
+        print(f"renamed: {old} → {new}")
