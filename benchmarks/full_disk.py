@@ -18,7 +18,7 @@ from pathlib import Path
 import httpx2 as httpx
 from PIL import Image
 from tests import samples
-from tests.web.test_killing import free_port, serve
+from tests.web.process.test_killing import free_port, serve
 
 SPACE = "48m"
 

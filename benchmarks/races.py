@@ -15,7 +15,7 @@ from pathlib import Path
 
 import httpx2 as httpx
 from tests import samples
-from tests.web.test_killing import free_port, serve
+from tests.web.process.test_killing import free_port, serve
 
 
 def main(rounds: int) -> int:

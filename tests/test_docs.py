@@ -11,7 +11,7 @@ from oak_ledge.cli import app, main as cli
 from oak_ledge.config import Config
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.web.pages import templates
+from oak_ledge.web.pages.site import templates
 
 ROOT = Path(__file__).parent.parent
 README = (ROOT / "README.md").read_text()

@@ -14,7 +14,7 @@ import pytest
 from oak_ledge.cli import main as cli
 from oak_ledge.core.sizes.size import Size
 from tests import samples
-from tests.web.test_killing import free_port, serve
+from tests.web.process.test_killing import free_port, serve
 
 HOSTILE = {
     "four-bytes.tif": b"II*\0",

@@ -9,9 +9,11 @@ import pytest
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
-from oak_ledge.web.ledges import ledge_of
-from oak_ledge.web.pages import FIRST, MORE, STATIC, headline, touched
-from oak_ledge.web.shelves import SIDE, WIDE, screen_scale, shelves, usual_scale
+from oak_ledge.web.drawings.oak import ledge_of
+from oak_ledge.web.drawings.shelf import SIDE, WIDE, screen_scale, shelves, usual_scale
+from oak_ledge.web.pages.jobs import headline, touched
+from oak_ledge.web.pages.ledge import FIRST, MORE
+from oak_ledge.web.pages.site import STATIC
 from tests import samples
 from tests.conftest import NOW
 

@@ -39,8 +39,8 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     from oak_ledge.flows.library.sizes import add_starters
     from oak_ledge.flows.workspace import recover
     from oak_ledge.web.guards import EVERY_ADDRESS
-    from oak_ledge.web.serving import listen, serve
-    from oak_ledge.web.workers import Workers
+    from oak_ledge.web.process.serve import listen, serve
+    from oak_ledge.web.process.workers import Workers
 
     hosts = [name.strip() for name in config.allowed_hosts.split(",") if name.strip()]
     if config.host in EVERY_ADDRESS and not hosts:

@@ -24,7 +24,7 @@ def work(
 ) -> None:
     """Make files for a server of this data folder; it starts as many as it has cores itself."""
     from oak_ledge.flows.delivery.workshop import make_what_waits
-    from oak_ledge.web.workers import end_with_parent, say_alive
+    from oak_ledge.web.process.workers import end_with_parent, say_alive
 
     config = config_of(data=data)
     workspace, name = opened(config), called or uuid4().hex

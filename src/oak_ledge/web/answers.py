@@ -15,7 +15,7 @@ from oak_ledge.core.errors import CoreError, SizeTextError
 from oak_ledge.core.sizes.size import first_error
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from oak_ledge.store.errors import FULL, StoreError, disk_words
-from oak_ledge.web.pages import templates
+from oak_ledge.web.pages.site import templates
 
 
 class Refusal(BaseModel):

@@ -8,9 +8,10 @@ from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
 
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.web import api, pages
+from oak_ledge.web import api
 from oak_ledge.web.answers import WRONG_CALLS, answer_errors
 from oak_ledge.web.guards import Guards
+from oak_ledge.web.pages import bench, deliveries, desks, jobs, ledge, site, sizes  # noqa: F401 - routes
 
 
 def make_app(workspace: Workspace, hosts: Collection[str] = ()) -> FastAPI:
@@ -26,10 +27,8 @@ def make_app(workspace: Workspace, hosts: Collection[str] = ()) -> FastAPI:
     # one call may bring several photos
     app.add_middleware(Guards, hosts=hosts, most_upload=2 * workspace.limits.upload_bytes)
     # The address changes with the content, so browsers may keep these files for good.
-    app.mount(
-        f"/static/{pages.static_version()}", StaticFiles(directory=pages.STATIC), name="static"
-    )
+    app.mount(f"/static/{site.static_version()}", StaticFiles(directory=site.STATIC), name="static")
     api.include(app)
-    app.include_router(pages.router)
+    app.include_router(site.router)
     answer_errors(app)
     return app

@@ -1,0 +1,3 @@
+"""Where things stand in a drawing: true relative scale, in its own units."""
+
+from __future__ import annotations

@@ -1,0 +1,238 @@
+"""Where pieces stand on a job's shelves, in the drawing's own units; one is a pixel at 1280."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.planes.points import Point
+from oak_ledge.flows.jobs.jobs import JobBrief, JobPhoto
+from oak_ledge.flows.jobs.ledge import By
+from oak_ledge.flows.jobs.survivors import Survival
+from oak_ledge.flows.pieces.pieces import PieceView, standing
+from oak_ledge.web.drawings.wall import CM, Tick, ticks
+
+WIDE = 1200.0
+
+
+SIDE = 200.0  # at the left: the photo, or the size's name
+
+
+SLOT, GAP = 116.0, 26.0  # a piece with its label takes at least so much
+
+
+PHOTO = (180.0, 130.0)
+
+
+SCREEN = 160.0  # the widest screen of a job is drawn so wide
+
+
+SCALES = (3, 4, 6, 8, 10, 12, 16, 20, 26, 34, 44)  # units to the inch one can choose
+
+
+RULER = 245.0
+
+
+TALL = 330.0  # pieces of the usual scale are no taller
+
+
+Rect = tuple[float, float, float, float]
+
+
+@dataclass(frozen=True)
+class Stood:
+    """A piece on its shelf: x, y, width and height of what stands there and of the piece in it."""
+
+    piece: PieceView
+    outer: Rect
+    inner: Rect
+    sight: Rect | None
+    """the moulding's inner edge; None without a frame"""
+    window: Rect | None
+    """the mat's window; None without a mat"""
+    photo: Rect
+    left: float
+    """where its label begins"""
+    state: str
+    drawn: bool
+    """it must be drawn by the server: its ground or its corners can't be shown by the photo alone"""
+    ruler: int | None
+    """a screen's width in its own pixels"""
+
+
+@dataclass(frozen=True)
+class Row:
+    """One oak line with what stands on it."""
+
+    height: float
+    pieces: list[Stood]
+
+
+@dataclass(frozen=True)
+class Leaning:
+    """The whole photo at the left: the crops of all its pieces, and what survives them."""
+
+    photo: JobPhoto
+    box: Rect
+    outlines: list[str]
+    survives: str
+    share: str
+    zones: list[str]
+
+
+@dataclass(frozen=True)
+class Shelf:
+    key: int
+    title: str
+    below: str
+    leaning: Leaning | None
+    rows: list[Row]
+
+
+def usual_scale(pieces: Iterable[PieceView]) -> int:
+    """Give the largest scale at which the tallest print still fits a screen well."""
+    edges = [_size(piece, 1.0, 1.0) for piece in pieces if piece.inches]
+    if not edges:
+        return 12
+    tallest, widest = max(high for _, high in edges), max(wide for wide, _ in edges)
+    fits = [one for one in SCALES if one * tallest <= TALL and one * widest <= WIDE - SIDE]
+    return fits[-1] if fits else SCALES[0]
+
+
+def screen_scale(pieces: Iterable[PieceView]) -> float:
+    """Give units to the pixel, for pieces that have no physical size."""
+    widest = max((piece.width for piece in pieces if not piece.inches), default=0)
+    return SCREEN / widest if widest else 1.0
+
+
+def ruler_of(scale: float) -> tuple[list[Tick], list[Tick]]:
+    """Give the ticks of a ruler in inches and centimetres at a drawing's scale."""
+    return ticks(RULER, scale, "in"), ticks(RULER, scale / CM, "cm")
+
+
+def shelves(
+    job: JobBrief,
+    pieces: Sequence[PieceView],
+    survivals: Sequence[Survival],
+    by: By,
+    scale: float,
+    per_pixel: float,
+) -> list[Shelf]:
+    """Stand pieces on shelves, one for each photo or each size, in the job's order."""
+    groups: dict[int, list[PieceView]] = {}
+    for piece in pieces:
+        groups.setdefault(piece.member_id if by == "photo" else piece.size_id, []).append(piece)
+    made = []
+    if by == "photo":
+        survives = {one.photo_id: one for one in survivals}
+        for photo in job.photos:
+            if photo.id in groups:
+                leaning = _leaning(photo, groups[photo.id], survives.get(photo.photo_id))
+                below = f"{photo.held[0]} × {photo.held[1]} px"
+                rows = _rows(groups[photo.id], scale, per_pixel)
+                made.append(Shelf(photo.id, photo.name, below, leaning, rows))
+        return made
+    for size in job.sizes:
+        if size.id in groups:
+            rows = _rows(groups[size.id], scale, per_pixel)
+            below = "" if size.label == size.name else size.label
+            made.append(Shelf(size.id, size.name, below, None, rows))
+    return made
+
+
+def _rows(pieces: Sequence[PieceView], scale: float, per_pixel: float) -> list[Row]:
+    rows: list[list[tuple[PieceView, float, float]]] = [[]]
+    left = SIDE
+    for piece in pieces:
+        wide = _size(piece, scale, per_pixel)[0]
+        slot = max(wide, SLOT)
+        if left + slot > WIDE and rows[-1]:
+            rows.append([])
+            left = SIDE
+        rows[-1].append((piece, left, slot))
+        left += slot + GAP
+    return [_row(row, scale, per_pixel) for row in rows]
+
+
+def _row(row: list[tuple[PieceView, float, float]], scale: float, per_pixel: float) -> Row:
+    tallest = max(_size(piece, scale, per_pixel)[1] for piece, _, _ in row)
+    rulers = any(not piece.inches for piece, _, _ in row)
+    height = max(PHOTO[1] + 20, tallest + (38 if rulers else 20))
+    return Row(height, [_stood(piece, left, height, scale, per_pixel) for piece, left, _ in row])
+
+
+def _size(piece: PieceView, scale: float, per_pixel: float) -> tuple[float, float]:
+    """Give width and height of what stands on the shelf, its frame counted."""
+    wide, high = _file(piece, scale, per_pixel)
+    around, below = piece.hung.frame if piece.hung else (1.0, 1.0)
+    return wide * around, high * below
+
+
+def _file(piece: PieceView, scale: float, per_pixel: float) -> tuple[float, float]:
+    if piece.inches:
+        return piece.inches[0] * scale, piece.inches[1] * scale
+    wide = piece.width * per_pixel
+    return wide, wide * piece.face[1] / piece.face[0]
+
+
+def _stood(piece: PieceView, left: float, foot: float, scale: float, per_pixel: float) -> Stood:
+    wide, high = _size(piece, scale, per_pixel)
+    outer = (left, foot - high, wide, high)
+    inner = _about(outer, *_file(piece, scale, per_pixel))
+    sight, window = (
+        _about(outer, inner[2] * share[0], inner[3] * share[1]) if share else None
+        for share in ((piece.hung.sight, piece.hung.window) if piece.hung else (None, None))
+    )
+    across, along = inner[2] / piece.crop[2], inner[3] / piece.crop[3]
+    photo = (
+        inner[0] - piece.crop[0] * across,
+        inner[1] - piece.crop[1] * along,
+        piece.held[0] * across,
+        piece.held[1] * along,
+    )
+    return Stood(
+        piece=piece,
+        outer=outer,
+        inner=inner,
+        sight=sight,
+        window=window,
+        photo=photo,
+        left=left,
+        state=standing(piece.state, piece.level),
+        drawn=piece.squared or not piece.ground.startswith("#"),
+        ruler=None if piece.inches else piece.width,
+    )
+
+
+def _about(rect: Rect, wide: float, high: float) -> Rect:
+    """Give a rectangle of an extent about another's middle."""
+    return rect[0] + (rect[2] - wide) / 2, rect[1] + (rect[3] - high) / 2, wide, high
+
+
+def _leaning(photo: JobPhoto, pieces: list[PieceView], survival: Survival | None) -> Leaning:
+    held = pieces[0].held
+    scale = min(PHOTO[0] / held[0], PHOTO[1] / held[1])
+    box = (0.0, -held[1] * scale, held[0] * scale, held[1] * scale)
+
+    def path(points: Sequence[Point]) -> str:
+        if len(points) < 3:
+            return ""
+        at = (f"{x * scale:.1f} {box[1] + y * scale:.1f}" for x, y in points)
+        return f"M{'L'.join(at)}z"
+
+    alike = [piece for piece in pieces if piece.held == held]
+    upright = pieces[0].quarter == 0 and not pieces[0].mirror
+    zones = [
+        path([(z.left, z.top), (z.left + z.width, z.top), (z.left + z.width, z.top + z.height),
+              (z.left, z.top + z.height)])
+        for z in (photo.found if upright else ())
+    ]  # fmt: skip
+    return Leaning(
+        photo=photo,
+        box=box,
+        outlines=[path(piece.outline) for piece in alike],
+        survives=path(survival.area) if survival else "",
+        share=f"{rounded(survival.share * 100, 0)} % survives all" if survival else "",
+        zones=zones,
+    )

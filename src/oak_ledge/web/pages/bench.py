@@ -1,0 +1,52 @@
+"""The bench."""
+
+from __future__ import annotations
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse, Response
+
+from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
+from oak_ledge.flows.bench import view as bench
+from oak_ledge.flows.delivery import deliveries
+from oak_ledge.flows.jobs import jobs, ledge as ledges
+from oak_ledge.flows.jobs.ledge import By, Show
+from oak_ledge.flows.pieces.pieces import piece_of
+from oak_ledge.flows.workspace import NotFoundError
+from oak_ledge.web.pages.site import router, templates
+from oak_ledge.web.types import Here, Id
+
+
+@router.get("/jobs/{job_id}/bench/{placement_id}", response_class=HTMLResponse, name="bench_page")
+def bench_page(
+    job_id: Id,
+    placement_id: Id,
+    request: Request,
+    here: Here,
+    by: By | None = None,
+    show: Show = "all",
+) -> Response:
+    """One placement, in the queue one came from: a size, a photo, or all of the job."""
+    view = bench.view(here, placement_id)
+    if view.job_id != job_id:
+        msg = f"Job {job_id} has no placement {placement_id}."
+        raise NotFoundError(msg)
+    job = jobs.brief(here, job_id)
+    going = ledges.queue(here, job_id, placement_id, by, show)
+    ids = [one.id for one in going]
+    at = ids.index(placement_id)
+    context = {
+        "job": job,
+        "view": view,
+        "at": at + 1,
+        "of": len(ids),
+        "way": {
+            key: value for key, value in (("by", by), ("show", show)) if value not in (None, "all")
+        },
+        "before": ids[at - 1] if at else None,
+        "after": ids[at + 1] if at + 1 < len(ids) else None,
+        "queue": [piece_of(one) for one in going[max(0, min(at - 4, len(ids) - 9)) :][:9]],
+        "file": deliveries.newest_file(here, placement_id),
+        "methods": METHOD_WORDS.items(),
+        "sharpens": SHARPEN_WORDS.items(),
+    }
+    return templates.TemplateResponse(request, "bench.html", context)

@@ -1,0 +1,42 @@
+"""Deliveries, the list and each."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse, Response
+
+from oak_ledge.flows.delivery import deliveries
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.workspace import NotFoundError
+from oak_ledge.web.drawings.oak import ledge_of
+from oak_ledge.web.pages.site import router, templates
+from oak_ledge.web.types import Here, Id, Now
+
+PAPERS = (("a4", "A4"), ("a3", "A3"), ("a5", "A5"), ("letter", "Letter"), ("tabloid", "Tabloid"))
+
+
+MOST_DRAWN = 150  # pieces on a delivery's ledge; a larger one is told by its counts
+
+
+@router.get("/deliveries", response_class=HTMLResponse, name="deliveries_page")
+def deliveries_page(request: Request, here: Here) -> Response:
+    context = {"deliveries": deliveries.every(here)}
+    return templates.TemplateResponse(request, "deliveries.html", context)
+
+
+@router.get("/deliveries/{delivery_id}", response_class=HTMLResponse, name="delivery_page")
+def delivery_page(delivery_id: Id, request: Request, here: Here, now: Now) -> Response:
+    """A delivery: its pieces fill in along the ledge, its files asked against measured."""
+    found = deliveries.view(here, delivery_id, now)
+    wanted = {file.placement_id for file in found.files}
+    drawing = None
+    if len(wanted) <= MOST_DRAWN:
+        with suppress(NotFoundError):  # its job may be deleted; the files are still handed out
+            job = jobs.view(here, found.job_id)
+            pieces = [piece for piece in job.placements if piece.id in wanted]
+            job = job.model_copy(update={"placements": pieces})
+            drawing = ledge_of(job, width=800, height=76) if pieces else None
+    context = {"delivery": found, "drawing": drawing, "folder": here.folder, "papers": PAPERS}
+    return templates.TemplateResponse(request, "delivery.html", context)

@@ -1,0 +1,73 @@
+"""The jobs page."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import Query, Request
+from fastapi.responses import HTMLResponse, Response
+
+from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.web.drawings.oak import ledge_of
+from oak_ledge.web.drawings.wall import rows_by_group
+from oak_ledge.web.pages.site import router, templates
+from oak_ledge.web.types import Here, Now
+
+
+def headline(jobs_in_hand: int, *, away: bool = False) -> str:
+    """What stands at the top of the jobs page."""
+    words = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine")
+    number = words[jobs_in_hand] if jobs_in_hand < len(words) else str(jobs_in_hand)
+    return f"{number} job{'' if jobs_in_hand == 1 else 's'} {'put away' if away else 'in hand'}"
+
+
+def touched(moment: datetime, now: datetime) -> str:
+    """When a job was last worked on, as people say it."""
+    then, today = moment.astimezone(), now.astimezone()
+    days = (today.date() - then.date()).days
+    if days <= 1:
+        return f"{'yesterday' if days else 'today'}, {then:%H:%M}"
+    return f"{then.day} {then:%B}" + ("" if then.year == today.year else f" {then.year}")
+
+
+FIRST_JOBS = MORE_JOBS = 12  # jobs shown at first, and each time more are asked for
+
+
+@router.get("/", response_class=HTMLResponse, name="jobs_page")
+def jobs_page(
+    request: Request,
+    here: Here,
+    now: Now,
+    away: bool = False,
+    find: Annotated[str, Query(max_length=200)] = "",
+    upto: Annotated[int, Query(ge=1, le=10_000)] = FIRST_JOBS,
+) -> Response:
+    found = jobs.every(here, away=away, find=find, count=upto)
+    every, more = found.jobs, found.whole - upto
+    counts: dict[str, int] = {}
+    for job in every:
+        for name, count in job.counts.items():
+            counts[name] = counts.get(name, 0) + count
+    context = {
+        "headline": headline(found.whole, away=away),
+        "find": find,
+        "more": f"Show {min(more, MORE_JOBS)} more of {more}" if more > 0 else "",
+        "upto": upto + MORE_JOBS,
+        "away": away,
+        "deleted": jobs.deleted(here),
+        "today": now.date(),
+        "jobs": [
+            (
+                job,
+                ledge_of(job, width=1200 if first else 580, height=132 if first else 104),
+                touched(job.touched, now),
+            )
+            for first, job in zip([True] + [False] * len(every), every, strict=False)
+        ],
+        "counts": counts,
+        "pieces": sum(len(job.placements) for job in every),
+        "groups": rows_by_group(sizes.every(here)),
+    }
+    return templates.TemplateResponse(request, "jobs.html", context)

@@ -1,0 +1,74 @@
+"""A job's ledge, drawn shelf by shelf."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from fastapi import Query, Request
+from fastapi.responses import HTMLResponse, Response
+
+from oak_ledge.flows.jobs import batches, ledge as ledges
+from oak_ledge.flows.jobs.ledge import By, Show
+from oak_ledge.flows.library import sizes
+from oak_ledge.web.drawings.shelf import SCALES, ruler_of, screen_scale, shelves, usual_scale
+from oak_ledge.web.drawings.wall import rows_by_group
+from oak_ledge.web.pages.site import router, templates
+from oak_ledge.web.types import Here, Id
+
+FIRST, MORE = 4, 5  # shelves of a ledge drawn at once, and each time more are asked for
+
+
+Scale = Annotated[int, Query(ge=2, le=60, description="drawing units to the inch")]
+
+
+@router.get("/jobs/{job_id}", response_class=HTMLResponse, name="job_page")
+def job_page(
+    job_id: Id,
+    request: Request,
+    here: Here,
+    by: By = "photo",
+    show: Show = "all",
+    scale: Scale | None = None,
+) -> Response:
+    """A job's ledge: its first shelves; the page asks for the others as they come into view."""
+    shelved = _shelved(here, job_id, by, show, 0, FIRST, scale, None)
+    context = shelved | {
+        "groups": rows_by_group(sizes.every(here)),
+        "last": batches.last(here, job_id),
+        "scales": SCALES,
+        "ruler": ruler_of(shelved["scale"]),
+    }
+    return templates.TemplateResponse(request, "ledge.html", context)
+
+
+@router.get("/jobs/{job_id}/shelves", response_class=HTMLResponse, name="job_shelves")
+def job_shelves(
+    job_id: Id,
+    request: Request,
+    here: Here,
+    scale: Scale,
+    per_pixel: Annotated[float, Query(gt=0, le=1e6)],
+    first: Annotated[int, Query(ge=0, le=100_000)],
+    by: By = "photo",
+    show: Show = "all",
+) -> Response:
+    context = _shelved(here, job_id, by, show, first, MORE, scale, per_pixel)
+    return templates.TemplateResponse(request, "_shelves.html", context)
+
+
+def _shelved(
+    here: Here, job_id: Id, by: By, show: Show, first: int, count: int,
+    scale: int | None, per_pixel: float | None,
+) -> dict[str, Any]:  # fmt: skip
+    found = ledges.stretch(here, job_id, by, show, first, count)
+    per_inch = scale or usual_scale(found.pieces)
+    dots = per_pixel or screen_scale(found.pieces)
+    return {
+        "job": found.job,
+        "by": by,
+        "show": show,
+        "scale": per_inch,
+        "per_pixel": dots,
+        "shelves": shelves(found.job, found.pieces, found.survivals, by, per_inch, dots),
+        "upto": first + count if found.more else 0,
+    }

@@ -1,0 +1,41 @@
+"""The library of sizes and its wall."""
+
+from __future__ import annotations
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse, Response
+
+from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
+from oak_ledge.flows.library import sizes, views
+from oak_ledge.web.drawings.wall import rows_by_group, wall_of
+from oak_ledge.web.pages.site import router, templates
+from oak_ledge.web.types import Here, Id
+
+
+@router.get("/sizes", response_class=HTMLResponse, name="sizes_page")
+def sizes_page(request: Request, here: Here) -> Response:
+    every = sizes.every(here)
+    context = {
+        "groups": rows_by_group(every),
+        "methods": METHOD_WORDS.items(),
+        "sharpens": SHARPEN_WORDS.items(),
+    } | _wall(every, "print", None)
+    return templates.TemplateResponse(request, "sizes.html", context)
+
+
+@router.get("/sizes/list", response_class=HTMLResponse, name="sizes_list")
+def sizes_list(request: Request, here: Here) -> Response:
+    context = {"groups": rows_by_group(sizes.every(here))}
+    return templates.TemplateResponse(request, "_sizes_list.html", context)
+
+
+@router.get("/sizes/wall/{group}", response_class=HTMLResponse, name="sizes_wall")
+def sizes_wall(group: Group, request: Request, here: Here, chosen: Id | None = None) -> Response:
+    context = _wall(sizes.every(here), group, chosen)
+    return templates.TemplateResponse(request, "_wall.html", context)
+
+
+def _wall(every: list[views.SavedSizeView], group: str, chosen: Id | None) -> dict[str, object]:
+    shown = [size for size in every if size.group == group]
+    return {"wall": wall_of(shown, chosen), "group": group}

@@ -1,0 +1,49 @@
+"""Listen and answer: the application under a server that says when it is ready."""
+
+from __future__ import annotations
+
+import socket
+from collections.abc import Sequence
+
+import uvicorn
+from typing_extensions import override
+
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.web.app import make_app
+from oak_ledge.web.pages.site import templates
+
+
+def listen(host: str, port: int) -> socket.socket:
+    """Take hold of an address; an OSError says why it can't be had."""
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    # The protocol must be named, or asyncio does not send small answers at once (TCP_NODELAY).
+    listening = socket.socket(family, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind((host, port))
+    except OSError:
+        listening.close()
+        raise
+    return listening
+
+
+def serve(workspace: Workspace, listening: socket.socket, hosts: Sequence[str]) -> None:
+    """Serve a workspace until it is told to stop, under local names and those of `hosts`."""
+    host, port = listening.getsockname()[:2]
+    for name in templates.env.list_templates():  # compiled now, the first page is not the slow one
+        templates.env.get_template(name)
+    config = uvicorn.Config(make_app(workspace, hosts), log_level="warning", server_header=False)
+    server = _Server(config)
+    server.place = f"http://[{host}]:{port}" if ":" in host else f"http://{host}:{port}"
+    server.run(sockets=[listening])
+
+
+class _Server(uvicorn.Server):
+    """Says where it can be found once it answers."""
+
+    place = ""
+
+    @override
+    async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        await super().startup(sockets)
+        print(f"Oak Ledge is ready at {self.place}", flush=True)  # noqa: T201 - for people

@@ -1,0 +1,119 @@
+"""Worker processes beside the server: they make files, and one that is lost is replaced."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import threading
+import time
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass, field
+from datetime import datetime
+from itertools import count
+from uuid import uuid4
+
+from oak_ledge.flows.delivery.workshop import ask_again, ask_for_all, lost_worker, still_at_work
+from oak_ledge.flows.photos.previews import prune_previews
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store.errors import StoreError
+
+LOOK = 0.5  # seconds between two looks at whether all workers live
+
+
+ALIVE = 15.0  # seconds between two words of a worker that it lives
+
+
+PATIENCE = 2.0  # seconds a worker has to end by itself
+
+
+TIDY = 240  # looks until the previews are pruned again
+
+
+ASK = 6  # looks until what waits while nobody works is asked for again
+
+
+@dataclass(frozen=True)
+class _Worker:
+    """A process and the name it claims files under."""
+
+    name: str
+    process: subprocess.Popen[bytes]
+
+
+@dataclass
+class Workers:
+    """So many processes that work for one data folder, as long as this one lives."""
+
+    workspace: Workspace
+    count: int
+    clock: Callable[[], datetime]
+    processes: list[_Worker] = field(default_factory=list)
+    _over: threading.Event = field(default_factory=threading.Event)
+
+    def start(self) -> None:
+        """Start the workers, and ask for all that a restart left waiting."""
+        self.processes = [self._begun() for _ in range(self.count)]
+        ask_for_all(self.workspace)
+        threading.Thread(target=self._watch, daemon=True).start()
+
+    def stop(self) -> None:
+        """End the workers; what they are at is made again after the next start."""
+        self._over.set()
+        for worker in self.processes:
+            worker.process.terminate()
+        for worker in self.processes:
+            try:
+                worker.process.wait(PATIENCE)
+            except subprocess.TimeoutExpired:
+                worker.process.kill()
+                worker.process.wait()
+
+    def _begun(self) -> _Worker:
+        name = uuid4().hex  # a number of a process may come again
+        command = [sys.executable, "-m", "oak_ledge", "work", "--data", str(self.workspace.data)]
+        command += ["--called", name, "--until-input-ends"]
+        return _Worker(name, subprocess.Popen(command, stdin=subprocess.PIPE))
+
+    def _watch(self) -> None:
+        for look in count(1):
+            if self._over.wait(LOOK):
+                return
+            # the database may be away for a while; the watch goes on
+            with suppress(StoreError, OSError):
+                self._look(look)
+
+    def _look(self, look: int) -> None:
+        if look % ASK == 0:
+            ask_again(self.workspace, self.clock())
+        if look % TIDY == 1:
+            prune_previews(self.workspace)
+        for n, worker in enumerate(self.processes):
+            if worker.process.poll() is None or self._over.is_set():
+                continue
+            self.processes[n] = self._begun()
+            lost_worker(self.workspace, worker.name)
+
+
+def end_with_parent() -> None:
+    """End this process when the one that started it does: its end closes our standard input."""
+
+    def wait() -> None:
+        while os.read(sys.stdin.fileno(), 1):
+            time.sleep(0)
+        os._exit(0)
+
+    threading.Thread(target=wait, daemon=True).start()
+
+
+def say_alive(workspace: Workspace, name: str, clock: Callable[[], datetime]) -> None:
+    """Say from time to time, from a thread of its own, that this worker lives."""
+
+    def say() -> None:
+        while True:
+            time.sleep(ALIVE)
+            with suppress(StoreError, OSError):  # told again soon, before the lease has ended
+                still_at_work(workspace, name, clock())
+
+    threading.Thread(target=say, daemon=True).start()

@@ -1,0 +1,207 @@
+"""Drawing afresh, edges, levelling, holding otherwise, squaring up, ground: old placement → new."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+
+import pytest
+from hypothesis import assume, given, settings, strategies as st
+
+from oak_ledge.core.errors import CoreError, PlacementError, SizeError
+from oak_ledge.core.gestures.apply import apply, in_pixels
+from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.level import Level, Turn, level_angle
+from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.pull import Draw, Pull
+from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turned import Mirror, Quarter
+from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.placements.crop import crop_of
+from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.placement import photo_held, size_at
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.size import size_from
+from tests import strategies
+from tests.core.placements.test_fit import FREE, HELD, PRINT, assert_sound
+from tests.samples import size
+
+HALF = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
+# crop of HALF: (1750, 1000, 2500, 2000)
+
+
+def crop(asked, placement):
+    held = held_at(asked, HELD, placement)
+    found = crop_of(size_at(asked, placement), held, placement)
+    return [round(part, 3) for part in (found.left, found.top, found.width, found.height)]
+
+
+def draw(x0, y0, x1, y1, **how):
+    return Draw(kind="draw", x0=x0, y0=y0, x1=x1, y1=y1, **how)
+
+
+@pytest.mark.parametrize(
+    ("gesture", "found"),
+    [
+        (draw(1000, 800, 2000, 1200), [1000, 800, 1000, 800]),  # the wider wish counts
+        (draw(1000, 800, 1100, 1600), [1000, 800, 1000, 800]),  # the higher one too
+        (draw(2000, 1600, 1000, 900), [1000, 800, 1000, 800]),  # drawn up and left
+        (draw(3000, 2000, 3500, 2100, centre=True), [2500, 1600, 1000, 800]),
+        (draw(5500, 3500, 9000, 9000), [5500, 3500, 500, 400]),  # stops at the photo's edge
+        (Pull(kind="pull", at="e", x=4000, y=0), [1750, 1100, 2250, 1800]),
+        (Pull(kind="pull", at="n", x=0, y=1400), [2000, 1400, 2000, 1600]),
+        (Pull(kind="pull", at="w", x=2250, y=0, centre=True), [2250, 1400, 1500, 1200]),
+        (Type(kind="type", height=800), [1750, 1000, 1000, 800]),
+    ],
+)
+def test_the_ratio_is_held_however_the_crop_is_drawn(gesture, found):
+    assert crop(PRINT, apply(PRINT, HELD, HALF, gesture)) == found
+
+
+@pytest.mark.parametrize(
+    ("gesture", "found"),
+    [
+        (draw(1000, 800, 2000, 1200), [1000, 800, 1000, 400]),
+        (draw(1000, 800, 2000, 1200, hold_ratio=True), [1000, 800, 1000, 667]),
+        (Pull(kind="pull", at="s", x=0, y=1500), [0, 0, 6000, 1500]),
+        (Type(kind="type", width=3000, height=100, top=7), [0, 7, 3000, 100]),
+    ],
+)
+def test_where_the_ratio_is_open_a_crop_takes_any(gesture, found):
+    assert crop(FREE, apply(FREE, HELD, suggest(FREE, HELD), gesture)) == found
+
+
+def test_figures_are_typed_in_per_cent_and_in_lengths():
+    typed = Type(kind="type", unit="%", left=10, top=20, width=25)
+    assert crop(PRINT, apply(PRINT, HELD, HALF, in_pixels(typed, HELD, None))) == [
+        600,
+        800,
+        1500,
+        1200,
+    ]
+    typed = Type(kind="type", unit="cm", left=2.54, width=12.7)
+    assert crop(PRINT, apply(PRINT, HELD, HALF, in_pixels(typed, HELD, 300)))[:3] == [
+        300,
+        1000,
+        1500,
+    ]
+    with pytest.raises(PlacementError, match="no resolution label"):
+        in_pixels(typed, HELD, None)
+
+
+@pytest.mark.parametrize(
+    ("line", "angle"),
+    [((0, 0, 100, 0), 0), ((0, 0, 100, 10), 5.711), ((100, 10, 0, 0), 5.711),
+     ((0, 0, 100, -10), -5.711), ((0, 0, 10, 100), -5.711), ((0, 100, 10, 0), 5.711),
+     ((0, 0, 100, 100), 45)],
+)  # fmt: skip
+def test_a_drawn_line_becomes_level_or_plumb_by_the_smaller_turn(line, angle):
+    made = apply(
+        PRINT,
+        HELD,
+        HALF,
+        Level(kind="level", **dict(zip(("x0", "y0", "x1", "y1"), line, strict=True))),
+    )
+    assert made.angle == pytest.approx(angle, abs=0.001)
+    with pytest.raises(PlacementError, match="too short"):
+        level_angle((5, 5), (6, 5))
+
+
+@settings(max_examples=200)
+@given(
+    strategies.laid_sizes, strategies.held, strategies.gestures,
+    st.lists(st.floats(-45, 45), min_size=1, max_size=4),
+)  # fmt: skip
+def test_levelling_there_and_back_gives_the_former_crop(asked, held, gesture, angles):
+    start = apply(asked, held, suggest(asked, held), gesture)
+    made = start
+    for angle in angles:
+        made = apply(asked, held, made, Turn(kind="turn_to", angle=angle))
+    assert apply(asked, held, made, Turn(kind="turn_to", angle=0)) == start
+
+
+@settings(max_examples=300)
+@given(
+    strategies.laid_sizes, strategies.held,
+    st.lists(strategies.gestures | strategies.levels, max_size=8),
+)  # fmt: skip
+def test_after_any_gestures_and_turns_something_sound_remains(asked, held, gestures):
+    placement = suggest(asked, held)
+    for gesture in gestures:
+        placement = apply(asked, held, placement, gesture)
+    assume(placement.angle == 0)
+    assert_sound(asked, photo_held(held, placement), placement)
+
+
+@given(strategies.exact_sizes(), strategies.held, st.sampled_from([-1, 1]))
+def test_four_quarters_and_two_flips_are_as_it_was(asked, held, by):
+    start = apply(asked, held, suggest(asked, held), Scale(kind="scale", factor=0.4))
+    assume(min(crop_of(asked, held, start).width, crop_of(asked, held, start).height) > 16)
+    start = apply(asked, held, start, Move(kind="move", dx=held[0] / 50, dy=0))
+    made = start
+    for _ in range(4):
+        made = apply(asked, held, made, Quarter(kind="quarter", by=by))
+    assert made.quarter == 0
+    assert (made.cx, made.cy) == pytest.approx((start.cx, start.cy), abs=1e-6)
+    flipped = apply(asked, held, start, Mirror(kind="mirror"))
+    assert flipped.cx == pytest.approx(held[0] - start.cx, abs=1e-6)
+    assert apply(asked, held, flipped, Mirror(kind="mirror")).width == pytest.approx(start.width)
+
+
+def test_a_crop_goes_round_with_its_photo():
+    corner = apply(PRINT, HELD, HALF, Type(kind="type", left=0, top=0))
+    made = apply(PRINT, HELD, corner, Quarter(kind="quarter", by=1))
+    found = crop_of(PRINT, (4000, 6000), made)  # what was top left is top right now
+    assert (found.right, found.top) == (4000, 0)
+    tilted = apply(PRINT, HELD, corner, Turn(kind="turn_to", angle=3))
+    assert apply(PRINT, HELD, tilted, Mirror(kind="mirror")).angle == -3
+
+
+QUAD = ((1000.0, 900.0), (4000.0, 700.0), (4100.0, 3300.0), (900.0, 3000.0))
+
+
+def test_four_corners_are_squared_up_go_round_with_the_photo_and_are_left_again():
+    made = apply(PRINT, HELD, HALF, Square(kind="square", corners=QUAD))
+    assert made.corners == QUAD
+    flipped = apply(PRINT, HELD, made, Mirror(kind="mirror"))
+    assert flipped.corners == ((2000, 700), (5000, 900), (5100, 3000), (1900, 3300))
+    quarter = apply(PRINT, HELD, made, Quarter(kind="quarter", by=1))
+    assert quarter.corners == ((1000, 900), (3100, 1000), (3300, 4000), (700, 4100))
+    assert apply(PRINT, HELD, made, Square(kind="square", corners=None)) == suggest(PRINT, HELD)
+    crossed = (QUAD[0], QUAD[2], QUAD[1], QUAD[3])
+    with pytest.raises(PlacementError, match="cross"):
+        apply(PRINT, HELD, HALF, Square(kind="square", corners=crossed))
+
+
+def test_ground_is_chosen_where_the_photo_sits_and_left_again():
+    made = apply(PRINT, HELD, HALF, Ground(kind="ground", beyond=True, fill="mirror"))
+    own = size_at(PRINT, made)
+    assert (own.differ, own.ground, own.name) == ("extend", "mirror", PRINT.name)
+    assert crop(PRINT, made) == [0, -400, 6000, 4800]
+    for sit, top in (((0.5, 0), 0), ((0.5, 1), -800), ((0, 0.5), -400)):
+        assert crop(PRINT, apply(PRINT, HELD, made, Ground(kind="ground", sit=sit)))[1] == top
+    pulled = apply(PRINT, HELD, made, Pull(kind="pull", at="w", x=-600, y=0))
+    assert crop(PRINT, pulled) == [-600, -640, 6600, 5280]
+    back = apply(PRINT, HELD, pulled, Ground(kind="ground", beyond=False, fill="white"))
+    assert back.size is None
+    assert crop(PRINT, back) == [200, 0, 5000, 4000]
+    with pytest.raises(SizeError, match="fixes a shape"):
+        apply(FREE, HELD, suggest(FREE, HELD), Ground(kind="ground", beyond=True))
+
+
+@given(strategies.laid_sizes, strategies.held, strategies.levels, strategies.gestures)
+def test_nothing_a_hand_does_is_silently_nonsense(asked, held, level, gesture):
+    """A gesture gives a sound placement, or says in plain words why not; never another error."""
+    placement = suggest(asked, held)
+    for one in (level, Ground(kind="ground", beyond=True, fill="edge"), gesture):
+        with suppress(CoreError):
+            placement = apply(asked, held, placement, one)
+    found = crop_of(size_at(asked, placement), held_at(asked, held, placement), placement)
+    assert found.width > 0
+    assert found.height > 0
+
+
+def test_the_size_of_a_print_is_in_its_own_words():
+    assert size("8x10in@300 extend", ground="blur").ground == "blur"
+    with pytest.raises(SizeError, match="let blur, mirror or edge fill"):
+        size_from(dict(PRINT) | {"ground": "fog"})

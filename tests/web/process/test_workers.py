@@ -1,0 +1,111 @@
+"""Real worker processes beside a real server: killed at any moment, every file is made, once."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import time
+from pathlib import Path
+
+import httpx2 as httpx
+import pytest
+from PIL import Image
+from pytest_socket import enable_socket
+
+from tests import samples
+from tests.web.process.test_killing import free_port, serve
+
+
+def workers_of(server):
+    told = Path(f"/proc/{server.pid}/task/{server.pid}/children").read_text()
+    return [int(pid) for pid in told.split()]
+
+
+def begun(client, count=8):
+    files = [
+        ("files", (f"p{n}.jpg", samples.bytes_of(samples.grain(1500, 1000, seed=n), "JPEG")))
+        for n in range(count)
+    ]
+    ids = [one["id"] for one in client.post("/api/photos", files=files).json()["photos"]]
+    asked = {"photo_ids": ids, "size_texts": ["1000x700px", "700x900px", "12x9in@80"]}
+    job = client.post("/api/jobs", json=asked).json()
+    return client.post(f"/api/jobs/{job['id']}/deliveries", json={}).json()["id"]
+
+
+def finished(client, delivery):
+    told = {}
+    for _ in range(600):
+        told = client.get(f"/api/deliveries/{delivery}").json()
+        if told["state"] == "done":
+            return told
+        time.sleep(0.1)
+    pytest.fail(f"not done after a minute: {told['counts']}")
+
+
+@pytest.mark.parametrize(("who", "after"), [("worker", 0.9), ("server", 0.8)])
+def test_a_kill_at_any_moment_loses_nothing_and_doubles_nothing(tmp_path, who, after):
+    enable_socket()
+    port, data = free_port(), tmp_path / "data"
+    server = serve(data, port)
+    client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30)
+    try:
+        delivery = begun(client)
+        time.sleep(after)
+        if who == "worker":
+            os.kill(workers_of(server)[0], signal.SIGKILL)
+        else:
+            os.kill(server.pid, signal.SIGKILL)
+            server.wait()
+            server = serve(data, port)
+        told = finished(client, delivery)
+        assert told["counts"] == {"made": 24}
+        folder = data / "deliveries" / str(delivery)
+        assert sorted(path.name for path in folder.iterdir()) == sorted(
+            file["name"] for file in told["files"]
+        )
+        for file in told["files"]:
+            with Image.open(folder / file["name"]) as image:
+                image.load()
+                assert image.size == (file["asked"]["width"], file["asked"]["height"])
+        with client.stream("GET", f"/api/deliveries/{delivery}/events") as events:
+            assert next(events.iter_lines()).startswith('data: {"id"')
+    finally:
+        client.close()
+        server.terminate()
+        server.wait()
+
+
+def test_the_queue_is_a_redis_where_one_is_set_and_may_go_away(tmp_path):
+    """Redis comes from Debian's packages with `make test`; where it can't be had this says so."""
+    enable_socket()
+    program = next((p for p in ("/usr/bin/redis-server",) if Path(p).exists()), None)
+    if program is None:
+        pytest.skip("redis-server is not installed here: apt-get install redis-server")
+    port, there = free_port(), free_port()
+    command = [program, "--port", str(there), "--save", "", "--bind", "127.0.0.1"]
+
+    def begin():
+        return subprocess.Popen(command, cwd=tmp_path, stdout=subprocess.DEVNULL)
+
+    redis = begin()
+    os.environ["OAK_LEDGE_QUEUE"] = f"redis://127.0.0.1:{there}"
+    try:
+        server = serve(tmp_path / "data", port)
+        try:
+            with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30) as client:
+                assert finished(client, begun(client, 2))["counts"] == {"made": 6}
+                redis.kill()
+                redis.wait()
+                delivery = begun(client, 3)  # taken on all the same
+                assert client.get(f"/api/deliveries/{delivery}").json()["state"] == "queued"
+                redis = begin()
+                assert finished(client, delivery)["counts"] == {"made": 9}
+        finally:
+            server.terminate()
+            server.wait()
+        assert not (tmp_path / "data" / "queue.db").exists()
+    finally:
+        del os.environ["OAK_LEDGE_QUEUE"]
+        redis.terminate()
+        redis.wait()
