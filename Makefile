@@ -1,16 +1,20 @@
-# make demo: set up, lay out the demo, serve it.   make test: every check and every test.
+# make demo: set up, lay out the demo, serve it.   make test: every check and every test; make fast: the quick ones.
 PYTHON ?= $(shell command -v python3.11 || command -v python3)
 PORT ?= 8000
 DATA ?= .data
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: demo test check format browser others clean
+.PHONY: demo test fast check format browser others clean
 demo: $(VENV)/run.done
 	$(BIN)/oak-ledge demo --data $(DATA) --port $(PORT)
 
+# Everything but browsers and processes of our own: for while one works.
+fast: check
+	$(BIN)/pytest -n 2 --dist worksteal -m "not browser and not process"
+
 test: check browser
-	$(BIN)/pytest -n 2 --dist loadfile
+	$(BIN)/pytest -n 2 --dist worksteal
 
 check: $(VENV)/test.done
 	$(BIN)/ruff check .

@@ -5,6 +5,7 @@ from __future__ import annotations
 import struct
 import zlib
 from fractions import Fraction
+from functools import lru_cache
 from io import BytesIO
 from pathlib import Path
 
@@ -59,10 +60,13 @@ def waves(width: int, height: int, x0=0.0, y0=0.0, x1=None, y1=None) -> npt.NDAr
     return waves_on(width, height, x0, y0, x1 or width, y1 or height, width, height)
 
 
+@lru_cache(maxsize=64)  # the same few photos are drawn in hundreds of tests
 def waves_on(photo_w, photo_h, x0, y0, x1, y1, columns, rows) -> npt.NDArray[np.float64]:
     x = x0 + (np.arange(columns) + 0.5) * (x1 - x0) / columns
     y = y0 + (np.arange(rows) + 0.5) * (y1 - y0) / rows
-    return waves_at(*np.meshgrid(x, y))
+    found = waves_at(*np.meshgrid(x, y))
+    found.flags.writeable = False
+    return found
 
 
 def waves_at(x, y) -> npt.NDArray[np.float64]:

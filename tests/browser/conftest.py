@@ -18,7 +18,7 @@ FLAGS = (
 )
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def chromium():
     options = webdriver.ChromeOptions()
     for flag in FLAGS.split():

@@ -133,6 +133,7 @@ def test_every_address_needs_the_names_it_may_be_asked_under(run):
     assert (code, "OAK_LEDGE_ALLOWED_HOSTS" in err) == (2, True)
 
 
+@pytest.mark.process
 def test_a_second_server_of_a_folder_is_refused(tmp_path):
     from pytest_socket import enable_socket
 

@@ -107,7 +107,6 @@ NUMBERS = [
 IDS = [2**63, 2**64, -(2**70), "9" * 5000, "1e3", "null", "%00", "0x10"]
 
 
-@pytest.mark.parametrize("number", NUMBERS)
 @pytest.mark.parametrize(
     ("method", "path", "body"),
     [
@@ -123,26 +122,27 @@ IDS = [2**63, 2**64, -(2**70), "9" * 5000, "1e3", "null", "%00", "0x10"]
         ("post", "/api/jobs/1/batch", '{{"placement_ids": [{n}], "doing": {{"do": "turn"}}}}'),
     ],
 )  # fmt: skip
-def test_a_number_that_can_not_be_is_refused_in_words(client, placed, method, path, body, number):
+def test_a_number_that_can_not_be_is_refused_in_words(client, placed, method, path, body):
     _, at = placed()
-    answer = client.request(
-        method,
-        path.format(at),
-        content=body.format(n=number),
-        headers={"content-type": "application/json"},
-    )
-    assert answer.status_code in (200, 201, 400, 404, 422)
-    if answer.status_code >= 400:
-        assert len(answer.json()["detail"]) < 2000
-    assert client.get(f"/api/placements/{at}").status_code == 200
+    for number in NUMBERS:
+        answer = client.request(
+            method,
+            path.format(at),
+            content=body.format(n=number),
+            headers={"content-type": "application/json"},
+        )
+        assert answer.status_code in (200, 201, 400, 404, 422), number
+        if answer.status_code >= 400:
+            assert len(answer.json()["detail"]) < 2000
+        assert client.get(f"/api/placements/{at}").status_code == 200
 
 
-@pytest.mark.parametrize("one", IDS)
 @pytest.mark.parametrize("path", ["photos", "sizes", "jobs", "placements", "deliveries"])
-def test_an_id_that_can_not_be_is_refused_in_words(client, path, one):
-    answer = client.get(f"/api/{path}/{one}")
-    assert answer.status_code in (404, 422)
-    assert answer.json()["detail"]
+def test_an_id_that_can_not_be_is_refused_in_words(client, path):
+    for one in IDS:
+        answer = client.get(f"/api/{path}/{one}")
+        assert answer.status_code in (404, 422), one
+        assert answer.json()["detail"]
 
 
 @pytest.mark.parametrize(

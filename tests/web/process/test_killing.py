@@ -17,6 +17,8 @@ from pytest_socket import enable_socket
 
 from tests import samples
 
+pytestmark = pytest.mark.process
+
 
 def serve(data, port):
     command = [str(Path(sys.executable).with_name("oak-ledge")), "serve", "--data", str(data)]

@@ -16,6 +16,8 @@ from pytest_socket import enable_socket
 from tests import samples
 from tests.web.process.test_killing import free_port, serve
 
+pytestmark = pytest.mark.process
+
 
 def workers_of(server):
     told = Path(f"/proc/{server.pid}/task/{server.pid}/children").read_text()
