@@ -17,9 +17,17 @@ STATIC = HERE / "static"
 router = APIRouter(include_in_schema=False)
 
 
+def bench_scripts() -> list[str]:
+    """The modules the bench is put together from, for its page to fetch at once."""
+    rooms = ("net", "hand", "bench")
+    found = [path for room in rooms for path in sorted((STATIC / "js" / room).glob("**/*.js"))]
+    return [path.relative_to(STATIC / "js").with_suffix("").as_posix() for path in found]
+
+
 def _templates() -> Jinja2Templates:
     found = Jinja2Templates(HERE / "templates")
     found.env.trim_blocks = found.env.lstrip_blocks = True
+    found.env.globals["bench_scripts"] = bench_scripts
     return found
 
 
@@ -29,6 +37,6 @@ templates = _templates()
 def static_version() -> str:
     """A name for the present content of our own scripts and styles, for their addresses."""
     digest = hashlib.sha256()
-    for path in sorted(STATIC.glob("[cj]s*/*")):
+    for path in sorted([*STATIC.glob("js/**/*.js"), *STATIC.glob("css/*.css")]):
         digest.update(path.read_bytes())
     return digest.hexdigest()[:10]

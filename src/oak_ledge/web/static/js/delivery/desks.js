@@ -1,6 +1,6 @@
 // The page of desks: faults switched on and off, a sign that hangs reset.
 
-import { ask } from "./ask.js";
+import { ask } from "../net/ask.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("desks", () => ({

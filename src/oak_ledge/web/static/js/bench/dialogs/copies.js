@@ -1,6 +1,6 @@
 // Copying this placement's way of lying to others of the job: seen before it is done.
 
-import { ask } from "./ask.js";
+import { ask } from "../../net/ask.js";
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const copying = {

@@ -1,6 +1,6 @@
 // The library: sizes are written, found, changed in place, copied, deleted and brought back.
 
-import { ask } from "./ask.js";
+import { ask } from "../net/ask.js";
 import { drawEntry, readEntry } from "./entry.js";
 
 const json = (method, body) => ({ method, body });

@@ -1,7 +1,6 @@
 // Keep zones and lines that must not be cut: drawn on the photo, known to all its placements.
 
-import { ask } from "./ask.js";
-import { pointerOn } from "./panes.js";
+import { ask } from "../../net/ask.js";
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const keeping = {
@@ -28,7 +27,7 @@ export const keeping = {
   async decideFound(event) {
     const take = event.currentTarget.dataset.take === "yes";
     try {
-      await ask("/api/photos/found", { method: "POST", body: { photo_ids: [this.view.photo.id], take } });
+      await this.inTurn(() => ask("/api/photos/found", { method: "POST", body: { photo_ids: [this.view.photo.id], take } }));
       await this.call("");
     } catch (problem) {
       this.trouble = problem.message;
@@ -39,20 +38,6 @@ export const keeping = {
   },
   useMark() {
     this.use("mark");
-  },
-  // The drawing itself is told to the server once, when the hand lets go.
-  grabZone(event) {
-    const from = pointerOn(this.$refs.whole, this.wholeBox, event);
-    const kind = this.tool;
-    return Object.assign(
-      (dx, dy) => {
-        const { scale } = this.wholeBox;
-        this.drawnZone = { kind, x0: from.x, y0: from.y, x1: from.x + dx / scale, y1: from.y + dy / scale };
-        this.drawZones();
-        return null;
-      },
-      { ended: (keep) => this.keepZone(keep) },
-    );
   },
   async keepZone(keep) {
     const zone = this.drawnZone;

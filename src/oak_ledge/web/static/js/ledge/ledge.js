@@ -1,8 +1,8 @@
 // A job's ledge: more shelves as they come into view, many pieces at once, and what the job is.
 
-import { ask, bringIn } from "./ask.js";
+import { ask, bringIn } from "../net/ask.js";
 import { choosing } from "./chosen.js";
-import { drawEntry, readEntry } from "./entry.js";
+import { drawEntry, readEntry } from "../sizes/entry.js";
 
 const TONES = ["light", "mid", "dark"];
 const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };

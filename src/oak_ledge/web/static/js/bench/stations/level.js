@@ -1,6 +1,6 @@
 // The Level station: a line drawn, an angle, quarters, mirror, and four corners squared up.
 
-import { CORNERS, pointerOn } from "./panes.js";
+import { CORNERS } from "../panes/panes.js";
 
 const INSET = 0.15; // where corners begin: so far in from the photo's edges
 const NAMES = Object.keys(CORNERS);
@@ -36,15 +36,6 @@ export const levelling = {
   useLine() {
     this.station = "Level";
     this.use("line");
-  },
-  grabLine(event) {
-    const from = pointerOn(this.$refs.whole, this.wholeBox, event);
-    return (dx, dy) => {
-      const { scale } = this.wholeBox;
-      const to = { x: from.x + dx / scale, y: from.y + dy / scale };
-      this.drawnLine = [from, to];
-      return { kind: "level", x0: from.x, y0: from.y, x1: to.x, y1: to.y };
-    };
   },
   slideAngle(event) {
     this.hands.during({ kind: "turn_to", angle: Number(event.target.value) });

@@ -1,6 +1,7 @@
 // A delivery as it goes on: what is made, asked against measured, and where it goes.
 
-import { ask, followed } from "./ask.js";
+import { ask } from "../net/ask.js";
+import { followed } from "../net/follow.js";
 
 const MARKS = {
   made: ["M-6 0a6 6 0 1 0 12 0a6 6 0 1 0 -12 0z", "M-2.8 .2l2 2 3.6-4", "is-fine", "measure right"],

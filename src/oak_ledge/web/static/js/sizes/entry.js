@@ -1,6 +1,6 @@
 // An entry line that is read back: each part of its text is underlined like its part of the sentence.
 
-import { ask } from "./ask.js";
+import { ask } from "../net/ask.js";
 
 const part = (words, name) => {
   const mark = document.createElement("span");

@@ -1,6 +1,6 @@
 // Composition lines over photo and piece, and other shapes over the photo; worked out by the server.
 
-import { ask } from "./ask.js";
+import { ask } from "../../net/ask.js";
 
 const KINDS = ["none", "thirds", "golden", "diagonals", "both", "spiral", "centre", "grid", "margins"];
 

@@ -1,22 +1,23 @@
 // The bench: one placement. Sends gestures, shows what the server answers.
 
-import { ask, followed, newestWins } from "./ask.js";
-import { dragging, gathering } from "./hands.js";
-import { drawPiece, drawSquare, drawWhole, extentOf, handleAt, pointerOn } from "./panes.js";
-import { looking } from "./close.js";
-import { copying } from "./copies.js";
-import { grounding } from "./grounds.js";
-import { levelling } from "./level.js";
-import { lining } from "./lines.js";
-import { measuring } from "./measures.js";
-import { keeping } from "./zones.js";
-import { zooming } from "./zoom.js";
-import { onWall } from "./wall.js";
+import { ask } from "../net/ask.js";
+import { followed } from "../net/follow.js";
+import { newestWins } from "../net/newest.js";
+import { dragging } from "../hand/drag.js";
+import { gathering } from "../hand/gather.js";
+import { drawPiece, drawSquare, drawWhole, extentOf, handleAt, pointerOn } from "./panes/panes.js";
+import { looking } from "./dialogs/close.js";
+import { copying } from "./dialogs/copies.js";
+import { lining } from "./panes/lines.js";
+import { zooming } from "./panes/zoom.js";
+import { onWall } from "./dialogs/wall.js";
+import { choosing, PIECES, remembered, SHADES, TONES } from "./choices.js";
+import { keying } from "./keys.js";
+import { stations } from "./stations/all.js";
+import { tools } from "./tools/all.js";
+import { inTurn } from "../net/queue.js";
 
 const STEP = 1.02;
-const TONES = ["light", "mid", "dark"];
-const PIECES = ["bare", "framed", "scale", "wall"];
-const SHADES = ["strong", "weak", "pale", "none"];
 const WORDS = 100; // milliseconds
 // What of an answer the panes are drawn from.
 const DRAWN = [
@@ -28,12 +29,6 @@ const SIGNS = {
   look: ["M0 -7L7 0L0 7L-7 0z", "M0 -3v3.4M0 2.3v1", "Look:"],
   fine: ["M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z", "", "Fine:"],
 };
-
-const remembered = (name, choices) => {
-  const kept = localStorage.getItem(`oak-ledge-${name}`);
-  return choices.includes(kept) ? kept : choices[0];
-};
-const remember = (name, value) => localStorage.setItem(`oak-ledge-${name}`, value);
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("bench", () => {
@@ -49,9 +44,6 @@ document.addEventListener("alpine:init", () => {
       keepWord: "Keep this size",
       station: "Crop",
       unit: "px",
-      pieceView: remembered("piece", PIECES),
-      tone: remembered("tone", TONES),
-      shade: remembered("shade", SHADES),
       wholeScale: "",
       pieceScale: "",
 
@@ -65,10 +57,13 @@ document.addEventListener("alpine:init", () => {
       },
 
       init() {
-        this.keeping = Promise.resolve();
+        this.pieceView = remembered("piece", PIECES);
+        this.tone = remembered("tone", TONES);
+        this.shade = remembered("shade", SHADES);
+        this.inTurn = inTurn(); // all that changes something, and what is told waits for it
         this.path = `/api/placements/${this.view.id}`;
         const tell = newestWins(
-          (gesture) => this.keeping.then(() => this.send(gesture, false)),
+          (gesture) => this.inTurn(() => this.send(gesture, false)),
           (live) => this.show(live),
         );
         this.forget = tell.forget;
@@ -164,12 +159,6 @@ document.addEventListener("alpine:init", () => {
       get noTurn() {
         return !this.view.turns;
       },
-      get tones() {
-        return Object.fromEntries(TONES.map((tone) => [tone, String(tone === this.tone)]));
-      },
-      get shadeWord() {
-        return `Shade: ${this.shade}`;
-      },
       get hasFile() {
         return Boolean(this.file && this.file.state === "made");
       },
@@ -233,7 +222,7 @@ document.addEventListener("alpine:init", () => {
           zoom: this.zooms.whole,
           alike: this.pieceView === "scale",
         });
-        this.drawHand();
+        for (const tool of Object.values(tools)) tool.draw?.(this);
         this.drawZones();
         this.drawShapes();
         this.pieceBox = drawPiece(piece, this.view, this.view.edges, {
@@ -261,15 +250,6 @@ document.addEventListener("alpine:init", () => {
         for (const field of [this.$refs.angle, this.$refs.degrees]) {
           if (document.activeElement !== field || !this.moving) field.value = figure(angle, 2);
         }
-      },
-      // The line in hand, and no other.
-      drawHand() {
-        const line = this.$refs.whole.querySelector("[data-part=level]");
-        line.style.display = this.tool === "line" && this.drawnLine ? "" : "none";
-        if (!this.drawnLine) return;
-        const { scale, left, top } = this.wholeBox;
-        const [from, to] = this.drawnLine;
-        line.setAttribute("d", `M${left + from.x * scale} ${top + from.y * scale}L${left + to.x * scale} ${top + to.y * scale}`);
       },
       // The picture the crop lies on: the photo as held, or the plane its corners define.
       pictures() {
@@ -324,13 +304,8 @@ document.addEventListener("alpine:init", () => {
       grabWhole(event) {
         const scale = this.wholeBox.scale;
         if (event.ctrlKey || event.metaKey) return this.grabView(event);
-        if (this.tool === "line") return this.grabLine(event);
-        if (this.tool === "pick") return void this.pick(event);
-        if (this.tool === "zone" || this.tool === "mark") return this.grabZone(event);
-        if (this.squaring) {
-          const name = event.target.closest("[data-square]")?.dataset.square;
-          return name ? this.grabCorner(name) : null;
-        }
+        const tool = tools[this.tool];
+        if (tool) return tool.grab(this, event);
         const at = event.target.closest("[data-at]")?.dataset.at;
         if (at) {
           const { x, y } = handleAt(this.view, at);
@@ -400,11 +375,6 @@ document.addEventListener("alpine:init", () => {
         this.forget();
         this.take(problem.newer);
         return problem.newer;
-      },
-      // All that changes something goes one after the other, and what is told waits for it.
-      inTurn(does) {
-        this.keeping = this.keeping.then(does);
-        return this.keeping;
       },
       keep(gesture) {
         this.forget();
@@ -493,7 +463,7 @@ document.addEventListener("alpine:init", () => {
       async keepSize() {
         await this.small.settle();
         try {
-          const size = await ask(`${this.path}/keep-size`, { method: "POST" });
+          const size = await this.inTurn(() => ask(`${this.path}/keep-size`, { method: "POST" }));
           this.keepWord = `Kept as ${size.name}`;
           this.spoken = `${this.keepWord}, in the library of sizes.`;
         } catch (problem) {
@@ -534,9 +504,8 @@ document.addEventListener("alpine:init", () => {
       },
       async settleNext() {
         await this.small.settle();
-        await this.inTurn(() => {}); // what is on its way is kept first
         try {
-          await ask(`${this.path}/settle`, { method: "POST", body: this.seen() });
+          await this.inTurn(() => ask(`${this.path}/settle`, { method: "POST", body: this.seen() }));
         } catch (problem) {
           const newer = this.newer(problem);
           if (newer) this.kept(newer);
@@ -551,7 +520,7 @@ document.addEventListener("alpine:init", () => {
         this.trouble = "";
         try {
           const body = { placement_ids: [this.view.id] };
-          const delivery = await ask(`/api/jobs/${this.view.job_id}/deliveries`, { method: "POST", body });
+          const delivery = await this.inTurn(() => ask(`/api/jobs/${this.view.job_id}/deliveries`, { method: "POST", body }));
           [this.file] = (await followed(delivery, () => {})).files;
           this.take(await ask(this.path));
           this.spoken = this.fileWord;
@@ -566,110 +535,8 @@ document.addEventListener("alpine:init", () => {
       open(event) {
         this.station = event.currentTarget.dataset.station;
       },
-      setTone(event) {
-        this.tone = event.currentTarget.dataset.tone;
-        this.applyTone();
-      },
-      get pieceShown() {
-        return this.pieceWays.includes(this.pieceView) ? this.pieceView : "bare";
-      },
-      get framed() {
-        return this.pieceShown === "framed" || (this.onWall && this.view.hung !== null);
-      },
-      get pieceWays() {
-        return PIECES.filter((way) => (way !== "framed" || this.view.hung) && (way !== "wall" || this.view.printed));
-      },
-      get pieceWord() {
-        return { bare: "Bare", framed: "Framed", scale: "Photo's scale", wall: "True size" }[this.pieceShown];
-      },
-      nextPieceView() {
-        const ways = this.pieceWays;
-        this.pieceView = ways[(ways.indexOf(this.pieceShown) + 1) % ways.length];
-        remember("piece", this.pieceView);
-        this.redraw();
-      },
-      nextShade() {
-        this.shade = SHADES[(SHADES.indexOf(this.shade) + 1) % SHADES.length];
-        this.applyTone();
-      },
-      applyTone() {
-        remember("tone", this.tone);
-        remember("shade", this.shade);
-        document.documentElement.dataset.tone = this.tone;
-        this.$refs.stage.dataset.shade = this.shade;
-      },
-      showKeys() {
-        this.$refs.letters.checked = this.letters();
-        this.$refs.keys.showModal();
-      },
-      letters() {
-        return localStorage.getItem("oak-ledge-letters") !== "off";
-      },
-      setLetters() {
-        remember("letters", this.$refs.letters.checked ? "on" : "off");
-      },
-
-      key(event) {
-        const { target } = event;
-        if (this.$root.querySelector("dialog[open]")) return;
-        if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
-          if (target.matches("input")) return;
-          event.preventDefault();
-          if (event.shiftKey) this.redo();
-          else this.undo();
-          return;
-        }
-        if (event.key === "Escape") {
-          const busy = this.drags.filter((drag) => drag.busy());
-          for (const drag of busy) drag.leave();
-          this.drawnLine = null;
-          if (!busy.length && this.tool) this.use(this.tool);
-          return;
-        }
-        if (event.ctrlKey || event.metaKey || event.altKey || target.matches("input, select, textarea")) return;
-        const far = event.shiftKey ? 10 : 1;
-        const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-        if (event.key in arrows) {
-          event.preventDefault();
-          const [dx, dy] = arrows[event.key];
-          const corner = this.squaring && target.closest("[data-square]")?.dataset.square;
-          if (corner) return this.nudgeCorner(corner, dx * far, dy * far);
-          this.small.add({ kind: "nudge", dx: dx * far, dy: dy * far });
-          return;
-        }
-        if (event.key === "Enter" && !target.closest("a, button")) {
-          event.preventDefault();
-          this.settleNext();
-          return;
-        }
-        if (!this.letters()) return;
-        const does = {
-          j: () => this.go(this.$root.dataset.after),
-          k: () => this.go(this.$root.dataset.before),
-          t: () => this.turn(),
-          l: () => this.useLine(),
-          q: () => this.useSquare(),
-          d: () => this.stepLines(event.shiftKey ? -1 : 1),
-          f: () => this.flipLines(),
-          s: () => this.nextShade(),
-          w: () => {
-            this.tone = TONES[(TONES.indexOf(this.tone) + 1) % TONES.length];
-            this.applyTone();
-          },
-          p: () => this.lookClose(),
-          "+": () => this.tighten(),
-          "=": () => this.tighten(),
-          "-": () => this.loosen(),
-          0: () => this.startAgain(),
-          "?": () => this.showKeys(),
-        }[event.key.toLowerCase()];
-        if (does) {
-          event.preventDefault();
-          does();
-        }
-      },
     };
-    for (const part of [measuring, looking, levelling, grounding, lining, keeping, copying, zooming, onWall]) {
+    for (const part of [choosing, keying, ...Object.values(stations), looking, lining, copying, zooming, onWall]) {
       const twice = Object.keys(part).find((name) => name in bench);
       if (twice) throw new Error(`Two parts of the bench are called ${twice}.`);
       Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));

@@ -1,6 +1,7 @@
 // Looking close: the methods side by side on a spot, pixel for pixel, and how much is enough.
 
-import { ask, newestWins } from "./ask.js";
+import { ask } from "../../net/ask.js";
+import { newestWins } from "../../net/newest.js";
 
 const EDGE = 220;
 const STEP = 40; // output pixels an arrow key goes

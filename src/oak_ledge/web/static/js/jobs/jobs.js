@@ -1,7 +1,8 @@
 // The jobs page: photos are dropped, chosen or pasted; a job starts with them on a size.
 
-import { ask, bringIn, followed, outcome } from "./ask.js";
-import { drawEntry, readEntry } from "./entry.js";
+import { ask, bringIn } from "../net/ask.js";
+import { followed, outcome } from "../net/follow.js";
+import { drawEntry, readEntry } from "../sizes/entry.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("jobs", () => ({

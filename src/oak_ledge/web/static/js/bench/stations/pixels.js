@@ -1,6 +1,7 @@
 // Relabel and resample on the Pixels station: what comes out now, and what would, live.
 
-import { ask, newestWins } from "./ask.js";
+import { ask } from "../../net/ask.js";
+import { newestWins } from "../../net/newest.js";
 
 const written = (value) => value.trim().replace(",", ".");
 

@@ -1,7 +1,7 @@
 // The Ground station: whether the crop may reach beyond the photo, what fills there, where it sits.
 
-import { ask } from "./ask.js";
-import { pointerOn } from "./panes.js";
+import { ask } from "../../net/ask.js";
+import { pointerOn } from "../panes/panes.js";
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const grounding = {

@@ -1,0 +1,57 @@
+// The viewer's own choices, remembered by the browser.
+
+export const TONES = ["light", "mid", "dark"];
+export const PIECES = ["bare", "framed", "scale", "wall"];
+export const SHADES = ["strong", "weak", "pale", "none"];
+
+export const remembered = (name, choices) => {
+  const kept = localStorage.getItem(`oak-ledge-${name}`);
+  return choices.includes(kept) ? kept : choices[0];
+};
+export const remember = (name, value) => localStorage.setItem(`oak-ledge-${name}`, value);
+
+// What the page holds of it; the bench takes it over, getters and all.
+export const choosing = {
+  pieceView: "bare",
+  tone: "light",
+  shade: "strong",
+
+  get tones() {
+    return Object.fromEntries(TONES.map((tone) => [tone, String(tone === this.tone)]));
+  },
+  get shadeWord() {
+    return `Shade: ${this.shade}`;
+  },
+  setTone(event) {
+    this.tone = event.currentTarget.dataset.tone;
+    this.applyTone();
+  },
+  get pieceShown() {
+    return this.pieceWays.includes(this.pieceView) ? this.pieceView : "bare";
+  },
+  get framed() {
+    return this.pieceShown === "framed" || (this.onWall && this.view.hung !== null);
+  },
+  get pieceWays() {
+    return PIECES.filter((way) => (way !== "framed" || this.view.hung) && (way !== "wall" || this.view.printed));
+  },
+  get pieceWord() {
+    return { bare: "Bare", framed: "Framed", scale: "Photo's scale", wall: "True size" }[this.pieceShown];
+  },
+  nextPieceView() {
+    const ways = this.pieceWays;
+    this.pieceView = ways[(ways.indexOf(this.pieceShown) + 1) % ways.length];
+    remember("piece", this.pieceView);
+    this.redraw();
+  },
+  nextShade() {
+    this.shade = SHADES[(SHADES.indexOf(this.shade) + 1) % SHADES.length];
+    this.applyTone();
+  },
+  applyTone() {
+    remember("tone", this.tone);
+    remember("shade", this.shade);
+    document.documentElement.dataset.tone = this.tone;
+    this.$refs.stage.dataset.shade = this.shade;
+  },
+};

@@ -1,0 +1,10 @@
+// What the next drag on the whole photo can do. A tool is {grab(bench, event), draw(bench),
+// cancel(bench), keys(bench, event)}; it may leave out what it has no use for. A new one is a file of
+// its own and a line here.
+
+import { line } from "./line.js";
+import { pick } from "./pick.js";
+import { square } from "./square.js";
+import { mark, zone } from "./zone.js";
+
+export const tools = { line, mark, pick, square, zone };

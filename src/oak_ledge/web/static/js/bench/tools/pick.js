@@ -1,0 +1,8 @@
+// A colour picked from the photo, by one press.
+
+export const pick = {
+  grab(bench, event) {
+    bench.pick(event);
+    return null;
+  },
+};

@@ -1,0 +1,14 @@
+// Four corners set on something seen at an angle.
+
+export const square = {
+  grab(bench, event) {
+    const name = event.target.closest("[data-square]")?.dataset.square;
+    return name ? bench.grabCorner(name) : null;
+  },
+  // Arrows move the corner that has the focus.
+  keys(bench, event, [dx, dy]) {
+    const name = event.target.closest("[data-square]")?.dataset.square;
+    if (name) bench.nudgeCorner(name, dx, dy);
+    return Boolean(name);
+  },
+};
