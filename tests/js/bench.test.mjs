@@ -1,0 +1,55 @@
+// The bench is put together from its registries: a station and a tool of a test's own touch no file but
+// their own and one line of each registry.
+
+import assert from "node:assert/strict";
+import { cpSync, mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { dirname, join } from "node:path";
+import { test } from "node:test";
+import { fileURLToPath, pathToFileURL } from "node:url";
+
+const SCRIPTS = join(dirname(fileURLToPath(import.meta.url)), "../../src/oak_ledge/web/static/js");
+
+async function bench(change = () => {}) {
+  const folder = mkdtempSync(join(tmpdir(), "oak-ledge-js-"));
+  cpSync(SCRIPTS, folder, { recursive: true });
+  writeFileSync(join(folder, "package.json"), '{"type": "module"}');
+  change(folder);
+  let factory;
+  let begin;
+  globalThis.document = {
+    addEventListener: (_, does) => (begin = does),
+    getElementById: () => ({ textContent: '{"view": {"id": 1, "stations": []}, "file": null}' }),
+  };
+  globalThis.window = { Alpine: { data: (_, made) => (factory = made) } };
+  globalThis.localStorage = { getItem: () => null, setItem() {} };
+  await import(pathToFileURL(join(folder, "bench/bench.js")));
+  begin();
+  return factory();
+}
+
+const withLine = (file, path, line, name) => {
+  const text = readFileSync(file, "utf8");
+  writeFileSync(file, `import { ${name} } from "${path}";\n${text.replace(/export const (\w+) = \{ /, `export const $1 = { ${line}, `)}`);
+};
+
+test("a new station and a new tool are a file and a line each", async () => {
+  const made = await bench((folder) => {
+    writeFileSync(join(folder, "bench/stations/throwaway.js"), 'export const throwing = { get throwWord() { return `of ${this.view.id}`; } };\n');
+    writeFileSync(join(folder, "bench/tools/throwaway.js"), 'export const throwaway = { grab: (bench, event) => `${bench.view.id} at ${event.x}`, keys: () => true };\n');
+    withLine(join(folder, "bench/stations/all.js"), "./throwaway.js", "Throw: throwing", "throwing");
+    withLine(join(folder, "bench/tools/all.js"), "./throwaway.js", "throwaway", "throwaway");
+  });
+  assert.equal(made.throwWord, "of 1");
+  made.tool = "throwaway";
+  made.wholeBox = { scale: 1 };
+  assert.equal(made.grabWhole({ x: 7 }), "1 at 7");
+});
+
+test("two parts of one name are refused where the bench is put together", async () => {
+  const twice = bench((folder) => {
+    writeFileSync(join(folder, "bench/stations/throwaway.js"), "export const throwing = { undo() {} };\n");
+    withLine(join(folder, "bench/stations/all.js"), "./throwaway.js", "Throw: throwing", "throwing");
+  });
+  await assert.rejects(twice, /Two parts of the bench are called undo/);
+});
