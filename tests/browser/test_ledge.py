@@ -173,9 +173,9 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     find(browser, "[data-desk=lab]").click()
     wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".goes"))
     assert "45 ppi; the lab wants 150" in text(browser, ".goes")
-    mend = find(browser, "[aria-label='Where it goes'] .desk-card li .way")
-    assert mend.text == "Make it at 150 ppi; Lay it on 4.13x5.83in, and make it again"
-    mend.click()
+    fix = find(browser, "[aria-label='Where it goes'] .desk-card li .way")
+    assert fix.text == "Make it at 150 ppi; Lay it on 4.13x5.83in, and make it again"
+    fix.click()
     wait(browser, lambda: "it could not be made: " in text(browser, ".desk-card .told"))
     browser.get(f"{address}/deliveries")
     wait(browser, lambda: "24 of 24 made" in text(browser, ".delivery-list"))
@@ -185,7 +185,7 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     wait(browser, lambda: get(address, "/api/desks")[0]["fault"] == "refuses")
 
 
-def test_a_desk_is_asked_first_what_it_refuses_is_mended_and_files_go_to_the_folder(
+def test_a_desk_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_folder(
     browser, address, workspace, bring, tmp_path
 ):
     photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1800, 1200))).photos[0]
@@ -209,8 +209,8 @@ def test_a_desk_is_asked_first_what_it_refuses_is_mended_and_files_go_to_the_fol
     assert find(browser, ".goes-to a.is-primary").get_attribute("href").endswith("?by=size")
     browser.find_element(By.XPATH, "//button[normalize-space()='Put them there']").click()
     wait(browser, lambda: "2 of 2 files put into " in text(browser, ".goes-put"))
-    (mended,) = tmp_path.glob("studio/Stall/1600*/*.jpg")
-    with Image.open(mended) as made:
+    (fixed,) = tmp_path.glob("studio/Stall/1600*/*.jpg")
+    with Image.open(fixed) as made:
         assert made.size == (1600, 1067)
         assert min(made.convert("RGB").getpixel((2, 2))) > 245
     assert (tmp_path / "studio/Stall/100-pct/quay_100pct.jpg").is_file()

@@ -346,7 +346,7 @@ def test_letters_can_be_switched_off_and_choices_are_remembered(browser, bench):
     assert find(browser, ".stage").get_attribute("data-shade") == "weak"
 
 
-def test_a_slipped_unit_is_mended_with_one_click(browser, address, placed):
+def test_a_slipped_unit_is_fixed_with_one_click(browser, address, placed):
     job_id, at = placed("6x8px")
     open_bench(browser, address, job_id, at)
     wait(browser, lambda: "Did you mean inches: 6 × 8 in?" in text(browser, ".note.is-stop"))

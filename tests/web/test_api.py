@@ -259,11 +259,11 @@ def test_what_must_stay_whole_is_said_once_and_known_to_every_placement(client, 
     other = client.get(f"/api/placements/{two}").json()
     assert other["crop"] == touched["crop"]
     assert "keep-cut" in [note["code"] for note in other["notes"]]
-    mended = client.post(f"/api/placements/{two}/fix", json={"code": "keep-cut"}).json()
-    assert "keep-cut" not in [note["code"] for note in mended["notes"]]
-    assert mended["steps"][-1] == "moved around keep zones"
+    fixed = client.post(f"/api/placements/{two}/fix", json={"code": "keep-cut"}).json()
+    assert "keep-cut" not in [note["code"] for note in fixed["notes"]]
+    assert fixed["steps"][-1] == "moved around keep zones"
     assert client.post(f"/api/placements/{two}/step", json={"step": 0}).json()["step"] == 0
-    assert client.post(f"/api/placements/{two}/step", json={"step": 2}).json() == mended
+    assert client.post(f"/api/placements/{two}/step", json={"step": 2}).json() == fixed
     assert client.post(f"/api/placements/{two}/step", json={"step": 3}).status_code == 404
     drawn = {"kind": "mark", "x0": 10, "y0": 10, "x1": 90, "y1": 10}
     kept = client.post(f"/api/placements/{one}/keep-zones", json=drawn)

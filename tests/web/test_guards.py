@@ -64,7 +64,7 @@ def test_a_failure_of_our_own_is_told_in_words_behind_the_same_fences(client, mo
     answer = ask(client)
     assert (answer.status_code, answer.json()["detail"]) == (500, guards.WENT_WRONG)
     assert all(name in answer.headers for name in FENCES)
-    assert "ZeroDivisionError" in caplog.text  # for whoever mends it
+    assert "ZeroDivisionError" in caplog.text  # for whoever puts it right
 
 
 @pytest.mark.parametrize("said", [True, False])

@@ -24,7 +24,7 @@ class Parcel:
 
 
 @dataclass(frozen=True)
-class Mend:
+class Fix:
     """What would do away with a reason: in words, and as a wish that can be granted in one step."""
 
     words: str
@@ -33,10 +33,10 @@ class Mend:
 
 @dataclass(frozen=True)
 class Answer:
-    """What a desk says of a file: nothing against it, or its reasons, and what would mend them."""
+    """What a desk says of a file: nothing against it, or its reasons, and what would fix them."""
 
     reasons: tuple[str, ...]
-    mends: tuple[Mend, ...] = ()
+    fixes: tuple[Fix, ...] = ()
     hangs: bool = False
     """it would not only refuse the file but stand still until it is reset"""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import log
 
 from oak_ledge.core.files.wishes import Wish
-from oak_ledge.desks.desk import Answer, Mend, Parcel
+from oak_ledge.desks.desk import Answer, Fix, Parcel
 
 PAPERS = (  # inches, the shorter edge first; with its bleed a print may be a little larger
     (4, 6), (5, 7), (6, 8), (8, 8), (8, 10), (8, 12), (11, 14), (12, 18), (16, 20), (20, 30), (24, 36),
@@ -29,27 +29,27 @@ class Lab:
 
     def check(self, parcel: Parcel) -> Answer:
         """Say what it would answer to a file."""
-        found, reasons, mends = parcel.measured, [], []
+        found, reasons, fixes = parcel.measured, [], []
         if found.format not in ("jpeg", "tiff"):
             reasons.append(f"it is {found.format.upper()}; the lab takes JPEG and TIFF")
-            mends.append(Mend("Make it a JPEG", Wish(format="jpeg")))
+            fixes.append(Fix("Make it a JPEG", Wish(format="jpeg")))
         ppi = found.ppi or 0.0
         wanted = min(MOST_PPI, max(LEAST_PPI, ppi))
         if not LEAST_PPI <= ppi <= MOST_PPI:
             reasons.append(f"it has {ppi:g} ppi; the lab wants {LEAST_PPI} to {MOST_PPI}")
-            mends.append(Mend(f"Make it at {wanted:g} ppi", Wish(ppi=round(wanted))))
+            fixes.append(Fix(f"Make it at {wanted:g} ppi", Wish(ppi=round(wanted))))
         if ppi and not _on_paper(found.width / ppi, found.height / ppi):
             edges = f"{found.width / ppi:.2f} × {found.height / ppi:.2f} in"
             reasons.append(f"{edges} is none of its papers")
             paper = "x".join(
                 f"{edge:g}" for edge in _nearest(found.width / ppi, found.height / ppi)
             )
-            mends.append(Mend(f"Lay it on {paper}in", Wish(lay_on=f"{paper}in@{wanted:g}")))
+            fixes.append(Fix(f"Lay it on {paper}in", Wish(lay_on=f"{paper}in@{wanted:g}")))
         profile = (found.profile or "srgb").lower()
         if not any(name in profile for name in COLOURS):
             reasons.append(f"its profile is {found.profile}; the lab prints sRGB and Display P3")
-            mends.append(Mend("Convert it to sRGB", Wish(profile="srgb")))
-        return Answer(tuple(reasons), tuple(mends))
+            fixes.append(Fix("Convert it to sRGB", Wish(profile="srgb")))
+        return Answer(tuple(reasons), tuple(fixes))
 
 
 def _on_paper(width: float, height: float) -> bool:

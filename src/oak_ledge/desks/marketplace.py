@@ -6,7 +6,7 @@ from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.files.wishes import Wish
 from oak_ledge.core.pixels.look.dropper import plain_edges
 from oak_ledge.core.sizes.choices import FileFormat
-from oak_ledge.desks.desk import Answer, Mend, Parcel
+from oak_ledge.desks.desk import Answer, Fix, Parcel
 
 LEAST, MOST_BYTES, MOST_PICTURES = 1600, 5_000_000, 12
 FORMATS = ("jpeg", "png", "webp")
@@ -28,30 +28,28 @@ class Marketplace:
 
     def check(self, parcel: Parcel) -> Answer:
         """Say what it would answer to a file."""
-        found, reasons, mends = parcel.measured, [], []
+        found, reasons, fixes = parcel.measured, [], []
         if found.format not in FORMATS:
             reasons.append(f"it is {found.format.upper()}; this stall takes JPEG, PNG and WebP")
-            mends.append(Mend("Make it a JPEG", Wish(format="jpeg")))
+            fixes.append(Fix("Make it a JPEG", Wish(format="jpeg")))
         if max(found.width, found.height) < LEAST:
             reasons.append(
                 f"longest edge {max(found.width, found.height)} px; this stall wants {LEAST}"
             )
             larger = LEAST / max(found.width, found.height)
             pixels = f"{round(found.width * larger)}x{round(found.height * larger)}px"
-            mends.append(Mend(f"Make it {pixels}", Wish(lay_on=pixels)))
+            fixes.append(Fix(f"Make it {pixels}", Wish(lay_on=pixels)))
         if found.bytes > MOST_BYTES:
             reasons.append(f"it has {found.bytes / 1e6:.2f} MB; at most 5 MB are taken")
-            mends.append(
-                Mend("Make it at most 5MB", Wish(format=_lossy(found), at_most=MOST_BYTES))
-            )
+            fixes.append(Fix("Make it at most 5MB", Wish(format=_lossy(found), at_most=MOST_BYTES)))
         if parcel.number > MOST_PICTURES:
             reasons.append(f"it is picture {parcel.number}; a listing shows {MOST_PICTURES}")
         if parcel.number == 1 and not plain_edges(parcel.path):
             reasons.append(
                 "the first picture must stand on a plain ground to its very edges, or another be first"
             )
-            mends.append(Mend("Extend it on white", Wish(on_white=True)))
-        return Answer(tuple(reasons), tuple(mends))
+            fixes.append(Fix("Extend it on white", Wish(on_white=True)))
+        return Answer(tuple(reasons), tuple(fixes))
 
 
 def _lossy(found: Measured) -> FileFormat:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oak_ledge.core.files.wishes import Wish
-from oak_ledge.desks.desk import Answer, Mend, Parcel
+from oak_ledge.desks.desk import Answer, Fix, Parcel
 
 WIDE, HIGH = 384, 160
 MOST_BYTES = 150_000
@@ -23,18 +23,18 @@ class Sign:
 
     def check(self, parcel: Parcel) -> Answer:
         """Say what it would answer to a file."""
-        found, reasons, mends = parcel.measured, [], []
+        found, reasons, fixes = parcel.measured, [], []
         if (found.width, found.height) != (WIDE, HIGH):
             used = min(found.width / WIDE, 1) * min(found.height / HIGH, 1)
             face = f"; {used * 100:.0f} % of its face would be used" if used < 1 else ""
             reasons.append(f"it is {found.width} × {found.height} px{face}")
-            mends.append(Mend(f"Lay it on {WIDE}x{HIGH}px", Wish(lay_on=f"{WIDE}x{HIGH}px")))
+            fixes.append(Fix(f"Lay it on {WIDE}x{HIGH}px", Wish(lay_on=f"{WIDE}x{HIGH}px")))
         if found.format not in FORMATS:
             reasons.append(f"it is {found.format.upper()}; the sign reads PNG and JPEG")
-            mends.append(Mend("Make it a JPEG", Wish(format="jpeg")))
+            fixes.append(Fix("Make it a JPEG", Wish(format="jpeg")))
         if found.bytes > MOST_BYTES:
             reasons.append(f"it has {found.bytes / 1e3:.1f} kB; at most 150 kB are read")
-            mends.append(
-                Mend("Make it a JPEG of at most 150kB", Wish(format="jpeg", at_most=MOST_BYTES))
+            fixes.append(
+                Fix("Make it a JPEG of at most 150kB", Wish(format="jpeg", at_most=MOST_BYTES))
             )
-        return Answer(tuple(reasons), tuple(mends), hangs=found.bytes > HANGS)
+        return Answer(tuple(reasons), tuple(fixes), hangs=found.bytes > HANGS)

@@ -179,8 +179,8 @@ def _draw_one(
     found = figures(size, facts, placement)
     stop = next(stops(found.notes, allowed), None)
     if stop is not None:
-        mend = f"Write {stop.mend}, or take it as it is with" if stop.mend else "To take it, say"
-        msg = f"{stop.text} {mend} --allow {stop.code}"
+        fix = f"Write {stop.fix}, or take it as it is with" if stop.fix else "To take it, say"
+        msg = f"{stop.text} {fix} --allow {stop.code}"
         raise PhotoError(msg)
     work = Work(path, path.name, facts, size, placement, number=number)
     return work, found, draw(work, limits)

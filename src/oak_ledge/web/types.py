@@ -116,8 +116,8 @@ class RehearseAsked(_Body):
         return self
 
 
-class MendAsked(_Body):
-    """A file of a delivery that shall be mended for a desk."""
+class DeskFixAsked(_Body):
+    """A file of a delivery that shall be fixed for a desk."""
 
     delivery_id: Id
     file_id: Id

@@ -31,11 +31,11 @@ SLIPS = [
     ("1200x1600in@1", "1200x1600px"),
     ("2400x3000in@1", "2400x3000px"),
     ("63x63px", "63x63cm@300"),
-    ("0.2x0.3in@300", "stop without a mend"),
+    ("0.2x0.3in@300", "stop without a fix"),
     ("8x10in@300", None),
     ("64x64px", None),
     ("30000x30000px", None),
-    ("30001x300px", "stop without a mend"),
+    ("30001x300px", "stop without a fix"),
     ("120x120in@100", None),
 ]
 
@@ -48,14 +48,14 @@ def test_a_slipped_unit_is_stopped_with_the_one_likely_meant(text, meant):
         return
     assert found is not None
     assert found.level == "stop"
-    if meant == "stop without a mend":
-        assert found.mend is None
+    if meant == "stop without a fix":
+        assert found.fix is None
         return
-    assert found.mend == meant
+    assert found.fix == meant
     assert "Did you mean" in found.text
-    mended = read_size(meant)
-    assert write_size(mended) == meant
-    assert "unit-slip" not in noted(mended, facts())
+    fixed = read_size(meant)
+    assert write_size(fixed) == meant
+    assert "unit-slip" not in noted(fixed, facts())
 
 
 def test_a_small_sign_is_a_sign_but_not_a_print():

@@ -1,4 +1,4 @@
-"""Keep zones and lines: the suggestion around them, the notes, the one-step mend."""
+"""Keep zones and lines: the suggestion around them, the notes, the one-step fix."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from oak_ledge.core.sizes.size import size_from
 from tests import strategies
 from tests.core.placements.test_fit import HELD, PRINT
 
-MEND = KeepWhole(kind="keep_whole")
+FIX = KeepWhole(kind="keep_whole")
 CORNER = apply(PRINT, HELD, laid(PRINT, HELD), Type(kind="type", left=1000, top=800, width=3000))
 """8 × 10 in on 6000 × 4000: its crop is 3000 × 2400 from (1000, 800) on, as are the zones below."""
 
@@ -59,19 +59,19 @@ def test_what_is_not_kept_is_noted_with_its_figures(keeps, codes, words):
     assert all(words in note.text for note in found)
     if keeps.zones and found:
         assert found[0].way
-        mended = apply(PRINT, HELD, CORNER, MEND, keeps)
-        assert [note for note in keep_notes(PRINT, HELD, mended, keeps) if note] == []
+        fixed = apply(PRINT, HELD, CORNER, FIX, keeps)
+        assert [note for note in keep_notes(PRINT, HELD, fixed, keeps) if note] == []
 
 
-def test_what_a_lip_hides_is_noted_and_mended():
+def test_what_a_lip_hides_is_noted_and_fixed():
     framed = size_from(dict(PRINT) | {"frame": {"lip": "1/2in"}})
     keeps = zone(120, 500, 600, 600)
     (note,) = (note for note in keep_notes(framed, HELD, CORNER, keeps) if note)
     assert (note.code, note.level) == ("keep-hidden", "look")
     assert "under the left edge" in note.text
-    mended = apply(framed, HELD, CORNER, MEND, keeps)
+    fixed = apply(framed, HELD, CORNER, FIX, keeps)
     assert all(
-        note is None or note.code == "sliver" for note in keep_notes(framed, HELD, mended, keeps)
+        note is None or note.code == "sliver" for note in keep_notes(framed, HELD, fixed, keeps)
     )
 
 
@@ -136,4 +136,4 @@ def test_what_is_too_large_for_its_shape_is_kept_as_far_as_it_goes():
     (note,) = (note for note in keep_notes(PRINT, HELD, made, keeps) if note)
     assert note.code == "keep-cut"
     tight = apply(PRINT, HELD, made, Scale(kind="scale", factor=0.3), keeps)
-    assert apply(PRINT, HELD, tight, MEND, keeps).width == pytest.approx(5000)
+    assert apply(PRINT, HELD, tight, FIX, keeps).width == pytest.approx(5000)

@@ -1,4 +1,4 @@
-"""The stand-in receivers: what they take, refuse and mend, their faults, and what is kept of it."""
+"""The stand-in receivers: what they take, refuse and fix, their faults, and what is kept of it."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ def measured(width, height, ppi=None, weight=90_000, form="jpeg", profile="sRGB"
         ("sign", "screen", measured(384, 160, weight=160_000, form="webp"), ["WEBP", "160.0 kB"]),
     ],
 )
-def test_a_desk_takes_what_it_wants_and_says_what_would_mend_the_rest(
+def test_a_desk_takes_what_it_wants_and_says_what_would_fix_the_rest(
     tmp_path, desk, group, found, reasons
 ):
     path = samples.save(tmp_path / "a.jpg", np.full((40, 40, 3), 250, np.uint8))
@@ -58,7 +58,7 @@ def test_a_desk_takes_what_it_wants_and_says_what_would_mend_the_rest(
     assert len(answer.reasons) == len(reasons)
     for said, word in zip(answer.reasons, reasons, strict=True):
         assert word in said
-    assert len(answer.mends) == len(reasons)
+    assert len(answer.fixes) == len(reasons)
 
 
 def test_a_listing_shows_so_many_and_begins_on_a_plain_ground(tmp_path):
@@ -107,7 +107,7 @@ def test_files_are_rehearsed_sent_once_and_the_answers_kept(workspace, delivered
         desks.send(workspace, "lab", 99, NOW)
 
 
-MENDABLE = [
+FIXABLE = [
     ("sign", {"text": "1200x800px", "group": "screen", "file": {"format": "tiff"}}),
     ("lab", {"text": "4x6in@100", "group": "print"}),
     ("lab", {"text": "10x4in@110", "group": "print", "file": {"format": "webp"}}),
@@ -116,8 +116,8 @@ MENDABLE = [
 ]
 
 
-@pytest.mark.parametrize(("desk", "asked"), MENDABLE)
-def test_what_a_desk_refuses_is_mended_in_one_step_that_can_be_undone(
+@pytest.mark.parametrize(("desk", "asked"), FIXABLE)
+def test_what_a_desk_refuses_is_fixed_in_one_step_that_can_be_undone(
     workspace, bring, tmp_path, desk, asked
 ):
     photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1500, 1000))).photos[0]
@@ -128,17 +128,17 @@ def test_what_a_desk_refuses_is_mended_in_one_step_that_can_be_undone(
     file = told.files[0]
     refused = desks.rehearse(workspace, desk, told.id).refused[0]
     assert (refused.file_id, refused.placement_id) == (file.id, file.placement_id)
-    assert refused.mends == foreseen.refused[0].mends
-    mended = desks.mend(workspace, desk, told.id, file.id, NOW)
-    assert mended.counts == {"made": 1}, mended.files[0].reason
+    assert refused.fixes == foreseen.refused[0].fixes
+    fixed = desks.fix(workspace, desk, told.id, file.id, NOW)
+    assert fixed.counts == {"made": 1}, fixed.files[0].reason
     assert desks.rehearse(workspace, desk, told.id).refused == []
     assert [path.name for path in deliveries.folder_of(workspace, told.id).iterdir()] == [
-        mended.files[0].name
+        fixed.files[0].name
     ]
-    with pytest.raises(AskedError, match="can be mended"):
-        desks.mend(workspace, desk, told.id, file.id, NOW)
+    with pytest.raises(AskedError, match="can be fixed"):
+        desks.fix(workspace, desk, told.id, file.id, NOW)
     lying = bench.view(workspace, file.placement_id)
-    assert lying.steps[1:] == [f"mended for {DESKS[desk].title.lower()}"]
+    assert lying.steps[1:] == [f"fixed for {DESKS[desk].title.lower()}"]
     undone = hand.walk(workspace, file.placement_id, -1, NOW)
     assert undone.lying.size is None
     assert orders.again(workspace, told.id, file.id, NOW).files[0].name == file.name

@@ -79,7 +79,7 @@ def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace
     assert "size-changed" not in noted(workspace, at)
     sizes.change(workspace, kept.id, SizeChange(version=1, text="80x80px"))
     note = noted(workspace, at)["size-changed"]
-    assert (note.level, note.mend) == ("look", "80x80px")
+    assert (note.level, note.fix) == ("look", "80x80px")
     assert "it was 90x60px, now it is 80x80px" in note.text
     hand.keep(workspace, at, Scale(kind="scale", factor=0.8), NOW)
     taken = fixes.fix(workspace, at, "size-changed", NOW)
@@ -91,16 +91,16 @@ def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace
     assert "size-changed" not in noted(workspace, at)
 
 
-def test_a_slipped_unit_is_mended_in_one_step_for_all_photos_on_it(workspace, bring, tmp_path):
+def test_a_slipped_unit_is_fixed_in_one_step_for_all_photos_on_it(workspace, bring, tmp_path):
     kept = sizes.add(workspace, SizeAsked(text="6x8px", name="Oops", group="print"))
     paths = [samples.photo(tmp_path / f"{n}.png", 900 + n, 600) for n in range(2)]
     told = bring(*((path.name, path) for path in paths))
     job_id = jobs.start(workspace, "x", [p.id for p in told.photos], [kept.id], [], NOW)
     first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
     assert noted(workspace, first)["unit-slip"].way == "Make it 6 × 8 in"
-    mended = fixes.fix(workspace, first, "unit-slip", NOW)
-    assert mended.size.text == "6x8in@300"
-    assert mended.size.size.group == "print"
+    fixed = fixes.fix(workspace, first, "unit-slip", NOW)
+    assert fixed.size.text == "6x8in@300"
+    assert fixed.size.size.group == "print"
     assert bench.view(workspace, second).asked.width == 2400
     assert "size-changed" not in noted(workspace, first)  # the job's own size from now on
     assert sizes.view(workspace, kept.id).text == "6x8px"

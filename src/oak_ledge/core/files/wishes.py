@@ -34,7 +34,7 @@ class Wish:
     on_white: bool = False
 
 
-def mended(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Placement:
+def granted(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Placement:
     """Grant a wish, as this photo's own exception to its size; it lies as it did, as far as it can.
 
     Parameters

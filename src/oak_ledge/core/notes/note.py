@@ -14,9 +14,9 @@ Level = Literal["stop", "look", "fine"]
 
 
 class Note(BaseModel):
-    """One note: its level, its code, a sentence with its figures, and what would mend it.
+    """One note: its level, its code, a sentence with its figures, and what would fix it.
 
-    `mend` is the text of the size that was likely meant, or that the library holds now; `way`
+    `fix` is the text of the size that was likely meant, or that the library holds now; `way`
     names the one step that takes it.
     """
 
@@ -25,7 +25,7 @@ class Note(BaseModel):
     level: Level
     code: str
     text: str
-    mend: str | None = None
+    fix: str | None = None
     way: str | None = None
 
 

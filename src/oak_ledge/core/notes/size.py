@@ -41,7 +41,7 @@ def unit_slip(size: Size) -> Note | None:
         level="stop",
         code="unit-slip",
         text=f"{label}: an edge {limit} is too {'small' if small else 'large'} for a picture.{ask}",
-        mend=None if meant is None else write_size(meant),
+        fix=None if meant is None else write_size(meant),
         way=None if meant is None else f"Make it {shape_label(meant)}",
     )
 
@@ -56,7 +56,7 @@ def size_changed(size: Size, saved: Size | None) -> Note | None:
         level="look",
         code="size-changed",
         text=f"The saved size was changed after this job took it: {what}.",
-        mend=now,
+        fix=now,
         way="Take the new one for this job",
     )
 

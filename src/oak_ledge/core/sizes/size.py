@@ -9,9 +9,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from fractions import Fraction
 from functools import lru_cache
-from typing import Literal, Self
+from typing import Any, Literal, Self
 
-from pydantic import Field, ValidationError, model_validator
+from pydantic import Field, PrivateAttr, ValidationError, model_validator
+from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import ExactLength, Pixels, Unit, in_inches, pixels_for
@@ -88,10 +89,20 @@ class Size(Value):
     greatest_enlargement: Exact = Fraction(2)
     file: FileSettings = FileSettings()
 
+    _edges: tuple[tuple[Fraction, int], ...] = PrivateAttr(default=())
+
     @model_validator(mode="after")
     def _can_be_made(self) -> Self:
+        self._edges = _worked_out(self)
         check(self)
         return self
+
+    @override
+    def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
+        """Give a copy with some fields otherwise, unchecked; its edges are its own."""
+        made = super().model_copy(update=update, deep=deep)
+        made._edges = _worked_out(made)
+        return made
 
 
 def size_from(told: Mapping[str, object]) -> Size:
@@ -163,7 +174,12 @@ def seen_inches(size: Size) -> Inches | None:
 
 
 def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
-    """Give each edge a size fixes, as (amount in its own unit, pixels of the file).
+    """Give each edge a size fixes, as (amount in its own unit, pixels of the file)."""
+    return size._edges
+
+
+def _worked_out(size: Size) -> tuple[tuple[Fraction, int], ...]:
+    """Work out the edges of a size.
 
     Raises
     ------
@@ -171,9 +187,6 @@ def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
         If an edge is not above 0, is not whole in pixels, lacks its resolution, or is beyond
         `MOST_PIXELS_EDGE`.
     """
-    known = _edges.get(id(size))
-    if known is not None and known[0] is size:
-        return known[1]
     shape = size.shape
     if isinstance(shape, EdgeShape):
         amounts: tuple[Fraction, ...] = (shape.length,)
@@ -182,19 +195,7 @@ def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
     else:
         return ()
     unit, more = unit_of(shape) or "px", margin(size)
-    found = tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
-    if len(_edges) >= _MOST_EDGES:
-        _edges.clear()
-    _edges[id(size)] = (size, found)
-    return found
-
-
-# A gesture asks for the same size's edges a dozen times; even to hash exact fractions takes longer
-# than to know a size by who it is. Each is held as long as it is known.
-_edges: dict[int, tuple[Size, tuple[tuple[Fraction, int], ...]]] = {}
-
-
-_MOST_EDGES = 2048
+    return tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
 
 
 @lru_cache(maxsize=4096)  # exact fractions are slow, and a page asks for the same again and again
@@ -258,7 +259,6 @@ def check(size: Size) -> None:
         raise SizeError(msg)
     _check_profile(size.file)
     _check_differ(size)
-    edges_of(size)
     _check_frame(size)
 
 

@@ -48,8 +48,8 @@ def _meant(placed: Placed, code: str) -> tuple[Size, str]:
         assert placed.saved is not None  # or it had not changed
         return placed.saved, "the saved size taken"
     note = unit_slip(placed.size)
-    if code == "unit-slip" and note is not None and note.mend is not None:
-        meant = read_size(note.mend)
+    if code == "unit-slip" and note is not None and note.fix is not None:
+        meant = read_size(note.fix)
         shape = {"shape": meant.shape, "ppi": meant.ppi, "turn": meant.turn, "name": ""}
         return size_from(dict(placed.size) | shape), f"made {shape_label(meant)}"
     msg = f"There is nothing to fix here under “{clipped(code)}”."

@@ -12,7 +12,7 @@ from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.files.proof import Measured, differences
-from oak_ledge.core.files.wishes import mended
+from oak_ledge.core.files.wishes import granted
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.placements.placement import size_at
@@ -55,7 +55,7 @@ class RefusedFile(BaseModel):
     """None of a file that is not made yet"""
     placement_id: int
     why: str
-    mends: tuple[str, ...]
+    fixes: tuple[str, ...]
     """what would be done about it in one step"""
 
 
@@ -137,15 +137,15 @@ def _foreseen(one: Planned, placed: Placed) -> Measured:
     )
 
 
-def mend(
+def fix(
     workspace: Workspace, name: str, delivery_id: int, file_id: int, now: datetime
 ) -> DeliveryView:
-    """Do all that would mend a file for a desk, as one step of its piece, and make it again.
+    """Do all that would fix a file for a desk, as one step of its piece, and make it again.
 
     Raises
     ------
     AskedError
-        If the desk has nothing against the file, nothing can be mended here, or it could not be
+        If the desk has nothing against the file, nothing can be fixed here, or it could not be
         made then.
     CoreError
         If the piece can't be as the desk wants it; nothing is changed then.
@@ -154,8 +154,8 @@ def mend(
     parcels = _parcels(workspace, desk, delivery_id)
     file, parcel = next((pair for pair in parcels if pair[0].id == file_id), (None, None))
     answer = None if parcel is None else _said(desk, parcel)
-    if file is None or answer is None or not answer.mends:
-        msg = f"Delivery {delivery_id} has no file {file_id} that can be mended for “{desk.title}”."
+    if file is None or answer is None or not answer.fixes:
+        msg = f"Delivery {delivery_id} has no file {file_id} that can be fixed for “{desk.title}”."
         raise AskedError(msg)
     with transaction(workspace.sessions) as session:
         placed = placements.find(session, file.placement_id)
@@ -163,13 +163,13 @@ def mend(
             msg = "Its piece was taken away meanwhile."
             raise AskedError(msg)
         lying = placed.placement
-        for one in answer.mends:
-            lying = mended(placed.size, placed.photo.facts.held, lying, one.wish)
+        for one in answer.fixes:
+            lying = granted(placed.size, placed.photo.facts.held, lying, one.wish)
         stop = next(stops(figures_of(replace(placed, placement=lying))[1]), None)
         if stop is not None:
-            msg = f"Mended like that it could not be made: {stop.text}"
+            msg = f"Fixed like that it could not be made: {stop.text}"
             raise AskedError(msg)
-        what = f"mended for {desk.title.lower()}"
+        what = f"fixed for {desk.title.lower()}"
         placements.keep(session, placed.id, lying, what, now)
     return again(workspace, delivery_id, file_id, now)
 
@@ -292,7 +292,7 @@ def _refused(file: DeliveryFile | Planned, answer: Answer) -> RefusedFile:
         file_id=file.id if isinstance(file, DeliveryFile) else None,
         placement_id=file.placement_id,
         why="; ".join(answer.reasons),
-        mends=tuple(one.words for one in answer.mends),
+        fixes=tuple(one.words for one in answer.fixes),
     )
 
 

@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.handing import desks
 from oak_ledge.flows.handing.desks import DeskAnswer, DeskView
-from oak_ledge.web.types import DeskAsked, DeskStands, Here, MendAsked, Now, RehearseAsked
+from oak_ledge.web.types import DeskAsked, DeskFixAsked, DeskStands, Here, Now, RehearseAsked
 
 router = APIRouter()
 
@@ -32,10 +32,10 @@ def rehearse(name: str, asked: RehearseAsked, here: Here) -> DeskAnswer:
     return desks.rehearse(here, name, asked.delivery_id or 0)
 
 
-@router.post("/desks/{name}/mend")
-def mend(name: str, asked: MendAsked, here: Here, now: Now) -> DeliveryView:
-    """Mend a file for a desk, as one step of its piece that can be undone, and make it again."""
-    return desks.mend(here, name, asked.delivery_id, asked.file_id, now)
+@router.post("/desks/{name}/fix")
+def fix(name: str, asked: DeskFixAsked, here: Here, now: Now) -> DeliveryView:
+    """Fix a file for a desk, as one step of its piece that can be undone, and make it again."""
+    return desks.fix(here, name, asked.delivery_id, asked.file_id, now)
 
 
 @router.post("/desks/{name}/send")

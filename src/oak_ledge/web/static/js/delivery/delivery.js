@@ -203,7 +203,7 @@ document.addEventListener("alpine:init", () => {
       this.trouble = "";
       try {
         const answer = await ask(`/api/desks/${name}/${what}`, { method: "POST", body: { delivery_id: this.delivery.id } });
-        const refused = answer.refused.map((one) => ({ ...one, mend: one.mends.length ? `${one.mends.join("; ")}, and make it again` : "" }));
+        const refused = answer.refused.map((one) => ({ ...one, fix: one.fixes.length ? `${one.fixes.join("; ")}, and make it again` : "" }));
         this.tellDesk(name, { told: answer.words, refused });
       } catch (problem) {
         this.tellDesk(name, { told: problem.message, refused: [] });
@@ -213,12 +213,12 @@ document.addEventListener("alpine:init", () => {
       this.desks = this.desks.map((desk) => (desk.name === name ? { ...desk, ...told } : desk));
     },
     // One step of its piece, which can be undone there; then it is asked again.
-    async mend(event) {
+    async fix(event) {
       const { desk, id } = event.currentTarget.dataset;
       try {
-        this.delivery = await ask(`/api/desks/${desk}/mend`, { method: "POST", body: { delivery_id: this.delivery.id, file_id: Number(id) } });
+        this.delivery = await ask(`/api/desks/${desk}/fix`, { method: "POST", body: { delivery_id: this.delivery.id, file_id: Number(id) } });
         this.fill();
-        this.tellDesk(desk, { told: "Mended; being made again.", refused: [] });
+        this.tellDesk(desk, { told: "Fixed; being made again.", refused: [] });
         await this.follow();
         await this.atDesk(desk, "rehearse");
       } catch (problem) {
