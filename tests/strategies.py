@@ -15,17 +15,14 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turned import Mirror, Quarter, TurnOver
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.measures.lengths import Length
-from oak_ledge.core.sizes.shapes import (
-    EdgeShape,
-    ExactShape,
-    OwnShape,
-    PercentShape,
-    RatioShape,
-    WindowShape,
-    WithinShape,
-    natural_turn,
-    unit_of,
-)
+from oak_ledge.core.sizes.shapes.edge import EdgeShape
+from oak_ledge.core.sizes.shapes.every import natural_turn
+from oak_ledge.core.sizes.shapes.exact import ExactShape
+from oak_ledge.core.sizes.shapes.own import OwnShape
+from oak_ledge.core.sizes.shapes.percent import PercentShape
+from oak_ledge.core.sizes.shapes.ratio import RatioShape
+from oak_ledge.core.sizes.shapes.window import WindowShape
+from oak_ledge.core.sizes.shapes.within import WithinShape
 from oak_ledge.core.sizes.size import Size
 
 held = st.tuples(st.integers(1, 12_000), st.integers(1, 12_000))
@@ -90,10 +87,10 @@ def open_sizes(draw) -> Size:
             st.just(OwnShape()),
         )
     )
-    needs = unit_of(shape) not in (None, "px")
+    needs = shape.measured_in not in (None, "px")
     ppi = draw(resolutions.filter(lambda ppi: ppi >= 20) if needs else st.none() | resolutions)
     told = {"turn": draw(turns)}
-    if unit_of(shape) == "px":
+    if shape.measured_in == "px":
         told["dot"] = draw(dots)
     if isinstance(shape, RatioShape):
         told["differ"] = draw(st.sampled_from(["trim", "extend"]))

@@ -19,7 +19,7 @@ from oak_ledge.core.placements.level import at_angle
 from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.placements.suggestion import at_centre, suggest
 from oak_ledge.core.reports.tally import tally
-from oak_ledge.core.sizes.shapes import WindowShape
+from oak_ledge.core.sizes.shapes.window import WindowShape
 from tests import strategies
 from tests.samples import size
 

@@ -12,7 +12,6 @@ from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.hidden_edges import printed_inches
-from oak_ledge.core.sizes.shapes import ExactShape
 from oak_ledge.core.sizes.size import Size, margin
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, profile_words
 
@@ -122,7 +121,7 @@ def _lengths(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, .
     """Set physical sizes side by side; whole pixels meet a length to within one of them."""
     pixels = (asked.width, asked.height)
     printed = printed_inches(size, pixels)
-    unit = size.shape.unit if isinstance(size.shape, ExactShape) else "px"
+    unit = (size.shape.measured_in or "px") if size.shape.both_edges else "px"
     if printed is None or unit == "px" or asked.ppi is None:
         return ()
     if measured.ppi is None:

@@ -18,7 +18,7 @@ from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.planes.points import rectangle, turned
 from oak_ledge.core.planes.surface import Plane
 from oak_ledge.core.sizes.ground import Fill
-from oak_ledge.core.sizes.shapes import OwnShape, PercentShape, RatioShape, WindowShape
+from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import write_size
@@ -56,7 +56,7 @@ def grounded(
     made = changed(placement, size=own_size(size, own), upright=None)
     if own.differ != at.differ:
         made = changed(made, stretch=1.0)
-        if beyond and made.free is None and not isinstance(own.shape, WindowShape):
+        if beyond and made.free is None and not own.shape.whole_pixels:
             width = around_width(held, proportions(own, held, made), made.angle)
             made = changed(made, cx=held[0] / 2, cy=held[1] / 2, width=width)
         made = keep_inside(own, held, made)
@@ -150,8 +150,7 @@ def reaches(held: Pixels, at: Size, placement: Placement) -> dict[SideName, floa
 def _unscaled(size: Size) -> bool:
     """Say whether a photo's own pixels come out, in any shape the crop has."""
     shape = size.shape
-    whole = isinstance(shape, PercentShape) and shape.percent == 100
-    return size.dot == 1 and (whole or isinstance(shape, RatioShape | OwnShape))
+    return size.dot == 1 and shape.as_it_is
 
 
 Share = Annotated[float, Field(ge=-100, le=100)]

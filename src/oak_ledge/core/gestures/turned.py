@@ -18,7 +18,7 @@ from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import Placement, changed, photo_held, size_at
 from oak_ledge.core.placements.suggestion import laid, suggest
 from oak_ledge.core.sizes.choices import Turned
-from oak_ledge.core.sizes.shapes import OwnShape
+from oak_ledge.core.sizes.shapes.own import OwnShape
 from oak_ledge.core.sizes.size import Size, ratio_is_open
 from oak_ledge.core.values import Value
 

@@ -7,7 +7,6 @@ from math import log
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Note
 from oak_ledge.core.reports.tally import Tally
-from oak_ledge.core.sizes.shapes import EdgeShape, PercentShape, WindowShape, WithinShape
 from oak_ledge.core.sizes.size import Size, edges_of
 
 
@@ -40,7 +39,7 @@ def trimmed(size: Size, tally: Tally) -> Note | None:
 
     A window is as large as it is, and a free crop as it was drawn: neither is anyone's slip.
     """
-    if isinstance(size.shape, WindowShape | EdgeShape | PercentShape | WithinShape):
+    if size.shape.whole_pixels or size.shape.open_ratio:
         return None
     if tally.kept >= 0.60 and tally.shape_cost <= 0.45:
         return None

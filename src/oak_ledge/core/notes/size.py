@@ -8,7 +8,10 @@ from fractions import Fraction
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Unit, in_inches
 from oak_ledge.core.notes.note import Note
-from oak_ledge.core.sizes.shapes import EdgeShape, ExactShape, WithinShape, natural_turn, unit_of
+from oak_ledge.core.sizes.shapes.edge import EdgeShape
+from oak_ledge.core.sizes.shapes.every import natural_turn
+from oak_ledge.core.sizes.shapes.exact import ExactShape
+from oak_ledge.core.sizes.shapes.within import WithinShape
 from oak_ledge.core.sizes.size import Size, edges_of, size_from
 from oak_ledge.core.sizes.text.write import shape_label, write_size
 
@@ -20,7 +23,7 @@ LEAST_PIXELS, LEAST_PIXELS_SCREEN, MOST_PIXELS = 64, 12, 30_000
 
 def unit_slip(size: Size) -> Note | None:
     """Stop a size that is absurdly small or large for its kind, with the unit likely meant."""
-    unit, edges = unit_of(size.shape), edges_of(size)
+    unit, edges = size.shape.measured_in, edges_of(size)
     if unit is None:
         return None
     if unit == "px":
@@ -86,4 +89,4 @@ def likely_meant(size: Size, *, small: bool) -> Size | None:
 
 def _unit_word(size: Size) -> str:
     words = {"in": "inches", "cm": "centimetres", "mm": "millimetres", "px": "pixels"}
-    return words[unit_of(size.shape) or "px"]
+    return words[size.shape.measured_in or "px"]

@@ -12,7 +12,6 @@ from oak_ledge.core.placements.zones_held import Shape, as_lain
 from oak_ledge.core.planes.points import Point, turned
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.hidden_edges import insets
-from oak_ledge.core.sizes.shapes import WindowShape
 from oak_ledge.core.sizes.size import Size
 
 ROOM = 0.04  # of the crop's shorter edge: the breathing room a suggestion gives
@@ -65,7 +64,7 @@ def kept_whole(
         _needed(right - left, 1 - 2 * hidden[0] - 2 * room),
         _needed(bottom - top, high * (1 - 2 * hidden[1]) - 2 * room),
     )
-    if needed > placement.width and not isinstance(size.shape, WindowShape):
+    if needed > placement.width and not size.shape.whole_pixels:
         most = widest(size, held, ratio, placement.angle)
         placement = resized(size, held, placement, min(needed * (1 + 1e-9), most))
     crop = crop_of(size, held, placement)

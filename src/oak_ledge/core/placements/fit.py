@@ -12,7 +12,8 @@ from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.planes.points import Point, extent_at
 from oak_ledge.core.planes.surface import Plane, roomiest, slid_inside
 from oak_ledge.core.sizes.pixels import open_pixels
-from oak_ledge.core.sizes.shapes import EdgeShape, OwnShape, PercentShape, RatioShape, WindowShape
+from oak_ledge.core.sizes.shapes.edge import EdgeShape
+from oak_ledge.core.sizes.shapes.percent import PercentShape
 from oak_ledge.core.sizes.size import Size, ratio_is_open, written_pixels
 
 SMALLEST_CROP = 8.0  # photo pixels on the shorter edge
@@ -80,7 +81,7 @@ def leaves_hairline(size: Size, held: Pixels, ratio: Proportions, angle: float) 
     around = around_width(held, ratio)
     written = written_pixels(size)
     scale = 1.0
-    if written is not None and not isinstance(size.shape, WindowShape):
+    if written is not None and not size.shape.whole_pixels:
         scale = (max if ratio[0] >= ratio[1] else min)(written) / around
     edges = (around * scale, around * ratio[1] / ratio[0] * scale)
     more = [edge - photo * scale for edge, photo in zip(edges, held, strict=True)]
@@ -107,7 +108,7 @@ def as_tight(
 
     `ratio` is the crop's own unless one is given, where it is open.
     """
-    if isinstance(size.shape, WindowShape):
+    if size.shape.whole_pixels:
         return keep_inside(size, held, placement)
     across, along = ratio = ratio or proportions(size, held, placement)
     width = share * fitting_width(size, held, ratio, placement.angle)
@@ -141,7 +142,7 @@ def adopt(size: Size, held: Pixels, placement: Placement, width: float, height: 
     Elsewhere the height follows from the width, and a window stays as large as it is; what may be
     stretched takes both as they are.
     """
-    if isinstance(size.shape, WindowShape):
+    if size.shape.whole_pixels:
         return placement
     if written_pixels(size) is not None:
         stretch = placement.stretch
@@ -173,7 +174,7 @@ def _fits_at(
 
 def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
     """Say whether a crop's own pixels are the output, unscaled."""
-    if isinstance(size.shape, RatioShape | OwnShape):
+    if size.shape.unscaled:
         return True
     if isinstance(size.shape, EdgeShape):
         return False
@@ -202,7 +203,7 @@ def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
     if not extends and not angle:
         height = min(height, float(ph))
     unscaled = width == W and abs(height - H) < 1e-6
-    whole = isinstance(size.shape, WindowShape) or (
+    whole = size.shape.whole_pixels or (
         unscaled and (extends or (ph >= H and placement.free is not None))
     )
     whole = whole and not angle
@@ -239,10 +240,10 @@ def shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
             break
         fit, edges = most / placement.width, most_edges(size, held)
         width, height = min(placement.width * fit, edges[0]), min(height * fit, edges[1])
-        if isinstance(size.shape, PercentShape) and size.shape.percent == 100:
+        if size.shape.open_ratio and size.shape.as_it_is:
             whole = (max(1, int(width + 1e-9)), max(1, int(height + 1e-9)))
             return changed(placement, free=whole, width=float(whole[0]))
-        if not isinstance(size.shape, RatioShape | OwnShape) and (1 - fit) * max(free) <= 1:
+        if not size.shape.unscaled and (1 - fit) * max(free) <= 1:
             return changed(placement, width=most)  # rounding's dust: what comes out stays
         placement = adopt(size, held, placement, width, height)
     return placement

@@ -12,7 +12,7 @@ from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import Corners, Placement, changed
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.pixels import ratio_around, turned_pixels
-from oak_ledge.core.sizes.shapes import RatioShape, WindowShape
+from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, written_pixels
 
 
@@ -35,7 +35,7 @@ def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement
             return keep_inside(size, held, changed(middle, free=around, width=float(around[0])))
         return keep_inside(size, held, adopt(size, held, middle, pw, ph))
     asked = turned_pixels(written, size.turn, held, turned)
-    if isinstance(size.shape, WindowShape):
+    if size.shape.whole_pixels:
         if size.differ == "trim" and (asked[0] > pw or asked[1] > ph):
             msg = (
                 f"a window of {asked[0]} × {asked[1]} px is larger than the photo's "

@@ -8,7 +8,6 @@ from oak_ledge.core.measures.lengths import PER_INCH, Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.sizes.frame import Inches, outer_of
 from oak_ledge.core.sizes.hidden_edges import as_turned, printed_inches
-from oak_ledge.core.sizes.shapes import unit_of
 from oak_ledge.core.sizes.size import Size, margin, seen_inches
 
 Shares = tuple[float, float]
@@ -51,7 +50,7 @@ def hung(size: Size, asked: Pixels) -> Hung | None:
 
 
 def _words(size: Size, outer: Inches) -> str:
-    unit = unit_of(size.shape)
+    unit = size.shape.measured_in
     unit = "in" if unit in (None, "px") else unit
     width, height = (rounded(float(edge * PER_INCH[unit])) for edge in outer)
     return f"hangs {width} × {height} {unit}"

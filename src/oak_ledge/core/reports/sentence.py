@@ -12,7 +12,7 @@ from oak_ledge.core.placements.fit import leaves_hairline
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.planes.surface import Plane
 from oak_ledge.core.sizes.hidden_edges import printed_inches
-from oak_ledge.core.sizes.shapes import ExactShape, RatioShape, unit_of
+from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, extra_words, profile_words
 
@@ -34,9 +34,9 @@ def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
     printed = printed_inches(size, asked)
     if printed is None:
         return (f"{asked[0]} px", f"{asked[1]} px")
-    unit = unit_of(size.shape)
+    unit = size.shape.measured_in
     shown: Unit = "in" if unit in (None, "px") else unit
-    exact = isinstance(size.shape, ExactShape) and shown == unit and size.differ != "inside"
+    exact = size.shape.both_edges and shown == unit and size.differ != "inside"
     lengths = [edge * PER_INCH[shown] for edge in printed]
     told = [plain(edge) if exact else rounded(float(edge), 2) for edge in lengths]
     return (f"{told[0]} {shown}", f"{told[1]} {shown}")

@@ -8,7 +8,8 @@ from math import ceil
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.choices import Turn, Turned
-from oak_ledge.core.sizes.shapes import EdgeShape, ExactShape, PercentShape, RatioShape, WithinShape
+from oak_ledge.core.sizes.shapes.own import OwnShape
+from oak_ledge.core.sizes.shapes.ratio import MOST_TERM, RatioShape
 from oak_ledge.core.sizes.size import Size, edges_of
 
 
@@ -32,26 +33,11 @@ def open_pixels(
     >>> open_pixels(ratio, (6000, 4000), (1000, 900), None)
     (999, 333)
     """
-    shape, (width, height) = size.shape, _in_dots(crop, size.dot)
-    if isinstance(shape, PercentShape):
-        return share_of(width, shape.percent), share_of(height, shape.percent)
-    if isinstance(shape, RatioShape):
-        return _ratio_pixels(shape, size.turn, held, crop, turned)
-    if isinstance(shape, EdgeShape):
-        ((_, fixed),) = edges_of(size)
-        wide = width >= height
-        if shape.edge == "width" or shape.edge == ("long" if wide else "short"):
-            return fixed, _at_least_one(fixed * height / width)
-        return _at_least_one(fixed * width / height), fixed
-    if isinstance(shape, WithinShape | ExactShape):
-        (_, box_width), (_, box_height) = edges_of(size)
-        box = turned_pixels((box_width, box_height), size.turn, held, turned)
-        scale = min(box[0] / width, box[1] / height)
-        if isinstance(shape, WithinShape) and not shape.enlarge:
-            scale = min(1.0, scale)
-        return _at_least_one(width * scale), _at_least_one(height * scale)
-    across = min(_at_least_one(width), held[0])  # the photo's own shape
-    return across, min(_at_least_one(Fraction(across * held[1], held[0])), held[1])
+    shape, seen = size.shape, _in_dots(crop, size.dot)
+    if isinstance(shape, OwnShape):  # the only one whose output follows from the photo too
+        return shape.pixels_of(held, seen)
+    edges = tuple(pixels for _, pixels in edges_of(size))
+    return shape.pixels(edges, seen, lambda pixels: turned_pixels(pixels, size.turn, held, turned))
 
 
 def _in_dots(crop: tuple[float, float], dot: Fraction) -> tuple[float, float]:
@@ -76,12 +62,17 @@ def ratio_around(size: Size, held: Pixels, turned: Turned | None, hairline: int 
     (600, 300)
     """
     assert isinstance(size.shape, RatioShape)
-    terms = _terms(size.shape, size.turn, held, turned)
+    shape = size.shape
+
+    def turn(pixels: Pixels) -> Pixels:
+        return turned_pixels(pixels, size.turn, held, turned)
+
+    terms = turn(shape.terms)
     times = max(held[0] / terms[0], held[1] / terms[1])
-    if max(terms) > 100:
+    if max(terms) > MOST_TERM:
         box = (max(held[0], halves_up(times * terms[0])), max(held[1], halves_up(times * terms[1])))
         if _narrow(box, held, hairline):
-            return _ratio_pixels(size.shape, size.turn, held, held, turned)
+            return shape.pixels((), held, turn)
         return box
     most = ceil(times - 1e-9)
     least = max(1, int(min(held[0] / terms[0], held[1] / terms[1])))
@@ -97,29 +88,6 @@ def _narrow(box: Pixels, held: Pixels, hairline: int) -> bool:
         0 < edge - photo < min(2 * hairline, edge / 16)
         for edge, photo in zip(box, held, strict=True)
     )
-
-
-def _terms(shape: RatioShape, turn: Turn, held: Pixels, turned: Turned | None) -> Pixels:
-    lowest = shape.across / shape.along
-    return turned_pixels((lowest.numerator, lowest.denominator), turn, held, turned)
-
-
-def _ratio_pixels(
-    shape: RatioShape,
-    turn: Turn,
-    held: Pixels,
-    crop: tuple[float, float],
-    turned: Turned | None,
-) -> Pixels:
-    terms = _terms(shape, turn, held, turned)
-    times = min(crop[0] / terms[0], crop[1] / terms[1]) + 1e-9
-    if max(terms) <= 100 and times >= 1:
-        return int(times) * terms[0], int(times) * terms[1]
-    return _at_least_one(times * terms[0]), _at_least_one(times * terms[1])
-
-
-def _at_least_one(value: Fraction | float) -> int:
-    return max(1, halves_up(value))
 
 
 def turned_pixels(pixels: Pixels, turn: Turn, held: Pixels, turned: Turned | None) -> Pixels:
@@ -143,8 +111,3 @@ def turned_pixels(pixels: Pixels, turn: Turn, held: Pixels, turned: Turned | Non
     else:
         other_way = turn == "suit" and (width - height) * (held[0] - held[1]) < 0
     return (height, width) if other_way else (width, height)
-
-
-def share_of(crop: float, percent: Fraction) -> int:
-    """Give the output pixels of one edge of a crop at a percentage, at least 1."""
-    return _at_least_one(crop * float(percent) / 100)

@@ -7,13 +7,8 @@ from fractions import Fraction
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Length, Pixels, length_words
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.sizes.shapes import (
-    EdgeShape,
-    ExactShape,
-    PercentShape,
-    WindowShape,
-    WithinShape,
-)
+from oak_ledge.core.sizes.shapes.exact import ExactShape
+from oak_ledge.core.sizes.shapes.percent import PercentShape
 from oak_ledge.core.sizes.size import Size, check_ppi, size_from
 
 
@@ -64,12 +59,7 @@ def relabelled(
             for name in ("bleed", "wrap")
             if (length := getattr(size, name)) is not None
         }
-        shape = size.shape
-        if isinstance(shape, ExactShape | WithinShape) and shape.unit != "px":
-            edges = {"width": shape.width * longer, "height": shape.height * longer}
-            changes["shape"] = shape.model_copy(update=edges)
-        elif isinstance(shape, EdgeShape) and shape.unit != "px":
-            changes["shape"] = shape.model_copy(update={"length": shape.length * longer})
+        changes["shape"] = size.shape.longer(longer)
     return _checked(size, changes)
 
 
@@ -97,19 +87,9 @@ def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
         msg = "without a resolution there is no physical size to keep. Relabel first"
         raise SizeError(msg)
     check_ppi(ppi)
-    shape = size.shape
-    if isinstance(shape, PercentShape):
-        return _checked(
-            size, {"ppi": ppi, "shape": PercentShape(percent=shape.percent * ppi / size.ppi)}
-        )
-    if isinstance(shape, ExactShape | EdgeShape | WithinShape) and shape.unit != "px":
-        return _checked(size, {"ppi": ppi})
-    if isinstance(shape, EdgeShape):
-        inches = {"length": shape.length / size.ppi, "unit": "in"}
-        return _checked(size, {"ppi": ppi, "shape": shape.model_copy(update=inches)})
-    if isinstance(shape, ExactShape | WithinShape):
-        both = {"width": shape.width / size.ppi, "height": shape.height / size.ppi, "unit": "in"}
-        return _checked(size, {"ppi": ppi, "shape": shape.model_copy(update=both)})
+    shape = size.shape.at_share(ppi / size.ppi) or size.shape.in_inches(size.ppi)
+    if shape is not None:
+        return _checked(size, {"ppi": ppi, "shape": shape})
     exact = ExactShape(width=asked[0] / size.ppi, height=asked[1] / size.ppi, unit="in")
     return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed"})
 
@@ -136,14 +116,14 @@ def as_seen(size: Size, asked: Pixels, scale: float) -> Size:
     '400x533px'
     """
     shape = size.shape
-    if isinstance(shape, WindowShape):
+    if shape.whole_pixels:
         msg = "a window is never scaled; lay the photo on a size in pixels instead"
         raise SizeError(msg)
     width, height = (max(1, halves_up(edge * scale)) for edge in asked)
     if isinstance(shape, PercentShape):
         percent = (shape.percent * Fraction(width, asked[0])).limit_denominator(1000)
         return _checked(size, {"shape": PercentShape(percent=percent)})
-    if isinstance(shape, ExactShape | EdgeShape | WithinShape) and shape.unit != "px":
+    if shape.measured_in not in (None, "px"):
         assert size.ppi is not None
         return resampled(size, asked, size.ppi * Fraction(width, asked[0]))
     exact = ExactShape(width=Fraction(width), height=Fraction(height), unit="px")

@@ -21,18 +21,8 @@ from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.frame import Frame, Inches, seen_in
 from oak_ledge.core.sizes.ground import WHITE, Fill
-from oak_ledge.core.sizes.shapes import (
-    FREE_RATIO,
-    EdgeShape,
-    ExactShape,
-    PercentShape,
-    RatioShape,
-    Shape,
-    WindowShape,
-    WithinShape,
-    natural_turn,
-    unit_of,
-)
+from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
+from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.values import Value
 
 MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic and memory
@@ -147,7 +137,7 @@ def like_photo(name: str, pixels: Pixels, ppi: float | None) -> Size:
 
 def ratio_is_open(size: Size) -> bool:
     """Say whether the crop may take any ratio, and the output follows it."""
-    return isinstance(size.shape, FREE_RATIO) or size.differ == "inside"
+    return size.shape.open_ratio or size.differ == "inside"
 
 
 def inches(size: Size) -> Inches | None:
@@ -188,13 +178,10 @@ def _worked_out(size: Size) -> tuple[tuple[Fraction, int], ...]:
         `MOST_PIXELS_EDGE`.
     """
     shape = size.shape
-    if isinstance(shape, EdgeShape):
-        amounts: tuple[Fraction, ...] = (shape.length,)
-    elif isinstance(shape, ExactShape | WithinShape | WindowShape):
-        amounts = (Fraction(shape.width), Fraction(shape.height))
-    else:
+    amounts = shape.amounts
+    if not amounts:
         return ()
-    unit, more = unit_of(shape) or "px", margin(size)
+    unit, more = shape.measured_in or "px", margin(size)
     return tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
 
 
@@ -246,15 +233,8 @@ def check(size: Size) -> None:
     if size.ppi is not None:
         check_ppi(size.ppi)
     shape = size.shape
-    if isinstance(shape, PercentShape) and not 0 < shape.percent <= 1600:
-        msg = f"percent={plain(shape.percent)} must be above 0 and at most 1600"
-        raise SizeError(msg)
-    if isinstance(shape, RatioShape) and not (
-        min(shape.across, shape.along) > 0 and Fraction(1, 100) <= shape.across / shape.along <= 100
-    ):
-        msg = f"ratio={plain(shape.across)}:{plain(shape.along)} must lie between 1:100 and 100:1"
-        raise SizeError(msg)
-    if isinstance(shape, WindowShape) and (size.sharpen_for != "off" or size.method != "auto"):
+    shape.check()
+    if shape.whole_pixels and (size.sharpen_for != "off" or size.method != "auto"):
         msg = "a window changes not one value, so it is neither resampled nor sharpened"
         raise SizeError(msg)
     _check_profile(size.file)
@@ -276,10 +256,10 @@ def _check_profile(file: FileSettings) -> None:
 
 def _check_differ(size: Size) -> None:
     shape, differ = size.shape, size.differ
-    if differ != "trim" and not isinstance(shape, ExactShape | RatioShape | WindowShape):
+    if differ != "trim" and not shape.fixes_shape:
         msg = f"“{differ}” needs a size that fixes a shape: exact edges, a ratio or a window"
         raise SizeError(msg)
-    if differ in ("inside", "stretch") and not isinstance(shape, ExactShape):
+    if differ in ("inside", "stretch") and not shape.both_edges:
         msg = (
             f"“{differ}” scales the photo, and a {shape.kind} does not; say exact edges, or extend"
         )
@@ -289,7 +269,7 @@ def _check_differ(size: Size) -> None:
     if not Fraction(1, 10) <= size.dot <= 10:
         msg = f"dot={plain(size.dot)}:1 must lie between 1:10 and 10:1"
         raise SizeError(msg)
-    if unit_of(shape) != "px" or isinstance(shape, WindowShape):
+    if shape.measured_in != "px" or shape.whole_pixels:
         msg = "a dot belongs to a screen: exact pixels, one edge in pixels, or within pixels"
         raise SizeError(msg)
 
@@ -317,7 +297,7 @@ def _check_frame(size: Size) -> None:
 
 def written_pixels(size: Size) -> Pixels | None:
     """Give the output pixels of a size as it is written, or None where the crop decides."""
-    if not isinstance(size.shape, ExactShape | WindowShape) or size.differ == "inside":
+    if not (size.shape.both_edges or size.shape.whole_pixels) or size.differ == "inside":
         return None
     (_, width), (_, height) = edges_of(size)
     return width, height

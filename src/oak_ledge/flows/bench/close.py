@@ -21,7 +21,6 @@ from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.reports.enough_resolution import Advice, advise
 from oak_ledge.core.reports.tally import tally
-from oak_ledge.core.sizes.shapes import WindowShape
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS
 from oak_ledge.flows.bench.view import load
@@ -66,7 +65,7 @@ class _Look:
         left, top, width, height = self.spot
         W, H = self.asked
         part = self.crop.part(left / W, top / H, width / W, height / H)
-        fixed = isinstance(self.size.shape, WindowShape)  # whose values do not change
+        fixed = self.size.shape.whole_pixels  # whose values do not change
         size = self.size if fixed else self.size.model_copy(update={"method": method})
         return _drawn(self.path, size, part, (width, height), self.held)
 

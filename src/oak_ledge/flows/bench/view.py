@@ -27,7 +27,7 @@ from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
-from oak_ledge.core.sizes.shapes import OwnShape, unit_of
+from oak_ledge.core.sizes.shapes.own import OwnShape
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
@@ -256,7 +256,7 @@ def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:
 
 def _output(size: Size, asked: Pixels, about: int | None) -> Output:
     edges = output_edges(size, asked)
-    unit = unit_of(size.shape)
+    unit = size.shape.measured_in
     fields = {"ppi": "", "width": "", "height": "", "unit": "in" if unit in (None, "px") else unit}
     if size.ppi is not None:
         fields |= {

@@ -19,7 +19,6 @@ from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.frame import Frame, outer_of
 from oak_ledge.core.sizes.ground import Fill
-from oak_ledge.core.sizes.shapes import ExactShape
 from oak_ledge.core.sizes.size import (
     LONGEST_NAME,
     PpiRange,
@@ -209,9 +208,7 @@ def view_of(saved: SavedSize, used: dict[int, list[str]]) -> SavedSizeView:
 @lru_cache(maxsize=4096)  # a library is shown again and again, and changes size by size
 def _words_of(size: Size) -> dict[str, Any]:
     """All that is shown of a saved size and follows from the size alone."""
-    lengths = (
-        inches(size) if not isinstance(size.shape, ExactShape) or size.shape.unit != "px" else None
-    )
+    lengths = inches(size) if size.shape.measured_in != "px" else None
     outline = lengths or written_pixels(size)
     edges = " × ".join(str(px) for _, px in edges_of(size))
     more = 2 * margin(size)

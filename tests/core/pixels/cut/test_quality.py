@@ -13,7 +13,7 @@ from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.render import Held, render
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.matrices import at, crop_matrix, onto_quad
-from oak_ledge.core.sizes.shapes import OwnShape
+from oak_ledge.core.sizes.shapes.own import OwnShape
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples

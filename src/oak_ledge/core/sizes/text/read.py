@@ -27,20 +27,15 @@ from oak_ledge.core.errors import SizeError, SizeTextError
 from oak_ledge.core.measures.lengths import CM_PER_INCH, UNIT_WORDS, Unit
 from oak_ledge.core.measures.numbers import NUMBER, exact_number, plain
 from oak_ledge.core.sizes.choices import Edge, Turn
-from oak_ledge.core.sizes.shapes import (
-    EdgeShape,
-    ExactShape,
-    OwnShape,
-    PercentShape,
-    RatioShape,
-    Shape,
-    WindowShape,
-    WithinShape,
-    natural_turn,
-    unit_of,
-)
+from oak_ledge.core.sizes.shapes.edge import EdgeShape
+from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
+from oak_ledge.core.sizes.shapes.exact import ExactShape
+from oak_ledge.core.sizes.shapes.own import OwnShape
+from oak_ledge.core.sizes.shapes.percent import PercentShape
+from oak_ledge.core.sizes.shapes.ratio import RatioShape
+from oak_ledge.core.sizes.shapes.window import WindowShape
+from oak_ledge.core.sizes.shapes.within import WithinShape
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.core.sizes.text.write import shape_text
 
 HOW = "Write it like 8x10in@300, 1200x1600px, long 2000px, 3:2 or 100%."
 
@@ -191,12 +186,12 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
     ppi = _resolution(reader)
     if ppi is not None:
         reader.mark("resolution", start)
-    elif unit_of(shape) not in (None, "px"):
+    elif shape.measured_in not in (None, "px"):
         reader.at = len(text.rstrip())
         why = "a printed size needs its resolution"
         raise reader.fail(
             why,
-            f"Write it behind an @, like {shape_text(shape)}@300.",
+            f"Write it behind an @, like {shape.text}@300.",
         )
     settings = _settings(reader)
     if reader.rest():

@@ -11,20 +11,9 @@ from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import BLACK, WHITE
-from oak_ledge.core.sizes.shapes import (
-    EdgeShape,
-    ExactShape,
-    OwnShape,
-    PercentShape,
-    RatioShape,
-    WindowShape,
-    WithinShape,
-    natural_turn,
-    unit_of,
-)
-from oak_ledge.core.sizes.size import Size, edges_of, seen_inches
+from oak_ledge.core.sizes.shapes.every import natural_turn
+from oak_ledge.core.sizes.size import Size, edges_of, margin, seen_inches
 from oak_ledge.core.sizes.text.read import Part
-from oak_ledge.core.sizes.text.write import shape_label
 
 
 @dataclass(frozen=True)
@@ -51,11 +40,11 @@ def say_parts(size: Size) -> tuple[Said, ...]:
     if size.dot != 1:
         dot = f"{size.dot.numerator} to {size.dot.denominator}"
         said += [Said(", on "), Said(f"dots {dot} in shape", "dot")]
-    fixed_shape = isinstance(size.shape, ExactShape | RatioShape | WindowShape)
+    fixed_shape = size.shape.fixes_shape
     if fixed_shape or size.turn != natural_turn(size.shape, size.differ):
         turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
         said += [Said(", "), Said(turn, "turn")]
-    if fixed_shape and (isinstance(size.shape, ExactShape) or size.differ != "trim"):
+    if fixed_shape and (size.shape.both_edges or size.differ != "trim"):
         said += [Said(", "), Said(_differ_words(size), "differ")]
     more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
     extra = "".join(f"; {words}" for words in more)
@@ -63,43 +52,17 @@ def say_parts(size: Size) -> tuple[Said, ...]:
 
 
 def _say_shape(size: Size) -> list[Said]:
-    shape = size.shape
-    label = shape_label(size)
-    label = label[:1].upper() + label[1:]
-    pixels = " × ".join(str(pixels) for _, pixels in edges_of(size))
+    shape, edges = size.shape, tuple(pixels for _, pixels in edges_of(size))
+    told = [Said(shape.sentence(edges), "shape")]
+    remark = [Said(shape.remark)] if shape.remark else []
     at = Said("" if size.ppi is None else f" at {plain(size.ppi)} ppi", "resolution")
-    none = at if size.ppi is not None else Said("; no resolution is written")
-    measured = [at, Said(f": {pixels} px")] if size.ppi is not None else []
-    match shape:
-        case PercentShape():
-            if shape.percent == 100:
-                return [Said("A free crop with its pixels as they are", "shape"), none]
-            return [Said(f"{plain(shape.percent)} % of a free crop's pixels", "shape"), none]
-        case RatioShape():
-            return [Said(f"A crop of {label} with its pixels as they are", "shape"), none]
-        case OwnShape():
-            return [
-                Said("A crop in the photo's own shape with its pixels as they are", "shape"),
-                none,
-            ]
-        case EdgeShape():
-            if shape.unit == "px":
-                return [Said(label, "shape"), Said("; the other follows the crop"), none]
-            return [Said(label, "shape"), *measured, Said("; the other follows the crop")]
-        case WithinShape():
-            smaller = "enlarged" if shape.enlarge else "left as they are"
-            told = [Said(f"Fitted {label[:1].lower()}{label[1:]}", "shape")]
-            grow = Said(f"; smaller crops are {smaller}")
-            return [*told, grow, none] if shape.unit == "px" else [*told, *measured, grow]
-        case WindowShape():
-            return [
-                Said(f"A window of {pixels} photo pixels, not one value changed", "shape"),
-                none,
-            ]
-        case ExactShape():
-            if shape.unit == "px" and size.bleed is None and size.wrap is None:
-                return [Said(label, "shape"), none]
-            return [Said(label, "shape"), *measured]
+    lengths = shape.measured_in not in (None, "px")
+    if shape.both_edges and margin(size):
+        lengths = True
+    if lengths:
+        measured = [at, Said(f": {' × '.join(map(str, edges))} px")] if size.ppi is not None else []
+        return [*told, *measured, *remark]
+    return [*told, *remark, at if size.ppi is not None else Said("; no resolution is written")]
 
 
 def _differ_words(size: Size) -> str:
@@ -145,7 +108,7 @@ def seen_words(size: Size, asked: Pixels | None = None) -> str | None:
         return None
     if asked is not None and (seen[0] - seen[1]) * (asked[0] - asked[1]) < 0:
         seen = (seen[1], seen[0])
-    unit = unit_of(size.shape)
+    unit = size.shape.measured_in
     shown: Unit = "in" if unit in (None, "px") else unit
     edges = " × ".join(rounded(float(edge * PER_INCH[shown]), 2) for edge in seen)
     return f"{edges} {shown}"

@@ -1,0 +1,40 @@
+"""Width and height, both fixed: `8x10in@300`, `1200x1600px`."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import ClassVar, Literal
+
+from typing_extensions import override
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import plain
+from oak_ledge.core.sizes.shapes.box import BoxShape
+from oak_ledge.core.sizes.shapes.shape import Crop, at_least_one
+
+
+class ExactShape(BoxShape):
+    """Width and height, both fixed, in one unit."""
+
+    kind: Literal["exact"] = "exact"
+    fixes_shape: ClassVar[bool] = True
+    both_edges: ClassVar[bool] = True
+
+    @override
+    def pixels(
+        self, edges: Pixels | tuple[int, ...], crop: Crop, turn: Callable[[Pixels], Pixels]
+    ) -> Pixels:
+        """Fit a crop inside."""
+        box = turn((edges[0], edges[1]))
+        scale = min(box[0] / crop[0], box[1] / crop[1])
+        return at_least_one(crop[0] * scale), at_least_one(crop[1] * scale)
+
+    @property
+    @override
+    def text(self) -> str:
+        return f"{plain(self.width)}x{plain(self.height)}{self.unit}"
+
+    @property
+    @override
+    def label(self) -> str:
+        return f"{plain(self.width)} × {plain(self.height)} {self.unit}"

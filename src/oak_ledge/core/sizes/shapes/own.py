@@ -1,0 +1,44 @@
+"""The photo's own ratio, unscaled: `photo`."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from fractions import Fraction
+from typing import ClassVar, Literal
+
+from typing_extensions import override
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.sizes.shapes.shape import AnyShape, Crop, at_least_one
+
+
+class OwnShape(AnyShape):
+    """The photo's own ratio, unscaled."""
+
+    kind: Literal["photo"] = "photo"
+    unscaled: ClassVar[bool] = True
+
+    def pixels_of(self, held: Pixels, crop: Crop) -> Pixels:
+        """Give the output pixels of a crop of a photo, its own ratio kept."""
+        across = min(at_least_one(crop[0]), held[0])
+        return across, min(at_least_one(Fraction(across * held[1], held[0])), held[1])
+
+    @override
+    def pixels(
+        self, edges: Pixels | tuple[int, ...], crop: Crop, turn: Callable[[Pixels], Pixels]
+    ) -> Pixels:
+        return at_least_one(crop[0]), at_least_one(crop[1])
+
+    @property
+    @override
+    def text(self) -> str:
+        return "photo"
+
+    @property
+    @override
+    def label(self) -> str:
+        return "the photo's own shape"
+
+    @override
+    def sentence(self, edges: tuple[int, ...]) -> str:
+        return "A crop in the photo's own shape with its pixels as they are"
