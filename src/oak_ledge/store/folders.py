@@ -82,7 +82,7 @@ def _numbered(folder: Path, stem: str, ending: str) -> Iterator[Path]:
 def written(folder: Path, stem: str, parts: Iterable[bytes]) -> Iterator[Path]:
     """Write bytes into a folder under a temporary name and sync them; gone again at the end."""
     folder.mkdir(parents=True, exist_ok=True)
-    part = folder / f".{stem[:40]}-{os.urandom(6).hex()}.part"
+    part = folder / _part_name(stem[:40])
     try:
         with part.open("xb") as file:
             file.writelines(parts)
@@ -93,10 +93,19 @@ def written(folder: Path, stem: str, parts: Iterable[bytes]) -> Iterator[Path]:
         part.unlink(missing_ok=True)
 
 
-def sweep_parts(folder: Path) -> None:
-    """Remove what a kill left half written; only temporary names are touched."""
+def _part_name(stem: str) -> str:
+    """Give the name of a file while it is written: it says which process will remove it again."""
+    return f".{stem}-{os.getpid()}-{os.urandom(6).hex()}.part"
+
+
+def sweep_parts(folder: Path, pid: int | None = None) -> None:
+    """Remove what a kill left half written, of all processes or of one that is no more.
+
+    Only temporary names are touched.
+    """
     for part in folder.rglob("*.part"):
-        part.unlink(missing_ok=True)
+        if pid is None or part.stem.split("-")[-2:-1] == [str(pid)]:
+            part.unlink(missing_ok=True)
 
 
 def bytes_in(folder: Path) -> int:
@@ -142,7 +151,7 @@ def is_fresh(path: Path) -> bool:
 def replace_file(path: Path, data: bytes) -> None:
     """Put a cache file in its place whole; it can be drawn again, so it is not synced."""
     path.parent.mkdir(parents=True, exist_ok=True)
-    part = path.with_name(f".{path.stem[:16]}-{os.urandom(6).hex()}.part")
+    part = path.with_name(_part_name(path.stem[:16]))
     try:
         part.write_bytes(data)
         part.replace(path)

@@ -96,7 +96,12 @@ def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace
     again = open_at(workspace.data)
     recover(again)
     assert deliveries.view(again, told.id).files[0].state == "queued"
-    workshop.lost_worker(again, "17")
+    (half / ".of-17-1700-ab12.part").write_bytes(b"half, after the tidying at the start")
+    (half / ".of-1700-1800-ab12.part").write_bytes(b"half, of a worker that lives")
+    workshop.lost_worker(again, "17", pid=1700)
+    lives = half / ".of-1700-1800-ab12.part"
+    assert list(half.glob("*.part")) == [lives]
+    lives.unlink()
     assert workshop.make_next(again, "18", lambda: NOW)
     done = deliveries.view(again, told.id)
     assert (done.state, done.files[0].state, done.files[0].name) == (
@@ -159,10 +164,10 @@ def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp
     assert claimed("2", 127_200 + 67_199) == []
     assert claimed("2", 127_200 + 67_200) == [ids[1]] * 2
     assert claimed("3", 127_200 + 67_200) == []
-    workshop.lost_worker(waiting, "1")
+    workshop.lost_worker(waiting, "1", pid=0)
     assert claimed("3", 10**9) == [ids[0]] * 2
     for worker in ("2", "3"):
-        workshop.lost_worker(waiting, worker)
+        workshop.lost_worker(waiting, worker, pid=0)
     workshop.make_what_waits(workspace, "4", lambda: NOW)
     assert deliveries.view(workspace, delivery).counts == {"made": 6}
 

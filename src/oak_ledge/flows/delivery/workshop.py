@@ -18,6 +18,7 @@ from oak_ledge.store import deliveries, photos, placements
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.errors import StoreError, disk_words
+from oak_ledge.store.folders import sweep_parts
 from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.placements import Placed
 
@@ -50,8 +51,9 @@ def ask_again(workspace: Workspace, now: datetime) -> None:
         ask_for_all(workspace)
 
 
-def lost_worker(workspace: Workspace, worker: str) -> None:
-    """A worker is no more: what it was at is asked for again."""
+def lost_worker(workspace: Workspace, worker: str, pid: int) -> None:
+    """A worker is no more: what it wrote by half goes, what it was at is asked for again."""
+    sweep_parts(workspace.deliveries, pid)
     with transaction(workspace.sessions) as session:
         deliveries.put_back(session, worker)
     ask_for_all(workspace)

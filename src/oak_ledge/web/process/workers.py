@@ -93,7 +93,7 @@ class Workers:
             if worker.process.poll() is None or self._over.is_set():
                 continue
             self.processes[n] = self._begun()
-            lost_worker(self.workspace, worker.name)
+            lost_worker(self.workspace, worker.name, worker.process.pid)
 
 
 def end_with_parent() -> None:
