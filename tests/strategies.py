@@ -6,15 +6,18 @@ from fractions import Fraction
 
 from hypothesis import strategies as st
 
+from oak_ledge.core.gestures.beyond_photo import Extend, Ground
 from oak_ledge.core.gestures.level import Turn
 from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.resolution import Relabel, Resample
+from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turned import Mirror, Quarter, TurnOver
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.measures.lengths import Length
+from oak_ledge.core.sizes.ground import BLACK
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
@@ -153,6 +156,32 @@ levels = st.one_of(
     st.builds(Quarter, kind=st.just("quarter"), by=st.sampled_from([-1, 1])),
     st.just(Mirror(kind="mirror")),
 )
+grounds = st.one_of(
+    st.builds(
+        Ground, kind=st.just("ground"), beyond=st.booleans(), fill=st.none() | st.just(BLACK)
+    ),
+    st.builds(Ground, kind=st.just("ground"), ratio=st.sampled_from(["1:1", "3:1", "4:5"])),
+    st.builds(Ground, kind=st.just("ground"), sit=st.tuples(shares, shares)),
+    st.builds(
+        Extend,
+        kind=st.just("extend"),
+        side=st.sampled_from(["left", "top", "right", "bottom"]),
+        by=st.floats(0, 3000),
+    ),
+)
+
+
+@st.composite
+def squares(draw, held) -> Square:
+    """Four corners of a tilted rectangle on a photo, or none any more."""
+    part = st.floats(0.02, 0.4)
+    (a, b), (c, d), (e, f), (g, h) = (draw(st.tuples(part, part)) for _ in range(4))
+    shares = [(a, b), (1 - c, d), (1 - e, 1 - f), (g, 1 - h)]
+    corners = tuple((x * held[0], y * held[1]) for x, y in shares)
+    corners = draw(st.sampled_from([corners, corners, None]))
+    return Square(kind="square", corners=corners, fit=draw(st.booleans()))
+
+
 some_ppi = st.fractions(40, 900, max_denominator=30)
 relabels = st.one_of(
     st.builds(Relabel, kind=st.just("relabel"), ppi=some_ppi),

@@ -14,13 +14,15 @@ from oak_ledge.core.gestures.level import Level, Turn, level_angle
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turned import Mirror, Quarter
 from oak_ledge.core.gestures.typed import Type
-from oak_ledge.core.placements.crop import crop_of
+from oak_ledge.core.placements.crop import asked_pixels, crop_of, proportions
 from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import photo_held, size_at
+from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import size_from
 from tests import strategies
 from tests.core.placements.test_fit import FREE, HELD, PRINT, assert_sound
@@ -120,17 +122,31 @@ def test_levelling_there_and_back_gives_the_former_crop(asked, held, gesture, an
     assert apply(asked, held, made, Turn(kind="turn_to", angle=0)) == start
 
 
-@settings(max_examples=300)
-@given(
-    strategies.laid_sizes, strategies.held,
-    st.lists(strategies.gestures | strategies.levels, max_size=8),
-)  # fmt: skip
-def test_after_any_gestures_and_turns_something_sound_remains(asked, held, gestures):
+@settings(max_examples=400)
+@given(asked=strategies.laid_sizes, held=strategies.held, data=st.data())
+def test_after_gestures_of_every_kind_something_sound_remains(asked, held, data):
+    any_gesture = st.one_of(
+        strategies.gestures, strategies.levels, strategies.grounds, strategies.squares(held),
+        strategies.relabels, strategies.resamples,
+    )  # fmt: skip
     placement = suggest(asked, held)
-    for gesture in gestures:
-        placement = apply(asked, held, placement, gesture)
-    assume(placement.angle == 0)
-    assert_sound(asked, photo_held(held, placement), placement)
+    for gesture in data.draw(st.lists(any_gesture, max_size=8)):
+        try:
+            placement = apply(asked, held, placement, gesture)
+        except CoreError:  # refused in words, and all is as it was
+            continue
+        at, surface = size_at(asked, placement), held_at(asked, held, placement)
+        found, (W, H) = tally(at, surface, placement), asked_pixels(at, surface, placement)
+        assert (found.width, found.height) == (W, H)
+        assert min(W, H) >= 1
+        if placement.corners is None or at.differ != "extend":  # there all of it may be ground
+            assert found.uncovered < (1 if at.differ == "extend" else 1e-6)
+        across, along = proportions(at, surface, placement)
+        assert found.crop[3] == pytest.approx(found.crop[2] * along / across)
+        if not placement.angle and placement.corners is None:
+            assert_sound(at, surface, placement)
+        assert Placement.model_validate_json(placement.model_dump_json()) == placement
+    assert apply(asked, held, placement, StartAgain(kind="start_again")) == suggest(asked, held)
 
 
 @given(strategies.exact_sizes(), strategies.held, st.sampled_from([-1, 1]))

@@ -11,10 +11,10 @@ from oak_ledge.core.gestures.pull import pulled
 from oak_ledge.core.gestures.typed import TypedUnit
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.placements.crop import crop_of, proportions
+from oak_ledge.core.placements.crop import asked_pixels, crop_of, proportions
 from oak_ledge.core.placements.fit import around_width, keep_inside
 from oak_ledge.core.placements.placement import Placement, changed, own_size
-from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.placements.suggestion import check_window, suggest
 from oak_ledge.core.planes.points import rectangle, turned
 from oak_ledge.core.planes.surface import Plane
 from oak_ledge.core.sizes.ground import Fill
@@ -55,6 +55,7 @@ def grounded(
     own = size_from(dict(at) | told)
     made = changed(placement, size=own_size(size, own), upright=None)
     if own.differ != at.differ:
+        check_window(own, held, asked_pixels(own, held, made))
         made = changed(made, stretch=1.0)
         if beyond and made.free is None and not own.shape.whole_pixels:
             width = around_width(held, proportions(own, held, made), made.angle)
@@ -123,9 +124,10 @@ def beyond_side(
         )
         return keep_inside(own, held, made)
     own = size_from(dict(at) | {"differ": "extend"})
-    over = changed(placement, size=own_size(size, own), upright=None)
+    over = changed(placement, size=own_size(size, own), stretch=1.0, upright=None)
+    crop = crop_of(own, held, over)
     u, v = OUTWARD[side]
-    now = reaches(held, at, placement)[side]
+    now = reaches(held, own, over)[side]
     half = crop.width / 2 if u else crop.height / 2
     out = half + by - now
     pointer = turned(u * out, v * out, crop.angle)

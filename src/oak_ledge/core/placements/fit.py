@@ -9,7 +9,8 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.placements.crop import Proportions, asked_pixels, face_of, proportions
 from oak_ledge.core.placements.placement import Placement, changed
-from oak_ledge.core.planes.points import Point, extent_at
+from oak_ledge.core.planes.points import Point, extent_at, turn_of
+from oak_ledge.core.planes.polygons import half_plane, nearest_in
 from oak_ledge.core.planes.surface import Plane, roomiest, slid_inside
 from oak_ledge.core.sizes.pixels import open_pixels
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
@@ -23,6 +24,9 @@ HAIRLINE = 4  # output pixels; less ground than that on a side is given up
 
 
 THIN = 1 / 16  # of the edge; on a tiny piece four pixels are no hairline
+
+
+CORNERS = ((-1, -1), (1, -1), (1, 1), (-1, 1))  # clockwise on the screen
 
 
 MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest around the photo
@@ -207,10 +211,36 @@ def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
         unscaled and (extends or (ph >= H and placement.free is not None))
     )
     whole = whole and not angle
+    if extends and angle:
+        cx, cy = _in_sight(held, (width, height), angle, (placement.cx, placement.cy))
+        return changed(placement, cx=cx, cy=cy, width=width)
     wide, high = extent_at(angle, width, height) if angle else (width, height)
     cx = _centre(placement.cx, wide, pw, extends=extends, whole=whole)
     cy = _centre(placement.cy, high, ph, extends=extends, whole=whole)
     return changed(placement, cx=cx, cy=cy, width=width)
+
+
+def _in_sight(
+    held: Pixels, edges: tuple[float, float], angle: float, centre: Point
+) -> tuple[float, float]:
+    """Keep some of the photo in a turned crop: it and the photo share a bit along the edges of both.
+
+    Two convex shapes meet where no such direction parts them (Gottschalk, Lin & Manocha, *OBBTree*,
+    SIGGRAPH 1996).
+    """
+    middle = (held[0] / 2, held[1] / 2)
+    c, s = turn_of(angle)
+    (wide, high), (across, along) = extent_at(angle, *edges), extent_at(angle, *held)
+    reach = wide + high + sum(held)
+    room = [(middle[0] + dx * reach, middle[1] + dy * reach) for dx, dy in CORNERS]
+    for nx, ny, photo, crop in (
+        (1.0, 0.0, held[0], wide), (0.0, 1.0, held[1], high),
+        (c, s, across, edges[0]), (-s, c, along, edges[1]),
+    ):  # fmt: skip
+        apart = (photo + crop) / 2 - min(SMALLEST_CROP, photo, crop)
+        at = nx * middle[0] + ny * middle[1]
+        room = half_plane(half_plane(room, nx, ny, apart - at), -nx, -ny, apart + at)
+    return nearest_in(room, centre) if len(room) > 2 else middle
 
 
 def _centre(centre: float, extent: float, edge: int, *, extends: bool, whole: bool) -> float:

@@ -36,17 +36,30 @@ def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement
         return keep_inside(size, held, adopt(size, held, middle, pw, ph))
     asked = turned_pixels(written, size.turn, held, turned)
     if size.shape.whole_pixels:
-        if size.differ == "trim" and (asked[0] > pw or asked[1] > ph):
-            msg = (
-                f"a window of {asked[0]} × {asked[1]} px is larger than the photo's "
-                f"{pw} × {ph} px. Ask for a smaller window, for exact pixels, or extend it"
-            )
-            raise PlacementError(msg)
+        check_window(size, held, asked)
         return keep_inside(size, held, changed(middle, width=float(asked[0])))
     if size.differ == "stretch":
         return keep_inside(size, held, adopt(size, held, middle, pw, ph))
     width = fitting_width(size, held, face_of(size, asked), 0.0)
     return keep_inside(size, held, changed(middle, width=width))
+
+
+def check_window(size: Size, held: Pixels, asked: Pixels) -> None:
+    """Refuse a window of whole pixels that is larger than its photo and shall not be extended.
+
+    Raises
+    ------
+    PlacementError
+        If it is.
+    """
+    if not size.shape.whole_pixels or size.differ != "trim":
+        return
+    if asked[0] > held[0] or asked[1] > held[1]:
+        msg = (
+            f"a window of {asked[0]} × {asked[1]} px is larger than the photo's "
+            f"{held[0]} × {held[1]} px. Ask for a smaller window, for exact pixels, or extend it"
+        )
+        raise PlacementError(msg)
 
 
 def laid(

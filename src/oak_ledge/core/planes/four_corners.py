@@ -15,6 +15,7 @@ from typing import Literal
 
 import numpy as np
 
+from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.planes.matrices import check_quad
@@ -27,6 +28,9 @@ OFF, SURE = 0.5, 1.65  # photo pixels a hand may be off; standard deviations tha
 
 
 LEAST_FOCAL = 0.2  # of the longer edge; no lens for flat things is wider
+
+
+NARROWEST = 8  # photo pixels: nearer corners lie within what a hand may be off
 
 
 FLAT = 0.02  # a vanishing line turned by less than this gives no focal length worth the name
@@ -62,6 +66,9 @@ def true_ratio(corners: tuple[Point, ...], photo: Pixels, focal: float | None = 
         If the corners are no picture of a rectangle.
     """
     check_quad(corners)
+    if min(_sides(corners)) < NARROWEST:
+        msg = f"the corners lie too near together; set them at least {NARROWEST} px apart"
+        raise PlacementError(msg)
     found, how = _found(corners, photo, focal)
     uncertain = _spread(corners) if how == "sides" else 1.0
     drift = 0.0

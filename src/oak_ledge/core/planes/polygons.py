@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from itertools import pairwise
+from math import hypot
 
 from oak_ledge.core.planes.points import Point
 
@@ -41,6 +42,27 @@ def half_plane(polygon: Sequence[Point], nx: float, ny: float, d: float) -> list
             share = here / (here - there)
             kept.append((one[0] + share * (two[0] - one[0]), one[1] + share * (two[1] - one[1])))
     return kept
+
+
+def nearest_in(polygon: Sequence[Point], point: Point) -> Point:
+    """Give the point of a convex polygon, clockwise on the screen, that is nearest to a point.
+
+    >>> nearest_in([(0, 0), (4, 0), (4, 2), (0, 2)], (9, 1))
+    (4.0, 1.0)
+    """
+    around = list(pairwise([*polygon, polygon[0]]))
+    if all(side(a, b, point) >= 0 for a, b in around):
+        return point
+    nearest = (_nearest(point, a, b) for a, b in around)
+    return min(nearest, key=lambda p: hypot(p[0] - point[0], p[1] - point[1]))
+
+
+def _nearest(point: Point, a: Point, b: Point) -> Point:
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    square = dx * dx + dy * dy
+    share = ((point[0] - a[0]) * dx + (point[1] - a[1]) * dy) / square if square else 0.0
+    share = min(1.0, max(0.0, share))
+    return a[0] + share * dx, a[1] + share * dy
 
 
 def common(polygon: Sequence[Point], other: Sequence[Point]) -> list[Point]:

@@ -16,7 +16,7 @@ import numpy as np
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.planes.matrices import Matrix, at, inverse, onto_quad
 from oak_ledge.core.planes.points import Point, rectangle, turn_of
-from oak_ledge.core.planes.polygons import beyond_line, half_plane
+from oak_ledge.core.planes.polygons import beyond_line, half_plane, nearest_in
 
 AROUND = 2.0  # of the plane's own edges: so far beyond each of them a crop may reach
 
@@ -159,18 +159,4 @@ def slid_inside(
         room = half_plane(room, nx, ny, d - s * width)
     if len(room) < 3:
         return width, middle
-    around = list(pairwise([*room, room[0]]))
-    if all(
-        (b[0] - a[0]) * (centre[1] - a[1]) >= (b[1] - a[1]) * (centre[0] - a[0]) for a, b in around
-    ):
-        return width, centre
-    nearest = (_nearest(centre, a, b) for a, b in around)
-    return width, min(nearest, key=lambda p: hypot(p[0] - centre[0], p[1] - centre[1]))
-
-
-def _nearest(point: Point, a: Point, b: Point) -> Point:
-    dx, dy = b[0] - a[0], b[1] - a[1]
-    square = dx * dx + dy * dy
-    share = ((point[0] - a[0]) * dx + (point[1] - a[1]) * dy) / square if square else 0.0
-    share = min(1.0, max(0.0, share))
-    return a[0] + share * dx, a[1] + share * dy
+    return width, nearest_in(room, centre)
