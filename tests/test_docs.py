@@ -73,10 +73,19 @@ def test_pictures_and_pages_that_are_linked_are_there():
 
 def test_every_key_that_works_is_listed_for_people():
     page = Path(str(templates.get_template("bench.html").filename)).read_text()
-    script = (ROOT / "src/oak_ledge/web/static/js/bench.js").read_text()
+    script = (ROOT / "src/oak_ledge/web/static/js/bench/keys.js").read_text()
     works = re.search(r"const does = \{(.+?)\}\[event", script, re.DOTALL)
     assert works is not None
     keys = set(re.findall(r'^\s+"?([^\s":]+)"?: \(\) =>', works[1], re.MULTILINE))
     assert keys == {*"jktpswlqdf0?", "+", "=", "-"}
     for key in keys - {"=", "-"}:
         assert re.search(rf'"[^"]*{re.escape(key.upper())}[^"]*", "', page), key
+
+
+def test_every_room_and_file_the_house_names_is_there():
+    told = (ROOT / "docs" / "contributing.md").read_text().split("## The house")[1]
+    package = ROOT / "src" / "oak_ledge"
+    named = [path for path in re.findall(r"`([\w/.-]+)`", told.split("## Tests")[0]) if "/" in path]
+    assert len(named) >= 25
+    for path in named:
+        assert (package / path).exists() or (package / "web" / path).exists(), path
