@@ -13,6 +13,15 @@ from __future__ import annotations
 from typing_extensions import override
 
 
+def sentence(reason: str) -> str:
+    """Make a sentence of a reason that is told without a beginning.
+
+    >>> sentence("it has more than 1 kB, the most that is taken")
+    'It has more than 1 kB, the most that is taken.'
+    """
+    return reason[:1].upper() + reason[1:].rstrip(".") + "."
+
+
 class CoreError(Exception):
     """Base of every error of the core; its text says what happened, why and what to do."""
 

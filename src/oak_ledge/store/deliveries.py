@@ -209,9 +209,8 @@ def _fail(row: DeliveryFileRow, reason: str, now: datetime) -> None:
     row.name, row.asked, row.measured, row.made_of = was.name, was.asked, was.measured, was.made_of
     row.size, row.placement = was.size, was.placement
     row.finished = None if was.finished is None else datetime.fromisoformat(was.finished)
-    why = reason.rstrip(".")
     row.state = "made"
-    row.reason = f"Making it again failed: {why}. The file made before is kept."
+    row.reason = f"Making it again failed. {reason} The file made before is kept."
 
 
 def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> bool:

@@ -309,6 +309,7 @@ def test_whatever_goes_wrong_a_file_never_stays_being_made(workspace, placed, mo
     assert (told.state, told.files[0].state) == ("done", "failed")
     assert told.files[0].reason
     assert (told.files[0].reason or "").endswith(".")
+    assert (told.files[0].reason or "")[0].isupper()
 
 
 def test_a_lease_that_ends_gives_the_files_back_and_what_comes_late_is_nothing(workspace, placed):
@@ -374,7 +375,7 @@ def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once,
     monkeypatch.setattr(workshop, "draw", fail)
     told = orders.again(workspace, delivery, file.id, NOW).files[0]
     assert (told.state, told.name, told.measured) == ("made", file.name, file.measured)
-    assert told.reason == "Making it again failed: of no use. The file made before is kept."
+    assert told.reason == "Making it again failed. Of no use. The file made before is kept."
     assert there(workspace, delivery) == ["quay_90x80px.jpg"]
     assert handing_out.single(workspace, delivery, file.name).is_file()
 

@@ -8,7 +8,7 @@ from contextlib import ExitStack, suppress
 from datetime import datetime, timedelta
 from pathlib import Path
 
-from oak_ledge.core.errors import CoreError
+from oak_ledge.core.errors import CoreError, sentence
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.pixels.open.photo import decoded_once
 from oak_ledge.flows.delivery.deliveries import folder_of
@@ -131,7 +131,7 @@ def _made_or_why(
         )
         return finish(work, draw(work, workspace.limits), folder, file.name).measured
     except (CoreError, StoreError) as exc:
-        return str(exc)
+        return sentence(str(exc))
     except OSError as exc:
         return disk_words(exc)
     except MemoryError:

@@ -13,7 +13,7 @@ from typing import BinaryIO
 
 from pydantic import BaseModel
 
-from oak_ledge.core.errors import PhotoError
+from oak_ledge.core.errors import PhotoError, sentence
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.measures.ratios import shape_words
@@ -95,7 +95,7 @@ def take_in(workspace: Workspace, files: Iterable[Incoming], now: datetime) -> T
         try:
             kept.append(photo_view(_take_one(workspace, name, file.stream, now)))
         except PhotoError as exc:
-            refused.append(Refused(name=name, reason=_sentence(str(exc))))
+            refused.append(Refused(name=name, reason=sentence(str(exc))))
         except OSError as exc:
             refused.append(Refused(name=name, reason=disk_words(exc)))
     return TakenIn(photos=kept, refused=refused)
@@ -193,7 +193,3 @@ def label(name: str) -> str:
     last = PureWindowsPath(PurePosixPath(name).name).name
     shown = "".join(c for c in last if unicodedata.category(c)[0] != "C").strip()
     return shown[:120] or "photo"
-
-
-def _sentence(reason: str) -> str:
-    return reason[:1].upper() + reason[1:].rstrip(".") + "."
