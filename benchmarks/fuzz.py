@@ -12,11 +12,11 @@ import time
 from collections import Counter
 from pathlib import Path
 
-from hypothesis import HealthCheck, Phase, given, seed, settings, strategies as st
+from hypothesis import given, seed, settings, strategies as st
 from hypothesis.errors import Unsatisfiable
 from schemathesis import GenerationMode, openapi
 from schemathesis.core.failures import FailureGroup
-from tests.web.test_described import CHECKS, furnished, of_a_known_thing
+from tests.web.test_described import CHECKS, DRAWN, furnished, of_a_known_thing
 
 from oak_ledge.web.app import make_app
 
@@ -34,13 +34,7 @@ def main(each: int) -> int:
         for mode in GenerationMode:
 
             @seed(7)
-            @settings(
-                max_examples=each,
-                deadline=None,
-                database=None,
-                phases=[Phase.generate],
-                suppress_health_check=list(HealthCheck),
-            )
+            @settings(DRAWN, max_examples=each)
             @given(operation.as_strategy(generation_mode=mode), st.data())
             def ask(case, data):
                 nonlocal longest

@@ -50,6 +50,14 @@ def furnished(folder):
     return workspace
 
 
+DRAWN = settings(
+    deadline=None,
+    database=None,
+    phases=[Phase.generate],
+    suppress_health_check=list(HealthCheck),
+)
+
+
 def of_a_known_thing(case, draw):
     """Let most calls name something that is there."""
     for name in HAS_IDS:
@@ -72,13 +80,7 @@ def test_every_call_is_answered_as_described(schema, mode):
         operation = found.ok()
 
         @seed(2026)
-        @settings(
-            max_examples=CALLS,
-            deadline=None,
-            database=None,
-            phases=[Phase.generate],
-            suppress_health_check=list(HealthCheck),
-        )
+        @settings(DRAWN, max_examples=CALLS)
         @given(operation.as_strategy(generation_mode=mode), st.data())
         def ask(case, data):
             nonlocal asked

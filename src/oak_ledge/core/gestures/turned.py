@@ -16,7 +16,7 @@ from oak_ledge.core.placements.fit import (
 )
 from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import Placement, changed, photo_held, size_at
-from oak_ledge.core.placements.suggestion import laid, suggest
+from oak_ledge.core.placements.suggestion import laid_as, suggest
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.shapes.own import OwnShape
 from oak_ledge.core.sizes.size import Size, ratio_is_open
@@ -79,16 +79,7 @@ def _held_anew(
         x, y = 1 - y, x
     over = changed(placement, **how, upright=None)
     after = held_at(size, upright, over)
-    made = laid(
-        at,
-        upright,
-        placement.turned,
-        quarter=over.quarter,
-        mirror=over.mirror,
-        corners=over.corners,
-        focal=over.focal,
-        fit_corners=over.fit_corners,
-    )
+    made = laid_as(at, upright, over)
     made = changed(made, cx=x * after[0], cy=y * after[1], angle=angle, size=placement.size)
     ratio = None
     if placement.free is not None:  # an open ratio goes round as it is

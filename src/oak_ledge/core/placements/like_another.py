@@ -6,7 +6,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.fit import as_tight, tightness
 from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import Placement, changed, size_at
-from oak_ledge.core.placements.suggestion import laid
+from oak_ledge.core.placements.suggestion import laid_as
 from oak_ledge.core.sizes.size import Size, size_from
 
 
@@ -33,16 +33,8 @@ def laid_like(
     own = size
     if (from_at.differ, from_at.ground) != (size.differ, size.ground) and model.size is not None:
         own = size_from(dict(size) | {"differ": from_at.differ, "ground": from_at.ground})
-    made = laid(
-        own,
-        upright,
-        model.turned,
-        quarter=model.quarter,
-        mirror=model.mirror,
-        corners=model.corners if same_photo else None,
-        focal=model.focal if same_photo else None,
-        fit_corners=model.fit_corners and same_photo,
-    )
+    flat = changed(model, corners=None, focal=None, fit_corners=False)
+    made = laid_as(own, upright, model if same_photo else flat)
     made = changed(made, size=None if own == size else own, angle=model.angle)
     held = held_at(own, upright, made)
     if model.corners is None or same_photo:

@@ -10,7 +10,7 @@ from oak_ledge.core.placements.fit import as_tight, tightness
 from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.level import at_angle
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
-from oak_ledge.core.placements.suggestion import laid
+from oak_ledge.core.placements.suggestion import laid_as
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.size import Size, edges_of, size_from
 
@@ -45,16 +45,7 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
     if placement.upright is not None:  # it was levelled from there
         flat = changed(placement, **dict(placement.upright), angle=0.0, upright=None)
     held = held_at(before, upright, placement)
-    made = laid(
-        now,
-        upright,
-        placement.turned,
-        quarter=placement.quarter,
-        mirror=placement.mirror,
-        corners=placement.corners,
-        focal=placement.focal,
-        fit_corners=placement.fit_corners,
-    )
+    made = laid_as(now, upright, placement)
     made = changed(made, size=own, angle=flat.angle)
     there = held_at(after, upright, made)
     x, y = flat.cx / held[0] * there[0], flat.cy / held[1] * there[1]

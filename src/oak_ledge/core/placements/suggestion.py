@@ -87,6 +87,20 @@ def laid(
     return keep_inside(size, held, made) if corners else made
 
 
+def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
+    """Give the suggestion for a photo held, squared up and turned as in another placement."""
+    return laid(
+        size,
+        upright,
+        lying.turned,
+        quarter=lying.quarter,
+        mirror=lying.mirror,
+        corners=lying.corners,
+        focal=lying.focal,
+        fit_corners=lying.fit_corners,
+    )
+
+
 def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float) -> Placement:
     """Put the crop's centre at shares x, y (0…1) of the photo, sliding it inside."""
     if not (0 <= x <= 1 and 0 <= y <= 1):

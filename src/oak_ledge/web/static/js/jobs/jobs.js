@@ -1,5 +1,6 @@
 // The jobs page: photos are dropped, chosen or pasted; a job starts with them on a size.
 
+import { dropping } from "../hand/drop.js";
 import { ask, bringIn } from "../net/ask.js";
 import { followed, outcome } from "../net/follow.js";
 import { drawEntry, readEntry } from "../sizes/entry.js";
@@ -18,16 +19,7 @@ document.addEventListener("alpine:init", () => {
     made: "",
 
     room: {
-      "@dragover.window.prevent"(event) {
-        this.over = event.dataTransfer.types.includes("Files");
-      },
-      "@dragleave.window"(event) {
-        if (!event.relatedTarget) this.over = false;
-      },
-      "@drop.window.prevent"(event) {
-        this.over = false;
-        this.take(event.dataTransfer.files);
-      },
+      ...dropping((page, files) => page.take(files)),
       "@paste.window"(event) {
         if (event.clipboardData.files.length) this.take(event.clipboardData.files);
       },

@@ -1,5 +1,6 @@
 // A job's ledge: more shelves as they come into view, many pieces at once, and what the job is.
 
+import { dropping } from "../hand/drop.js";
 import { ask, bringIn } from "../net/ask.js";
 import { choosing } from "./chosen.js";
 import { drawEntry, readEntry } from "../sizes/entry.js";
@@ -30,16 +31,7 @@ document.addEventListener("alpine:init", () => {
     tone: localStorage.getItem("oak-ledge-tone") ?? "light",
 
     room: {
-      "@dragover.window.prevent"(event) {
-        this.over = event.dataTransfer.types.includes("Files");
-      },
-      "@dragleave.window"(event) {
-        if (!event.relatedTarget) this.over = false;
-      },
-      "@drop.window.prevent"(event) {
-        this.over = false;
-        this.bring(event.dataTransfer.files);
-      },
+      ...dropping((page, files) => page.bring(files)),
       "@keydown.escape.window"() {
         this.tells = null;
       },
