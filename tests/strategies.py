@@ -28,7 +28,7 @@ from oak_ledge.core.sizes.shapes.window import WindowShape
 from oak_ledge.core.sizes.shapes.within import WithinShape
 from oak_ledge.core.sizes.size import Size
 
-held = st.tuples(st.integers(1, 12_000), st.integers(1, 12_000))
+extents = st.tuples(st.integers(1, 12_000), st.integers(1, 12_000))
 resolutions = st.fractions(min_value=1, max_value=2400, max_denominator=1000)
 lengths = st.fractions(min_value=Fraction(1, 10), max_value=100, max_denominator=64)
 

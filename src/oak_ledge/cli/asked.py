@@ -42,7 +42,7 @@ def _like(path: Path) -> Size:
         facts = look(path, config_of().limits)
     except CoreError as exc:
         fail(CALL_IS_WRONG, f"--like {path}: {exc}")
-    return like_photo(path.stem, facts.held, facts.ppi)
+    return like_photo(path.stem, facts.upright, facts.ppi)
 
 
 def asked_sizes(

@@ -5,8 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import ExitStack, suppress
-from contextvars import copy_context
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
@@ -17,15 +16,14 @@ from oak_ledge.core.errors import CoreError, PhotoError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting, sub_folder
-from oak_ledge.core.files.proof import Measured, asked_of, differences
+from oak_ledge.core.files.proof import Measured, differences
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.open.facts import look_at
-from oak_ledge.core.pixels.open.photo import decoded_once
+from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
 from oak_ledge.core.pixels.prove.measure import measure
-from oak_ledge.core.placements.crop import asked_pixels
-from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Corners, Placement
 from oak_ledge.core.placements.suggestion import at_centre, laid
 from oak_ledge.core.sizes.choices import Turned
@@ -108,11 +106,11 @@ def make_all(
     outcome = Outcome(files=[], failed=[])
     cores = os.cpu_count() or 1
     for number, path in enumerate(paths, 1):
-        with ExitStack() as several:
+        source: Source = path
+        with ThreadPoolExecutor(cores) as pool:
             if len(sizes) > 1:
                 with suppress(Exception):  # what is wrong with it is told size by size
-                    several.enter_context(decoded_once(path, most_bytes=limits.held_bytes))
-            pool = several.enter_context(ThreadPoolExecutor(cores))
+                    source = decoded_once(path, most_bytes=limits.held_bytes)
             wanted = []
             for size in sizes:
                 here = folder / sub_folder(by, photo=path.name, size=size_name(size))
@@ -122,7 +120,7 @@ def make_all(
                 else:
                     outcome.skipped.append(Skipped(photo=shown(path), file=str(there)))
             drawing = [
-                pool.submit(copy_context().run, _draw_one, path, size, way, number, allowed, limits)
+                pool.submit(_draw_one, source, size, way, number, allowed, limits)
                 for size, _ in wanted
             ]
             for drawn, (_, here) in zip(drawing, wanted, strict=True):
@@ -165,15 +163,15 @@ def _made_before(
         facts = look(path, limits)
         work = Work(path, path.name, facts, size, place(size, facts, way), number=number)
         there = folder / f"{stem_of(work)}{ENDINGS[size.file.format]}"
-        asked = asked_of(size, asked_pixels(size, work.held, work.placement))
-        if there.is_file() and not differences(size, asked, measure(there)):
+        if there.is_file() and not differences(size, work.asked, measure(there)):
             return there
     return None
 
 
 def _draw_one(
-    path: Path, size: Size, way: Way, number: int, allowed: frozenset[str], limits: Limits
+    source: Source, size: Size, way: Way, number: int, allowed: frozenset[str], limits: Limits
 ) -> tuple[Work, Figures, bytes]:
+    path = path_of(source)
     facts = look(path, limits)
     placement = place(size, facts, way)
     found = figures(size, facts, placement)
@@ -182,7 +180,7 @@ def _draw_one(
         fix = f"Write {stop.fix}, or take it as it is with" if stop.fix else "To take it, say"
         msg = f"{stop.text} {fix} --allow {stop.code}"
         raise PhotoError(msg)
-    work = Work(path, path.name, facts, size, placement, number=number)
+    work = Work(source, path.name, facts, size, placement, number=number)
     return work, found, draw(work, limits)
 
 
@@ -202,16 +200,15 @@ def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
     """Lay a photo on a size: the suggestion, turned and centred as asked."""
     placement = laid(
         size,
-        facts.held,
+        facts.upright,
         way.turned,
         quarter=way.quarter,
         mirror=way.mirror,
         corners=way.corners,
         fit_corners=way.fit,
     )
-    held = held_at(size, facts.held, placement)
     if way.angle:
-        placement = at_angle(size, held, placement, way.angle)
+        placement = at_angle(lying_on(size, facts.upright, placement), way.angle)
     if way.centre is None:
         return placement
-    return at_centre(size, held, placement, *way.centre)
+    return at_centre(lying_on(size, facts.upright, placement), *way.centre)

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from typing import Literal, cast
 
 from sqlalchemy import bindparam, delete, func, select, update
 from sqlalchemy.orm import Session, joinedload
 
+from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.photos import Photo, photo_of
@@ -33,6 +35,11 @@ class Placed:
     placement: Placement
     state: State
     step: int
+
+    @cached_property
+    def lying(self) -> Lying:
+        """How the photo lies on the size."""
+        return lying_on(self.size, self.photo.facts.upright, self.placement)
 
 
 def add_placements(

@@ -18,23 +18,21 @@ from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turned import Mirror, Quarter
 from oak_ledge.core.gestures.typed import Type
-from oak_ledge.core.placements.crop import asked_pixels, crop_of, proportions
-from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import size_from
 from tests import strategies
-from tests.core.placements.test_fit import FREE, HELD, PRINT, assert_sound
+from tests.core.placements.test_fit import FREE, PHOTO, PRINT, assert_sound
 from tests.samples import size
 
-HALF = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
+HALF = apply(PRINT, PHOTO, suggest(PRINT, PHOTO), Scale(kind="scale", factor=0.5))
 # crop of HALF: (1750, 1000, 2500, 2000)
 
 
 def crop(asked, placement):
-    held = held_at(asked, HELD, placement)
-    found = crop_of(size_at(asked, placement), held, placement)
+    found = lying_on(asked, PHOTO, placement).crop
     return [round(part, 3) for part in (found.left, found.top, found.width, found.height)]
 
 
@@ -57,7 +55,7 @@ def draw(x0, y0, x1, y1, **how):
     ],
 )
 def test_the_ratio_is_held_however_the_crop_is_drawn(gesture, found):
-    assert crop(PRINT, apply(PRINT, HELD, HALF, gesture)) == found
+    assert crop(PRINT, apply(PRINT, PHOTO, HALF, gesture)) == found
 
 
 @pytest.mark.parametrize(
@@ -70,25 +68,25 @@ def test_the_ratio_is_held_however_the_crop_is_drawn(gesture, found):
     ],
 )
 def test_where_the_ratio_is_open_a_crop_takes_any(gesture, found):
-    assert crop(FREE, apply(FREE, HELD, suggest(FREE, HELD), gesture)) == found
+    assert crop(FREE, apply(FREE, PHOTO, suggest(FREE, PHOTO), gesture)) == found
 
 
 def test_figures_are_typed_in_per_cent_and_in_lengths():
     typed = Type(kind="type", unit="%", left=10, top=20, width=25)
-    assert crop(PRINT, apply(PRINT, HELD, HALF, in_pixels(typed, HELD, None))) == [
+    assert crop(PRINT, apply(PRINT, PHOTO, HALF, in_pixels(typed, PHOTO, None))) == [
         600,
         800,
         1500,
         1200,
     ]
     typed = Type(kind="type", unit="cm", left=2.54, width=12.7)
-    assert crop(PRINT, apply(PRINT, HELD, HALF, in_pixels(typed, HELD, 300)))[:3] == [
+    assert crop(PRINT, apply(PRINT, PHOTO, HALF, in_pixels(typed, PHOTO, 300)))[:3] == [
         300,
         1000,
         1500,
     ]
     with pytest.raises(PlacementError, match="no resolution label"):
-        in_pixels(typed, HELD, None)
+        in_pixels(typed, PHOTO, None)
 
 
 @pytest.mark.parametrize(
@@ -100,7 +98,7 @@ def test_figures_are_typed_in_per_cent_and_in_lengths():
 def test_a_drawn_line_becomes_level_or_plumb_by_the_smaller_turn(line, angle):
     made = apply(
         PRINT,
-        HELD,
+        PHOTO,
         HALF,
         Level(kind="level", **dict(zip(("x0", "y0", "x1", "y1"), line, strict=True))),
     )
@@ -111,108 +109,109 @@ def test_a_drawn_line_becomes_level_or_plumb_by_the_smaller_turn(line, angle):
 
 @settings(max_examples=200)
 @given(
-    strategies.laid_sizes, strategies.held, strategies.gestures,
+    strategies.laid_sizes, strategies.extents, strategies.gestures,
     st.lists(st.floats(-45, 45), min_size=1, max_size=4),
 )  # fmt: skip
-def test_levelling_there_and_back_gives_the_former_crop(asked, held, gesture, angles):
-    start = apply(asked, held, suggest(asked, held), gesture)
+def test_levelling_there_and_back_gives_the_former_crop(asked, extent, gesture, angles):
+    start = apply(asked, extent, suggest(asked, extent), gesture)
     made = start
     for angle in angles:
-        made = apply(asked, held, made, Turn(kind="turn_to", angle=angle))
-    assert apply(asked, held, made, Turn(kind="turn_to", angle=0)) == start
+        made = apply(asked, extent, made, Turn(kind="turn_to", angle=angle))
+    assert apply(asked, extent, made, Turn(kind="turn_to", angle=0)) == start
 
 
 @settings(max_examples=400)
-@given(asked=strategies.laid_sizes, held=strategies.held, data=st.data())
-def test_after_gestures_of_every_kind_something_sound_remains(asked, held, data):
+@given(asked=strategies.laid_sizes, extent=strategies.extents, data=st.data())
+def test_after_gestures_of_every_kind_something_sound_remains(asked, extent, data):
     any_gesture = st.one_of(
-        strategies.gestures, strategies.levels, strategies.grounds, strategies.squares(held),
+        strategies.gestures, strategies.levels, strategies.grounds, strategies.squares(extent),
         strategies.relabels, strategies.resamples,
     )  # fmt: skip
-    placement = suggest(asked, held)
+    placement = suggest(asked, extent)
     for gesture in data.draw(st.lists(any_gesture, max_size=8)):
         try:
-            placement = apply(asked, held, placement, gesture)
+            placement = apply(asked, extent, placement, gesture)
         except CoreError:  # refused in words, and all is as it was
             continue
-        at, surface = size_at(asked, placement), held_at(asked, held, placement)
-        found, (W, H) = tally(at, surface, placement), asked_pixels(at, surface, placement)
+        lying, at = lying_on(asked, extent, placement), size_at(asked, placement)
+        found, (W, H) = tally(lying), lying.asked
         assert (found.width, found.height) == (W, H)
         assert min(W, H) >= 1
         if placement.corners is None or at.differ != "extend":  # there all of it may be ground
             assert found.uncovered < (1 if at.differ == "extend" else 1e-6)
-        across, along = proportions(at, surface, placement)
+        across, along = lying.proportions
         assert found.crop[3] == pytest.approx(found.crop[2] * along / across)
         if not placement.angle and placement.corners is None:
-            assert_sound(at, surface, placement)
+            assert_sound(at, extent, placement)
         assert Placement.model_validate_json(placement.model_dump_json()) == placement
-    assert apply(asked, held, placement, StartAgain(kind="start_again")) == suggest(asked, held)
+    assert apply(asked, extent, placement, StartAgain(kind="start_again")) == suggest(asked, extent)
 
 
-@given(strategies.exact_sizes(), strategies.held, st.sampled_from([-1, 1]))
-def test_four_quarters_and_two_flips_are_as_it_was(asked, held, by):
-    start = apply(asked, held, suggest(asked, held), Scale(kind="scale", factor=0.4))
-    assume(min(crop_of(asked, held, start).width, crop_of(asked, held, start).height) > 16)
-    start = apply(asked, held, start, Move(kind="move", dx=held[0] / 50, dy=0))
+@given(strategies.exact_sizes(), strategies.extents, st.sampled_from([-1, 1]))
+def test_four_quarters_and_two_flips_are_as_it_was(asked, extent, by):
+    start = apply(asked, extent, suggest(asked, extent), Scale(kind="scale", factor=0.4))
+    before = lying_on(asked, extent, start).crop
+    assume(min(before.width, before.height) > 16)
+    start = apply(asked, extent, start, Move(kind="move", dx=extent[0] / 50, dy=0))
     made = start
     for _ in range(4):
-        made = apply(asked, held, made, Quarter(kind="quarter", by=by))
+        made = apply(asked, extent, made, Quarter(kind="quarter", by=by))
     assert made.quarter == 0
     assert (made.cx, made.cy) == pytest.approx((start.cx, start.cy), abs=1e-6)
-    flipped = apply(asked, held, start, Mirror(kind="mirror"))
-    assert flipped.cx == pytest.approx(held[0] - start.cx, abs=1e-6)
-    assert apply(asked, held, flipped, Mirror(kind="mirror")).width == pytest.approx(start.width)
+    flipped = apply(asked, extent, start, Mirror(kind="mirror"))
+    assert flipped.cx == pytest.approx(extent[0] - start.cx, abs=1e-6)
+    assert apply(asked, extent, flipped, Mirror(kind="mirror")).width == pytest.approx(start.width)
 
 
 def test_a_crop_goes_round_with_its_photo():
-    corner = apply(PRINT, HELD, HALF, Type(kind="type", left=0, top=0))
-    made = apply(PRINT, HELD, corner, Quarter(kind="quarter", by=1))
-    found = crop_of(PRINT, (4000, 6000), made)  # what was top left is top right now
+    corner = apply(PRINT, PHOTO, HALF, Type(kind="type", left=0, top=0))
+    made = apply(PRINT, PHOTO, corner, Quarter(kind="quarter", by=1))
+    found = lying_on(PRINT, PHOTO, made).crop  # what was top left is top right now
     assert (found.right, found.top) == (4000, 0)
-    tilted = apply(PRINT, HELD, corner, Turn(kind="turn_to", angle=3))
-    assert apply(PRINT, HELD, tilted, Mirror(kind="mirror")).angle == -3
+    tilted = apply(PRINT, PHOTO, corner, Turn(kind="turn_to", angle=3))
+    assert apply(PRINT, PHOTO, tilted, Mirror(kind="mirror")).angle == -3
 
 
 QUAD = ((1000.0, 900.0), (4000.0, 700.0), (4100.0, 3300.0), (900.0, 3000.0))
 
 
 def test_four_corners_are_squared_up_go_round_with_the_photo_and_are_left_again():
-    made = apply(PRINT, HELD, HALF, Square(kind="square", corners=QUAD))
+    made = apply(PRINT, PHOTO, HALF, Square(kind="square", corners=QUAD))
     assert made.corners == QUAD
-    flipped = apply(PRINT, HELD, made, Mirror(kind="mirror"))
+    flipped = apply(PRINT, PHOTO, made, Mirror(kind="mirror"))
     assert flipped.corners == ((2000, 700), (5000, 900), (5100, 3000), (1900, 3300))
-    quarter = apply(PRINT, HELD, made, Quarter(kind="quarter", by=1))
+    quarter = apply(PRINT, PHOTO, made, Quarter(kind="quarter", by=1))
     assert quarter.corners == ((1000, 900), (3100, 1000), (3300, 4000), (700, 4100))
-    assert apply(PRINT, HELD, made, Square(kind="square", corners=None)) == suggest(PRINT, HELD)
+    assert apply(PRINT, PHOTO, made, Square(kind="square", corners=None)) == suggest(PRINT, PHOTO)
     crossed = (QUAD[0], QUAD[2], QUAD[1], QUAD[3])
     with pytest.raises(PlacementError, match="cross"):
-        apply(PRINT, HELD, HALF, Square(kind="square", corners=crossed))
+        apply(PRINT, PHOTO, HALF, Square(kind="square", corners=crossed))
 
 
 def test_ground_is_chosen_where_the_photo_sits_and_left_again():
-    made = apply(PRINT, HELD, HALF, Ground(kind="ground", beyond=True, fill="mirror"))
+    made = apply(PRINT, PHOTO, HALF, Ground(kind="ground", beyond=True, fill="mirror"))
     own = size_at(PRINT, made)
     assert (own.differ, own.ground, own.name) == ("extend", "mirror", PRINT.name)
     assert crop(PRINT, made) == [0, -400, 6000, 4800]
     for sit, top in (((0.5, 0), 0), ((0.5, 1), -800), ((0, 0.5), -400)):
-        assert crop(PRINT, apply(PRINT, HELD, made, Ground(kind="ground", sit=sit)))[1] == top
-    pulled = apply(PRINT, HELD, made, Pull(kind="pull", at="w", x=-600, y=0))
+        assert crop(PRINT, apply(PRINT, PHOTO, made, Ground(kind="ground", sit=sit)))[1] == top
+    pulled = apply(PRINT, PHOTO, made, Pull(kind="pull", at="w", x=-600, y=0))
     assert crop(PRINT, pulled) == [-600, -640, 6600, 5280]
-    back = apply(PRINT, HELD, pulled, Ground(kind="ground", beyond=False, fill="white"))
+    back = apply(PRINT, PHOTO, pulled, Ground(kind="ground", beyond=False, fill="white"))
     assert back.size is None
     assert crop(PRINT, back) == [200, 0, 5000, 4000]
     with pytest.raises(SizeError, match="fixes a shape"):
-        apply(FREE, HELD, suggest(FREE, HELD), Ground(kind="ground", beyond=True))
+        apply(FREE, PHOTO, suggest(FREE, PHOTO), Ground(kind="ground", beyond=True))
 
 
-@given(strategies.laid_sizes, strategies.held, strategies.levels, strategies.gestures)
-def test_nothing_a_hand_does_is_silently_nonsense(asked, held, level, gesture):
+@given(strategies.laid_sizes, strategies.extents, strategies.levels, strategies.gestures)
+def test_nothing_a_hand_does_is_silently_nonsense(asked, extent, level, gesture):
     """A gesture gives a sound placement, or says in plain words why not; never another error."""
-    placement = suggest(asked, held)
+    placement = suggest(asked, extent)
     for one in (level, Ground(kind="ground", beyond=True, fill="edge"), gesture):
         with suppress(CoreError):
-            placement = apply(asked, held, placement, one)
-    found = crop_of(size_at(asked, placement), held_at(asked, held, placement), placement)
+            placement = apply(asked, extent, placement, one)
+    found = lying_on(asked, extent, placement).crop
     assert found.width > 0
     assert found.height > 0
 

@@ -14,13 +14,13 @@ from oak_ledge.core.gestures.level import Turn
 from oak_ledge.core.gestures.resolution import AsSeen
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.pixels.look.edge_strip import strip_at_edge
-from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import changed, size_at
 from oak_ledge.core.placements.suggestion import laid
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.text.read import read_size
 from tests.core.gestures.test_apply import crop
-from tests.core.placements.test_fit import HELD, PRINT
+from tests.core.placements.test_fit import PHOTO, PRINT
 from tests.samples import facts, size as sized
 
 
@@ -28,33 +28,35 @@ from tests.samples import facts, size as sized
 @pytest.mark.parametrize("text", ["100%", "photo", "3:2"])
 def test_an_unscaled_photo_gains_exactly_so_many_pixels_on_a_side(text, side):
     size = read_size(text)
-    made = apply(size, HELD, laid(size, HELD), Extend(kind="extend", side=side, by=301))
+    made = apply(size, PHOTO, laid(size, PHOTO), Extend(kind="extend", side=side, by=301))
     own = size_at(size, made)
     wide = side in ("left", "right")
-    assert asked_pixels(own, HELD, made) == ((6301, 4000) if wide else (6000, 4301))
-    assert reaches(HELD, own, made) == {"left": 0, "top": 0, "right": 0, "bottom": 0} | {side: 301}
-    assert tally(own, HELD, made).copied
+    assert lying_on(own, PHOTO, made).asked == ((6301, 4000) if wide else (6000, 4301))
+    assert reaches(lying_on(own, PHOTO, made)) == {"left": 0, "top": 0, "right": 0, "bottom": 0} | {
+        side: 301
+    }
+    assert tally(lying_on(own, PHOTO, made)).copied
     # a second side is added to the first
-    both = apply(size, HELD, made, Extend(kind="extend", side="left", by=20))
-    assert reaches(HELD, size_at(size, both), both)["left"] == 20
+    both = apply(size, PHOTO, made, Extend(kind="extend", side="left", by=20))
+    assert reaches(lying_on(size, PHOTO, both))["left"] == 20
 
 
 @pytest.mark.parametrize("angle", [0, 3.5])
 @pytest.mark.parametrize("side", ["left", "top", "right", "bottom"])
 def test_a_shape_of_its_own_is_held_and_the_side_reaches_so_far(side, angle):
-    lying = apply(PRINT, HELD, laid(PRINT, HELD), Turn(kind="turn_to", angle=angle))
-    made = apply(PRINT, HELD, lying, Extend(kind="extend", side=side, by=250))
+    lying = apply(PRINT, PHOTO, laid(PRINT, PHOTO), Turn(kind="turn_to", angle=angle))
+    made = apply(PRINT, PHOTO, lying, Extend(kind="extend", side=side, by=250))
     own = size_at(PRINT, made)
-    assert reaches(HELD, own, made)[side] == pytest.approx(250)
+    assert reaches(lying_on(own, PHOTO, made))[side] == pytest.approx(250)
     _, _, width, height = crop(PRINT, made)
     assert width / height == pytest.approx(5 / 4)
 
 
 def test_a_photo_is_extended_to_a_ratio_and_a_size_with_pixels_of_its_own_refuses():
     size = read_size("100%")
-    made = apply(size, HELD, laid(size, HELD), Ground(kind="ground", beyond=True, ratio="2:1"))
+    made = apply(size, PHOTO, laid(size, PHOTO), Ground(kind="ground", beyond=True, ratio="2:1"))
     assert crop(size, made) == [-1000, 0, 8000, 4000]
-    corner = apply(size, HELD, made, Ground(kind="ground", sit=(0, 0)))
+    corner = apply(size, PHOTO, made, Ground(kind="ground", sit=(0, 0)))
     assert crop(size, corner)[0] == 0
     for text, wrong, match in (
         ("8x10in@300", "2:1", "of its own"),
@@ -63,15 +65,15 @@ def test_a_photo_is_extended_to_a_ratio_and_a_size_with_pixels_of_its_own_refuse
     ):
         asked = read_size(text)
         with pytest.raises((PlacementError, SizeError), match=match):
-            apply(asked, HELD, laid(asked, HELD), Ground(kind="ground", beyond=True, ratio=wrong))
+            apply(asked, PHOTO, laid(asked, PHOTO), Ground(kind="ground", beyond=True, ratio=wrong))
 
 
 def test_reaches_are_typed_in_the_photos_own_units():
     asked = Extend(kind="extend", side="top", by=2, unit="in")
-    assert in_pixels(asked, HELD, 240).by == 480
-    assert in_pixels(asked.model_copy(update={"unit": "%"}), HELD, None).by == 80
+    assert in_pixels(asked, PHOTO, 240).by == 480
+    assert in_pixels(asked.model_copy(update={"unit": "%"}), PHOTO, None).by == 80
     with pytest.raises(PlacementError, match="no resolution label"):
-        in_pixels(asked, HELD, None)
+        in_pixels(asked, PHOTO, None)
 
 
 @pytest.mark.parametrize(
@@ -86,20 +88,22 @@ def test_reaches_are_typed_in_the_photos_own_units():
 )
 def test_the_output_is_as_large_as_seen(text, scale, pixels, becomes):
     size = read_size(text)
-    made = apply(size, HELD, laid(size, HELD), AsSeen(kind="as_seen", scale=scale))
+    made = apply(size, PHOTO, laid(size, PHOTO), AsSeen(kind="as_seen", scale=scale))
     own = size_at(size, made)
-    assert asked_pixels(own, HELD, made) == pixels
+    assert lying_on(own, PHOTO, made).asked == pixels
     told = read_size(becomes)
     assert (own.shape, own.ppi) == (told.shape, told.ppi)
 
 
 def test_a_crop_beyond_the_photo_without_a_ground_is_stopped():
-    lying = changed(laid(PRINT, HELD), cx=100.0)  # as no gesture leaves it
-    found = {note.code: note for note in notes(PRINT, facts(), tally(PRINT, HELD, lying))}
+    lying = changed(laid(PRINT, PHOTO), cx=100.0)  # as no gesture leaves it
+    found = {
+        note.code: note for note in notes(PRINT, facts(), tally(lying_on(PRINT, PHOTO, lying)))
+    }
     assert found["blank-corners"].level == "stop"
     assert "48 %" in found["blank-corners"].text
     extended = sized("8x10in@300", differ="extend")
-    told = notes(extended, facts(), tally(extended, HELD, lying))
+    told = notes(extended, facts(), tally(lying_on(extended, PHOTO, lying)))
     assert "blank-corners" not in {note.code for note in told}
 
 

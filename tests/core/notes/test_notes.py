@@ -7,6 +7,7 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.file import over_limit
 from oak_ledge.core.notes.note import stops
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.text.read import read_size
@@ -16,9 +17,12 @@ from tests.samples import facts, size
 
 def noted(asked, photo, factor=1.0):
     placement = apply(
-        asked, photo.held, suggest(asked, photo.held), Scale(kind="scale", factor=factor)
+        asked, photo.upright, suggest(asked, photo.upright), Scale(kind="scale", factor=factor)
     )
-    return {note.code: note for note in notes(asked, photo, tally(asked, photo.held, placement))}
+    return {
+        note.code: note
+        for note in notes(asked, photo, tally(lying_on(asked, photo.upright, placement)))
+    }
 
 
 # size, likely meant
@@ -181,7 +185,9 @@ def test_a_profile_that_will_be_read_wrong_is_said(photo, group, file, words):
 def test_stops_come_first_and_a_person_can_take_the_responsibility():
     asked = size("6x8px", receiver={"low": 240, "high": 300})
     found = notes(
-        asked, facts(profile=None), tally(asked, (6000, 4000), suggest(asked, (6000, 4000)))
+        asked,
+        facts(profile=None),
+        tally(lying_on(asked, (6000, 4000), suggest(asked, (6000, 4000)))),
     )
     assert [note.level for note in found] == ["stop", "look", "fine"]
     assert [note.code for note in stops(found)] == ["unit-slip"]

@@ -12,17 +12,16 @@ from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.notes.zones import keep_notes
 from oak_ledge.core.photos.keep_zones import Keeps, Mark, Zone, within
 from oak_ledge.core.placements.around_zones import suggest_around
-from oak_ledge.core.placements.crop import crop_of
-from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import laid
-from oak_ledge.core.placements.zones_held import as_lain, as_upright
+from oak_ledge.core.placements.zones_on_surface import to_upright, zones_on
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import size_from
 from tests import strategies
-from tests.core.placements.test_fit import HELD, PRINT
+from tests.core.placements.test_fit import PHOTO, PRINT
 
 FIX = KeepWhole(kind="keep_whole")
-CORNER = apply(PRINT, HELD, laid(PRINT, HELD), Type(kind="type", left=1000, top=800, width=3000))
+CORNER = apply(PRINT, PHOTO, laid(PRINT, PHOTO), Type(kind="type", left=1000, top=800, width=3000))
 """8 × 10 in on 6000 × 4000: its crop is 3000 × 2400 from (1000, 800) on, as are the zones below."""
 
 
@@ -51,7 +50,7 @@ def mark(x0, y0, x1, y1):
     ],
 )
 def test_what_is_not_kept_is_noted_with_its_figures(keeps, codes, words):
-    found = [note for note in keep_notes(PRINT, HELD, CORNER, keeps) if note]
+    found = [note for note in keep_notes(lying_on(PRINT, PHOTO, CORNER), keeps) if note]
     assert [note.code for note in found] == codes
     assert [note.level for note in found] == ["stop" if "keep-cut" in codes else "look"][
         : len(codes)
@@ -59,19 +58,20 @@ def test_what_is_not_kept_is_noted_with_its_figures(keeps, codes, words):
     assert all(words in note.text for note in found)
     if keeps.zones and found:
         assert found[0].way
-        fixed = apply(PRINT, HELD, CORNER, FIX, keeps)
-        assert [note for note in keep_notes(PRINT, HELD, fixed, keeps) if note] == []
+        fixed = apply(PRINT, PHOTO, CORNER, FIX, keeps)
+        assert [note for note in keep_notes(lying_on(PRINT, PHOTO, fixed), keeps) if note] == []
 
 
 def test_what_a_lip_hides_is_noted_and_fixed():
     framed = size_from(dict(PRINT) | {"frame": {"lip": "1/2in"}})
     keeps = zone(120, 500, 600, 600)
-    (note,) = (note for note in keep_notes(framed, HELD, CORNER, keeps) if note)
+    (note,) = (note for note in keep_notes(lying_on(framed, PHOTO, CORNER), keeps) if note)
     assert (note.code, note.level) == ("keep-hidden", "look")
     assert "under the left edge" in note.text
-    fixed = apply(framed, HELD, CORNER, FIX, keeps)
+    fixed = apply(framed, PHOTO, CORNER, FIX, keeps)
     assert all(
-        note is None or note.code == "sliver" for note in keep_notes(framed, HELD, fixed, keeps)
+        note is None or note.code == "sliver"
+        for note in keep_notes(lying_on(framed, PHOTO, fixed), keeps)
     )
 
 
@@ -80,21 +80,21 @@ def test_what_a_lip_hides_is_noted_and_fixed():
     strategies.exact_sizes(), st.tuples(st.integers(100, 9000), st.integers(100, 9000)),
     st.tuples(*[st.floats(0, 1)] * 4),
 )  # fmt: skip
-def test_the_suggestion_keeps_every_zone_wherever_the_shape_allows_it(asked, held, shares):
+def test_the_suggestion_keeps_every_zone_wherever_the_shape_allows_it(asked, extent, shares):
     u, v, wide, high = shares
-    left, top = u * held[0] * 0.9, v * held[1] * 0.9
-    width, height = 1 + wide * (held[0] - left - 1), 1 + high * (held[1] - top - 1)
+    left, top = u * extent[0] * 0.9, v * extent[1] * 0.9
+    width, height = 1 + wide * (extent[0] - left - 1), 1 + high * (extent[1] - top - 1)
     keeps = zone(left - 1000, top - 800, width, height)
-    made = suggest_around(asked, held, keeps)
-    crop = crop_of(asked, held, made)
+    made = suggest_around(asked, extent, keeps)
+    crop = lying_on(asked, extent, made).crop
     hidden = (
         (insets(asked, (1, 1)) or ((0, 0), (0, 0)))[1] if not (asked.bleed or asked.wrap) else None
     )
     assume(hidden is not None)
     fits = width <= crop.width and height <= crop.height
-    codes = [note.code for note in keep_notes(asked, held, made, keeps) if note]
+    codes = [note.code for note in keep_notes(lying_on(asked, extent, made), keeps) if note]
     assert ("keep-cut" not in codes) == fits
-    assert apply(asked, held, made, StartAgain(kind="start_again"), keeps) == made
+    assert apply(asked, extent, made, StartAgain(kind="start_again"), keeps) == made
 
 
 @settings(max_examples=150)
@@ -106,15 +106,16 @@ def test_the_suggestion_keeps_every_zone_wherever_the_shape_allows_it(asked, hel
 )
 def test_zones_follow_their_photo_however_it_is_held(asked, quarter, mirror, at):
     keeps = zone(at[0] * 4000, at[1] * 2500, 900, 700)
-    placement = laid(asked, HELD, quarter=quarter, mirror=mirror)
-    held = held_at(asked, HELD, placement)
-    ((kind, points),) = as_lain(keeps, HELD, placement, held)
-    back = as_upright(list(points), HELD, placement, held)
+    placement = laid(asked, PHOTO, quarter=quarter, mirror=mirror)
+    surface = lying_on(asked, PHOTO, placement).surface
+    wide, high = surface.extent
+    ((kind, points),) = zones_on(surface, keeps)
+    back = to_upright(surface, list(points))
     found = keeps.zones[0]
     assert kind == "zone"
     assert min(back) == pytest.approx((found.left, found.top))
     assert max(back) == pytest.approx((found.left + 900, found.top + 700))
-    assert all(-1e-6 <= x <= held[0] + 1e-6 and -1e-6 <= y <= held[1] + 1e-6 for x, y in points)
+    assert all(-1e-6 <= x <= wide + 1e-6 and -1e-6 <= y <= high + 1e-6 for x, y in points)
 
 
 def test_zones_are_cut_to_the_photo():
@@ -125,15 +126,15 @@ def test_zones_are_cut_to_the_photo():
         ),
         marks=(Mark(x0=-9, y0=-9, x1=-1, y1=-1), Mark(x0=-9, y0=5, x1=9, y1=5)),
     )
-    assert within(keeps, HELD) == Keeps(
+    assert within(keeps, PHOTO) == Keeps(
         zones=(Zone(left=0, top=10, width=50, height=20),), marks=(Mark(x0=-9, y0=5, x1=9, y1=5),)
     )
 
 
 def test_what_is_too_large_for_its_shape_is_kept_as_far_as_it_goes():
     keeps = zone(-900, 700, 5800, 1000)
-    made = suggest_around(PRINT, HELD, keeps)
-    (note,) = (note for note in keep_notes(PRINT, HELD, made, keeps) if note)
+    made = suggest_around(PRINT, PHOTO, keeps)
+    (note,) = (note for note in keep_notes(lying_on(PRINT, PHOTO, made), keeps) if note)
     assert note.code == "keep-cut"
-    tight = apply(PRINT, HELD, made, Scale(kind="scale", factor=0.3), keeps)
-    assert apply(PRINT, HELD, tight, FIX, keeps).width == pytest.approx(5000)
+    tight = apply(PRINT, PHOTO, made, Scale(kind="scale", factor=0.3), keeps)
+    assert apply(PRINT, PHOTO, tight, FIX, keeps).width == pytest.approx(5000)

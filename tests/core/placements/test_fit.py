@@ -13,9 +13,9 @@ from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turned import TurnOver
 from oak_ledge.core.gestures.typed import Type
-from oak_ledge.core.placements.crop import asked_pixels, crop_of
 from oak_ledge.core.placements.fit import largest_width, leaves_hairline
 from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.placements.suggestion import at_centre, suggest
 from oak_ledge.core.reports.tally import tally
@@ -23,26 +23,26 @@ from oak_ledge.core.sizes.shapes.window import WindowShape
 from tests import strategies
 from tests.samples import size
 
-HELD = (6000, 4000)
+PHOTO = (6000, 4000)
 PRINT = size("8x10in@300")
 FREE = size("100%")
 HAIR = 1e-6  # photo pixels
 
 
-def assert_sound(asked_size, held, placement):
+def assert_sound(asked_size, extent, placement):
     """Inside the photo unless it is extended, of the exact ratio of its whole output pixels."""
-    W, H = asked_pixels(asked_size, held, placement)
-    crop = crop_of(asked_size, held, placement)
+    lying = lying_on(asked_size, extent, placement)
+    (W, H), crop, (wide, high) = lying.asked, lying.crop, lying.extent
     assert W >= 1
     assert H >= 1
     if asked_size.differ == "extend":  # something of the photo is always seen
-        assert min(crop.right, held[0]) - max(crop.left, 0) > 0
-        assert min(crop.bottom, held[1]) - max(crop.top, 0) > 0
+        assert min(crop.right, wide) - max(crop.left, 0) > 0
+        assert min(crop.bottom, high) - max(crop.top, 0) > 0
     else:
         assert crop.left >= -HAIR
         assert crop.top >= -HAIR
-        assert crop.right <= held[0] + HAIR
-        assert crop.bottom <= held[1] + HAIR
+        assert crop.right <= wide + HAIR
+        assert crop.bottom <= high + HAIR
     dot, stretch = float(asked_size.dot), placement.stretch
     assert crop.width * H * stretch == pytest.approx(crop.height * W * dot, rel=1e-9)
     if asked_size.differ != "stretch":
@@ -50,93 +50,95 @@ def assert_sound(asked_size, held, placement):
 
 
 @settings(max_examples=300)
-@given(strategies.laid_sizes, strategies.held, st.lists(strategies.gestures, max_size=8))
-def test_after_any_gestures_the_crop_is_inside_and_its_ratio_exact(asked, held, gestures):
-    placement = suggest(asked, held)
-    assert_sound(asked, held, placement)
+@given(strategies.laid_sizes, strategies.extents, st.lists(strategies.gestures, max_size=8))
+def test_after_any_gestures_the_crop_is_inside_and_its_ratio_exact(asked, extent, gestures):
+    placement = suggest(asked, extent)
+    assert_sound(asked, extent, placement)
     for gesture in gestures:
-        placement = apply(asked, held, placement, gesture)
-        assert_sound(asked, held, placement)
+        placement = apply(asked, extent, placement, gesture)
+        assert_sound(asked, extent, placement)
         assert Placement.model_validate_json(placement.model_dump_json()) == placement
-    assert apply(asked, held, placement, StartAgain(kind="start_again")) == suggest(asked, held)
+    assert apply(asked, extent, placement, StartAgain(kind="start_again")) == suggest(asked, extent)
 
 
 @settings(max_examples=200)
 @given(
     strategies.laid_sizes,
-    strategies.held,
+    strategies.extents,
     st.floats(-179, 180),
     st.lists(strategies.gestures, max_size=5),
 )
-def test_a_turned_crop_stays_inside_after_any_gestures(asked, held, angle, gestures):
-    placement = at_angle(asked, held, suggest(asked, held), angle)
+def test_a_turned_crop_stays_inside_after_any_gestures(asked, extent, angle, gestures):
+    placement = at_angle(lying_on(asked, extent, suggest(asked, extent)), angle)
     for gesture in [None, *gestures]:
         if gesture is not None:
-            placement = apply(asked, held, placement, gesture)
-        crop = crop_of(asked, held, placement)
+            placement = apply(asked, extent, placement, gesture)
+        crop = lying_on(asked, extent, placement).crop
         across, along = zip(*crop.corners(), strict=True)
-        dust = 1e-6 * max(held)
+        dust = 1e-6 * max(extent)
         if asked.differ == "extend":
-            assert min(across) < held[0]
+            assert min(across) < extent[0]
             assert max(across) > 0
         elif not isinstance(asked.shape, WindowShape):
             assert min(across) >= -dust
             assert min(along) >= -dust
-            assert max(across) <= held[0] + dust
-            assert max(along) <= held[1] + dust
-        W, H = asked_pixels(asked, held, placement)
+            assert max(across) <= extent[0] + dust
+            assert max(along) <= extent[1] + dust
+        W, H = lying_on(asked, extent, placement).asked
         assert crop.width * H * placement.stretch == pytest.approx(
             crop.height * W * float(asked.dot), rel=1e-9
         )
-        found = tally(asked, held, placement)
+        found = tally(lying_on(asked, extent, placement))
         assert 0 <= found.trimmed <= 1
         assert not (placement.angle and found.copied)
 
 
 def test_the_largest_turned_crop_touches_the_photo_and_undoing_it_gives_the_former_crop_back():
-    start = suggest(PRINT, HELD)
-    turned = at_angle(PRINT, HELD, start, 45)
+    start = suggest(PRINT, PHOTO)
+    turned = at_angle(lying_on(PRINT, PHOTO, start), 45)
     # a rectangle of 5:4 at 45° stands in a box (w + h)/√2 wide, which is the photo's height
     assert turned.width == pytest.approx(4000 * 2**0.5 / (1 + 4 / 5))
-    back = at_angle(PRINT, HELD, turned, 0)
+    back = at_angle(lying_on(PRINT, PHOTO, turned), 0)
     assert back.model_dump() == pytest.approx(start.model_dump())
-    around = at_angle(size("8x10in@300 extend"), HELD, suggest(size("8x10in@300 extend"), HELD), 90)
+    around = at_angle(
+        lying_on(size("8x10in@300 extend"), PHOTO, suggest(size("8x10in@300 extend"), PHOTO)), 90
+    )
     assert around.width == pytest.approx(7500)
 
 
 @settings(max_examples=200)
-@given(strategies.laid_sizes, strategies.held, strategies.gestures, strategies.relabels)
-def test_relabelling_keeps_every_pixel_and_the_crop(asked, held, gesture, relabel):
-    before = apply(asked, held, suggest(asked, held), gesture)
+@given(strategies.laid_sizes, strategies.extents, strategies.gestures, strategies.relabels)
+def test_relabelling_keeps_every_pixel_and_the_crop(asked, extent, gesture, relabel):
+    before = apply(asked, extent, suggest(asked, extent), gesture)
     try:
-        after = apply(asked, held, before, relabel)
+        after = apply(asked, extent, before, relabel)
     except SizeError as exc:
         assert "more than" in str(exc)  # noqa: PT017 - pixels or ppi beyond all printers
         return
     own = size_at(asked, after)
-    pixels = asked_pixels(asked, held, before)
-    assert asked_pixels(own, held, after) == pixels
+    pixels = lying_on(asked, extent, before).asked
+    assert lying_on(own, extent, after).asked == pixels
     ppi = relabel.ppi or pixels[0] / relabel.width.inches
     assert own.ppi == ppi
-    assert crop_of(own, held, after).width == pytest.approx(before.width, rel=1e-9)
-    assert apply(asked, held, after, StartAgain(kind="start_again")) == suggest(asked, held)
+    assert lying_on(own, extent, after).crop.width == pytest.approx(before.width, rel=1e-9)
+    assert apply(asked, extent, after, StartAgain(kind="start_again")) == suggest(asked, extent)
 
 
 @settings(max_examples=200)
-@given(strategies.laid_sizes, strategies.held, strategies.gestures, strategies.resamples)
-def test_resampling_keeps_the_physical_size_to_half_a_pixel(asked, held, gesture, resample):
-    before = apply(asked, held, suggest(asked, held), gesture)
+@given(strategies.laid_sizes, strategies.extents, strategies.gestures, strategies.resamples)
+def test_resampling_keeps_the_physical_size_to_half_a_pixel(asked, extent, gesture, resample):
+    before = apply(asked, extent, suggest(asked, extent), gesture)
     try:
-        after = apply(asked, held, before, resample)
+        after = apply(asked, extent, before, resample)
     except SizeError:
         assert asked.ppi is None or asked.dot != 1 or resample.ppi > asked.ppi
         return
     own = size_at(asked, after)
-    assert_sound(own, held, after)
+    assert_sound(own, extent, after)
     assert own.ppi == resample.ppi
     if asked.shape.kind in ("exact", "ratio", "window", "photo") and asked.differ != "inside":
-        was = asked_pixels(asked, held, before)
-        now = asked_pixels(own, held, after)
+        was = lying_on(asked, extent, before).asked
+        now = lying_on(own, extent, after).asked
         for old, new in zip(was, now, strict=True):
             most = Fraction(1, 2) * (1 / own.ppi + 1 / asked.ppi)
             assert 1 in (old, new) or abs(old / asked.ppi - new / own.ppi) <= most
@@ -191,12 +193,12 @@ OPEN = [
 ]
 
 
-@pytest.mark.parametrize(("text", "held", "out", "crop"), OPEN)
-def test_every_shape_asks_for_its_pixels(text, held, out, crop):
+@pytest.mark.parametrize(("text", "extent", "out", "crop"), OPEN)
+def test_every_shape_asks_for_its_pixels(text, extent, out, crop):
     text, _, bleed = text.partition(" bleed ")
     asked = size(text, bleed=bleed or None)
-    placement = suggest(asked, held)
-    found = tally(asked, held, placement)
+    placement = suggest(asked, extent)
+    found = tally(lying_on(asked, extent, placement))
     assert (found.width, found.height) == out
     assert found.crop[2:] == pytest.approx(crop, abs=0.01)
     unscaled = (
@@ -206,20 +208,20 @@ def test_every_shape_asks_for_its_pixels(text, held, out, crop):
     assert found.copied == (unscaled or (out == crop))
 
 
-@given(strategies.held, strategies.windows, st.lists(strategies.gestures, max_size=6))
-def test_a_window_stays_as_large_as_it_is_on_whole_pixels_or_is_refused(held, asked, gestures):
+@given(strategies.extents, strategies.windows, st.lists(strategies.gestures, max_size=6))
+def test_a_window_stays_as_large_as_it_is_on_whole_pixels_or_is_refused(extent, asked, gestures):
     try:
-        placement = suggest(asked, held)
+        placement = suggest(asked, extent)
         for gesture in gestures:
-            placement = apply(asked, held, placement, gesture)
-            assert tally(asked, held, placement).copied
+            placement = apply(asked, extent, placement, gesture)
+            assert tally(lying_on(asked, extent, placement)).copied
     except PlacementError as exc:
         assert "larger than the photo's" in str(exc)  # noqa: PT017 - at first, or when turned
 
 
-@given(strategies.held, strategies.open_sizes(), strategies.gestures)
-def test_what_is_unscaled_is_copied(held, asked, gesture):
-    found = tally(asked, held, apply(asked, held, suggest(asked, held), gesture))
+@given(strategies.extents, strategies.open_sizes(), strategies.gestures)
+def test_what_is_unscaled_is_copied(extent, asked, gesture):
+    found = tally(lying_on(asked, extent, apply(asked, extent, suggest(asked, extent), gesture)))
     if asked.shape.kind in ("ratio", "photo"):
         assert found.copied
     if asked.shape.kind == "within" and not asked.shape.enlarge:
@@ -227,49 +229,49 @@ def test_what_is_unscaled_is_copied(held, asked, gesture):
         assert found.scale <= 1 + 1e-9 or (asked.dot != 1 and 1 in (found.width, found.height))
 
 
-@given(strategies.exact_sizes(), strategies.held)
-def test_the_suggestion_is_the_largest_crop_in_the_middle(asked, held):
-    placement = suggest(asked, held)
-    crop = crop_of(asked, held, placement)
-    assert (placement.cx, placement.cy) == (held[0] / 2, held[1] / 2)
-    assert crop.width == pytest.approx(held[0]) or crop.height == pytest.approx(held[1])
+@given(strategies.exact_sizes(), strategies.extents)
+def test_the_suggestion_is_the_largest_crop_in_the_middle(asked, extent):
+    placement = suggest(asked, extent)
+    crop = lying_on(asked, extent, placement).crop
+    assert (placement.cx, placement.cy) == (extent[0] / 2, extent[1] / 2)
+    assert crop.width == pytest.approx(extent[0]) or crop.height == pytest.approx(extent[1])
 
 
-@given(strategies.exact_sizes(st.just("extend")), strategies.held)
-def test_an_extended_suggestion_is_the_smallest_around_the_whole_photo(asked, held):
-    found = tally(asked, held, suggest(asked, held))
-    if leaves_hairline(asked, held, (found.width, found.height), 0.0):
+@given(strategies.exact_sizes(st.just("extend")), strategies.extents)
+def test_an_extended_suggestion_is_the_smallest_around_the_whole_photo(asked, extent):
+    found = tally(lying_on(asked, extent, suggest(asked, extent)))
+    if leaves_hairline(asked, extent, (found.width, found.height), 0.0):
         assert found.uncovered == 0
         assert "no hairline" in found.sentence
         return
     assert found.trimmed == 0
     left, top, width, height = found.crop
     assert left == pytest.approx(0, abs=HAIR) or top == pytest.approx(0, abs=HAIR)
-    share = 1 - held[0] * held[1] / (width * height)
+    share = 1 - extent[0] * extent[1] / (width * height)
     assert found.uncovered == pytest.approx(max(share, 0), abs=1e-6)
 
 
-@given(strategies.exact_sizes(st.just("stretch")), strategies.held)
-def test_a_stretch_is_measured_against_the_screens_dots(asked, held):
-    found = tally(asked, held, suggest(asked, held))
+@given(strategies.exact_sizes(st.just("stretch")), strategies.extents)
+def test_a_stretch_is_measured_against_the_screens_dots(asked, extent):
+    found = tally(lying_on(asked, extent, suggest(asked, extent)))
     face = found.width * asked.dot / found.height
-    true = float(face / Fraction(held[0], held[1]))
+    true = float(face / Fraction(extent[0], extent[1]))
     assert found.trimmed == pytest.approx(0, abs=1e-9)
     assert 1 + found.stretch == pytest.approx(true, rel=1e-9, abs=1e-9)
 
 
-@given(strategies.laid_sizes, strategies.held, strategies.gestures)
-def test_turning_there_and_back_keeps_shape_and_tightness(asked, held, gesture):
-    before = apply(asked, held, suggest(asked, held), gesture)
-    assume(asked_pixels(asked, held, before)[0] != asked_pixels(asked, held, before)[1])
-    turned = apply(asked, held, before, TurnOver(kind="turn"))
-    W, H = asked_pixels(asked, held, before)
+@given(strategies.laid_sizes, strategies.extents, strategies.gestures)
+def test_turning_there_and_back_keeps_shape_and_tightness(asked, extent, gesture):
+    before = apply(asked, extent, suggest(asked, extent), gesture)
+    assume(lying_on(asked, extent, before).asked[0] != lying_on(asked, extent, before).asked[1])
+    turned = apply(asked, extent, before, TurnOver(kind="turn"))
+    W, H = lying_on(asked, extent, before).asked
     if before.free is None:
-        assert asked_pixels(asked, held, turned) == (H, W)
-        back = apply(asked, held, turned, TurnOver(kind="turn"))
-        assert asked_pixels(asked, held, back) == (W, H)
+        assert lying_on(asked, extent, turned).asked == (H, W)
+        back = apply(asked, extent, turned, TurnOver(kind="turn"))
+        assert lying_on(asked, extent, back).asked == (W, H)
         assert back.turned == before.turned or before.turned is not None
-        crop = tally(asked, held, turned)
+        crop = tally(lying_on(asked, extent, turned))
         if min(crop.crop[2], crop.crop[3]) > 8.1 and min(before.width, before.width * H / W) > 8.1:
             assert back.width == pytest.approx(before.width, rel=1e-9)
 
@@ -277,14 +279,14 @@ def test_turning_there_and_back_keeps_shape_and_tightness(asked, held, gesture):
 @pytest.mark.parametrize("corner", ["nw", "ne", "se", "sw"])
 @pytest.mark.parametrize("centre", [False, True])
 def test_a_dragged_corner_follows_and_its_opposite_or_the_centre_is_held(corner, centre):
-    start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
-    before = crop_of(PRINT, HELD, start)
+    start = apply(PRINT, PHOTO, suggest(PRINT, PHOTO), Scale(kind="scale", factor=0.5))
+    before = lying_on(PRINT, PHOTO, start).crop
     east, south = "e" in corner, "s" in corner
     # inward along the diagonal, so that the corner can sit right under the pointer
     x = (before.right - 250) if east else (before.left + 250)
     y = (before.bottom - 200) if south else (before.top + 200)
-    moved = apply(PRINT, HELD, start, Pull(kind="pull", at=corner, x=x, y=y, centre=centre))
-    after = crop_of(PRINT, HELD, moved)
+    moved = apply(PRINT, PHOTO, start, Pull(kind="pull", at=corner, x=x, y=y, centre=centre))
+    after = lying_on(PRINT, PHOTO, moved).crop
     assert (after.right if east else after.left) == pytest.approx(x)
     assert (after.bottom if south else after.top) == pytest.approx(y)
     if centre:
@@ -299,79 +301,79 @@ def test_a_dragged_corner_follows_and_its_opposite_or_the_centre_is_held(corner,
 
 
 def test_a_corner_dragged_past_the_photo_stops_at_its_edge():
-    start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
-    far = apply(PRINT, HELD, start, Pull(kind="pull", at="se", x=99_999, y=99_999))
-    before, after = crop_of(PRINT, HELD, start), crop_of(PRINT, HELD, far)
+    start = apply(PRINT, PHOTO, suggest(PRINT, PHOTO), Scale(kind="scale", factor=0.5))
+    far = apply(PRINT, PHOTO, start, Pull(kind="pull", at="se", x=99_999, y=99_999))
+    before, after = lying_on(PRINT, PHOTO, start).crop, lying_on(PRINT, PHOTO, far).crop
     assert (after.left, after.top) == pytest.approx((before.left, before.top))
-    assert after.right == pytest.approx(HELD[0]) or after.bottom == pytest.approx(HELD[1])
+    assert after.right == pytest.approx(PHOTO[0]) or after.bottom == pytest.approx(PHOTO[1])
 
 
 def test_moving_the_crop_and_sliding_the_photo_are_the_same_two_ways_round():
-    start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
-    moved = apply(PRINT, HELD, start, Move(kind="move", dx=90, dy=-30))
+    start = apply(PRINT, PHOTO, suggest(PRINT, PHOTO), Scale(kind="scale", factor=0.5))
+    moved = apply(PRINT, PHOTO, start, Move(kind="move", dx=90, dy=-30))
     per_output = start.width / 3000
     slid = Slide(kind="slide", dx=-90 / per_output, dy=30 / per_output)
-    assert apply(PRINT, HELD, start, slid).model_dump() == pytest.approx(moved.model_dump())
+    assert apply(PRINT, PHOTO, start, slid).model_dump() == pytest.approx(moved.model_dump())
 
 
 def test_a_nudge_is_one_output_pixel():
-    start = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=0.5))
-    nudged = apply(PRINT, HELD, start, Nudge(kind="nudge", dx=3, dy=-1))
+    start = apply(PRINT, PHOTO, suggest(PRINT, PHOTO), Scale(kind="scale", factor=0.5))
+    nudged = apply(PRINT, PHOTO, start, Nudge(kind="nudge", dx=3, dy=-1))
     assert nudged.cx - start.cx == pytest.approx(3 * 2500 / 3000)
     assert nudged.cy - start.cy == pytest.approx(-1 * 2500 / 3000)
 
 
 def test_tightening_holds_the_point_under_the_hand():
-    start = suggest(PRINT, HELD)
-    tight = apply(PRINT, HELD, start, Scale(kind="scale", factor=0.8, u=0.25, v=1))
-    before, after = crop_of(PRINT, HELD, start), crop_of(PRINT, HELD, tight)
+    start = suggest(PRINT, PHOTO)
+    tight = apply(PRINT, PHOTO, start, Scale(kind="scale", factor=0.8, u=0.25, v=1))
+    before, after = lying_on(PRINT, PHOTO, start).crop, lying_on(PRINT, PHOTO, tight).crop
     assert after.left + 0.25 * after.width == pytest.approx(before.left + 0.25 * before.width)
     assert after.bottom == pytest.approx(before.bottom)
     assert after.width == pytest.approx(0.8 * before.width)
 
 
-@given(strategies.held, st.lists(strategies.gestures, max_size=6))
-def test_a_free_crop_lies_on_whole_pixels_and_is_copied(held, gestures):
-    placement = suggest(FREE, held)
+@given(strategies.extents, st.lists(strategies.gestures, max_size=6))
+def test_a_free_crop_lies_on_whole_pixels_and_is_copied(extent, gestures):
+    placement = suggest(FREE, extent)
     for gesture in gestures:
-        placement = apply(FREE, held, placement, gesture)
-    found = tally(FREE, held, placement)
+        placement = apply(FREE, extent, placement, gesture)
+    found = tally(lying_on(FREE, extent, placement))
     assert found.copied
     assert found.scale == 1
 
 
 def test_a_free_corner_takes_any_shape_and_with_shift_holds_it():
-    start = suggest(FREE, HELD)
-    free = apply(FREE, HELD, start, Pull(kind="pull", at="se", x=1000.4, y=3000.6))
-    assert asked_pixels(FREE, HELD, free) == (1000, 3001)
-    holds = apply(FREE, HELD, start, Pull(kind="pull", at="se", x=3000, y=2000, hold_ratio=True))
-    assert asked_pixels(FREE, HELD, holds) == (3000, 2000)
+    start = suggest(FREE, PHOTO)
+    free = apply(FREE, PHOTO, start, Pull(kind="pull", at="se", x=1000.4, y=3000.6))
+    assert lying_on(FREE, PHOTO, free).asked == (1000, 3001)
+    holds = apply(FREE, PHOTO, start, Pull(kind="pull", at="se", x=3000, y=2000, hold_ratio=True))
+    assert lying_on(FREE, PHOTO, holds).asked == (3000, 2000)
 
 
 def test_typed_figures_are_taken_and_what_is_left_out_stays():
-    start = suggest(PRINT, HELD)
-    typed = apply(PRINT, HELD, start, Type(kind="type", left=100, width=2500))
-    crop = crop_of(PRINT, HELD, typed)
+    start = suggest(PRINT, PHOTO)
+    typed = apply(PRINT, PHOTO, start, Type(kind="type", left=100, width=2500))
+    crop = lying_on(PRINT, PHOTO, typed).crop
     assert (crop.left, crop.top, crop.width) == (100, 0, 2500)
 
 
 def test_the_crop_never_gets_smaller_than_eight_photo_pixels():
-    tiny = apply(PRINT, HELD, suggest(PRINT, HELD), Scale(kind="scale", factor=1e-6))
-    crop = crop_of(PRINT, HELD, tiny)
+    tiny = apply(PRINT, PHOTO, suggest(PRINT, PHOTO), Scale(kind="scale", factor=1e-6))
+    crop = lying_on(PRINT, PHOTO, tiny).crop
     assert (crop.width, crop.height) == (10, 8)
 
 
 def test_a_centre_is_a_share_of_the_photo_and_slides_inside():
-    placed = at_centre(PRINT, HELD, suggest(PRINT, HELD), 0.9, 0.1)
-    crop = crop_of(PRINT, HELD, placed)
+    placed = at_centre(lying_on(PRINT, PHOTO, suggest(PRINT, PHOTO)), 0.9, 0.1)
+    crop = lying_on(PRINT, PHOTO, placed).crop
     assert (crop.right, crop.top) == (6000, 0)
     with pytest.raises(PlacementError, match="outside the photo"):
-        at_centre(PRINT, HELD, placed, 1.5, 0.5)
+        at_centre(lying_on(PRINT, PHOTO, placed), 1.5, 0.5)
 
 
 def test_a_free_placement_without_its_pixels_is_refused():
     with pytest.raises(PlacementError, match="must carry its output pixels"):
-        asked_pixels(FREE, HELD, Placement(cx=1, cy=1, width=1))
+        assert lying_on(FREE, PHOTO, Placement(cx=1, cy=1, width=1)).asked
 
 
 def test_the_history_names_what_was_done():
@@ -383,9 +385,9 @@ def test_the_history_names_what_was_done():
     assert names == {"tightened", "loosened", "turned"}
 
 
-@given(strategies.held, strategies.exact_sizes())
-def test_the_largest_width_touches_two_sides_and_passes_none(held, asked):
-    W, H = asked_pixels(asked, held, suggest(asked, held))
-    width = Fraction(largest_width(held, (W, H)))
-    assert float(width) <= held[0]
-    assert float(width * H / W) <= held[1] * (1 + 1e-12)
+@given(strategies.extents, strategies.exact_sizes())
+def test_the_largest_width_touches_two_sides_and_passes_none(extent, asked):
+    W, H = lying_on(asked, extent, suggest(asked, extent)).asked
+    width = Fraction(largest_width(extent, (W, H)))
+    assert float(width) <= extent[0]
+    assert float(width * H / W) <= extent[1] * (1 + 1e-12)

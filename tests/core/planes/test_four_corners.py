@@ -9,7 +9,7 @@ from hypothesis import assume, given, settings, strategies as st
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.notes.crop import stretched
 from oak_ledge.core.notes.resolution import enlarged
-from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import laid, suggest
 from oak_ledge.core.planes.four_corners import plane_of, true_ratio
@@ -61,13 +61,13 @@ def test_the_plane_has_the_longer_sides_and_the_sizes_own_ratio_where_it_has_one
     corners = ((1000, 800), (4800, 1000), (5000, 3300), (900, 3500))
     assert plane_of(corners, 10.0) == (round(10 * np.hypot(100, 2700)), round(np.hypot(100, 2700)))
     free = laid(size("100%"), PHOTO, corners=corners)
-    held = held_at(size("100%"), PHOTO, free)
-    assert held[0] / held[1] == pytest.approx(true_ratio(corners, PHOTO).ratio, rel=1e-3)
+    extent = lying_on(size("100%"), PHOTO, free).extent
+    assert extent[0] / extent[1] == pytest.approx(true_ratio(corners, PHOTO).ratio, rel=1e-3)
     printed = size("8x10in@300")
     on_print = laid(printed, PHOTO, corners=corners)
-    held = held_at(printed, PHOTO, on_print)
-    assert held[0] / held[1] == pytest.approx(true_ratio(corners, PHOTO).ratio, rel=1e-3)
-    found = tally(printed, held, on_print)
+    extent = lying_on(printed, PHOTO, on_print).extent
+    assert extent[0] / extent[1] == pytest.approx(true_ratio(corners, PHOTO).ratio, rel=1e-3)
+    found = tally(lying_on(printed, PHOTO, on_print))
     assert (found.width, found.height, found.stretch) == (3000, 2400, 0)
     assert found.kept == pytest.approx(1, abs=1e-3)
     assert stretched(found) is None
@@ -76,9 +76,9 @@ def test_the_plane_has_the_longer_sides_and_the_sizes_own_ratio_where_it_has_one
 def test_corners_made_to_fit_a_size_are_noted_by_how_much_they_are_stretched():
     corners, square = ((100, 120), (1100, 100), (1110, 810), (90, 830)), size("600x600px")
     fitted = laid(square, PHOTO, corners=corners, fit_corners=True)
-    held = held_at(square, PHOTO, fitted)
-    assert held[0] == held[1]
-    found = tally(square, held, fitted)
+    extent = lying_on(square, PHOTO, fitted).extent
+    assert extent[0] == extent[1]
+    found = tally(lying_on(square, PHOTO, fitted))
     true = true_ratio(corners, PHOTO)
     assert true.ratio > 1.3
     assert 1 + found.stretch == pytest.approx(1 / true.ratio, rel=1e-6)
@@ -86,18 +86,18 @@ def test_corners_made_to_fit_a_size_are_noted_by_how_much_they_are_stretched():
     assert note is not None
     assert f"{(true.ratio - 1) * 100:.1f} % taller" in note.text
     freely = laid(square, PHOTO, corners=corners)
-    assert stretched(tally(square, held_at(square, PHOTO, freely), freely)) is None
+    assert stretched(tally(lying_on(square, PHOTO, freely))) is None
 
 
 def test_a_squared_plane_is_never_copied_and_is_scaled_by_where_it_is_enlarged_most():
     corners = ((1000, 800), (4800, 1000), (5000, 3300), (900, 3500))
     own = size("photo")
     lain = laid(own, PHOTO, corners=corners)
-    held = held_at(own, PHOTO, lain)
-    found = tally(own, held, lain)
+    extent = lying_on(own, PHOTO, lain).extent
+    found = tally(lying_on(own, PHOTO, lain))
     assert not found.copied
-    matrix = onto_quad(*held, corners)
-    ends = np.array([(0.5, 0.5), (held[0] - 0.5, 0.5), (0.5, held[1] - 0.5)])
+    matrix = onto_quad(*extent, corners)
+    ends = np.array([(0.5, 0.5), (extent[0] - 0.5, 0.5), (0.5, extent[1] - 0.5)])
     steps = [
         np.hypot(*(at(matrix, ends + step) - at(matrix, ends - step)).T).min()
         for step in (np.array([0.5, 0]), np.array([0, 0.5]))
@@ -117,9 +117,9 @@ def test_corners_that_are_none_are_refused():
 @pytest.mark.parametrize("quarter", [0, 1, 2, 3])
 def test_a_photo_turned_by_quarters_is_held_the_other_way(quarter):
     placement = laid(size("8x10in@300"), PHOTO, quarter=quarter, mirror=True)
-    held = held_at(size("8x10in@300"), PHOTO, placement)
-    assert held == (PHOTO if quarter % 2 == 0 else PHOTO[::-1])
-    found = tally(size("8x10in@300"), held, placement)
+    extent = lying_on(size("8x10in@300"), PHOTO, placement).extent
+    assert extent == (PHOTO if quarter % 2 == 0 else PHOTO[::-1])
+    found = tally(lying_on(size("8x10in@300"), PHOTO, placement))
     assert (found.width > found.height) == (quarter % 2 == 0)
     assert Placement.model_validate_json(placement.model_dump_json()) == placement
     assert suggest(size("8x10in@300"), PHOTO) == laid(size("8x10in@300"), PHOTO)

@@ -12,17 +12,17 @@ from oak_ledge.core.gestures.level import Turn
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
-from oak_ledge.core.placements.crop import crop_of, proportions
-from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import laid
-from oak_ledge.core.placements.zones_held import as_lain
+from oak_ledge.core.placements.zones_on_surface import zones_on
 from oak_ledge.core.planes.matrices import at
 from oak_ledge.core.planes.points import rectangle
 from oak_ledge.core.planes.polygons import area, overlap
-from oak_ledge.core.planes.surface import Plane, onto_plane, roomiest, slid_inside
+from oak_ledge.core.planes.roomiest import roomiest, slid_inside
+from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.reports.tally import tally
 from tests import strategies
-from tests.core.placements.test_fit import FREE, HELD, PRINT
+from tests.core.placements.test_fit import FREE, PHOTO, PRINT
 
 FACADE = ((2000.0, 1400.0), (4000.0, 1000.0), (4100.0, 3100.0), (1900.0, 2800.0))
 corner = st.tuples(st.floats(0.05, 0.4), st.floats(0.05, 0.4))
@@ -32,37 +32,40 @@ corner = st.tuples(st.floats(0.05, 0.4), st.floats(0.05, 0.4))
 def quads(draw):
     (a, b), (c, d), (e, f), (g, h) = (draw(corner) for _ in range(4))
     shares = [(a, b), (1 - c, d), (1 - e, 1 - f), (g, 1 - h)]
-    return tuple((x * HELD[0], y * HELD[1]) for x, y in shares)
+    return tuple((x * PHOTO[0], y * PHOTO[1]) for x, y in shares)
 
 
 def squared(size, corners):
     square = Square(kind="square", corners=corners, fit=True)
-    return apply(size, HELD, laid(size, HELD), square)
+    return apply(size, PHOTO, laid(size, PHOTO), square)
 
 
 def plane_of(size, lying):
-    held = held_at(size, HELD, lying)
-    assert isinstance(held, Plane)
-    return held
+    extent = lying_on(size, PHOTO, lying).surface
+    assert isinstance(extent, Squared)
+    return extent
 
 
 def test_a_crop_takes_in_what_surrounds_the_corners():
     lying = squared(PRINT, FACADE)
     plane = plane_of(PRINT, lying)
-    inside = tally(PRINT, plane, lying)
-    assert inside.crop[2:] == pytest.approx(plane, abs=1)
-    wider = apply(PRINT, HELD, lying, Scale(kind="scale", factor=1.4))
-    found = tally(PRINT, plane, wider)
+    inside = tally(lying_on(PRINT, PHOTO, lying))
+    assert inside.crop[2:] == pytest.approx(plane.extent, abs=1)
+    wider = apply(PRINT, PHOTO, lying, Scale(kind="scale", factor=1.4))
+    found = tally(lying_on(PRINT, PHOTO, wider))
     assert found.crop[2] == pytest.approx(1.4 * inside.crop[2])
     assert found.uncovered == 0
     assert found.trimmed < inside.trimmed
     assert "with what is around it" in found.sentence
     # of the photo, not of the plane: the corners' own area, by the shoelace formula
-    assert inside.trimmed == pytest.approx(1 - area(FACADE) / (HELD[0] * HELD[1]), abs=0.002)
+    assert inside.trimmed == pytest.approx(1 - area(FACADE) / (PHOTO[0] * PHOTO[1]), abs=0.002)
     quad = [
-        tuple(point) for point in at(plane.onto, np.array(crop_of(PRINT, plane, wider).corners()))
+        tuple(point)
+        for point in at(plane.onto, np.array(lying_on(PRINT, PHOTO, wider).crop.corners()))
     ]
-    assert found.trimmed == pytest.approx(1 - overlap(rectangle(*HELD), quad) / (HELD[0] * HELD[1]))
+    assert found.trimmed == pytest.approx(
+        1 - overlap(rectangle(*PHOTO), quad) / (PHOTO[0] * PHOTO[1])
+    )
 
 
 @given(
@@ -75,19 +78,17 @@ def test_whatever_is_done_a_squared_crop_stays_on_the_photo_and_its_ratio_exact(
     try:
         lying = squared(size, corners)
         for gesture in gestures:
-            lying = apply(size, HELD, lying, gesture)
+            lying = apply(size, PHOTO, lying, gesture)
     except PlacementError:
         assume(False)
-    plane = held_at(size, HELD, lying)
-    found = tally(size, plane, lying)
+    lain = lying_on(size, PHOTO, lying)
+    plane, found = lain.surface, tally(lain)
     if size.differ != "extend":
         assert found.uncovered < 1e-6
-    across, along = proportions(size, plane, lying)
+    across, along = lain.proportions
     assert found.crop[3] == pytest.approx(found.crop[2] * along / across)
-    if isinstance(plane, Plane):  # nowhere does the plane vanish under the crop
-        depths = [
-            float(plane.onto[2] @ (*point, 1)) for point in crop_of(size, plane, lying).corners()
-        ]
+    if isinstance(plane, Squared):  # nowhere does the plane vanish under the crop
+        depths = [float(plane.onto[2] @ (*point, 1)) for point in lain.crop.corners()]
         assert min(depths) > 0
 
 
@@ -115,13 +116,13 @@ def test_zones_beside_the_corners_are_known_on_the_plane_and_a_turn_stays_inside
     lying = squared(PRINT, FACADE)
     plane = plane_of(PRINT, lying)
     keeps = Keeps(zones=(Zone(left=100, top=100, width=300, height=200),))
-    ((_, points),) = as_lain(keeps, HELD, lying, plane)
+    ((_, points),) = zones_on(plane, keeps)
     assert [tuple(p) for p in at(plane.onto, np.array(points))] == [
         pytest.approx(p) for p in ((100, 100), (400, 100), (400, 300), (100, 300))
     ]
     # what lies behind where the plane vanishes is cut off, not thrown to the other side
     steep = plane_of(PRINT, squared(PRINT, ((2700, 300), (3300, 300), (5200, 3500), (800, 3500))))
-    ys = [y for _, y in onto_plane(steep, rectangle(*HELD))]
-    assert max(ys) - min(ys) < 40 * steep[1]
-    turned = apply(PRINT, HELD, lying, Turn(kind="turn_to", angle=30))
-    assert tally(PRINT, plane, turned).uncovered == 0
+    ys = [y for _, y in steep.from_photo(rectangle(*PHOTO))]
+    assert max(ys) - min(ys) < 40 * steep.extent[1]
+    turned = apply(PRINT, PHOTO, lying, Turn(kind="turn_to", angle=30))
+    assert tally(lying_on(PRINT, PHOTO, turned)).uncovered == 0

@@ -6,6 +6,7 @@ from hypothesis import given
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
 from oak_ledge.core.reports.tally import tally
@@ -16,9 +17,11 @@ from tests.samples import size
 
 def test_the_arithmetic_from_photo_to_print_by_hand():
     # 6000 × 4000 onto 8 × 10 in: 5:4 takes 5000 × 4000; a half of it is 2500 × 2000 at 1.2
-    asked, held = size("8x10in@300"), (6000, 4000)
-    half = apply(asked, held, suggest(asked, held), Scale(kind="scale", factor=0.5))
-    found = tally(asked, held, apply(asked, held, half, Move(kind="move", dx=-250, dy=100)))
+    asked, extent = size("8x10in@300"), (6000, 4000)
+    half = apply(asked, extent, suggest(asked, extent), Scale(kind="scale", factor=0.5))
+    found = tally(
+        lying_on(asked, extent, apply(asked, extent, half, Move(kind="move", dx=-250, dy=100)))
+    )
     assert (found.width, found.height, found.ppi) == (3000, 2400, 300)
     assert found.crop == (1500, 1100, 2500, 2000)
     assert found.scale == pytest.approx(1.2)
@@ -36,9 +39,9 @@ def test_the_arithmetic_from_photo_to_print_by_hand():
     )
 
 
-@given(strategies.laid_sizes, strategies.held, strategies.gestures)
-def test_shares_are_shares_and_only_what_may_be_is_stretched_or_bare(asked, held, gesture):
-    found = tally(asked, held, apply(asked, held, suggest(asked, held), gesture))
+@given(strategies.laid_sizes, strategies.extents, strategies.gestures)
+def test_shares_are_shares_and_only_what_may_be_is_stretched_or_bare(asked, extent, gesture):
+    found = tally(lying_on(asked, extent, apply(asked, extent, suggest(asked, extent), gesture)))
     sides = found.trimmed_sides
     for share in (found.trimmed, found.kept, found.shape_cost, *sides.model_dump().values()):
         assert 0 <= share <= 1
@@ -73,8 +76,8 @@ MATTED = {"mat": {"outer": "16x20in", "window": "7.5x9.5in"}, "lip": "6mm"}
 )
 @pytest.mark.parametrize("wide", [False, True])
 def test_what_is_printed_and_what_is_seen_are_told_apart(changes, file, seen, words, wide):
-    asked, held = size("8x10in@300", **changes), (6000, 4000) if wide else (4000, 6000)
-    found = tally(asked, held, suggest(asked, held))
+    asked, extent = size("8x10in@300", **changes), (6000, 4000) if wide else (4000, 6000)
+    found = tally(lying_on(asked, extent, suggest(asked, extent)))
     turned = (lambda pair: pair[::-1]) if wide else (lambda pair: pair)
     assert (found.width, found.height) == turned(file)
     assert found.printed == turned((8.0, 10.0))

@@ -16,8 +16,6 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turned import Mirror, TurnOver
 from oak_ledge.core.photos.keep_zones import MOST, Keeps, Zone
 from oak_ledge.core.placements.fit import tightness
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import size_at
 from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
 from oak_ledge.flows.jobs import batches, jobs, size_changes
 from oak_ledge.flows.jobs.batches import Over
@@ -166,10 +164,7 @@ def worked_on(workspace, bring, tmp_path):
 
 
 def share(workspace, at):
-    placed = bench.load(workspace, at)
-    size = size_at(placed.size, placed.placement)
-    held = held_at(placed.size, placed.photo.facts.held, placed.placement)
-    return tightness(size, held, placed.placement)
+    return tightness(bench.load(workspace, at).lying)
 
 
 def test_a_size_of_which_only_the_file_changed_moves_no_crop(workspace, worked_on):

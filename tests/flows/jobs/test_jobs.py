@@ -274,7 +274,7 @@ def test_a_quick_job_tells_pixels_and_bytes_before_and_makes_what_it_told(worksp
 def test_every_photo_lies_on_every_size_turned_as_it_is_turned(workspace, many):
     for piece in pieces(workspace, many):
         if piece.size_name != "384 × 160 px":  # pixels stay as they are written
-            assert (piece.width > piece.height) == (piece.held[0] > piece.held[1])
+            assert (piece.width > piece.height) == (piece.extent[0] > piece.extent[1])
         assert piece.outline[0] == pytest.approx(piece.crop[:2])
     placed = pieces(workspace, many)[0]
     hand.keep(workspace, placed.id, Ground(kind="ground", beyond=True), NOW)

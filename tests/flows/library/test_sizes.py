@@ -183,13 +183,13 @@ def test_taking_in_reports_same_new_and_renamed_before_anything_is_kept(workspac
     assert len(names(workspace)) == 4
 
 
-@pytest.mark.parametrize("held", [(6000, 4000), (4000, 6000)])
-def test_every_number_of_the_library_is_that_of_the_tally(workspace, held):
+@pytest.mark.parametrize("extent", [(6000, 4000), (4000, 6000)])
+def test_every_number_of_the_library_is_that_of_the_tally(workspace, extent):
     sizes.add_starters(workspace)
     seen = 0
     for view in sizes.every(workspace):
-        photo = facts(*held)
-        told = figures(view.size, photo, suggest(view.size, photo.held))
+        photo = facts(*extent)
+        told = figures(view.size, photo, suggest(view.size, photo.upright))
         if view.outline is None:
             assert view.pixels == "as the crop has" or view.size.shape.kind in ("edge", "within")
             continue

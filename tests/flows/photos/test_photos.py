@@ -86,5 +86,5 @@ def test_a_name_from_outside_is_only_a_label(given, shown):
 def test_what_the_orientation_tag_did_is_said(bring, tmp_path):
     path = samples.oriented(tmp_path / "a.jpg", samples.grain(60, 40), 6)
     photo = bring(("a.jpg", path)).photos[0]
-    assert photo.facts.held == (60, 40)
+    assert photo.facts.upright == (60, 40)
     assert photo.remarks == ("Shown turned a quarter clockwise, as its orientation tag says.",)

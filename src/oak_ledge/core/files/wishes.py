@@ -12,6 +12,7 @@ from oak_ledge.core.gestures.resolution import Resample
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.like_another import laid_like
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.file_settings import FileSettings
@@ -69,5 +70,5 @@ def granted(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Pl
 def _lain_on(size: Size, upright: Pixels, placement: Placement, wanted: Size) -> Placement:
     shape = {name: getattr(wanted, name) for name in ("shape", "ppi", "dot", "turn")}
     own = size_from(dict(size_at(size, placement)) | shape)
-    made = laid_like(own, upright, (size, upright, placement), same_photo=True)
+    made = laid_like(own, upright, lying_on(size, upright, placement), same_photo=True)
     return changed(made, size=own_size(size, own))

@@ -32,10 +32,10 @@ from oak_ledge.core.gestures.typed import Type, typed, typed_units
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.placements.around_zones import kept_whole, suggest_around
-from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.level import at_angle
-from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
-from oak_ledge.core.placements.zones_held import as_lain
+from oak_ledge.core.placements.lying import Lying, lying_on
+from oak_ledge.core.placements.placement import Placement, changed, own_size
+from oak_ledge.core.placements.zones_on_surface import zones_on
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import FAR
 
@@ -79,7 +79,7 @@ def gesture_name(gesture: Gesture) -> str:
 Typed = TypeVar("Typed", Type, Extend)
 
 
-def in_pixels(gesture: Typed, held: Pixels, ppi: float | None) -> Typed:
+def in_pixels(gesture: Typed, extent: Pixels, ppi: float | None) -> Typed:
     """Give typed figures in photo pixels; `ppi` is the photo's own label.
 
     Raises
@@ -87,7 +87,7 @@ def in_pixels(gesture: Typed, held: Pixels, ppi: float | None) -> Typed:
     PlacementError
         If lengths are typed for a photo that has no label.
     """
-    units = typed_units(held, ppi)
+    units = typed_units(extent, ppi)
     if gesture.unit not in units:
         msg = f"this photo has no resolution label, so it has no {gesture.unit}. Type px or %"
         raise PlacementError(msg)
@@ -140,53 +140,50 @@ def _applied(
         return mirrored(size, upright, placement)
     if isinstance(gesture, Square):
         return squared(size, upright, placement, gesture.corners, gesture.focal, fit=gesture.fit)
-    at, held = size_at(size, placement), held_at(size, upright, placement)
+    lying = lying_on(size, upright, placement)
     if isinstance(gesture, KeepWhole):
-        shapes = as_lain(keeps, upright, placement, held)
-        return kept_whole(at, held, placement, shapes) if keeps.zones else placement
+        shapes = zones_on(lying.surface, keeps)
+        return kept_whole(lying, shapes) if keeps.zones else placement
     if isinstance(gesture, Finish):
-        return changed(placement, size=own_size(size, finished(at, gesture)))
+        return changed(placement, size=own_size(size, finished(lying.size, gesture)))
     if isinstance(gesture, Ground):
         if gesture.ratio is not None:
-            placement = to_ratio(size, at, held, placement, gesture.ratio)
-            at = size_at(size, placement)
-        told = gesture.model_dump(include={"beyond", "fill", "sit"})
-        return grounded(size, at, held, placement, **told)
+            lying = to_ratio(size, lying, gesture.ratio)
+        return grounded(size, lying, **gesture.model_dump(include={"beyond", "fill", "sit"}))
     if isinstance(gesture, Extend):
-        return beyond_side(size, at, held, placement, gesture.side, gesture.by)
+        return beyond_side(size, lying, gesture.side, gesture.by)
     if isinstance(gesture, Relabel | Resample | AsSeen):
-        return measured_anew(size, at, held, placement, gesture)
+        return measured_anew(size, lying, gesture)
     if isinstance(gesture, Turn):
-        return at_angle(at, held, placement, gesture.angle)
+        return at_angle(lying, gesture.angle)
     if isinstance(gesture, Level):
         angle = level_angle((gesture.x0, gesture.y0), (gesture.x1, gesture.y1))
-        return at_angle(at, held, placement, angle)
+        return at_angle(lying, angle)
     kept = ("quarter", "mirror", "corners", "fit_corners", "focal", "size")
-    as_held = {name: getattr(placement, name) for name in kept}
+    as_it_was = {name: getattr(placement, name) for name in kept}
     # the crop is where the hand has put it now: nothing to go back to when it is levelled
-    return changed(_reshaped(at, held, placement, gesture), **as_held, upright=None)
+    return changed(_reshaped(lying, gesture), **as_it_was, upright=None)
 
 
-def _reshaped(size: Size, held: Pixels, placement: Placement, gesture: Gesture) -> Placement:
-    here = (size, held, placement)
+def _reshaped(lying: Lying, gesture: Gesture) -> Placement:
     if isinstance(gesture, TurnOver):
-        return turned_over(*here)
+        return turned_over(lying)
     if isinstance(gesture, Pull):
         across = sum(SIGNS[part][0] for part in gesture.at)
         along = sum(SIGNS[part][1] for part in gesture.at)
         to = (gesture.x, gesture.y)
-        return pulled(
-            *here, (across, along), to, centre=gesture.centre, hold_ratio=gesture.hold_ratio
-        )
+        how = {"centre": gesture.centre, "hold_ratio": gesture.hold_ratio}
+        return pulled(lying, (across, along), to, **how)
     if isinstance(gesture, Draw):
         start, end = (gesture.x0, gesture.y0), (gesture.x1, gesture.y1)
-        return drawn(*here, start, end, centre=gesture.centre, hold_ratio=gesture.hold_ratio)
+        how = {"centre": gesture.centre, "hold_ratio": gesture.hold_ratio}
+        return drawn(lying, start, end, **how)
     if isinstance(gesture, Scale):
-        return scaled(*here, gesture.factor, gesture.u, gesture.v)
+        return scaled(lying, gesture.factor, gesture.u, gesture.v)
     if isinstance(gesture, Type):
-        return typed(*here, gesture.left, gesture.top, gesture.width, gesture.height)
+        return typed(lying, gesture.left, gesture.top, gesture.width, gesture.height)
     assert isinstance(gesture, Move | Slide | Nudge)
     if isinstance(gesture, Move):
-        return moved(*here, gesture.dx, gesture.dy)
+        return moved(lying, gesture.dx, gesture.dy)
     sign = -1 if isinstance(gesture, Slide) else 1
-    return stepped(*here, sign * gesture.dx, sign * gesture.dy)
+    return stepped(lying, sign * gesture.dx, sign * gesture.dy)

@@ -9,14 +9,13 @@ from pydantic import Field
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.gestures.pull import pulled
 from oak_ledge.core.gestures.typed import TypedUnit
-from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.placements.crop import asked_pixels, crop_of, proportions
 from oak_ledge.core.placements.fit import around_width, keep_inside
+from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
-from oak_ledge.core.placements.suggestion import check_window, suggest
-from oak_ledge.core.planes.points import rectangle, turned
-from oak_ledge.core.planes.surface import Plane
+from oak_ledge.core.placements.suggestion import check_window, suggested
+from oak_ledge.core.planes.points import turned
+from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.ground import Fill
 from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, size_from
@@ -34,9 +33,7 @@ OUTWARD: dict[SideName, tuple[float, float]] = {
 
 def grounded(
     size: Size,
-    at: Size,
-    held: Pixels,
-    placement: Placement,
+    lying: Lying,
     *,
     beyond: bool | None = None,
     fill: Fill | None = None,
@@ -44,32 +41,38 @@ def grounded(
 ) -> Placement:
     """Choose the ground; where the crop may reach beyond for the first time, it takes all in.
 
-    `at` is the size at work, the photo's own exception to `size` if it has one. `sit` are shares
-    that say where the photo sits in its piece.
+    `size` is the one of the job, to which the size at work may be the photo's own exception. `sit` are
+    shares that say where the photo sits in its piece.
     """
-    told: dict[str, object] = {}
+    chosen: dict[str, object] = {}
     if fill is not None:
-        told["ground"] = fill
+        chosen["ground"] = fill
     if beyond is not None:
-        told["differ"] = "extend" if beyond else "trim"
-    own = size_from(dict(at) | told)
-    made = changed(placement, size=own_size(size, own), upright=None)
-    if own.differ != at.differ:
-        check_window(own, held, asked_pixels(own, held, made))
-        made = changed(made, stretch=1.0)
-        if beyond and made.free is None and not own.shape.whole_pixels:
-            width = around_width(held, proportions(own, held, made), made.angle)
-            made = changed(made, cx=held[0] / 2, cy=held[1] / 2, width=width)
-        made = keep_inside(own, held, made)
+        chosen["differ"] = "extend" if beyond else "trim"
+    own, (wide, high) = size_from(dict(lying.size) | chosen), lying.extent
+    made = _on_own(lying, size, own)
+    if own.differ != lying.size.differ:
+        check_window(made)
+        made = made.changed(stretch=1.0)
+        if beyond and made.placement.free is None and not own.shape.whole_pixels:
+            width = around_width(lying.extent, made.proportions, made.placement.angle)
+            made = made.changed(cx=wide / 2, cy=high / 2, width=width)
+        made = keep_inside(made)
     if sit is not None:
-        crop = crop_of(own, held, made)
-        cx = crop.width / 2 - sit[0] * (crop.width - held[0])
-        cy = crop.height / 2 - sit[1] * (crop.height - held[1])
-        made = keep_inside(own, held, changed(made, cx=cx, cy=cy))
-    return made
+        crop = made.crop
+        cx = crop.width / 2 - sit[0] * (crop.width - wide)
+        cy = crop.height / 2 - sit[1] * (crop.height - high)
+        made = keep_inside(made.changed(cx=cx, cy=cy))
+    return made.placement
 
 
-def to_ratio(size: Size, at: Size, held: Pixels, placement: Placement, ratio: str) -> Placement:
+def _on_own(lying: Lying, size: Size, own: Size, **changes: object) -> Lying:
+    """Lay a placement on a size that is its own exception to the job's."""
+    made = changed(lying.placement, size=own_size(size, own), upright=None, **changes)
+    return Lying(own, lying.surface, made)
+
+
+def to_ratio(size: Size, lying: Lying, ratio: str) -> Lying:
     """Extend a photo that is cut unscaled to a shape of its own: the smallest crop around it.
 
     Raises
@@ -81,30 +84,28 @@ def to_ratio(size: Size, at: Size, held: Pixels, placement: Placement, ratio: st
     if not isinstance(shape, RatioShape):
         msg = f"“{ratio}” is not a ratio. Write it like 16:9"
         raise PlacementError(msg)
-    if not _unscaled(at):
-        msg = f"this size, {write_size(at)}, has a shape of its own. Lay the photo on one such as {ratio} extend"
+    if not _unscaled(lying.size):
+        msg = (
+            f"this size, {write_size(lying.size)}, has a shape of its own. "
+            f"Lay the photo on one such as {ratio} extend"
+        )
         raise PlacementError(msg)
-    own = size_from(dict(at) | {"shape": shape, "differ": "extend", "turn": "fixed"})
-    first = suggest(own, held)
-    made = changed(
-        placement, free=first.free, cx=first.cx, cy=first.cy, turned=None, upright=None, stretch=1.0
-    )
-    made = changed(made, size=own_size(size, own), width=first.width, angle=0.0)
-    return keep_inside(own, held, made)
+    own = size_from(dict(lying.size) | {"shape": shape, "differ": "extend", "turn": "fixed"})
+    first = suggested(own, lying.surface).placement
+    taken = {name: getattr(first, name) for name in ("free", "cx", "cy", "width")}
+    return keep_inside(_on_own(lying, size, own, **taken, turned=None, stretch=1.0, angle=0.0))
 
 
-def beyond_side(
-    size: Size, at: Size, held: Pixels, placement: Placement, side: SideName, by: float
-) -> Placement:
+def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placement:
     """Put one side of a crop so many photo pixels beyond the photo.
 
     Where the photo is cut unscaled and upright the other three stay, and the shape follows in
     whole pixels; elsewhere the side opposite stays, and the shape.
     """
-    crop = crop_of(at, held, placement)
-    if _unscaled(at) and not crop.angle and not isinstance(held, Plane):
+    at, crop = lying.size, lying.crop
+    if _unscaled(at) and not crop.angle and not isinstance(lying.surface, Squared):
         edges = {"left": crop.left, "top": crop.top, "right": crop.right, "bottom": crop.bottom}
-        far = {"left": 0, "top": 0, "right": held[0], "bottom": held[1]}[side]
+        far = {"left": 0, "top": 0, "right": lying.extent[0], "bottom": lying.extent[1]}[side]
         edges[side] = far + sum(OUTWARD[side]) * halves_up(by)
         free = (
             halves_up(edges["right"] - edges["left"]),
@@ -112,34 +113,32 @@ def beyond_side(
         )
         shape = read_size(f"{free[0]}:{free[1]}").shape
         own = size_from(dict(at) | {"shape": shape, "differ": "extend", "turn": "fixed"})
-        made = changed(
-            placement,
+        made = _on_own(
+            lying,
+            size,
+            own,
             cx=edges["left"] + free[0] / 2,
             cy=edges["top"] + free[1] / 2,
             width=float(free[0]),
             free=free,
             turned=None,
-            upright=None,
-            size=own_size(size, own),
         )
-        return keep_inside(own, held, made)
+        return keep_inside(made).placement
     own = size_from(dict(at) | {"differ": "extend"})
-    over = changed(placement, size=own_size(size, own), stretch=1.0, upright=None)
-    crop = crop_of(own, held, over)
+    over = _on_own(lying, size, own, stretch=1.0)
+    crop = over.crop
     u, v = OUTWARD[side]
-    now = reaches(held, own, over)[side]
     half = crop.width / 2 if u else crop.height / 2
-    out = half + by - now
-    pointer = turned(u * out, v * out, crop.angle)
-    pointer = (placement.cx + pointer[0], placement.cy + pointer[1])
-    return pulled(own, held, over, (u, v), pointer, centre=False, hold_ratio=True)
+    out = half + by - reaches(over)[side]
+    dx, dy = turned(u * out, v * out, crop.angle)
+    pointer = (over.placement.cx + dx, over.placement.cy + dy)
+    return pulled(over, (u, v), pointer, centre=False, hold_ratio=True)
 
 
-def reaches(held: Pixels, at: Size, placement: Placement) -> dict[SideName, float]:
+def reaches(lying: Lying) -> dict[SideName, float]:
     """Give photo pixels beyond the photo on each side of a crop; below 0 it ends inside."""
-    crop = crop_of(at, held, placement)
-    outline = held.outline if isinstance(held, Plane) else rectangle(*held)
-    frame = [turned(x - placement.cx, y - placement.cy, -crop.angle) for x, y in outline]
+    crop, lies = lying.crop, lying.placement
+    frame = [turned(x - lies.cx, y - lies.cy, -crop.angle) for x, y in lying.surface.outline]
     xs, ys = zip(*frame, strict=True)
     return {
         "left": crop.width / 2 + min(xs),

@@ -6,12 +6,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.crop import asked_pixels, crop_of
 from oak_ledge.core.placements.fit import keep_inside
-from oak_ledge.core.placements.placement import Placement, changed
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.planes.points import turned
-from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import Coordinate, Value
 
 Steps = Annotated[int, Field(ge=-1_000_000, le=1_000_000)]
@@ -42,13 +40,13 @@ class Nudge(Value):
     dy: Steps
 
 
-def moved(size: Size, held: Pixels, placement: Placement, dx: float, dy: float) -> Placement:
+def moved(lying: Lying, dx: float, dy: float) -> Placement:
     """Move the crop by photo pixels."""
-    return keep_inside(size, held, changed(placement, cx=placement.cx + dx, cy=placement.cy + dy))
+    cx, cy = lying.placement.cx + dx, lying.placement.cy + dy
+    return keep_inside(lying.changed(cx=cx, cy=cy)).placement
 
 
-def stepped(size: Size, held: Pixels, placement: Placement, dx: float, dy: float) -> Placement:
+def stepped(lying: Lying, dx: float, dy: float) -> Placement:
     """Move the crop by output pixels, along its own edges."""
-    crop, (W, H) = crop_of(size, held, placement), asked_pixels(size, held, placement)
-    along = turned(dx * (crop.width / W), dy * (crop.height / H), placement.angle)
-    return moved(size, held, placement, *along)
+    crop, (W, H) = lying.crop, lying.asked
+    return moved(lying, *turned(dx * (crop.width / W), dy * (crop.height / H), crop.angle))

@@ -6,8 +6,6 @@ from typing import Literal
 
 from pydantic import Field
 
-from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.crop import crop_of, proportions
 from oak_ledge.core.placements.fit import (
     SMALLEST_CROP,
     adopt,
@@ -18,10 +16,10 @@ from oak_ledge.core.placements.fit import (
     smallest_width,
     widest,
 )
-from oak_ledge.core.placements.placement import Placement, changed
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.planes.points import Point, turned
-from oak_ledge.core.planes.surface import Plane
-from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.values import Coordinate, Value
 
 
@@ -56,9 +54,7 @@ Signs = tuple[float, float]
 
 
 def pulled(
-    size: Size,
-    held: Pixels,
-    placement: Placement,
+    lying: Lying,
     signs: Signs,
     pointer: Point,
     *,
@@ -74,8 +70,8 @@ def pulled(
     centre : hold the centre instead
     hold_ratio : where the ratio is open, keep it
     """
-    crop = crop_of(size, held, placement)
-    px, py = turned(pointer[0] - placement.cx, pointer[1] - placement.cy, -placement.angle)
+    crop, lies = lying.crop, lying.placement
+    px, py = turned(pointer[0] - lies.cx, pointer[1] - lies.cy, -lies.angle)
     reach = 1.0 if centre else 0.5
     hold = (0.0, 0.0) if centre else (-signs[0] * crop.width / 2, -signs[1] * crop.height / 2)
     wide, high = (
@@ -88,9 +84,9 @@ def pulled(
         grows: Signs = (0.0, 0.0)
     else:
         grows = signs
-    freely = may_change_ratio(size) and not hold_ratio
+    freely = may_change_ratio(lying.size) and not hold_ratio
     if not freely:
-        across, along = proportions(size, held, placement)
+        across, along = lying.proportions
         if not signs[1]:
             high = wide * along / across
         elif not signs[0]:
@@ -98,13 +94,11 @@ def pulled(
         else:  # the pointer, projected on the crop's diagonal
             share = (wide * across + high * along) / (across * across + along * along)
             wide, high = share * across, share * along
-    return grown(size, held, placement, hold, grows, (wide, high), freely=freely)
+    return grown(lying, hold, grows, (wide, high), freely=freely)
 
 
 def drawn(
-    size: Size,
-    held: Pixels,
-    placement: Placement,
+    lying: Lying,
     start: Point,
     end: Point,
     *,
@@ -112,23 +106,22 @@ def drawn(
     hold_ratio: bool,
 ) -> Placement:
     """Draw the crop afresh from a point of the photo to another; with `centre` about the first."""
-    x0, y0 = turned(start[0] - placement.cx, start[1] - placement.cy, -placement.angle)
-    x1, y1 = turned(end[0] - placement.cx, end[1] - placement.cy, -placement.angle)
+    lies = lying.placement
+    x0, y0 = turned(start[0] - lies.cx, start[1] - lies.cy, -lies.angle)
+    x1, y1 = turned(end[0] - lies.cx, end[1] - lies.cy, -lies.angle)
     reach = 2.0 if centre else 1.0
     wide, high = reach * abs(x1 - x0), reach * abs(y1 - y0)
-    freely = may_change_ratio(size) and not hold_ratio
+    freely = may_change_ratio(lying.size) and not hold_ratio
     if not freely:
-        across, along = proportions(size, held, placement)
+        across, along = lying.proportions
         wide = max(wide, high * across / along)
         high = wide * along / across
     signs = (0.0, 0.0) if centre else (1.0 if x1 >= x0 else -1.0, 1.0 if y1 >= y0 else -1.0)
-    return grown(size, held, placement, (x0, y0), signs, (wide, high), freely=freely)
+    return grown(lying, (x0, y0), signs, (wide, high), freely=freely)
 
 
 def grown(
-    size: Size,
-    held: Pixels,
-    placement: Placement,
+    lying: Lying,
     hold: Point,
     signs: Signs,
     wanted: Point,
@@ -140,35 +133,36 @@ def grown(
     `hold` is a step from the old centre along the crop's own edges. The crop stops at the photo's
     edge where it lies upright; turned, or beyond the photo, it is kept inside as a whole.
     """
-    across, along = ratio = proportions(size, held, placement)
-    angle = placement.angle
-    if size.differ == "extend" or angle or isinstance(held, Plane):
-        room_x = widest(size, held, ratio, angle)
+    across, along = ratio = lying.proportions
+    lies, extent = lying.placement, lying.extent
+    angle = lies.angle
+    if lying.size.differ == "extend" or angle or isinstance(lying.surface, Squared):
+        room_x = widest(lying.size, lying.surface, ratio, angle)
         room_y = room_x * along / across
     else:
-        at = (placement.cx + hold[0], placement.cy + hold[1])
+        at = (lies.cx + hold[0], lies.cy + hold[1])
         room_x, room_y = (
-            _room(point, edge, sign) for point, edge, sign in zip(at, held, signs, strict=True)
+            _room(point, edge, sign) for point, edge, sign in zip(at, extent, signs, strict=True)
         )
     wide, high = wanted
     # a crop begun at the very edge, where there is no room, slides back in
     room_x, room_y = (
         max(room, min(SMALLEST_CROP, edge))
-        for room, edge in zip((room_x, room_y), held, strict=True)
+        for room, edge in zip((room_x, room_y), extent, strict=True)
     )
     if freely:
         smallest = min(SMALLEST_CROP, room_x, room_y)
         wide, high = min(max(wide, smallest), room_x), min(max(high, smallest), room_y)
-        made = shrunk(size, held, adopt(size, held, placement, wide, high))
+        made = shrunk(adopt(lying, wide, high))
     else:
-        smallest = smallest_width(held, ratio, angle)
+        smallest = smallest_width(extent, ratio, angle)
         width = min(max(wide, smallest), room_x, room_y * across / along)
-        made = resized(size, held, placement, width)
-    after = crop_of(size, held, made)
+        made = resized(lying, width)
+    after = made.crop
     dx, dy = turned(
         hold[0] + signs[0] * after.width / 2, hold[1] + signs[1] * after.height / 2, angle
     )
-    return keep_inside(size, held, changed(made, cx=placement.cx + dx, cy=placement.cy + dy))
+    return keep_inside(made.changed(cx=lies.cx + dx, cy=lies.cy + dy)).placement
 
 
 def _room(point: float, edge: int, sign: float) -> float:

@@ -6,10 +6,10 @@ from typing import Literal
 
 from pydantic import Field
 
-from oak_ledge.core.measures.lengths import ExactLength, Pixels
+from oak_ledge.core.measures.lengths import ExactLength
 from oak_ledge.core.measures.numbers import Exact
-from oak_ledge.core.placements.crop import asked_pixels, crop_of
 from oak_ledge.core.placements.fit import adopt, keep_inside
+from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
 from oak_ledge.core.sizes.resolution import as_seen, relabelled, resampled
 from oak_ledge.core.sizes.size import Size, written_pixels
@@ -42,11 +42,9 @@ class AsSeen(Value):
     scale: float = Field(ge=1e-6, le=100)
 
 
-def measured_anew(
-    size: Size, at: Size, held: Pixels, placement: Placement, gesture: Relabel | Resample | AsSeen
-) -> Placement:
+def measured_anew(size: Size, lying: Lying, gesture: Relabel | Resample | AsSeen) -> Placement:
     """Lay a placement on its size at another resolution; the crop stays where it is."""
-    asked = asked_pixels(at, held, placement)
+    at, asked, placement, crop = lying.size, lying.asked, lying.placement, lying.crop
     if isinstance(gesture, Relabel):
         own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
         return changed(placement, size=own_size(size, own))
@@ -55,9 +53,8 @@ def measured_anew(
         if isinstance(gesture, Resample)
         else as_seen(at, asked, gesture.scale)
     )
-    crop = crop_of(at, held, placement)
     turned = placement.turned if own.turn == at.turn else None
     made = changed(placement, size=own_size(size, own), turned=turned)
     if written_pixels(own) is not None:
-        return keep_inside(own, held, changed(made, free=None))
-    return keep_inside(own, held, adopt(own, held, made, crop.width, crop.height))
+        return keep_inside(Lying(own, lying.surface, changed(made, free=None))).placement
+    return keep_inside(adopt(Lying(own, lying.surface, made), crop.width, crop.height)).placement

@@ -8,12 +8,11 @@ from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.crop import asked_pixels, crop_of
-from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Corners, Placement, changed, size_at
 from oak_ledge.core.placements.suggestion import laid
 from oak_ledge.core.planes.matrices import mapped_share
-from oak_ledge.core.planes.surface import Plane
+from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import Extent, Value
 
@@ -38,12 +37,12 @@ def check_plane(size: Size, upright: Pixels, placement: Placement) -> None:
     PlacementError
         If it does.
     """
-    at, held = size_at(size, placement), held_at(size, upright, placement)
-    if not isinstance(held, Plane):
+    lying = lying_on(size, upright, placement)
+    surface, asked = lying.surface, lying.asked
+    if not isinstance(surface, Squared):
         return
-    asked = asked_pixels(at, held, placement)
-    matrix = held.onto @ crop_of(at, held, placement).matrix(asked)
-    if mapped_share(matrix, asked, held.photo) > MOST_MAPPED:
+    matrix = surface.onto @ lying.crop.matrix(asked)
+    if mapped_share(matrix, asked, surface.photo) > MOST_MAPPED:
         msg = (
             "there the crop comes too near to where the plane vanishes, far behind what the "
             "corners go round. Keep it tighter, or set the corners anew"

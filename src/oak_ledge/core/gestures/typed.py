@@ -6,7 +6,7 @@ from typing import Literal
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import CM_PER_INCH, Pixels
-from oak_ledge.core.placements.crop import crop_of, face_of, proportions
+from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import (
     SMALLEST_CROP,
     adopt,
@@ -16,8 +16,8 @@ from oak_ledge.core.placements.fit import (
     resized,
     shrunk,
 )
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import Placement, changed, size_at
+from oak_ledge.core.placements.lying import Lying, lying_on
+from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.values import Coordinate, Extent, Value
 
@@ -39,11 +39,11 @@ class Type(Value):
     height: Extent | None = None
 
 
-def typed_units(held: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float, float]]:
+def typed_units(extent: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float, float]]:
     """Give the photo pixels, across and along, of every unit figures can be typed in."""
     units: dict[TypedUnit, tuple[float, float]] = {
         "px": (1.0, 1.0),
-        "%": (held[0] / 100, held[1] / 100),
+        "%": (extent[0] / 100, extent[1] / 100),
     }
     if ppi is not None:
         units |= {"in": (ppi, ppi), "cm": (ppi / float(CM_PER_INCH),) * 2}
@@ -51,9 +51,7 @@ def typed_units(held: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float,
 
 
 def typed(
-    size: Size,
-    held: Pixels,
-    placement: Placement,
+    lying: Lying,
     left: float | None,
     top: float | None,
     width: float | None,
@@ -63,22 +61,22 @@ def typed(
 
     Where the ratio is open both edges are taken as they are; else one gives the other.
     """
-    before = crop_of(size, held, placement)
+    before = lying.crop
     if width is not None or height is not None:
-        if may_change_ratio(size):
-            most = most_edges(size, held)
+        if may_change_ratio(lying.size):
+            most = most_edges(lying.size, lying.surface)
             wide = min(width or before.width, most[0])
             high = min(height or before.height, most[1])
-            placement = shrunk(size, held, adopt(size, held, placement, wide, high))
+            lying = shrunk(adopt(lying, wide, high))
         else:
-            across, along = proportions(size, held, placement)
+            across, along = lying.proportions
             wide = width if width is not None else (height or 1) * across / along
-            placement = resized(size, held, placement, wide)
-    after = crop_of(size, held, placement)
+            lying = resized(lying, wide)
+    after = lying.crop
     x = before.left if left is None else left
     y = before.top if top is None else top
     cx, cy = x + after.width / 2, y + after.height / 2
-    return keep_inside(size, held, changed(placement, cx=cx, cy=cy))
+    return keep_inside(lying.changed(cx=cx, cy=cy)).placement
 
 
 def put_right(size: Size, upright: Pixels, placement: Placement) -> Placement:
@@ -91,17 +89,18 @@ def put_right(size: Size, upright: Pixels, placement: Placement) -> Placement:
     PlacementError
         If they are missing there.
     """
-    at, held = size_at(size, placement), held_at(size, upright, placement)
+    lying = lying_on(size, upright, placement)
+    at = lying.size
     if at.differ != "stretch":
-        placement = changed(placement, stretch=1.0)
+        lying = lying.changed(stretch=1.0)
     if written_pixels(at) is not None:
-        placement = changed(placement, free=None)
-        return keep_inside(at, held, resized(at, held, placement, placement.width))
+        lying = lying.changed(free=None)
+        return keep_inside(resized(lying, placement.width)).placement
     if placement.free is None:
         msg = "this size leaves the ratio open; give the output's pixels as “free” with the crop"
         raise PlacementError(msg)
     across, along = face_of(at, placement.free)
-    most = most_edges(at, held)
+    most = most_edges(at, lying.surface)
     wide = min(max(placement.width, min(SMALLEST_CROP, most[0])), most[0])
     high = min(max(wide * along / across, min(SMALLEST_CROP, most[1])), most[1])
-    return keep_inside(at, held, adopt(at, held, placement, wide, high))
+    return keep_inside(adopt(lying, wide, high)).placement

@@ -9,14 +9,14 @@ from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.zones import keep_notes
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.around_zones import suggest_around, whole_of
-from oak_ledge.core.placements.crop import asked_pixels, crop_of, face_of
+from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import widest
-from oak_ledge.core.placements.held import held_at
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.sizes.size import Size
 
 
 class Room(BaseModel):
-    """Whether a size can keep a photo's zones whole, and by how much not."""
+    """Whether a size can keep a photo's zones whole, and how far short it falls."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -30,17 +30,15 @@ def room_for(size: Size, upright: Pixels, keeps: Keeps) -> Room:
     """Say whether the largest crop of a size, laid at its best, keeps all zones of a photo whole."""
     if not keeps.zones:
         return Room(keeps=True, short=0, text="nothing is marked that must stay whole")
-    lying = suggest_around(size, upright, keeps)
-    held = held_at(size, upright, lying)
-    noted = {note.code for note in keep_notes(size, upright, lying, keeps) if note is not None}
+    lying = lying_on(size, upright, suggest_around(size, upright, keeps))
+    noted = {note.code for note in keep_notes(lying, keeps) if note is not None}
     if not noted & {"keep-cut", "keep-hidden"}:
         return Room(keeps=True, short=0, text="kept whole")
-    across, along = ratio = face_of(size, asked_pixels(size, held, lying))
-    most = widest(size, held, ratio, 0.0)
-    zone_wide, zone_high = whole_of(size, held, lying, keeps)
+    across, along = ratio = face_of(size, lying.asked)
+    most = widest(size, lying.surface, ratio, 0.0)
+    zone_wide, zone_high = whole_of(lying, keeps)
     seen_wide, seen_high = most, most * along / across
     short = max(zone_wide / seen_wide, zone_high / seen_high) - 1
-    crop = crop_of(size, held, lying)
     wide = zone_wide / seen_wide >= zone_high / seen_high
     needs, has = (zone_wide, seen_wide) if wide else (zone_high, seen_high)
     how = "wide" if wide else "high"
@@ -49,5 +47,7 @@ def room_for(size: Size, upright: Pixels, keeps: Keeps) -> Room:
         f"this shape takes {rounded(has, 0)} px: {rounded(short * 100)} % short"
     )
     if short <= 0:  # it is large enough, but the photo ends
-        text = f"the photo ends too near: its largest crop is {rounded(crop.width, 0)} px wide"
+        text = (
+            f"the photo ends too near: its largest crop is {rounded(lying.crop.width, 0)} px wide"
+        )
     return Room(keeps=False, short=max(0.0, short), text=text)

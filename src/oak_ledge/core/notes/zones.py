@@ -7,19 +7,16 @@ from math import hypot
 
 import numpy as np
 
-from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Level, Note
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.around_zones import hidden_shares
-from oak_ledge.core.placements.crop import Crop, crop_of
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import Placement, size_at
-from oak_ledge.core.placements.zones_held import as_lain
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.placements.zones_on_surface import zones_on
 from oak_ledge.core.planes.matrices import at, inverse
 from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import area, overlap, side
-from oak_ledge.core.sizes.size import Size
 
 NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
 
@@ -33,16 +30,11 @@ ALONG = 0.01  # of the shorter edge: an edge so near to a line runs along it
 HAIR = 1e-6
 
 
-def keep_notes(
-    size: Size, upright: Pixels, placement: Placement, keeps: Keeps
-) -> tuple[Note | None, ...]:
+def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:
     """Give the notes on what must stay whole: the worst of the zones, and of the lines."""
     if not keeps.zones and not keeps.marks:
         return ()
-    at_work, held = size_at(size, placement), held_at(size, upright, placement)
-    shapes = as_lain(keeps, upright, placement, held)
-    crop = crop_of(at_work, held, placement)
-    hidden = hidden_shares(at_work, held, placement)
+    shapes, crop, hidden = zones_on(lying.surface, keeps), lying.crop, hidden_shares(lying)
     zones = [_in_crop(points, crop) for kind, points in shapes if kind == "zone"]
     marks = [_in_crop(points, crop) for kind, points in shapes if kind == "mark"]
     return (

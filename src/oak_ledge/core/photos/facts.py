@@ -44,8 +44,8 @@ class PhotoFacts(BaseModel):
     remarks: tuple[str, ...] = Field(default=(), description="what was assumed or left out")
 
     @property
-    def held(self) -> Pixels:
-        """Width and height as the photo is held."""
+    def upright(self) -> Pixels:
+        """Width and height, orientation applied."""
         return (self.width, self.height)
 
     @property

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.core.placements.crop import asked_pixels, crop_of, proportions
 from oak_ledge.core.placements.fit import keep_inside, resized, widest
-from oak_ledge.core.placements.placement import Placement, changed
-from oak_ledge.core.placements.suggestion import suggest
-from oak_ledge.core.placements.zones_held import Shape, as_lain
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.suggestion import suggested
+from oak_ledge.core.placements.zones_on_surface import Shape, zones_on
 from oak_ledge.core.planes.points import Point, turned
+from oak_ledge.core.planes.surface import Upright
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size
@@ -25,55 +26,49 @@ def suggest_around(
     size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None = None
 ) -> Placement:
     """Give the first suggestion: the largest crop, laid about what must stay whole."""
-    first = suggest(size, upright, turned_to)
-    shapes = as_lain(keeps, upright, first, upright)
+    first = suggested(size, Upright(upright), turned_to)
+    shapes = zones_on(first.surface, keeps)
     if size.differ == "extend" or not any(kind == "zone" for kind, _ in shapes):
-        return first
+        return first.placement
     left, top, right, bottom = _union(shapes)
-    centred = changed(first, cx=(left + right) / 2, cy=(top + bottom) / 2)
-    across, along = hidden_shares(size, upright, first)
-    if across == along == 0:
-        return keep_inside(size, upright, centred)
-    return kept_whole(size, upright, keep_inside(size, upright, centred), shapes)
+    centred = keep_inside(first.changed(cx=(left + right) / 2, cy=(top + bottom) / 2))
+    across, along = hidden_shares(first)
+    return centred.placement if across == along == 0 else kept_whole(centred, shapes)
 
 
-def whole_of(size: Size, held: Pixels, placement: Placement, keeps: Keeps) -> tuple[float, float]:
+def whole_of(lying: Lying, keeps: Keeps) -> tuple[float, float]:
     """Give how wide and high a crop must be at least to show all zones whole, without any room."""
-    left, top, right, bottom = _union(as_lain(keeps, held, placement, held))
-    hidden = hidden_shares(size, held, placement)
+    left, top, right, bottom = _union(zones_on(lying.surface, keeps))
+    hidden = hidden_shares(lying)
     return (
         _needed(right - left, 1 - 2 * hidden[0]),
         _needed(bottom - top, 1 - 2 * hidden[1]),
     )
 
 
-def kept_whole(
-    size: Size, held: Pixels, placement: Placement, shapes: tuple[Shape, ...]
-) -> Placement:
+def kept_whole(lying: Lying, shapes: tuple[Shape, ...]) -> Placement:
     """Slide a crop so that all zones lie in what will be seen, with room; loosen it where needed."""
-    frame = [
-        turned(x - placement.cx, y - placement.cy, -placement.angle) for x, y in _points(shapes)
-    ]
+    cx, cy, angle = lying.placement.cx, lying.placement.cy, lying.placement.angle
+    frame = [turned(x - cx, y - cy, -angle) for x, y in _points(shapes)]
     left, top = (min(point[axis] for point in frame) for axis in (0, 1))
     right, bottom = (max(point[axis] for point in frame) for axis in (0, 1))
-    hidden = hidden_shares(size, held, placement)
-    across, along = ratio = proportions(size, held, placement)
+    hidden = hidden_shares(lying)
+    across, along = ratio = lying.proportions
     high = along / across
     room = ROOM * min(1.0, high)  # of the width
     needed = max(
         _needed(right - left, 1 - 2 * hidden[0] - 2 * room),
         _needed(bottom - top, high * (1 - 2 * hidden[1]) - 2 * room),
     )
-    if needed > placement.width and not size.shape.whole_pixels:
-        most = widest(size, held, ratio, placement.angle)
-        placement = resized(size, held, placement, min(needed * (1 + 1e-9), most))
-    crop = crop_of(size, held, placement)
+    if needed > lying.placement.width and not lying.size.shape.whole_pixels:
+        most = widest(lying.size, lying.surface, ratio, angle)
+        lying = resized(lying, min(needed * (1 + 1e-9), most))
+    crop = lying.crop
     free = room * crop.width
     dx = _slide(left, right, crop.width * (0.5 - hidden[0]), free)
     dy = _slide(top, bottom, crop.height * (0.5 - hidden[1]), free)
-    step = turned(dx, dy, placement.angle)
-    moved = changed(placement, cx=placement.cx + step[0], cy=placement.cy + step[1])
-    return keep_inside(size, held, moved)
+    step = turned(dx, dy, angle)
+    return keep_inside(lying.changed(cx=cx + step[0], cy=cy + step[1])).placement
 
 
 def _needed(extent: float, share: float) -> float:
@@ -87,9 +82,9 @@ def _slide(low: float, high: float, reach: float, free: float) -> float:
     return (low + high) / 2 if least > most else min(max(0.0, least), most)
 
 
-def hidden_shares(size: Size, held: Pixels, placement: Placement) -> tuple[float, float]:
+def hidden_shares(lying: Lying) -> tuple[float, float]:
     """Give the shares across and along that bleed, lip or mat take from each side."""
-    found = insets(size, asked_pixels(size, held, placement))
+    found = insets(lying.size, lying.asked)
     return (0.0, 0.0) if found is None else found[1]
 
 

@@ -1,20 +1,17 @@
-"""A placement's crop, its proportions, and the output it makes.
+"""A crop as a rectangle, and the proportions of output pixels on their dots.
 
-Photo coordinates, as held: origin at the outer top-left corner, x right, y down, in photo
-pixels; pixel i covers [i, i+1].
+Photo coordinates: orientation and quarter turns applied, origin at the outer top-left corner, x right,
+y down, in photo pixels; pixel i covers [i, i+1].
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.planes.matrices import Matrix, corners_of, crop_matrix
 from oak_ledge.core.planes.points import Point, turned
-from oak_ledge.core.sizes.pixels import turned_pixels
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.size import Size
 
 Proportions = tuple[float, float]
 """Across and along of a crop, in any measure."""
@@ -61,32 +58,6 @@ class Crop:
     def corners(self) -> list[Point]:
         """Give the corners, clockwise from what is the top left of the piece."""
         return corners_of(self.matrix((1, 1)), 1, 1)
-
-
-def asked_pixels(size: Size, held: Pixels, placement: Placement) -> Pixels:
-    """Give the exact output pixels W × H that a placement will make."""
-    written = written_pixels(size)
-    if written is not None:
-        return turned_pixels(written, size.turn, held, placement.turned)
-    if placement.free is None:
-        msg = "a placement on a free size must carry its output pixels"
-        raise PlacementError(msg)
-    return placement.free
-
-
-def crop_of(size: Size, held: Pixels, placement: Placement) -> Crop:
-    """Give a placement's crop as a rectangle in photo pixels."""
-    across, along = proportions(size, held, placement)
-    height = placement.width * along / across
-    left = placement.cx - placement.width / 2
-    top = placement.cy - height / 2
-    return Crop(left, top, placement.width, height, placement.angle)
-
-
-def proportions(size: Size, held: Pixels, placement: Placement) -> Proportions:
-    """Give a crop's proportions: those of the output on its dots, less what is stretched."""
-    across, along = face_of(size, asked_pixels(size, held, placement))
-    return across, along if placement.stretch == 1 else along * placement.stretch
 
 
 def face_of(size: Size, asked: Pixels) -> Pixels:

@@ -7,11 +7,12 @@ from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.placements.crop import Proportions, asked_pixels, face_of, proportions
-from oak_ledge.core.placements.placement import Placement, changed
+from oak_ledge.core.placements.crop import Proportions, face_of
+from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.points import Point, extent_at, turn_of
 from oak_ledge.core.planes.polygons import half_plane, nearest_in
-from oak_ledge.core.planes.surface import Plane, roomiest, slid_inside
+from oak_ledge.core.planes.roomiest import roomiest, slid_inside
+from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.pixels import open_pixels
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.percent import PercentShape
@@ -32,7 +33,7 @@ CORNERS = ((-1, -1), (1, -1), (1, 1), (-1, 1))  # clockwise on the screen
 MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest around the photo
 
 
-def largest_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
+def largest_width(extent: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
     """Give the width of the largest crop of a ratio, turned by an angle, inside a photo.
 
     A turned rectangle lies inside an upright one where the upright box around it does.
@@ -40,37 +41,37 @@ def largest_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float
     >>> largest_width((6000, 4000), (3000, 2400))
     5000.0
     """
-    (pw, ph), (across, along) = held, ratio
+    (pw, ph), (across, along) = extent, ratio
     if angle:
         wide, high = extent_at(angle, across, along)
         return min(pw / wide, ph / high) * across
     return float(pw) if pw * along <= ph * across else ph * across / along
 
 
-def around_width(held: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
+def around_width(extent: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
     """Give the width of the smallest crop of a ratio, turned by an angle, around a whole photo.
 
     >>> around_width((6000, 4000), (3000, 2400))
     6000.0
     """
-    (pw, ph), (across, along) = held, ratio
+    (pw, ph), (across, along) = extent, ratio
     if angle:
         wide, high = extent_at(angle, pw, ph)
         return max(wide, high * across / along)
     return float(pw) if pw * along >= ph * across else ph * across / along
 
 
-def fitting_width(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
+def fitting_width(size: Size, extent: Pixels, ratio: Proportions, angle: float) -> float:
     """Give the width of a crop that suggests itself: the largest inside, or around to extend.
 
     Where extending would leave a hairline of ground, it is the largest inside too.
     """
-    if size.differ != "extend" or leaves_hairline(size, held, ratio, angle):
-        return largest_width(held, ratio, angle)
-    return around_width(held, ratio, angle)
+    if size.differ != "extend" or leaves_hairline(size, extent, ratio, angle):
+        return largest_width(extent, ratio, angle)
+    return around_width(extent, ratio, angle)
 
 
-def leaves_hairline(size: Size, held: Pixels, ratio: Proportions, angle: float) -> bool:
+def leaves_hairline(size: Size, extent: Pixels, ratio: Proportions, angle: float) -> bool:
     """Say whether the smallest crop around a photo leaves under `HAIRLINE` of ground on a side.
 
     That is no ground anybody asked for, but a shape that is a few pixels off.
@@ -82,98 +83,92 @@ def leaves_hairline(size: Size, held: Pixels, ratio: Proportions, angle: float) 
     """
     if angle:
         return False
-    around = around_width(held, ratio)
+    around = around_width(extent, ratio)
     written = written_pixels(size)
     scale = 1.0
     if written is not None and not size.shape.whole_pixels:
         scale = (max if ratio[0] >= ratio[1] else min)(written) / around
     edges = (around * scale, around * ratio[1] / ratio[0] * scale)
-    more = [edge - photo * scale for edge, photo in zip(edges, held, strict=True)]
+    more = [edge - photo * scale for edge, photo in zip(edges, extent, strict=True)]
     return any(
         1e-6 < ground < 2 * HAIRLINE - 1e-6 and ground < edge * THIN
         for ground, edge in zip(more, edges, strict=True)
     )
 
 
-def tightness(size: Size, held: Pixels, placement: Placement) -> float:
+def tightness(lying: Lying) -> float:
     """Give a crop's width as a share of the one that suggests itself at its angle."""
-    ratio = proportions(size, held, placement)
-    return placement.width / fitting_width(size, held, ratio, placement.angle)
+    angle = lying.placement.angle
+    return lying.placement.width / fitting_width(lying.size, lying.extent, lying.proportions, angle)
 
 
-def as_tight(
-    size: Size,
-    held: Pixels,
-    placement: Placement,
-    share: float,
-    ratio: Proportions | None = None,
-) -> Placement:
+def as_tight(lying: Lying, share: float, ratio: Proportions | None = None) -> Lying:
     """Give a crop its tightness anew, kept inside; a window stays as large as it is.
 
     `ratio` is the crop's own unless one is given, where it is open.
     """
-    if size.shape.whole_pixels:
-        return keep_inside(size, held, placement)
-    across, along = ratio = ratio or proportions(size, held, placement)
-    width = share * fitting_width(size, held, ratio, placement.angle)
-    return keep_inside(size, held, adopt(size, held, placement, width, width * along / across))
+    if lying.size.shape.whole_pixels:
+        return keep_inside(lying)
+    across, along = ratio = ratio or lying.proportions
+    width = share * fitting_width(lying.size, lying.extent, ratio, lying.placement.angle)
+    return keep_inside(adopt(lying, width, width * along / across))
 
 
-def widest(size: Size, held: Pixels, ratio: Proportions, angle: float) -> float:
+def widest(size: Size, surface: Surface, ratio: Proportions, angle: float) -> float:
     """Give the width no crop of a ratio may pass."""
-    if isinstance(held, Plane):
-        return roomiest(region_of(size, held), ratio, angle)[0]
-    fitting = fitting_width(size, held, ratio, angle)
+    if isinstance(surface, Squared):
+        return roomiest(region_of(size, surface), ratio, angle)[0]
+    fitting = fitting_width(size, surface.extent, ratio, angle)
     return fitting * MOST_GROUND if size.differ == "extend" else fitting
 
 
-def region_of(size: Size, plane: Plane) -> tuple[Point, ...]:
+def region_of(size: Size, plane: Squared) -> tuple[Point, ...]:
     """Give where on a plane a crop may lie."""
     return plane.reach if size.differ == "extend" else plane.outline
 
 
-def most_edges(size: Size, held: Pixels) -> tuple[float, float]:
+def most_edges(size: Size, surface: Surface) -> tuple[float, float]:
     """Give the width and height no crop may pass, whatever its ratio."""
-    wide, high = held.bounds[2:] if isinstance(held, Plane) else held
+    wide, high = surface.bounds[2:]
     times = MOST_GROUND if size.differ == "extend" else 1
     return float(wide * times), float(high * times)
 
 
-def adopt(size: Size, held: Pixels, placement: Placement, width: float, height: float) -> Placement:
-    """Give a placement whose crop comes nearest to width × height: output first, then the crop.
+def adopt(lying: Lying, width: float, height: float) -> Lying:
+    """Give the crop that comes nearest to width × height: output first, then the crop.
 
     Where the crop decides the output, the output is rounded and the crop snapped to its ratio.
     Elsewhere the height follows from the width, and a window stays as large as it is; what may be
     stretched takes both as they are.
     """
+    size = lying.size
     if size.shape.whole_pixels:
-        return placement
+        return lying
     if written_pixels(size) is not None:
-        stretch = placement.stretch
+        stretch = lying.placement.stretch
         if size.differ == "stretch":
-            across, along = face_of(size, asked_pixels(size, held, placement))
+            across, along = face_of(size, lying.asked)
             stretch = height * across / (width * along)
-        return changed(placement, width=width, stretch=stretch)
-    free = open_pixels(size, held, (width, height), placement.turned)
-    if isinstance(size.shape, PercentShape) and _fits_at(size.shape, size, held, placement, free):
+        return lying.changed(width=width, stretch=stretch)
+    free = open_pixels(size, lying.extent, (width, height), lying.placement.turned)
+    if isinstance(size.shape, PercentShape) and _fits_at(size.shape, lying, free):
         width = float(free[0] * 100 / size.shape.percent)
     elif _as_it_is(size, width, height, free):
         width = float(free[0])
     elif width < height:  # the shorter edge gives way
         across, along = face_of(size, free)
         width = height * across / along
-    return changed(placement, free=free, width=width)
+    return lying.changed(free=free, width=width)
 
 
-def _fits_at(
-    shape: PercentShape, size: Size, held: Pixels, placement: Placement, free: Pixels
-) -> bool:
+def _fits_at(shape: PercentShape, lying: Lying, free: Pixels) -> bool:
     """Say whether the crop that makes an output at exactly its percentage lies in the photo."""
     wide, high = (float(edge * 100 / shape.percent) for edge in free)
-    if isinstance(held, Plane):
-        return wide <= widest(size, held, free, placement.angle)
-    wide, high = extent_at(placement.angle, wide, high)
-    return wide <= held[0] and high <= held[1]
+    angle = lying.placement.angle
+    if isinstance(lying.surface, Squared):
+        return wide <= widest(lying.size, lying.surface, free, angle)
+    wide, high = extent_at(angle, wide, high)
+    return wide <= lying.extent[0] and high <= lying.extent[1]
 
 
 def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
@@ -185,59 +180,58 @@ def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
     return size.dot == 1 and (halves_up(width), halves_up(height)) == free
 
 
-def keep_inside(size: Size, held: Pixels, placement: Placement) -> Placement:
+def keep_inside(lying: Lying) -> Lying:
     """Slide a crop into the photo; shrink it only where it is too large. Ratio unchanged.
 
     A crop that may be extended is only kept from losing the photo out of sight.
     """
-    pw, ph = held
-    placement = shrunk(size, held, placement)
-    if isinstance(held, Plane):
-        ratio, centre = proportions(size, held, placement), (placement.cx, placement.cy)
-        width, (cx, cy) = slid_inside(
-            region_of(size, held), centre, placement.width, ratio, placement.angle
-        )
-        return changed(placement, cx=cx, cy=cy, width=width)
-    W, H = asked_pixels(size, held, placement)
-    across, along = ratio = proportions(size, held, placement)
-    angle = placement.angle
-    width = min(placement.width, widest(size, held, ratio, angle))
+    lying = shrunk(lying)
+    size, surface, lies = lying.size, lying.surface, lying.placement
+    across, along = ratio = lying.proportions
+    angle = lies.angle
+    if isinstance(surface, Squared):
+        region = region_of(size, surface)
+        width, (cx, cy) = slid_inside(region, (lies.cx, lies.cy), lies.width, ratio, angle)
+        return lying.changed(cx=cx, cy=cy, width=width)
+    pw, ph = surface.extent
+    W, H = lying.asked
+    width = min(lies.width, widest(size, surface, ratio, angle))
     height = width * along / across
     extends = size.differ == "extend"
     if not extends and not angle:
         height = min(height, float(ph))
     unscaled = width == W and abs(height - H) < 1e-6
     whole = size.shape.whole_pixels or (
-        unscaled and (extends or (ph >= H and placement.free is not None))
+        unscaled and (extends or (ph >= H and lies.free is not None))
     )
     whole = whole and not angle
     if extends and angle:
-        cx, cy = _in_sight(held, (width, height), angle, (placement.cx, placement.cy))
-        return changed(placement, cx=cx, cy=cy, width=width)
+        cx, cy = _in_sight(surface.extent, (width, height), angle, (lies.cx, lies.cy))
+        return lying.changed(cx=cx, cy=cy, width=width)
     wide, high = extent_at(angle, width, height) if angle else (width, height)
-    cx = _centre(placement.cx, wide, pw, extends=extends, whole=whole)
-    cy = _centre(placement.cy, high, ph, extends=extends, whole=whole)
-    return changed(placement, cx=cx, cy=cy, width=width)
+    cx = _centre(lies.cx, wide, pw, extends=extends, whole=whole)
+    cy = _centre(lies.cy, high, ph, extends=extends, whole=whole)
+    return lying.changed(cx=cx, cy=cy, width=width)
 
 
 def _in_sight(
-    held: Pixels, edges: tuple[float, float], angle: float, centre: Point
+    photo: Pixels, edges: tuple[float, float], angle: float, centre: Point
 ) -> tuple[float, float]:
     """Keep some of the photo in a turned crop: it and the photo share a bit along the edges of both.
 
     Two convex shapes meet where no such direction parts them (Gottschalk, Lin & Manocha, *OBBTree*,
     SIGGRAPH 1996).
     """
-    middle = (held[0] / 2, held[1] / 2)
+    middle = (photo[0] / 2, photo[1] / 2)
     c, s = turn_of(angle)
-    (wide, high), (across, along) = extent_at(angle, *edges), extent_at(angle, *held)
-    reach = wide + high + sum(held)
+    (wide, high), (across, along) = extent_at(angle, *edges), extent_at(angle, *photo)
+    reach = wide + high + sum(photo)
     room = [(middle[0] + dx * reach, middle[1] + dy * reach) for dx, dy in CORNERS]
-    for nx, ny, photo, crop in (
-        (1.0, 0.0, held[0], wide), (0.0, 1.0, held[1], high),
+    for nx, ny, whole, crop in (
+        (1.0, 0.0, photo[0], wide), (0.0, 1.0, photo[1], high),
         (c, s, across, edges[0]), (-s, c, along, edges[1]),
     ):  # fmt: skip
-        apart = (photo + crop) / 2 - min(SMALLEST_CROP, photo, crop)
+        apart = (whole + crop) / 2 - min(SMALLEST_CROP, whole, crop)
         at = nx * middle[0] + ny * middle[1]
         room = half_plane(half_plane(room, nx, ny, apart - at), -nx, -ny, apart + at)
     return nearest_in(room, centre) if len(room) > 2 else middle
@@ -255,28 +249,29 @@ def _centre(centre: float, extent: float, edge: int, *, extends: bool, whole: bo
     return min(max(centre, least), most) if least <= most else edge / 2
 
 
-def shrunk(size: Size, held: Pixels, placement: Placement) -> Placement:
+def shrunk(lying: Lying) -> Lying:
     """Shrink a crop that decides its output until both edges fit the photo."""
-    free = placement.free
+    size, surface, free = lying.size, lying.surface, lying.placement.free
     if free is None or size.differ == "extend":
-        return placement
+        return lying
     for _ in range(3):  # rounding the output may grow the crop again by a hair
-        across, along = ratio = proportions(size, held, placement)
-        height = placement.width * along / across
-        wide, high = extent_at(placement.angle, placement.width, height)
-        most = widest(size, held, ratio, placement.angle)
-        inside = wide <= held[0] and high <= held[1]
-        if placement.width <= most if isinstance(held, Plane) else inside:
+        across, along = ratio = lying.proportions
+        lies = lying.placement
+        height = lies.width * along / across
+        wide, high = extent_at(lies.angle, lies.width, height)
+        most = widest(size, surface, ratio, lies.angle)
+        inside = wide <= surface.extent[0] and high <= surface.extent[1]
+        if lies.width <= most if isinstance(surface, Squared) else inside:
             break
-        fit, edges = most / placement.width, most_edges(size, held)
-        width, height = min(placement.width * fit, edges[0]), min(height * fit, edges[1])
+        fit, edges = most / lies.width, most_edges(size, surface)
+        width, height = min(lies.width * fit, edges[0]), min(height * fit, edges[1])
         if size.shape.open_ratio and size.shape.as_it_is:
             whole = (max(1, int(width + 1e-9)), max(1, int(height + 1e-9)))
-            return changed(placement, free=whole, width=float(whole[0]))
+            return lying.changed(free=whole, width=float(whole[0]))
         if not size.shape.unscaled and (1 - fit) * max(free) <= 1:
-            return changed(placement, width=most)  # rounding's dust: what comes out stays
-        placement = adopt(size, held, placement, width, height)
-    return placement
+            return lying.changed(width=most)  # rounding's dust: what comes out stays
+        lying = adopt(lying, width, height)
+    return lying
 
 
 def may_change_ratio(size: Size) -> bool:
@@ -284,15 +279,16 @@ def may_change_ratio(size: Size) -> bool:
     return ratio_is_open(size) or size.differ == "stretch"
 
 
-def resized(size: Size, held: Pixels, placement: Placement, width: float) -> Placement:
+def resized(lying: Lying, width: float) -> Lying:
     """Give the same crop at another width, its centre kept, within the smallest and largest."""
-    across, along = ratio = proportions(size, held, placement)
-    angle = placement.angle
-    width = min(max(width, smallest_width(held, ratio, angle)), widest(size, held, ratio, angle))
-    return adopt(size, held, placement, width, width * along / across)
+    across, along = ratio = lying.proportions
+    angle = lying.placement.angle
+    least = smallest_width(lying.extent, ratio, angle)
+    width = min(max(width, least), widest(lying.size, lying.surface, ratio, angle))
+    return adopt(lying, width, width * along / across)
 
 
-def smallest_width(held: Pixels, ratio: Proportions, angle: float) -> float:
+def smallest_width(extent: Pixels, ratio: Proportions, angle: float) -> float:
     """Give the width of the smallest crop of a ratio: eight photo pixels on its shorter edge."""
     across, along = ratio
-    return min(SMALLEST_CROP * max(1.0, across / along), largest_width(held, ratio, angle))
+    return min(SMALLEST_CROP * max(1.0, across / along), largest_width(extent, ratio, angle))

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.fit import as_tight, tightness
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import Placement, changed, size_at
+from oak_ledge.core.placements.lying import Lying, lying_on
+from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.placements.suggestion import laid_as
 from oak_ledge.core.sizes.size import Size, size_from
 
@@ -13,7 +13,7 @@ from oak_ledge.core.sizes.size import Size, size_from
 def laid_like(
     size: Size,
     upright: Pixels,
-    source: tuple[Size, Pixels, Placement],
+    source: Lying,
     *,
     same_photo: bool = False,
 ) -> Placement:
@@ -28,16 +28,14 @@ def laid_like(
     PlacementError, SizeError
         If that can't be, such as ground on a size that fixes no shape.
     """
-    from_size, from_upright, model = source
-    from_at, from_held = size_at(from_size, model), held_at(from_size, from_upright, model)
-    own = size
-    if (from_at.differ, from_at.ground) != (size.differ, size.ground) and model.size is not None:
-        own = size_from(dict(size) | {"differ": from_at.differ, "ground": from_at.ground})
+    theirs, model, own = source.size, source.placement, size
+    if (theirs.differ, theirs.ground) != (size.differ, size.ground) and model.size is not None:
+        own = size_from(dict(size) | {"differ": theirs.differ, "ground": theirs.ground})
     flat = changed(model, corners=None, focal=None, fit_corners=False)
     made = laid_as(own, upright, model if same_photo else flat)
     made = changed(made, size=None if own == size else own, angle=model.angle)
-    held = held_at(own, upright, made)
+    lies = lying_on(own, upright, made)
     if model.corners is None or same_photo:
-        x, y = model.cx / from_held[0], model.cy / from_held[1]
-        made = changed(made, cx=x * held[0], cy=y * held[1])
-    return as_tight(own, held, made, tightness(from_at, from_held, model))
+        x, y = model.cx / source.extent[0], model.cy / source.extent[1]
+        lies = lies.changed(cx=x * lies.extent[0], cy=y * lies.extent[1])
+    return as_tight(lies, tightness(source)).placement

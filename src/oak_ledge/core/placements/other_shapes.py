@@ -14,15 +14,15 @@ COMMON: tuple[tuple[str, Fraction], ...] = (
 )  # fmt: skip
 
 
-def around(crop: Crop, ratio: Fraction, held: Pixels) -> Crop:
+def around(crop: Crop, ratio: Fraction, extent: Pixels) -> Crop:
     """Give the largest upright crop of a ratio, turned as the photo, as near as can be to another."""
-    wide = held[0] >= held[1]
+    wide = extent[0] >= extent[1]
     across, along = (
         (ratio.numerator, ratio.denominator) if wide else (ratio.denominator, ratio.numerator)
     )
-    width = largest_width(held, (across, along))
+    width = largest_width(extent, (across, along))
     height = width * along / across
     middle_x, middle_y = crop.left + crop.width / 2, crop.top + crop.height / 2
-    left = min(max(0.0, middle_x - width / 2), held[0] - width)
-    top = min(max(0.0, middle_y - height / 2), held[1] - height)
+    left = min(max(0.0, middle_x - width / 2), extent[0] - width)
+    top = min(max(0.0, middle_y - height / 2), extent[1] - height)
     return Crop(left, top, width, height)

@@ -7,8 +7,8 @@ from contextlib import suppress
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.fit import as_tight, tightness
-from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.lying import Lying, lying_on, surface_of
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
 from oak_ledge.core.placements.suggestion import laid_as
 from oak_ledge.core.sizes.file_settings import FileSettings
@@ -44,18 +44,15 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
     flat = placement
     if placement.upright is not None:  # it was levelled from there
         flat = changed(placement, **dict(placement.upright), angle=0.0, upright=None)
-    held = held_at(before, upright, placement)
-    made = laid_as(now, upright, placement)
-    made = changed(made, size=own, angle=flat.angle)
-    there = held_at(after, upright, made)
-    x, y = flat.cx / held[0] * there[0], flat.cy / held[1] * there[1]
-    if (held[0], held[1]) == (there[0], there[1]):  # not even by the dust of a division
+    old = Lying(was, surface_of(before, upright, placement), flat)
+    made = changed(laid_as(now, upright, placement), size=own, angle=flat.angle)
+    new = lying_on(after, upright, made)
+    (wide, high), (across, along) = old.extent, new.extent
+    x, y = flat.cx / wide * across, flat.cy / high * along
+    if old.extent == new.extent:  # not even by the dust of a division
         x, y = flat.cx, flat.cy
-    made = changed(made, cx=x, cy=y)
-    made = as_tight(now, there, made, tightness(was, held, flat))
-    if placement.upright is None:
-        return made
-    return at_angle(now, there, made, placement.angle)
+    new = as_tight(new.changed(cx=x, cy=y), tightness(old))
+    return new.placement if placement.upright is None else at_angle(new, placement.angle)
 
 
 def exception_on(own: Size, before: Size, after: Size) -> Size:

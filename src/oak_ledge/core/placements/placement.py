@@ -44,7 +44,7 @@ class Placement(Value):
     `free` holds the output pixels where the size leaves the ratio open, and is None elsewhere.
     `stretch` is how much wider than tall the picture is drawn out, 1 for not at all. `angle` turns the
     crop clockwise on the photo, in degrees. `quarter` turns the photo itself clockwise, `mirror`
-    then flips it left to right: all else is meant on the photo so held. `corners` are four points of
+    then flips it left to right: all else is meant on the photo so turned. `corners` are four points of
     it, clockwise from what becomes top left, that are squared up: centre, width and angle are then
     meant on the plane they define, which has its true proportions, or with `fit_corners` those of
     the size; `focal`, in photo pixels, helps to find them. `upright`
@@ -67,8 +67,8 @@ class Placement(Value):
     size: Size | None = None
 
 
-def photo_held(upright: Pixels, placement: Placement) -> Pixels:
-    """Give a photo's width and height as held: its own quarter turns counted."""
+def photo_turned(upright: Pixels, placement: Placement) -> Pixels:
+    """Give a photo's width and height after a placement's quarter turns."""
     return upright if placement.quarter % 2 == 0 else (upright[1], upright[0])
 
 

@@ -8,15 +8,16 @@ from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import HAIRLINE, adopt, fitting_width, keep_inside
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import Corners, Placement, changed
+from oak_ledge.core.placements.lying import Lying, surface_of
+from oak_ledge.core.placements.placement import Corners, Placement
+from oak_ledge.core.planes.surface import Surface, Upright
 from oak_ledge.core.sizes.choices import Turned
-from oak_ledge.core.sizes.pixels import ratio_around, turned_pixels
+from oak_ledge.core.sizes.pixels import ratio_around
 from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, written_pixels
 
 
-def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement:
+def suggest(size: Size, upright: Pixels, turned: Turned | None = None) -> Placement:
     """Give the first suggestion, in the middle of the photo: the largest crop of the shape.
 
     To extend, it is the smallest crop around the photo; to stretch, the whole photo.
@@ -26,25 +27,29 @@ def suggest(size: Size, held: Pixels, turned: Turned | None = None) -> Placement
     PlacementError
         If a window is larger than the photo and shall not be extended.
     """
-    pw, ph = held
-    middle = Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned)
+    return suggested(size, Upright(upright), turned).placement
+
+
+def suggested(size: Size, surface: Surface, turned: Turned | None = None) -> Lying:
+    """Give the first suggestion on a surface; on a plane it is not kept inside yet."""
+    pw, ph = surface.extent
+    lies = Lying(size, surface, Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned))
     written = written_pixels(size)
     if written is None:
         if size.differ == "extend" and isinstance(size.shape, RatioShape):
-            around = ratio_around(size, held, turned, HAIRLINE)
-            return keep_inside(size, held, changed(middle, free=around, width=float(around[0])))
-        return keep_inside(size, held, adopt(size, held, middle, pw, ph))
-    asked = turned_pixels(written, size.turn, held, turned)
+            around = ratio_around(size, surface.extent, turned, HAIRLINE)
+            return keep_inside(lies.changed(free=around, width=float(around[0])))
+        return keep_inside(adopt(lies, pw, ph))
     if size.shape.whole_pixels:
-        check_window(size, held, asked)
-        return keep_inside(size, held, changed(middle, width=float(asked[0])))
+        check_window(lies)
+        return keep_inside(lies.changed(width=float(lies.asked[0])))
     if size.differ == "stretch":
-        return keep_inside(size, held, adopt(size, held, middle, pw, ph))
-    width = fitting_width(size, held, face_of(size, asked), 0.0)
-    return keep_inside(size, held, changed(middle, width=width))
+        return keep_inside(adopt(lies, pw, ph))
+    width = fitting_width(size, surface.extent, face_of(size, lies.asked), 0.0)
+    return keep_inside(lies.changed(width=width))
 
 
-def check_window(size: Size, held: Pixels, asked: Pixels) -> None:
+def check_window(lying: Lying) -> None:
     """Refuse a window of whole pixels that is larger than its photo and shall not be extended.
 
     Raises
@@ -52,12 +57,13 @@ def check_window(size: Size, held: Pixels, asked: Pixels) -> None:
     PlacementError
         If it is.
     """
-    if not size.shape.whole_pixels or size.differ != "trim":
+    if not lying.size.shape.whole_pixels or lying.size.differ != "trim":
         return
-    if asked[0] > held[0] or asked[1] > held[1]:
+    asked, extent = lying.asked, lying.extent
+    if asked[0] > extent[0] or asked[1] > extent[1]:
         msg = (
             f"a window of {asked[0]} × {asked[1]} px is larger than the photo's "
-            f"{held[0]} × {held[1]} px. Ask for a smaller window, for exact pixels, or extend it"
+            f"{extent[0]} × {extent[1]} px. Ask for a smaller window, for exact pixels, or extend it"
         )
         raise PlacementError(msg)
 
@@ -73,7 +79,7 @@ def laid(
     focal: float | None = None,
     fit_corners: bool = False,
 ) -> Placement:
-    """Give the suggestion for a photo held otherwise, or squared up by four corners."""
+    """Give the suggestion for a photo turned otherwise, or squared up by four corners."""
     how = {
         "quarter": quarter,
         "mirror": mirror,
@@ -82,13 +88,12 @@ def laid(
         "fit_corners": fit_corners,
     }
     first = Placement(cx=0, cy=0, width=1, turned=turned).model_copy(update=how)
-    held = held_at(size, upright, first)
-    made = changed(suggest(size, held, turned), **how)
-    return keep_inside(size, held, made) if corners else made
+    made = suggested(size, surface_of(size, upright, first), turned).changed(**how)
+    return (keep_inside(made) if corners else made).placement
 
 
 def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
-    """Give the suggestion for a photo held, squared up and turned as in another placement."""
+    """Give the suggestion for a photo turned and squared up as in another placement."""
     return laid(
         size,
         upright,
@@ -101,9 +106,10 @@ def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
     )
 
 
-def at_centre(size: Size, held: Pixels, placement: Placement, x: float, y: float) -> Placement:
+def at_centre(lying: Lying, x: float, y: float) -> Placement:
     """Put the crop's centre at shares x, y (0…1) of the photo, sliding it inside."""
     if not (0 <= x <= 1 and 0 <= y <= 1):
         msg = f"centre {x:g},{y:g} lies outside the photo; both must be from 0 to 1"
         raise PlacementError(msg)
-    return keep_inside(size, held, changed(placement, cx=x * held[0], cy=y * held[1]))
+    wide, high = lying.extent
+    return keep_inside(lying.changed(cx=x * wide, cy=y * high)).placement

@@ -37,7 +37,7 @@ FLAT = 0.02  # a vanishing line turned by less than this gives no focal length w
 
 
 @dataclass(frozen=True)
-class Squared:
+class TrueRatio:
     """A plane's true width ÷ height, how it was found, and within what factor it is known."""
 
     ratio: float
@@ -46,7 +46,7 @@ class Squared:
 
 
 @lru_cache(maxsize=256)  # a placement asks for the same several times a gesture
-def true_ratio(corners: tuple[Point, ...], photo: Pixels, focal: float | None = None) -> Squared:
+def true_ratio(corners: tuple[Point, ...], photo: Pixels, focal: float | None = None) -> TrueRatio:
     """Work out a rectangle's proportions from the picture of its corners.
 
     Parameters
@@ -77,7 +77,7 @@ def true_ratio(corners: tuple[Point, ...], photo: Pixels, focal: float | None = 
             moved = [(x + dx * (m == n), y + dy * (m == n)) for m, (x, y) in enumerate(corners)]
             ratio, as_before = _found(moved, photo, focal)
             drift += log(ratio / found) ** 2 if as_before == how else 1.0
-    return Squared(found, how, uncertain * exp(SURE * drift**0.5))
+    return TrueRatio(found, how, uncertain * exp(SURE * drift**0.5))
 
 
 def _found(corners: Sequence[Point], photo: Pixels, focal: float | None) -> tuple[float, How]:
@@ -112,7 +112,7 @@ def _spread(corners: Sequence[Point]) -> float:
     return max(max(top, bottom) / min(top, bottom), max(left, right) / min(left, right))
 
 
-def square_words(found: Squared, made: float) -> str:
+def square_words(found: TrueRatio, made: float) -> str:
     """Say the true proportions, how surely they are known, and what a size makes of them.
 
     `made` is the width ÷ height of the plane the size imposes.

@@ -47,11 +47,15 @@ def half_plane(polygon: Sequence[Point], nx: float, ny: float, d: float) -> list
 def nearest_in(polygon: Sequence[Point], point: Point) -> Point:
     """Give the point of a convex polygon, clockwise on the screen, that is nearest to a point.
 
+    One so flat that it is a line is no less a polygon.
+
     >>> nearest_in([(0, 0), (4, 0), (4, 2), (0, 2)], (9, 1))
+    (4.0, 1.0)
+    >>> nearest_in([(0, 1), (4, 1), (4, 1), (0, 1)], (9, 1))
     (4.0, 1.0)
     """
     around = list(pairwise([*polygon, polygon[0]]))
-    if all(side(a, b, point) >= 0 for a, b in around):
+    if area(polygon) > 0 and all(side(a, b, point) >= 0 for a, b in around):
         return point
     nearest = (_nearest(point, a, b) for a, b in around)
     return min(nearest, key=lambda p: hypot(p[0] - point[0], p[1] - point[1]))

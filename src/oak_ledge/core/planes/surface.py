@@ -1,4 +1,4 @@
-"""The plane that four corners define: how far the photo reaches on it, and crops kept there.
+"""What a crop lies on: the photo itself, or the plane that four corners of it define.
 
 Round the four corners there is more of the photo, and a crop may take it in. On the plane the photo
 is no rectangle but a convex polygon, cut off short of where the plane vanishes.
@@ -7,16 +7,16 @@ is no rectangle but a convex polygon, cut off short of where the plane vanishes.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
-from itertools import combinations, pairwise
-from math import hypot
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from itertools import pairwise
 
 import numpy as np
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.planes.matrices import Matrix, at, inverse, onto_quad
-from oak_ledge.core.planes.points import Point, rectangle, turn_of
-from oak_ledge.core.planes.polygons import beyond_line, half_plane, nearest_in
+from oak_ledge.core.planes.points import Point, rectangle
+from oak_ledge.core.planes.polygons import beyond_line, half_plane
 
 AROUND = 2.0  # of the plane's own edges: so far beyond each of them a crop may reach
 
@@ -24,27 +24,87 @@ AROUND = 2.0  # of the plane's own edges: so far beyond each of them a crop may 
 NEAREST = 0.1  # of its depth at the nearest corner: points nearer to where it vanishes are left out
 
 
-_HAIR = 1e-9
+@dataclass(frozen=True)
+class Upright:
+    """The photo itself: `photo` is its (width, height) after `quarter` turns clockwise.
 
-
-class Plane(tuple[int, int]):
-    """Width and height of what the four corners go round, and the photo about it.
-
-    Points are (x, y) on the plane; its own rectangle is [0, width] × [0, height].
+    `mirror` then flips it left to right. Points are (x, y) in its pixels, [0, width] × [0, height].
     """
 
     photo: Pixels
-    """(width, height) of the photo as held"""
+    quarter: int = 0
+    mirror: bool = False
+
+    @property
+    def extent(self) -> Pixels:
+        """Width and height of what a crop is meant on."""
+        return self.photo
+
+    @property
+    def outline(self) -> tuple[Point, ...]:
+        """The photo's edge, clockwise."""
+        return tuple(rectangle(*self.photo))
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """Left, top, width, height of the upright box around the photo."""
+        return 0.0, 0.0, float(self.photo[0]), float(self.photo[1])
+
+    @property
+    def onto(self) -> Matrix:
+        """Surface → photo."""
+        return np.eye(3)
+
+    def to_photo(self, points: Sequence[Point]) -> list[Point]:
+        """Give points of the surface in pixels of the photo."""
+        return list(points)
+
+    def from_photo(self, polygon: Sequence[Point]) -> list[Point]:
+        """Give a convex polygon of the photo on the surface."""
+        return list(polygon)
+
+    def smaller(self, seen: Pixels) -> Upright:
+        """Give the surface of a smaller picture of the photo, `seen` pixels large."""
+        return Upright(seen, self.quarter, self.mirror)
+
+
+@dataclass(frozen=True)
+class Squared:
+    """The plane of an `extent` that four `corners` go round, and the `photo` about it.
+
+    Points are (x, y) on the plane; its own rectangle is [0, width] × [0, height]. The corners are
+    points of the photo, turned by quarters and mirrored, clockwise from the plane's top left.
+    """
+
+    extent: Pixels
     corners: tuple[Point, ...]
-    """its own corners, on the photo"""
-    onto: Matrix
-    """plane → photo"""
-    back: Matrix
-    """photo → plane; a point's third coordinate is above 0 short of where the plane vanishes"""
-    outline: tuple[Point, ...]
-    """the photo's edge on the plane, clockwise, convex"""
-    reach: tuple[Point, ...]
-    """where a crop may go that has a ground"""
+    photo: Pixels
+    quarter: int = 0
+    mirror: bool = False
+
+    @cached_property
+    def onto(self) -> Matrix:
+        """Plane → photo."""
+        return onto_quad(*self.extent, self.corners)
+
+    @cached_property
+    def back(self) -> Matrix:
+        """Photo → plane; a point's third coordinate is above 0 short of where the plane vanishes."""
+        back = inverse(self.onto)
+        return back / _depth(back, self.corners[0])
+
+    @cached_property
+    def outline(self) -> tuple[Point, ...]:
+        """The photo's edge on the plane, clockwise, convex."""
+        outline, box = self.from_photo(rectangle(*self.photo)), self._around()
+        for a, b in pairwise([*box, box[0]]):
+            outline = beyond_line(outline, b, a)
+        return tuple(outline)
+
+    @cached_property
+    def reach(self) -> tuple[Point, ...]:
+        """Where a crop may go that has a ground."""
+        return tuple(_in_front(self._around(), self.onto, rectangle(*self.extent)))
 
     @property
     def bounds(self) -> tuple[float, float, float, float]:
@@ -52,38 +112,45 @@ class Plane(tuple[int, int]):
         xs, ys = zip(*self.outline, strict=True)
         return min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)
 
+    def to_photo(self, points: Sequence[Point]) -> list[Point]:
+        """Give points of the plane in pixels of the photo."""
+        return mapped(self.onto, points)
 
-@lru_cache(maxsize=256)  # a placement asks for the same several times a gesture
-def plane_over(extent: Pixels, corners: tuple[Point, ...], photo: Pixels) -> Plane:
-    """Lay a plane of an extent over four corners of a photo.
+    def from_photo(self, polygon: Sequence[Point]) -> list[Point]:
+        """Give a convex polygon of the photo on the plane; what lies where it vanishes is cut off."""
+        return mapped(self.back, _in_front(polygon, self.back, self.corners))
 
-    Raises
-    ------
-    PlacementError
-        If the corners are no picture of a rectangle.
-    """
-    plane = Plane(extent)
-    plane.photo, plane.corners, plane.onto = photo, corners, onto_quad(*extent, corners)
-    back = inverse(plane.onto)
-    plane.back = back / _depth(back, corners[0])
-    wide, high = extent
-    box = [
-        (-AROUND * wide, -AROUND * high),
-        ((1 + AROUND) * wide, -AROUND * high),
-        ((1 + AROUND) * wide, (1 + AROUND) * high),
-        (-AROUND * wide, (1 + AROUND) * high),
-    ]
-    plane.reach = tuple(_in_front(box, plane.onto, rectangle(*extent)))
-    outline = onto_plane(plane, rectangle(*photo))
-    for a, b in pairwise([*box, box[0]]):
-        outline = beyond_line(outline, b, a)
-    plane.outline = tuple(outline)
-    return plane
+    def smaller(self, seen: Pixels) -> Squared:
+        """Give the surface of a smaller picture of the photo; the plane stays as large as it is."""
+        across, along = seen[0] / self.photo[0], seen[1] / self.photo[1]
+        corners = tuple((x * across, y * along) for x, y in self.corners)
+        return Squared(self.extent, corners, seen, self.quarter, self.mirror)
+
+    def _around(self) -> list[Point]:
+        wide, high = self.extent
+        return [
+            (-AROUND * wide, -AROUND * high),
+            ((1 + AROUND) * wide, -AROUND * high),
+            ((1 + AROUND) * wide, (1 + AROUND) * high),
+            (-AROUND * wide, (1 + AROUND) * high),
+        ]
 
 
-def onto_plane(plane: Plane, polygon: Sequence[Point]) -> list[Point]:
-    """Map a convex polygon of the photo onto a plane; what lies where it vanishes is cut off."""
-    return mapped(plane.back, _in_front(polygon, plane.back, plane.corners))
+Surface = Upright | Squared
+
+
+@lru_cache(
+    maxsize=256
+)  # so that what follows from the corners is worked out once, not each gesture
+def squared_over(
+    extent: Pixels,
+    corners: tuple[Point, ...],
+    photo: Pixels,
+    quarter: int = 0,
+    mirror: bool = False,
+) -> Squared:
+    """Lay a plane of an extent over four corners of a photo."""
+    return Squared(extent, corners, photo, quarter, mirror)
 
 
 def mapped(matrix: Matrix, points: Sequence[Point]) -> list[Point]:
@@ -102,61 +169,3 @@ def _in_front(polygon: Sequence[Point], matrix: Matrix, corners: Sequence[Point]
     least = NEAREST * min(_depth(matrix, corner) for corner in corners)
     a, b, c = (float(part) for part in matrix[2])
     return half_plane(polygon, a, b, c - least)
-
-
-def roomiest(region: Sequence[Point], ratio: Point, angle: float) -> tuple[float, Point]:
-    """Give the width and middle of the largest crop of a ratio and angle inside a convex region.
-
-    The crop lies inside where it lies on the inner side of every edge: n·c + d ≥ w·s, with s
-    how far a crop of width 1 reaches against the edge's normal n. The largest w is where three
-    of these meet.
-    """
-    return _roomiest(tuple(region), (float(ratio[0]), float(ratio[1])), angle)
-
-
-@lru_cache(maxsize=256)
-def _roomiest(region: tuple[Point, ...], ratio: Point, angle: float) -> tuple[float, Point]:
-    sides = np.array(_sides(region, ratio, angle))  # rows of nx, ny, d, s
-    threes = sides[list(combinations(range(len(sides)), 3))]
-    left = np.stack([threes[..., 0], threes[..., 1], -threes[..., 3]], axis=-1)
-    solvable = np.abs(np.linalg.det(left)) > 1e-12
-    met = np.linalg.solve(left[solvable], -threes[solvable][..., 2:3])[..., 0]
-    slack = met[:, :2] @ sides[:, :2].T + sides[:, 2] - met[:, 2:] * sides[:, 3]
-    fits = (slack >= -1e-7 * np.abs(sides[:, 2]).max()).all(axis=1)
-    x, y, width = max(met[fits], key=lambda one: one[2])
-    return float(width), (float(x), float(y))
-
-
-def _sides(
-    region: Sequence[Point], ratio: Point, angle: float
-) -> list[tuple[float, float, float, float]]:
-    """Give every edge's inner normal, its distance from the origin, and a crop's reach against it."""
-    c, s = turn_of(angle)
-    tall = ratio[1] / ratio[0]
-    found = []
-    for (ax, ay), (bx, by) in pairwise([*region, region[0]]):
-        length = hypot(bx - ax, by - ay)
-        if length < _HAIR:
-            continue
-        nx, ny = -(by - ay) / length, (bx - ax) / length
-        reach = (abs(nx * c + ny * s) + tall * abs(-nx * s + ny * c)) / 2
-        found.append((nx, ny, -(nx * ax + ny * ay), reach))
-    return found
-
-
-def slid_inside(
-    region: Sequence[Point], centre: Point, width: float, ratio: Point, angle: float
-) -> tuple[float, Point]:
-    """Slide a crop into a convex region by the shortest way, and shrink it only if it must be.
-
-    Gives its width and centre.
-    """
-    most, middle = roomiest(region, ratio, angle)
-    if width >= most * (1 - _HAIR):
-        return most * (1 - _HAIR), middle
-    room = list(region)
-    for nx, ny, d, s in _sides(region, ratio, angle):
-        room = half_plane(room, nx, ny, d - s * width)
-    if len(room) < 3:
-        return width, middle
-    return width, nearest_in(room, centre)

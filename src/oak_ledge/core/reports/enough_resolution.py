@@ -89,13 +89,15 @@ def lost(tiles: Sequence[Light], cutoff: float, noise: float = 0.0) -> npt.NDArr
     return np.array(found)
 
 
-def advise(size: Size, tally: Tally, held: Pixels, tiles: Sequence[Light], noise: float) -> Advice:
+def advise(
+    size: Size, tally: Tally, extent: Pixels, tiles: Sequence[Light], noise: float
+) -> Advice:
     """Advise the lowest resolution of the receiver's range that loses nothing to be seen.
 
     Parameters
     ----------
     size, tally : of the placement
-    held : the photo's (width, height) as held
+    extent : the photo's (width, height), turned
     tiles : parts of the crop's lightness, 0 to 1, at the photo's own pixels
     noise : standard deviation of the photo's noise, 0 to 1
     """
@@ -121,7 +123,7 @@ def advise(size: Size, tally: Tally, held: Pixels, tiles: Sequence[Light], noise
     advised = receiver.high if chosen is None else chosen
     text = _words(advised, why, real, sight, distance, receiver)
     if real < receiver.low:
-        text += f" {_what_would_do(tally, receiver.low, held)}"
+        text += f" {_what_would_do(tally, receiver.low, extent)}"
     elif max(receiver.low, sight) < advised:
         advised = max(receiver.low, sight)
         text += f" From there {advised} ppi would do."
@@ -135,11 +137,11 @@ def _words(ppi: int, why: str, real: float, sight: int, distance: float, receive
     return f"{told[0].upper()}{told[1:]} {reach} {eye} This crop has {rounded(real, 0)}."
 
 
-def _what_would_do(tally: Tally, low: int, held: Pixels) -> str:
+def _what_would_do(tally: Tally, low: int, extent: Pixels) -> str:
     """Say what a photo, or a scan, would have to bring for the receiver's lowest resolution."""
     width, height = tally.printed or (0.0, 0.0)
     pixels = f"{ceil(width * low)} × {ceil(height * low)} photo pixels"
-    share = tally.crop[2] / held[0]
+    share = tally.crop[2] / extent[0]
     original = (
         f"a scan of an original of {rounded(width, 1)} × {rounded(height, 1)} in at {low} ppi"
     )

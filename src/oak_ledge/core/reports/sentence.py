@@ -7,10 +7,10 @@ from fractions import Fraction
 from oak_ledge.core.measures.lengths import CM_PER_INCH, PER_INCH, Pixels, Unit
 from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.measures.ratios import shape_words
-from oak_ledge.core.placements.crop import crop_of, face_of, proportions
+from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import leaves_hairline
-from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.planes.surface import Plane
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, written_pixels
@@ -60,22 +60,21 @@ def _turned_words(size: Size, asked: Pixels) -> str:
     return f", turned {'wide' if asked[0] > asked[1] else 'tall'}"
 
 
-def tally_sentence(
-    size: Size, held: Pixels, placement: Placement, asked: Pixels, scale: float, *, copied: bool
-) -> str:
+def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
     """Say the arithmetic from photo to file in one line."""
-    (W, H), crop = asked, crop_of(size, held, placement)
-    squared = "four corners squared up to " if placement.corners else ""
+    size, extent, crop = lying.size, lying.extent, lying.crop
+    W, H = asked = lying.asked
+    on_plane = isinstance(lying.surface, Squared)
+    squared = "four corners squared up to " if on_plane else ""
+    wider = max(crop.width - extent[0], crop.height - extent[1]) > 0
     cut = f"cut to {rounded(crop.width)} × {rounded(crop.height)}"
-    if (crop.width, crop.height) == held:
+    if (crop.width, crop.height) == extent:
         cut = "kept whole"
-    elif max(crop.width - held[0], crop.height - held[1]) > 0 and isinstance(held, Plane):
+    elif wider and on_plane:
         cut = f"with what is around it, {rounded(crop.width)} × {rounded(crop.height)}"
-    elif max(crop.width - held[0], crop.height - held[1]) > 0 and size.differ == "extend":
+    elif wider and size.differ == "extend":
         cut = f"extended to {rounded(crop.width)} × {rounded(crop.height)}"
-    elif size.differ == "extend" and leaves_hairline(
-        size, held, proportions(size, held, placement), crop.angle
-    ):
+    elif size.differ == "extend" and leaves_hairline(size, extent, lying.proportions, crop.angle):
         cut += " so that no hairline of ground is left"
     if crop.angle:
         cut = f"turned {rounded(crop.angle, 2)}°, {cut}"
@@ -92,7 +91,7 @@ def tally_sentence(
     ratio = shape_words(*face_of(size, asked)) + _turned_words(size, asked)
     extra = "".join(f", {words}" for words in extra_words(size, asked))
     return (
-        f"{squared}{held[0]} × {held[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
+        f"{squared}{extent[0]} × {extent[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
         f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}"
         f"{'' if size.file.profile == 'keep' else f' in {profile_words(size.file)}'}."
     )

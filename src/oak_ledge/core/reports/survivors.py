@@ -12,9 +12,9 @@ from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import common
 
 
-def surviving(outlines: Sequence[Sequence[Point]], held: Pixels) -> list[Point]:
+def surviving(outlines: Sequence[Sequence[Point]], extent: Pixels) -> list[Point]:
     """Give the part of a photo that lies inside every outline, convex and clockwise; may be empty."""
-    found = rectangle(*held)
+    found = rectangle(*extent)
     for outline in outlines:
         found = common(found, outline)
     return found

@@ -4,18 +4,16 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict
 
-from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of, proportions
+from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.fit import largest_width
-from oak_ledge.core.placements.held import squared_up
-from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.lying import Lying, squared_up
 from oak_ledge.core.planes.matrices import local_steps
 from oak_ledge.core.planes.points import rectangle
 from oak_ledge.core.planes.polygons import area, beyond_line, common
-from oak_ledge.core.planes.surface import Plane, mapped
+from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.reports.sentence import tally_sentence
 from oak_ledge.core.sizes.hidden_edges import as_turned, floats_of, printed_inches
-from oak_ledge.core.sizes.size import Size, seen_inches
+from oak_ledge.core.sizes.size import seen_inches
 
 
 class Sides(BaseModel):
@@ -63,23 +61,23 @@ class Tally(BaseModel):
     sentence: str
 
 
-def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
-    """Compute the whole tally of a placement, from `held` photo pixels to the file."""
-    W, H = asked_pixels(size, held, placement)
-    crop = crop_of(size, held, placement)
-    pw, ph = held
+def tally(lying: Lying) -> Tally:
+    """Compute the whole tally of a placement, from photo pixels to the file."""
+    size, surface, placement = lying.size, lying.surface, lying.placement
+    (W, H), crop = lying.asked, lying.crop
+    pw, ph = surface.extent
     scale = W / crop.width
     if size.dot != 1 or placement.stretch != 1:
         scale = max(scale, H / crop.height)
-    if isinstance(held, Plane):  # seen at an angle: where it is enlarged most
-        scale = 1 / float(local_steps(held.onto @ crop.matrix((W, H)), (W, H)).min())
+    if isinstance(surface, Squared):  # seen at an angle: where it is enlarged most
+        scale = 1 / float(local_steps(surface.onto @ crop.matrix((W, H)), (W, H)).min())
     stretch, unsure = placement.stretch - 1, 1.0
-    if isinstance(held, Plane) and placement.fit_corners:
-        true = squared_up(placement, held.photo)
-        stretch, unsure = placement.stretch * held[0] / held[1] / true.ratio - 1, true.uncertain
-    across, along = ratio = proportions(size, held, placement)
-    largest = largest_width(held, ratio)
-    trimmed, uncovered, sides = _shares(crop, held)
+    if placement.fit_corners:
+        true = squared_up(placement, surface.photo)
+        stretch, unsure = placement.stretch * pw / ph / true.ratio - 1, true.uncertain
+    across, along = ratio = lying.proportions
+    largest = largest_width(surface.extent, ratio)
+    trimmed, uncovered, sides = _shares(crop, surface)
     copied = (
         (crop.width == W and crop.height == H and not crop.angle and placement.corners is None)
         and crop.left.is_integer()
@@ -107,16 +105,15 @@ def tally(size: Size, held: Pixels, placement: Placement) -> Tally:
         squared=placement.corners is not None,
         copied=copied,
         unsure=unsure,
-        sentence=tally_sentence(size, held, placement, (W, H), scale, copied=copied),
+        sentence=tally_sentence(lying, scale, copied=copied),
     )
 
 
-def _shares(crop: Crop, held: Pixels) -> tuple[float, float, Sides]:
+def _shares(crop: Crop, surface: Surface) -> tuple[float, float, Sides]:
     """Give shares: what is trimmed of the photo, uncovered of the crop, beyond each edge's line."""
-    plane = held if isinstance(held, Plane) else None
-    pw, ph = held if plane is None else plane.photo
+    pw, ph = surface.photo
     whole, photo = crop.width * crop.height, pw * ph
-    if not crop.angle and plane is None:
+    if not crop.angle and not isinstance(surface, Squared):
         inside = _overlap(crop.left, crop.right, pw) * _overlap(crop.top, crop.bottom, ph)
         return (
             _share(1 - inside / photo),
@@ -128,10 +125,9 @@ def _shares(crop: Crop, held: Pixels) -> tuple[float, float, Sides]:
                 bottom=_share((ph - crop.bottom) / ph),
             ),
         )
-    corners = crop.corners()
-    nw, ne, se, sw = corners if plane is None else mapped(plane.onto, corners)
+    nw, ne, se, sw = surface.to_photo(crop.corners())
     shared = common(rectangle(pw, ph), [nw, ne, se, sw])
-    on_crop = shared if plane is None else mapped(plane.back, shared)
+    on_crop = surface.from_photo(shared)
     lines = {"top": (nw, ne), "right": (ne, se), "bottom": (se, sw), "left": (sw, nw)}
     beyond = {
         name: _share(area(beyond_line(rectangle(pw, ph), *line)) / photo)
@@ -140,9 +136,9 @@ def _shares(crop: Crop, held: Pixels) -> tuple[float, float, Sides]:
     return _share(1 - area(shared) / photo), _share(1 - area(on_crop) / whole), Sides(**beyond)
 
 
-def trimmed_share(crop: Crop, held: Pixels) -> float:
+def trimmed_share(crop: Crop, surface: Surface) -> float:
     """Give the share of a photo, 0 to 1, that lies outside a crop."""
-    return _shares(crop, held)[0]
+    return _shares(crop, surface)[0]
 
 
 def _overlap(low: float, high: float, edge: int) -> float:

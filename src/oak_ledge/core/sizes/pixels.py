@@ -14,14 +14,14 @@ from oak_ledge.core.sizes.size import Size, edges_of
 
 
 def open_pixels(
-    size: Size, held: Pixels, crop: tuple[float, float], turned: Turned | None
+    size: Size, extent: Pixels, crop: tuple[float, float], turned: Turned | None
 ) -> Pixels:
     """Give the output pixels a size makes of a crop, where the crop decides (rules, section 2).
 
     Parameters
     ----------
     size : of a shape without `written_pixels`
-    held : the photo's (width, height) as held
+    extent : the photo's (width, height), turned
     crop : (width, height) in photo pixels
     turned : a person's own choice of wide or tall, for a ratio or a box
 
@@ -35,9 +35,11 @@ def open_pixels(
     """
     shape, seen = size.shape, _in_dots(crop, size.dot)
     if isinstance(shape, OwnShape):  # the only one whose output follows from the photo too
-        return shape.pixels_of(held, seen)
+        return shape.pixels_of(extent, seen)
     edges = tuple(pixels for _, pixels in edges_of(size))
-    return shape.pixels(edges, seen, lambda pixels: turned_pixels(pixels, size.turn, held, turned))
+    return shape.pixels(
+        edges, seen, lambda pixels: turned_pixels(pixels, size.turn, extent, turned)
+    )
 
 
 def _in_dots(crop: tuple[float, float], dot: Fraction) -> tuple[float, float]:
@@ -47,7 +49,7 @@ def _in_dots(crop: tuple[float, float], dot: Fraction) -> tuple[float, float]:
     return crop[0] * min(1.0, float(1 / dot)), crop[1] * min(1.0, float(dot))
 
 
-def ratio_around(size: Size, held: Pixels, turned: Turned | None, hairline: int = 0) -> Pixels:
+def ratio_around(size: Size, extent: Pixels, turned: Turned | None, hairline: int = 0) -> Pixels:
     """Give the smallest output pixels of a ratio that a whole photo lies in, unscaled.
 
     Where that leaves less than `hairline` pixels of ground on a side, it is the largest box below
@@ -65,39 +67,42 @@ def ratio_around(size: Size, held: Pixels, turned: Turned | None, hairline: int 
     shape = size.shape
 
     def turn(pixels: Pixels) -> Pixels:
-        return turned_pixels(pixels, size.turn, held, turned)
+        return turned_pixels(pixels, size.turn, extent, turned)
 
     terms = turn(shape.terms)
-    times = max(held[0] / terms[0], held[1] / terms[1])
+    times = max(extent[0] / terms[0], extent[1] / terms[1])
     if max(terms) > MOST_TERM:
-        box = (max(held[0], halves_up(times * terms[0])), max(held[1], halves_up(times * terms[1])))
-        if _narrow(box, held, hairline):
-            return shape.pixels((), held, turn)
+        box = (
+            max(extent[0], halves_up(times * terms[0])),
+            max(extent[1], halves_up(times * terms[1])),
+        )
+        if _narrow(box, extent, hairline):
+            return shape.pixels((), extent, turn)
         return box
     most = ceil(times - 1e-9)
-    least = max(1, int(min(held[0] / terms[0], held[1] / terms[1])))
+    least = max(1, int(min(extent[0] / terms[0], extent[1] / terms[1])))
     boxes = ((k * terms[0], k * terms[1]) for k in range(most, least - 1, -1))
     return next(
-        (box for box in boxes if not _narrow(box, held, hairline)),
+        (box for box in boxes if not _narrow(box, extent, hairline)),
         (most * terms[0], most * terms[1]),
     )
 
 
-def _narrow(box: Pixels, held: Pixels, hairline: int) -> bool:
+def _narrow(box: Pixels, extent: Pixels, hairline: int) -> bool:
     return any(
         0 < edge - photo < min(2 * hairline, edge / 16)
-        for edge, photo in zip(box, held, strict=True)
+        for edge, photo in zip(box, extent, strict=True)
     )
 
 
-def turned_pixels(pixels: Pixels, turn: Turn, held: Pixels, turned: Turned | None) -> Pixels:
+def turned_pixels(pixels: Pixels, turn: Turn, extent: Pixels, turned: Turned | None) -> Pixels:
     """Turn output pixels to suit a photo, or as a person turned them (rules, section 2).
 
     Parameters
     ----------
     pixels : (width, height) as written
     turn : `suit` trades the edges where the photo's longer edge lies the other way
-    held : the photo's (width, height) as held
+    extent : the photo's (width, height), turned
     turned : a person's own choice for this photo, which wins
 
     Examples
@@ -109,5 +114,5 @@ def turned_pixels(pixels: Pixels, turn: Turn, held: Pixels, turned: Turned | Non
     if turned is not None:
         other_way = (width < height) if turned == "wide" else (width > height)
     else:
-        other_way = turn == "suit" and (width - height) * (held[0] - held[1]) < 0
+        other_way = turn == "suit" and (width - height) * (extent[0] - extent[1]) < 0
     return (height, width) if other_way else (width, height)

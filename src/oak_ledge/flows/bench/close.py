@@ -15,10 +15,10 @@ from oak_ledge.core.pixels.cut.methods import Method, choose
 from oak_ledge.core.pixels.encode.encode import encode_preview
 from oak_ledge.core.pixels.look.compare_methods import differences, spot_of
 from oak_ledge.core.pixels.look.detail_tiles import light_tiles
-from oak_ledge.core.pixels.render import Held, held_like, render
-from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.pixels.render import render
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.planes.surface import Surface
 from oak_ledge.core.reports.enough_resolution import Advice, advise
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size
@@ -55,50 +55,38 @@ class _Look:
     """A spot of one placement, ready to be drawn."""
 
     path: Path
-    size: Size
-    held: Held
-    crop: Crop
-    asked: Pixels
+    lying: Lying
     spot: tuple[int, int, int, int]
 
     def by(self, method: Method) -> tuple[Array, bytes | None]:
         left, top, width, height = self.spot
-        W, H = self.asked
-        part = self.crop.part(left / W, top / H, width / W, height / H)
-        fixed = self.size.shape.whole_pixels  # whose values do not change
-        size = self.size if fixed else self.size.model_copy(update={"method": method})
-        return _drawn(self.path, size, part, (width, height), self.held)
+        W, H = self.lying.asked
+        part = self.lying.crop.part(left / W, top / H, width / W, height / H)
+        size = self.lying.size
+        if not size.shape.whole_pixels:  # whose values do not change
+            size = size.model_copy(update={"method": method})
+        return _drawn(self.path, size, part, (width, height), self.lying.surface)
 
 
 @lru_cache(maxsize=24)  # the words and the pictures of a spot come from the same pixels
 def _drawn(
-    path: Path, size: Size, part: Crop, asked: Pixels, held: Held
+    path: Path, size: Size, part: Crop, asked: Pixels, surface: Surface
 ) -> tuple[Array, bytes | None]:
-    return render(path, size, part, asked, held)
+    return render(path, size, part, asked, surface)
 
 
 def _look(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> _Look:
     placed = load(workspace, placement_id)
-    size, upright = size_at(placed.size, placed.placement), placed.photo.facts.held
-    held = held_at(placed.size, upright, placed.placement)
-    asked = asked_pixels(size, held, placed.placement)
-    return _Look(
-        path=present(workspace.originals, placed.photo),
-        size=size,
-        held=held_like(placed.placement, size, upright),
-        crop=crop_of(size, held, placed.placement),
-        asked=asked,
-        spot=spot_of(asked, x, y, edge),
-    )
+    path = present(workspace.originals, placed.photo)
+    return _Look(path, placed.lying, spot_of(placed.lying.asked, x, y, edge))
 
 
 def spot(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> Spot:
     """Set the methods side by side on a spot about shares x, y of the piece."""
     look = _look(workspace, placement_id, x, y, edge)
-    chosen = look.size.method
+    chosen, crop, asked = look.lying.size.method, look.lying.crop, look.lying.asked
     if chosen == "auto":
-        step = look.crop.width / look.asked[0]
-        chosen = choose_for(look.path, look.crop, look.asked) or choose(step)
+        chosen = choose_for(look.path, crop, asked) or choose(crop.width / asked[0])
     told = differences({method: look.by(method)[0] for method in METHODS}, chosen)
     left, top, width, height = look.spot
     return Spot(
@@ -129,13 +117,6 @@ def spot_picture(
 def advice(workspace: Workspace, placement_id: int) -> Advice:
     """How much resolution is enough for a placement, from its own detail and from sight."""
     placed = load(workspace, placement_id)
-    size, upright = size_at(placed.size, placed.placement), placed.photo.facts.held
-    held = held_at(placed.size, upright, placed.placement)
-    found = tally(size, held, placed.placement)
-    crop = crop_of(size, held, placed.placement)
-    tiles, noise = light_tiles(
-        present(workspace.originals, placed.photo),
-        crop,
-        held_like(placed.placement, size, upright),
-    )
-    return advise(size, found, held, tiles, noise)
+    lying, path = placed.lying, present(workspace.originals, placed.photo)
+    tiles, noise = light_tiles(path, lying.crop, lying.surface)
+    return advise(lying.size, tally(lying), lying.extent, tiles, noise)

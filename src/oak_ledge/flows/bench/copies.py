@@ -9,10 +9,9 @@ from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.crop import crop_of
-from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.like_another import laid_like
-from oak_ledge.core.placements.placement import Placement, size_at
+from oak_ledge.core.placements.lying import lying_on
+from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import load, placed_in
 from oak_ledge.flows.pieces.figures import compute
@@ -23,11 +22,11 @@ from oak_ledge.store.placements import Placed
 
 
 class Lie(BaseModel):
-    """Where a crop lies on its photo as held, and how many notes want a look."""
+    """Where a crop lies on what it lies on, and how many notes want a look."""
 
     crop: tuple[float, float, float, float]
     angle: float
-    held: Pixels
+    extent: Pixels
     quarter: int
     mirror: bool
     to_look_at: int
@@ -78,11 +77,7 @@ def copy(
 
 def _like(source: Placed, other: Placed) -> Placement | str:
     try:
-        return laid_like(
-            other.size,
-            other.photo.facts.held,
-            (source.size, source.photo.facts.held, source.placement),
-        )
+        return laid_like(other.size, other.photo.facts.upright, source.lying)
     except CoreError as exc:
         return str(exc)
 
@@ -101,14 +96,13 @@ def _copied(source: Placed, other: Placed, made: Placement | str) -> Copied:
 
 
 def _lie(placed: Placed, placement: Placement) -> Lie:
-    upright = placed.photo.facts.held
-    held = held_at(placed.size, upright, placement)
-    crop = crop_of(size_at(placed.size, placement), held, placement)
-    _, noted = compute(placed.size, placed.photo.facts, placement, keeps=placed.photo.keeps)
+    facts = placed.photo.facts
+    lying = lying_on(placed.size, facts.upright, placement)
+    _, noted = compute(lying, facts, placed.size, keeps=placed.photo.keeps)
     return Lie(
-        crop=crop.box,
-        angle=crop.angle,
-        held=held,
+        crop=lying.crop.box,
+        angle=placement.angle,
+        extent=lying.extent,
         quarter=placement.quarter,
         mirror=placement.mirror,
         to_look_at=sum(note.level != "fine" for note in noted),

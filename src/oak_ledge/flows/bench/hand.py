@@ -11,7 +11,6 @@ from oak_ledge.core.gestures.beyond_photo import Extend
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.typed import Type, put_right
 from oak_ledge.core.notes.note import stops
-from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view
@@ -36,17 +35,16 @@ def tell(
 def _applied(placed: Placed, gesture: Gesture) -> Placement:
     photo = placed.photo
     meant = _meant_by(placed, gesture)
-    return apply(placed.size, photo.facts.held, placed.placement, meant, lies_around(photo))
+    return apply(placed.size, photo.facts.upright, placed.placement, meant, lies_around(photo))
 
 
 def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
     """Put into a gesture what its photo knows: its resolution label, its lens."""
     facts = placed.photo.facts
-    held = held_at(placed.size, facts.held, placed.placement)
     if isinstance(gesture, Type):
-        return in_pixels(gesture, held, facts.ppi)
+        return in_pixels(gesture, placed.lying.extent, facts.ppi)
     if isinstance(gesture, Extend):
-        return in_pixels(gesture, held, facts.ppi)
+        return in_pixels(gesture, placed.lying.extent, facts.ppi)
     if isinstance(gesture, Square) and gesture.corners is not None:
         return gesture.model_copy(update={"focal": facts.focal_pixels})
     return gesture
@@ -110,7 +108,7 @@ def put(
     """Set a placement by its figures; it is put right like any other."""
 
     def do(session: Session, placed: Placed) -> None:
-        right = put_right(placed.size, placed.photo.facts.held, placement)
+        right = put_right(placed.size, placed.photo.facts.upright, placement)
         if right != placed.placement:
             placements.keep(session, placed.id, right, "typed", now)
 

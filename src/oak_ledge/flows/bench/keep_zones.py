@@ -9,8 +9,7 @@ from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.photos.keep_zones import MOST, NOTHING, Keeps, Mark, Zone, within
 from oak_ledge.core.placements.around_zones import suggest_around
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.zones_held import as_upright
+from oak_ledge.core.placements.zones_on_surface import to_upright
 from oak_ledge.core.values import FAR, Coordinate
 from oak_ledge.flows.bench.view import PlacementView, placed_in, view
 from oak_ledge.flows.photos.photos import PhotoView, find_photo, lies_around, photo_in, photo_view
@@ -36,7 +35,7 @@ def set_keeps(workspace: Workspace, photo_id: int, keeps: Keeps, now: datetime) 
     """Say all that must stay whole of a photo, in its own pixels."""
     with transaction(workspace.sessions) as session:
         photo = photo_in(session, photo_id)
-        _set(session, photo_id, within(keeps, photo.facts.held), now)
+        _set(session, photo_id, within(keeps, photo.facts.upright), now)
     return photo_view(find_photo(workspace, photo_id))
 
 
@@ -44,7 +43,7 @@ def mark(workspace: Workspace, placement_id: int, drawn: Marked, now: datetime) 
     """Mark a zone or a line on a photo, drawn on one of its placements."""
     with transaction(workspace.sessions) as session:
         placed = placed_in(session, placement_id)
-        upright = placed.photo.facts.held
+        upright = placed.photo.facts.upright
         more = added(placed.photo.keeps, _drawn(placed, drawn))
         _set(session, placed.photo.id, within(more, upright), now)
     return view(workspace, placement_id)
@@ -52,12 +51,10 @@ def mark(workspace: Workspace, placement_id: int, drawn: Marked, now: datetime) 
 
 def _drawn(placed: Placed, drawn: Marked) -> Keeps:
     """Give what was drawn on a placement, in the photo's own pixels."""
-    upright = placed.photo.facts.held
-    held = held_at(placed.size, upright, placed.placement)
     points = [(drawn.x0, drawn.y0), (drawn.x1, drawn.y1)]
     if drawn.kind == "zone":
         points = [(x, y) for x in (drawn.x0, drawn.x1) for y in (drawn.y0, drawn.y1)]
-    found = as_upright(points, upright, placed.placement, held)
+    found = to_upright(placed.lying.surface, points)
     if not all(2 * abs(edge) <= FAR for point in found for edge in point):
         msg = "That lies too far from the photo. Draw it on the photo."
         raise AskedError(msg)
@@ -130,7 +127,9 @@ def _set(session: Session, photo_id: int, keeps: Keeps, now: datetime) -> None:
     photos.set_keeps(session, photo_id, keeps)
     for placed in placements.of_photo(session, photo_id):
         if placed.state == "new":
-            laid = suggest_around(placed.size, placed.photo.facts.held, lies_around(placed.photo))
+            laid = suggest_around(
+                placed.size, placed.photo.facts.upright, lies_around(placed.photo)
+            )
             if laid != placed.placement:
                 placements.lay_anew(session, placed.id, laid, "suggested", now)
 

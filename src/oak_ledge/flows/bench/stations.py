@@ -13,7 +13,7 @@ from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.reports.sentence import output_lengths
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, colour_words, profile_words
-from oak_ledge.flows.pieces.figures import Figures, Lying
+from oak_ledge.flows.pieces.figures import Figures, Geometry
 
 StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]
 
@@ -110,10 +110,10 @@ def stations(
     ]
 
 
-def _level_figure(lying: Lying) -> str:
-    if lying.angle:
-        return f"{rounded(lying.angle, 2)}°"
-    return "as held" if lying.corners is None else "squared up"
+def _level_figure(lies: Geometry) -> str:
+    if lies.angle:
+        return f"{rounded(lies.angle, 2)}°"
+    return "as held" if lies.corners is None else "squared up"
 
 
 def _ground(size: Size, found: Figures) -> Station:

@@ -15,13 +15,12 @@ from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.photos.keep_zones import NOTHING
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
-from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of, face_of
-from oak_ledge.core.placements.held import held_at, squared_up
-from oak_ledge.core.placements.placement import Placement, photo_held, size_at
-from oak_ledge.core.placements.zones_held import Shape, as_lain
+from oak_ledge.core.placements.crop import face_of
+from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.zones_on_surface import Shape, zones_on
 from oak_ledge.core.planes.four_corners import square_words
-from oak_ledge.core.planes.points import Point, rectangle
-from oak_ledge.core.planes.surface import Plane
+from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
@@ -34,10 +33,11 @@ from oak_ledge.flows.bench.stations import Station, stations
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
-from oak_ledge.flows.pieces.figures import Figures, figures
+from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading
+from oak_ledge.store.photos import Photo
 from oak_ledge.store.placements import Placed, State
 
 
@@ -58,12 +58,12 @@ class Live(Figures):
     id: int
     lying: Placement
     """as it is kept; a `PUT` takes the same"""
-    held: Pixels
-    """what the crop lies on: the photo as held, or the plane its corners define"""
+    extent: Pixels
+    """of what the crop lies on: the photo as it is turned, or the plane its corners define"""
     outline: tuple[Point, ...]
     """the photo's edge where the crop is meant, clockwise"""
-    photo_held: Pixels
-    """the photo as held, whether squared up or not"""
+    photo_extent: Pixels
+    """the photo as it is turned, whether squared up or not"""
     crop: tuple[float, float, float, float]
     stations: list[Station]
     output: Output
@@ -167,12 +167,11 @@ def _view(workspace: Workspace, session: Session, placed: Placed) -> PlacementVi
 
 def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
-    facts, size = placed.photo.facts, size_at(placed.size, placement)
-    found = figures(placed.size, facts, placement, placed.saved, placed.photo.keeps)
-    held = held_at(placed.size, facts.held, placement)
-    crop = crop_of(size, held, placement)
-    asked = asked_pixels(size, held, placement)
-    about = _about_bytes(workspace, placed, placement, crop, found)
+    facts, keeps = placed.photo.facts, placed.photo.keeps
+    lying = lying_on(placed.size, facts.upright, placement)
+    size, surface, asked = lying.size, lying.surface, lying.asked
+    found = figures_with(lying, *compute(lying, facts, placed.size, placed.saved, keeps))
+    about = _about_bytes(workspace, placed.photo, lying, found)
     weights = previews.weights_of(workspace, placed.photo)
     if weights is not None:
         quality = fitting_quality(weights, asked, found.scale, size.file)
@@ -182,10 +181,10 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         **dict(found),
         id=placed.id,
         lying=placement,
-        held=held,
-        outline=held.outline if isinstance(held, Plane) else tuple(rectangle(*held)),
-        photo_held=photo_held(facts.held, placement),
-        crop=crop.box,
+        extent=surface.extent,
+        outline=surface.outline,
+        photo_extent=surface.photo,
+        crop=lying.crop.box,
         stations=stations(size, facts, found, about),
         output=_output(size, asked, about),
         about_bytes=about,
@@ -193,12 +192,12 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         insets=insets(size, asked),
         hung=hung(size, asked),
         beyond=size.differ == "extend",
-        reaches=reaches(held, size, placement),
+        reaches=reaches(lying),
         ground=size.ground,
-        keeps=as_lain(placed.photo.keeps, facts.held, placement, held),
-        found=as_lain(placed.photo.found or NOTHING, facts.held, placement, held),
-        squared=_squared_words(placement, facts.held, held),
-        typed=_typed(crop, held, facts.ppi),
+        keeps=zones_on(surface, keeps),
+        found=zones_on(surface, placed.photo.found or NOTHING),
+        squared=_squared_words(lying),
+        typed=_typed(lying, facts.ppi),
         method=size.method,
         sharpen_for=size.sharpen_for,
         marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
@@ -208,39 +207,34 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     )
 
 
-def _squared_words(placement: Placement, upright: Pixels, plane: Pixels) -> str | None:
-    if placement.corners is None:
+def _squared_words(lying: Lying) -> str | None:
+    if lying.placement.corners is None:
         return None
-    found = squared_up(placement, photo_held(upright, placement))
-    return square_words(found, plane[0] / plane[1])
+    wide, high = lying.extent
+    return square_words(squared_up(lying.placement, lying.surface.photo), wide / high)
 
 
-def _typed(
-    crop: Crop, held: Pixels, ppi: float | None
-) -> dict[TypedUnit, tuple[str, str, str, str]]:
+def _typed(lying: Lying, ppi: float | None) -> dict[TypedUnit, tuple[str, str, str, str]]:
     """Write a crop's place and extent in every unit they can be typed in."""
     told: dict[TypedUnit, tuple[str, str, str, str]] = {}
-    for unit, (across, along) in typed_units(held, ppi).items():
+    for unit, (across, along) in typed_units(lying.extent, ppi).items():
         places = 1 if unit == "px" else 2
         left, top, width, height = (
             rounded(figure / step, places)
-            for figure, step in zip(crop.box, (across, along) * 2, strict=True)
+            for figure, step in zip(lying.crop.box, (across, along) * 2, strict=True)
         )
         told[unit] = (left, top, width, height)
     return told
 
 
-def _about_bytes(
-    workspace: Workspace, placed: Placed, placement: Placement, crop: Crop, found: Figures
-) -> int | None:
+def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figures) -> int | None:
     """Estimate the file's bytes; a whole JPEG that is only relabelled keeps its own."""
-    size, facts = size_at(placed.size, placement), placed.photo.facts
-    asked = (found.asked.width, found.asked.height)
+    size, facts = lying.size, photo.facts
     most = size.file.at_most or facts.bytes
-    if is_relabelled(facts, size, placement, crop, asked) and facts.bytes <= most:
+    if is_relabelled(facts, lying) and facts.bytes <= most:
         return facts.bytes
-    weights = previews.weights_of(workspace, placed.photo)
-    return None if weights is None else estimate(weights, asked, found.scale, size.file)
+    weights = previews.weights_of(workspace, photo)
+    return None if weights is None else estimate(weights, lying.asked, found.scale, size.file)
 
 
 def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:

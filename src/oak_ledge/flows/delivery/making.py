@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from pathlib import Path
 
 from oak_ledge.core.errors import FileError
@@ -11,19 +12,17 @@ from oak_ledge.core.files.limits import Limits, check_output
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
 from oak_ledge.core.files.relabelled import is_relabelled
-from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.cut.cut import prove_whole
 from oak_ledge.core.pixels.encode.encode import encode
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
 from oak_ledge.core.pixels.open.border import reading_pixels
-from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.open.photo import Source, open_photo, path_of
 from oak_ledge.core.pixels.prove.measure import measure
-from oak_ledge.core.pixels.render import held_like, render
-from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import Placement, size_at
+from oak_ledge.core.pixels.render import render
+from oak_ledge.core.placements.lying import Lying, lying_on
+from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.folders import place_new, place_over, written
 
@@ -41,7 +40,7 @@ class Made:
 class Work:
     """All that one file is made from."""
 
-    path: Path
+    source: Source
     photo_name: str
     photo: PhotoFacts
     size: Size
@@ -49,10 +48,15 @@ class Work:
     job: str = ""
     number: int = 1
 
+    @cached_property
+    def lying(self) -> Lying:
+        """How the photo lies on the size."""
+        return lying_on(self.size, self.photo.upright, self.placement)
+
     @property
-    def held(self) -> Pixels:
-        """The extent the placement lies on."""
-        return held_at(self.size, self.photo.held, self.placement)
+    def asked(self) -> Asked:
+        """What the file shall measure."""
+        return asked_of(self.lying.size, self.lying.asked)
 
 
 def make(work: Work, folder: Path, limits: Limits) -> Made:
@@ -68,10 +72,8 @@ def draw(work: Work, limits: Limits) -> bytes:
     CoreError
         If it cannot be made.
     """
-    size = size_at(work.size, work.placement)
-    check_output(asked_pixels(size, work.held, work.placement), limits)
-    crop = crop_of(size, work.held, work.placement)
-    return _relabelled(work, size, crop) or _drawn(work, size, crop)
+    check_output(work.lying.asked, limits)
+    return _relabelled(work) or _drawn(work)
 
 
 def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Made:
@@ -86,8 +88,7 @@ def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Ma
     CoreError
         If it cannot be written, or is not measured as asked.
     """
-    size = size_at(work.size, work.placement)
-    asked = asked_of(size, asked_pixels(size, work.held, work.placement))
+    size, asked = work.lying.size, work.asked
     ending = ENDINGS[size.file.format]
     stem = stem_of(work) if name is None else name.removesuffix(ending)
     try:
@@ -111,25 +112,24 @@ def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Ma
 
 def stem_of(work: Work) -> str:
     """Fill the name pattern of a file; its ending is not part of it."""
-    size = size_at(work.size, work.placement)
-    pixels = asked_pixels(size, work.held, work.placement)
-    return stem_on(size, pixels, work.photo_name, work.job, work.number)
+    lying = work.lying
+    return stem_on(lying.size, lying.asked, work.photo_name, work.job, work.number)
 
 
-def _drawn(work: Work, size: Size, crop: Crop) -> bytes:
-    asked = asked_pixels(size, work.held, work.placement)
-    held = held_like(work.placement, size, work.photo.held)
-    pixels, icc = render(work.path, size, crop, asked, held)
-    return encode(pixels, size.file, size.ppi, icc, metadata_of(work.path, size.file))
+def _drawn(work: Work) -> bytes:
+    lying, size = work.lying, work.lying.size
+    pixels, icc = render(work.source, size, lying.crop, lying.asked, lying.surface)
+    metadata = metadata_of(path_of(work.source), size.file)
+    return encode(pixels, size.file, size.ppi, icc, metadata)
 
 
-def _relabelled(work: Work, size: Size, crop: Crop) -> bytes | None:
+def _relabelled(work: Work) -> bytes | None:
     """Give the photo's own bytes under the size's label; None where they must be drawn anew."""
-    asked = asked_pixels(size, work.held, work.placement)
-    if not is_relabelled(work.photo, size, work.placement, crop, asked):
+    size, path = work.lying.size, path_of(work.source)
+    if not is_relabelled(work.photo, work.lying):
         return None
     with reading_pixels():
-        prove_whole(open_photo(work.path, shrink=8).image)
-    data = relabelled_jpeg(work.path.read_bytes(), size.ppi)
+        prove_whole(open_photo(work.source, shrink=8).image)
+    data = relabelled_jpeg(path.read_bytes(), size.ppi)
     most = size.file.at_most
     return None if data is None or (most is not None and len(data) > most) else data

@@ -11,11 +11,8 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import unlike
-from oak_ledge.core.files.proof import asked_of
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.pixels.look.estimate import estimate
-from oak_ledge.core.placements.crop import asked_pixels
-from oak_ledge.core.placements.held import held_at
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
 from oak_ledge.flows.delivery.making import Work, stem_of
@@ -121,7 +118,7 @@ def _chosen(
 
 def _work(workspace: Workspace, placed: Placed, job: str, number: int = 1) -> Work:
     return Work(
-        path=original(workspace.originals, placed.photo),
+        source=original(workspace.originals, placed.photo),
         photo_name=placed.photo.name,
         photo=placed.photo.facts,
         size=placed.size,
@@ -144,19 +141,17 @@ def _one_wanted(
     workspace: Workspace, job: str, placed: Placed, number: int, taken: set[str]
 ) -> Wanted:
     stop = next(stops(figures_of(placed)[1]), None)
-    size = size_at(placed.size, placed.placement)
-    held = held_at(placed.size, placed.photo.facts.held, placed.placement)
+    work = _work(workspace, placed, job, number)
     name, reason = "", None if stop is None else stop.text
     try:
-        stem = stem_of(_work(workspace, placed, job, number))
-        name = unlike(stem, ENDINGS[size.file.format], taken)
+        name = unlike(stem_of(work), ENDINGS[placed.lying.size.file.format], taken)
     except CoreError as exc:  # a name pattern that can't be
         reason = str(exc)
     return Wanted(
         placement_id=placed.id,
         photo_id=placed.photo.id,
         name=name,
-        asked=asked_of(size, asked_pixels(size, held, placed.placement)),
+        asked=work.asked,
         made_of=hash_of(placed),
         photo_hash=placed.photo.hash,
         size=placed.size,

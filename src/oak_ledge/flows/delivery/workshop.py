@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable
-from contextlib import ExitStack, suppress
+from contextlib import suppress
 from datetime import datetime, timedelta
 from pathlib import Path
 
 from oak_ledge.core.errors import CoreError, sentence
 from oak_ledge.core.files.proof import Measured
-from oak_ledge.core.pixels.open.photo import decoded_once
+from oak_ledge.core.pixels.open.photo import Source, decoded_once
 from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.making import Work, draw, finish
 from oak_ledge.flows.workspace import Workspace
@@ -79,26 +79,27 @@ def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) 
         if not files:
             return False
         photo = photos.find(session, files[0].photo_id)
-    with ExitStack() as held:
-        if len(files) > 1 and photo is not None:
-            with suppress(Exception):  # what is wrong with it is told file by file
-                path = present(workspace.originals, photo)
-                held.enter_context(decoded_once(path, most_bytes=workspace.limits.held_bytes))
-        for file in files:
-            _make_one(workspace, photo, file, worker, clock)
+    source = None
+    if len(files) > 1 and photo is not None:
+        with suppress(Exception):  # what is wrong with it is told file by file
+            path = present(workspace.originals, photo)
+            source = decoded_once(path, most_bytes=workspace.limits.held_bytes)
+    for file in files:
+        _make_one(workspace, photo, source, file, worker, clock)
     return True
 
 
 def _make_one(
     workspace: Workspace,
     photo: Photo | None,
+    source: Source | None,
     file: DeliveryFile,
     worker: str,
     clock: Callable[[], datetime],
 ) -> None:
     """Make and measure one file as it was asked for, and write down what became of it."""
     folder = folder_of(workspace, file.delivery_id)
-    made = _made_or_why(workspace, photo, file, folder)
+    made = _made_or_why(workspace, photo, source, file, folder)
     with transaction(workspace.sessions) as session:
         if isinstance(made, str):
             deliveries.file_failed(session, file, worker, made, clock())
@@ -113,7 +114,11 @@ def _make_one(
 
 
 def _made_or_why(
-    workspace: Workspace, photo: Photo | None, file: DeliveryFile, folder: Path
+    workspace: Workspace,
+    photo: Photo | None,
+    source: Source | None,
+    file: DeliveryFile,
+    folder: Path,
 ) -> Measured | str:
     """Make one file; give what was measured of it, or why it can't be made.
 
@@ -123,7 +128,7 @@ def _made_or_why(
         return "Its photo was taken away meanwhile."
     try:
         work = Work(
-            path=present(workspace.originals, photo),
+            source=source or present(workspace.originals, photo),
             photo_name=photo.name,
             photo=photo.facts,
             size=file.size,

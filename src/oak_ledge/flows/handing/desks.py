@@ -164,7 +164,7 @@ def fix(
             raise AskedError(msg)
         lying = placed.placement
         for one in answer.fixes:
-            lying = granted(placed.size, placed.photo.facts.held, lying, one.wish)
+            lying = granted(placed.size, placed.photo.facts.upright, lying, one.wish)
         stop = next(stops(figures_of(replace(placed, placement=lying))[1]), None)
         if stop is not None:
             msg = f"Fixed like that it could not be made: {stop.text}"

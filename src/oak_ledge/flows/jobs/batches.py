@@ -222,7 +222,7 @@ def _gesture(doing: Over | Reset | KeepZones | OnGround) -> Gesture:
 
 def _moved(placed: Placed, gesture: Gesture) -> Placement:
     photo = placed.photo
-    return apply(placed.size, photo.facts.held, placed.placement, gesture, lies_around(photo))
+    return apply(placed.size, photo.facts.upright, placed.placement, gesture, lies_around(photo))
 
 
 def _settled(placed: Placed) -> State:
@@ -233,15 +233,14 @@ def _settled(placed: Placed) -> State:
 
 def _on_size(placed: Placed, size: Size) -> Placement:
     own = None if size == placed.size else size
-    laid = suggest_around(size, placed.photo.facts.held, lies_around(placed.photo))
+    laid = suggest_around(size, placed.photo.facts.upright, lies_around(placed.photo))
     return changed(laid, size=own)
 
 
 def _like(placed: Placed, model: Placed) -> Placement:
     if placed.id == model.id:
         return placed.placement
-    source = (model.size, model.photo.facts.held, model.placement)
-    return laid_like(placed.size, placed.photo.facts.held, source)
+    return laid_like(placed.size, placed.photo.facts.upright, model.lying)
 
 
 def _after(one: Placed, made: Placement | State) -> Placed:

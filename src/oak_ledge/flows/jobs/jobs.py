@@ -37,7 +37,7 @@ class JobPhoto(BaseModel):
     id: int
     photo_id: int
     name: str
-    held: Pixels
+    upright: Pixels
     zones: tuple[Zone, ...]
     found: tuple[Zone, ...]
 
@@ -180,7 +180,7 @@ def _add(
 
 
 def _suggested(size: Size, photo: Photo) -> Placement:
-    return suggest_around(size, photo.facts.held, lies_around(photo))
+    return suggest_around(size, photo.facts.upright, lies_around(photo))
 
 
 def take_out(
@@ -360,7 +360,7 @@ def _job_photo(member: Member) -> JobPhoto:
         id=member.id,
         photo_id=photo.id,
         name=photo.name,
-        held=photo.facts.held,
+        upright=photo.facts.upright,
         zones=photo.keeps.zones,
         found=photo.found.zones if photo.found else (),
     )

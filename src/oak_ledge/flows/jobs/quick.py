@@ -12,6 +12,7 @@ from oak_ledge.core.notes.file import over_limit
 from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
 from oak_ledge.core.placements.around_zones import suggest_around
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.flows.library.sizes import chosen
@@ -76,8 +77,9 @@ def tell(workspace: Workspace, asked: QuickAsked) -> list[Quick]:
 def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
     photo = looked_at(workspace, find_photo(workspace, photo_id))
     try:
-        lying = suggest_around(size, photo.facts.held, lies_around(photo))
-        tally, noted = compute(size, photo.facts, lying, keeps=photo.keeps)
+        upright = photo.facts.upright
+        lying = lying_on(size, upright, suggest_around(size, upright, lies_around(photo)))
+        tally, noted = compute(lying, photo.facts, size, keeps=photo.keeps)
     except CoreError as exc:
         why = str(exc)
         return Quick(

@@ -70,8 +70,8 @@ def _lain(before: Size, after: Size, placed: Placed) -> Placement:
     photo = placed.photo
     try:
         if placed.state == "new":  # no hand has been at it
-            return suggest_around(after, photo.facts.held, lies_around(photo))
-        return lain_on(before, after, photo.facts.held, placed.placement)
+            return suggest_around(after, photo.facts.upright, lies_around(photo))
+        return lain_on(before, after, photo.facts.upright, placed.placement)
     except CoreError:
         return changed(placed.placement, size=size_at(before, placed.placement))
 
@@ -93,7 +93,9 @@ def take_back(session: Session, batch: Batch, now: datetime) -> tuple[int, list[
             placements.go_to(session, placed.id, one.step, cast(State, one.state), now)
             undone += 1
         elif placed.state == "new":
-            laid = suggest_around(taken.before, placed.photo.facts.held, lies_around(placed.photo))
+            laid = suggest_around(
+                taken.before, placed.photo.facts.upright, lies_around(placed.photo)
+            )
             placements.lay_anew(session, placed.id, laid, "suggested", now)
         else:
             placements.stay_as_it_is(session, placed.id, taken.after)

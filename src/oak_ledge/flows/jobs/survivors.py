@@ -12,9 +12,7 @@ from oak_ledge.core.measures.numbers import clipped, read_number
 from oak_ledge.core.notes.room import Room, room_for
 from oak_ledge.core.photos.keep_zones import NOTHING
 from oak_ledge.core.pixels.paper.framing_card import draw_card
-from oak_ledge.core.placements.crop import asked_pixels, face_of
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.planes.polygons import area
 from oak_ledge.core.reports.survivors import Framed, framed, surviving
@@ -63,17 +61,17 @@ def survival(placed: list[Placed]) -> Survival:
         piece_of(one) for one in placed
         if (one.placement.quarter, one.placement.mirror) == (how.quarter, how.mirror)
     ]  # fmt: skip
-    held = alike[0].held
-    found = surviving([piece.outline for piece in alike], held)
+    extent = alike[0].extent
+    found = surviving([piece.outline for piece in alike], extent)
     keeps = lies_around(photo)
     return Survival(
         photo_id=photo.id,
         photo_name=photo.name,
         area=tuple(found),
-        share=area(found) / (held[0] * held[1]),
+        share=area(found) / (extent[0] * extent[1]),
         sizes=[
             SizeRoom(
-                **dict(room_for(one.size, photo.facts.held, keeps if keeps.zones else NOTHING)),
+                **dict(room_for(one.size, photo.facts.upright, keeps if keeps.zones else NOTHING)),
                 size_id=one.job_size_id,
                 size_name=size_name(one.size),
             )
@@ -107,8 +105,6 @@ def _outlines(placed: list[Placed], camera: Fraction) -> list[Framed]:
     for one in placed:
         if one.job_size_id in found:
             continue
-        size = size_at(one.size, one.placement)
-        held = held_at(one.size, one.photo.facts.held, one.placement)
-        face = face_of(size, asked_pixels(size, held, one.placement))
+        face = face_of(one.lying.size, one.lying.asked)
         found[one.job_size_id] = framed(size_name(one.size), face, camera)
     return sorted(found.values(), key=lambda one: -one.width * one.height)

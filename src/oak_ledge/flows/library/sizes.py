@@ -135,7 +135,7 @@ def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
 def keep_like(workspace: Workspace, photo_id: int) -> SavedSizeView:
     """Keep the size of a photo in the library: its pixels, its resolution label, so its shape."""
     photo = find_photo(workspace, photo_id)
-    size = like_photo(f"like {PurePath(photo.name).stem}", photo.facts.held, photo.facts.ppi)
+    size = like_photo(f"like {PurePath(photo.name).stem}", photo.facts.upright, photo.facts.ppi)
     with transaction(workspace.sessions) as session:
         return view_of(sizes.add(session, named_anew(session, size)), {})
 

@@ -13,7 +13,7 @@ from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import ExactLength, Pixels
 from oak_ledge.core.measures.numbers import Exact
-from oak_ledge.core.placements.crop import asked_pixels
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings
@@ -173,8 +173,8 @@ def file_name_of(size: Size) -> str:
     FileError
         If the name pattern has a field that does not exist.
     """
-    photo, held = EXAMPLE
-    pixels = asked_pixels(size, held, suggest(size, held))
+    photo, upright = EXAMPLE
+    pixels = lying_on(size, upright, suggest(size, upright)).asked
     return stem_on(size, pixels, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
 
 

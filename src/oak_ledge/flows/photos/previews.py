@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-from contextlib import ExitStack
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
@@ -20,13 +19,12 @@ from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.look.dropper import Edge, average_at, average_of_edge, pixels_of
 from oak_ledge.core.pixels.look.edge_strip import Picture, strip_at_edge
 from oak_ledge.core.pixels.look.estimate import Weights, weigh
-from oak_ledge.core.pixels.open.photo import OpenPhoto, held_size, holding, in_memory, open_photo
+from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo, upright_size
 from oak_ledge.core.pixels.open.preview import draw_preview, draw_turned
-from oak_ledge.core.pixels.render import Held, held_like, render, share_beyond
-from oak_ledge.core.placements.crop import Crop, asked_pixels, crop_of
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import photo_held, size_at
-from oak_ledge.core.planes.surface import Plane, mapped
+from oak_ledge.core.pixels.render import render, share_beyond
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.placements.placement import photo_turned
+from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.flows.workspace import NotFoundError, Workspace
@@ -64,8 +62,8 @@ def photo_preview(
     return path
 
 
-def held_preview(
-    workspace: Workspace, photo: Photo, edge: int, *, quarter: int, mirror: bool
+def turned_preview(
+    workspace: Workspace, photo: Photo, edge: int, quarter: int, *, mirror: bool
 ) -> Path:
     """A photo's picture turned by quarters clockwise, then mirrored."""
     plain = photo_preview(workspace, photo, edge)
@@ -93,9 +91,8 @@ class _Shown:
 
 def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
     """The whole photo on the plane that four corners define, squared up."""
-    size = size_at(placed.size, placed.placement)
-    plane = held_at(placed.size, placed.photo.facts.held, placed.placement)
-    if not isinstance(plane, Plane):
+    size, plane = placed.lying.size, placed.lying.surface
+    if not isinstance(plane, Squared):
         msg = f"Placement {placed.id} has no corners squared up."
         raise NotFoundError(msg)
     left, top, width, height = plane.bounds
@@ -131,9 +128,8 @@ class Beyond(BaseModel):
 def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
     """Measure what of a piece lies beyond its file's profile, on a small picture of it."""
     one = _shown(placed, 600)
-    held = held_like(placed.placement, one.size, placed.photo.facts.held)
     path = present(workspace.originals, placed.photo)
-    share = share_beyond(path, one.size, one.crop, one.shown, held)
+    share = share_beyond(path, one.size, one.crop, one.shown, placed.lying.surface)
     name = profile_words(one.size.file)
     if share == 0:
         return Beyond(share=0, text=f"{name} holds every colour of this piece.")
@@ -142,19 +138,17 @@ def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
 
 
 def _shown(placed: Placed, edge: int) -> _Shown:
-    size = size_at(placed.size, placed.placement)
-    held = held_at(placed.size, placed.photo.facts.held, placed.placement)
-    W, H = asked_pixels(size, held, placed.placement)
-    shown = _fitted(W, H, min(edge, PIECE_MOST_EDGE))
-    return _Shown(size, crop_of(size, held, placed.placement), shown, (W, H))
+    lying = placed.lying
+    shown = _fitted(*lying.asked, min(edge, PIECE_MOST_EDGE))
+    return _Shown(lying.size, lying.crop, shown, lying.asked)
 
 
 def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
     size = one.size
-    lying = placed.placement.model_dump_json(include={"quarter", "mirror", "corners"})
+    turns = placed.placement.model_dump_json(include={"quarter", "mirror", "corners"})
     profile = f"{size.file.profile} {size.file.icc and size.file.icc.data} {one.marks}"
     how = f"{size.ground} {profile} {size.method} {sharpening_of(size, one.whole)} {one.rough}"
-    of = f"{placed.photo.hash} {lying} {one.crop} {one.shown} {how}"
+    of = f"{placed.photo.hash} {turns} {one.crop} {one.shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
     if not is_fresh(path):
@@ -163,48 +157,40 @@ def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
 
 
 def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
-    photo, crop = placed.photo, one.crop
-    held = held_like(placed.placement, one.size, photo.facts.held)
-    source = present(workspace.originals, photo)
-    share = min(1.0, PREVIEW_EDGE / max(held.extent))
-    enough = crop.width * share >= one.shown[0] and held.corners is None
-    with ExitStack() as several:
-        if (enough or one.rough) and not one.marks:
-            source = photo_preview(workspace, photo, PREVIEW_EDGE)
-            held, crop = _smaller(held, crop, photo_held(held_size(source), placed.placement))
-            several.enter_context(holding(source, _decoded(source)))
-        made = render(source, one.size, crop, one.shown, held, whole=one.whole, marks=one.marks)
+    photo, crop, surface = placed.photo, one.crop, placed.lying.surface
+    source: Source = present(workspace.originals, photo)
+    share = min(1.0, PREVIEW_EDGE / max(surface.photo))
+    enough = crop.width * share >= one.shown[0] and not isinstance(surface, Squared)
+    if (enough or one.rough) and not one.marks:
+        source = _decoded(photo_preview(workspace, photo, PREVIEW_EDGE))
+        seen = photo_turned(upright_size(source.path), placed.placement)
+        crop = crop if isinstance(surface, Squared) else _smaller(crop, surface.photo, seen)
+        surface = surface.smaller(seen)
+    made = render(source, one.size, crop, one.shown, surface, whole=one.whole, marks=one.marks)
     return encode_preview(*made)
 
 
 @lru_cache(maxsize=2)  # the photo on the bench is cut anew after every gesture
-def _decoded(source: Path) -> OpenPhoto:
-    return in_memory(open_photo(source))
+def _decoded(path: Path) -> Decoded:
+    return Decoded(path, in_memory(open_photo(path)))
 
 
-def _smaller(held: Held, crop: Crop, seen: Pixels) -> tuple[Held, Crop]:
-    """Give how a smaller picture of a photo is held, and the crop there; a plane stays as it is."""
-    across, along = seen[0] / held.extent[0], seen[1] / held.extent[1]
-    if held.corners is not None:
-        nw, ne, se, sw = ((x * across, y * along) for x, y in held.corners)
-        return replace(held, extent=seen, corners=(nw, ne, se, sw)), crop
+def _smaller(crop: Crop, photo: Pixels, seen: Pixels) -> Crop:
+    """Give a crop of a photo on a smaller picture of it, `seen` pixels large."""
+    across, along = seen[0] / photo[0], seen[1] / photo[1]
     left, top = crop.left * across, crop.top * along
-    smaller = Crop(left, top, crop.width * across, crop.height * along, crop.angle)
-    return replace(held, extent=seen), smaller
+    return Crop(left, top, crop.width * across, crop.height * along, crop.angle)
 
 
 def strip_note(workspace: Workspace, placed: Placed) -> Note | None:
     """Look for a narrow strip of other content at the edges of a placement's crop."""
-    lying, size = placed.placement, size_at(placed.size, placed.placement)
-    held = held_at(placed.size, placed.photo.facts.held, lying)
+    lying, surface = placed.lying, placed.lying.surface
     seen = _small_picture(
-        held_preview(workspace, placed.photo, 1024, quarter=lying.quarter, mirror=lying.mirror)
+        turned_preview(workspace, placed.photo, 1024, surface.quarter, mirror=surface.mirror)
     )
-    wide, high = photo_held(placed.photo.facts.held, lying)
+    wide, high = surface.photo
     shown = np.diag([seen.shape[1] / wide, seen.shape[0] / high, 1.0])
-    matrix = crop_of(size, held, lying).matrix((1, 1))
-    onto = held.onto @ matrix if isinstance(held, Plane) else matrix
-    found = strip_at_edge(seen, shown @ onto)
+    found = strip_at_edge(seen, shown @ surface.onto @ lying.crop.matrix((1, 1)))
     return None if found is None else strip(*found)
 
 
@@ -221,27 +207,24 @@ class Tone(BaseModel):
 
 
 def tone_at(workspace: Workspace, placed: Placed, x: float, y: float) -> Tone:
-    """The colour about a point, by shares of the photo as held, or of the plane squared up."""
-    upright = placed.photo.facts.held
-    held = held_at(placed.size, upright, placed.placement)
-    if isinstance(held, Plane):
-        ((x, y),) = mapped(held.onto, [(x * held[0], y * held[1])])
-        wide, high = held.photo
+    """The colour about a point, by shares of the photo as turned, or of the plane squared up."""
+    surface = placed.lying.surface
+    if isinstance(surface, Squared):
+        (across, along), (wide, high) = surface.extent, surface.photo
+        ((x, y),) = surface.to_photo([(x * across, y * along)])
         x, y = x / wide, y / high
     within = (min(1.0, max(0.0, x)), min(1.0, max(0.0, y)))
-    return Tone(fill=average_at(_held_picture(workspace, placed), *within))
+    return Tone(fill=average_at(_turned_picture(workspace, placed), *within))
 
 
 def tone_of_edge(workspace: Workspace, placed: Placed, edge: Edge) -> Tone:
-    """The average colour along an edge of a photo as held."""
-    return Tone(fill=average_of_edge(_held_picture(workspace, placed), edge))
+    """The average colour along an edge of a photo as turned."""
+    return Tone(fill=average_of_edge(_turned_picture(workspace, placed), edge))
 
 
-def _held_picture(workspace: Workspace, placed: Placed) -> Path:
-    lying = placed.placement
-    return held_preview(
-        workspace, placed.photo, PREVIEW_EDGE, quarter=lying.quarter, mirror=lying.mirror
-    )
+def _turned_picture(workspace: Workspace, placed: Placed) -> Path:
+    quarter, mirror = placed.placement.quarter, placed.placement.mirror
+    return turned_preview(workspace, placed.photo, PREVIEW_EDGE, quarter, mirror=mirror)
 
 
 def weights_of(workspace: Workspace, photo: Photo, *, measure: bool = False) -> Weights | None:

@@ -16,7 +16,7 @@ def subject_of(workspace: Workspace, photo: Photo) -> Keeps:
     box = find_subject(photo_preview(workspace, photo, PREVIEW_EDGE))
     if box is None:
         return NOTHING
-    wide, high = photo.facts.held
+    wide, high = photo.facts.upright
     left, top, width, height = box
     zone = Zone(left=left * wide, top=top * high, width=width * wide, height=height * high)
     return Keeps(zones=(zone,))

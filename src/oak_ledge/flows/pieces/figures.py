@@ -11,29 +11,28 @@ from oak_ledge.core.notes.size import size_changed
 from oak_ledge.core.notes.zones import keep_notes
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
-from oak_ledge.core.placements.crop import crop_of
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import Corners, Placement, size_at
+from oak_ledge.core.placements.lying import Lying, lying_on
+from oak_ledge.core.placements.placement import Corners, Placement
 from oak_ledge.core.reports.tally import Sides, Tally, tally
 from oak_ledge.core.sizes.size import Size
 
 
-class Lying(BaseModel):
-    """A placement's geometry in photo pixels, as held."""
+class Geometry(BaseModel):
+    """A placement's geometry, in pixels of what it lies on."""
 
     cx: float
     cy: float
     width: float
     height: float
     angle: float = Field(default=0.0, description="degrees, clockwise on the photo")
-    corners: Corners | None = Field(default=None, description="photo pixels as held")
+    corners: Corners | None = Field(default=None, description="photo pixels, turned")
 
 
 class Figures(BaseModel):
     """The arithmetic from photo to file. Shares are 0…1."""
 
     asked: Asked
-    placement: Lying
+    placement: Geometry
     scale: float
     real_ppi: float | None
     trimmed: float
@@ -53,50 +52,37 @@ class Figures(BaseModel):
 
 
 def compute(
-    size: Size,
+    lying: Lying,
     photo: PhotoFacts,
-    placement: Placement,
+    size: Size,
     saved: Size | None = None,
     keeps: Keeps = NOTHING,
 ) -> tuple[Tally, tuple[Note, ...]]:
-    """The tally and the notes of a placement, `size` being the one it lies on."""
-    at = size_at(size, placement)
-    found = tally(at, held_at(size, photo.held, placement), placement)
+    """The tally and the notes of a placement, `size` being the job's and `saved` the library's."""
+    found = tally(lying)
     changed = size_changed(size, saved)
-    kept = keep_notes(size, photo.held, placement, keeps)
-    return found, in_order(notes(at, photo, found), changed, *kept)
+    return found, in_order(notes(lying.size, photo, found), changed, *keep_notes(lying, keeps))
 
 
-def figures(
-    size: Size,
-    photo: PhotoFacts,
-    placement: Placement,
-    saved: Size | None = None,
-    keeps: Keeps = NOTHING,
-) -> Figures:
-    found, noted = compute(size, photo, placement, saved, keeps)
-    at = size_at(size, placement)
-    crop = crop_of(at, held_at(size, photo.held, placement), placement)
+def figures(size: Size, photo: PhotoFacts, placement: Placement) -> Figures:
+    """All figures of a photo on a size of no library."""
+    lying = lying_on(size, photo.upright, placement)
+    return figures_with(lying, *compute(lying, photo, size))
+
+
+def figures_with(lying: Lying, found: Tally, noted: tuple[Note, ...]) -> Figures:
+    crop = lying.crop
+    told = {name: value for name, value in found if name in Figures.model_fields}
     return Figures(
-        asked=asked_of(at, (found.width, found.height)),
-        placement=Lying(
-            cx=placement.cx,
-            cy=placement.cy,
+        **told,
+        asked=asked_of(lying.size, lying.asked),
+        placement=Geometry(
+            cx=lying.placement.cx,
+            cy=lying.placement.cy,
             width=crop.width,
             height=crop.height,
             angle=crop.angle,
-            corners=placement.corners,
+            corners=lying.placement.corners,
         ),
-        scale=found.scale,
-        real_ppi=found.real_ppi,
-        trimmed=found.trimmed,
-        trimmed_sides=found.trimmed_sides,
-        uncovered=found.uncovered,
-        kept=found.kept,
-        stretch=found.stretch,
-        copied=found.copied,
-        printed=found.printed,
-        seen=found.seen,
-        sentence=found.sentence,
         notes=noted,
     )

@@ -10,11 +10,8 @@ from pydantic import BaseModel
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Level, Note
-from oak_ledge.core.placements.crop import crop_of, face_of
-from oak_ledge.core.placements.held import held_at
-from oak_ledge.core.placements.placement import photo_held, size_at
+from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.planes.points import Point
-from oak_ledge.core.planes.surface import Plane, mapped
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
@@ -49,8 +46,9 @@ class PieceView(BaseModel):
     hung: Hung | None
     crop: tuple[float, float, float, float]
     outline: tuple[Point, ...]
-    """the crop on the photo as held, clockwise"""
-    held: Pixels
+    """the crop on the photo as it is turned, clockwise"""
+    extent: Pixels
+    """the photo's width and height, turned"""
     quarter: int
     mirror: bool
     squared: bool
@@ -61,36 +59,31 @@ class PieceView(BaseModel):
     """a hand has been at it"""
 
 
-_remembered: OrderedDict[tuple[int, ...], tuple[object, Tally, tuple[Note, ...]]] = OrderedDict()
+_remembered: OrderedDict[tuple[object, ...], tuple[Tally, tuple[Note, ...]]] = OrderedDict()
 
 
 def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
-    """The tally and notes of a placement, remembered: nothing they follow from ever changes.
-
-    What rests in the database is read into the same values each time, so they are known by who
-    they are; each is held as long as it is remembered.
-    """
-    of = (placed.size, placed.photo.facts, placed.placement, placed.saved, placed.photo.keeps)
-    key = tuple(id(one) for one in of)
+    """The tally and notes of a placement, remembered by all they follow from."""
+    key = (placed.size, placed.photo.facts, placed.placement, placed.saved, placed.photo.keeps)
     known = _remembered.get(key)
     if known is None:
-        known = (of, *compute(*of))
+        known = compute(
+            placed.lying, placed.photo.facts, placed.size, placed.saved, placed.photo.keeps
+        )
         _remembered[key] = known
         if len(_remembered) > MOST_REMEMBERED:
             _remembered.popitem(last=False)
-    return known[1], known[2]
+    return known
 
 
 def piece_of(placed: Placed) -> PieceView:
-    facts, placement = placed.photo.facts, placed.placement
+    placement = placed.placement
     tally, noted = figures_of(placed)
     printed = None
     if tally.ppi is not None:
         printed = (tally.width / tally.ppi, tally.height / tally.ppi)
     level: Level = noted[0].level if noted else "fine"
-    size = size_at(placed.size, placement)
-    held = held_at(placed.size, facts.held, placement)
-    corners = crop_of(size, held, placement).corners()
+    lying, size = placed.lying, placed.lying.size
     return PieceView(
         id=placed.id,
         photo_id=placed.photo.id,
@@ -113,8 +106,8 @@ def piece_of(placed: Placed) -> PieceView:
         inches=printed,
         hung=hung(size, (tally.width, tally.height)),
         crop=tally.crop,
-        outline=tuple(mapped(held.onto, corners) if isinstance(held, Plane) else corners),
-        held=photo_held(facts.held, placement),
+        outline=tuple(lying.outline),
+        extent=lying.surface.photo,
         quarter=placement.quarter,
         mirror=placement.mirror,
         squared=placement.corners is not None,

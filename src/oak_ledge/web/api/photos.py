@@ -41,7 +41,7 @@ def photo_preview(
     photo_id: Id, here: Here, edge: Edge = 1024, quarter: Quarter = 0, mirror: bool = False
 ) -> FileResponse:
     photo = photos.find_photo(here, photo_id)
-    path = previews.held_preview(here, photo, edge, quarter=quarter, mirror=mirror)
+    path = previews.turned_preview(here, photo, edge, quarter, mirror=mirror)
     return FileResponse(path, media_type="image/jpeg", headers=KEEP)
 
 

@@ -78,8 +78,8 @@ def _stand(piece: PieceView, left: float, foot: float, scale: float) -> Standing
     photo = (
         left - piece.crop[0] * across,
         top - piece.crop[1] * along,
-        piece.held[0] * across,
-        piece.held[1] * along,
+        piece.extent[0] * across,
+        piece.extent[1] * along,
     )
     return Standing(piece, left, top, width, height, photo)
 

@@ -129,7 +129,7 @@ def shelves(
         for photo in job.photos:
             if photo.id in groups:
                 leaning = _leaning(photo, groups[photo.id], survives.get(photo.photo_id))
-                below = f"{photo.held[0]} × {photo.held[1]} px"
+                below = f"{photo.upright[0]} × {photo.upright[1]} px"
                 rows = _rows(groups[photo.id], scale, per_pixel)
                 made.append(Shelf(photo.id, photo.name, below, leaning, rows))
         return made
@@ -188,8 +188,8 @@ def _stood(piece: PieceView, left: float, foot: float, scale: float, per_pixel: 
     photo = (
         inner[0] - piece.crop[0] * across,
         inner[1] - piece.crop[1] * along,
-        piece.held[0] * across,
-        piece.held[1] * along,
+        piece.extent[0] * across,
+        piece.extent[1] * along,
     )
     return Stood(
         piece=piece,
@@ -211,9 +211,9 @@ def _about(rect: Rect, wide: float, high: float) -> Rect:
 
 
 def _leaning(photo: JobPhoto, pieces: list[PieceView], survival: Survival | None) -> Leaning:
-    held = pieces[0].held
-    scale = min(PHOTO[0] / held[0], PHOTO[1] / held[1])
-    box = (0.0, -held[1] * scale, held[0] * scale, held[1] * scale)
+    extent = pieces[0].extent
+    scale = min(PHOTO[0] / extent[0], PHOTO[1] / extent[1])
+    box = (0.0, -extent[1] * scale, extent[0] * scale, extent[1] * scale)
 
     def path(points: Sequence[Point]) -> str:
         if len(points) < 3:
@@ -221,7 +221,7 @@ def _leaning(photo: JobPhoto, pieces: list[PieceView], survival: Survival | None
         at = (f"{x * scale:.1f} {box[1] + y * scale:.1f}" for x, y in points)
         return f"M{'L'.join(at)}z"
 
-    alike = [piece for piece in pieces if piece.held == held]
+    alike = [piece for piece in pieces if piece.extent == extent]
     upright = pieces[0].quarter == 0 and not pieces[0].mirror
     zones = [
         path([(z.left, z.top), (z.left + z.width, z.top), (z.left + z.width, z.top + z.height),

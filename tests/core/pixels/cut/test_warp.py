@@ -11,9 +11,10 @@ from oak_ledge.core.pixels.cut.methods import KERNELS
 from oak_ledge.core.pixels.cut.warp import warp
 from oak_ledge.core.pixels.ground.grounds import cut_on_ground
 from oak_ledge.core.pixels.open.photo import open_photo
-from oak_ledge.core.pixels.render import Held, render
+from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.matrices import at, corners_of, crop_matrix, onto_quad
+from oak_ledge.core.planes.surface import Squared, Upright
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
 from tests.core.pixels.cut.test_cut import psnr, shift
@@ -162,8 +163,8 @@ def test_quarter_turns_and_mirror_come_after_the_tag(tmp_path, tag, quarter, mir
     wanted = np.rot90(pixels, -quarter)
     wanted = wanted[:, ::-1] if mirror else wanted
     extent = (wanted.shape[1], wanted.shape[0])
-    held = Held(extent, quarter, mirror)
-    found, _ = render(path, size("100%"), Crop(2, 3, 10, 9), (10, 9), held)
+    surface = Upright(extent, quarter, mirror)
+    found, _ = render(path, size("100%"), Crop(2, 3, 10, 9), (10, 9), surface)
     assert np.array_equal(found, wanted[3:12, 2:12])
 
 
@@ -175,6 +176,6 @@ def test_a_squared_picture_is_the_picture_that_was_photographed(tmp_path):
     u, v = at(inverse, np.stack([x.ravel(), y.ravel()], axis=1)).T
     taken = np.rint(samples.waves_at(u, v).reshape(520, 700, 3)).astype(np.uint8)
     path = samples.save(tmp_path / "taken.png", taken)
-    held = Held((700, 520), corners=corners, plane=(400, 300))
-    found, _ = render(path, size("400x300px"), Crop(0, 0, 400, 300), (400, 300), held)
+    plane = Squared((400, 300), corners, (700, 520))
+    found, _ = render(path, size("400x300px"), Crop(0, 0, 400, 300), (400, 300), plane)
     assert psnr(found[3:-3, 3:-3].astype(float), flat[3:-3, 3:-3].astype(float)) > 42

@@ -20,7 +20,7 @@ from oak_ledge.core.pixels.encode.encode import encode, encode_preview
 from oak_ledge.core.pixels.encode.exif import NOTHING, Metadata
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.prove.measure import measure
-from oak_ledge.core.placements.crop import asked_pixels, crop_of
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.file_settings import FileSettings
 from tests import samples, strategies
@@ -28,14 +28,14 @@ from tests.samples import size
 
 
 @settings(max_examples=500)
-@given(strategies.exact_sizes(), strategies.held)
-def test_the_pixels_of_any_size_on_any_photo_are_those_asked(asked, held):
-    placement = suggest(asked, held)
-    W, H = asked_pixels(asked, held, placement)
-    crop = crop_of(asked, held, placement)
+@given(strategies.exact_sizes(), strategies.extents)
+def test_the_pixels_of_any_size_on_any_photo_are_those_asked(asked, extent):
+    placement = suggest(asked, extent)
+    W, H = lying_on(asked, extent, placement).asked
+    crop = lying_on(asked, extent, placement).crop
     wanted = asked_of(asked, (W, H))
     assert {W, H} == set(
-        asked_pixels(asked, (held[1], held[0]), suggest(asked, (held[1], held[0])))
+        lying_on(asked, (extent[1], extent[0]), suggest(asked, (extent[1], extent[0]))).asked
     )
     assert (wanted.width, wanted.height) == (W, H)
     assert W * float(asked.dot) / crop.width == pytest.approx(H / crop.height, rel=1e-9)
@@ -48,8 +48,8 @@ LOSSY = ("jpeg", "webp", "avif")
 @given(strategies.resolutions, st.sampled_from(KINDS))
 def test_a_format_holds_a_resolution_to_within_its_own_step(ppi, kind):
     step = {"jpeg": 0.5, "png": 0.0127}.get(kind, 1e-9)
-    held = holdable_ppi(ppi, kind)
-    assert abs(held - float(ppi)) <= max(step, 0.0127 if ppi < 1 else 0) + 1e-9
+    extent = holdable_ppi(ppi, kind)
+    assert abs(extent - float(ppi)) <= max(step, 0.0127 if ppi < 1 else 0) + 1e-9
 
 
 FILES = [

@@ -18,7 +18,7 @@ def test_bytes_are_estimated_to_within_a_quarter(name):
     path = PHOTOS / f"{name}.jpg"
     weights = weigh(path)
     assert Weights.model_validate_json(weights.model_dump_json()) == weights
-    held = look_at(path, most_pixels=10**9).held
+    extent = look_at(path, most_pixels=10**9).upright
     for scale, settings in [
         (0.2, FileSettings()),
         (0.5, FileSettings(quality=70)),
@@ -26,9 +26,9 @@ def test_bytes_are_estimated_to_within_a_quarter(name):
         (0.5, FileSettings(format="tiff")),
         (1.3, FileSettings(quality=85)),
     ]:
-        asked = (round(held[0] * scale), round(held[1] * scale))
+        asked = (round(extent[0] * scale), round(extent[1] * scale))
         opened = open_photo(path)
-        pixels = cut(opened, Crop(0, 0, *held), asked, held)
+        pixels = cut(opened, Crop(0, 0, *extent), asked, extent)
         true = len(encode(pixels, settings, None, opened.icc))
         assert estimate(weights, asked, scale, settings) == pytest.approx(true, rel=0.25)
 

@@ -40,7 +40,7 @@ def test_heic_and_avif_are_read_whatever_they_are_called(tmp_path, name):
     path = save(tmp_path / name.replace(".jpg", ""), pixels)
     path = path.rename(tmp_path / name)
     facts = look_at(path, most_pixels=10**6)
-    assert (facts.held, facts.bits, facts.alpha) == ((160, 120), 8, False)
+    assert (facts.upright, facts.bits, facts.alpha) == ((160, 120), 8, False)
     assert facts.format == ("AVIF" if "avif" in name else "HEIC")
     found = cut(open_photo(path), Crop(10, 20, 100, 80), (100, 80), (160, 120)).astype(float)
     assert psnr(found, pixels[20:100, 10:110]) > 36
@@ -54,7 +54,7 @@ def test_a_raw_file_is_developed_to_the_colours_the_camera_saw(tmp_path, tag):
     path = samples.raw(tmp_path / "quay.tif", linear, tag)
     facts = look_at(path, most_pixels=10**6)
     assert (facts.format, facts.bits, facts.orientation) == ("raw", 16, 1)
-    assert facts.held == ((120, 180) if tag == 6 else (180, 120))
+    assert facts.upright == ((120, 180) if tag == 6 else (180, 120))
     assert "sRGB" in (facts.profile or "")
     assert "developed with the camera's white balance" in facts.remarks[0]
     developed = open_photo(path).image.numpy() / 65535

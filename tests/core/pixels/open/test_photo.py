@@ -80,13 +80,13 @@ def test_a_label_in_centimetres_and_one_in_exif_are_understood(tmp_path):
 
 
 @pytest.mark.parametrize(
-    ("tag", "held"), [(1, (90, 60)), (3, (90, 60)), (6, (90, 60)), (8, (90, 60))]
+    ("tag", "extent"), [(1, (90, 60)), (3, (90, 60)), (6, (90, 60)), (8, (90, 60))]
 )
-def test_a_photo_is_held_upright_and_its_preview_too(tmp_path, tag, held):
+def test_a_photo_is_held_upright_and_its_preview_too(tmp_path, tag, extent):
     pixels = np.zeros((60, 90, 3), np.uint8)
     pixels[:30, :45] = 250  # the upright top left is light
     path = samples.oriented(tmp_path / "a.jpg", pixels, tag)
-    assert look_at(path, most_pixels=MOST).held == held
+    assert look_at(path, most_pixels=MOST).upright == extent
     preview = tmp_path / "preview.jpg"
     preview.write_bytes(draw_preview(path, 256))
     with Image.open(preview) as image:
@@ -109,7 +109,7 @@ def test_several_pictures_in_one_file_the_first_is_taken_and_that_is_said(tmp_pa
     pages = [Image.new("RGB", (20 + n, 10), (n * 90, 0, 0)) for n in range(3)]
     pages[0].save(path, save_all=True, append_images=pages[1:])
     found = look_at(path, most_pixels=MOST)
-    assert found.held == (20, 10)
+    assert found.upright == (20, 10)
     assert found.remarks == ("The file holds 3 pictures; the first was taken.",)
 
 

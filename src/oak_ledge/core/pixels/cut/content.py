@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -13,7 +12,7 @@ import pyvips
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Method
 from oak_ledge.core.pixels.open.border import reading_pixels
-from oak_ledge.core.pixels.open.photo import OpenPhoto, open_photo
+from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, open_photo
 from oak_ledge.core.placements.crop import Crop
 
 PARTS, PART = 5, (384, 256)  # how many parts are looked at, and the photo pixels of one
@@ -51,14 +50,14 @@ def parts_of(photo: OpenPhoto) -> Any:
     return sample.copy(interpretation=image.interpretation)
 
 
-def look_into(path: Path) -> Content:
+def look_into(source: Source) -> Content:
     """Measure a photo's content.
 
     Noise is measured as the response to a mask that no plane or straight edge answers to (Immerkær, *Fast
     noise variance estimation*, Computer Vision and Image Understanding 64, 1996), taken where the
     photo is flattest: in the lowest tenth of small tiles, so that texture isn't taken for noise.
     """
-    photo = open_photo(path)
+    photo = open_photo(source)
     with reading_pixels():
         sample = parts_of(photo)
     pixels = sample.numpy().reshape(sample.height, sample.width, sample.bands)
@@ -81,7 +80,7 @@ def noise_of(light: npt.NDArray[np.floating[Any]]) -> float:
     return float(np.quantile(tiles.mean(axis=(1, 3)), 0.1) * np.sqrt(np.pi / 2) / 6)
 
 
-def choose_for(path: Path, crop: Crop, asked: Pixels) -> Method | None:
+def choose_for(source: Source, crop: Crop, asked: Pixels) -> Method | None:
     """Choose the kernel for an enlargement by what is in the photo; None to choose by scale.
 
     Drawings enlarged by a whole factor keep their blocks; noise is not sharpened into worms.
@@ -89,7 +88,7 @@ def choose_for(path: Path, crop: Crop, asked: Pixels) -> Method | None:
     factor = asked[0] / crop.width
     if factor <= 1:
         return None
-    content = look_into(path)
+    content = look_into(source)
     if content.colours <= DRAWN_COLOURS and abs(factor - round(factor)) < 1e-6 and not crop.angle:
         return "nearest"
     return "mitchell" if content.noise > NOISY else "bicubic"

@@ -47,17 +47,17 @@ def load_shrink(crop: Crop, asked: Pixels) -> int:
 
 
 def cut(
-    photo: OpenPhoto, crop: Crop, asked: Pixels, held: Pixels, method: Method | None = None
+    photo: OpenPhoto, crop: Crop, asked: Pixels, edges: Pixels, method: Method | None = None
 ) -> Array:
     """Cut a crop out of a photo and resample it to exactly `asked` pixels.
 
     Parameters
     ----------
     photo : opened for one pass; it is used up
-    crop : rectangle in photo pixels as held, inside the photo or up to an output pixel beyond it,
+    crop : rectangle in photo pixels, inside the photo or up to an output pixel beyond it,
         where the photo's last pixel counts as repeated
     asked : output (W, H)
-    held : the photo's (width, height) as held, unshrunk
+    edges : the photo's (width, height), turned and unshrunk
     method : the kernel, or None to choose by scale
 
     Returns
@@ -69,7 +69,7 @@ def cut(
     PhotoError
         If the photo is damaged.
     """
-    stored_crop, stored_asked = as_stored(crop, asked, held, photo.orientation)
+    stored_crop, stored_asked = as_stored(crop, asked, edges, photo.orientation)
     with reading_pixels():
         return upright(_cut_stored(photo, stored_crop, stored_asked, method), photo.orientation)
 
@@ -85,10 +85,10 @@ def upright(pixels: Array, orientation: int) -> Array:
     return pixels
 
 
-def held_otherwise(orientation: int, quarter: int, *, mirror: bool) -> int:
+def turned_further(orientation: int, quarter: int, *, mirror: bool) -> int:
     """Give the tag of a picture that is turned by quarters clockwise, then mirrored, once upright.
 
-    >>> held_otherwise(1, 1, mirror=False), held_otherwise(6, 3, mirror=False)
+    >>> turned_further(1, 1, mirror=False), turned_further(6, 3, mirror=False)
     (6, 1)
     """
     marks = np.arange(6, dtype=np.uint8).reshape(2, 3, 1)
@@ -97,13 +97,13 @@ def held_otherwise(orientation: int, quarter: int, *, mirror: bool) -> int:
     return next(tag for tag in range(1, 9) if np.array_equal(upright(marks, tag), wanted))
 
 
-def as_stored(crop: Crop, asked: Pixels, held: Pixels, orientation: int) -> tuple[Crop, Pixels]:
+def as_stored(crop: Crop, asked: Pixels, edges: Pixels, orientation: int) -> tuple[Crop, Pixels]:
     """Undo the orientation tag: where an upright crop lies in the stored picture."""
     left, top = crop.left, crop.top
     if orientation in (2, 3, 6, 7):
-        left = held[0] - crop.right
+        left = edges[0] - crop.right
     if orientation in (3, 4, 7, 8):
-        top = held[1] - crop.bottom
+        top = edges[1] - crop.bottom
     if orientation >= 5:
         return Crop(top, left, crop.height, crop.width), (asked[1], asked[0])
     return Crop(left, top, crop.width, crop.height), asked
@@ -126,7 +126,7 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
     at_work: deque[Future[None]] = deque()
     with ThreadPoolExecutor(cores) as pool:
         for strip in strips:
-            if len(at_work) > cores:  # so many strips are held at once, and no more
+            if len(at_work) > cores:  # so many strips are kept at once, and no more
                 at_work.popleft().result()
             low = min(start for _, start, _ in strip)
             high = max(start + block.shape[1] for _, start, block in strip)

@@ -66,7 +66,7 @@ def warp(
     photo: OpenPhoto,
     matrix: Matrix,
     asked: Pixels,
-    held: Pixels,
+    edges: Pixels,
     method: Method | None = None,
     border: Border = "edge",
 ) -> Array:
@@ -75,9 +75,9 @@ def warp(
     Parameters
     ----------
     photo : opened for one pass; it is used up
-    matrix : output points [0, W] × [0, H] → photo points as held, unshrunk
+    matrix : output points [0, W] × [0, H] → photo points, unshrunk
     asked : output (W, H)
-    held : the photo's (width, height) as held
+    edges : the photo's (width, height), turned
     method : the kernel, or None to choose by scale
     border : beyond the photo its last pixels count as repeated, or it is mirrored
 
@@ -87,7 +87,7 @@ def warp(
     """
     import cv2  # here: it takes its time to load, and most files are made without it
 
-    stored = _stored(held, photo.orientation) @ matrix
+    stored = _stored(edges, photo.orientation) @ matrix
     stored = np.diag([1 / photo.shrink, 1 / photo.shrink, 1.0]) @ stored
     across = (float(photo.image.width), float(photo.image.height))
     share = mapped_share(stored, asked, across)
@@ -241,9 +241,9 @@ class _Axis:
         return cls(mapped, (mapped - made * dense) / 2)
 
 
-def _stored(held: Pixels, orientation: int) -> Matrix:
+def _stored(edges: Pixels, orientation: int) -> Matrix:
     """Map upright photo points to the stored picture: the orientation tag undone."""
-    width, height = held
+    width, height = edges
     matrix = np.eye(3)
     if orientation in (2, 3, 6, 7):
         matrix = np.array([[-1, 0, width], [0, 1, 0], [0, 0, 1]], np.float64)
@@ -259,7 +259,7 @@ def _bands(
 ) -> Iterator[tuple[int, int, Array, tuple[int, int]]]:
     """Go through the output in bands of rows: first row, how many, photo pixels, their origin.
 
-    The photo is decoded from top to bottom once, and of it no more is held than the band at hand
+    The photo is decoded from top to bottom once, and of it no more is kept than the band at hand
     and those to come still need: little where it is turned a little. `whole` gives one band.
     """
     image = photo.image
@@ -291,7 +291,7 @@ def _bands(
         yield firsts[band], counts[band], source.fetch(low, end), (left, low)
 
 
-def coverage(matrix: Matrix, asked: Pixels, held: Pixels) -> npt.NDArray[np.float32]:
+def coverage(matrix: Matrix, asked: Pixels, edges: Pixels) -> npt.NDArray[np.float32]:
     """Give the share, 0 to 1, of each output pixel that a photo covers, as (H, W).
 
     A pixel on the photo's edge is covered by how far its middle lies from that edge, in its own
@@ -303,6 +303,6 @@ def coverage(matrix: Matrix, asked: Pixels, held: Pixels) -> npt.NDArray[np.floa
     for row in range(asked[1]):
         points = np.stack([columns, np.full(asked[0], row + 0.5)], axis=1)
         x, y = at(matrix, points).T
-        sides = [x, held[0] - x, y, held[1] - y]
+        sides = [x, edges[0] - x, y, edges[1] - y]
         out[row] = np.prod([np.clip(side / step + 0.5, 0, 1) for side in sides], axis=0)
     return out

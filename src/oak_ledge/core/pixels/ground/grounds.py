@@ -37,7 +37,7 @@ def cut_on_ground(
     photo: OpenPhoto,
     crop: Crop,
     asked: Pixels,
-    held: Pixels,
+    edges: Pixels,
     ground: str,
     method: Method | None = None,
     plane: Matrix | None = None,
@@ -49,7 +49,7 @@ def cut_on_ground(
 
     Parameters
     ----------
-    photo, crop, asked, held, method : as of `cut`
+    photo, crop, asked, edges, method : as of `cut`
     ground : an sRGB colour, #rrggbb, or one of `FILLS`
     plane : where four corners are squared up, maps points of their plane to the photo
 
@@ -60,11 +60,11 @@ def cut_on_ground(
     if crop.angle % 360 or plane is not None:
         matrix = crop.matrix(asked)
         matrix = matrix if plane is None else plane @ matrix
-        return _mapped_on_ground(photo, matrix, asked, held, ground, method)
-    columns, shares_across = _covered(crop.left, crop.width, asked[0], held[0])
-    rows, shares_down = _covered(crop.top, crop.height, asked[1], held[1])
+        return _mapped_on_ground(photo, matrix, asked, edges, ground, method)
+    columns, shares_across = _covered(crop.left, crop.width, asked[0], edges[0])
+    rows, shares_down = _covered(crop.top, crop.height, asked[1], edges[1])
     if columns == (0, asked[0]) and rows == (0, asked[1]) and _all_one(shares_across, shares_down):
-        return cut(photo, crop, asked, held, method)
+        return cut(photo, crop, asked, edges, method)
     step = (crop.width / asked[0], crop.height / asked[1])
     inner = (columns[1] - columns[0], rows[1] - rows[0])
     part = Crop(
@@ -73,7 +73,7 @@ def cut_on_ground(
         inner[0] * step[0],
         inner[1] * step[1],
     )
-    pixels = cut(photo, part, inner, held, method).copy()
+    pixels = cut(photo, part, inner, edges, method).copy()
     around = ((rows[0], asked[1] - rows[1]), (columns[0], asked[0] - columns[1]), (0, 0))
     whole = _ground_for(ground, photo, pixels, around)
     for row in {0, inner[1] - 1}:
@@ -153,21 +153,21 @@ def _mapped_on_ground(
     photo: OpenPhoto,
     matrix: Matrix,
     asked: Pixels,
-    held: Pixels,
+    edges: Pixels,
     ground: str,
     method: Method | None,
 ) -> Array:
     border: Border = "mirror" if ground == "mirror" else "edge"
-    pixels = warp(photo, matrix, asked, held, method, border)
+    pixels = warp(photo, matrix, asked, edges, method, border)
     piece = corners_of(matrix, *asked)
-    beyond = area(piece) - overlap(rectangle(*held), piece)
+    beyond = area(piece) - overlap(rectangle(*edges), piece)
     if beyond < 1e-6 * area(piece) or ground in ("mirror", "edge"):
         return pixels
     if ground == "blur":
         canvas: npt.NDArray[Any] = _blurred(pixels, asked)
     else:
         canvas = np.broadcast_to(tone_of(ground, photo, pixels), pixels.shape)
-    for row, shares in enumerate(coverage(matrix, asked, held)):
+    for row, shares in enumerate(coverage(matrix, asked, edges)):
         partly = shares < 1
         if partly.any():
             line = pixels[row, partly]

@@ -9,12 +9,11 @@ import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.pixels.cut.content import noise_of
-from oak_ledge.core.pixels.cut.cut import as_stored, held_otherwise
+from oak_ledge.core.pixels.cut.cut import as_stored, turned_further
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import open_photo
-from oak_ledge.core.pixels.render import Held
 from oak_ledge.core.placements.crop import Crop
-from oak_ledge.core.planes.matrices import at, onto_quad
+from oak_ledge.core.planes.surface import Surface
 
 EDGE = 192  # photo pixels of a tile
 
@@ -25,7 +24,9 @@ ACROSS, DOWN = 5, 4
 _WEIGHTS = np.array([0.2126, 0.7152, 0.0722])  # ITU-R BT.709, luma
 
 
-def light_tiles(path: Path, crop: Crop, held: Held) -> tuple[list[npt.NDArray[np.float64]], float]:
+def light_tiles(
+    path: Path, crop: Crop, surface: Surface
+) -> tuple[list[npt.NDArray[np.float64]], float]:
     """Read tiles of lightness, 0 to 1, spread evenly over a crop, and the photo's noise there.
 
     A turned crop is sampled over the upright box around it; tiles reach no further than the photo.
@@ -36,8 +37,8 @@ def light_tiles(path: Path, crop: Crop, held: Held) -> tuple[list[npt.NDArray[np
         If the photo is damaged.
     """
     photo = open_photo(path)
-    tag = held_otherwise(photo.orientation, held.quarter, mirror=held.mirror)
-    box, _ = as_stored(_around(crop, held), (1, 1), held.extent, tag)
+    tag = turned_further(photo.orientation, surface.quarter, mirror=surface.mirror)
+    box, _ = as_stored(_around(crop, surface), (1, 1), surface.photo, tag)
     image = photo.image
     left, top = max(0, int(box.left)), max(0, int(box.top))
     right, bottom = min(image.width, int(box.right)), min(image.height, int(box.bottom))
@@ -56,12 +57,9 @@ def light_tiles(path: Path, crop: Crop, held: Held) -> tuple[list[npt.NDArray[np
     return found, min(noise_of(tile * 255) for tile in found) / 255
 
 
-def _around(crop: Crop, held: Held) -> Crop:
-    """Give the upright box of the photo, as held, that a crop lies in."""
-    points = crop.corners()
-    if held.corners is not None and held.plane is not None:
-        points = list(map(tuple, at(onto_quad(*held.plane, held.corners), np.array(points))))
-    across, along = zip(*points, strict=True)
+def _around(crop: Crop, surface: Surface) -> Crop:
+    """Give the upright box of the photo that a crop lies in."""
+    across, along = zip(*surface.to_photo(crop.corners()), strict=True)
     left, top = min(across), min(along)
     return Crop(left, top, max(across) - left, max(along) - top)
 

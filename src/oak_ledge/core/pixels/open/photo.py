@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
-from contextvars import ContextVar
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -38,24 +36,32 @@ class OpenPhoto:
     cores: int | None = None
 
 
-# the photo that `holding` lets be opened without decoding it
-_HELD: ContextVar[tuple[Path, OpenPhoto] | None] = ContextVar("held", default=None)
+@dataclass(frozen=True)
+class Decoded:
+    """A photo's file, and its pixels already in memory."""
+
+    path: Path
+    photo: OpenPhoto
 
 
-def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPhoto:
+Source = Path | Decoded
+"""Where a photo is opened from."""
+
+
+def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> OpenPhoto:
     """Open a photo for one pass from top to bottom; CMYK and other spaces come as sRGB.
 
-    `shrink` 2, 4 or 8 lets a JPEG be decoded at that part of its edges; other formats ignore it.
-    With `colours` a grey photo comes as sRGB too, so that it can stand on a colour.
+    `shrink` 2, 4 or 8 lets a JPEG be decoded at that part of its edges; other formats ignore it, and
+    so does what is decoded already. With `colours` a grey photo comes as sRGB too, so that it can stand on a colour.
 
     Raises
     ------
     PhotoError
         If the header cannot be read. Damage further on appears when pixels are read.
     """
-    held = _HELD.get()
-    if held is not None and held[0] == path and not colours:
-        return held[1]
+    if isinstance(source, Decoded) and not colours:
+        return source.photo
+    path = path_of(source)
     image = load(path)
     while shrink > min(image.width, image.height):  # nothing would be left of it
         shrink //= 2
@@ -86,9 +92,13 @@ def open_photo(path: Path, *, shrink: int = 1, colours: bool = False) -> OpenPho
     return OpenPhoto(image, tag, shrink, icc, bool(image.hasalpha()))
 
 
-@contextmanager
-def decoded_once(path: Path, *, most_bytes: int) -> Iterator[None]:
-    """Let a photo that is opened several times within be decoded a single time, into memory.
+def path_of(source: Source) -> Path:
+    """Give the file of a photo."""
+    return source.path if isinstance(source, Decoded) else source
+
+
+def decoded_once(path: Path, *, most_bytes: int) -> Source:
+    """Decode a photo that will be opened several times, for one core each.
 
     Photos of more than `most_bytes` are decoded anew each time, so that memory stays flat.
     """
@@ -96,10 +106,8 @@ def decoded_once(path: Path, *, most_bytes: int) -> Iterator[None]:
     image = photo.image
     depth = 2 if image.format == "ushort" else 1
     if image.width * image.height * image.bands * depth > most_bytes:
-        yield
-        return
-    with holding(path, replace(in_memory(photo), cores=1)):
-        yield
+        return path
+    return Decoded(path, replace(in_memory(photo), cores=1))
 
 
 def in_memory(photo: OpenPhoto) -> OpenPhoto:
@@ -117,17 +125,7 @@ def in_memory(photo: OpenPhoto) -> OpenPhoto:
     return replace(photo, image=kept, pixels=pixels)
 
 
-@contextmanager
-def holding(path: Path, photo: OpenPhoto) -> Iterator[None]:
-    """Let what opens a path within take a photo that is decoded already."""
-    token = _HELD.set((path, photo))
-    try:
-        yield
-    finally:
-        _HELD.reset(token)
-
-
-def held_size(path: Path) -> Pixels:
+def upright_size(path: Path) -> Pixels:
     """Give a picture's width and height upright, from its header."""
     image = load(path, header=True)
     size = (image.width, image.height)

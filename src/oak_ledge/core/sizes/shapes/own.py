@@ -18,10 +18,10 @@ class OwnShape(AnyShape):
     kind: Literal["photo"] = "photo"
     unscaled: ClassVar[bool] = True
 
-    def pixels_of(self, held: Pixels, crop: Crop) -> Pixels:
+    def pixels_of(self, extent: Pixels, crop: Crop) -> Pixels:
         """Give the output pixels of a crop of a photo, its own ratio kept."""
-        across = min(at_least_one(crop[0]), held[0])
-        return across, min(at_least_one(Fraction(across * held[1], held[0])), held[1])
+        across = min(at_least_one(crop[0]), extent[0])
+        return across, min(at_least_one(Fraction(across * extent[1], extent[0])), extent[1])
 
     @override
     def pixels(

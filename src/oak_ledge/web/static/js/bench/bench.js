@@ -21,7 +21,7 @@ const STEP = 1.02;
 const WORDS = 100; // milliseconds
 // What of an answer the panes are drawn from.
 const DRAWN = [
-  "lying", "placement", "held", "outline", "photo_held", "crop", "asked", "face", "insets", "hung", "printed",
+  "lying", "placement", "extent", "outline", "photo_extent", "crop", "asked", "face", "insets", "hung", "printed",
   "trimmed_sides", "uncovered", "ground", "keeps", "found", "edges",
 ];
 const SIGNS = {
@@ -216,7 +216,7 @@ document.addEventListener("alpine:init", () => {
         if (!this.moving) this.extent = extentOf(this.view);
         this.pictures();
         whole.classList.toggle("is-squaring", this.squaring);
-        if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_held, this.lens, { room: this.rooms.whole, zoom: this.zooms.whole });
+        if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_extent, this.lens, { room: this.rooms.whole, zoom: this.zooms.whole });
         else this.wholeBox = drawWhole(whole, this.view, this.extent, {
           room: this.rooms.whole,
           zoom: this.zooms.whole,
@@ -251,7 +251,7 @@ document.addEventListener("alpine:init", () => {
           if (document.activeElement !== field || !this.moving) field.value = figure(angle, 2);
         }
       },
-      // The picture the crop lies on: the photo as held, or the plane its corners define.
+      // The picture the crop lies on: the photo as it is turned, or the plane its corners define.
       pictures() {
         const { quarter, mirror, corners } = this.view.lying;
         const source = corners && !this.squaring

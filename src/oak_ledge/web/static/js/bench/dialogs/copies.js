@@ -57,9 +57,9 @@ export const copying = {
 
 const looks = (before, after) => (before === after ? `${after} to look at` : `${before} to look at → ${after}`);
 
-// A small picture: the photo as held, its crop, and where the crop was.
+// A small picture: the photo as it is turned, its crop, and where the crop was.
 function drawing(photo, lie, was) {
-  const [wide, high] = lie.held;
+  const [wide, high] = lie.extent;
   const source = `/api/photos/${photo}/preview?edge=256&quarter=${lie.quarter}&mirror=${lie.mirror}`;
   const same = was.quarter === lie.quarter && was.mirror === lie.mirror;
   return { box: `0 0 ${wide} ${high}`, source, wide, high, crop: outline(lie), was: same ? outline(was) : "" };

@@ -78,10 +78,10 @@ const over = (rect) => `translate(${rect.x} ${rect.y}) scale(${rect.width} ${rec
 
 const groundFill = (view) => (view.ground.startsWith("#") ? view.ground : "url(#from-photo)");
 
-// The photo as held, four corners on it, and a lens at the one in hand.
-export function drawSquare(svg, quad, held, lens, { room, zoom }) {
+// The photo as it is turned, four corners on it, and a lens at the one in hand.
+export function drawSquare(svg, quad, photo, lens, { room, zoom }) {
   const { wide, high } = room;
-  const all = looked(standing(held[0], held[1], wide - 48, high - 44, 24, 22), zoom);
+  const all = looked(standing(photo[0], photo[1], wide - 48, high - 44, 24, 22), zoom);
   const { scale } = all;
   const box = { scale, left: all.left, top: all.top };
   put(part(svg, "photo"), { x: all.left, y: all.top, width: all.width, height: all.height });
@@ -101,7 +101,7 @@ export function drawSquare(svg, quad, held, lens, { room, zoom }) {
     y: at[n].y > high / 2 ? at[n].y - LENS - 24 : at[n].y + 24,
     viewBox: `${x - seen / 2} ${y - seen / 2} ${seen} ${seen}`,
   });
-  put(part(svg, "lens-photo"), { x: 0, y: 0, width: held[0], height: held[1] });
+  put(part(svg, "lens-photo"), { x: 0, y: 0, width: photo[0], height: photo[1] });
   for (const name of ["lens-back", "lens-rim"]) {
     put(part(svg, name), { x: x - seen / 2, y: y - seen / 2, width: seen, height: seen });
   }

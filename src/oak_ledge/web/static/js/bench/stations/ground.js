@@ -51,7 +51,7 @@ export const grounding = {
   },
   async pick(event) {
     const at = pointerOn(this.$refs.whole, this.wholeBox, event);
-    const [wide, high] = this.view.held;
+    const [wide, high] = this.view.extent;
     this.use("pick");
     await this.takeTone(`x=${at.x / wide}&y=${at.y / high}`);
   },

@@ -60,7 +60,7 @@ export const levelling = {
 
   useSquare() {
     this.station = "Level";
-    const [wide, high] = this.view.photo_held;
+    const [wide, high] = this.view.photo_extent;
     const [x, y] = [wide * INSET, high * INSET];
     this.quad = this.view.lying.corners ?? [[x, y], [wide - x, y], [wide - x, high - y], [x, high - y]];
     this.use("square");

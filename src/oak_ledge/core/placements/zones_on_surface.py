@@ -1,0 +1,54 @@
+"""Keep zones on the surface on which a placement's crop is meant, and back."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import numpy as np
+
+from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.core.planes.matrices import Matrix, inverse
+from oak_ledge.core.planes.points import Point
+from oak_ledge.core.planes.surface import Surface, mapped
+
+Kind = Literal["zone", "mark"]
+
+
+Shape = tuple[Kind, tuple[Point, ...]]
+"""A zone's corners or a mark's ends, where a placement's crop is meant."""
+
+
+def zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
+    """Give zones and marks of a photo on the surface on which a crop is meant."""
+    if not keeps.zones and not keeps.marks:  # asked at every frame of a drag
+        return ()
+    matrix = _turns(surface)
+
+    def here(points: list[Point]) -> tuple[Point, ...]:
+        return tuple(surface.from_photo(mapped(matrix, points)))
+
+    shapes: list[Shape] = []
+    for zone in keeps.zones:
+        right, bottom = zone.left + zone.width, zone.top + zone.height
+        corners = [(zone.left, zone.top), (right, zone.top), (right, bottom), (zone.left, bottom)]
+        shapes.append(("zone", here(corners)))
+    for mark in keeps.marks:
+        shapes.append(("mark", here([(mark.x0, mark.y0), (mark.x1, mark.y1)])[:2]))
+    return tuple(shape for shape in shapes if len(shape[1]) >= 2)
+
+
+def to_upright(surface: Surface, points: list[Point]) -> tuple[Point, ...]:
+    """Give points of a surface in the photo's own pixels, before it is turned or mirrored."""
+    return tuple(mapped(inverse(_turns(surface)), surface.to_photo(points)))
+
+
+def _turns(surface: Surface) -> Matrix:
+    """Map the photo's own upright pixels onto the photo as the surface turns and mirrors it."""
+    wide, high = surface.photo
+    matrix, edges = np.eye(3), (wide, high) if surface.quarter % 2 == 0 else (high, wide)
+    for _ in range(surface.quarter):  # a quarter clockwise: (x, y) → (height − y, x)
+        matrix = np.array([[0, -1, edges[1]], [1, 0, 0], [0, 0, 1]], np.float64) @ matrix
+        edges = (edges[1], edges[0])
+    if surface.mirror:
+        matrix = np.array([[-1, 0, wide], [0, 1, 0], [0, 0, 1]], np.float64) @ matrix
+    return matrix
