@@ -73,6 +73,9 @@ WHOLE = select(PlacementRow).options(
 )
 # Written once, as putting a statement together takes as long as asking it.
 _ONE = WHOLE.where(PlacementRow.id == bindparam("placement"))
+_OF_IT = StepRow.placement_id == bindparam("placement")
+_HIGHEST = select(func.max(StepRow.step)).where(_OF_IT)
+_STEPS = select(StepRow.step, StepRow.what).where(_OF_IT).order_by(StepRow.step)
 
 
 def find(session: Session, placement_id: int) -> Placed | None:
@@ -82,6 +85,11 @@ def find(session: Session, placement_id: int) -> Placed | None:
     # A session holds its rows weakly; held here, a change that follows finds it without asking.
     session.info[PlacementRow] = row
     return placed_of(row)
+
+
+def as_it_is_now(session: Session, placement_id: int) -> Placed:
+    """Give a placement that was found in this session, after what was done to it there."""
+    return placed_of(_row(session, placement_id))
 
 
 def find_many(session: Session, placement_ids: Sequence[int]) -> dict[int, Placed]:
@@ -126,9 +134,10 @@ def _add_step(
 ) -> Placed:
     # the highest there ever was is still there: what is forgotten below is followed by this one
     of_it = StepRow.placement_id == row.id
-    number = (session.scalar(select(func.max(StepRow.step)).where(of_it)) or 0) + 1
-    undone = delete(StepRow).where(of_it, StepRow.step > row.step)
-    session.execute(undone.execution_options(synchronize_session=False))
+    number = (session.scalar(_HIGHEST, {"placement": row.id}) or 0) + 1
+    if number > row.step + 1:
+        undone = delete(StepRow).where(of_it, StepRow.step > row.step)
+        session.execute(undone.execution_options(synchronize_session=False))
     session.add(StepRow(placement_id=row.id, step=number, what=what, placement=placement))
     row.step, row.placement, row.state = number, placement, state
     return _touched(session, row, now)
@@ -180,8 +189,8 @@ def remember_size(session: Session, job_size_id: int, size: Size) -> None:
 
 def steps_of(session: Session, placement_id: int) -> list[tuple[int, str]]:
     """Give a placement's steps in their order: which, and what was done."""
-    steps = select(StepRow.step, StepRow.what).where(StepRow.placement_id == placement_id)
-    return [(step, what) for step, what in session.execute(steps.order_by(StepRow.step))]
+    found = session.connection().execute(_STEPS, {"placement": placement_id})
+    return [(step, what) for step, what in found]
 
 
 def lay_anew(

@@ -13,7 +13,7 @@ from oak_ledge.core.gestures.typed import Type, put_right
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view
+from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view, view_of
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
@@ -68,7 +68,9 @@ def done_if_newest(
         newest = seen in (None, placed.step)
         if newest:
             do(session, placed)
-    told = view(workspace, placement_id)
+            placed = placements.as_it_is_now(session, placement_id)
+        steps = placements.steps_of(session, placement_id)
+    told = view_of(workspace, placed, steps)
     if not newest:
         raise ChangedMeanwhileError(_changed_words(placed), told)
     return told

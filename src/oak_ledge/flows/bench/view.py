@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from pydantic import BaseModel
 
 from oak_ledge.core.files.relabelled import is_relabelled
@@ -132,7 +134,9 @@ def view(workspace: Workspace, placement_id: int, *, weigh: bool = False) -> Pla
     if weigh:
         previews.weights_of(workspace, load(workspace, placement_id).photo, measure=True)
     with reading(workspace.sessions) as session:
-        return _view(workspace, session, placed_in(session, placement_id))
+        placed = placed_in(session, placement_id)
+        steps = placements.steps_of(session, placement_id)
+    return view_of(workspace, placed, steps)
 
 
 def placed_in(session: Session, placement_id: int) -> Placed:
@@ -143,8 +147,10 @@ def placed_in(session: Session, placement_id: int) -> Placed:
     return found
 
 
-def _view(workspace: Workspace, session: Session, placed: Placed) -> PlacementView:
-    steps = placements.steps_of(session, placed.id)
+def view_of(
+    workspace: Workspace, placed: Placed, steps: Sequence[tuple[int, str]]
+) -> PlacementView:
+    """Look at a placement that was read with its steps: which, and what was done."""
     numbers = [number for number, _ in steps]
     place = numbers.index(placed.step)
     shown = live(workspace, placed, placed.placement)
