@@ -94,8 +94,17 @@ def save(path: Path, pixels: npt.NDArray[np.uint8], **options) -> Path:
 
 def photo(path: Path, width=120, height=80, **options) -> Path:
     """A plain small photo with waves on it."""
-    options = {"quality": 95, "subsampling": 0} | options if path.suffix == ".jpg" else options
-    return save(path, np.rint(waves(width, height)).astype(np.uint8), **options)
+    kind = Image.registered_extensions()[path.suffix]
+    options = {"quality": 95, "subsampling": 0} | options if kind == "JPEG" else options
+    plain = all(isinstance(value, int | str | tuple) for value in options.values())
+    waved = _waved if plain else _waved.__wrapped__
+    path.write_bytes(waved(kind, width, height, tuple(options.items())))
+    return path
+
+
+@lru_cache(maxsize=64)
+def _waved(kind, width, height, options) -> bytes:
+    return bytes_of(np.rint(waves(width, height)).astype(np.uint8), kind, **dict(options))
 
 
 def deep(path: Path, width=60, height=40) -> Path:

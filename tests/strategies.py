@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import os
 from fractions import Fraction
 
-from hypothesis import strategies as st
+from hypothesis import settings, strategies as st
 
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground
 from oak_ledge.core.gestures.level import Turn
@@ -27,6 +28,12 @@ from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.shapes.window import WindowShape
 from oak_ledge.core.sizes.shapes.within import WithinShape
 from oak_ledge.core.sizes.size import Size
+
+
+def often(examples: int) -> settings:
+    """Settings for a property that is worth many examples: a sixth of them where it is not CI."""
+    return settings(max_examples=examples if os.environ.get("CI") else examples // 6)
+
 
 extents = st.tuples(st.integers(1, 12_000), st.integers(1, 12_000))
 resolutions = st.fractions(min_value=1, max_value=2400, max_denominator=1000)

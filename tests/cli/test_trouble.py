@@ -115,6 +115,7 @@ def test_a_library_that_lies_is_refused_whole(run, tmp_path):
     assert (code, "larger than 10 MB" in err) == (1, True)
 
 
+@pytest.mark.thorough
 def test_names_that_are_all_alike_are_taken_in_quickly(run, tmp_path):
     size = Size.model_validate(
         {"shape": {"kind": "percent", "percent": "100"}, "turn": "suit", "name": "Same"}

@@ -73,6 +73,7 @@ def schema(tmp_path_factory):
     workspace.sessions.close()
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("mode", list(GenerationMode))
 def test_every_call_is_answered_as_described(schema, mode):
     asked = 0

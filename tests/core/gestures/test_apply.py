@@ -5,7 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 
 import pytest
-from hypothesis import assume, given, settings, strategies as st
+from hypothesis import assume, given, strategies as st
 
 from oak_ledge.core.errors import CoreError, PlacementError, SizeError
 from oak_ledge.core.gestures.apply import apply, in_pixels
@@ -107,7 +107,7 @@ def test_a_drawn_line_becomes_level_or_plumb_by_the_smaller_turn(line, angle):
         level_angle((5, 5), (6, 5))
 
 
-@settings(max_examples=200)
+@strategies.often(200)
 @given(
     strategies.laid_sizes, strategies.extents, strategies.gestures,
     st.lists(st.floats(-45, 45), min_size=1, max_size=4),
@@ -120,7 +120,7 @@ def test_levelling_there_and_back_gives_the_former_crop(asked, extent, gesture, 
     assert apply(asked, extent, made, Turn(kind="turn_to", angle=0)) == start
 
 
-@settings(max_examples=400)
+@strategies.often(400)
 @given(asked=strategies.laid_sizes, extent=strategies.extents, data=st.data())
 def test_after_gestures_of_every_kind_something_sound_remains(asked, extent, data):
     any_gesture = st.one_of(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from hypothesis import assume, given, settings, strategies as st
+from hypothesis import assume, given, strategies as st
 
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
@@ -75,7 +75,7 @@ def test_what_a_lip_hides_is_noted_and_fixed():
     )
 
 
-@settings(max_examples=300)
+@strategies.often(300)
 @given(
     strategies.exact_sizes(), st.tuples(st.integers(100, 9000), st.integers(100, 9000)),
     st.tuples(*[st.floats(0, 1)] * 4),
@@ -97,7 +97,7 @@ def test_the_suggestion_keeps_every_zone_wherever_the_shape_allows_it(asked, ext
     assert apply(asked, extent, made, StartAgain(kind="start_again"), keeps) == made
 
 
-@settings(max_examples=150)
+@strategies.often(150)
 @given(
     strategies.exact_sizes(),
     st.integers(0, 3),

@@ -3,7 +3,7 @@ from __future__ import annotations
 from fractions import Fraction
 
 import pytest
-from hypothesis import assume, given, settings, strategies as st
+from hypothesis import assume, given, strategies as st
 
 from oak_ledge.core.errors import PlacementError, SizeError
 from oak_ledge.core.gestures.apply import apply, gesture_name
@@ -49,7 +49,7 @@ def assert_sound(asked_size, extent, placement):
         assert stretch == 1
 
 
-@settings(max_examples=300)
+@strategies.often(300)
 @given(strategies.laid_sizes, strategies.extents, st.lists(strategies.gestures, max_size=8))
 def test_after_any_gestures_the_crop_is_inside_and_its_ratio_exact(asked, extent, gestures):
     placement = suggest(asked, extent)
@@ -61,7 +61,7 @@ def test_after_any_gestures_the_crop_is_inside_and_its_ratio_exact(asked, extent
     assert apply(asked, extent, placement, StartAgain(kind="start_again")) == suggest(asked, extent)
 
 
-@settings(max_examples=200)
+@strategies.often(200)
 @given(
     strategies.laid_sizes,
     strategies.extents,
@@ -106,7 +106,7 @@ def test_the_largest_turned_crop_touches_the_photo_and_undoing_it_gives_the_form
     assert around.width == pytest.approx(7500)
 
 
-@settings(max_examples=200)
+@strategies.often(200)
 @given(strategies.laid_sizes, strategies.extents, strategies.gestures, strategies.relabels)
 def test_relabelling_keeps_every_pixel_and_the_crop(asked, extent, gesture, relabel):
     before = apply(asked, extent, suggest(asked, extent), gesture)
@@ -124,7 +124,7 @@ def test_relabelling_keeps_every_pixel_and_the_crop(asked, extent, gesture, rela
     assert apply(asked, extent, after, StartAgain(kind="start_again")) == suggest(asked, extent)
 
 
-@settings(max_examples=200)
+@strategies.often(200)
 @given(strategies.laid_sizes, strategies.extents, strategies.gestures, strategies.resamples)
 def test_resampling_keeps_the_physical_size_to_half_a_pixel(asked, extent, gesture, resample):
     before = apply(asked, extent, suggest(asked, extent), gesture)

@@ -4,7 +4,7 @@ from math import radians
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings, strategies as st
+from hypothesis import assume, given, strategies as st
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.notes.crop import stretched
@@ -15,6 +15,7 @@ from oak_ledge.core.placements.suggestion import laid, suggest
 from oak_ledge.core.planes.four_corners import plane_of, true_ratio
 from oak_ledge.core.planes.matrices import at, onto_quad
 from oak_ledge.core.reports.tally import tally
+from tests import strategies
 from tests.samples import size
 
 PHOTO = (6000, 4000)
@@ -125,7 +126,7 @@ def test_a_photo_turned_by_quarters_is_held_the_other_way(quarter):
     assert suggest(size("8x10in@300"), PHOTO) == laid(size("8x10in@300"), PHOTO)
 
 
-@settings(max_examples=150)
+@strategies.often(150)
 @given(
     st.floats(0.4, 2.5), st.floats(20, 200), st.floats(10, 45) | st.floats(-45, -10),
     st.floats(10, 45) | st.floats(-45, -10), st.floats(-20, 20), st.booleans(),

@@ -112,7 +112,7 @@ FIXABLE = [
     ("lab", {"text": "4x6in@100", "group": "print"}),
     ("lab", {"text": "10x4in@110", "group": "print", "file": {"format": "webp"}}),
     ("marketplace", {"text": "1200x800px", "group": "marketplace"}),
-    ("marketplace", {"text": "900x900px", "group": "marketplace", "file": {"format": "avif"}}),
+    ("marketplace", {"text": "900x900px", "group": "marketplace", "file": {"format": "tiff"}}),
 ]
 
 

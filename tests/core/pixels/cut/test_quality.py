@@ -68,6 +68,7 @@ def reference(source, start, extent, outputs):
     return reduced / reduced.sum(axis=1, keepdims=True) @ wide
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("picture", [zone, lettering, lanterns])
 @pytest.mark.parametrize(("box", "out"), BOXES)
 def test_the_cut_is_as_near_to_the_truth_as_the_better_of_two_libraries(
@@ -106,6 +107,7 @@ MAPPINGS = {
 }
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("out", [(230, 230)])
 @pytest.mark.parametrize("way", MAPPINGS)
 def test_a_turned_photo_and_four_corners_are_near_to_the_truth(tmp_path, way, out):

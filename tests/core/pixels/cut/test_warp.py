@@ -55,6 +55,7 @@ def truth(picture, matrix, asked, step, finer=12):
     return reduced.reshape(asked[1] + 8, asked[0] + 8)[edge:-edge, edge:-edge]
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("step", [0.35, 0.75, 1.0, 1.5, 2.6])
 @pytest.mark.parametrize("angle", [0.01, 3.7, 20.0])
 def test_a_turned_cut_is_the_picture_itself(plate, angle, step):
@@ -68,6 +69,7 @@ def test_a_turned_cut_is_the_picture_itself(plate, angle, step):
     assert psnr(found[inner, inner, 0].astype(float), true[inner, inner]) > 38
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("asked", [(200, 150), (520, 390)])
 def test_four_corners_are_the_picture_itself(plate, asked):
     matrix = onto_quad(asked[0], asked[1], QUAD)
@@ -91,6 +93,7 @@ def test_nothing_is_displaced_whatever_the_tag_and_the_angle(tmp_path, tag, angl
     assert np.abs(shift(found, true)).max() < 0.03  # cv2 places its taps to 1/32 photo pixel
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("step", [0.6, 1.2, 2.5])
 def test_a_hundredth_of_a_degree_looks_like_none(step):
     path = PHOTOS / "quay-lanterns.jpg"

@@ -10,7 +10,7 @@ from io import BytesIO
 import numpy as np
 import pytest
 import pyvips
-from hypothesis import given, settings, strategies as st
+from hypothesis import given, strategies as st
 from PIL import Image
 
 from oak_ledge.core.errors import FileError
@@ -27,7 +27,7 @@ from tests import samples, strategies
 from tests.samples import size
 
 
-@settings(max_examples=500)
+@strategies.often(500)
 @given(strategies.exact_sizes(), strategies.extents)
 def test_the_pixels_of_any_size_on_any_photo_are_those_asked(asked, extent):
     placement = suggest(asked, extent)

@@ -13,6 +13,7 @@ from oak_ledge.demo.fill import PHOTOS
 from tests import samples
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("name", ["glass-float", "lantern-pole"])
 def test_bytes_are_estimated_to_within_a_quarter(name):
     path = PHOTOS / f"{name}.jpg"
