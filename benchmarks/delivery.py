@@ -42,9 +42,9 @@ for path in sys.argv[1:]:
 class Server:
     def __init__(self, data: Path, workers: int) -> None:
         command = [str(Path(sys.executable).with_name("oak-ledge")), "serve", "--data", str(data)]
-        told = {**os.environ, "OAK_LEDGE_WORKERS": str(workers)}
+        answer = {**os.environ, "OAK_LEDGE_WORKERS": str(workers)}
         self.process = subprocess.Popen(
-            [*command, "--port", str(PORT)], stdout=subprocess.PIPE, text=True, env=told
+            [*command, "--port", str(PORT)], stdout=subprocess.PIPE, text=True, env=answer
         )
         assert self.process.stdout is not None
         while "ready" not in self.process.stdout.readline():
@@ -69,16 +69,16 @@ class Server:
 
 def done(delivery: int) -> dict[str, Any]:
     while True:
-        told = dict(call("GET", f"/api/deliveries/{delivery}"))
-        if told["state"] == "done":
-            return told
+        answer = dict(call("GET", f"/api/deliveries/{delivery}"))
+        if answer["state"] == "done":
+            return answer
         time.sleep(0.05)
 
 
 def seconds(job: int) -> float:
     begun = time.perf_counter()
-    told = done(call("POST", f"/api/jobs/{job}/deliveries", b"{}")["id"])
-    assert told["counts"] == {"made": 40}, told["counts"]
+    answer = done(call("POST", f"/api/jobs/{job}/deliveries", b"{}")["id"])
+    assert answer["counts"] == {"made": 40}, answer["counts"]
     return time.perf_counter() - begun
 
 
@@ -94,8 +94,8 @@ def large() -> None:
         ids = [upload(path) for path in paths]
         asked = {"name": "posters", "photo_ids": ids, "size_texts": POSTERS}
         job = call("POST", "/api/jobs", json.dumps(asked).encode())["id"]
-        told = done(call("POST", f"/api/jobs/{job}/deliveries", b"{}")["id"])
-        print(f"{told['counts']} of 100 megapixels: {server.memory():.0f} MB of all processes")
+        answer = done(call("POST", f"/api/jobs/{job}/deliveries", b"{}")["id"])
+        print(f"{answer['counts']} of 100 megapixels: {server.memory():.0f} MB of all processes")
         server.end()
 
 
@@ -134,10 +134,10 @@ def main() -> None:
                 server.process.kill()
                 server.process.wait()
                 server = Server(data, 2)
-            told = done(delivery)
+            answer = done(delivery)
             there = sorted(path.name for path in (data / "deliveries" / str(delivery)).iterdir())
-            assert told["counts"] == {"made": 40}, told["counts"]
-            assert there == sorted(file["name"] for file in told["files"]), there
+            assert answer["counts"] == {"made": 40}, answer["counts"]
+            assert there == sorted(file["name"] for file in answer["files"]), there
         print(f"{SAID} kills of workers and server: every file made and proven, none twice")
         server.end()
 

@@ -82,11 +82,11 @@ def upload(server: Server, path: Path) -> tuple[float, float]:
     head = f'--{edge}\r\nContent-Disposition: form-data; name="files"; filename="a.jpg"\r\n\r\n'
     body = head.encode() + path.read_bytes() + f"\r\n--{edge}--\r\n".encode()
     start = time.perf_counter()
-    told = json.loads(
+    answer = json.loads(
         server.call("POST", "/api/photos", body, f"multipart/form-data; boundary={edge}")
     )
     taken = time.perf_counter() - start
-    server.call("GET", f"/api/photos/{told['photos'][0]['id']}/preview?edge=2048")
+    server.call("GET", f"/api/photos/{answer['photos'][0]['id']}/preview?edge=2048")
     return taken, time.perf_counter() - start
 
 

@@ -117,10 +117,10 @@ def bring(data: Path, file: Path) -> None:
     now = datetime(2026, 11, 27, tzinfo=UTC)
     workspace = open_workspace(data, Limits())
     with file.open("rb") as stream:
-        told = photos.take_in(workspace, [Incoming(file.name, stream)], now)
-    word = told.refused[0].reason if told.refused else "taken"
-    if told.photos:
-        job_id = jobs.start(workspace, "x", [told.photos[0].id], [], ["90x80px", "100%"], now)
+        answer = photos.take_in(workspace, [Incoming(file.name, stream)], now)
+    word = answer.refused[0].reason if answer.refused else "taken"
+    if answer.photos:
+        job_id = jobs.start(workspace, "x", [answer.photos[0].id], [], ["90x80px", "100%"], now)
         for piece in jobs.view(workspace, job_id).placements:
             bench.view(workspace, piece.id, weigh=True)
     status = dict(line.split(":", 1) for line in Path("/proc/self/status").read_text().splitlines())
@@ -142,14 +142,14 @@ def main(count: int) -> int:
         took = time.monotonic() - begun
         longest = max(longest, (took, name))
         try:
-            told = json.loads(run.stdout.splitlines()[-1])
+            answer = json.loads(run.stdout.splitlines()[-1])
         except (IndexError, ValueError):
             bad.append(f"{name}: {run.stderr.strip().splitlines()[-1:]}")
             continue
-        worst = max(worst, (told["mb"], name))
-        taken, refused = taken + (told["word"] == "taken"), refused + (told["word"] != "taken")
-        if took > LONG or told["mb"] > LARGE:
-            bad.append(f"{name}: {took:.1f} s, {told['mb']} MB: {told['word']}")
+        worst = max(worst, (answer["mb"], name))
+        taken, refused = taken + (answer["word"] == "taken"), refused + (answer["word"] != "taken")
+        if took > LONG or answer["mb"] > LARGE:
+            bad.append(f"{name}: {took:.1f} s, {answer['mb']} MB: {answer['word']}")
         path.unlink()
     print(f"{refused} refused in words, {taken} taken; the longest {longest}, the largest {worst}")
     print("\n".join(bad) or "none failed, none was slow, none was large")

@@ -118,17 +118,17 @@ def main() -> None:
         photo(path, 6000, 4000)
         photo(huge, 12_000, 8400)
         photo(small, 1800, 1200)
-        told = {"photo": str(path), "folder": folder}
-        one = OURS.format(**told, texts=["8x10in@300"], angle=0.0)
-        compare("one print ÷ Pillow script", one, PILLOW.format(**told, sizes=FIVE[:1]))
-        compare("one print ÷ shortest libvips script", one, VIPS.format(**told))
+        answer = {"photo": str(path), "folder": folder}
+        one = OURS.format(**answer, texts=["8x10in@300"], angle=0.0)
+        compare("one print ÷ Pillow script", one, PILLOW.format(**answer, sizes=FIVE[:1]))
+        compare("one print ÷ shortest libvips script", one, VIPS.format(**answer))
         texts = ["8x10in@300", "4x5in@300", "8x8in@300", "4x6in@300", "900x600px@300"]
-        five = OURS.format(**told, texts=texts, angle=0.0)
-        compare("five sizes ÷ five Pillow runs", five, PILLOW.format(**told, sizes=FIVE))
+        five = OURS.format(**answer, texts=texts, angle=0.0)
+        compare("five sizes ÷ five Pillow runs", five, PILLOW.format(**answer, sizes=FIVE))
         compare(
-            "turned by 3.7° ÷ upright", OURS.format(**told, texts=["8x10in@300"], angle=3.7), one
+            "turned by 3.7° ÷ upright", OURS.format(**answer, texts=["8x10in@300"], angle=3.7), one
         )
-        compare("four corners ÷ upright", CORNERS.format(**told), one)
+        compare("four corners ÷ upright", CORNERS.format(**answer), one)
         for angle in (0.0, 3.7):
             large = {"photo": str(huge), "folder": folder}
             work, peak = run(OURS.format(**large, texts=["8x10in@300"], angle=angle))

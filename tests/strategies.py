@@ -8,14 +8,15 @@ from fractions import Fraction
 from hypothesis import settings, strategies as st
 
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground
-from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pull import Draw, Pull
+from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.resolution import Relabel, Resample
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turned import Mirror, Quarter, TurnOver
+from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.measures.lengths import Length
 from oak_ledge.core.sizes.ground import BLACK
@@ -54,13 +55,13 @@ def exact_sizes(draw, differ=trims) -> Size:
     edge = st.integers(1, 30_000).map(Fraction) if unit == "px" else lengths
     shape = ExactShape(width=draw(edge), height=draw(edge), unit=unit)
     ppi = draw(st.none() | resolutions) if unit == "px" else draw(resolutions)
-    told = {"turn": draw(st.sampled_from([natural_turn(shape), "suit", "fixed"]))}
-    told["differ"] = draw(differ)
+    answer = {"turn": draw(st.sampled_from([natural_turn(shape), "suit", "fixed"]))}
+    answer["differ"] = draw(differ)
     if unit == "px":
-        told["dot"] = draw(dots)
-    elif told["differ"] != "inside":
-        told |= {"bleed": draw(margins), "wrap": draw(margins)}
-    return Size(shape=shape, ppi=ppi, **told)
+        answer["dot"] = draw(dots)
+    elif answer["differ"] != "inside":
+        answer |= {"bleed": draw(margins), "wrap": draw(margins)}
+    return Size(shape=shape, ppi=ppi, **answer)
 
 
 px = st.integers(1, 9000)
@@ -99,12 +100,12 @@ def open_sizes(draw) -> Size:
     )
     needs = shape.measured_in not in (None, "px")
     ppi = draw(resolutions.filter(lambda ppi: ppi >= 20) if needs else st.none() | resolutions)
-    told = {"turn": draw(turns)}
+    answer = {"turn": draw(turns)}
     if shape.measured_in == "px":
-        told["dot"] = draw(dots)
+        answer["dot"] = draw(dots)
     if isinstance(shape, RatioShape):
-        told["differ"] = draw(st.sampled_from(["trim", "extend"]))
-    return Size(shape=shape, ppi=ppi, **told)
+        answer["differ"] = draw(st.sampled_from(["trim", "extend"]))
+    return Size(shape=shape, ppi=ppi, **answer)
 
 
 windows = st.builds(
@@ -155,11 +156,11 @@ gestures = st.one_of(
         width=st.none() | st.floats(0.1, 20_000),
         height=st.none() | st.floats(0.1, 20_000),
     ),
-    st.just(TurnOver(kind="turn")),
+    st.just(Turn(kind="turn")),
     st.just(StartAgain(kind="start_again")),
 )
 levels = st.one_of(
-    st.builds(Turn, kind=st.just("turn_to"), angle=st.floats(-45, 45)),
+    st.builds(Angle, kind=st.just("angle"), angle=st.floats(-45, 45)),
     st.builds(Quarter, kind=st.just("quarter"), by=st.sampled_from([-1, 1])),
     st.just(Mirror(kind="mirror")),
 )

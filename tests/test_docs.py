@@ -26,9 +26,9 @@ def test_the_readmes_command_prints_what_the_readme_says(capsys, monkeypatch, tm
     with pytest.raises(SystemExit) as ended:
         cli.main(block[1].split())
     assert ended.value.code == 0
-    told, shown = capsys.readouterr().out, re.sub("^    ", "", block[2], flags=re.MULTILINE)
+    answer, shown = capsys.readouterr().out, re.sub("^    ", "", block[2], flags=re.MULTILINE)
     # the encoder may count a few bytes more or less on another processor
-    assert re.sub(r"\d+ bytes", "", told) == re.sub(r"\d+ bytes", "", shown)
+    assert re.sub(r"\d+ bytes", "", answer) == re.sub(r"\d+ bytes", "", shown)
 
 
 def test_every_command_and_setting_is_documented():
@@ -48,10 +48,10 @@ def test_every_size_the_guide_writes_is_one():
 
 
 def test_every_size_a_library_begins_with_has_its_source():
-    told = (ROOT / "docs" / "sizes-and-sources.md").read_text()
+    answer = (ROOT / "docs" / "sizes-and-sources.md").read_text()
     assert len(STARTERS) >= 30
     for name, _, text, *_ in STARTERS:
-        assert re.search(rf"[|,] {re.escape(name)}[ ,]", told), name
+        assert re.search(rf"[|,] {re.escape(name)}[ ,]", answer), name
         read_size(text)
     # ISO 216: each size is the one before folded once, its ratio the square root of two
     series = [
@@ -83,9 +83,11 @@ def test_every_key_that_works_is_listed_for_people():
 
 
 def test_every_room_and_file_the_house_names_is_there():
-    told = (ROOT / "docs" / "contributing.md").read_text().split("## The house")[1]
+    answer = (ROOT / "docs" / "contributing.md").read_text().split("## The house")[1]
     package = ROOT / "src" / "oak_ledge"
-    named = [path for path in re.findall(r"`([\w/.-]+)`", told.split("## Tests")[0]) if "/" in path]
+    named = [
+        path for path in re.findall(r"`([\w/.-]+)`", answer.split("## Tests")[0]) if "/" in path
+    ]
     assert len(named) >= 25
     for path in named:
         assert (package / path).exists() or (package / "web" / path).exists(), path

@@ -35,10 +35,10 @@ def browser(chromium):
     """The browser at 1280 × 800, as a new viewer; the console must stay silent."""
     show(chromium, 1280, 800)
     yield chromium
-    told = [f"{line['level']} {line['message']}" for line in chromium.get_log("browser")]
+    answer = [f"{line['level']} {line['message']}" for line in chromium.get_log("browser")]
     # The browser itself logs each refusal that a test asks for.
     refused = ("status of 422", "status of 409")
-    assert [line for line in told if not any(status in line for status in refused)] == []
+    assert [line for line in answer if not any(status in line for status in refused)] == []
 
 
 def show(driver, width, height):

@@ -187,8 +187,8 @@ def test_a_library_is_looked_at_before_it_is_kept(browser, library, tmp_path):
     path = tmp_path / "theirs.csv"
     path.write_text("name,size\nStrip,3:1\nWall print,9x9in@300\n")
     find(browser, "#library-file").send_keys(str(path))
-    told = "theirs.csv holds 1 new; 0 here already; 1 under new names: Wall print 2"
-    wait(browser, lambda: told in text(browser, ".taking"))
+    answer = "theirs.csv holds 1 new; 0 here already; 1 under new names: Wall print 2"
+    wait(browser, lambda: answer in text(browser, ".taking"))
     assert "Strip" not in rows(browser)
     press(browser, "Keep them")
     wait(browser, lambda: {"Strip", "Wall print 2"} <= set(rows(browser)))

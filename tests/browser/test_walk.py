@@ -304,7 +304,7 @@ def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp
     job_id = jobs.start(workspace, "Evening", [photo.id], [], ["4x5in@150", "3x3in@100"], NOW)
     first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
     open_bench(browser, address, job_id, first)
-    keys = lambda *told: ActionChains(browser).send_keys(*told).perform()  # noqa: E731
+    keys = lambda *given: ActionChains(browser).send_keys(*given).perform()  # noqa: E731
     keys("+", "+")
     assert kept(browser, address, first, 1)[2] == pytest.approx(1000 / 1.02**2)
     keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)

@@ -23,8 +23,8 @@ def run(capsys, monkeypatch, tmp_path):
     def call(*arguments):
         with pytest.raises(SystemExit) as ended:
             cli.main(list(arguments))
-        told = capsys.readouterr()
-        return ended.value.code, told.out, told.err
+        answer = capsys.readouterr()
+        return ended.value.code, answer.out, answer.err
 
     return call
 
@@ -45,11 +45,11 @@ def test_json_holds_every_figure_of_the_contract(run):
         "make", "quay.jpg", "pole.png", "--size", "4x5in@150", "--size", "300x300px",
         "--format", "png", "--centre", "0.9,0.5", "--json",
     )  # fmt: skip
-    told = json.loads(out)
+    answer = json.loads(out)
     assert code == 0
-    assert told["failed"] == []
-    assert len(told["files"]) == 4
-    first = told["files"][0]
+    assert answer["failed"] == []
+    assert len(answer["files"]) == 4
+    first = answer["files"][0]
     assert first.keys() == {
         "photo", "file", "asked", "measured", "placement", "scale", "real_ppi", "trimmed",
         "trimmed_sides", "uncovered", "kept", "stretch", "copied", "printed", "seen", "sentence", "notes",
@@ -64,7 +64,7 @@ def test_json_holds_every_figure_of_the_contract(run):
         "cx": 700.0, "cy": 400.0, "width": 1000.0, "height": 800.0, "angle": 0.0, "corners": None,
     }  # fmt: skip
     assert first["trimmed_sides"]["right"] == 0
-    for file in told["files"]:
+    for file in answer["files"]:
         with Image.open(file["file"]) as image:
             assert image.size == (file["asked"]["width"], file["asked"]["height"])
             assert image.size == (file["measured"]["width"], file["measured"]["height"])
@@ -76,9 +76,9 @@ def test_tally_tells_the_arithmetic_and_makes_nothing(run, tmp_path):
     assert code == 0
     assert out.startswith("800 × 1200 px, cut to 800 × 1000 (4:5), ×0.75, makes 600 × 750 px")
     code, out, _ = run("tally", "pole.png", "--size", "4x5in@150", "--turn", "wide", "--json")
-    told = json.loads(out)
-    assert (told["asked"]["width"], told["asked"]["height"]) == (750, 600)
-    assert "measured" not in told
+    answer = json.loads(out)
+    assert (answer["asked"]["width"], answer["asked"]["height"]) == (750, 600)
+    assert "measured" not in answer
     assert sorted(tmp_path.iterdir()) == before
 
 
@@ -104,17 +104,17 @@ def test_where_shapes_differ_the_photo_lies_as_the_call_says(
     run, said, pixels, uncovered, stretch, codes
 ):
     code, out, _ = run("make", "quay.jpg", "--size", *said, "--format", "png", "--json")
-    told = json.loads(out)["files"][0]
+    answer = json.loads(out)["files"][0]
     assert code == 0
-    assert (told["measured"]["width"], told["measured"]["height"]) == pixels
-    assert told["uncovered"] == pytest.approx(uncovered)
-    assert told["stretch"] == pytest.approx(stretch)
-    assert [note["code"] for note in told["notes"]] == codes
+    assert (answer["measured"]["width"], answer["measured"]["height"]) == pixels
+    assert answer["uncovered"] == pytest.approx(uncovered)
+    assert answer["stretch"] == pytest.approx(stretch)
+    assert [note["code"] for note in answer["notes"]] == codes
     again = json.loads(run("tally", "quay.jpg", "--size", *said, "--format", "png", "--json")[1])
-    assert again == {key: told[key] for key in told if key not in ("file", "measured")}
+    assert again == {key: answer[key] for key in answer if key not in ("file", "measured")}
     if uncovered:
         ground = (30, 58, 52) if "--ground" in said else (255, 255, 255)
-        assert corner(told["file"]) == ground
+        assert corner(answer["file"]) == ground
 
 
 def test_a_whole_jpeg_is_relabelled_without_touching_its_pixel_data(run, tmp_path):
@@ -122,18 +122,18 @@ def test_a_whole_jpeg_is_relabelled_without_touching_its_pixel_data(run, tmp_pat
     exif[274], exif[0x010F] = 6, "Quay camera"
     samples.photo(tmp_path / "held.jpg", 1200, 800, dpi=(72, 72), exif=exif)
     code, out, _ = run("make", "held.jpg", "--size", "photo@240", "--json")
-    told = json.loads(out)["files"][0]
+    answer = json.loads(out)["files"][0]
     assert code == 0
-    assert (told["measured"]["width"], told["measured"]["height"]) == (800, 1200)
-    assert told["measured"]["ppi"] == 240
-    before, after = (tmp_path / "held.jpg").read_bytes(), (tmp_path / told["file"]).read_bytes()
+    assert (answer["measured"]["width"], answer["measured"]["height"]) == (800, 1200)
+    assert answer["measured"]["ppi"] == 240
+    before, after = (tmp_path / "held.jpg").read_bytes(), (tmp_path / answer["file"]).read_bytes()
     scan = before[before.index(b"\xff\xda") :]
     assert after.endswith(scan)
-    with Image.open(told["file"]) as image:
+    with Image.open(answer["file"]) as image:
         assert (image.getexif()[274], image.getexif()[0x010F]) == (6, "Quay camera")
     for changes in (["--quality", "60"], ["--profile", "srgb"], ["--at-most", "60kB"]):
-        told = json.loads(run("make", "held.jpg", "--size", "photo@240", *changes, "--json")[1])
-        other = (tmp_path / told["files"][0]["file"]).read_bytes()
+        answer = json.loads(run("make", "held.jpg", "--size", "photo@240", *changes, "--json")[1])
+        other = (tmp_path / answer["files"][0]["file"]).read_bytes()
         assert not other.endswith(scan)
         assert changes[0] != "--at-most" or len(other) <= 60_000
 
@@ -149,9 +149,9 @@ def test_bytes_and_profile_are_kept_as_the_call_says(run, tmp_path):
     code, out, _ = run(
         "make", "quay.jpg", "--size", "600x400px", "--profile", "lustre.icc", "--json"
     )
-    told = json.loads(out)["files"][0]
-    assert (code, "P3" in told["measured"]["profile"]) == (0, True)
-    assert "in lustre" in told["sentence"]
+    answer = json.loads(out)["files"][0]
+    assert (code, "P3" in answer["measured"]["profile"]) == (0, True)
+    assert "in lustre" in answer["sentence"]
     for wrong, why in (("lustre", "nor a file"), ("quay.jpg", "not a colour profile")):
         code, _, err = run("make", "quay.jpg", "--size", "600x400px", "--profile", wrong)
         assert (code, why in err, err.count("\n")) == (2, True, 1)
@@ -265,8 +265,8 @@ def test_the_library_is_kept_from_the_command_line(run, tmp_path):
     (tmp_path / "broken.csv").write_text("name,size\na,8x")
     code, _, err = run("sizes", "import", "broken.csv")
     assert (code, "row 2: “8x” is not a size" in err) == (1, True)
-    told = json.loads(run("sizes", "list", "--json")[1])
-    assert told[-1]["name"] == "Wall"
+    answer = json.loads(run("sizes", "list", "--json")[1])
+    assert answer[-1]["name"] == "Wall"
 
 
 def test_a_file_is_made_on_a_saved_size_and_like_another_photo(run):
@@ -274,15 +274,15 @@ def test_a_file_is_made_on_a_saved_size_and_like_another_photo(run):
     code, out, _ = run(
         "make", "pole.png", "--size-name", "Wall", "--like", "quay.jpg", "--out", "o", "--json"
     )
-    told = json.loads(out)["files"]
+    answer = json.loads(out)["files"]
     assert code == 0
     assert [
-        (f["measured"]["width"], f["measured"]["height"], f["measured"]["ppi"]) for f in told
+        (f["measured"]["width"], f["measured"]["height"], f["measured"]["ppi"]) for f in answer
     ] == [
         (400, 500, 100),
         (1200, 800, 300),
     ]
-    assert told[0]["file"] == "o/pole_Wall.jpg"
+    assert answer[0]["file"] == "o/pole_Wall.jpg"
     code, _, err = run("make", "pole.png", "--size-name", "Hall")
     assert (code, "there is no size “Hall”; there are 4 × 6 in print" in err) == (2, True)
     assert run("make", "pole.png", "--like", "nowhere.jpg")[0] == 2
@@ -334,26 +334,26 @@ def test_the_demo_has_its_kinds_of_photos():
 def test_a_turned_crop_is_made_and_its_figures_told(run):
     said = ("--size", "4x5in@100", "--angle", "3.7", "--format", "png", "--json")
     code, out, _ = run("make", "quay.jpg", *said)
-    told = json.loads(out)["files"][0]
+    answer = json.loads(out)["files"][0]
     assert code == 0
-    assert (told["measured"]["width"], told["measured"]["height"]) == (500, 400)
-    assert told["placement"]["angle"] == 3.7
-    assert told["placement"]["width"] < 1000
-    assert (told["uncovered"], told["trimmed"] > 0.2) == (0, True)
-    assert told["sentence"].startswith("1200 × 800 px, turned 3.7°, cut to ")
+    assert (answer["measured"]["width"], answer["measured"]["height"]) == (500, 400)
+    assert answer["placement"]["angle"] == 3.7
+    assert answer["placement"]["width"] < 1000
+    assert (answer["uncovered"], answer["trimmed"] > 0.2) == (0, True)
+    assert answer["sentence"].startswith("1200 × 800 px, turned 3.7°, cut to ")
     assert run("make", "quay.jpg", "--size", "100%", "--angle", "200")[0] == 2
 
 
 def test_a_photo_is_turned_mirrored_and_squared_up(run):
     said = ("--size", "4x5in@100", "--format", "png", "--json")
-    told = json.loads(run("make", "quay.jpg", *said, "--quarter", "1", "--mirror")[1])["files"][0]
-    assert (told["measured"]["width"], told["measured"]["height"]) == (400, 500)
+    answer = json.loads(run("make", "quay.jpg", *said, "--quarter", "1", "--mirror")[1])["files"][0]
+    assert (answer["measured"]["width"], answer["measured"]["height"]) == (400, 500)
     corners = "100,80,1100,150,1150,700,60,760"
-    told = json.loads(run("make", "quay.jpg", *said, "--corners", corners)[1])["files"][0]
-    assert (told["measured"]["width"], told["measured"]["height"]) == (500, 400)
-    assert told["placement"]["corners"] == [[100, 80], [1100, 150], [1150, 700], [60, 760]]
-    assert told["uncovered"] == 0
-    assert told["sentence"].startswith("four corners squared up to ")
+    answer = json.loads(run("make", "quay.jpg", *said, "--corners", corners)[1])["files"][0]
+    assert (answer["measured"]["width"], answer["measured"]["height"]) == (500, 400)
+    assert answer["placement"]["corners"] == [[100, 80], [1100, 150], [1150, 700], [60, 760]]
+    assert answer["uncovered"] == 0
+    assert answer["sentence"].startswith("four corners squared up to ")
     free = json.loads(run("tally", "quay.jpg", "--size", "100%", "--corners", corners, "--json")[1])
     assert free["asked"]["width"] / free["asked"]["height"] != pytest.approx(1.25, abs=0.01)
 
@@ -367,9 +367,9 @@ def test_files_that_are_there_and_measure_as_asked_are_skipped(run, tmp_path):
     first.unlink()
     second.write_bytes(first.name.encode())  # damaged since
     code, out, _ = run(*call, "--out", "prints", "--skip-made", "--json")
-    told = json.loads(out)
+    answer = json.loads(out)
     assert code == 0
-    assert (len(told["skipped"]), len(told["files"])) == (2, 2)
+    assert (len(answer["skipped"]), len(answer["files"])) == (2, 2)
     assert first.exists()
     again = {path: path.stat().st_mtime_ns for path in made if path not in (first, second)}
     assert all(made[path] == when for path, when in again.items())

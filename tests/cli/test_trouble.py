@@ -33,8 +33,8 @@ def run(capsys, monkeypatch, tmp_path):
     def call(*arguments):
         with pytest.raises(SystemExit) as ended:
             cli.main([str(one) for one in arguments])
-        told = capsys.readouterr()
-        return ended.value.code, told.out, told.err
+        answer = capsys.readouterr()
+        return ended.value.code, answer.out, answer.err
 
     return call
 

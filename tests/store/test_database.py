@@ -133,12 +133,12 @@ def test_an_older_data_folder_is_brought_up_to_date_with_its_work_as_it_was(tmp_
     with engine.begin() as old:
 
         def insert(table, **row):
-            told = {
+            answer = {
                 name: json.dumps(one) if isinstance(one, dict) else one for name, one in row.items()
             }
-            columns, marks = ", ".join(f'"{name}"' for name in told), ", ".join("?" * len(told))
+            columns, marks = ", ".join(f'"{name}"' for name in answer), ", ".join("?" * len(answer))
             old.exec_driver_sql(
-                f"INSERT INTO {table} ({columns}) VALUES ({marks})", tuple(told.values())
+                f"INSERT INTO {table} ({columns}) VALUES ({marks})", tuple(answer.values())
             )
 
         when, asked = "2026-11-24 12:00:00", size("4x5in@100").model_dump(mode="json")

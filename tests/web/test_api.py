@@ -24,8 +24,8 @@ def job(client):
     return client.post("/api/jobs", json=asked).json()
 
 
-def gesture(client, at, keep=True, **told):
-    body = {"gesture": told, "keep": keep}
+def gesture(client, at, keep=True, **shown):
+    body = {"gesture": shown, "keep": keep}
     return client.post(f"/api/placements/{at}/gesture", json=body)
 
 
@@ -45,19 +45,19 @@ def test_from_photo_to_measured_file_over_http(client, job):
     assert client.post(f"/api/placements/{at}/settle").json()["state"] == "settled"
     delivery = client.post(f"/api/jobs/{job['id']}/deliveries", json={"placement_ids": [at]})
     assert delivery.status_code == 201
-    told = client.get(f"/api/deliveries/{delivery.json()['id']}").json()
-    assert told == delivery.json()
-    file = told["files"][0]
+    shown = client.get(f"/api/deliveries/{delivery.json()['id']}").json()
+    assert shown == delivery.json()
+    file = shown["files"][0]
     assert (file["asked"]["width"], file["measured"]["width"], file["measured"]["ppi"]) == (
         500,
         500,
         100,
     )
-    answer = client.get(f"/api/deliveries/{told['id']}/files/{file['name']}")
+    answer = client.get(f"/api/deliveries/{shown['id']}/files/{file['name']}")
     assert "attachment" in answer.headers["content-disposition"]
     with Image.open(BytesIO(answer.content)) as image:
         assert image.size == (500, 400)
-    assert client.get(f"/api/deliveries/{told['id']}/archive").content.startswith(b"PK")
+    assert client.get(f"/api/deliveries/{shown['id']}/archive").content.startswith(b"PK")
     assert client.get(f"/api/jobs/{job['id']}").json()["counts"] == {"made": 1}
 
 
@@ -77,24 +77,24 @@ def test_previews_are_upright_and_of_the_edge_asked(client, job):
 def test_a_mixed_batch_answers_201_with_what_came_in_and_what_did_not(client):
     wrong = [(name, data) for name, (data, _) in samples.wrong_files().items()]
     good = ("good.png", samples.bytes_of(samples.grain(30, 20), "PNG"))
-    told = upload(client, *wrong, good)
-    assert [photo["name"] for photo in told["photos"]] == ["good.png"]
-    assert {one["name"] for one in told["refused"]} == {name for name, _ in wrong}
+    shown = upload(client, *wrong, good)
+    assert [photo["name"] for photo in shown["photos"]] == ["good.png"]
+    assert {one["name"] for one in shown["refused"]} == {name for name, _ in wrong}
     assert client.get("/").status_code == 200
 
 
 def test_a_size_is_read_or_refused_with_its_place(client):
-    told = client.post("/api/sizes/read", json={"text": "8x10in@300"}).json()
+    shown = client.post("/api/sizes/read", json={"text": "8x10in@300"}).json()
     assert (
-        told["sentence"]
+        shown["sentence"]
         == "8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo, trimmed to fill."
     )
-    assert told["spans"][1] == {"part": "resolution", "start": 6, "end": 10}
-    assert told["said"][1] == {"words": " at 300 ppi", "part": "resolution"}
+    assert shown["spans"][1] == {"part": "resolution", "start": 6, "end": 10}
+    assert shown["said"][1] == {"words": " at 300 ppi", "part": "resolution"}
     more = {"text": "8x10in@300", "differ": "extend", "frame": {"lip": "6mm"}}
-    told = client.post("/api/sizes/read", json=more).json()
-    assert told["text"] == "8x10in@300 extend"
-    assert told["sentence"].endswith(
+    shown = client.post("/api/sizes/read", json=more).json()
+    assert shown["text"] == "8x10in@300 extend"
+    assert shown["sentence"].endswith(
         "extended with white; 7.53 × 9.53 in seen inside the frame's lip."
     )
     wrong = client.post("/api/sizes/read", json=more | {"frame": {"lip": "5in"}})
@@ -125,11 +125,11 @@ def test_the_size_of_a_photo_is_kept(client, tmp_path):
 def test_the_library_over_http(client):
     kept = client.post("/api/sizes", json={"text": "8x10in@300", "name": "Wall", "group": "print"})
     assert kept.status_code == 201
-    told = kept.json()
-    assert (told["text"], told["pixels"], told["version"], told["used_in"]) == (
+    shown = kept.json()
+    assert (shown["text"], shown["pixels"], shown["version"], shown["used_in"]) == (
         "8x10in@300", "2400 × 3000 px", 1, [],
     )  # fmt: skip
-    path = f"/api/sizes/{told['id']}"
+    path = f"/api/sizes/{shown['id']}"
     changed = client.put(path, json={"version": 1, "text": "8x12in@300"}).json()
     assert (changed["version"], changed["name"]) == (2, "Wall")
     late = client.put(path, json={"version": 1, "text": "9x12in@300"})
@@ -252,8 +252,8 @@ def test_what_must_stay_whole_is_said_once_and_known_to_every_placement(client, 
     move = {"gesture": {"kind": "move", "dx": 100, "dy": 0}, "keep": True}
     touched = client.post(f"/api/placements/{two}/gesture", json=move).json()
     zones = {"zones": [{"left": 20, "top": 300, "width": 200, "height": 200}]}
-    told = client.put(f"/api/photos/{photo['id']}/keep-zones", json=zones)
-    assert told.json()["keeps"]["zones"][0]["left"] == 20
+    shown = client.put(f"/api/photos/{photo['id']}/keep-zones", json=zones)
+    assert shown.json()["keeps"]["zones"][0]["left"] == 20
     # one no hand has touched lies around it at once; the other stays, and says so
     assert client.get(f"/api/placements/{one}").json()["crop"][0] == 0
     other = client.get(f"/api/placements/{two}").json()

@@ -44,8 +44,8 @@ def furnished(folder):
     workspace = open_at(folder)
     sizes.add_starters(workspace)
     path = samples.photo(folder / "quay.jpg", 300, 200, dpi=(300, 300))
-    told = photos.take_in(workspace, [Incoming("a.jpg", BytesIO(path.read_bytes()))], NOW)
-    job_id = jobs.start(workspace, "Quay", [told.photos[0].id], [1], ["4x5in@60", "100%"], NOW)
+    shown = photos.take_in(workspace, [Incoming("a.jpg", BytesIO(path.read_bytes()))], NOW)
+    job_id = jobs.start(workspace, "Quay", [shown.photos[0].id], [1], ["4x5in@60", "100%"], NOW)
     orders.deliver(workspace, job_id, None, NOW)
     return workspace
 
@@ -175,20 +175,20 @@ def test_what_was_read_of_a_size_is_changed_and_sent_back_as_it_is(client):
         "/api/sizes", json={"text": "8x10in@300", "name": "Wall", "group": "print"}
     ).json()
     path = f"/api/sizes/{kept['id']}"
-    told = client.get(path).json()
-    assert client.put(path, json=told).json()["text"] == "8x10in@300"
-    told["size"]["file"]["quality"] = 80
-    told = client.put(path, json=told).json()
-    assert told["size"]["file"]["quality"] == 80
-    told = client.put(path, json=told | {"name": "Hall"}).json()
-    assert (told["name"], told["size"]["name"]) == ("Hall", "Hall")
-    shape = told["size"]["shape"] | {"width": "5", "height": "7"}
-    told["size"]["shape"] = shape
-    told = client.put(path, json=told | {"text": "9x9in@300"}).json()
-    assert told["text"] == "5x7in@300"  # the size wins
-    old = client.put(path, json=told | {"version": 1})
-    assert (old.status_code, old.json()["newer"]) == (409, told)
-    assert client.put(path, json=told | {"colour": "red"}).status_code == 422
+    shown = client.get(path).json()
+    assert client.put(path, json=shown).json()["text"] == "8x10in@300"
+    shown["size"]["file"]["quality"] = 80
+    shown = client.put(path, json=shown).json()
+    assert shown["size"]["file"]["quality"] == 80
+    shown = client.put(path, json=shown | {"name": "Hall"}).json()
+    assert (shown["name"], shown["size"]["name"]) == ("Hall", "Hall")
+    shape = shown["size"]["shape"] | {"width": "5", "height": "7"}
+    shown["size"]["shape"] = shape
+    shown = client.put(path, json=shown | {"text": "9x9in@300"}).json()
+    assert shown["text"] == "5x7in@300"  # the size wins
+    old = client.put(path, json=shown | {"version": 1})
+    assert (old.status_code, old.json()["newer"]) == (409, shown)
+    assert client.put(path, json=shown | {"colour": "red"}).status_code == 422
 
 
 def test_a_library_is_never_bricked_by_a_name(client):

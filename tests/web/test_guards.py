@@ -86,18 +86,18 @@ def test_a_body_is_cut_off_while_it_arrives(client, monkeypatch, said):
 
 def test_a_link_in_the_target_folder_is_not_followed_out_of_it(workspace, placed, tmp_path):
     job_id, _ = placed()
-    told = orders.deliver(workspace, job_id, None, NOW)
+    shown = orders.deliver(workspace, job_id, None, NOW)
     studio, elsewhere = tmp_path / "studio", tmp_path / "elsewhere"
     studio.mkdir()
     elsewhere.mkdir()
     (studio / "Evening").symlink_to(elsewhere)
-    put = handing_out.put_into_folder(replace(workspace, folder=studio), told.id)
+    put = handing_out.put_into_folder(replace(workspace, folder=studio), shown.id)
     assert (put.files[0].state, "leads out of" in put.files[0].why) == ("failed", True)
     assert list(elsewhere.iterdir()) == []
 
 
 def fail_with(problem):
-    def fail(*told, **named):
+    def fail(*shown, **named):
         raise problem
 
     return fail
@@ -123,8 +123,8 @@ def test_what_the_disk_refuses_is_told_in_words_everywhere(
         answer = client.get(path)
         assert (answer.status_code, words in answer.json()["detail"]) == (status, True)
     with photo.open("rb") as file:
-        told = client.post("/api/photos", files={"files": file})
-    assert (told.status_code, words in told.json()["refused"][0]["reason"]) == (201, True)
+        shown = client.post("/api/photos", files={"files": file})
+    assert (shown.status_code, words in shown.json()["refused"][0]["reason"]) == (201, True)
     monkeypatch.setattr("oak_ledge.flows.delivery.making.place_over", fail_with(problem))
     file = client.post(f"/api/jobs/{job_id}/deliveries", json={}).json()["files"][0]
     assert (file["state"], (problem.strerror or "") in file["reason"]) == ("failed", True)

@@ -65,8 +65,8 @@ def file_settings(
         said["at_most"] = told_or_fail(lambda: read_bytes(at_most), CALL_IS_WRONG)
     if no_location:
         said["location"] = False
-    told = {key: value for key, value in said.items() if value is not None}
-    return told if profile is None else told | _profile(profile)
+    given = {key: value for key, value in said.items() if value is not None}
+    return given if profile is None else given | _profile(profile)
 
 
 def _profile(said: str) -> dict[str, Any]:
@@ -86,8 +86,8 @@ def _profile(said: str) -> dict[str, Any]:
 
 def said_over(file: dict[str, Any], turn: TurnChoice | None, **said: str | None) -> dict[str, Any]:
     """Gather what a call puts over every size."""
-    told = said | {"turn": turn if turn in ("suit", "fixed") else None}
-    return {key: value for key, value in told.items() if value is not None} | {"file": file}
+    given = said | {"turn": turn if turn in ("suit", "fixed") else None}
+    return {key: value for key, value in given.items() if value is not None} | {"file": file}
 
 
 def said_of_drawing(
@@ -96,8 +96,8 @@ def said_of_drawing(
     """Gather how pixels shall be drawn; a strength alone sharpens for a smooth surface."""
     if sharpen and sharpen_for is None:
         sharpen_for = "smooth"
-    told = {"method": method, "sharpen_for": sharpen_for, "sharpen": sharpen}
-    return {key: value for key, value in told.items() if value is not None}
+    given = {"method": method, "sharpen_for": sharpen_for, "sharpen": sharpen}
+    return {key: value for key, value in given.items() if value is not None}
 
 
 def with_said(size: Size, over: dict[str, Any]) -> Size:

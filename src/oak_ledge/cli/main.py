@@ -31,8 +31,8 @@ def main(arguments: list[str] | None = None) -> NoReturn:
         print(exc.format_message())
         code = 0
     except calls.ClickException as exc:
-        told = exc.format_message().rstrip(".").replace("Value error, ", "")
-        print(f"oak-ledge: {told}. See oak-ledge --help.", file=sys.stderr)
+        words = exc.format_message().rstrip(".").replace("Value error, ", "")
+        print(f"oak-ledge: {words}. See oak-ledge --help.", file=sys.stderr)
         code = exc.exit_code
     except typer.Abort:
         print("oak-ledge: stopped", file=sys.stderr)

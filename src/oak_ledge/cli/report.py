@@ -22,5 +22,5 @@ def report(outcome: Outcome) -> None:
         print(f"oak-ledge: {failed.photo}: {failed.reason}", file=sys.stderr)
 
 
-def lines_of(told: Told | MadeFile) -> list[str]:
-    return [told.sentence, *(f"{note.level}: {note.text}" for note in told.notes)]
+def lines_of(answer: Told | MadeFile) -> list[str]:
+    return [answer.sentence, *(f"{note.level}: {note.text}" for note in answer.notes)]

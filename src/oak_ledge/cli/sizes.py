@@ -96,10 +96,10 @@ def import_sizes(
         text = file.read_text(encoding="utf-8", errors="replace")
     except OSError as exc:
         fail(SOME_FAILED, f"{file} cannot be read: {exc.strerror or exc}")
-    told = told_or_fail(lambda: sizes.take_in(workspace_at(data), text, only_tell=only_tell))
-    for name in told.added:
+    answer = told_or_fail(lambda: sizes.take_in(workspace_at(data), text, only_tell=only_tell))
+    for name in answer.added:
         print(f"new: {name}")
-    for name in told.same:
+    for name in answer.same:
         print(f"same: {name}")
-    for old, new in told.renamed:
+    for old, new in answer.renamed:
         print(f"renamed: {old} → {new}")

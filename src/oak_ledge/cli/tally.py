@@ -101,7 +101,7 @@ def tally(
         fit=fit_corners,
     )
     try:
-        told = tell(photo, asked, way, config_of().limits)
+        answer = tell(photo, asked, way, config_of().limits)
     except CoreError as exc:
         fail(SOME_FAILED, f"{photo}: {exc}")
-    print(told.model_dump_json(indent=2) if as_json else "\n".join(lines_of(told)))
+    print(answer.model_dump_json(indent=2) if as_json else "\n".join(lines_of(answer)))

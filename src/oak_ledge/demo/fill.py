@@ -8,7 +8,7 @@ from pathlib import Path
 from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turned import TurnOver
+from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.flows.bench import hand
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
@@ -85,7 +85,7 @@ _GESTURES: dict[tuple[str, str], Gesture] = {
     ("quay-lanterns.jpg", "Quay sign"): Move(kind="move", dx=0, dy=-350),
     ("glass-float.jpg", "Square picture"): Move(kind="move", dx=220, dy=0),
     ("paper-boat.jpg", "Square picture"): Scale(kind="scale", factor=0.92, u=0.5, v=0.55),
-    ("lighthouse.jpg", "16 × 20 in print"): TurnOver(kind="turn"),
+    ("lighthouse.jpg", "16 × 20 in print"): Turn(kind="turn"),
 }
 _SETTLED = {
     ("quay-lanterns.jpg", "8 × 10 in print"),

@@ -125,9 +125,9 @@ def prune(folder: Path, most_bytes: int) -> int:
     found = []
     for path in folder.rglob("*"):
         with suppress(OSError):  # it may go meanwhile
-            told = path.stat()
+            status = path.stat()
             if path.is_file():
-                found.append((max(told.st_mtime, told.st_atime), told.st_size, path))
+                found.append((max(status.st_mtime, status.st_atime), status.st_size, path))
     over = sum(size for _, size, _ in found) - most_bytes
     gone = 0
     for _, size, path in sorted(found, key=lambda one: one[0]):

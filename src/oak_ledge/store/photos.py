@@ -111,8 +111,8 @@ def add(
     session: Session, digest: str, name: str, facts: PhotoFacts, found: Keeps, now: datetime
 ) -> Photo:
     """Add a photo; one that came in at the same moment by another door is found instead."""
-    told = {"hash": digest, "name": name, "facts": facts, "found": found, "added": now}
-    session.execute(insert(PhotoRow).values(told).on_conflict_do_nothing())
+    row = {"hash": digest, "name": name, "facts": facts, "found": found, "added": now}
+    session.execute(insert(PhotoRow).values(row).on_conflict_do_nothing())
     return photo_of(session.scalars(select(PhotoRow).where(PhotoRow.hash == digest)).one())
 
 

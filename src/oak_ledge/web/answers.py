@@ -68,8 +68,8 @@ def answer_errors(app: FastAPI) -> None:
 
 def _changed(request: Request, exc: Exception) -> Response:
     assert isinstance(exc, ChangedMeanwhileError)
-    told = {"detail": str(exc), "newer": exc.newer.model_dump(mode="json")}
-    return JSONResponse(told, status_code=409)
+    answer = {"detail": str(exc), "newer": exc.newer.model_dump(mode="json")}
+    return JSONResponse(answer, status_code=409)
 
 
 def _store(request: Request, exc: Exception) -> Response:
@@ -103,11 +103,11 @@ def _beyond(request: Request, exc: Exception) -> Response:
 
 def _wrong_call(request: Request, exc: Exception) -> Response:
     errors = exc.errors() if isinstance(exc, RequestValidationError) else []
-    told = [
+    problems = [
         f"{'.'.join(map(str, e['loc'][1:])) or 'the call'}: {e['msg'].removeprefix('Value error, ')}"
         for e in errors
     ]
-    return _answer(request, 422, "; ".join(told) + ".")
+    return _answer(request, 422, "; ".join(problems) + ".")
 
 
 def _http(request: Request, exc: Exception) -> Response:

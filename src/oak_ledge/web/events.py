@@ -21,7 +21,7 @@ async def events_of(workspace: Workspace, delivery_id: int) -> AsyncIterator[str
 
     Between two looks it holds no thread of the server.
     """
-    told, silent = "", 0.0
+    sent, silent = "", 0.0
     while True:
         moment = datetime.now(UTC)  # noqa: TID251 - web's clock
         try:
@@ -29,8 +29,8 @@ async def events_of(workspace: Workspace, delivery_id: int) -> AsyncIterator[str
         except (NotFoundError, StoreError):
             return  # the page asks again, and is told why
         now = found.model_dump_json()
-        if now != told:
-            told, silent = now, 0.0
+        if now != sent:
+            sent, silent = now, 0.0
             yield f"data: {now}\n\n"
         elif silent >= QUIET:
             silent = 0.0

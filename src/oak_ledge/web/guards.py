@@ -1,4 +1,4 @@
-"""What stands before every route: hosts, origins, the size of a body, and the headers of every answer."""
+"""What stands before every route: hosts, origins, the size of a body, and the headers of every address."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ class _TooLargeError(Exception):
 
 class Guards:
     """Refuses foreign hosts (DNS rebinding), foreign origins (forged requests) and endless bodies;
-    fences every answer in, also a refusal, and one to a failure of our own.
+    fences every address in, also a refusal, and one to a failure of our own.
     """
 
     def __init__(self, app: ASGIApp, hosts: Collection[str], most_upload: int) -> None:
@@ -69,9 +69,9 @@ class Guards:
             await self.app(scope, _counted(receive, headers, most), fenced)
         except _TooLargeError:
             if not begun:
-                told = f"This call is larger than {most // 1_000_000} MB, the most that is taken at once."
+                words = f"This call is larger than {most // 1_000_000} MB, the most that is taken at once."
                 away = {"Connection": "close"}
-                await JSONResponse({"detail": told}, 413, away)(scope, receive, fenced)
+                await JSONResponse({"detail": words}, 413, away)(scope, receive, fenced)
         except Exception:
             logging.getLogger("oak_ledge").exception("%s %s failed", scope["method"], scope["path"])
             if not begun:
@@ -82,7 +82,7 @@ class Guards:
     def _refusal(self, method: str, scheme: str, headers: Headers) -> str | None:
         host = _HOST.fullmatch(headers.get("host", ""))
         if host is None or host[1].lower() not in self.hosts:
-            return "This Oak Ledge does not answer under that name; use 127.0.0.1."
+            return "This Oak Ledge does not address under that name; use 127.0.0.1."
         origin = headers.get("origin")
         if method not in ("GET", "HEAD") and origin is not None:
             here = f"{scheme}://{host[1].lower()}:{host[2] or _PORTS.get(scheme, '')}"
@@ -94,13 +94,13 @@ class Guards:
 def _whole(origin: str) -> str | None:
     """Give an origin with its port (RFC 6454, 6.1); None where it is none."""
     try:
-        told = urlsplit(origin)
-        port = told.port
+        address = urlsplit(origin)
+        port = address.port
     except ValueError:
         return None
-    host = told.hostname or ""
+    host = address.hostname or ""
     name = f"[{host}]" if ":" in host else host
-    return f"{told.scheme}://{name}:{port or _PORTS.get(told.scheme, '')}"
+    return f"{address.scheme}://{name}:{port or _PORTS.get(address.scheme, '')}"
 
 
 def _counted(receive: Receive, headers: Headers, most: int) -> Receive:

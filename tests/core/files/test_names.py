@@ -20,9 +20,14 @@ def test_any_text_becomes_a_name_every_file_system_can_hold(text):
 
 
 def test_a_pattern_is_filled_from_photo_size_and_job():
-    told = {"photo": "quay-lanterns.jpg", "size": "8 × 10 in print", "width": 3000, "height": 2400}
+    answer = {
+        "photo": "quay-lanterns.jpg",
+        "size": "8 × 10 in print",
+        "width": 3000,
+        "height": 2400,
+    }
     pattern = "{number}-{photo}_{size}_{width}x{height}_{ppi}_{job}"
-    stem = file_stem(pattern, **told, ppi=300.0, job="Evening", number=7)
+    stem = file_stem(pattern, **answer, ppi=300.0, job="Evening", number=7)
     assert stem == "007-quay-lanterns_8-x-10-in-print_3000x2400_300_Evening"
 
 

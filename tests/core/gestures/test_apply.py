@@ -10,13 +10,13 @@ from hypothesis import assume, given, strategies as st
 from oak_ledge.core.errors import CoreError, PlacementError, SizeError
 from oak_ledge.core.gestures.apply import apply, in_pixels
 from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.level import Level, Turn, level_angle
+from oak_ledge.core.gestures.level import Angle, Level, level_angle
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.pull import Draw, Pull
+from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turned import Mirror, Quarter
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement, size_at
@@ -116,8 +116,8 @@ def test_levelling_there_and_back_gives_the_former_crop(asked, extent, gesture, 
     start = apply(asked, extent, suggest(asked, extent), gesture)
     made = start
     for angle in angles:
-        made = apply(asked, extent, made, Turn(kind="turn_to", angle=angle))
-    assert apply(asked, extent, made, Turn(kind="turn_to", angle=0)) == start
+        made = apply(asked, extent, made, Angle(kind="angle", angle=angle))
+    assert apply(asked, extent, made, Angle(kind="angle", angle=0)) == start
 
 
 @strategies.often(400)
@@ -168,7 +168,7 @@ def test_a_crop_goes_round_with_its_photo():
     made = apply(PRINT, PHOTO, corner, Quarter(kind="quarter", by=1))
     found = lying_on(PRINT, PHOTO, made).crop  # what was top left is top right now
     assert (found.right, found.top) == (4000, 0)
-    tilted = apply(PRINT, PHOTO, corner, Turn(kind="turn_to", angle=3))
+    tilted = apply(PRINT, PHOTO, corner, Angle(kind="angle", angle=3))
     assert apply(PRINT, PHOTO, tilted, Mirror(kind="mirror")).angle == -3
 
 

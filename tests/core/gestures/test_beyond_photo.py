@@ -10,7 +10,7 @@ import pytest
 from oak_ledge.core.errors import PlacementError, SizeError
 from oak_ledge.core.gestures.apply import apply, in_pixels
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground, reaches
-from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.resolution import AsSeen
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.pixels.look.edge_strip import strip_at_edge
@@ -44,7 +44,7 @@ def test_an_unscaled_photo_gains_exactly_so_many_pixels_on_a_side(text, side):
 @pytest.mark.parametrize("angle", [0, 3.5])
 @pytest.mark.parametrize("side", ["left", "top", "right", "bottom"])
 def test_a_shape_of_its_own_is_held_and_the_side_reaches_so_far(side, angle):
-    lying = apply(PRINT, PHOTO, laid(PRINT, PHOTO), Turn(kind="turn_to", angle=angle))
+    lying = apply(PRINT, PHOTO, laid(PRINT, PHOTO), Angle(kind="angle", angle=angle))
     made = apply(PRINT, PHOTO, lying, Extend(kind="extend", side=side, by=250))
     own = size_at(PRINT, made)
     assert reaches(lying_on(own, PHOTO, made))[side] == pytest.approx(250)
@@ -91,8 +91,8 @@ def test_the_output_is_as_large_as_seen(text, scale, pixels, becomes):
     made = apply(size, PHOTO, laid(size, PHOTO), AsSeen(kind="as_seen", scale=scale))
     own = size_at(size, made)
     assert lying_on(own, PHOTO, made).asked == pixels
-    told = read_size(becomes)
-    assert (own.shape, own.ppi) == (told.shape, told.ppi)
+    answer = read_size(becomes)
+    assert (own.shape, own.ppi) == (answer.shape, answer.ppi)
 
 
 def test_a_crop_beyond_the_photo_without_a_ground_is_stopped():
@@ -103,8 +103,8 @@ def test_a_crop_beyond_the_photo_without_a_ground_is_stopped():
     assert found["blank-corners"].level == "stop"
     assert "48 %" in found["blank-corners"].text
     extended = sized("8x10in@300", differ="extend")
-    told = notes(extended, facts(), tally(lying_on(extended, PHOTO, lying)))
-    assert "blank-corners" not in {note.code for note in told}
+    answer = notes(extended, facts(), tally(lying_on(extended, PHOTO, lying)))
+    assert "blank-corners" not in {note.code for note in answer}
 
 
 @pytest.mark.parametrize(
@@ -122,10 +122,10 @@ def test_a_narrow_strip_of_other_content_is_found_at_its_edge(side, deep, found)
     part = parts[side]
     if deep:
         picture[part] //= 9
-    told = strip_at_edge(picture, np.diag([600.0, 400.0, 1.0]))
+    answer = strip_at_edge(picture, np.diag([600.0, 400.0, 1.0]))
     if not found:
-        assert told is None
+        assert answer is None
         return
-    assert told is not None
-    assert told[0] == side
-    assert told[1] == pytest.approx(deep / (600 if side in ("left", "right") else 400), abs=0.006)
+    assert answer is not None
+    assert answer[0] == side
+    assert answer[1] == pytest.approx(deep / (600 if side in ("left", "right") else 400), abs=0.006)

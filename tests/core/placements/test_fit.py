@@ -11,7 +11,7 @@ from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pull import Pull
 from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turned import TurnOver
+from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.placements.fit import largest_width, leaves_hairline
 from oak_ledge.core.placements.level import at_angle
@@ -264,11 +264,11 @@ def test_a_stretch_is_measured_against_the_screens_dots(asked, extent):
 def test_turning_there_and_back_keeps_shape_and_tightness(asked, extent, gesture):
     before = apply(asked, extent, suggest(asked, extent), gesture)
     assume(lying_on(asked, extent, before).asked[0] != lying_on(asked, extent, before).asked[1])
-    turned = apply(asked, extent, before, TurnOver(kind="turn"))
+    turned = apply(asked, extent, before, Turn(kind="turn"))
     W, H = lying_on(asked, extent, before).asked
     if before.free is None:
         assert lying_on(asked, extent, turned).asked == (H, W)
-        back = apply(asked, extent, turned, TurnOver(kind="turn"))
+        back = apply(asked, extent, turned, Turn(kind="turn"))
         assert lying_on(asked, extent, back).asked == (W, H)
         assert back.turned == before.turned or before.turned is not None
         crop = tally(lying_on(asked, extent, turned))
@@ -380,7 +380,7 @@ def test_the_history_names_what_was_done():
     names = {
         gesture_name(Scale(kind="scale", factor=0.9)),
         gesture_name(Scale(kind="scale", factor=1.1)),
-        gesture_name(TurnOver(kind="turn")),
+        gesture_name(Turn(kind="turn")),
     }
     assert names == {"tightened", "loosened", "turned"}
 

@@ -6,7 +6,7 @@ from hypothesis import given, strategies as st
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.placements.fit import fitting_width
@@ -25,7 +25,7 @@ def test_place_tightness_level_and_ground_are_taken_as_shares():
     model = apply(
         PRINT, PHOTO, laid(PRINT, PHOTO), Type(kind="type", left=600, top=400, width=2500)
     )
-    model = apply(PRINT, PHOTO, model, Turn(kind="turn_to", angle=2))
+    model = apply(PRINT, PHOTO, model, Angle(kind="angle", angle=2))
     made = laid_like(PRINT, OTHER, lying_on(PRINT, PHOTO, model))
     assert made.angle == 2
     assert (made.cx / 3000, made.cy / 2000) == pytest.approx((model.cx / 6000, model.cy / 4000))

@@ -48,9 +48,9 @@ def test_the_true_proportions_come_out_of_the_perspective(ratio, focal, tilt, pa
 @pytest.mark.parametrize(("tilt", "pan"), [(25, 0), (0, 20), (0, 0)])
 def test_tilted_about_one_axis_the_focal_length_must_be_told(tilt, pan):
     corners = seen(1.5, 1, 7000, tilt, pan)
-    told = true_ratio(corners, PHOTO, focal=7000)
-    assert told.how == "focal"
-    assert told.ratio == pytest.approx(1.5, rel=1e-6)
+    answer = true_ratio(corners, PHOTO, focal=7000)
+    assert answer.how == "focal"
+    assert answer.ratio == pytest.approx(1.5, rel=1e-6)
     guessed = true_ratio(corners, PHOTO)
     assert guessed.how == "sides"
     assert guessed.uncertain >= 1

@@ -8,7 +8,7 @@ from hypothesis import assume, given, strategies as st
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.gestures.apply import apply
-from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
@@ -124,5 +124,5 @@ def test_zones_beside_the_corners_are_known_on_the_plane_and_a_turn_stays_inside
     steep = plane_of(PRINT, squared(PRINT, ((2700, 300), (3300, 300), (5200, 3500), (800, 3500))))
     ys = [y for _, y in steep.from_photo(rectangle(*PHOTO))]
     assert max(ys) - min(ys) < 40 * steep.extent[1]
-    turned = apply(PRINT, PHOTO, lying, Turn(kind="turn_to", angle=30))
+    turned = apply(PRINT, PHOTO, lying, Angle(kind="angle", angle=30))
     assert tally(lying_on(PRINT, PHOTO, turned)).uncovered == 0

@@ -38,7 +38,7 @@ def test_noise_is_no_detail():
     assert lost([tile], 0.25, noise=0.03)[0] < 0.009
 
 
-def told(tiles, text="8x10in@300", extent=(6000, 4000), level=0.0, **changes):
+def answer(tiles, text="8x10in@300", extent=(6000, 4000), level=0.0, **changes):
     asked = size(text, **{"receiver": {"low": 240, "high": 300}} | changes)
     found = tally(lying_on(asked, extent, suggest(asked, extent)))
     return advise(asked, found, extent, tiles, level)
@@ -61,7 +61,7 @@ EVERYWHERE = [grating(0.2795, 0.1)] * 20
     ],
 )
 def test_the_lowest_resolution_that_loses_nothing_to_be_seen_is_advised(tiles, level, ppi, words):
-    near = told(tiles, "4x6in@300", extent=(3000, 2000), level=level)  # looked at from 12 in
+    near = answer(tiles, "4x6in@300", extent=(3000, 2000), level=level)  # looked at from 12 in
     assert near.real == 500
     assert words in near.text
     assert near.ppi == min(ppi, 287)  # all that an eye tells apart from 12 in
@@ -71,14 +71,14 @@ def test_the_lowest_resolution_that_loses_nothing_to_be_seen_is_advised(tiles, l
 
 
 def test_what_no_eye_tells_apart_from_where_it_hangs_is_not_asked_for():
-    far = told(EVERYWHERE, "20x30in@300", extent=(15000, 10000))
+    far = answer(EVERYWHERE, "20x30in@300", extent=(15000, 10000))
     assert viewing_distance((20, 30)) == pytest.approx(54.08, abs=0.01)
     assert (far.sight, far.ppi) == (64, 240)
     assert far.text.endswith("From there 240 ppi would do.")
 
 
 def test_where_it_is_not_enough_what_would_do_is_said():
-    short = told(FLAT, extent=(1500, 1000))
+    short = answer(FLAT, extent=(1500, 1000))
     assert short.real == 125
     assert (
         "2400 × 1920 photo pixels would do for the crop, 1.92 times as many on each edge"
@@ -88,6 +88,6 @@ def test_where_it_is_not_enough_what_would_do_is_said():
 
 
 def test_without_a_print_there_is_nothing_to_advise():
-    none = told(FLAT, "1200x1600px", receiver=None)
+    none = answer(FLAT, "1200x1600px", receiver=None)
     assert (none.ppi, none.curve) == (None, ())
     assert "Relabel" in none.text

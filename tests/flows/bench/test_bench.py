@@ -8,7 +8,7 @@ from oak_ledge.core.gestures.finish import Finish
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.resolution import Relabel, Resample
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turned import TurnOver
+from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.flows.bench import hand, view as bench
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
@@ -24,18 +24,18 @@ MOVE = Move(kind="move", dx=40, dy=20)
 def test_a_gesture_is_only_answered_until_it_is_kept(workspace, placed):
     _, at = placed()
     before = bench.view(workspace, at)
-    told = hand.tell(workspace, at, TIGHTEN)
-    assert told.lying.width == before.lying.width / 2
+    answer = hand.tell(workspace, at, TIGHTEN)
+    assert answer.lying.width == before.lying.width / 2
     assert bench.view(workspace, at) == before
     kept = hand.keep(workspace, at, TIGHTEN, NOW)
-    assert kept.lying == told.lying
-    assert kept.scale == told.scale
+    assert kept.lying == answer.lying
+    assert kept.scale == answer.scale
     assert (kept.state, kept.steps, kept.can_undo) == ("placed", ["suggested", "tightened"], True)
 
 
 def test_a_gesture_that_changes_nothing_is_no_step(workspace, placed):
     _, at = placed("3x3in@100")
-    hand.keep(workspace, at, TurnOver(kind="turn"), NOW)
+    hand.keep(workspace, at, Turn(kind="turn"), NOW)
     assert bench.view(workspace, at).steps == ["suggested"]
 
 
@@ -91,8 +91,8 @@ def test_relabelling_and_resampling_are_this_photos_own_and_are_undone_like_any_
     job_id, at = placed("4x5in@150")  # 750 × 600 px of a wide photo
     first = bench.view(workspace, at)
     relabel = Relabel(kind="relabel", width="10in")
-    told = hand.tell(workspace, at, relabel)
-    assert (told.output.pixels, told.output.lengths, told.output.ppi) == (
+    answer = hand.tell(workspace, at, relabel)
+    assert (answer.output.pixels, answer.output.lengths, answer.output.ppi) == (
         first.output.pixels, "10 × 8 in", "75 ppi",
     )  # fmt: skip
     assert bench.view(workspace, at) == first
@@ -183,8 +183,8 @@ def test_settling_is_a_state_that_a_new_gesture_ends(workspace, placed):
 def test_every_photo_is_laid_on_every_size_each_turned_as_it_is(workspace, bring, tmp_path):
     wide = samples.photo(tmp_path / "wide.png", 300, 200)
     tall = samples.photo(tmp_path / "tall.png", 200, 300)
-    told = bring(("wide.png", wide), ("tall.png", tall))
-    ids = [photo.id for photo in told.photos]
+    answer = bring(("wide.png", wide), ("tall.png", tall))
+    ids = [photo.id for photo in answer.photos]
     job_id = jobs.start(workspace, "", ids, [], ["4x5in@50", "100x100px"], NOW)
     job = jobs.view(workspace, job_id)
     assert [(p.width, p.height) for p in job.placements] == [

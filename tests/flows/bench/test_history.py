@@ -9,11 +9,12 @@ import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
 from oak_ledge.core.gestures.finish import Finish
-from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.quarter import Mirror
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turned import Mirror, TurnOver
+from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.photos.keep_zones import MOST, Keeps, Zone
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
@@ -53,7 +54,7 @@ def at_once(*works):
 
 def test_of_two_at_once_no_confirmed_step_is_lost(workspace, placed):
     _, at = placed()
-    first, told = bench.view(workspace, at).lying, 0
+    first, answer = bench.view(workspace, at).lying, 0
     for n in range(ROUNDS):
         moves = [Move(kind="move", dx=dx, dy=0) for dx in (1 + n % 5, -2)]
         tight = Scale(kind="scale", factor=0.99)
@@ -61,8 +62,8 @@ def test_of_two_at_once_no_confirmed_step_is_lost(workspace, placed):
             *(lambda one=one: hand.keep(workspace, at, one, NOW) for one in (moves[0], tight))
         )
         assert not [one for one in came if isinstance(one, Exception)]
-        told += 2
-        assert len(bench.view(workspace, at).steps) == told + 1
+        answer += 2
+        assert len(bench.view(workspace, at).steps) == answer + 1
     while bench.view(workspace, at).can_undo:
         hand.walk(workspace, at, -1, NOW)
     assert bench.view(workspace, at).lying == first
@@ -155,7 +156,7 @@ def worked_on(workspace, bring, tmp_path):
         Mirror(kind="mirror"),
         TIGHTEN,
         Move(kind="move", dx=-40, dy=25),
-        Turn(kind="turn_to", angle=3),
+        Angle(kind="angle", angle=3),
         Finish(kind="finish", sharpen_for="rough"),
     ):
         hand.keep(workspace, one, gesture, NOW)
@@ -281,6 +282,6 @@ def test_a_zone_is_forgotten_by_number_only_as_long_as_the_numbers_stand(workspa
 def test_turning_over_twice_after_a_batch_is_a_step_of_its_own(workspace, placed):
     job_id, at = placed()
     batches.do(workspace, job_id, [at], Over(do="turn"), NOW)
-    again = hand.keep(workspace, at, TurnOver(kind="turn"), NOW)
+    again = hand.keep(workspace, at, Turn(kind="turn"), NOW)
     assert batches.undo(workspace, job_id, NOW).changed == 0
     assert bench.view(workspace, at).lying == again.lying

@@ -27,9 +27,9 @@ from tests.conftest import NOW, open_at
 
 def test_a_file_is_made_measured_and_found_again(workspace, placed):
     job_id, at = placed("4x5in@150", icc_profile=samples.SRGB)
-    told = orders.deliver(workspace, job_id, None, NOW)
-    file = told.files[0]
-    assert (told.state, file.state, file.name) == ("done", "made", "quay_4x5in@150.jpg")
+    answer = orders.deliver(workspace, job_id, None, NOW)
+    file = answer.files[0]
+    assert (answer.state, file.state, file.name) == ("done", "made", "quay_4x5in@150.jpg")
     assert file.measured is not None
     assert (file.measured.width, file.measured.height, file.measured.ppi) == (750, 600, 150)
     assert [line.what for line in file.proof if line.same] == [
@@ -38,7 +38,7 @@ def test_a_file_is_made_measured_and_found_again(workspace, placed):
         "physical size",
         "kind",
     ]
-    path = handing_out.single(workspace, told.id, file.name)
+    path = handing_out.single(workspace, answer.id, file.name)
     with Image.open(path) as image:
         assert image.size == (750, 600)
         assert image.info["icc_profile"] == samples.SRGB
@@ -49,10 +49,10 @@ def test_a_file_is_made_measured_and_found_again(workspace, placed):
 def test_a_stopped_piece_is_not_made_and_says_why_while_the_others_are(workspace, bring, tmp_path):
     photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 1200, 800))).photos[0]
     job_id = jobs.start(workspace, "x", [photo.id], [], ["6x8px", "300x200px", "100%"], NOW)
-    told = orders.deliver(workspace, job_id, None, NOW)
-    assert [file.state for file in told.files] == ["held", "made", "made"]
-    assert "Did you mean inches: 6 × 8 in?" in (told.files[0].reason or "")
-    zipped = b"".join(handing_out.archive(workspace, told.id))
+    answer = orders.deliver(workspace, job_id, None, NOW)
+    assert [file.state for file in answer.files] == ["held", "made", "made"]
+    assert "Did you mean inches: 6 × 8 in?" in (answer.files[0].reason or "")
+    zipped = b"".join(handing_out.archive(workspace, answer.id))
     with ZipFile(BytesIO(zipped)) as archive:
         assert archive.testzip() is None
         assert sorted(archive.namelist()) == ["a_100pct.jpg", "a_300x200px.jpg", "proof.csv"]
@@ -61,8 +61,8 @@ def test_a_stopped_piece_is_not_made_and_says_why_while_the_others_are(workspace
 def test_two_pieces_of_one_name_do_not_meet(workspace, bring, tmp_path):
     one = samples.photo(tmp_path / "a.jpg", 300, 200)
     two = samples.save(tmp_path / "b.png", samples.grain(300, 200))
-    told = bring(("same.jpg", one), ("same.png", two))
-    job_id = jobs.start(workspace, "x", [p.id for p in told.photos], [], ["90x80px"], NOW)
+    answer = bring(("same.jpg", one), ("same.png", two))
+    job_id = jobs.start(workspace, "x", [p.id for p in answer.photos], [], ["90x80px"], NOW)
     made = orders.deliver(workspace, job_id, None, NOW)
     assert [file.name for file in made.files] == ["same_90x80px.jpg", "same_90x80px-2.jpg"]
 
@@ -76,26 +76,26 @@ def test_a_file_that_is_not_as_asked_is_taken_away_and_marked_failed(
         return measure.measure(path).model_copy(update={"width": 399})
 
     monkeypatch.setattr(making, "measure", wrong)
-    told = orders.deliver(workspace, job_id, [at], NOW)
-    assert told.files[0].state == "failed"
-    assert "pixels: asked 500 × 400, measured 399 × 400" in (told.files[0].reason or "")
-    assert list(deliveries.folder_of(workspace, told.id).iterdir()) == []
+    answer = orders.deliver(workspace, job_id, [at], NOW)
+    assert answer.files[0].state == "failed"
+    assert "pixels: asked 500 × 400, measured 399 × 400" in (answer.files[0].reason or "")
+    assert list(deliveries.folder_of(workspace, answer.id).iterdir()) == []
     assert bench.view(workspace, at).state == "new"
 
 
 def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace, placed):
     job_id, _ = placed()
     waiting = replace(workspace, ask=lambda times: None)  # workers that never come
-    told = orders.deliver(waiting, job_id, None, NOW)
+    answer = orders.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
         assert [file.state for file in store.claim(session, "17", 10**9, NOW)] == ["running"]
     assert not workshop.make_next(workspace, "18", lambda: NOW)  # claimed is claimed
-    half = deliveries.folder_of(workspace, told.id)
+    half = deliveries.folder_of(workspace, answer.id)
     half.mkdir(parents=True)
-    (half / (told.files[0].name or "")).write_bytes(b"made, but the kill came before it was told")
+    (half / (answer.files[0].name or "")).write_bytes(b"made, but the kill came before it was told")
     again = open_at(workspace.data)
     recover(again)
-    assert deliveries.view(again, told.id).files[0].state == "queued"
+    assert deliveries.view(again, answer.id).files[0].state == "queued"
     (half / ".of-17-1700-ab12.part").write_bytes(b"half, after the tidying at the start")
     (half / ".of-1700-1800-ab12.part").write_bytes(b"half, of a worker that lives")
     workshop.lost_worker(again, "17", pid=1700)
@@ -103,13 +103,13 @@ def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace
     assert list(half.glob("*.part")) == [lives]
     lives.unlink()
     assert workshop.make_next(again, "18", lambda: NOW)
-    done = deliveries.view(again, told.id)
+    done = deliveries.view(again, answer.id)
     assert (done.state, done.files[0].state, done.files[0].name) == (
         "done",
         "made",
-        told.files[0].name,
+        answer.files[0].name,
     )
-    assert [path.name for path in half.iterdir()] == [told.files[0].name]
+    assert [path.name for path in half.iterdir()] == [answer.files[0].name]
     again.sessions.close()
 
 
@@ -183,11 +183,11 @@ def test_as_last_time_makes_only_what_changed(workspace, bring, tmp_path):
         orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     changed = jobs.view(workspace, job_id).placements[1].id
     hand.keep(workspace, changed, Scale(kind="scale", factor=0.8), NOW)
-    told = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
-    assert [file.placement_id for file in told.files] == [changed]
+    answer = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
+    assert [file.placement_id for file in answer.files] == [changed]
     (deliveries.folder_of(workspace, first.id) / (first.files[0].name or "")).unlink()
-    told = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
-    assert [file.placement_id for file in told.files] != [changed]
+    answer = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
+    assert [file.placement_id for file in answer.files] != [changed]
 
 
 def test_a_full_disk_and_a_missing_photo_are_told_per_file_and_the_rest_goes_on(
@@ -207,23 +207,23 @@ def test_a_full_disk_and_a_missing_photo_are_told_per_file_and_the_rest_goes_on(
         real(part, path)
 
     monkeypatch.setattr(making, "place_over", full)
-    told = orders.deliver(workspace, job_id, None, NOW)
-    assert [file.state for file in told.files] == ["failed", "failed", "made"]
-    assert "No space left" in (told.files[1].reason or "")
-    assert "The original of p0.jpg is missing" in (told.files[0].reason or "")
-    left = list(deliveries.folder_of(workspace, told.id).iterdir())
+    answer = orders.deliver(workspace, job_id, None, NOW)
+    assert [file.state for file in answer.files] == ["failed", "failed", "made"]
+    assert "No space left" in (answer.files[1].reason or "")
+    assert "The original of p0.jpg is missing" in (answer.files[0].reason or "")
+    left = list(deliveries.folder_of(workspace, answer.id).iterdir())
     assert [path.name for path in left] == ["p2_90x80px.jpg"]  # nothing half written
-    sheet = handing_out.proof_sheet(told).splitlines()
+    sheet = handing_out.proof_sheet(answer).splitlines()
     assert len(sheet) == 4
     assert sheet[3].startswith("p2_90x80px.jpg,made,90,80,")
 
 
 def test_only_files_of_the_delivery_are_handed_out(workspace, placed):
     job_id, at = placed()
-    told = orders.deliver(workspace, job_id, [at], NOW)
+    answer = orders.deliver(workspace, job_id, [at], NOW)
     for name in ("../../oak-ledge.db", "nothing.jpg", "..", ""):
         with pytest.raises(NotFoundError, match="has no file"):
-            handing_out.single(workspace, told.id, name)
+            handing_out.single(workspace, answer.id, name)
 
 
 @pytest.mark.parametrize(("which", "error"), [([], AskedError), ([99], NotFoundError)])
@@ -251,10 +251,10 @@ def test_a_folder_that_cannot_be_written_to_is_told(workspace, placed, tmp_path)
 def test_the_piece_shown_is_the_piece_made(workspace, placed):
     job_id, at = placed("4x5in@60")
     hand.keep(workspace, at, Scale(kind="scale", factor=0.6, u=0, v=0), NOW)
-    told = orders.deliver(workspace, job_id, [at], NOW)
+    answer = orders.deliver(workspace, job_id, [at], NOW)
     with Image.open(previews.piece_preview(workspace, bench.load(workspace, at), 300)) as shown:
         seen = shown.convert("RGB")
-    with Image.open(handing_out.single(workspace, told.id, told.files[0].name or "")) as made:
+    with Image.open(handing_out.single(workspace, answer.id, answer.files[0].name or "")) as made:
         true = made.convert("RGB")
     assert seen.size == true.size == (300, 240)
     worst = max(abs(a - b) for a, b in zip(seen.tobytes()[::97], true.tobytes()[::97], strict=True))
@@ -264,14 +264,14 @@ def test_the_piece_shown_is_the_piece_made(workspace, placed):
 def test_what_is_made_is_what_was_asked_for_whatever_is_done_meanwhile(workspace, placed):
     job_id, at = placed("90x80px")
     waiting = replace(workspace, ask=lambda times: None)
-    told = orders.deliver(waiting, job_id, None, NOW)
+    answer = orders.deliver(waiting, job_id, None, NOW)
     other = batches.OtherSize(do="size", text="60x50px")
     batches.do(workspace, job_id, [at], other, NOW)
     hand.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
     workshop.make_what_waits(workspace, "1", lambda: NOW)
-    file = deliveries.view(workspace, told.id).files[0]
+    file = deliveries.view(workspace, answer.id).files[0]
     assert (file.state, file.name, file.size_name) == ("made", "quay_90x80px.jpg", "90 × 80 px")
-    with Image.open(handing_out.single(workspace, told.id, file.name)) as image:
+    with Image.open(handing_out.single(workspace, answer.id, file.name)) as image:
         assert (image.format, image.size) == ("JPEG", (90, 80))
     assert bench.view(workspace, at).state == "placed"  # what lies there now is not made
 
@@ -305,48 +305,48 @@ def test_whatever_goes_wrong_a_file_never_stays_being_made(workspace, placed, mo
         raise problem
 
     monkeypatch.setattr(workshop, "draw", fail)
-    told = orders.deliver(workspace, job_id, None, NOW)
-    assert (told.state, told.files[0].state) == ("done", "failed")
-    assert told.files[0].reason
-    assert (told.files[0].reason or "").endswith(".")
-    assert (told.files[0].reason or "")[0].isupper()
+    answer = orders.deliver(workspace, job_id, None, NOW)
+    assert (answer.state, answer.files[0].state) == ("done", "failed")
+    assert answer.files[0].reason
+    assert (answer.files[0].reason or "").endswith(".")
+    assert (answer.files[0].reason or "")[0].isupper()
 
 
 def test_a_lease_that_ends_gives_the_files_back_and_what_comes_late_is_nothing(workspace, placed):
     job_id, at = placed()
     waiting = replace(workspace, ask=lambda times: None)
-    told = orders.deliver(waiting, job_id, None, NOW)
+    answer = orders.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
         (file,) = store.claim(session, "slow", 10**9, NOW + workshop.LEASE)
     later = NOW + timedelta(seconds=45)
     workshop.still_at_work(workspace, "slow", later)
     workshop.ask_again(waiting, NOW + timedelta(seconds=70))
-    assert deliveries.view(workspace, told.id).files[0].state == "running"
+    assert deliveries.view(workspace, answer.id).files[0].state == "running"
     workshop.ask_again(waiting, later + timedelta(seconds=61))
-    assert deliveries.view(workspace, told.id).files[0].state == "queued"
+    assert deliveries.view(workspace, answer.id).files[0].state == "queued"
     workshop.make_what_waits(workspace, "quick", lambda: NOW)
     with transaction(workspace.sessions) as session:
         assert not store.file_failed(session, file, "slow", "too late", NOW)
-    assert deliveries.view(workspace, told.id).files[0].state == "made"
+    assert deliveries.view(workspace, answer.id).files[0].state == "made"
     assert bench.view(workspace, at).state == "made"
 
 
 def test_a_delivery_whose_files_are_all_made_is_done_after_a_restart(workspace, placed):
     job_id, _ = placed()
-    told = orders.deliver(workspace, job_id, None, NOW)
+    answer = orders.deliver(workspace, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
-        store.set_state(session, told.id, "running")  # a kill between two steps left it so
+        store.set_state(session, answer.id, "running")  # a kill between two steps left it so
     recover(workspace)
-    assert deliveries.view(workspace, told.id).state == "done"
+    assert deliveries.view(workspace, answer.id).state == "done"
 
 
 @pytest.fixture
 def made_once(workspace, placed):
     """A file that was made; its piece is given another size since. Job, placement, delivery, file."""
     job_id, at = placed("90x80px")
-    told = orders.deliver(workspace, job_id, None, NOW)
+    answer = orders.deliver(workspace, job_id, None, NOW)
     batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="80x70px"), NOW)
-    return job_id, at, told.id, told.files[0]
+    return job_id, at, answer.id, answer.files[0]
 
 
 def there(workspace, delivery):
@@ -373,24 +373,24 @@ def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once,
         raise FileError(msg)
 
     monkeypatch.setattr(workshop, "draw", fail)
-    told = orders.again(workspace, delivery, file.id, NOW).files[0]
-    assert (told.state, told.name, told.measured) == ("made", file.name, file.measured)
-    assert told.reason == "Making it again failed. Of no use. The file made before is kept."
+    answer = orders.again(workspace, delivery, file.id, NOW).files[0]
+    assert (answer.state, answer.name, answer.measured) == ("made", file.name, file.measured)
+    assert answer.reason == "Making it again failed. Of no use. The file made before is kept."
     assert there(workspace, delivery) == ["quay_90x80px.jpg"]
     assert handing_out.single(workspace, delivery, file.name).is_file()
 
 
 def test_a_folder_that_is_away_for_a_moment_costs_no_proof(workspace, placed):
     job_id, _ = placed()
-    told = orders.deliver(workspace, job_id, None, NOW)
-    folder = deliveries.folder_of(workspace, told.id)
+    answer = orders.deliver(workspace, job_id, None, NOW)
+    folder = deliveries.folder_of(workspace, answer.id)
     away = folder.rename(folder.with_name("away"))
-    with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, told.id)))) as archive:
+    with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, answer.id)))) as archive:
         assert archive.namelist() == ["proof.csv"]
         assert b"gone from disk" in archive.read("proof.csv")
-    assert deliveries.view(workspace, told.id).files[0].state == "failed"
+    assert deliveries.view(workspace, answer.id).files[0].state == "failed"
     assert orders.plan(workspace, job_id, None)[0].same_as is None
     away.rename(folder)
-    back = deliveries.view(workspace, told.id).files[0]
-    assert (back.state, back.measured) == ("made", told.files[0].measured)
+    back = deliveries.view(workspace, answer.id).files[0]
+    assert (back.state, back.measured) == ("made", answer.files[0].measured)
     assert orders.plan(workspace, job_id, None)[0].same_as == back.name

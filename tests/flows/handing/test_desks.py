@@ -18,7 +18,7 @@ from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
 from oak_ledge.flows.workspace import AskedError, NotFoundError
-from oak_ledge.web.api.told import LETTERS
+from oak_ledge.web.api.answer import LETTERS
 from tests import samples
 from tests.conftest import NOW
 
@@ -86,8 +86,8 @@ def delivered(workspace, bring, tmp_path):
 
 
 def test_files_are_rehearsed_sent_once_and_the_answers_kept(workspace, delivered):
-    told = desks.rehearse(workspace, "sign", delivered)
-    assert told.words == "2 of 4 would be accepted"
+    shown = desks.rehearse(workspace, "sign", delivered)
+    assert shown.words == "2 of 4 would be accepted"
     assert desks.received(workspace)["sign"] == []
     sent = desks.send(workspace, "sign", delivered, NOW)
     assert (len(sent.accepted), len(sent.refused)) == (2, 2)
@@ -124,32 +124,32 @@ def test_what_a_desk_refuses_is_fixed_in_one_step_that_can_be_undone(
     size = sizes.add(workspace, SizeAsked.model_validate(asked))
     job_id = jobs.start(workspace, "Quay", [photo.id], [size.id], [], NOW)
     foreseen = desks.rehearse_plan(workspace, desk, job_id, None)
-    told = orders.deliver(workspace, job_id, None, NOW)
-    file = told.files[0]
-    refused = desks.rehearse(workspace, desk, told.id).refused[0]
+    shown = orders.deliver(workspace, job_id, None, NOW)
+    file = shown.files[0]
+    refused = desks.rehearse(workspace, desk, shown.id).refused[0]
     assert (refused.file_id, refused.placement_id) == (file.id, file.placement_id)
     assert refused.fixes == foreseen.refused[0].fixes
-    fixed = desks.fix(workspace, desk, told.id, file.id, NOW)
+    fixed = desks.fix(workspace, desk, shown.id, file.id, NOW)
     assert fixed.counts == {"made": 1}, fixed.files[0].reason
-    assert desks.rehearse(workspace, desk, told.id).refused == []
-    assert [path.name for path in deliveries.folder_of(workspace, told.id).iterdir()] == [
+    assert desks.rehearse(workspace, desk, shown.id).refused == []
+    assert [path.name for path in deliveries.folder_of(workspace, shown.id).iterdir()] == [
         fixed.files[0].name
     ]
     with pytest.raises(AskedError, match="can be fixed"):
-        desks.fix(workspace, desk, told.id, file.id, NOW)
+        desks.fix(workspace, desk, shown.id, file.id, NOW)
     lying = bench.view(workspace, file.placement_id)
     assert lying.steps[1:] == [f"fixed for {DESKS[desk].title.lower()}"]
     undone = hand.walk(workspace, file.placement_id, -1, NOW)
     assert undone.lying.size is None
-    assert orders.again(workspace, told.id, file.id, NOW).files[0].name == file.name
+    assert orders.again(workspace, shown.id, file.id, NOW).files[0].name == file.name
 
 
 def test_before_files_are_made_a_desk_is_asked_about_those_meant_for_it(workspace, delivered):
     job_id = deliveries.view(workspace, delivered).job_id
-    told = "would be accepted, by estimated bytes"
-    assert desks.rehearse_plan(workspace, "lab", job_id, None).words == f"2 of 2 {told}"
+    shown = "would be accepted, by estimated bytes"
+    assert desks.rehearse_plan(workspace, "lab", job_id, None).words == f"2 of 2 {shown}"
     sign = desks.rehearse_plan(workspace, "sign", job_id, None)
-    assert sign.words == f"2 of 4 {told}"
+    assert sign.words == f"2 of 4 {shown}"
     assert [one.file_id for one in sign.refused] == [None, None]
     with pytest.raises(AskedError, match="Nothing in this job is for"):
         desks.rehearse_plan(workspace, "marketplace", job_id, None)
@@ -180,9 +180,9 @@ def test_a_file_that_changed_since_is_never_handed_over(workspace, delivered):
     sent = desks.send(workspace, "lab", delivered, NOW)
     assert "not as it was when it was measured" in sent.refused[0].why
     path.write_bytes(b"damaged")
-    told = desks.rehearse(workspace, "lab", delivered)
-    assert len(told.accepted) == 1
-    assert "cannot be read back" in told.refused[0].why
+    shown = desks.rehearse(workspace, "lab", delivered)
+    assert len(shown.accepted) == 1
+    assert "cannot be read back" in shown.refused[0].why
 
 
 def test_a_contact_sheet_holds_every_file(workspace, delivered):

@@ -34,8 +34,8 @@ def delivered(workspace, bring, tmp_path):
     ).photos
     ids = [photo.id for photo in taken]
     job_id = jobs.start(workspace, "Quay: summer", ids, [], ["90x80px", "120x120px"], NOW)
-    told = orders.deliver(workspace, job_id, None, NOW)
-    return replace(workspace, folder=folder), told, folder / "Quay-summer"
+    answer = orders.deliver(workspace, job_id, None, NOW)
+    return replace(workspace, folder=folder), answer, folder / "Quay-summer"
 
 
 SORTED = {
@@ -57,14 +57,14 @@ SORTED = {
 
 @pytest.mark.parametrize("by", list(SORTED))
 def test_folder_and_archive_hold_the_proven_bytes_sorted_alike(delivered, by):
-    workspace, told, folder = delivered
-    put = handing_out.put_into_folder(workspace, told.id, by)
+    workspace, answer, folder = delivered
+    put = handing_out.put_into_folder(workspace, answer.id, by)
     there = {str(path.relative_to(folder)) for path in folder.rglob("*") if path.is_file()}
     assert there == SORTED[by]
-    hashes = {file.name: file.measured.sha256 for file in told.files}
+    hashes = {file.name: file.measured.sha256 for file in answer.files}
     for one in put.files:
         assert hashlib.sha256(Path(one.path).read_bytes()).hexdigest() == hashes[one.name]
-    zipped = BytesIO(b"".join(handing_out.archive(workspace, told.id, by)))
+    zipped = BytesIO(b"".join(handing_out.archive(workspace, answer.id, by)))
     with ZipFile(zipped) as archive:
         assert set(archive.namelist()) == SORTED[by] | {"proof.csv"}
 
@@ -73,61 +73,63 @@ def test_another_tool_unpacks_the_archive_to_the_proven_bytes(delivered, tmp_pat
     program = shutil.which("unzip")
     if program is None:
         pytest.skip("unzip is not installed here: apt-get install unzip")
-    workspace, told, _ = delivered
+    workspace, answer, _ = delivered
     zipped = tmp_path / "all.zip"
-    zipped.write_bytes(b"".join(handing_out.archive(workspace, told.id, "photo")))
+    zipped.write_bytes(b"".join(handing_out.archive(workspace, answer.id, "photo")))
     subprocess.run([program, "-q", zipped, "-d", tmp_path / "out"], check=True)
-    hashes = {file.name: file.measured.sha256 for file in told.files}
+    hashes = {file.name: file.measured.sha256 for file in answer.files}
     unpacked = {path.name: path for path in (tmp_path / "out").glob("*/*.jpg")}
     assert {name: measure.file_hash(path) for name, path in unpacked.items()} == hashes
 
 
 def test_what_lies_in_the_folder_stays_and_is_not_put_twice(delivered):
-    workspace, told, folder = delivered
+    workspace, answer, folder = delivered
     folder.mkdir()
     (folder / "quay_90x80px.jpg").write_bytes(b"somebody's own")
-    put = handing_out.put_into_folder(workspace, told.id)
+    put = handing_out.put_into_folder(workspace, answer.id)
     assert put.words.startswith("4 of 4 files put into ")
     assert (folder / "quay_90x80px.jpg").read_bytes() == b"somebody's own"
     assert (folder / "quay_90x80px-2.jpg").is_file()
-    again = handing_out.put_into_folder(workspace, told.id)
+    again = handing_out.put_into_folder(workspace, answer.id)
     assert [one.state for one in again.files] == ["there"] * 4
     assert "4 lay there already" in again.words
     assert len(list(folder.iterdir())) == 5
 
 
 def test_a_file_that_is_no_longer_as_proven_is_marked_and_handed_to_nobody(delivered):
-    workspace, told, folder = delivered
-    gone, spoilt = (deliveries.folder_of(workspace, told.id) / file.name for file in told.files[:2])
+    workspace, answer, folder = delivered
+    gone, spoilt = (
+        deliveries.folder_of(workspace, answer.id) / file.name for file in answer.files[:2]
+    )
     gone.unlink()
     data = bytearray(spoilt.read_bytes())
     data[-40] ^= 1  # of the same length, and still a picture
     spoilt.write_bytes(data)
-    put = handing_out.put_into_folder(workspace, told.id)
+    put = handing_out.put_into_folder(workspace, answer.id)
     assert [one.state for one in put.files] == ["failed", "failed", "put", "put"]
     assert "gone from disk" in put.files[0].why
     assert "not as it was when it was measured" in put.files[1].why
     assert len(list(folder.iterdir())) == 2
-    assert deliveries.view(workspace, told.id).counts == {"failed": 2, "made": 2}
-    with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, told.id)))) as archive:
+    assert deliveries.view(workspace, answer.id).counts == {"failed": 2, "made": 2}
+    with ZipFile(BytesIO(b"".join(handing_out.archive(workspace, answer.id)))) as archive:
         assert len(archive.namelist()) == 3
         assert b"gone from disk" in archive.read("proof.csv")
-    orders.again(workspace, told.id, told.files[0].id, NOW)
-    assert handing_out.single(workspace, told.id, gone.name).is_file()
-    last = handing_out.single(workspace, told.id, told.files[2].name)
+    orders.again(workspace, answer.id, answer.files[0].id, NOW)
+    assert handing_out.single(workspace, answer.id, gone.name).is_file()
+    last = handing_out.single(workspace, answer.id, answer.files[2].name)
     last.write_bytes(b"")
     with pytest.raises(FileError, match="not as it was"):
-        handing_out.single(workspace, told.id, told.files[2].name)
+        handing_out.single(workspace, answer.id, answer.files[2].name)
 
 
 def test_a_folder_that_is_away_or_full_is_said_file_by_file(delivered, monkeypatch):
-    workspace, told, folder = delivered
+    workspace, answer, folder = delivered
     away = replace(workspace, folder=folder / "drive")
-    put = handing_out.put_into_folder(away, told.id)
+    put = handing_out.put_into_folder(away, answer.id)
     assert all("is not there" in one.why for one in put.files)
     assert not (folder / "drive").exists()
     with pytest.raises(AskedError, match="OAK_LEDGE_FOLDER"):
-        handing_out.put_into_folder(replace(workspace, folder=None), told.id)
+        handing_out.put_into_folder(replace(workspace, folder=None), answer.id)
     real = folders.write_new
 
     def full(folder, stem, ending, parts):
@@ -136,7 +138,7 @@ def test_a_folder_that_is_away_or_full_is_said_file_by_file(delivered, monkeypat
         return real(folder, stem, ending, parts)
 
     monkeypatch.setattr(folders, "write_new", full)
-    put = handing_out.put_into_folder(workspace, told.id)
+    put = handing_out.put_into_folder(workspace, answer.id)
     assert {one.name[:4]: one.state for one in put.files} == {"quay": "failed", "boat": "put"}
     assert "No space left on device. Make room" in put.files[0].why
     assert {path.name for path in folder.iterdir()} == {"boat_90x80px.jpg", "boat_120x120px.jpg"}

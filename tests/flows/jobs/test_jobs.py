@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.level import Turn
+from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
@@ -22,7 +22,7 @@ from oak_ledge.flows.jobs.jobs import JobChange
 from oak_ledge.flows.jobs.quick import FileAsked, QuickAsked
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.workspace import AskedError, NotFoundError
-from oak_ledge.web.api.told import LETTERS
+from oak_ledge.web.api.answer import LETTERS
 from tests import samples
 from tests.conftest import NOW
 
@@ -71,8 +71,8 @@ def test_photos_and_sizes_are_taken_out_and_come_back_as_they_were_left(workspac
 def test_a_job_is_put_in_order_noted_put_away_and_copied(workspace, many):
     job = jobs.view(workspace, many)
     order = [one.id for one in reversed(job.photos)]
-    told = {"photo_order": order, "notes": "matt paper", "due": date(2026, 12, 4), "away": True}
-    changed = jobs.change(workspace, many, JobChange.model_validate(told), NOW)
+    answer = {"photo_order": order, "notes": "matt paper", "due": date(2026, 12, 4), "away": True}
+    changed = jobs.change(workspace, many, JobChange.model_validate(answer), NOW)
     assert [one.name for one in changed.photos] == ["p2.jpg", "p1.jpg", "p0.jpg"]
     assert (changed.notes, changed.due, changed.away) == ("matt paper", date(2026, 12, 4), True)
     assert pieces(workspace, many)[0].photo_name == "p2.jpg"
@@ -133,10 +133,10 @@ def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, wha
     hand.keep(workspace, first.id, Move(kind="move", dx=-300, dy=0), NOW)
     before = pieces(workspace, many)
     ids = [one.id for one in before]
-    told = batches.do(workspace, many, ids, doing, NOW, only_tell=True)
+    answer = batches.do(workspace, many, ids, doing, NOW, only_tell=True)
     assert pieces(workspace, many) == before
     done = batches.do(workspace, many, ids, doing, NOW)
-    assert done == told
+    assert done == answer
     stopped = done.before.get("stopped", 0)
     assert (done.what, done.changed) == (what, changed - (stopped if what == "settled" else 0))
     assert done.refused == []
@@ -152,7 +152,7 @@ def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, wha
 
 def test_what_was_worked_on_since_stays_and_what_cannot_be_says_why(workspace, many):
     one, two, *rest = pieces(workspace, many)
-    hand.keep(workspace, one.id, Turn(kind="turn_to", angle=2), NOW)
+    hand.keep(workspace, one.id, Angle(kind="angle", angle=2), NOW)
     done = batches.do(
         workspace, many, [two.id, *(p.id for p in rest)], Like(do="like", placement_id=one.id), NOW
     )
@@ -164,9 +164,9 @@ def test_what_was_worked_on_since_stays_and_what_cannot_be_says_why(workspace, m
     assert pieces(workspace, many)[1].angle == 2.0
     free = jobs.add(workspace, many, [], [], ["100%"], NOW)
     on_free = next(p for p in free.placements if p.size_name == "100 %")
-    told = batches.do(workspace, many, [on_free.id, one.id], OnGround(do="ground"), NOW)
-    assert (told.changed, told.refused[0].placement_id) == (1, on_free.id)
-    assert "fixes a shape" in told.refused[0].reason
+    answer = batches.do(workspace, many, [on_free.id, one.id], OnGround(do="ground"), NOW)
+    assert (answer.changed, answer.refused[0].placement_id) == (1, on_free.id)
+    assert "fixes a shape" in answer.refused[0].reason
     for ids in ([], [99_999]):
         with pytest.raises(AskedError):
             batches.do(workspace, many, ids, Settle(do="settle"), NOW)
@@ -226,13 +226,13 @@ def test_survival_tells_which_sizes_cannot_keep_a_zone_and_by_how_much(workspace
     photo = jobs.view(workspace, many).photos[0]
     wide = Keeps(zones=(Zone(left=50, top=100, width=1100, height=520),))
     zones.set_keeps(workspace, photo.photo_id, wide, NOW)
-    told = surviving.survivals(workspace, many)[0]
-    keeps = {one.size_name: one.keeps for one in told.sizes}
+    answer = surviving.survivals(workspace, many)[0]
+    keeps = {one.size_name: one.keeps for one in answer.sizes}
     assert keeps == {"8 × 10 in": False, "384 × 160 px": False, "60 × 40 cm": True}
-    short = told.sizes[0]
+    short = answer.sizes[0]
     assert short.short == pytest.approx(1100 / 1000 - 1)
     assert "needs 1100 px wide, this shape takes 1000 px: 10 % short" in short.text
-    assert 0 < told.share < 1
+    assert 0 < answer.share < 1
 
 
 @pytest.mark.parametrize(("camera", "edges"), [("3:2", (1748, 1240)), ("3:4", (1240, 1748))])
@@ -256,16 +256,16 @@ def test_a_framing_card_is_drawn_at_its_paper_size(workspace, many, camera, edge
 def test_a_quick_job_tells_pixels_and_bytes_before_and_makes_what_it_told(workspace, many):
     ids = [one.photo_id for one in jobs.view(workspace, many).photos]
     file = FileAsked(format="jpeg", at_most=60_000)
-    told = quick.tell(workspace, QuickAsked(photo_ids=ids, text="long 600px", file=file))
-    assert [one.pixels for one in told] == ["600 × 400 px", "600 × 280 px", "400 × 600 px"]
-    assert all(one.about_bytes and one.about_bytes <= 60_000 for one in told)
+    answer = quick.tell(workspace, QuickAsked(photo_ids=ids, text="long 600px", file=file))
+    assert [one.pixels for one in answer] == ["600 × 400 px", "600 × 280 px", "400 × 600 px"]
+    assert all(one.about_bytes and one.about_bytes <= 60_000 for one in answer)
     (stopped, *_) = quick.tell(workspace, QuickAsked(photo_ids=ids, text="20x25in@300"))
     assert stopped.stopped
     (refused, *_) = quick.tell(workspace, QuickAsked(photo_ids=ids, text="window 5000x10px"))
     assert "larger than the photo" in refused.text
     job_id = jobs.start(workspace, "q", ids, [], ["long 600px"], NOW, file)
     made = pieces(workspace, job_id)
-    assert [f"{p.width} × {p.height} px" for p in made] == [one.pixels for one in told]
+    assert [f"{p.width} × {p.height} px" for p in made] == [one.pixels for one in answer]
     assert jobs.view(workspace, job_id).sizes[0].size.file.at_most == 60_000
     with pytest.raises(AskedError, match="Choose a size"):
         quick.tell(workspace, QuickAsked(photo_ids=ids))

@@ -94,8 +94,8 @@ def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace
 def test_a_slipped_unit_is_fixed_in_one_step_for_all_photos_on_it(workspace, bring, tmp_path):
     kept = sizes.add(workspace, SizeAsked(text="6x8px", name="Oops", group="print"))
     paths = [samples.photo(tmp_path / f"{n}.png", 900 + n, 600) for n in range(2)]
-    told = bring(*((path.name, path) for path in paths))
-    job_id = jobs.start(workspace, "x", [p.id for p in told.photos], [kept.id], [], NOW)
+    answer = bring(*((path.name, path) for path in paths))
+    job_id = jobs.start(workspace, "x", [p.id for p in answer.photos], [kept.id], [], NOW)
     first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
     assert noted(workspace, first)["unit-slip"].way == "Make it 6 × 8 in"
     fixed = fixes.fix(workspace, first, "unit-slip", NOW)
@@ -171,10 +171,14 @@ def test_taking_in_reports_same_new_and_renamed_before_anything_is_kept(workspac
         '"sizes": [', '"sizes": [' + size("3:2", name="Strip").model_dump_json() + ","
     )
     before = names(workspace)
-    told = sizes.take_in(workspace, file, only_tell=True)
-    assert (told.added, told.same, told.renamed) == (["Strip"], ["Wall"], [("Free", "Free 2")])
+    answer = sizes.take_in(workspace, file, only_tell=True)
+    assert (answer.added, answer.same, answer.renamed) == (
+        ["Strip"],
+        ["Wall"],
+        [("Free", "Free 2")],
+    )
     assert names(workspace) == before
-    assert sizes.take_in(workspace, file) == told
+    assert sizes.take_in(workspace, file) == answer
     assert names(workspace) == ["Wall", "Free", "Strip", "Free 2"]
     again = sizes.take_in(workspace, sizes.export(workspace, "csv"))
     assert again.same == names(workspace)
@@ -189,22 +193,22 @@ def test_every_number_of_the_library_is_that_of_the_tally(workspace, extent):
     seen = 0
     for view in sizes.every(workspace):
         photo = facts(*extent)
-        told = figures(view.size, photo, suggest(view.size, photo.upright))
+        answer = figures(view.size, photo, suggest(view.size, photo.upright))
         if view.outline is None:
             assert view.pixels == "as the crop has" or view.size.shape.kind in ("edge", "within")
             continue
         seen += 1
         pixels = [int(edge) for edge in re.findall(r"\d+", view.pixels)]
-        assert sorted(pixels) == sorted((told.asked.width, told.asked.height)), view.name
+        assert sorted(pixels) == sorted((answer.asked.width, answer.asked.height)), view.name
         if view.outline_unit == "in":
-            assert told.printed is not None
-            assert sorted(view.outline) == pytest.approx(sorted(told.printed))
+            assert answer.printed is not None
+            assert sorted(view.outline) == pytest.approx(sorted(answer.printed))
             larger = view.beyond or view.outline
             exact = [edge / float(view.size.ppi or 1) for edge in sorted(pixels)]
             assert exact == pytest.approx(sorted(larger), abs=0.5 / float(view.size.ppi or 1))
-        assert (view.seen is None) == (told.seen is None)
-        if view.seen and told.seen:
-            assert sorted(view.seen) == pytest.approx(sorted(told.seen))
+        assert (view.seen is None) == (answer.seen is None)
+        if view.seen and answer.seen:
+            assert sorted(view.seen) == pytest.approx(sorted(answer.seen))
     assert seen >= 30
 
 

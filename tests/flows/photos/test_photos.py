@@ -17,17 +17,17 @@ from tests.conftest import NOW, open_at
 def test_of_a_batch_the_good_come_in_and_the_bad_get_their_reason(workspace, bring, tmp_path):
     good = samples.photo(tmp_path / "good.jpg", 300, 200, dpi=(300, 300))
     wrong = samples.wrong_files()
-    told = bring(("good.jpg", good), *((name, data) for name, (data, _) in wrong.items()))
-    assert [photo.name for photo in told.photos] == ["good.jpg"]
-    assert {one.name: one.reason for one in told.refused}.keys() == wrong.keys()
-    for one in told.refused:
+    answer = bring(("good.jpg", good), *((name, data) for name, (data, _) in wrong.items()))
+    assert [photo.name for photo in answer.photos] == ["good.jpg"]
+    assert {one.name: one.reason for one in answer.refused}.keys() == wrong.keys()
+    for one in answer.refused:
         assert (
             wrong[one.name][1] in one.reason.replace("The", "the")
             or wrong[one.name][1] in one.reason
         )
         assert one.reason.endswith(".")
         assert one.reason[0].isupper()
-    seen = told.photos[0]
+    seen = answer.photos[0]
     assert (seen.shape, seen.physical) == ("3:2", "1 × 0.7 in at 300 ppi")
     left = [path for path in workspace.originals.rglob("*") if path.is_file()]
     assert left == [original(workspace.originals, photos.find_photo(workspace, seen.id))]
@@ -55,9 +55,9 @@ def test_a_lost_original_comes_back_when_brought_in_again(workspace, bring, tmp_
 def test_a_file_larger_than_allowed_is_refused_before_it_is_looked_at(workspace, bring, tmp_path):
     small = replace(workspace, limits=Limits(upload_bytes=1000))
     with samples.photo(tmp_path / "a.png", 300, 300).open("rb") as file:
-        told = photos.take_in(small, [photos.Incoming("a.png", file)], NOW)
-    assert told.photos == []
-    assert told.refused[0].reason == "It has more than 1 kB, the most that is taken."
+        answer = photos.take_in(small, [photos.Incoming("a.png", file)], NOW)
+    assert answer.photos == []
+    assert answer.refused[0].reason == "It has more than 1 kB, the most that is taken."
 
 
 def test_what_a_kill_left_half_received_is_gone_after_the_next_start(workspace):

@@ -48,11 +48,11 @@ def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path,
         with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
             for n, content in enumerate(files):
                 try:
-                    told = client.post("/api/photos", files=[("files", (f"{n}.jpg", content))])
+                    answer = client.post("/api/photos", files=[("files", (f"{n}.jpg", content))])
                 except httpx.HTTPError:
                     return
-                if told.status_code == 201:
-                    confirmed.extend(one["id"] for one in told.json()["photos"])
+                if answer.status_code == 201:
+                    confirmed.extend(one["id"] for one in answer.json()["photos"])
 
     bringing = threading.Thread(target=bring)
     bringing.start()
@@ -68,8 +68,8 @@ def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path,
         with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
             for photo_id in confirmed:
                 assert client.get(f"/api/photos/{photo_id}").status_code == 200
-                told = client.get(f"/api/photos/{photo_id}/preview?edge=256")
-                assert told.content.startswith(b"\xff\xd8")
+                answer = client.get(f"/api/photos/{photo_id}/preview?edge=256")
+                assert answer.content.startswith(b"\xff\xd8")
             asked = {"photo_ids": confirmed, "size_texts": ["100x100px"]}
             job = client.post("/api/jobs", json=asked).json()
             asked = client.post(f"/api/jobs/{job['id']}/deliveries", json={}).json()

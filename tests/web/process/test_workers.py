@@ -20,8 +20,8 @@ pytestmark = pytest.mark.process
 
 
 def workers_of(server):
-    told = Path(f"/proc/{server.pid}/task/{server.pid}/children").read_text()
-    return [int(pid) for pid in told.split()]
+    answer = Path(f"/proc/{server.pid}/task/{server.pid}/children").read_text()
+    return [int(pid) for pid in answer.split()]
 
 
 def begun(client, count=8):
@@ -36,13 +36,13 @@ def begun(client, count=8):
 
 
 def finished(client, delivery):
-    told = {}
+    answer = {}
     for _ in range(600):
-        told = client.get(f"/api/deliveries/{delivery}").json()
-        if told["state"] == "done":
-            return told
+        answer = client.get(f"/api/deliveries/{delivery}").json()
+        if answer["state"] == "done":
+            return answer
         time.sleep(0.1)
-    pytest.fail(f"not done after a minute: {told['counts']}")
+    pytest.fail(f"not done after a minute: {answer['counts']}")
 
 
 @pytest.mark.parametrize(("who", "after"), [("worker", 0.9), ("server", 0.8)])
@@ -60,13 +60,13 @@ def test_a_kill_at_any_moment_loses_nothing_and_doubles_nothing(tmp_path, who, a
             os.kill(server.pid, signal.SIGKILL)
             server.wait()
             server = serve(data, port)
-        told = finished(client, delivery)
-        assert told["counts"] == {"made": 24}
+        answer = finished(client, delivery)
+        assert answer["counts"] == {"made": 24}
         folder = data / "deliveries" / str(delivery)
         assert sorted(path.name for path in folder.iterdir()) == sorted(
-            file["name"] for file in told["files"]
+            file["name"] for file in answer["files"]
         )
-        for file in told["files"]:
+        for file in answer["files"]:
             with Image.open(folder / file["name"]) as image:
                 image.load()
                 assert image.size == (file["asked"]["width"], file["asked"]["height"])

@@ -51,8 +51,8 @@ def granted(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Pl
     if wish.lay_on is not None:
         placement = _lain_on(size, upright, placement, read_size(wish.lay_on))
     if wish.ppi is not None:
-        told = Resample(kind="resample", ppi=Fraction(wish.ppi))
-        placement = apply(size, upright, placement, told)
+        resample = Resample(kind="resample", ppi=Fraction(wish.ppi))
+        placement = apply(size, upright, placement, resample)
     said = {name: getattr(wish, name) for name in ("format", "profile", "at_most")}
     said = {name: value for name, value in said.items() if value is not None}
     if said:

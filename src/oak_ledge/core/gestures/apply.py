@@ -13,21 +13,15 @@ from pydantic import Field
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground, beyond_side, grounded, to_ratio
 from oak_ledge.core.gestures.finish import Finish, finished
-from oak_ledge.core.gestures.level import Level, Turn, level_angle
+from oak_ledge.core.gestures.level import Angle, Level, level_angle
 from oak_ledge.core.gestures.move import Move, Nudge, Slide, moved, stepped
 from oak_ledge.core.gestures.pull import SIGNS, Draw, Pull, drawn, pulled
+from oak_ledge.core.gestures.quarter import Mirror, Quarter, mirrored, quartered
 from oak_ledge.core.gestures.resolution import AsSeen, Relabel, Resample, measured_anew
 from oak_ledge.core.gestures.square import Square, check_plane, squared
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.tighten import Scale, scaled
-from oak_ledge.core.gestures.turned import (
-    Mirror,
-    Quarter,
-    TurnOver,
-    mirrored,
-    quartered,
-    turned_over,
-)
+from oak_ledge.core.gestures.turn import Turn, turned
 from oak_ledge.core.gestures.typed import Type, typed, typed_units
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
@@ -40,8 +34,8 @@ from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import FAR
 
 Gesture = Annotated[
-    Move | Slide | Pull | Draw | Scale | Nudge | Type | Turn | Level | Quarter | Mirror | Square
-    | Ground | Extend | KeepWhole | Relabel | Resample | AsSeen | Finish | TurnOver | StartAgain,
+    Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
+    | Ground | Extend | KeepWhole | Relabel | Resample | AsSeen | Finish | Turn | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 
@@ -60,6 +54,7 @@ def gesture_name(gesture: Gesture) -> str:
         "draw": "drawn afresh",
         "nudge": "nudged",
         "type": "typed",
+        "angle": "levelled",
         "turn_to": "levelled",
         "level": "levelled",
         "quarter": "photo turned",
@@ -97,12 +92,12 @@ def in_pixels(gesture: Typed, extent: Pixels, ppi: float | None) -> Typed:
         return Extend(kind="extend", side=gesture.side, by=min(gesture.by * step, FAR))
     steps = {"left": across, "top": along, "width": across, "height": along}
     figures = {name: getattr(gesture, name) for name in steps}
-    told = {
+    in_px = {
         name: max(-FAR, min(value * steps[name], FAR))
         for name, value in figures.items()
         if value is not None
     }
-    return Type(kind="type", **told)
+    return Type(kind="type", **in_px)
 
 
 def apply(
@@ -154,7 +149,7 @@ def _applied(
         return beyond_side(size, lying, gesture.side, gesture.by)
     if isinstance(gesture, Relabel | Resample | AsSeen):
         return measured_anew(size, lying, gesture)
-    if isinstance(gesture, Turn):
+    if isinstance(gesture, Angle):
         return at_angle(lying, gesture.angle)
     if isinstance(gesture, Level):
         angle = level_angle((gesture.x0, gesture.y0), (gesture.x1, gesture.y1))
@@ -166,8 +161,8 @@ def _applied(
 
 
 def _reshaped(lying: Lying, gesture: Gesture) -> Placement:
-    if isinstance(gesture, TurnOver):
-        return turned_over(lying)
+    if isinstance(gesture, Turn):
+        return turned(lying)
     if isinstance(gesture, Pull):
         across = sum(SIGNS[part][0] for part in gesture.at)
         along = sum(SIGNS[part][1] for part in gesture.at)

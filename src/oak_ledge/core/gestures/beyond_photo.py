@@ -14,7 +14,7 @@ from oak_ledge.core.placements.fit import around_width, keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
 from oak_ledge.core.placements.suggestion import check_window, suggested
-from oak_ledge.core.planes.points import turned
+from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.ground import Fill
 from oak_ledge.core.sizes.shapes.ratio import RatioShape
@@ -130,7 +130,7 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
     u, v = OUTWARD[side]
     half = crop.width / 2 if u else crop.height / 2
     out = half + by - reaches(over)[side]
-    dx, dy = turned(u * out, v * out, crop.angle)
+    dx, dy = rotated(u * out, v * out, crop.angle)
     pointer = (over.placement.cx + dx, over.placement.cy + dy)
     return pulled(over, (u, v), pointer, centre=False, hold_ratio=True)
 
@@ -138,7 +138,7 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
 def reaches(lying: Lying) -> dict[SideName, float]:
     """Give photo pixels beyond the photo on each side of a crop; below 0 it ends inside."""
     crop, lies = lying.crop, lying.placement
-    frame = [turned(x - lies.cx, y - lies.cy, -crop.angle) for x, y in lying.surface.outline]
+    frame = [rotated(x - lies.cx, y - lies.cy, -crop.angle) for x, y in lying.surface.outline]
     xs, ys = zip(*frame, strict=True)
     return {
         "left": crop.width / 2 + min(xs),

@@ -1,4 +1,4 @@
-"""Turning the crop level."""
+"""Levelling the crop, by an angle or along a drawn line."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.values import Coordinate, Value
 
 
-class Turn(Value):
-    """Turn the crop to an angle, in degrees clockwise on the photo."""
+class Angle(Value):
+    """Level the crop at an angle, in degrees clockwise on the photo; `turn_to` is its former name."""
 
-    kind: Literal["turn_to"]
+    kind: Literal["angle", "turn_to"]
     angle: float = Field(gt=-180, le=180)
 
 

@@ -9,7 +9,7 @@ from pydantic import Field
 from oak_ledge.core.placements.fit import keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.planes.points import turned
+from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.values import Coordinate, Value
 
 Steps = Annotated[int, Field(ge=-1_000_000, le=1_000_000)]
@@ -49,4 +49,4 @@ def moved(lying: Lying, dx: float, dy: float) -> Placement:
 def stepped(lying: Lying, dx: float, dy: float) -> Placement:
     """Move the crop by output pixels, along its own edges."""
     crop, (W, H) = lying.crop, lying.asked
-    return moved(lying, *turned(dx * (crop.width / W), dy * (crop.height / H), crop.angle))
+    return moved(lying, *rotated(dx * (crop.width / W), dy * (crop.height / H), crop.angle))

@@ -18,7 +18,7 @@ from oak_ledge.core.placements.fit import (
 )
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.planes.points import Point, turned
+from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.values import Coordinate, Value
 
@@ -71,7 +71,7 @@ def pulled(
     hold_ratio : where the ratio is open, keep it
     """
     crop, lies = lying.crop, lying.placement
-    px, py = turned(pointer[0] - lies.cx, pointer[1] - lies.cy, -lies.angle)
+    px, py = rotated(pointer[0] - lies.cx, pointer[1] - lies.cy, -lies.angle)
     reach = 1.0 if centre else 0.5
     hold = (0.0, 0.0) if centre else (-signs[0] * crop.width / 2, -signs[1] * crop.height / 2)
     wide, high = (
@@ -107,8 +107,8 @@ def drawn(
 ) -> Placement:
     """Draw the crop afresh from a point of the photo to another; with `centre` about the first."""
     lies = lying.placement
-    x0, y0 = turned(start[0] - lies.cx, start[1] - lies.cy, -lies.angle)
-    x1, y1 = turned(end[0] - lies.cx, end[1] - lies.cy, -lies.angle)
+    x0, y0 = rotated(start[0] - lies.cx, start[1] - lies.cy, -lies.angle)
+    x1, y1 = rotated(end[0] - lies.cx, end[1] - lies.cy, -lies.angle)
     reach = 2.0 if centre else 1.0
     wide, high = reach * abs(x1 - x0), reach * abs(y1 - y0)
     freely = may_change_ratio(lying.size) and not hold_ratio
@@ -159,7 +159,7 @@ def grown(
         width = min(max(wide, smallest), room_x, room_y * across / along)
         made = resized(lying, width)
     after = made.crop
-    dx, dy = turned(
+    dx, dy = rotated(
         hold[0] + signs[0] * after.width / 2, hold[1] + signs[1] * after.height / 2, angle
     )
     return keep_inside(made.changed(cx=lies.cx + dx, cy=lies.cy + dy)).placement

@@ -9,7 +9,7 @@ from pydantic import Field
 from oak_ledge.core.placements.fit import keep_inside, resized
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.planes.points import turned
+from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.values import Value
 
 
@@ -27,7 +27,7 @@ def scaled(lying: Lying, factor: float, u: float, v: float) -> Placement:
     lies, before = lying.placement, lying.crop
     made = resized(lying, lies.width * factor)
     after = made.crop
-    dx, dy = turned(
+    dx, dy = rotated(
         (u - 0.5) * (before.width - after.width),
         (v - 0.5) * (before.height - after.height),
         lies.angle,

@@ -21,8 +21,8 @@ def over_limit(size: Size, quality: int | None) -> Note | None:
     if quality is None:
         lossless = file.format in ("png", "tiff")
         way = "Choose JPEG, or fewer pixels" if lossless else "Ask for fewer pixels"
-        told = "" if lossless else " even at quality 60"
-        text = f"The file is likely to have more than {limit}{told}. {way}."
+        words = "" if lossless else " even at quality 60"
+        text = f"The file is likely to have more than {limit}{words}. {way}."
         return Note(level="look", code="over-limit", text=text)
     level: Level = "look" if quality < LOW_QUALITY else "fine"
     text = f"To stay within {limit} the quality goes down from {file.quality} to about {quality}."

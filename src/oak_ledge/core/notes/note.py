@@ -32,8 +32,8 @@ class Note(BaseModel):
 def in_order(found: Iterable[Note | None], *more: Note | None) -> tuple[Note, ...]:
     """Put notes in order, stops first; what is None is no note."""
     order: dict[Level, int] = {"stop": 0, "look": 1, "fine": 2}
-    told = [note for note in (*found, *more) if note is not None]
-    return tuple(sorted(told, key=lambda note: order[note.level]))
+    all_found = [note for note in (*found, *more) if note is not None]
+    return tuple(sorted(all_found, key=lambda note: order[note.level]))
 
 
 def stops(found: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Iterator[Note]:

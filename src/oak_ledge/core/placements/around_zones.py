@@ -9,7 +9,7 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggested
 from oak_ledge.core.placements.zones_on_surface import Shape, zones_on
-from oak_ledge.core.planes.points import Point, turned
+from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.surface import Upright
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.hidden_edges import insets
@@ -49,7 +49,7 @@ def whole_of(lying: Lying, keeps: Keeps) -> tuple[float, float]:
 def kept_whole(lying: Lying, shapes: tuple[Shape, ...]) -> Placement:
     """Slide a crop so that all zones lie in what will be seen, with room; loosen it where needed."""
     cx, cy, angle = lying.placement.cx, lying.placement.cy, lying.placement.angle
-    frame = [turned(x - cx, y - cy, -angle) for x, y in _points(shapes)]
+    frame = [rotated(x - cx, y - cy, -angle) for x, y in _points(shapes)]
     left, top = (min(point[axis] for point in frame) for axis in (0, 1))
     right, bottom = (max(point[axis] for point in frame) for axis in (0, 1))
     hidden = hidden_shares(lying)
@@ -67,7 +67,7 @@ def kept_whole(lying: Lying, shapes: tuple[Shape, ...]) -> Placement:
     free = room * crop.width
     dx = _slide(left, right, crop.width * (0.5 - hidden[0]), free)
     dy = _slide(top, bottom, crop.height * (0.5 - hidden[1]), free)
-    step = turned(dx, dy, angle)
+    step = rotated(dx, dy, angle)
     return keep_inside(lying.changed(cx=cx + step[0], cy=cy + step[1])).placement
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.planes.matrices import Matrix, corners_of, crop_matrix
-from oak_ledge.core.planes.points import Point, turned
+from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.sizes.size import Size
 
 Proportions = tuple[float, float]
@@ -49,7 +49,7 @@ class Crop:
     def part(self, u: float, v: float, wide: float, high: float) -> Crop:
         """Give the part of the crop from shares u, v on, `wide` and `high` shares large."""
         width, height = wide * self.width, high * self.height
-        dx, dy = turned(
+        dx, dy = rotated(
             (u + wide / 2 - 0.5) * self.width, (v + high / 2 - 0.5) * self.height, self.angle
         )
         cx, cy = self.left + self.width / 2 + dx, self.top + self.height / 2 + dy

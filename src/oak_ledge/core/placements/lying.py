@@ -8,7 +8,7 @@ from functools import cached_property
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.crop import Crop, Proportions, face_of
-from oak_ledge.core.placements.placement import Placement, changed, photo_turned, size_at
+from oak_ledge.core.placements.placement import Placement, changed, photo_quartered, size_at
 from oak_ledge.core.planes.four_corners import TrueRatio, plane_of, true_ratio
 from oak_ledge.core.planes.surface import Surface, Upright, squared_over
 from oak_ledge.core.sizes.pixels import turned_pixels
@@ -89,7 +89,7 @@ def surface_of(size: Size, upright: Pixels, placement: Placement) -> Surface:
     PlacementError
         If the corners are no picture of a rectangle.
     """
-    photo, turns = photo_turned(upright, placement), (placement.quarter, placement.mirror)
+    photo, turns = photo_quartered(upright, placement), (placement.quarter, placement.mirror)
     if placement.corners is None:
         return Upright(photo, *turns)
     at = size_at(size, placement)

@@ -67,7 +67,7 @@ class Placement(Value):
     size: Size | None = None
 
 
-def photo_turned(upright: Pixels, placement: Placement) -> Pixels:
+def photo_quartered(upright: Pixels, placement: Placement) -> Pixels:
     """Give a photo's width and height after a placement's quarter turns."""
     return upright if placement.quarter % 2 == 0 else (upright[1], upright[0])
 

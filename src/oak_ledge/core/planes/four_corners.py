@@ -124,12 +124,12 @@ def square_words(found: TrueRatio, made: float) -> str:
     }[found.how]
     share = (found.uncertain - 1) * 100
     within = f"within {rounded(share, 0 if share >= 2 else 1)} %"
-    told = f"Truly {rounded(found.ratio, 3)} : 1, {within}, {how}."
+    words = f"Truly {rounded(found.ratio, 3)} : 1, {within}, {how}."
     off = made / found.ratio - 1
     if abs(off) < 0.005:
-        return told
+        return words
     more = f"{rounded(abs(off if off > 0 else 1 / (1 + off) - 1) * 100)} %"
-    return f"{told} The size draws it {more} {'wider' if off > 0 else 'taller'}."
+    return f"{words} The size draws it {more} {'wider' if off > 0 else 'taller'}."
 
 
 def _sides(corners: Sequence[Point]) -> tuple[float, float, float, float]:

@@ -1,4 +1,4 @@
-"""Points and steps, turned; y down, a positive angle turns clockwise as seen."""
+"""Points and steps, rotated; y down, a positive angle turns clockwise as seen."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ def turn_of(angle: float) -> tuple[float, float]:
     return c, s
 
 
-def turned(dx: float, dy: float, angle: float) -> Point:
-    """Turn a step by an angle: along a crop's own edges → on the photo."""
+def rotated(dx: float, dy: float, angle: float) -> Point:
+    """Rotate a step by an angle: along a crop's own edges → on the photo."""
     c, s = turn_of(angle)
     return c * dx - s * dy, s * dx + c * dy
 

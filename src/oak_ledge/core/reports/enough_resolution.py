@@ -131,10 +131,10 @@ def advise(
 
 
 def _words(ppi: int, why: str, real: float, sight: int, distance: float, receiver: PpiRange) -> str:
-    told = f"{why}: {ppi} ppi." if why else f"nothing to be seen is lost at {ppi} ppi."
+    words = f"{why}: {ppi} ppi." if why else f"nothing to be seen is lost at {ppi} ppi."
     reach = f"The receiver takes {receiver.low} to {receiver.high}."
     eye = f"From {rounded(distance, 0)} in an eye tells {sight} ppi apart."
-    return f"{told[0].upper()}{told[1:]} {reach} {eye} This crop has {rounded(real, 0)}."
+    return f"{words[0].upper()}{words[1:]} {reach} {eye} This crop has {rounded(real, 0)}."
 
 
 def _what_would_do(tally: Tally, low: int, extent: Pixels) -> str:

@@ -38,8 +38,8 @@ def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
     shown: Unit = "in" if unit in (None, "px") else unit
     exact = size.shape.both_edges and shown == unit and size.differ != "inside"
     lengths = [edge * PER_INCH[shown] for edge in printed]
-    told = [plain(edge) if exact else rounded(float(edge), 2) for edge in lengths]
-    return (f"{told[0]} {shown}", f"{told[1]} {shown}")
+    numbers = [plain(edge) if exact else rounded(float(edge), 2) for edge in lengths]
+    return (f"{numbers[0]} {shown}", f"{numbers[1]} {shown}")
 
 
 def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int = 3) -> str:

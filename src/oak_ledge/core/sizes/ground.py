@@ -20,23 +20,23 @@ _COLOURS = {"white": WHITE, "black": BLACK}
 
 
 def _fill(value: Any) -> str:
-    told = value.strip().lower() if isinstance(value, str) else ""
-    told = _COLOURS.get(told, told)
-    if told == "transparent":
+    text = value.strip().lower() if isinstance(value, str) else ""
+    text = _COLOURS.get(text, text)
+    if text == "transparent":
         msg = (
             "a ground can't be transparent: choose a colour, or let blur, mirror or edge fill it. "
             "What a photo itself has clear stays so in PNG, TIFF, WebP and AVIF"
         )
         raise SizeError(msg)
-    if told in FILLS:
-        return told
-    if not re.fullmatch(r"#[0-9a-f]{6}", told):
+    if text in FILLS:
+        return text
+    if not re.fullmatch(r"#[0-9a-f]{6}", text):
         msg = (
             f"“{clipped(value)}” is not a colour. Write white, black, one like #f3efe6, or let blur, mirror "
             "or edge fill the ground"
         )
         raise SizeError(msg)
-    return told
+    return text
 
 
 Fill = Annotated[

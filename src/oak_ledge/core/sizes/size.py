@@ -95,7 +95,7 @@ class Size(Value):
         return made
 
 
-def size_from(told: Mapping[str, object]) -> Size:
+def size_from(fields: Mapping[str, object]) -> Size:
     """Put a size together from its fields, checked as a whole.
 
     Raises
@@ -104,7 +104,7 @@ def size_from(told: Mapping[str, object]) -> Size:
         With the field that is wrong, and why.
     """
     try:
-        return Size.model_validate(told)
+        return Size.model_validate(fields)
     except ValidationError as exc:
         raise SizeError(first_error(exc)) from exc
 

@@ -87,7 +87,7 @@ def spot(workspace: Workspace, placement_id: int, x: float, y: float, edge: int)
     chosen, crop, asked = look.lying.size.method, look.lying.crop, look.lying.asked
     if chosen == "auto":
         chosen = choose_for(look.path, crop, asked) or choose(crop.width / asked[0])
-    told = differences({method: look.by(method)[0] for method in METHODS}, chosen)
+    differs = differences({method: look.by(method)[0] for method in METHODS}, chosen)
     left, top, width, height = look.spot
     return Spot(
         left=left,
@@ -100,7 +100,7 @@ def spot(workspace: Workspace, placement_id: int, x: float, y: float, edge: int)
                 name=METHOD_WORDS[method][0],
                 when=METHOD_WORDS[method][1],
                 chosen=method == chosen,
-                differs=told[method],
+                differs=differs[method],
             )
             for method in METHODS
         ],

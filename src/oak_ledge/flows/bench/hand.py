@@ -70,10 +70,10 @@ def done_if_newest(
             do(session, placed)
             placed = placements.as_it_is_now(session, placement_id)
         steps = placements.steps_of(session, placement_id)
-    told = view_of(workspace, placed, steps)
+    answer = view_of(workspace, placed, steps)
     if not newest:
-        raise ChangedMeanwhileError(_changed_words(placed), told)
-    return told
+        raise ChangedMeanwhileError(_changed_words(placed), answer)
+    return answer
 
 
 def _changed_words(placed: Placed) -> str:

@@ -115,11 +115,11 @@ def forget(
                 del marks[number - len(zones)]
             keeps = Keeps(zones=tuple(zones), marks=tuple(marks))
             _set(session, placed.photo.id, keeps, now)
-    told = view(workspace, placement_id)
+    answer = view(workspace, placement_id)
     if seen not in (None, there):
         msg = "The zones of this photo were changed meanwhile. They are shown as they are now."
-        raise ChangedMeanwhileError(msg, told)
-    return told
+        raise ChangedMeanwhileError(msg, answer)
+    return answer
 
 
 def _set(session: Session, photo_id: int, keeps: Keeps, now: datetime) -> None:

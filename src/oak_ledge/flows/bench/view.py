@@ -222,15 +222,15 @@ def _squared_words(lying: Lying) -> str | None:
 
 def _typed(lying: Lying, ppi: float | None) -> dict[TypedUnit, tuple[str, str, str, str]]:
     """Write a crop's place and extent in every unit they can be typed in."""
-    told: dict[TypedUnit, tuple[str, str, str, str]] = {}
+    typed: dict[TypedUnit, tuple[str, str, str, str]] = {}
     for unit, (across, along) in typed_units(lying.extent, ppi).items():
         places = 1 if unit == "px" else 2
         left, top, width, height = (
             rounded(figure / step, places)
             for figure, step in zip(lying.crop.box, (across, along) * 2, strict=True)
         )
-        told[unit] = (left, top, width, height)
-    return told
+        typed[unit] = (left, top, width, height)
+    return typed
 
 
 def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figures) -> int | None:
@@ -246,12 +246,12 @@ def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figure
 def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:
     """Say what the chosen method and sharpening are for, and how strong."""
     name, when = METHOD_WORDS[size.method]
-    told = "Every value is copied." if copied else f"{name.capitalize()}: {when}."
+    words = "Every value is copied." if copied else f"{name.capitalize()}: {when}."
     how = sharpening_of(size, asked)
     if how is None:
-        return told
+        return words
     width, share = rounded(how.sigma, 2), rounded(how.amount * 100, 0)
-    return f"{told} Sharpened {share} %, {width} px wide: {SHARPEN_WORDS[size.sharpen_for][1]}."
+    return f"{words} Sharpened {share} %, {width} px wide: {SHARPEN_WORDS[size.sharpen_for][1]}."
 
 
 def _output(size: Size, asked: Pixels, about: int | None) -> Output:

@@ -169,12 +169,12 @@ def _as_last_time(workspace: Workspace, one: Wanted, known: dict[int, DeliveryFi
 
 def _planned(
     workspace: Workspace,
-    told: tuple[Wanted, Placed],
+    wanted: tuple[Wanted, Placed],
     known: dict[int, DeliveryFile],
     *,
     weigh: bool,
 ) -> Planned:
-    one, placed = told
+    one, placed = wanted
     tally, noted = figures_of(placed)
     weights = weights_of(workspace, placed.photo, measure=weigh)
     size = size_at(placed.size, placed.placement)

@@ -39,11 +39,11 @@ class Queue:
     """Asks for work; `make_next` is what a worker of it does for each task."""
 
     def __init__(self, data: Path, url: str | None, make_next: Callable[[], object]) -> None:
-        told: dict[str, Any] = {"results": False, "serializer": _Plain()}
+        settings: dict[str, Any] = {"results": False, "serializer": _Plain()}
         self.huey: Huey = (
-            RedisHuey(NAME, url=url, **told)
+            RedisHuey(NAME, url=url, **settings)
             if url
-            else SqliteHuey(NAME, filename=str(data / "queue.db"), **told)
+            else SqliteHuey(NAME, filename=str(data / "queue.db"), **settings)
         )
 
         def make() -> None:

@@ -198,8 +198,8 @@ def _zipped(
                 lost[one.id] = str(exc)
                 continue
             name = (PurePath(_sub(one, names, by)) / path.name).as_posix()
-            told = ZipInfo.from_file(path, name, strict_timestamps=False)  # made when it was made
-            with path.open("rb") as file, zipped.open(told, "w", force_zip64=True) as entry:
+            info = ZipInfo.from_file(path, name, strict_timestamps=False)  # made when it was made
+            with path.open("rb") as file, zipped.open(info, "w", force_zip64=True) as entry:
                 while part := file.read(CHUNK):
                     entry.write(part)
                     yield outlet.taken()

@@ -13,7 +13,7 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name
 from oak_ledge.core.gestures.beyond_photo import Ground
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
-from oak_ledge.core.gestures.turned import TurnOver
+from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, changed
@@ -212,7 +212,7 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
 
 def _gesture(doing: Over | Reset | KeepZones | OnGround) -> Gesture:
     if isinstance(doing, Over):
-        return TurnOver(kind="turn")
+        return Turn(kind="turn")
     if isinstance(doing, Reset):
         return StartAgain(kind="start_again")
     if isinstance(doing, KeepZones):

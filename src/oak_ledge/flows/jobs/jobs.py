@@ -214,15 +214,15 @@ def take_out(
 
 def change(workspace: Workspace, job_id: int, asked: JobChange, now: datetime) -> JobBrief:
     """Change a job's name, notes, due date, order, or whether it is put away."""
-    told: dict[str, object] = {}
+    changes: dict[str, object] = {}
     if asked.name is not None:
-        told["name"] = asked.name.strip() or "Job"
+        changes["name"] = asked.name.strip() or "Job"
     if asked.notes is not None:
-        told["notes"] = asked.notes
+        changes["notes"] = asked.notes
     if asked.due is not None or asked.no_due:
-        told["due"] = asked.due
+        changes["due"] = asked.due
     if asked.away is not None:
-        told["away"] = now if asked.away else None
+        changes["away"] = now if asked.away else None
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
         places = (
@@ -234,7 +234,7 @@ def change(workspace: Workspace, job_id: int, asked: JobChange, now: datetime) -
                 msg = "An order must name each photo or size of the job once."
                 raise AskedError(msg)
         jobs.put_in_order(session, asked.photo_order, asked.size_order)
-        return _brief(session, jobs.change(session, job_id, now, **told))
+        return _brief(session, jobs.change(session, job_id, now, **changes))
 
 
 def copy(workspace: Workspace, job_id: int, now: datetime) -> int:

@@ -81,14 +81,14 @@ def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeVi
         newest = saved.version == asked.version
         if newest:
             saved = sizes.change(session, size_id, _changed(saved.size, asked))
-        told = view_of(saved, sizes.uses(session))
+        answer = view_of(saved, sizes.uses(session))
     if not newest:
         msg = (
             f"“{size_name(saved.size)}” was changed meanwhile (version {saved.version}, "
             f"yours was {asked.version}). Look at it again, then change it."
         )
-        raise ChangedMeanwhileError(msg, told)
-    return told
+        raise ChangedMeanwhileError(msg, answer)
+    return answer
 
 
 def _changed(saved: Size, asked: SizeChange) -> Size:
@@ -110,18 +110,18 @@ def _changed(saved: Size, asked: SizeChange) -> Size:
 def delete(workspace: Workspace, size_id: int, now: datetime) -> SavedSizeView:
     """Delete a size; jobs keep their copies, and it can be brought back."""
     with transaction(workspace.sessions) as session:
-        told = view_of(_find(session, size_id), sizes.uses(session))
+        answer = view_of(_find(session, size_id), sizes.uses(session))
         sizes.delete(session, size_id, now)
-        return told
+        return answer
 
 
 def delete_named(workspace: Workspace, name: str, now: datetime) -> SavedSizeView:
     """Delete the size of a name."""
     with transaction(workspace.sessions) as session:
         saved = _named_one(session, name)
-        told = view_of(saved, sizes.uses(session))
+        answer = view_of(saved, sizes.uses(session))
         sizes.delete(session, saved.id, now)
-        return told
+        return answer
 
 
 def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
@@ -178,25 +178,25 @@ def take_in(workspace: Workspace, text: str, *, only_tell: bool = False) -> Take
     A size that is here already, equal in every field, is passed over; one whose name is taken
     by another size is kept under a new name. `only_tell` reports and keeps nothing.
     """
-    told = TakenIn(added=[], same=[], renamed=[])
+    answer = TakenIn(added=[], same=[], renamed=[])
     incoming, tails = read_file(text), dict[str, int]()
     with transaction(workspace.sessions) as session:
         here = {saved.size for saved in sizes.every(session)}
         taken = {size.name for size in here}
         for size in incoming:
             if size in here:
-                told.same.append(size_name(size))
+                answer.same.append(size_name(size))
                 continue
             kept = _with_free_name(size, taken, tails)
             here.add(kept)
             taken.add(kept.name)
             if kept.name == size.name:
-                told.added.append(kept.name)
+                answer.added.append(kept.name)
             else:
-                told.renamed.append((size.name, kept.name))
+                answer.renamed.append((size.name, kept.name))
             if not only_tell:
                 sizes.add(session, kept)
-    return told
+    return answer
 
 
 def add_starters(workspace: Workspace) -> None:
@@ -205,8 +205,8 @@ def add_starters(workspace: Workspace) -> None:
         if sizes.count(session):
             return
         for name, group, text, receiver, more in STARTERS:
-            told = {"name": name, "group": group, "receiver": receiver} | more
-            sizes.add(session, size_from(dict(read_size(text)) | told))
+            fields = {"name": name, "group": group, "receiver": receiver} | more
+            sizes.add(session, size_from(dict(read_size(text)) | fields))
 
 
 def named_anew(session: Session, size: Size) -> Size:

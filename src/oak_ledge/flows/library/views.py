@@ -161,8 +161,8 @@ def read(asked: SizeAsked) -> SizeRead:
     if write_size(size) != write_size(plain):
         text = write_size(size)
         spans = read_marked(text)[1]
-    told = dict(size_view(size)) | {"text": text}
-    return SizeRead(**told, spans=spans, said=say_parts(size), file_name=file_name_of(size))
+    shown = dict(size_view(size)) | {"text": text}
+    return SizeRead(**shown, spans=spans, said=say_parts(size), file_name=file_name_of(size))
 
 
 def file_name_of(size: Size) -> str:
@@ -180,8 +180,8 @@ def file_name_of(size: Size) -> str:
 
 def with_text(size: Size, text: str) -> Size:
     """Put what a text says over a size; the rest of it stays."""
-    told = read_size(text)
-    said = {name: getattr(told, name) for name in ("shape", "ppi", "dot", "turn", "differ")}
+    written = read_size(text)
+    said = {name: getattr(written, name) for name in ("shape", "ppi", "dot", "turn", "differ")}
     return changed_size(size, **said)
 
 

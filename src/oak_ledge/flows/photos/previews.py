@@ -23,7 +23,7 @@ from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_ph
 from oak_ledge.core.pixels.open.preview import draw_preview, draw_turned
 from oak_ledge.core.pixels.render import render, share_beyond
 from oak_ledge.core.placements.crop import Crop
-from oak_ledge.core.placements.placement import photo_turned
+from oak_ledge.core.placements.placement import photo_quartered
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import profile_words
@@ -133,8 +133,8 @@ def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
     name = profile_words(one.size.file)
     if share == 0:
         return Beyond(share=0, text=f"{name} holds every colour of this piece.")
-    told = rounded(share * 100) if share >= 0.0005 else "under 0.1"
-    return Beyond(share=share, text=f"{told} % of the piece lies beyond {name}: striped above.")
+    per_cent = rounded(share * 100) if share >= 0.0005 else "under 0.1"
+    return Beyond(share=share, text=f"{per_cent} % of the piece lies beyond {name}: striped above.")
 
 
 def _shown(placed: Placed, edge: int) -> _Shown:
@@ -163,7 +163,7 @@ def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
     enough = crop.width * share >= one.shown[0] and not isinstance(surface, Squared)
     if (enough or one.rough) and not one.marks:
         source = _decoded(photo_preview(workspace, photo, PREVIEW_EDGE))
-        seen = photo_turned(upright_size(source.path), placed.placement)
+        seen = photo_quartered(upright_size(source.path), placed.placement)
         crop = crop if isinstance(surface, Squared) else _smaller(crop, surface.photo, seen)
         surface = surface.smaller(seen)
     made = render(source, one.size, crop, one.shown, surface, whole=one.whole, marks=one.marks)

@@ -72,9 +72,9 @@ def figures(size: Size, photo: PhotoFacts, placement: Placement) -> Figures:
 
 def figures_with(lying: Lying, found: Tally, noted: tuple[Note, ...]) -> Figures:
     crop = lying.crop
-    told = {name: value for name, value in found if name in Figures.model_fields}
+    of_tally = {name: value for name, value in found if name in Figures.model_fields}
     return Figures(
-        **told,
+        **of_tally,
         asked=asked_of(lying.size, lying.asked),
         placement=Geometry(
             cx=lying.placement.cx,

@@ -14,7 +14,7 @@ from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.delivery.orders import Planned
 from oak_ledge.flows.handing import out as handing_out
 from oak_ledge.flows.handing.out import Put
-from oak_ledge.web.api.told import LETTERS, attached, of_kind
+from oak_ledge.web.api.answer import LETTERS, attached, of_kind
 from oak_ledge.web.events import events_of
 from oak_ledge.web.types import DeliveryAsked, Here, Id, Now
 

@@ -13,7 +13,7 @@ from oak_ledge.flows.jobs.jobs import JobBrief, JobChange, JobView
 from oak_ledge.flows.jobs.ledge import Overview
 from oak_ledge.flows.jobs.quick import Quick, QuickAsked
 from oak_ledge.flows.jobs.survivors import Survival
-from oak_ledge.web.api.told import LETTERS, attached, of_kind, written
+from oak_ledge.web.api.answer import LETTERS, attached, of_kind, written
 from oak_ledge.web.types import BatchAsked, Here, Id, JobAsked, MembersAsked, Now
 
 router = APIRouter()

@@ -13,7 +13,7 @@ from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import photos, previews
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
-from oak_ledge.web.api.told import of_kind
+from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import Edge, FoundAsked, Here, Id, Now
 
 router = APIRouter()

@@ -30,7 +30,7 @@ from oak_ledge.flows.bench.view import Live, PlacementView
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.previews import Beyond, Tone
-from oak_ledge.web.api.told import of_kind, written
+from oak_ledge.web.api.answer import of_kind, written
 from oak_ledge.web.types import (
     CopyAsked,
     Edge,
@@ -49,12 +49,12 @@ router = APIRouter()
 
 @router.post("/placements/{placement_id}/gesture", response_model=PlacementView | Live)
 def gesture(placement_id: Id, asked: GestureAsked, here: Here, now: Now) -> Response:
-    told = (
+    answer = (
         hand.keep(here, placement_id, asked.gesture, now, asked.step)
         if asked.keep
         else hand.tell(here, placement_id, asked.gesture, asked.step)
     )
-    return written(told)
+    return written(answer)
 
 
 @router.post("/placements/{placement_id}/keep-zones", status_code=201)

@@ -9,7 +9,7 @@ from fastapi.responses import Response
 
 from oak_ledge.flows.library import sizes, views
 from oak_ledge.flows.library.views import SavedSizeView, SizeAsked, SizeChange, SizeRead
-from oak_ledge.web.api.told import of_kind
+from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import Here, Id, Now, RawBody
 
 router = APIRouter()

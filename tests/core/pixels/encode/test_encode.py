@@ -92,8 +92,8 @@ def test_a_file_measures_what_was_asked_of_it(tmp_path, kind, bands, is_deep, pp
 
 
 def test_where_no_resolution_was_given_no_reader_finds_one(tmp_path):
-    told = Metadata(ifd0={33432: "the studio"}, exif={36867: "2026:10:31 18:00:00"})
-    for kind, about in itertools.product(KINDS, (NOTHING, told)):
+    answer = Metadata(ifd0={33432: "the studio"}, exif={36867: "2026:10:31 18:00:00"})
+    for kind, about in itertools.product(KINDS, (NOTHING, answer)):
         path = tmp_path / f"a.{kind}"
         data = encode(samples.grain(20, 10), FileSettings(format=kind), None, None, about)
         path.write_bytes(data)

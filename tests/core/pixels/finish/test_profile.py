@@ -66,9 +66,9 @@ def test_a_profile_that_is_kept_changes_nothing():
 )
 def test_a_file_is_made_in_the_receivers_own_profile(tmp_path, bands, make, colours, channels):
     icc = make()
-    told = receiver_profile("the lab's lustre", icc)
-    assert told.colours == colours
-    file = FileSettings(format="tiff", profile="receiver", icc=told)
+    answer = receiver_profile("the lab's lustre", icc)
+    assert answer.colours == colours
+    file = FileSettings(format="tiff", profile="receiver", icc=answer)
     pixels = np.full((20, 30, bands), 180, np.uint8)
     pixels[..., 3:] = 255
     found, embedded = converted(pixels, None, file)
@@ -113,8 +113,8 @@ def test_what_a_profile_cannot_hold_is_marked():
 )
 def test_a_profile_file_that_cannot_serve_is_refused(icc, file_format, why):
     def taken():
-        told = {"format": file_format, "profile": "receiver", "icc": receiver_profile("lab", icc)}
-        return size_from(dict(read_size("8x10in@300")) | {"file": told})
+        answer = {"format": file_format, "profile": "receiver", "icc": receiver_profile("lab", icc)}
+        return size_from(dict(read_size("8x10in@300")) | {"file": answer})
 
     with pytest.raises(SizeError, match=why):
         taken()

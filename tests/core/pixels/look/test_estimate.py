@@ -44,11 +44,11 @@ def test_the_quality_that_fits_is_foretold_to_within_a_few_steps(share):
         q: len(encode(pixels, FileSettings(quality=q), None, opened.icc)) for q in range(60, 93)
     }
     most = round(sizes[92] * share)
-    told = fitting_quality(weights, asked, 0.25, FileSettings(at_most=most))
+    answer = fitting_quality(weights, asked, 0.25, FileSettings(at_most=most))
     true = max((q for q, count in sizes.items() if count <= most), default=None)
-    assert told is not None
+    assert answer is not None
     assert true is not None
-    assert abs(told - true) <= 6
+    assert abs(answer - true) <= 6
     assert fitting_quality(weights, asked, 0.25, FileSettings(at_most=2000)) is None
     png = FileSettings(format="png", at_most=2000)
     assert fitting_quality(weights, asked, 0.25, png) is None

@@ -72,9 +72,9 @@ def test_a_spreadsheet_runs_nothing_of_a_library():
 
 
 def damaged(change):
-    told = json.loads(write_json([size("8x10in@300", name="a"), size("100%", name="b")]))
-    change(told["sizes"][1])
-    return json.dumps(told)
+    answer = json.loads(write_json([size("8x10in@300", name="a"), size("100%", name="b")]))
+    change(answer["sizes"][1])
+    return json.dumps(answer)
 
 
 @pytest.mark.parametrize(
@@ -96,6 +96,6 @@ def damaged(change):
     ],
 )
 def test_a_damaged_library_is_refused_by_what_is_wrong(text, words):
-    with pytest.raises(SizeError) as told:
+    with pytest.raises(SizeError) as answer:
         read_file(text)
-    assert words in str(told.value)
+    assert words in str(answer.value)

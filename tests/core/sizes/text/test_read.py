@@ -109,11 +109,11 @@ WRONG = [
 
 @pytest.mark.parametrize(("text", "at", "words"), WRONG)
 def test_what_is_not_a_size_is_told_where_why_and_how(text, at, words):
-    with pytest.raises(SizeTextError) as told:
+    with pytest.raises(SizeTextError) as answer:
         read_size(text)
-    assert words in str(told.value)
-    assert told.value.at == at
-    assert str(told.value).endswith(".")
+    assert words in str(answer.value)
+    assert answer.value.at == at
+    assert str(answer.value).endswith(".")
 
 
 # each part of the sentence, and the part of the text it stands for
@@ -137,7 +137,7 @@ def test_what_is_not_a_size_is_told_where_why_and_how(text, at, words):
 )  # fmt: skip
 def test_each_part_of_the_text_has_its_part_of_the_sentence(text, parts):
     asked, spans = read_marked(text)
-    said = {told.part: told.words for told in say_parts(asked)}
+    said = {answer.part: answer.words for answer in say_parts(asked)}
     assert {text[span.start : span.end]: said[span.part] for span in spans} == parts
 
 
@@ -150,8 +150,8 @@ def test_the_parts_of_text_and_sentence_are_whole(asked):
         rest = rest[: span.start] + rest[span.end :]
     assert not rest.strip()
     said = say_parts(asked)
-    assert "".join(told.words for told in said) == say_size(asked)
-    assert {span.part for span in spans} <= {told.part for told in said}
+    assert "".join(answer.words for answer in said) == say_size(asked)
+    assert {span.part for span in spans} <= {answer.part for answer in said}
 
 
 @given(st.text(alphabet='0123456789 x×.,/@%incmpxfixedsuitdot:"″', max_size=24))

@@ -193,9 +193,9 @@ def into_tiff(data: bytes, metadata: Metadata) -> bytes:
     out = bytearray(data)
     for group, tags in ((EXIF_IFD, metadata.exif), (GPS_IFD, metadata.gps)):
         out += b"\x00" * (len(out) % 2)
-        place, told = len(out), _directory(data[:8], group, tags, len(out))
-        if told:
-            out += told
+        place, words = len(out), _directory(data[:8], group, tags, len(out))
+        if words:
+            out += words
             entries[group] = struct.pack(order + "HHII", group, _LONG, 1, place)
     out += b"\x00" * (len(out) % 2)
     total = len(entries.keys() | texts.keys())
@@ -223,8 +223,8 @@ def _texts(order: str, texts: dict[int, str], at: int) -> tuple[dict[int, bytes]
     """Give directory entries for texts whose bytes will lie from `at` on, and those bytes."""
     entries, below = {}, b""
     for tag, text in texts.items():
-        told = _writable(text)
-        value = (told if isinstance(told, bytes) else told.encode()) + b"\x00"
+        words = _writable(text)
+        value = (words if isinstance(words, bytes) else words.encode()) + b"\x00"
         if len(value) <= 4:
             entries[tag] = struct.pack(order + "HHI", tag, _ASCII, len(value)) + value.ljust(
                 4, b"\x00"

@@ -43,7 +43,7 @@ def differences(drawn: Mapping[Method, Array], chosen: Method) -> dict[Method, s
     light = {name: _light(pixels) for name, pixels in drawn.items()}
     sharp = {name: _steps(values) for name, values in light.items()}
     calm = light["mitchell"]
-    told: dict[Method, str] = {}
+    given: dict[Method, str] = {}
     for name, values in light.items():
         words = []
         if name == "nearest":
@@ -54,10 +54,10 @@ def differences(drawn: Mapping[Method, Array], chosen: Method) -> dict[Method, s
             ratio = sharp[name] / max(sharp[chosen], 1e-6)
             words += ["crisper"] if ratio > 1 + _WORDS else ["softer"] if ratio < 1 - _WORDS else []
             words += ["faint rims at edges"] if _rims(values, calm) > _RIM * 255 else []
-        told[name] = ", ".join(words) or (
+        given[name] = ", ".join(words) or (
             "chosen" if name == chosen else "no difference to be seen"
         )
-    return told
+    return given
 
 
 def _flat(values: Light) -> float:

@@ -127,8 +127,8 @@ def fitting_quality(
     if settings.format in ("png", "tiff"):
         qualities = range(settings.quality, settings.quality - 1, -1)
     for quality in qualities:
-        told = free.model_copy(update={"quality": quality})
-        if estimate(weights, asked, scale, told) <= settings.at_most:
+        tried = free.model_copy(update={"quality": quality})
+        if estimate(weights, asked, scale, tried) <= settings.at_most:
             return quality
     return None
 

@@ -75,9 +75,9 @@ def _page(title: str, cells: Sequence[Cell], paper: Paper, font: Path) -> Image.
         small = _small(cell.path, room)
         page.paste(small, (x + (room[0] - small.width) // 2, y + (room[1] - small.height) // 2))
         for line, text in enumerate((cell.name, *cell.figures.split("\n"))):
-            told = _fitted(text, letters, cell_wide)
+            words = _fitted(text, letters, cell_wide)
             draw.text(
-                (x, y + room[1] + 6 + line * round(TEXT * 1.25)), told, fill=INK, font=letters
+                (x, y + room[1] + 6 + line * round(TEXT * 1.25)), words, fill=INK, font=letters
             )
     return page
 

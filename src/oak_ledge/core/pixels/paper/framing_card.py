@@ -74,8 +74,8 @@ def draw_card(
             stroke_fill="white",
         )
     draw.text((left, EDGE - TEXT), title, fill=INK, font=ImageFont.truetype(font, TEXT + 12))
-    told = f"inside a picture of {camera.numerator}:{camera.denominator}; tinted: what all of them keep"
-    draw.text((left, top + frame_high + 16), told, fill=INK, font=small)
+    words = f"inside a picture of {camera.numerator}:{camera.denominator}; tinted: what all of them keep"
+    draw.text((left, top + frame_high + 16), words, fill=INK, font=small)
     out = io.BytesIO()
     if kind == "pdf":
         image.save(out, "PDF", resolution=PPI, quality=95)

@@ -122,8 +122,8 @@ def _read_csv(text: str) -> tuple[Size, ...]:
                 _row_size({key: _loud(value or "") for key, value in row.items() if key != "more"})
             )
         except (ValueError, KeyError) as exc:
-            told = first_error(exc) if isinstance(exc, ValidationError) else str(exc)
-            msg = f"row {number}: {told}"
+            words = first_error(exc) if isinstance(exc, ValidationError) else str(exc)
+            msg = f"row {number}: {words}"
             raise SizeError(msg) from exc
     return tuple(found)
 
@@ -138,15 +138,15 @@ def _each(rows: csv.DictReader[str]) -> Iterator[dict[str, str]]:
 
 
 def _row_size(row: dict[str, str]) -> Size:
-    told = read_size(row["size"]).model_dump()
-    told |= {"name": row["name"], "group": row.get("group") or "own"}
+    fields = read_size(row["size"]).model_dump()
+    fields |= {"name": row["name"], "group": row.get("group") or "own"}
     if row.get("lowest ppi"):
         high = row.get("highest ppi") or row["lowest ppi"]
-        told["receiver"] = PpiRange(low=int(row["lowest ppi"]), high=int(high))
-    told |= _filled(row, {"ground": "ground", "bleed": "bleed", "wrap": "wrap"})
-    told |= _filled(row, {"method": "method", "sharpen_for": "sharpen for"})
-    told |= _filled(row, {"sharpen": "sharpen", "greatest_enlargement": "greatest enlargement"})
-    told["file"] = _filled(
+        fields["receiver"] = PpiRange(low=int(row["lowest ppi"]), high=int(high))
+    fields |= _filled(row, {"ground": "ground", "bleed": "bleed", "wrap": "wrap"})
+    fields |= _filled(row, {"method": "method", "sharpen_for": "sharpen for"})
+    fields |= _filled(row, {"sharpen": "sharpen", "greatest_enlargement": "greatest enlargement"})
+    fields["file"] = _filled(
         row,
         {
             "format": "format", "quality": "quality", "at_most": "at most bytes",
@@ -156,14 +156,14 @@ def _row_size(row: dict[str, str]) -> Size:
         },
     )  # fmt: skip
     if row.get("profile file"):
-        told["file"]["icc"] = _filled(row, {"name": "profile name", "data": "profile file"})
+        fields["file"]["icc"] = _filled(row, {"name": "profile name", "data": "profile file"})
     frame: dict[str, object] = _filled(
         row, {"opening": "frame opening", "lip": "lip", "moulding": "moulding"}
     )
     mat = _filled(row, {"outer": "mat outer", "window": "mat window"})
     if frame or mat:
-        told["frame"] = frame | ({"mat": mat} if mat else {})
-    return Size.model_validate(told)
+        fields["frame"] = frame | ({"mat": mat} if mat else {})
+    return Size.model_validate(fields)
 
 
 def _filled(row: dict[str, str], columns: dict[str, str]) -> dict[str, object]:

@@ -79,9 +79,9 @@ class _Reader:
 
     def mark(self, part: Part, start: int) -> None:
         """Remember that the text from `start` to here, blanks not counted, is a part."""
-        told = self.text[start : self.at]
-        begin = start + len(told) - len(told.lstrip())
-        self.spans.append(Span(part=part, start=begin, end=start + len(told.rstrip())))
+        words = self.text[start : self.at]
+        begin = start + len(words) - len(words.lstrip())
+        self.spans.append(Span(part=part, start=begin, end=start + len(words.rstrip())))
 
     def fail(self, why: str, how: str = HOW) -> SizeTextError:
         return SizeTextError(self.text, self.at, why, how)
@@ -271,9 +271,9 @@ def _edge_shape(reader: _Reader, edge: Edge) -> EdgeShape:
     unit = reader.unit()
     if unit is None:
         reader.at = at
-        told = f"{edge} {plain(length)}"
+        words = f"{edge} {plain(length)}"
         why = "the unit is missing"
-        raise reader.fail(why, f"Say in, cm, mm or px: {told}in@300 or {told}px.")
+        raise reader.fail(why, f"Say in, cm, mm or px: {words}in@300 or {words}px.")
     return EdgeShape(edge=edge, length=length, unit=unit)
 
 

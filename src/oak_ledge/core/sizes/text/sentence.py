@@ -53,7 +53,7 @@ def say_parts(size: Size) -> tuple[Said, ...]:
 
 def _say_shape(size: Size) -> list[Said]:
     shape, edges = size.shape, tuple(pixels for _, pixels in edges_of(size))
-    told = [Said(shape.sentence(edges), "shape")]
+    parts = [Said(shape.sentence(edges), "shape")]
     remark = [Said(shape.remark)] if shape.remark else []
     at = Said("" if size.ppi is None else f" at {plain(size.ppi)} ppi", "resolution")
     lengths = shape.measured_in not in (None, "px")
@@ -61,8 +61,8 @@ def _say_shape(size: Size) -> list[Said]:
         lengths = True
     if lengths:
         measured = [at, Said(f": {' × '.join(map(str, edges))} px")] if size.ppi is not None else []
-        return [*told, *measured, *remark]
-    return [*told, *remark, at if size.ppi is not None else Said("; no resolution is written")]
+        return [*parts, *measured, *remark]
+    return [*parts, *remark, at if size.ppi is not None else Said("; no resolution is written")]
 
 
 def _differ_words(size: Size) -> str:
@@ -77,8 +77,8 @@ def _differ_words(size: Size) -> str:
 
 def colour_words(colour: str) -> str:
     """Name a ground: white, black, a colour by its figures, or what of the photo fills it."""
-    told = {WHITE: "white", BLACK: "black", "blur": "the photo, blurred"}
-    return told.get(
+    parts = {WHITE: "white", BLACK: "black", "blur": "the photo, blurred"}
+    return parts.get(
         colour, {"mirror": "the photo, mirrored", "edge": "its edge"}.get(colour, colour)
     )
 
@@ -97,8 +97,8 @@ def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
 
 def margin_words(size: Size) -> tuple[str, ...]:
     """Say bleed and wrap, where a size has them."""
-    told = ((size.bleed, "bleed all round"), (size.wrap, "to wrap on every side"))
-    return tuple(f"{length_words(length)} {what}" for length, what in told if length is not None)
+    parts = ((size.bleed, "bleed all round"), (size.wrap, "to wrap on every side"))
+    return tuple(f"{length_words(length)} {what}" for length, what in parts if length is not None)
 
 
 def seen_words(size: Size, asked: Pixels | None = None) -> str | None:
@@ -135,11 +135,11 @@ SHARPEN_WORDS: dict[SharpenFor, tuple[str, str]] = {
 
 def _pixel_words(size: Size) -> Sequence[str]:
     """Say how pixels are made, where it isn't as usual."""
-    told = [] if size.method == "auto" else [f"resampled {METHOD_WORDS[size.method][0]}"]
+    parts = [] if size.method == "auto" else [f"resampled {METHOD_WORDS[size.method][0]}"]
     if size.sharpen_for != "off":
         strength = "" if size.sharpen is None else f", strength {size.sharpen}"
-        told.append(f"sharpened for a {SHARPEN_WORDS[size.sharpen_for][0]}{strength}")
-    return told
+        parts.append(f"sharpened for a {SHARPEN_WORDS[size.sharpen_for][0]}{strength}")
+    return parts
 
 
 FORMAT_WORDS: dict[FileFormat, str] = {
@@ -161,13 +161,13 @@ def profile_words(file: FileSettings) -> str:
 def _file_words(file: FileSettings) -> Sequence[str]:
     """Say how the file is written, where it isn't as usual."""
     article = "an" if file.format == "avif" else "a"
-    told = [f"{article} {FORMAT_WORDS[file.format]}"] if file.format != "jpeg" else []
+    parts = [f"{article} {FORMAT_WORDS[file.format]}"] if file.format != "jpeg" else []
     if file.profile != "keep":
-        told.append(f"in {profile_words(file)}")
+        parts.append(f"in {profile_words(file)}")
     if file.at_most is not None:
-        told.append(f"at most {limit_words(file.at_most)}")
+        parts.append(f"at most {limit_words(file.at_most)}")
     if file.metadata != "keep":
-        told.append("only its copyright told" if file.metadata == "copyright" else "no metadata")
+        parts.append("only its copyright told" if file.metadata == "copyright" else "no metadata")
     if not file.location:
-        told.append("without its place")
-    return told
+        parts.append("without its place")
+    return parts

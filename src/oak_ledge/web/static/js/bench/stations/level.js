@@ -38,7 +38,7 @@ export const levelling = {
     this.use("line");
   },
   slideAngle(event) {
-    this.hands.during({ kind: "turn_to", angle: Number(event.target.value) });
+    this.hands.during({ kind: "angle", angle: Number(event.target.value) });
   },
   setAngle(event) {
     const angle = Number(event.target.value.trim().replace(",", ".").replace("°", ""));
@@ -47,7 +47,7 @@ export const levelling = {
       return;
     }
     event.target.blur();
-    this.keep({ kind: "turn_to", angle });
+    this.keep({ kind: "angle", angle });
   },
   quarter(event) {
     this.keep({ kind: "quarter", by: Number(event.currentTarget.dataset.by) });

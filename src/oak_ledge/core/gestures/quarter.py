@@ -1,25 +1,15 @@
-"""Turning and mirroring the photo, and turning the shape between wide and tall."""
+"""Turning the photo itself by quarters, and mirroring it."""
 
 from __future__ import annotations
 
 from typing import Literal
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.crop import face_of
-from oak_ledge.core.placements.fit import (
-    adopt,
-    as_tight,
-    fitting_width,
-    keep_inside,
-    resized,
-    tightness,
-)
+from oak_ledge.core.placements.fit import as_tight, tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, surface_of
-from oak_ledge.core.placements.placement import Placement, changed, photo_turned
-from oak_ledge.core.placements.suggestion import laid_as, suggested
-from oak_ledge.core.sizes.choices import Turned
-from oak_ledge.core.sizes.shapes.own import OwnShape
-from oak_ledge.core.sizes.size import Size, ratio_is_open
+from oak_ledge.core.placements.placement import Placement, changed, photo_quartered
+from oak_ledge.core.placements.suggestion import laid_as
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import Value
 
 
@@ -36,15 +26,9 @@ class Mirror(Value):
     kind: Literal["mirror"]
 
 
-class TurnOver(Value):
-    """Turn the shape between wide and tall; a crop that was largest stays largest."""
-
-    kind: Literal["turn"]
-
-
 def quartered(size: Size, upright: Pixels, placement: Placement, by: int) -> Placement:
     """Turn the photo itself by quarters clockwise; the crop goes round with it where it fits."""
-    was = photo_turned(upright, placement)
+    was = photo_quartered(upright, placement)
     quarter = (placement.quarter + by) % 4
     corners = placement.corners
     for _ in range(by % 4):
@@ -57,7 +41,7 @@ def quartered(size: Size, upright: Pixels, placement: Placement, by: int) -> Pla
 
 def mirrored(size: Size, upright: Pixels, placement: Placement) -> Placement:
     """Flip the photo left to right; the crop goes with it."""
-    wide = photo_turned(upright, placement)[0]
+    wide = photo_quartered(upright, placement)[0]
     corners = placement.corners
     if corners is not None:
         nw, ne, se, sw = ((wide - x, y) for x, y in corners)
@@ -86,23 +70,3 @@ def _laid_anew(
         across, along = before.proportions
         ratio = (across, along) if quarters % 2 == 0 else (along, across)
     return as_tight(after, tightness(before), ratio).placement
-
-
-def turned_over(lying: Lying) -> Placement:
-    """Turn the shape between wide and tall; a crop that was largest stays largest."""
-    size, surface, lies = lying.size, lying.surface, lying.placement
-    W, H = lying.asked
-    if W == H or isinstance(size.shape, OwnShape):
-        return lies
-    crop = lying.crop
-    if ratio_is_open(size):
-        return keep_inside(adopt(lying, crop.height, crop.width)).placement
-    other: Turned = "tall" if W > H else "wide"
-    back = suggested(size, surface).asked
-    turned_to = None if (back[0] > back[1]) == (other == "wide") else other
-    over = suggested(size, surface, turned_to).changed(cx=lies.cx, cy=lies.cy, angle=lies.angle)
-    if size.differ == "stretch":
-        return keep_inside(adopt(over, crop.width, crop.height)).placement
-    share = lies.width / fitting_width(size, lying.extent, face_of(size, (W, H)), lies.angle)
-    fitting = fitting_width(size, lying.extent, over.proportions, lies.angle)
-    return keep_inside(resized(over, share * fitting)).placement

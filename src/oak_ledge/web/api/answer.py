@@ -12,11 +12,11 @@ LETTERS = Path(__file__).parents[1] / "static" / "fonts" / "zilla-slab-latin-600
 """what is lettered into pictures and sheets"""
 
 
-def written(told: BaseModel, status: int = 200) -> Response:
+def written(answer: BaseModel, status: int = 200) -> Response:
     """Write an answer out: the framework's second look at it would cost a third of a frame, and
     seconds for a large job.
     """
-    return Response(told.model_dump_json(), status, media_type="application/json")
+    return Response(answer.model_dump_json(), status, media_type="application/json")
 
 
 def of_kind(*kinds: str) -> dict[int | str, dict[str, Any]]:

@@ -1,0 +1,41 @@
+"""Turning the shape between wide and tall."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from oak_ledge.core.placements.crop import face_of
+from oak_ledge.core.placements.fit import adopt, fitting_width, keep_inside, resized
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.suggestion import suggested
+from oak_ledge.core.sizes.choices import Turned
+from oak_ledge.core.sizes.shapes.own import OwnShape
+from oak_ledge.core.sizes.size import ratio_is_open
+from oak_ledge.core.values import Value
+
+
+class Turn(Value):
+    """Turn the shape between wide and tall; a crop that was largest stays largest."""
+
+    kind: Literal["turn"]
+
+
+def turned(lying: Lying) -> Placement:
+    """Turn the shape between wide and tall; a crop that was largest stays largest."""
+    size, surface, lies = lying.size, lying.surface, lying.placement
+    W, H = lying.asked
+    if W == H or isinstance(size.shape, OwnShape):
+        return lies
+    crop = lying.crop
+    if ratio_is_open(size):
+        return keep_inside(adopt(lying, crop.height, crop.width)).placement
+    other: Turned = "tall" if W > H else "wide"
+    back = suggested(size, surface).asked
+    turned_to = None if (back[0] > back[1]) == (other == "wide") else other
+    over = suggested(size, surface, turned_to).changed(cx=lies.cx, cy=lies.cy, angle=lies.angle)
+    if size.differ == "stretch":
+        return keep_inside(adopt(over, crop.width, crop.height)).placement
+    share = lies.width / fitting_width(size, lying.extent, face_of(size, (W, H)), lies.angle)
+    fitting = fitting_width(size, lying.extent, over.proportions, lies.angle)
+    return keep_inside(resized(over, share * fitting)).placement
