@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import AsyncIterator
+from contextlib import aclosing
 from typing import Literal
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Depends
 from fastapi.responses import FileResponse, Response, StreamingResponse
+from fastapi.sse import EventSourceResponse
 
 from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.paper.contact_sheet import Paper
@@ -37,15 +40,21 @@ def delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
     return deliveries.view(here, delivery_id, now)
 
 
+def known(delivery_id: Id, here: Here) -> None:
+    """Refuse a delivery that isn't there before anything is answered."""
+    deliveries.view(here, delivery_id)
+
+
 @router.get(
     "/deliveries/{delivery_id}/events",
-    response_class=StreamingResponse,
-    responses=of_kind("text/event-stream"),
+    response_class=EventSourceResponse,
+    dependencies=[Depends(known)],
 )
-def delivery_events(delivery_id: Id, here: Here) -> StreamingResponse:
+async def delivery_events(delivery_id: Id, here: Here) -> AsyncIterator[DeliveryView]:
     """The delivery as it goes on, as server-sent events: whole each time something changed."""
-    deliveries.view(here, delivery_id)
-    return StreamingResponse(events_of(here, delivery_id), media_type="text/event-stream")
+    async with aclosing(events_of(here, delivery_id)) as events:
+        async for found in events:
+            yield found
 
 
 @router.post("/deliveries/{delivery_id}/pause")
