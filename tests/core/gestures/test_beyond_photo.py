@@ -11,7 +11,7 @@ from oak_ledge.core.errors import PlacementError, SizeError
 from oak_ledge.core.gestures.apply import apply, in_pixels
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground, reaches
 from oak_ledge.core.gestures.level import Angle
-from oak_ledge.core.gestures.resolution import AsSeen
+from oak_ledge.core.gestures.pixels import AsSeen
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.pixels.look.edge_strip import strip_at_edge
 from oak_ledge.core.placements.lying import lying_on

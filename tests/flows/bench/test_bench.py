@@ -4,9 +4,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.gestures.finish import Finish
 from oak_ledge.core.gestures.move import Move
-from oak_ledge.core.gestures.resolution import Relabel, Resample
+from oak_ledge.core.gestures.pixels import Finish, Relabel, Resample
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.flows.bench import hand, view as bench

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from oak_ledge.core.gestures.finish import Finish
+from oak_ledge.core.gestures.pixels import Finish
 from oak_ledge.flows.bench import close, hand, view as bench
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.handing import out as handing_out

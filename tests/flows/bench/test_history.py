@@ -8,9 +8,9 @@ from functools import partial
 import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
-from oak_ledge.core.gestures.finish import Finish
 from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.pixels import Finish
 from oak_ledge.core.gestures.quarter import Mirror
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.tighten import Scale

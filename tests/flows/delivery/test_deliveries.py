@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.gestures.finish import Finish
+from oak_ledge.core.gestures.pixels import Finish
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.pixels.prove import measure
 from oak_ledge.flows.bench import hand, view as bench

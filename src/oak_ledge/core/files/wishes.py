@@ -8,7 +8,7 @@ from typing import Literal
 
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.resolution import Resample
+from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.like_another import laid_like

@@ -12,12 +12,18 @@ from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground, beyond_side, grounded, to_ratio
-from oak_ledge.core.gestures.finish import Finish, finished
 from oak_ledge.core.gestures.level import Angle, Level, level_angle
 from oak_ledge.core.gestures.move import Move, Nudge, Slide, moved, stepped
+from oak_ledge.core.gestures.pixels import (
+    AsSeen,
+    Finish,
+    Relabel,
+    Resample,
+    finished,
+    measured_anew,
+)
 from oak_ledge.core.gestures.pull import SIGNS, Draw, Pull, drawn, pulled
 from oak_ledge.core.gestures.quarter import Mirror, Quarter, mirrored, quartered
-from oak_ledge.core.gestures.resolution import AsSeen, Relabel, Resample, measured_anew
 from oak_ledge.core.gestures.square import Square, check_plane, squared
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.tighten import Scale, scaled

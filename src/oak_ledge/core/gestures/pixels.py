@@ -1,4 +1,4 @@
-"""Another resolution for one piece: relabelled, resampled, as many pixels as are seen."""
+"""What is done to pixels: relabelled, resampled, sharpened."""
 
 from __future__ import annotations
 
@@ -11,8 +11,9 @@ from oak_ledge.core.measures.numbers import Exact
 from oak_ledge.core.placements.fit import adopt, keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
+from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.resolution import as_seen, relabelled, resampled
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.size import Size, size_from, written_pixels
 from oak_ledge.core.values import Value
 
 
@@ -58,3 +59,23 @@ def measured_anew(size: Size, lying: Lying, gesture: Relabel | Resample | AsSeen
     if written_pixels(own) is not None:
         return keep_inside(Lying(own, lying.surface, changed(made, free=None))).placement
     return keep_inside(adopt(Lying(own, lying.surface, made), crop.width, crop.height)).placement
+
+
+class Finish(Value):
+    """Choose how pixels are resampled and sharpened; what is left out stays.
+
+    `sharpen` −1 gives the strength back to resolution and distance.
+    """
+
+    kind: Literal["finish"]
+    method: MethodChoice | None = None
+    sharpen_for: SharpenFor | None = None
+    sharpen: int | None = Field(default=None, ge=-1, le=100)
+
+
+def finished(size: Size, gesture: Finish) -> Size:
+    """Give the size at work with what was chosen put over it."""
+    said = gesture.model_dump(exclude={"kind"}, exclude_none=True)
+    if said.get("sharpen") == -1:
+        said["sharpen"] = None
+    return size_from(dict(size) | said)
