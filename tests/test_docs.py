@@ -72,13 +72,14 @@ def test_pictures_and_pages_that_are_linked_are_there():
 
 
 def test_every_key_that_works_is_listed_for_people():
-    page = Path(str(templates.get_template("bench.html").filename)).read_text()
+    page = Path(str(templates.get_template("bench/dialogs/keys.html").filename)).read_text()
     script = (ROOT / "src/oak_ledge/web/static/js/bench/keys.js").read_text()
     works = re.search(r"const does = \{(.+?)\}\[event", script, re.DOTALL)
     assert works is not None
-    keys = set(re.findall(r'^\s+"?([^\s":]+)"?: \(\) =>', works[1], re.MULTILINE))
-    assert keys == {*"jktpswlqdf0?", "+", "=", "-"}
-    for key in keys - {"=", "-"}:
+    keys = set(re.findall(r'^\s+(?:"(\S)"|(\w)): \(\) =>', works[1], re.MULTILINE))
+    found = {one or other for one, other in keys}
+    assert found == {*"jktpswlqdf0?hm.,:;<>+=-"}
+    for key in found - {*"=-:;<>"}:
         assert re.search(rf'"[^"]*{re.escape(key.upper())}[^"]*", "', page), key
 
 

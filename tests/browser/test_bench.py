@@ -32,7 +32,7 @@ pytestmark = pytest.mark.browser
 
 def open_station(browser, name):
     find(browser, f"[data-station={name}]").click()
-    wait(browser, lambda: find(browser, f".station.is-{name.lower()} .tools").is_displayed())
+    wait(browser, lambda: find(browser, f".tools.is-{name.lower()}").is_displayed())
 
 
 def from_point(browser, share_x, share_y):
@@ -80,7 +80,7 @@ def test_a_drawn_line_levels_live_and_undo_gives_the_former_crop_back(browser, b
     find(browser, "body").send_keys("l")
     hold = from_point(browser, 0.2, 0.5).click_and_hold().move_by_offset(100, 5)
     hold.move_by_offset(100, 5).perform()
-    wait(browser, lambda: "2.8" in text(browser, ".is-level .figure"))
+    wait(browser, lambda: "2.8" in text(browser, "#tab-level .figure"))
     assert find(browser, "[data-part=level]").is_displayed()
     assert get(address, f"/api/placements/{at}")["step"] == 1
     ActionChains(browser).release().perform()
@@ -121,7 +121,7 @@ def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, be
     wait(browser, lambda: find(browser, ".quad").is_displayed())
     pin = find(browser, "[data-square=nw]")
     drag(browser, pin, 12, 9, release=False)
-    wait(browser, lambda: "Truly" in text(browser, ".squared"))
+    wait(browser, lambda: "True ratio" in text(browser, ".tools.is-level"))
     assert find(browser, "[data-part=lens]").is_displayed()
     ActionChains(browser).release().perform()
     kept(browser, address, at, 2)
@@ -132,8 +132,8 @@ def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, be
     kept(browser, address, at, 3)
     nudged = get(address, f"/api/placements/{at}")["lying"]["corners"]
     assert nudged[0][0] == pytest.approx(corners[0][0] + 1)
-    drag(browser, pin, 400, 250, release=False)  # across the others
-    wait(browser, lambda: "convex" in text(browser, ".bench > .trouble-line"))
+    drag(browser, pin, 430, 300, release=False)  # across the others
+    wait(browser, lambda: "convex" in text(browser, ".views .trouble-line"))
     ActionChains(browser).send_keys(Keys.ESCAPE).release().perform()
     wait(browser, lambda: get(address, f"/api/placements/{at}")["step"] == 3)
     find(browser, "body").send_keys("q")
@@ -150,11 +150,11 @@ def test_the_crop_reaches_beyond_the_photo_on_a_chosen_ground(browser, bench):  
     assert kept(browser, address, at, 2) == pytest.approx([0, -80, 1200, 960])
     find(browser, "[aria-label='foot, centre']").click()
     assert kept(browser, address, at, 3) == pytest.approx([0, -160, 1200, 960])
-    find(browser, ".ground-tools .way").click()
+    find(browser, ".tools.is-ground .way").click()
     from_point(browser, 0.5, 0.5).click().perform()
     kept(browser, address, at, 4)
     assert get(address, f"/api/placements/{at}")["ground"].startswith("#")
-    find(browser, ".ground-tools input[type=checkbox]").click()
+    find(browser, ".tools.is-ground input[type=checkbox]").click()
     kept(browser, address, at, 5)
     assert get(address, f"/api/placements/{at}")["own_size"] is not None  # its ground stays chosen
     assert get(address, f"/api/placements/{at}")["uncovered"] == 0
@@ -165,7 +165,7 @@ def test_lines_are_cycled_turned_and_remembered(browser, bench):  # noqa: F811
     drawn = "return document.querySelector('.piece [data-part=lines] path').getAttribute('d') ?? ''"
     body.send_keys("d")
     wait(browser, lambda: browser.execute_script(drawn).count("M") == 4)
-    assert text(browser, ".choices").count("Lines: thirds") == 1
+    assert text(browser, ".choices").count("Lines thirds") == 1
     for _ in range(4):
         body.send_keys("d")
     wait(browser, lambda: "golden spiral" in text(browser, ".choices"))
@@ -182,13 +182,13 @@ def test_lines_are_cycled_turned_and_remembered(browser, bench):  # noqa: F811
 def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench):  # noqa: F811
     address, at = bench  # (350, 200, 500, 400) of 1200 × 800
     open_station(browser, "Photo")
-    find(browser, ".is-photo .tools .button").click()
+    find(browser, ".tools.is-photo .button").click()
     scale = box(browser, "photo")[2] / 1200
     from_point(browser, 0.6, 0.4).click_and_hold().move_by_offset(
         round(240 * scale), round(100 * scale)
     ).release().perform()  # from (720, 320) to (960, 420): beyond the right edge, 850
     wait(browser, lambda: "A keep zone is cut: 4" in text(browser, ".notes"))
-    assert "1 keep zone, known to every size" in text(browser, ".is-photo .tools")
+    assert "1 keep zone, known to every size" in text(browser, ".tools.is-photo")
     (zone,) = get(address, f"/api/placements/{at}")["photo"]["keeps"]["zones"]
     assert (zone["left"], zone["width"]) == pytest.approx((720, 240), abs=3 / scale)
     assert get(address, f"/api/placements/{at}")["step"] == 1  # marking is no step of the crop
@@ -197,8 +197,8 @@ def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench
     assert moved[0] + moved[2] > zone["left"] + zone["width"]
     wait(browser, lambda: "keep zone" not in text(browser, ".notes"))
     open_station(browser, "Photo")
-    find(browser, ".is-photo .tools .way").click()
-    wait(browser, lambda: "Nothing marked" in text(browser, ".is-photo .tools"))
+    find(browser, ".tools.is-photo .way").click()
+    wait(browser, lambda: "Nothing marked" in text(browser, ".tools.is-photo"))
 
 
 def test_others_are_shown_how_they_would_lie_and_then_laid_so(
@@ -213,7 +213,7 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
     first, second = (one.id for one in jobs.view(workspace, job_id).placements)
     hand.keep(workspace, first, Scale(kind="scale", factor=0.5), NOW)
     open_bench(browser, address, job_id, first)
-    find(browser, ".keep-size .way").click()
+    find(browser, ".is-last .way:nth-of-type(2)").click()
     wait(browser, lambda: "pole.jpg on 4 × 5 in" in text(browser, "dialog.copies"))
     was, now = (
         find(browser, f".copies path{kind}").get_attribute("d") for kind in (".was", ":not(.was)")
@@ -228,7 +228,7 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
 
 
 def test_other_shapes_are_laid_over_the_photo_with_what_they_would_trim(browser, bench):  # noqa: F811
-    shapes = "//button[starts-with(normalize-space(), 'Shapes')]"
+    shapes = "//button[starts-with(normalize-space(), 'Ratios')]"
     browser.find_element("xpath", shapes).click()  # this job has no other size: common ones come
     wait(browser, lambda: "16:9 trims 16 %" in text(browser, "[data-part=shapes]"))
     assert "3:2 trims 0 %" in text(browser, "[data-part=shapes]")
@@ -243,12 +243,12 @@ def test_a_framed_piece_is_seen_bare_with_what_is_taken_and_as_it_hangs(
     job_id = jobs.start(workspace, "Evening", [photo.id], [size.id], [], NOW)
     open_bench(browser, address, job_id, jobs.view(workspace, job_id).placements[0].id)
     assert find(browser, "[data-part=taken]").get_attribute("d") != ""
-    browser.find_element("xpath", "//button[normalize-space()='Bare']").click()
+    browser.find_element("xpath", "//button[normalize-space()='Piece print only']").click()
     wait(browser, lambda: find(browser, "[data-part=moulding]").get_attribute("d") != "")
     assert find(browser, "[data-part=taken]").get_attribute("d") == ""
-    assert "hangs 11 × 9 in" in text(browser, ".captions")
-    browser.find_element("xpath", "//button[normalize-space()='Framed']").click()
-    wait(browser, lambda: "Photo's scale" in text(browser, ".choices"))
+    assert "hangs 11 × 9 in" in text(browser, ".stage")
+    browser.find_element("xpath", "//button[normalize-space()='Piece framed']").click()
+    wait(browser, lambda: "beside the photo" in text(browser, ".choices"))
     assert box(browser, "rim")[2] == pytest.approx(box(browser, "crop")[2], abs=0.1)
 
 
@@ -257,7 +257,7 @@ def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noq
     before, photo = get(address, f"/api/placements/{at}"), box(browser, "photo")
     from_point(browser, 0.5, 0.5).double_click().perform()
     wait(browser, lambda: box(browser, "photo")[2] == pytest.approx(1200, abs=1))  # true pixels
-    assert "1 px here = 1 of photo" in text(browser, ".captions")
+    assert "photo · shown at 100 %" in text(browser, ".stage")
     shown = box(browser, "photo")
     whole = find(browser, ".whole")
     ActionChains(browser).key_down(Keys.CONTROL).drag_and_drop_by_offset(whole, 40, -30).key_up(
@@ -265,7 +265,7 @@ def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noq
     ).perform()
     moved = box(browser, "photo")
     assert (moved[0] - shown[0], moved[1] - shown[1]) == pytest.approx((40, -30), abs=1)
-    browser.find_element("xpath", "//button[normalize-space()='Fit']").click()
+    browser.find_element("xpath", "//button[normalize-space()='Whole view']").click()
     wait(browser, lambda: box(browser, "photo") == pytest.approx(photo, abs=0.5))
     assert get(address, f"/api/placements/{at}") == before
 
@@ -274,19 +274,19 @@ def test_a_side_reaches_beyond_by_number_and_the_piece_stands_at_its_true_size(b
     address, at = bench  # (350, 200, 500, 400) of 1200 × 800, 5 × 4 in at 150 ppi
     open_station(browser, "Ground")
     Select(find(browser, "[aria-label='Side that reaches beyond']")).select_by_visible_text("right")
-    reach = find(browser, ".ground-tools [x-ref=reach]")
+    reach = find(browser, ".tools.is-ground [x-ref=reach]")
     reach.send_keys("far", Keys.ENTER)
-    wait(browser, lambda: "not how far" in text(browser, ".bench > .trouble-line"))
+    wait(browser, lambda: "not how far" in text(browser, ".views .trouble-line"))
     reach.send_keys(Keys.CONTROL, "a")
     reach.send_keys("100", Keys.ENTER)
     assert kept(browser, address, at, 2) == pytest.approx([350, 20, 950, 760])
-    wait(browser, lambda: "Beyond now: 100 px right" in text(browser, ".ground-tools"))
+    wait(browser, lambda: "Beyond now: 100 px right" in text(browser, ".tools.is-ground"))
     ways = [text(browser, "[title^='The piece large']")]
-    while ways[-1] != "True size":
+    while ways[-1] != "Piece true size" and len(ways) < 9:
         find(browser, "[title^='The piece large']").click()
         wait(browser, lambda: text(browser, "[title^='The piece large']") != ways[-1])
         ways.append(text(browser, "[title^='The piece large']"))
-    assert ways == ["Bare", "Photo's scale", "True size"]
+    assert ways == ["Piece print only", "Piece beside the photo", "Piece true size"]
     assert box(browser, "rim")[2:] == pytest.approx([480, 384], abs=0.1)  # at 96 to the inch
     browser.find_element("xpath", "//button[normalize-space()='Measure this screen']").click()
     slide = find(browser, "dialog.card input")
@@ -297,9 +297,9 @@ def test_a_side_reaches_beyond_by_number_and_the_piece_stands_at_its_true_size(b
     browser.refresh()  # the screen stays measured
     wait(browser, lambda: box(browser, "rim")[2] == pytest.approx(5 * 610 * 25.4 / 85.6, abs=0.5))
     find(browser, "[title^='The piece large']").click()
-    wait(browser, lambda: text(browser, "[title^='The piece large']") == "Bare")
+    wait(browser, lambda: "print only" in text(browser, "[title^='The piece large']"))
     open_station(browser, "Pixels")
     seen = box(browser, "rim")[2]
-    browser.find_element("xpath", "//button[normalize-space()='As large as I see it']").click()
+    browser.find_element("xpath", "//button[normalize-space()='Match screen pixels']").click()
     kept(browser, address, at, 3)
     assert get(address, f"/api/placements/{at}")["asked"]["width"] == round(seen)

@@ -56,20 +56,22 @@ def test_many_are_chosen_settled_and_undone_and_the_other_shelves_come(browser, 
     browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", boxes[3])
     ActionChains(browser).key_down(Keys.SHIFT).click(boxes[3]).key_up(Keys.SHIFT).perform()
     wait(browser, lambda: "4 chosen" in text(browser, ".batch"))
-    browser.find_element(By.XPATH, "//button[normalize-space()='Settle']").click()
+    browser.find_element(By.XPATH, "//button[normalize-space()='Approve']").click()
     wait(
         browser,
-        lambda: "settled: 4. Before 12 new, 12 to look at; now 4 settled" in text(browser, ".said"),
+        lambda: (
+            "approved: 4. Before 12 new, 12 to look at; now 4 approved" in text(browser, ".said")
+        ),
     )
     assert states(address, evening).count("settled") == 4
     wait(browser, lambda: len(chosen(browser)) == 4)  # they stay chosen
     browser.find_element(By.XPATH, "//button[normalize-space()='Undo it']").click()
-    wait(browser, lambda: "undone: settled: 4" in text(browser, ".said"))
+    wait(browser, lambda: "undone: approved: 4" in text(browser, ".said"))
     assert states(address, evening).count("settled") == 0
     last = "window.scrollTo(0, document.body.scrollHeight); return document.querySelectorAll('.ledge-shelf').length"
     wait(browser, lambda: browser.execute_script(last) == 12)
     every = browser.find_element(By.XPATH, "//button[@*='settleFine']")
-    wait(browser, lambda: every.text == "Settle all 12 without notes")
+    wait(browser, lambda: every.text == "Approve all 12 without notes")
     every.click()
     wait(browser, lambda: states(address, evening).count("settled") == 12)
 

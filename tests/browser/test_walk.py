@@ -75,7 +75,7 @@ def open_bench(browser, address, job_id, at):
     browser.get(f"{address}/jobs/{job_id}/bench/{at}")
     wait(browser, lambda: box(browser, "crop")[2] > 0)
     # letters of another font, or a file's weight told late, would still move what is measured
-    ready = "return document.fonts.status === 'loaded' && !!document.querySelector('.is-file small').textContent"
+    ready = "return document.fonts.status === 'loaded' && /kB|MB|bytes/.test(document.querySelector('#tab-file .figure').textContent)"
     wait(browser, lambda: browser.execute_script(ready))
 
 
@@ -128,12 +128,12 @@ def test_relabel_and_resample_are_told_apart_live_before_one_is_kept(browser, be
     assert get(address, f"/api/placements/{at}")["own_size"] is None
     ppi.send_keys(Keys.ENTER)
     wait(browser, lambda: cells(browser, 1)[:3] == ["450 × 360 px", "5 × 4 in", "90 ppi"])
-    assert text(browser, "h1") == "4 × 5 in own"
+    assert text(browser, ".size-button") == "4 × 5 in\nown\n▾"
     assert "makes 450 × 360 px: 5 × 4 in at 90 ppi" in text(browser, "#tally")
     width = measure(browser, "relabel.width")
     width.send_keys(Keys.CONTROL, "a")
     width.send_keys("wide")
-    wait(browser, lambda: "“wide” is not a length" in text(browser, ".bench > .trouble-line"))
+    wait(browser, lambda: "“wide” is not a length" in text(browser, ".views .trouble-line"))
     press_undo = find(browser, ".history .way")
     press_undo.click()
     wait(browser, lambda: cells(browser, 1)[:3] == now[:3])
@@ -150,8 +150,7 @@ def test_a_crop_beyond_the_photo_is_drawn_with_its_ground(browser, address, plac
     drag(browser, find(browser, "[data-part=crop]"), 0, crop[3] / 5)
     moved = kept(browser, address, at, 1)
     assert moved[1] == pytest.approx(-80 + 192, abs=12)
-    station = find(browser, ".station.is-ground")
-    assert station.text.splitlines()[:2] == ["Ground", "28 % of the piece"]
+    assert find(browser, "#tab-ground").text.splitlines() == ["Ground", "28 % white"]
 
 
 def test_what_a_profile_cannot_hold_is_striped_on_the_piece(
@@ -168,9 +167,9 @@ def test_what_a_profile_cannot_hold_is_striped_on_the_piece(
     at = jobs.view(workspace, job_id).placements[0].id
     open_bench(browser, address, job_id, at)
     find(browser, "[data-station=File]").click()
-    find(browser, ".marking input").click()
+    find(browser, ".tools.is-file input").click()
     said = "50 % of the piece lies beyond sRGB: striped above."
-    wait(browser, lambda: said in text(browser, ".marking"))
+    wait(browser, lambda: said in text(browser, ".tools.is-file"))
     shown = "return document.querySelector('[data-part=fine]').getAttribute('href')"
     wait(browser, lambda: "marks=true" in browser.execute_script(shown))
     with Image.open(BytesIO(fetch(address, f"/api/placements/{at}/preview?marks=true"))) as image:
@@ -207,17 +206,18 @@ def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
     find(browser, ".piece-stood").click()
     wait(browser, lambda: "/bench/" in browser.current_url)
     wait(browser, lambda: "makes 750 × 600 px: 5 × 4 in at 150 ppi" in text(browser, "#tally"))
-    wait(browser, lambda: "sRGB is assumed" in text(browser, ".notes"))
+    find(browser, ".note .more .way").click()  # the gravest is shown, the others on wish
+    wait(browser, lambda: "sRGB is assumed" in text(browser, ".all-notes"))
     find(browser, "[data-station=File]").click()
-    find(browser, ".is-file .button").click()
+    find(browser, ".tools.is-file .button").click()
     wait(browser, lambda: find(browser, ".proof").is_displayed())
     rows = [row.text for row in browser.find_elements(By.CSS_SELECTOR, ".proof tbody tr")]
-    assert rows[:3] == [
-        "pixels 750 × 600 750 × 600 as asked",
-        "resolution 150 ppi 150 ppi as asked",
-        "physical size 5 × 4 in 5 × 4 in as asked",
+    assert [row.split(" ppi")[0] for row in rows[:2]] == [
+        "asked 750 × 600 150",
+        "measured 750 × 600 150",
     ]
-    with urlopen(find(browser, ".is-file a").get_attribute("href")) as answer:
+    assert rows[2].count("as asked") >= 3
+    with urlopen(find(browser, ".tools.is-file a").get_attribute("href")) as answer:
         assert answer.read(3) == b"\xff\xd8\xff"
     browser.get(address)
     assert "1 made of 1" in text(browser, ".shelf")
@@ -305,7 +305,7 @@ def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp
     first, second = (piece.id for piece in jobs.view(workspace, job_id).placements)
     open_bench(browser, address, job_id, first)
     keys = lambda *given: ActionChains(browser).send_keys(*given).perform()  # noqa: E731
-    keys("+", "+")
+    keys(".", ".")
     assert kept(browser, address, first, 1)[2] == pytest.approx(1000 / 1.02**2)
     keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT, Keys.ARROW_RIGHT)
     moved = kept(browser, address, first, 2)
@@ -318,10 +318,10 @@ def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp
     assert kept(browser, address, first, 2) == moved
     keys("0")
     assert kept(browser, address, first, 4) == [100, 0, 1000, 800]
-    keys("-")  # already the largest: nothing changes, and no step is kept
+    keys(",")  # already the largest: nothing changes, and no step is kept
     keys("j")
     wait(browser, lambda: browser.current_url.endswith(f"/bench/{second}"))
-    wait(browser, lambda: find(browser, ".is-crop .hands .button:disabled").text == "Turn")
+    wait(browser, lambda: find(browser, ".is-crop .hands .button:disabled").text == "Tall / wide")
     keys("k")
     wait(browser, lambda: browser.current_url.endswith(f"/bench/{first}"))
     wait(browser, lambda: box(browser, "crop")[2] > 0)
@@ -352,7 +352,7 @@ def test_a_slipped_unit_is_fixed_with_one_click(browser, address, placed):
     wait(browser, lambda: "Did you mean inches: 6 × 8 in?" in text(browser, ".note.is-stop"))
     find(browser, ".note.is-stop .way").click()
     wait(browser, lambda: "makes 2400 × 1800 px: 8 × 6 in" in text(browser, "#tally"))
-    wait(browser, lambda: text(browser, "h1") == "6 × 8 in")
+    wait(browser, lambda: text(browser, ".size-button") == "6 × 8 in\n▾")
 
 
 def test_typed_figures_place_the_crop_and_nonsense_is_told(browser, bench):
@@ -365,7 +365,7 @@ def test_typed_figures_place_the_crop_and_nonsense_is_told(browser, bench):
     left.send_keys("middle", Keys.TAB)
     wait(
         browser,
-        lambda: "“middle” is not a number" in text(browser, ".bench > .trouble-line"),
+        lambda: "“middle” is not a number" in text(browser, ".views .trouble-line"),
     )
     assert get(address, f"/api/placements/{at}")["step"] == 2
 

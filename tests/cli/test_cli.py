@@ -315,7 +315,7 @@ def test_the_demo_shows_work_half_done_and_fills_only_an_empty_folder(workspace)
     for job in every:
         for name, count in job.counts.items():
             counts[name] = counts.get(name, 0) + count
-    assert {"made", "settled", "new", "to look at"} <= counts.keys()
+    assert {"made", "approved", "new", "to look at"} <= counts.keys()
     assert not fill(workspace, NOW)
     assert jobs.every(workspace).jobs == every
 

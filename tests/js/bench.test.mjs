@@ -30,7 +30,7 @@ async function bench(change = () => {}) {
 
 const withLine = (file, path, line, name) => {
   const text = readFileSync(file, "utf8");
-  writeFileSync(file, `import { ${name} } from "${path}";\n${text.replace(/export const (\w+) = \{ /, `export const $1 = { ${line}, `)}`);
+  writeFileSync(file, `import { ${name} } from "${path}";\n${text.replace(/export const (\w+) = \{\s/, `export const $1 = { ${line}, `)}`);
 };
 
 test("a new station and a new tool are a file and a line each", async () => {

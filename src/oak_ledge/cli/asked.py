@@ -93,7 +93,7 @@ def said_over(file: dict[str, Any], turn: TurnChoice | None, **said: str | None)
 def said_of_drawing(
     method: MethodChoice | None, sharpen_for: SharpenFor | None, sharpen: int | None
 ) -> dict[str, Any]:
-    """Gather how pixels shall be drawn; a strength alone sharpens for a smooth surface."""
+    """Gather how pixels shall be drawn; a strength alone sharpens for smooth paper."""
     if sharpen and sharpen_for is None:
         sharpen_for = "smooth"
     given = {"method": method, "sharpen_for": sharpen_for, "sharpen": sharpen}

@@ -12,7 +12,7 @@ from sqlalchemy import bindparam, delete, func, select, update
 from sqlalchemy.orm import Session, joinedload
 
 from oak_ledge.core.placements.lying import Lying, lying_on
-from oak_ledge.core.placements.placement import Placement, changed
+from oak_ledge.core.placements.placement import Placement, changed, size_at
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.photos import Photo, photo_of
 from oak_ledge.store.tables import JobPhotoRow, JobSizeRow, PlacementRow, StepRow
@@ -191,6 +191,15 @@ def steps_of(session: Session, placement_id: int) -> list[tuple[int, str]]:
     """Give a placement's steps in their order: which, and what was done."""
     found = session.connection().execute(_STEPS, {"placement": placement_id})
     return [(step, what) for step, what in found]
+
+
+def last_on(session: Session, placed: Placed, size: Size) -> Placement | None:
+    """Give how a piece lay when it last lay on a size, by its steps up to now."""
+    steps = select(StepRow).where(StepRow.placement_id == placed.id, StepRow.step <= placed.step)
+    for step in session.scalars(steps.order_by(StepRow.step.desc())):
+        if size_at(step.size or placed.size, step.placement) == size:
+            return step.placement
+    return None
 
 
 def lay_anew(

@@ -81,6 +81,14 @@ def uses(session: Session) -> dict[int, list[str]]:
     return found
 
 
+def last_used(session: Session) -> list[int]:
+    """The saved sizes that jobs took, the one taken last first."""
+    last = func.max(JobSizeRow.id)
+    used = select(JobSizeRow.size_id).where(JobSizeRow.size_id.is_not(None))
+    found = session.scalars(used.group_by(JobSizeRow.size_id).order_by(last.desc()))
+    return [size_id for size_id in found if size_id is not None]
+
+
 def count(session: Session) -> int:
     """How many sizes there ever were, deleted ones too."""
     return session.scalar(select(func.count()).select_from(SizeRow)) or 0

@@ -107,9 +107,7 @@ def test_a_receiver_gets_the_resolution_it_wants(factor, level):
 def test_a_photo_too_small_for_its_receiver_is_told_how_much_would_do():
     asked = size("8x10in@300", receiver={"low": 240, "high": 300})
     found = noted(asked, facts(1500, 1000))["short-of-ppi"]
-    assert found.text.endswith(
-        "A crop 2400 px wide would do; this photo holds 1250 px of this shape."
-    )
+    assert found.text.endswith("Needs a crop 2400 px wide; this photo holds 1250 px of this shape.")
 
 
 @pytest.mark.parametrize(

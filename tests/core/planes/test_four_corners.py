@@ -107,7 +107,7 @@ def test_a_squared_plane_is_never_copied_and_is_scaled_by_where_it_is_enlarged_m
     assert found.scale > 1.01
     note = enlarged(own, found)
     assert note is not None
-    assert "Squared up, the part seen most aslant" in note.text
+    assert "Squared up, the most slanted part" in note.text
 
 
 def test_corners_that_are_none_are_refused():

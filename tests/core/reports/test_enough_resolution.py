@@ -74,16 +74,13 @@ def test_what_no_eye_tells_apart_from_where_it_hangs_is_not_asked_for():
     far = answer(EVERYWHERE, "20x30in@300", extent=(15000, 10000))
     assert viewing_distance((20, 30)) == pytest.approx(54.08, abs=0.01)
     assert (far.sight, far.ppi) == (64, 240)
-    assert far.text.endswith("From there 240 ppi would do.")
+    assert far.text.endswith("Seen from there 240 ppi is enough.")
 
 
 def test_where_it_is_not_enough_what_would_do_is_said():
     short = answer(FLAT, extent=(1500, 1000))
     assert short.real == 125
-    assert (
-        "2400 × 1920 photo pixels would do for the crop, 1.92 times as many on each edge"
-        in short.text
-    )
+    assert "The crop needs 2400 × 1920 photo pixels, 1.92 times as many on each edge" in short.text
     assert short.text.endswith("a scan of an original of 10 × 8 in at 240 ppi.")
 
 

@@ -134,7 +134,7 @@ def test_resampling_and_sharpening_are_chosen_for_a_photo_and_keep_the_sizes_nam
     assert "Sharpened 38 %" in kept.finish
     assert kept.own_size is not None
     assert kept.own_size.sentence.endswith(
-        "resampled blocks; sharpened for a rough surface, strength 20."
+        "resampled blocks; sharpened for rough paper or canvas, strength 20."
     )
     assert kept.output == bench.view(workspace, at).output
     file = orders.deliver(workspace, job_id, None, NOW).files[0]
@@ -150,8 +150,9 @@ def test_a_files_bytes_are_told_once_its_photo_was_weighed(workspace, placed):
     assert weighed.about_bytes is not None
     smaller = hand.tell(workspace, at, Resample(kind="resample", ppi="75"))
     assert 0 < (smaller.about_bytes or 0) < weighed.about_bytes
-    line = {station.name: station for station in weighed.stations}
-    assert (line["File"].unit, line["File"].below) == ("about", "JPEG")
+    file = weighed.stations[-1]
+    assert (file.name, file.unit) == ("File", "JPEG 92")
+    assert file.figure.endswith(" kB")
 
 
 def test_a_whole_jpeg_that_is_only_relabelled_keeps_its_bytes(workspace, placed):
@@ -167,7 +168,7 @@ def test_a_piece_that_is_extended_says_its_ground(workspace, placed):
     _, at = placed("4x5in@150 extend")
     view = bench.view(workspace, at)
     ground = next(station for station in view.stations if station.name == "Ground")
-    assert (ground.idle, ground.figure, ground.rows[0].value) == (False, "17 %", "white")
+    assert (ground.idle, ground.figure, ground.unit) == (False, "17 %", "white")
     assert view.crop == (0, -80, 1200, 960)
     assert view.uncovered == pytest.approx(1 / 6)
 

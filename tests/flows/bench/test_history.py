@@ -251,7 +251,7 @@ def test_any_work_comes_back_bit_for_bit_after_another_size(workspace, placed, g
     with transaction(workspace.sessions) as session:
         row = bench.placed_in(session, at)
         size_changes.take_size(
-            session, job_id, row.job_size_id, kept.size, "taken", NOW, still_saved=False
+            session, job_id, row.job_size_id, kept.size, "taken", NOW, saved_id=None
         )
     batches.undo(workspace, job_id, NOW)
     assert bench.view(workspace, at).lying == before.lying

@@ -118,7 +118,7 @@ def test_a_deleted_job_comes_back_for_thirty_days_then_goes_with_its_own_photos(
 @pytest.mark.parametrize(
     ("doing", "what", "changed"),
     [
-        (Settle(do="settle"), "settled", 9),
+        (Settle(do="settle"), "approved", 9),
         (Over(do="turn"), "turned", 9),
         (OnGround(do="ground", fill="blur"), "ground chosen", 9),
         (OtherSize(do="size", text="5x7in@60"), "laid on 5 × 7 in", 9),
@@ -138,7 +138,7 @@ def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, wha
     done = batches.do(workspace, many, ids, doing, NOW)
     assert done == answer
     stopped = done.before.get("stopped", 0)
-    assert (done.what, done.changed) == (what, changed - (stopped if what == "settled" else 0))
+    assert (done.what, done.changed) == (what, changed - (stopped if what == "approved" else 0))
     assert done.refused == []
     assert batches.last(workspace, many) == f"{what}: {done.changed}"
     assert pieces(workspace, many) != before

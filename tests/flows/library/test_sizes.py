@@ -11,6 +11,7 @@ from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows.bench import fixes, hand, save_size, view as bench
+from oak_ledge.flows.bench.save_size import SaveSizeAsked
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes, views
 from oak_ledge.flows.library.views import SizeAsked, SizeChange
@@ -153,14 +154,14 @@ def test_copies_and_twins_get_names_of_their_own(workspace):
 
 def test_a_size_is_kept_from_a_placement_a_free_crop_as_its_pixels(workspace, placed):
     _, at = placed("4x5in@100")
-    assert save_size.keep_of(workspace, at).text == "4x5in@100"
-    assert save_size.keep_of(workspace, at).name == "4 × 5 in 2"
+    assert save_size.keep_of(workspace, at, SaveSizeAsked()).text == "4x5in@100"
+    assert save_size.keep_of(workspace, at, SaveSizeAsked()).name == "4 × 5 in 2"
 
 
 def test_a_free_crop_is_kept_as_its_pixels(workspace, placed):
     _, at = placed("100%")
     hand.keep(workspace, at, Pull(kind="pull", at="se", x=700, y=500), NOW)
-    assert save_size.keep_of(workspace, at).text == "700x500px"
+    assert save_size.keep_of(workspace, at, SaveSizeAsked()).text == "700x500px"
 
 
 def test_taking_in_reports_same_new_and_renamed_before_anything_is_kept(workspace):

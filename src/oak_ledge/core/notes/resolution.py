@@ -20,22 +20,19 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
     feel = {"fine": "slightly softer", "look": "soft", "stop": "soft and blocky"}[level]
     if tally.squared:
         text = (
-            f"Squared up, the part seen most aslant is enlarged ×{rounded(scale, 2)} and will look "
-            f"{feel}. A photo taken more from the front, or fewer pixels, would do."
+            f"Squared up, the most slanted part is enlarged ×{rounded(scale, 2)} and will look "
+            f"{feel}. It needs a photo taken more from the front, or fewer pixels."
         )
         return Note(level=level, code="enlarged", text=text)
-    need = f"{ceil(tally.width - 1e-6)} × {ceil(tally.height - 1e-6)} photo pixels"
-    if tally.ppi is not None:
-        scan = f", or a scan of an original of this size at {rounded(tally.ppi, 0)} ppi,"
-    else:
-        scan = ""
+    need = f"Needs {ceil(tally.width - 1e-6)} × {ceil(tally.height - 1e-6)} photo pixels"
+    scan = "" if tally.ppi is None else f", or a scan at {rounded(tally.ppi, 0)} ppi"
     crop = f"{rounded(tally.crop[2])} × {rounded(tally.crop[3])}"
     return Note(
         level=level,
         code="enlarged",
         text=(
             f"The photo is enlarged ×{rounded(scale, 2)} and will look {feel}: "
-            f"{crop} px become {tally.width} × {tally.height}. {need}{scan} would do."
+            f"{crop} px become {tally.width} × {tally.height}. {need}{scan}."
         ),
     )
 
@@ -51,9 +48,7 @@ def short_of_ppi(size: Size, tally: Tally) -> Note | None:
     if need <= most + 1e-6:
         way = f"Loosen the crop to {need} px wide."
     else:
-        way = (
-            f"A crop {need} px wide would do; this photo holds {rounded(most, 0)} px of this shape."
-        )
+        way = f"Needs a crop {need} px wide; this photo holds {rounded(most, 0)} px of this shape."
     return Note(
         level=level,
         code="short-of-ppi",

@@ -55,6 +55,42 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
     return new.placement if placement.upright is None else at_angle(new, placement.angle)
 
 
+_FINISH = ("ground", "method", "sharpen_for", "sharpen")
+"""what a person chose for one photo that goes with it to any size"""
+
+
+def put_on(size: Size, wanted: Size, upright: Pixels, placement: Placement) -> Placement:
+    """Lay one placement on another size than its job's, as this photo's own exception.
+
+    Its work is kept as `lain_on` keeps it. What was this photo's own, ground and finish, goes with
+    it, and so does reaching beyond the photo where the wanted size can.
+
+    Parameters
+    ----------
+    size : the job's size, on which it lies or to which it has an exception
+    wanted : what it shall lie on; the job's own size ends the exception
+
+    Raises
+    ------
+    PlacementError
+        If it can't lie there, such as a window larger than the photo.
+    """
+    here = size_at(size, placement)
+    own = {} if placement.size is None else _said_over(size, here)
+    if wanted != size and own:
+        with suppress(SizeError):
+            wanted = size_from(dict(wanted) | own)
+    made = lain_on(here, wanted, upright, changed(placement, size=None))
+    return changed(made, size=own_size(size, wanted))
+
+
+def _said_over(size: Size, own: Size) -> dict[str, object]:
+    """Give what a photo's own size says otherwise of ground and finish; `differ` where it extends."""
+    names = (*_FINISH, "differ") if own.differ == "extend" else _FINISH
+    said = {name: getattr(own, name) for name in names}
+    return {name: value for name, value in said.items() if value != getattr(size, name)}
+
+
 def exception_on(own: Size, before: Size, after: Size) -> Size:
     """Give a photo's own exception to a size that became another: what it says otherwise stays.
 

@@ -123,8 +123,8 @@ def square_words(found: TrueRatio, made: float) -> str:
         "sides": "guessed from opposite sides, as it is tilted one way only",
     }[found.how]
     share = (found.uncertain - 1) * 100
-    within = f"within {rounded(share, 0 if share >= 2 else 1)} %"
-    words = f"Truly {rounded(found.ratio, 3)} : 1, {within}, {how}."
+    within = f"± {rounded(share, 0 if share >= 2 else 1)} %"
+    words = f"True ratio {rounded(found.ratio, 3)} : 1, {within}, {how}."
     off = made / found.ratio - 1
     if abs(off) < 0.005:
         return words

@@ -126,14 +126,14 @@ def advise(
         text += f" {_what_would_do(tally, receiver.low, extent)}"
     elif max(receiver.low, sight) < advised:
         advised = max(receiver.low, sight)
-        text += f" From there {advised} ppi would do."
+        text += f" Seen from there {advised} ppi is enough."
     return Advice(ppi=advised, real=real, sight=sight, curve=tuple(curve), text=text)
 
 
 def _words(ppi: int, why: str, real: float, sight: int, distance: float, receiver: PpiRange) -> str:
     words = f"{why}: {ppi} ppi." if why else f"nothing to be seen is lost at {ppi} ppi."
     reach = f"The receiver takes {receiver.low} to {receiver.high}."
-    eye = f"From {rounded(distance, 0)} in an eye tells {sight} ppi apart."
+    eye = f"From {rounded(distance, 0)} in the eye resolves about {sight} ppi."
     return f"{words[0].upper()}{words[1:]} {reach} {eye} This crop has {rounded(real, 0)}."
 
 
@@ -147,6 +147,6 @@ def _what_would_do(tally: Tally, low: int, extent: Pixels) -> str:
     )
     more = rounded(width * low / tally.crop[2], 2)
     return (
-        f"{pixels} would do for the crop, {more} times as many on each edge as it has now "
+        f"The crop needs {pixels}, {more} times as many on each edge as it has now "
         f"({rounded(share * 100, 0)} % of the photo's width), or {original}."
     )

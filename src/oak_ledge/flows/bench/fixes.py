@@ -14,6 +14,7 @@ from oak_ledge.flows.bench.hand import done_if_newest, keep
 from oak_ledge.flows.bench.view import PlacementView
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.store import jobs
 from oak_ledge.store.database import Session
 from oak_ledge.store.placements import Placed
 
@@ -37,8 +38,8 @@ def fix(
 
     def do(session: Session, placed: Placed) -> None:
         size, what = _meant(placed, code)
-        same = size == placed.saved
-        take_size(session, placed.job_id, placed.job_size_id, size, what, now, still_saved=same)
+        saved = jobs.size_of(session, placed.job_size_id).saved_id if size == placed.saved else None
+        take_size(session, placed.job_id, placed.job_size_id, size, what, now, saved_id=saved)
 
     return done_if_newest(workspace, placement_id, seen, do)
 

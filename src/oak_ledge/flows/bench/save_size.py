@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from oak_ledge.core.placements.placement import size_at
-from oak_ledge.core.sizes.size import like_photo
+from pydantic import BaseModel, ConfigDict, Field
+
+from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.size import LONGEST_NAME, Size, like_photo, size_from
 from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.library.sizes import named_anew
 from oak_ledge.flows.library.views import SavedSizeView, view_of
@@ -12,15 +14,27 @@ from oak_ledge.store import sizes
 from oak_ledge.store.database import transaction
 
 
-def keep_of(workspace: Workspace, placement_id: int) -> SavedSizeView:
+class SaveSizeAsked(BaseModel):
+    """The name and group a size shall have in the library; what is left out is the size's own."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    name: str | None = Field(default=None, max_length=LONGEST_NAME)
+    group: Group | None = None
+
+
+def keep_of(workspace: Workspace, placement_id: int, asked: SaveSizeAsked) -> SavedSizeView:
     """Keep the size a placement lies on in the library; a free crop is kept as its exact pixels."""
     placed = load(workspace, placement_id)
-    size = size_at(placed.size, placed.placement)
+    size = placed.lying.size
     if placed.placement.free is not None:
-        width, height = placed.placement.free
-        label = None if size.ppi is None else float(size.ppi)
-        size = like_photo(size.name, (width, height), label).model_copy(
-            update={"group": size.group, "file": size.file, "receiver": size.receiver}
-        )
+        size = _exactly(size, placed.placement.free)
+    size = size_from(dict(size) | asked.model_dump(exclude_none=True))
     with transaction(workspace.sessions) as session:
         return view_of(sizes.add(session, named_anew(session, size)), {})
+
+
+def _exactly(size: Size, pixels: tuple[int, int]) -> Size:
+    label = None if size.ppi is None else float(size.ppi)
+    kept = {"group": size.group, "file": size.file, "receiver": size.receiver}
+    return like_photo(size.name, pixels, label).model_copy(update=kept)

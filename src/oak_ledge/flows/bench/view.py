@@ -1,4 +1,4 @@
-"""One placement on the bench: look at it, move it, settle it; every step can be undone."""
+"""One placement on the bench: look at it, move it, approve it; every step can be undone."""
 
 from __future__ import annotations
 
@@ -12,12 +12,14 @@ from oak_ledge.core.gestures.typed import TypedUnit, typed_units
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import plain, rounded
+from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.notes.file import over_limit
 from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.photos.keep_zones import NOTHING
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
 from oak_ledge.core.placements.crop import face_of
+from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.zones_on_surface import Shape, zones_on
@@ -29,7 +31,8 @@ from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.shapes.own import OwnShape
-from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.shapes.ratio import RatioShape
+from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
 from oak_ledge.flows.library.views import SizeView, size_view
@@ -99,6 +102,8 @@ class Live(Figures):
     """how pixels are resampled and sharpened, in plain words"""
     edges: tuple[str, str]
     """width and height in words, for the measuring lines: `10 in`, `8 in`"""
+    tightness: float
+    """the crop's width as a share of the suggested one's"""
     turns: bool
     """False where turning wide ↔ tall changes nothing"""
 
@@ -109,6 +114,8 @@ class PlacementView(Live):
     job_id: int
     photo: PhotoView
     size: SizeView
+    size_shape: str
+    """the ratio the job's size fixes, in words; empty where it fixes none"""
     own_size: SizeView | None
     """this photo's own exception to the size"""
     state: State
@@ -160,6 +167,7 @@ def view_of(
         job_id=placed.job_id,
         photo=photo_view(placed.photo),
         size=size_view(placed.size),
+        size_shape=_shape_of(placed.size),
         own_size=None if placed.placement.size is None else size_view(placed.placement.size),
         state=placed.state,
         can_undo=place > 0,
@@ -169,6 +177,13 @@ def view_of(
         step=placed.step,
         place=place,
     )
+
+
+def _shape_of(size: Size) -> str:
+    edges = written_pixels(size)
+    if isinstance(size.shape, RatioShape):
+        return size.shape.label
+    return "" if edges is None else shape_words(*face_of(size, edges))
 
 
 def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
@@ -209,6 +224,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
         finish=_finish_words(size, asked, copied=found.copied),
         edges=output_edges(size, asked),
+        tightness=tightness(lying),
         turns=asked[0] != asked[1] and not isinstance(size.shape, OwnShape),
     )
 

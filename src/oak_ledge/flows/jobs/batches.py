@@ -196,7 +196,7 @@ How = Callable[[Placed], Placement | State]
 def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How, str]:
     """Give what shall be done to each, and its name in the history."""
     if isinstance(doing, Settle):
-        return _settled, "settled"
+        return _settled, "approved"
     if isinstance(doing, OtherSize):
         size = chosen(session, doing.text, doing.size_id)
         return lambda one: _on_size(one, size), f"laid on {size_name(size)}"

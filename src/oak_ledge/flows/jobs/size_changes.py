@@ -26,18 +26,20 @@ def take_size(
     what: str,
     now: datetime,
     *,
-    still_saved: bool,
+    saved_id: int | None,
 ) -> None:
     """Change a job's own copy of a size; every placement on it is laid on it, its work kept.
 
-    Without `still_saved` the job's size is its own from now on, no copy of one in the library.
+    A piece that has lain on the new size before lies as it did then. `saved_id` is the size of the
+    library it is a copy of from now on; None where it is the job's own.
     """
     before = jobs.size_of(session, job_size_id)
     placements.remember_size(session, job_size_id, before.size)
-    after = jobs.change_size(session, job_size_id, size, before.saved_id if still_saved else None)
+    after = jobs.change_size(session, job_size_id, size, saved_id)
     changes = []
     for placed in jobs.on_size(session, job_size_id):
-        lying = _lain(before.size, size, placed)
+        lay = placements.last_on(session, placed, size) if placed.state != "new" else None
+        lying = _lain(before.size, size, placed) if lay is None else changed(lay, size=None)
         state: State = "placed"
         if placed.state == "new" or (placed.state == "settled" and _unmoved(lying, placed)):
             state = placed.state

@@ -122,12 +122,17 @@ def standing(state: State, level: Level) -> str:
     """Say in one word how far a piece is, by what matters first."""
     if level == "stop":
         return "stopped"
-    if state in ("made", "settled"):
-        return state
-    return "to look at" if level == "look" else state
+    if level == "look" and state not in ("made", "settled"):
+        return "to look at"
+    return STATE_WORDS[state]
 
 
-ORDER = ("made", "settled", "placed", "new", "to look at", "stopped")
+STATE_WORDS: dict[State, str] = {
+    "made": "made", "settled": "approved", "placed": "in work", "new": "new",
+}  # fmt: skip
+
+
+ORDER = (*STATE_WORDS.values(), "to look at", "stopped")
 
 
 def counts_of(placed: Sequence[Placed]) -> dict[str, int]:

@@ -20,12 +20,15 @@ from oak_ledge.flows.bench import (
     hand,
     keep_zones as zones,
     other_shapes as others,
+    other_size,
     save_size,
     view as bench,
 )
 from oak_ledge.flows.bench.copies import Copied
 from oak_ledge.flows.bench.keep_zones import Marked
 from oak_ledge.flows.bench.other_shapes import OtherShape
+from oak_ledge.flows.bench.other_size import OtherSizeAsked, SizeChoices
+from oak_ledge.flows.bench.save_size import SaveSizeAsked
 from oak_ledge.flows.bench.view import Live, PlacementView
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import previews
@@ -115,8 +118,21 @@ def fix(placement_id: Id, asked: FixAsked, here: Here, now: Now) -> PlacementVie
 
 
 @router.post("/placements/{placement_id}/keep-size", status_code=201)
-def keep_size(placement_id: Id, here: Here) -> SavedSizeView:
-    return save_size.keep_of(here, placement_id)
+def keep_size(placement_id: Id, here: Here, asked: SaveSizeAsked | None = None) -> SavedSizeView:
+    """Save what is on the bench as a size of the library, under a name and in a group."""
+    return save_size.keep_of(here, placement_id, asked or SaveSizeAsked())
+
+
+@router.get("/placements/{placement_id}/sizes")
+def size_choices(placement_id: Id, here: Here) -> SizeChoices:
+    """The sizes this piece can be put on: the job's, then the library's, those used last first."""
+    return other_size.choices(here, placement_id)
+
+
+@router.post("/placements/{placement_id}/size")
+def put_on_size(placement_id: Id, asked: OtherSizeAsked, here: Here, now: Now) -> PlacementView:
+    """Put this piece, or all of the job on its size, on another size; the work on it is kept."""
+    return other_size.put(here, placement_id, asked, now)
 
 
 @router.post("/placements/{placement_id}/settle")

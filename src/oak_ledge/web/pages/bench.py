@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
-from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
+from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.text.sentence import FILL_WORDS, METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.flows.bench import view as bench
 from oak_ledge.flows.delivery import deliveries
 from oak_ledge.flows.jobs import jobs, ledge as ledges
@@ -45,8 +48,12 @@ def bench_page(
         "before": ids[at - 1] if at else None,
         "after": ids[at + 1] if at + 1 < len(ids) else None,
         "queue": [piece_of(one) for one in going[max(0, min(at - 4, len(ids) - 9)) :][:9]],
+        "size_name": (view.own_size or view.size).name,
+        "megapixels": f"{view.photo.facts.width * view.photo.facts.height / 1e6:.1f} megapixels",
+        "fills": FILL_WORDS.items(),
+        "groups": get_args(Group),
         "file": deliveries.newest_file(here, placement_id),
         "methods": METHOD_WORDS.items(),
         "sharpens": SHARPEN_WORDS.items(),
     }
-    return templates.TemplateResponse(request, "bench.html", context)
+    return templates.TemplateResponse(request, "bench/page.html", context)

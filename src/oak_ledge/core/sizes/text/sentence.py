@@ -114,6 +114,14 @@ def seen_words(size: Size, asked: Pixels | None = None) -> str | None:
     return f"{edges} {shown}"
 
 
+FILL_WORDS = {
+    "colour": "a colour",
+    "blur": "the photo, blurred",
+    "mirror": "the photo, mirrored",
+    "edge": "its edge, drawn out",
+}
+"""what can fill beyond a photo, by name"""
+
 METHOD_WORDS: dict[MethodChoice, tuple[str, str]] = {
     "auto": ("chosen for you", "fine texture when shrinking, calm edges when enlarging"),
     "mitchell": ("gentle", "for skin and noisy photos: a little soft, no rims at edges"),
@@ -125,10 +133,10 @@ METHOD_WORDS: dict[MethodChoice, tuple[str, str]] = {
 
 
 SHARPEN_WORDS: dict[SharpenFor, tuple[str, str]] = {
-    "off": ("off", "nothing is sharpened"),
-    "screen": ("glowing screen", "light strength, a pixel wide"),
-    "smooth": ("smooth surface", "for glossy and lustre paper"),
-    "rough": ("rough surface", "for matte paper and canvas, which spread ink"),
+    "off": ("none", "nothing is sharpened"),
+    "screen": ("screen", "light strength, a pixel wide"),
+    "smooth": ("smooth paper", "for glossy and lustre paper"),
+    "rough": ("rough paper or canvas", "for matte paper and canvas, which spread ink"),
 }
 """What the output is looked at on, and what that does."""
 
@@ -138,7 +146,7 @@ def _pixel_words(size: Size) -> Sequence[str]:
     parts = [] if size.method == "auto" else [f"resampled {METHOD_WORDS[size.method][0]}"]
     if size.sharpen_for != "off":
         strength = "" if size.sharpen is None else f", strength {size.sharpen}"
-        parts.append(f"sharpened for a {SHARPEN_WORDS[size.sharpen_for][0]}{strength}")
+        parts.append(f"sharpened for {SHARPEN_WORDS[size.sharpen_for][0]}{strength}")
     return parts
 
 

@@ -19,9 +19,6 @@ export const choosing = {
   get tones() {
     return Object.fromEntries(TONES.map((tone) => [tone, String(tone === this.tone)]));
   },
-  get shadeWord() {
-    return `Shade: ${this.shade}`;
-  },
   setTone(event) {
     this.tone = event.currentTarget.dataset.tone;
     this.applyTone();
@@ -36,7 +33,7 @@ export const choosing = {
     return PIECES.filter((way) => (way !== "framed" || this.view.hung) && (way !== "wall" || this.view.printed));
   },
   get pieceWord() {
-    return { bare: "Bare", framed: "Framed", scale: "Photo's scale", wall: "True size" }[this.pieceShown];
+    return { bare: "print only", framed: "framed", scale: "beside the photo", wall: "true size" }[this.pieceShown];
   },
   nextPieceView() {
     const ways = this.pieceWays;

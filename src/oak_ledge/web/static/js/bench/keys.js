@@ -3,6 +3,9 @@
 import { remember, TONES } from "./choices.js";
 import { tools } from "./tools/all.js";
 
+// Fields in which a key is typed; a slide or a tick leaves keys to the bench.
+const TYPED = "input:not([type=range], [type=checkbox], [type=radio]), select, textarea";
+
 // What the page holds of it; the bench takes it over, getters and all.
 export const keying = {
   showKeys() {
@@ -20,10 +23,15 @@ export const keying = {
     const { target } = event;
     if (this.$root.querySelector("dialog[open]")) return;
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
-      if (target.matches("input")) return;
+      if (target.matches("input:not([type=range], [type=checkbox], [type=radio])")) return;
       event.preventDefault();
       if (event.shiftKey) this.redo();
       else this.undo();
+      return;
+    }
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s" && this.hasFile) {
+      event.preventDefault();
+      this.download();
       return;
     }
     if (event.key === "Escape") {
@@ -33,9 +41,10 @@ export const keying = {
       if (!busy.length && this.tool) this.use(this.tool);
       return;
     }
-    if (event.ctrlKey || event.metaKey || event.altKey || target.matches("input, select, textarea")) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || target.matches(TYPED)) return;
     const far = event.shiftKey ? 10 : 1;
     const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+    if (event.key in arrows && target.matches("input")) return; // a slide has them itself
     if (event.key in arrows) {
       event.preventDefault();
       const [dx, dy] = arrows[event.key];
@@ -53,7 +62,7 @@ export const keying = {
       j: () => this.go(this.$root.dataset.after),
       k: () => this.go(this.$root.dataset.before),
       t: () => this.turn(),
-      l: () => this.useLine(),
+      l: () => this.useLevel(),
       q: () => this.useSquare(),
       d: () => this.stepLines(event.shiftKey ? -1 : 1),
       f: () => this.flipLines(),
@@ -63,11 +72,20 @@ export const keying = {
         this.applyTone();
       },
       p: () => this.lookClose(),
-      "+": () => this.tighten(),
-      "=": () => this.tighten(),
-      "-": () => this.loosen(),
+      ".": () => this.tighten(event),
+      ",": () => this.loosen(event),
+      ":": () => this.tighten(event),
+      ";": () => this.loosen(event),
+      ">": () => this.tighten(event),
+      "<": () => this.loosen(event),
+      "+": () => this.look(1.25),
+      "=": () => this.look(1.25),
+      "-": () => this.look(1 / 1.25),
+      h: () => this.hideDrawer(),
+      m: () => this.makeFile(),
       0: () => this.startAgain(),
       "?": () => this.showKeys(),
+      ...Object.fromEntries(this.view.stations.map(({ name }, n) => [n + 1, () => this.openStation(name)])),
     }[event.key.toLowerCase()];
     if (does) {
       event.preventDefault();

@@ -220,7 +220,7 @@ document.addEventListener("alpine:init", () => {
     },
     get fineWord() {
       const open = ["new", "placed"].reduce((sum, name) => sum + (this.told?.counts[name] ?? 0), 0);
-      return open ? `Settle all ${open} without notes` : "";
+      return open ? `Approve all ${open} without notes` : "";
     },
     async settleFine() {
       const job = await ask(this.path);

@@ -36,7 +36,7 @@ export const copying = {
   },
   get copyWord() {
     const count = this.chosenCopies.length;
-    return count ? `Lay ${count} like this` : "Choose at least one";
+    return count ? `Copy to ${count}` : "Choose at least one";
   },
   get noOthers() {
     return this.copies.length === 0 && !this.copied;

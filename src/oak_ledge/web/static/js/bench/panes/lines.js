@@ -15,7 +15,7 @@ export const lining = {
   shapes: [],
 
   get shapesWord() {
-    return { none: "Shapes: none", size: "Shapes: this job's", ratio: "Shapes: common" }[this.shapesOf];
+    return { none: "none", size: "this job's", ratio: "common" }[this.shapesOf];
   },
   async nextShapes() {
     const order = ["none", "size", "ratio"];
@@ -50,7 +50,7 @@ export const lining = {
     this.lineWay = Number(localStorage.getItem("oak-ledge-lines-way")) || 0;
   },
   get linesWord() {
-    return `Lines: ${this.lineKind === "none" ? "none" : this.lineName}`;
+    return this.lineKind === "none" ? "none" : this.lineName;
   },
   get noFlip() {
     return this.lineKind === "none" || this.lineWays < 2;

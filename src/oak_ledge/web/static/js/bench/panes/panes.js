@@ -166,7 +166,10 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   for (const [name, [from, to]] of Object.entries(EDGES)) {
     const ends = [CORNERS[from], CORNERS[to]].map(([u, v]) => onPhoto(view, u, v));
     const [a, b] = ends.map((at) => ({ x: box.left + at.x * scale, y: box.top + at.y * scale }));
-    put(svg.querySelector(`[data-at=${name}]`), { x1: a.x, y1: a.y, x2: b.x, y2: b.y });
+    const side = svg.querySelector(`[data-at=${name}]`);
+    put(side.firstElementChild, { x1: a.x, y1: a.y, x2: b.x, y2: b.y });
+    const turn = view.placement.angle + (name === "e" || name === "w" ? 90 : 0);
+    put(side.lastElementChild, { transform: `translate(${(a.x + b.x) / 2} ${(a.y + b.y) / 2}) rotate(${turn})` });
   }
   const corners = Object.entries(CORNERS).map(([name, [u, v]]) => {
     const at = onPhoto(view, u, v);

@@ -18,6 +18,13 @@ export const zooming = {
     const at = { x: event.clientX - left, y: event.clientY - top };
     this.setZoom(pane, nearer(this.zooms[pane], factor, at));
   },
+  // By keys: both panes nearer or further about their middles.
+  look(factor) {
+    for (const pane of ["whole", "piece"]) {
+      const { clientWidth: wide, clientHeight: high } = this.$refs[pane];
+      this.setZoom(pane, nearer(this.zooms[pane], factor, { x: wide / 2, y: high / 2 }));
+    }
+  },
   setZoom(pane, zoom) {
     this.zooms = { ...this.zooms, [pane]: zoom };
     this.$refs[pane].classList.toggle("is-zoomed", zoom.z > 1);

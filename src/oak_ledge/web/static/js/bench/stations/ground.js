@@ -12,7 +12,7 @@ export const grounding = {
     return this.view.ground.startsWith("#") ? this.view.ground : "";
   },
   get pickWord() {
-    return this.tool === "pick" ? "Now click the photo" : "Pick from it";
+    return this.tool === "pick" ? "Now click the photo" : "Pick from the photo";
   },
   setBeyond(event) {
     this.keep({ kind: "ground", beyond: event.target.checked });

@@ -7,7 +7,7 @@ const NAMES = Object.keys(CORNERS);
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const levelling = {
-  tool: null, // what the next drag on the whole photo does: null, "line", "square", "pick"
+  tool: null, // what the next drag on the whole photo does: null, "level", "square", "pick"
   quad: null,
   lens: null,
 
@@ -17,8 +17,8 @@ export const levelling = {
     this.trouble = "";
     this.redraw();
   },
-  get lineWord() {
-    return this.tool === "line" ? "Now draw it on the photo" : "Draw a line";
+  get levelWord() {
+    return this.tool === "level" ? "Now draw it on the photo" : "Draw a line";
   },
   get squareWord() {
     return this.tool === "square" ? "Done" : "Square up";
@@ -33,9 +33,9 @@ export const levelling = {
     if (this.view.squared) return this.view.squared;
     return this.squaring ? "Set the corners of what should be a rectangle, or take them as they are." : "";
   },
-  useLine() {
-    this.station = "Level";
-    this.use("line");
+  useLevel() {
+    this.openStation("Level");
+    this.use("level");
   },
   slideAngle(event) {
     this.hands.during({ kind: "angle", angle: Number(event.target.value) });
@@ -59,14 +59,18 @@ export const levelling = {
   // --- four corners
 
   useSquare() {
-    this.station = "Level";
+    this.openStation("Level");
     const [wide, high] = this.view.photo_extent;
     const [x, y] = [wide * INSET, high * INSET];
     this.quad = this.view.lying.corners ?? [[x, y], [wide - x, y], [wide - x, high - y], [x, high - y]];
     this.use("square");
   },
   takeCorners() {
-    this.keep({ kind: "square", corners: this.quad });
+    this.keep({ kind: "square", corners: this.quad, fit: this.view.lying.fit_corners });
+  },
+  setFit(event) {
+    const fit = event.target.checked;
+    this.keep({ kind: "square", corners: this.view.lying.corners, fit });
   },
   leaveSquare() {
     if (this.squaring) this.use("square");
@@ -83,7 +87,7 @@ export const levelling = {
         this.quad = this.withCorner(name, x + dx / scale, y + dy / scale);
         this.lens = name;
         this.draw();
-        return { kind: "square", corners: this.quad };
+        return { kind: "square", corners: this.quad, fit: this.view.lying.fit_corners };
       },
       { freely: true },
     );

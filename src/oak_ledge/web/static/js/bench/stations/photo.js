@@ -22,7 +22,7 @@ export const keeping = {
     return this.view.keeps.length === 0;
   },
   get foundWord() {
-    return this.view.found.length ? "A subject was found, dotted." : "";
+    return this.view.found.length ? "Found subject, dotted" : "";
   },
   async decideFound(event) {
     const take = event.currentTarget.dataset.take === "yes";

@@ -53,15 +53,9 @@ export const measuring = {
   },
   get realWord() {
     const real = this.view.real_ppi;
-    if (real !== null) return `${Math.round(real)} real ppi`;
-    return "no physical size: relabel first";
+    if (real !== null) return `${Math.round(real)} real ppi in this crop`;
+    return "No physical size yet: relabel first";
   },
-  get sizeWord() {
-    const { own_size: own, size } = this.view;
-    if (!own || own.name === size.name) return size.name;
-    return this.nowShown.fields.ppi ? this.nowShown.lengths : this.nowShown.pixels;
-  },
-
   // Typing is told and shown beside, not kept: the bench stays as it is until a person says so.
   typeMeasure(event) {
     const [row, name] = event.target.dataset.measure.split(".");

@@ -1,0 +1,142 @@
+"""Putting a piece on another size, its work kept: one of the job's, of the library, or written."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from datetime import datetime
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.placements.other_size import put_on
+from oak_ledge.core.placements.placement import changed, own_size, size_at
+from oak_ledge.core.sizes.size import Size, size_from
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text.write import shape_label, size_name
+from oak_ledge.flows.bench.hand import done_if_newest
+from oak_ledge.flows.bench.view import PlacementView, placed_in
+from oak_ledge.flows.jobs.size_changes import take_size
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.store import jobs, placements, sizes
+from oak_ledge.store.database import Session, reading
+from oak_ledge.store.placements import Placed
+
+
+class SizeChoice(BaseModel):
+    """A size a piece can be put on, by its place in the job or its id in the library."""
+
+    job_size_id: int | None = None
+    size_id: int | None = None
+    name: str
+    label: str
+    here: bool
+    """the piece lies on it now"""
+
+
+class SizeChoices(BaseModel):
+    """The job's sizes, then the library's, those used last first."""
+
+    job: list[SizeChoice]
+    library: list[SizeChoice]
+    pieces: int
+    """how many of the job lie on this piece's size"""
+
+
+class OtherSizeAsked(BaseModel):
+    """The size a piece shall be put on; `for_all` of the job that lie on the same."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    job_size_id: int | None = Field(default=None, ge=1, le=2**63 - 1)
+    size_id: int | None = Field(default=None, ge=1, le=2**63 - 1)
+    text: str | None = Field(default=None, max_length=500, description="such as 5x7in@300 or 5:4")
+    for_all: bool = False
+    step: int | None = Field(default=None, description="the step it is decided on")
+
+    @model_validator(mode="after")
+    def _one(self) -> OtherSizeAsked:
+        if sum(one is not None for one in (self.job_size_id, self.size_id, self.text)) != 1:
+            msg = "Say one of job_size_id, size_id and text."
+            raise ValueError(msg)
+        return self
+
+
+def choices(workspace: Workspace, placement_id: int) -> SizeChoices:
+    """Give the sizes a piece can be put on."""
+    with reading(workspace.sessions) as session:
+        placed = placed_in(session, placement_id)
+        taken = jobs.taken(session, placed.job_id)
+        pieces = len(jobs.on_size(session, placed.job_size_id))
+        saved = {one.id: one.size for one in sizes.every(session)}
+        used = [one for one in sizes.last_used(session) if one in saved]
+    here = placed.lying.size
+    order = [*used, *(one for one in saved if one not in used)]
+    return SizeChoices(
+        job=[_choice(one.size, here, job_size_id=one.id) for one in taken],
+        library=[_choice(saved[one], here, size_id=one) for one in order],
+        pieces=pieces,
+    )
+
+
+def _choice(size: Size, here: Size, **of: int) -> SizeChoice:
+    return SizeChoice(name=size_name(size), label=shape_label(size), here=size == here, **of)
+
+
+def put(
+    workspace: Workspace, placement_id: int, asked: OtherSizeAsked, now: datetime
+) -> PlacementView:
+    """Put a piece on another size, or with `for_all` the job's size on it for every piece there.
+
+    A shape the piece has had before comes back as it was left, bit for bit.
+
+    Raises
+    ------
+    AskedError, NotFoundError, CoreError
+        If there is no such size, or the piece can't lie on it; nothing is changed.
+    """
+
+    def do(session: Session, placed: Placed) -> None:
+        wanted, saved_id = _wanted(session, placed, asked)
+        what = f"put on {size_name(wanted)}"
+        if asked.for_all:
+            here = (placed.job_id, placed.job_size_id)
+            take_size(session, *here, wanted, what, now, saved_id=saved_id)
+            return
+        made = put_on(placed.size, wanted, placed.photo.facts.upright, placed.placement)
+        effective = size_at(placed.size, made)
+        before = placements.last_on(session, placed, effective)
+        if before is not None:
+            made = changed(before, size=own_size(placed.size, effective))
+        if made != placed.placement:
+            placements.keep(session, placed.id, made, what, now)
+
+    return done_if_newest(workspace, placement_id, asked.step, do)
+
+
+def _wanted(session: Session, placed: Placed, asked: OtherSizeAsked) -> tuple[Size, int | None]:
+    """Find the size that is asked for, and its id in the library."""
+    if asked.text is not None:
+        return _written(asked.text, placed.lying.size), None
+    if asked.size_id is not None:
+        saved = sizes.find(session, asked.size_id)
+        if saved is None:
+            msg = f"There is no size {asked.size_id} in the library."
+            raise NotFoundError(msg)
+        return saved.size, saved.id
+    for one in jobs.taken(session, placed.job_id):
+        if one.id == asked.job_size_id:
+            return one.size, one.saved_id
+    msg = f"This job has no size {asked.job_size_id}."
+    raise AskedError(msg)
+
+
+def _written(text: str, here: Size) -> Size:
+    """Give a written size with the file settings and finish of the one a piece lies on now."""
+    read = read_size(text)
+    told = {name: getattr(read, name) for name in ("shape", "ppi", "dot", "turn")}
+    kept = {name: getattr(here, name) for name in ("group", "ground", "method", "file")}
+    kept |= {"sharpen_for": here.sharpen_for, "sharpen": here.sharpen}
+    if read.differ == "trim" and here.differ == "extend":
+        with suppress(SizeError):  # where the new shape fixes one
+            return size_from(dict(read) | told | kept | {"differ": "extend"})
+    return size_from(dict(read) | told | kept)

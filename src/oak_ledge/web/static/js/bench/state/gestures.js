@@ -1,0 +1,91 @@
+// Gestures: told while a hand is at work, kept when it lets go, undone, redone. Every call that changes
+// something goes through one queue, and names the step it was made on.
+
+import { ask } from "../../net/ask.js";
+
+// What the page holds of it; the bench takes it over, getters and all.
+export const gesturing = {
+  // Every gesture names the step it was made on: one that was made on an older is not taken.
+  async send(gesture, keep) {
+    try {
+      this.trouble = "";
+      const body = { gesture, keep, step: this.view.step };
+      return await ask(`${this.path}/gesture`, { method: "POST", body });
+    } catch (problem) {
+      return this.newer(problem);
+    }
+  },
+  // What another window did meanwhile is shown, and said, before anything else is done.
+  newer(problem) {
+    this.trouble = problem.message;
+    if (!problem.newer) return null;
+    this.forget();
+    this.take(problem.newer);
+    return problem.newer;
+  },
+  keep(gesture) {
+    this.forget();
+    return this.inTurn(async () => this.kept(await this.send(gesture, true)));
+  },
+  kept(answer) {
+    if (!answer) return this.leave();
+    this.moving = false;
+    this.lens = null;
+    this.levelLine = null;
+    if (this.tool === "level") this.use("level");
+    this.show(answer);
+    this.measure(answer);
+    this.spoken = this.view.sentence;
+    if (this.shapesOf === "ratio") this.askShapes();
+    return this.drawFine();
+  },
+  // The first time a photo is on the bench its bytes are weighed, which takes a moment.
+  async weigh() {
+    const answer = await ask(`${this.path}?weigh=true`).catch(() => null);
+    if (!answer || this.moving || answer.step !== this.view.step) return;
+    this.take(answer);
+    this.weighed(answer);
+  },
+  async leave() {
+    this.forget();
+    await this.call("");
+  },
+  // `body` may be a function: what it gives is worked out when its turn has come.
+  call(what, body, method = what ? "POST" : "GET") {
+    return this.inTurn(async () => {
+      try {
+        this.trouble = "";
+        const told = typeof body === "function" ? body() : body;
+        this.kept(await ask(`${this.path}${what}`, { method, body: told }));
+      } catch (problem) {
+        const newer = this.newer(problem);
+        if (newer) this.kept(newer);
+      }
+    });
+  },
+  seen() {
+    return { step: this.view.step };
+  },
+  async takeFix(event) {
+    const { code } = event.currentTarget.dataset;
+    await this.small.settle();
+    await this.call("/fix", () => ({ code, step: this.view.step }));
+  },
+  // What another window did is shown before this one's next gesture; nothing is asked under a hand.
+  async takeNewest() {
+    if (this.moving || this.drags?.some((drag) => drag.busy())) return;
+    const newest = await ask(this.path).catch(() => null);
+    if (!newest || this.moving || newest.step === this.view.step) return;
+    this.kept(newest);
+    this.trouble = "Changed in another window; shown as it is now.";
+  },
+  async undo() {
+    await this.small.settle();
+    await this.inTurn(() => {});
+    if (!this.noUndo) await this.call("/undo", () => this.seen());
+  },
+  async redo() {
+    await this.inTurn(() => {});
+    if (!this.noRedo) await this.call("/redo", () => this.seen());
+  },
+};

@@ -1,0 +1,103 @@
+// What the page says of a placement: figures of the stations, its notes, its history.
+
+const SIGNS = {
+  stop: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "Stop"],
+  look: ["M0 -7L7 0L0 7L-7 0z", "M0 -3v3.4M0 2.3v1", "Look"],
+  fine: ["M-5.6 .2l3.6 3.8 7.4 -8", "", "Fine"],
+};
+const STATES = { new: "new", placed: "in work", settled: "approved", made: "made" };
+
+// What the page holds of it; the bench takes it over, getters and all.
+export const showing = {
+  station: "Crop",
+  drawer: true,
+  notesOpen: "false",
+
+  get figures() {
+    return Object.fromEntries(this.view.stations.map((one) => [one.name, one]));
+  },
+  get at() {
+    return this.each((name) => (name === this.station && this.drawer ? "is-open" : "") + (this.figures[name].idle ? " is-idle" : ""));
+  },
+  get opened() {
+    return this.each((name) => name === this.station);
+  },
+  get selected() {
+    return this.each((name) => String(name === this.station));
+  },
+  each(give) {
+    return Object.fromEntries(this.view.stations.map((one) => [one.name, give(one.name)]));
+  },
+  open(event) {
+    this.openStation(event.currentTarget.dataset.station);
+  },
+  openStation(name) {
+    this.station = name;
+    this.drawer = true;
+  },
+  hideDrawer() {
+    this.drawer = !this.drawer;
+  },
+  get stateWord() {
+    return STATES[this.view.state];
+  },
+  get sentence() {
+    return this.view.sentence;
+  },
+  // The gravest first; what is only for the record is one note.
+  get notes() {
+    const all = this.view.notes;
+    const fine = all.filter((note) => note.level === "fine").map((note) => note.text);
+    const grave = all.filter((note) => note.level !== "fine");
+    if (fine.length) grave.push({ level: "fine", code: "fine", text: fine.join(" ") });
+    return grave.map((note) => {
+      const [shape, sign, word] = SIGNS[note.level];
+      return { ...note, shape, sign, word, mark: `is-${note.level}`, level: `is-${note.level}` };
+    });
+  },
+  get gravest() {
+    const [shape, sign] = SIGNS.fine;
+    return this.notes[0] ?? { level: "is-fine", mark: "is-fine", code: "none", text: "Nothing to look at.", shape, sign, word: "" };
+  },
+  get moreWord() {
+    const looks = this.view.notes.filter((note) => note.level !== "fine").length;
+    const fine = this.view.notes.length - looks;
+    const parts = [];
+    if (looks > 1) parts.push(`${looks - 1} more`);
+    if (fine && looks) parts.push(`${fine} for the record`);
+    return parts.length ? `and ${parts.join(", ")}` : "";
+  },
+  get notesShown() {
+    return this.notesOpen === "true" && this.moreWord !== "";
+  },
+  get notesWord() {
+    return this.notesShown ? "Hide" : "Show";
+  },
+  showNotes() {
+    this.notesOpen = String(this.notesOpen !== "true");
+  },
+  get noUndo() {
+    return !this.view.can_undo;
+  },
+  get noRedo() {
+    return !this.view.can_redo;
+  },
+  get undoWord() {
+    return this.view.can_undo ? `Undo: ${this.view.steps[this.view.place]}` : "Undo";
+  },
+  get redoWord() {
+    return this.view.can_redo ? `Redo: ${this.view.steps[this.view.place + 1]}` : "Redo";
+  },
+  get history() {
+    return this.view.steps.map((what, place) => ({
+      number: this.view.numbers[place],
+      here: place === this.view.place,
+      words: `${place}. ${what}`,
+    }));
+  },
+  async goTo(event) {
+    const step = Number(event.target.value);
+    await this.small.settle();
+    await this.call("/step", () => ({ step, seen: this.view.step }));
+  },
+};

@@ -1,0 +1,95 @@
+// The Crop station: ratio, tall or wide, figures, tightness.
+
+const STEP = 1.02;
+const FAR = 1.1;
+const RATIOS = ["1:1", "5:4", "4:3", "7:5", "3:2", "16:9"];
+
+// What the page holds of it; the bench takes it over, getters and all.
+export const cropping = {
+  unit: "px",
+  ratioTyped: false,
+
+  get noTurn() {
+    return !this.view.turns;
+  },
+  turn() {
+    if (!this.noTurn) this.keep({ kind: "turn" });
+  },
+  tighten(event) {
+    this.small.add({ kind: "scale", factor: 1 / (event?.shiftKey ? FAR : STEP) });
+  },
+  loosen(event) {
+    this.small.add({ kind: "scale", factor: event?.shiftKey ? FAR : STEP });
+  },
+  // The slide says how much of the largest crop is cut away: to the right it is tighter.
+  slideTightness(event) {
+    this.tightFrom ??= this.view.tightness;
+    const wanted = Math.max(0.02, (102 - Number(event.target.value)) / 100);
+    this.tightened = { kind: "scale", factor: wanted / this.tightFrom };
+    this.hands.during(this.tightened);
+  },
+  keepTightness() {
+    if (this.tightened) this.keep(this.tightened);
+    this.tightened = this.tightFrom = null;
+  },
+  startAgain() {
+    this.keep({ kind: "start_again" });
+  },
+
+  // --- ratio
+
+  get ratios() {
+    const { own_size: own } = this.view;
+    const here = own === null ? "size" : { "100%": "free", photo: "photo" }[own.text] ?? own.text;
+    const list = [
+      { value: "size", words: this.view.size_shape ? `${this.view.size_shape}, from the size` : "from the size" },
+      { value: "100%", words: "free" },
+      { value: "photo", words: "the photo's" },
+      ...RATIOS.map((ratio) => ({ value: ratio, words: ratio })),
+    ];
+    const known = own === null || list.some(({ value }) => value === own.text);
+    if (!known) list.push({ value: "own", words: own.label });
+    list.push({ value: "typed", words: "another…" });
+    const at = known ? { size: "size", free: "100%" }[here] ?? here : "own";
+    return list.map((one) => ({ ...one, here: one.value === at }));
+  },
+  async setRatio(event) {
+    const { value } = event.target;
+    this.ratioTyped = value === "typed";
+    if (this.ratioTyped) return this.$nextTick(() => this.$refs.ratioText.focus());
+    if (value === "own") return;
+    event.target.blur(); // so that keys mean the crop again
+    await this.putOn(value === "size" ? { job_size_id: this.view.job_size_id } : { text: value });
+  },
+  async typeRatio(event) {
+    const text = event.target.value.trim();
+    event.target.value = "";
+    this.ratioTyped = false;
+    if (text) await this.putOn({ text });
+  },
+
+  typed(event) {
+    const names = ["left", "top", "width", "height"];
+    const fields = event.target.name ? [event.target] : names.slice(0, 3).map((n) => this.$refs[n]);
+    const gesture = { kind: "type", unit: this.unit };
+    for (const field of fields) {
+      const value = Number(field.value.trim().replace(",", "."));
+      if (!Number.isFinite(value) || field.value.trim() === "") {
+        this.trouble = `“${field.value}” is not a number. Write it like 412.5.`;
+        return;
+      }
+      gesture[field.name] = value;
+    }
+    if (document.activeElement?.form) document.activeElement.blur();
+    this.keep(gesture);
+  },
+
+  get units() {
+    return Object.keys(this.view.typed);
+  },
+  setUnit(event) {
+    this.unit = event.target.value;
+    this.writeFields();
+  },
+
+};
