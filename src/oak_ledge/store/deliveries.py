@@ -345,6 +345,15 @@ def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
     return None if row is None else _file_of(row)
 
 
+def files_of(session: Session, placement_id: int, most: int = 20) -> list[DeliveryFile]:
+    """The files made of a placement that are still known, the newest first."""
+    rows = select(DeliveryFileRow).where(
+        DeliveryFileRow.placement_id == placement_id, DeliveryFileRow.state == "made"
+    )
+    found = session.scalars(rows.order_by(DeliveryFileRow.id.desc()).limit(most))
+    return [_file_of(row) for row in found]
+
+
 def last_made(session: Session, job_id: int) -> dict[int, DeliveryFile]:
     """The last file that was made of each placement of a job."""
     rows = (

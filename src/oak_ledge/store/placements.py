@@ -26,6 +26,8 @@ class Placed:
 
     id: int
     job_id: int
+    job: str
+    """the job's name"""
     job_size_id: int
     job_photo_id: int
     photo: Photo
@@ -240,6 +242,7 @@ def placed_of(row: PlacementRow) -> Placed:
     return Placed(
         id=row.id,
         job_id=row.job_id,
+        job=row.job.name,
         job_size_id=row.job_size_id,
         job_photo_id=row.job_photo_id,
         photo=photo_of(row.job_photo.photo),

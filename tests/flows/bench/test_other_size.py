@@ -26,8 +26,8 @@ WORK = (
 
 def worked_on(workspace, at):
     for gesture in WORK:
-        kept = hand.keep(workspace, at, gesture, NOW)
-    return kept
+        hand.keep(workspace, at, gesture, NOW)
+    return bench.view(workspace, at)
 
 
 def put(workspace, at, **asked):

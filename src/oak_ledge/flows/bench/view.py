@@ -6,10 +6,13 @@ from collections.abc import Sequence
 
 from pydantic import BaseModel
 
+from oak_ledge.core.errors import FileError
+from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.gestures.beyond_photo import SideName, reaches
 from oak_ledge.core.gestures.typed import TypedUnit, typed_units
-from oak_ledge.core.measures.bytes import bytes_words
+from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.measures.ratios import shape_words
@@ -28,7 +31,7 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
-from oak_ledge.core.sizes.file_settings import may_lose_colours
+from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.shapes.own import OwnShape
 from oak_ledge.core.sizes.shapes.ratio import RatioShape
@@ -102,6 +105,12 @@ class Live(Figures):
     """how pixels are resampled and sharpened, in plain words"""
     edges: tuple[str, str]
     """width and height in words, for the measuring lines: `10 in`, `8 in`"""
+    file: FileSettings
+    """how the file is written"""
+    limit: str
+    """the most bytes it may have, in words; empty without a limit"""
+    file_name: str
+    """the name it will have"""
     tightness: float
     """the crop's width as a share of the suggested one's"""
     turns: bool
@@ -179,6 +188,14 @@ def view_of(
     )
 
 
+def _file_name(placed: Placed, lying: Lying) -> str:
+    try:
+        stem = stem_on(lying.size, lying.asked, placed.photo.name, placed.job, 1)
+    except FileError:
+        return ""
+    return f"{stem}{ENDINGS[lying.size.file.format]}"
+
+
 def _shape_of(size: Size) -> str:
     edges = written_pixels(size)
     if isinstance(size.shape, RatioShape):
@@ -224,6 +241,9 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
         finish=_finish_words(size, asked, copied=found.copied),
         edges=output_edges(size, asked),
+        file=size.file,
+        limit="" if size.file.at_most is None else limit_words(size.file.at_most),
+        file_name=_file_name(placed, lying),
         tightness=tightness(lying),
         turns=asked[0] != asked[1] and not isinstance(size.shape, OwnShape),
     )

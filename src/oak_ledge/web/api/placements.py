@@ -16,6 +16,7 @@ from oak_ledge.core.reports.enough_resolution import Advice
 from oak_ledge.flows.bench import (
     close,
     copies as copying,
+    file,
     fixes,
     hand,
     keep_zones as zones,
@@ -25,6 +26,7 @@ from oak_ledge.flows.bench import (
     view as bench,
 )
 from oak_ledge.flows.bench.copies import Copied
+from oak_ledge.flows.bench.file import EarlierFile, FileAsked
 from oak_ledge.flows.bench.keep_zones import Marked
 from oak_ledge.flows.bench.other_shapes import OtherShape
 from oak_ledge.flows.bench.other_size import OtherSizeAsked, SizeChoices
@@ -121,6 +123,18 @@ def fix(placement_id: Id, asked: FixAsked, here: Here, now: Now) -> PlacementVie
 def keep_size(placement_id: Id, here: Here, asked: SaveSizeAsked | None = None) -> SavedSizeView:
     """Save what is on the bench as a size of the library, under a name and in a group."""
     return save_size.keep_of(here, placement_id, asked or SaveSizeAsked())
+
+
+@router.post("/placements/{placement_id}/file")
+def settle_file(placement_id: Id, asked: FileAsked, here: Here, now: Now) -> PlacementView:
+    """Settle how this piece's file is written, or those of all on its size; no crop moves."""
+    return file.settle_file(here, placement_id, asked, now)
+
+
+@router.get("/placements/{placement_id}/files")
+def earlier_files(placement_id: Id, here: Here) -> list[EarlierFile]:
+    """The files made of this piece so far, the newest first."""
+    return file.earlier(here, placement_id)
 
 
 @router.get("/placements/{placement_id}/sizes")

@@ -8,7 +8,13 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
 from oak_ledge.core.sizes.choices import Group
-from oak_ledge.core.sizes.text.sentence import FILL_WORDS, METHOD_WORDS, SHARPEN_WORDS
+from oak_ledge.core.sizes.text.sentence import (
+    FILL_WORDS,
+    FORMAT_WORDS,
+    METHOD_WORDS,
+    PROFILE_WORDS,
+    SHARPEN_WORDS,
+)
 from oak_ledge.flows.bench import view as bench
 from oak_ledge.flows.delivery import deliveries
 from oak_ledge.flows.jobs import jobs, ledge as ledges
@@ -51,6 +57,12 @@ def bench_page(
         "size_name": (view.own_size or view.size).name,
         "megapixels": f"{view.photo.facts.width * view.photo.facts.height / 1e6:.1f} megapixels",
         "fills": FILL_WORDS.items(),
+        "formats": FORMAT_WORDS.items(),
+        "profiles": [
+            (name, words)
+            for name, words in PROFILE_WORDS.items()
+            if name != "receiver" or view.file.profile == name
+        ],
         "groups": get_args(Group),
         "file": deliveries.newest_file(here, placement_id),
         "methods": METHOD_WORDS.items(),

@@ -5,6 +5,9 @@ import { readEntry } from "../../sizes/entry.js";
 
 const MOST = 40; // of the library, until something is written
 
+// 5x7in, 5 x 7 in and 5 × 7 in are found alike.
+const plain = (words) => words.toLowerCase().replaceAll("×", "x").replaceAll(/\s/g, "");
+
 // What the page holds of it; the bench takes it over, getters and all.
 export const sizing = {
   choices: { job: [], library: [], pieces: 1 },
@@ -30,8 +33,8 @@ export const sizing = {
     }
   },
   get sizeLists() {
-    const wanted = this.sizeWanted.toLowerCase();
-    const found = (list) => list.filter((one) => `${one.name} ${one.label}`.toLowerCase().includes(wanted));
+    const wanted = plain(this.sizeWanted.split("@")[0]);
+    const found = (list) => list.filter((one) => plain(`${one.name} ${one.label}`).includes(wanted));
     const shown = (list, key) =>
       list.map((one) => ({ ...one, key: `${key}${one[key]}`, mark: one.here ? "is-here" : "", here: String(one.here) }));
     return [

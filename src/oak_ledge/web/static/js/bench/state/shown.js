@@ -59,6 +59,9 @@ export const showing = {
     const [shape, sign] = SIGNS.fine;
     return this.notes[0] ?? { level: "is-fine", mark: "is-fine", code: "none", text: "Nothing to look at.", shape, sign, word: "" };
   },
+  get otherNotes() {
+    return this.notes.slice(1);
+  },
   get moreWord() {
     const looks = this.view.notes.filter((note) => note.level !== "fine").length;
     const fine = this.view.notes.length - looks;

@@ -6,6 +6,48 @@ import { followed } from "../../net/follow.js";
 // What the page holds of it; the bench takes it over, getters and all.
 export const filing = {
   making: false,
+  earlier: [],
+
+  get lossy() {
+    return !["png", "tiff"].includes(this.view.file.format);
+  },
+  get metadataKept() {
+    const { metadata, location } = this.view.file;
+    return metadata === "keep" && !location ? "no-place" : metadata;
+  },
+  // What is settled is kept at once, for this piece or for all on its size.
+  async setFile(event) {
+    const { dataset, value } = event.target;
+    const said = value.trim();
+    const asked = { [dataset.file]: said };
+    if (dataset.file === "metadata") Object.assign(asked, { metadata: said === "no-place" ? "keep" : said, location: said !== "no-place" });
+    if (dataset.file === "at_most" && !said) Object.assign(asked, { at_most: null, no_limit: true });
+    if (dataset.file === "quality") {
+      asked.quality = Number(said);
+      if (!Number.isInteger(asked.quality) || asked.quality < 1 || asked.quality > 100) {
+        this.trouble = `“${said}” is no quality. Write a whole number from 1 to 100.`;
+        event.target.value = this.view.file.quality;
+        return;
+      }
+    }
+    if (event.target.matches("select")) event.target.blur(); // so that keys mean the bench again
+    await this.small.settle();
+    await this.call("/file", () => ({ ...asked, for_all: this.$refs.fileForAll.checked, step: this.view.step }));
+    if (this.trouble) event.target.value = dataset.file === "at_most" ? this.view.limit : this.view.file[dataset.file];
+  },
+  async openProof() {
+    this.$refs.proof.showModal();
+    this.earlier = await ask(`${this.path}/files`).catch(() => []);
+  },
+  get earlierFiles() {
+    const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
+    return this.earlier.map((one) => ({
+      key: `${one.delivery_id} ${one.name}`,
+      href: `/deliveries/${one.delivery_id}`,
+      name: one.name,
+      when: one.made ? when.format(new Date(one.made)) : "",
+    }));
+  },
 
   get hasFile() {
     return Boolean(this.file && this.file.state === "made");
