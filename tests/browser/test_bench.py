@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.flows.bench import hand
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
 from tests import samples
+from tests.browser.conftest import show
 from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
     bench,
     box,
@@ -303,3 +306,84 @@ def test_a_side_reaches_beyond_by_number_and_the_piece_stands_at_its_true_size(b
     browser.find_element("xpath", "//button[normalize-space()='Match screen pixels']").click()
     kept(browser, address, at, 3)
     assert get(address, f"/api/placements/{at}")["asked"]["width"] == round(seen)
+
+
+def test_the_stage_never_changes_its_height_and_is_the_largest_thing(browser, bench):  # noqa: F811
+    height = "return document.querySelector('.stage').clientHeight"
+    over = """const t = [...document.querySelectorAll('.tools')].find(e => e.checkVisibility());
+        return [t.scrollWidth - t.clientWidth, t.scrollHeight - t.clientHeight]"""
+    seen = {browser.execute_script(height)}
+    for name in ("Photo", "Level", "Crop", "Ground", "Pixels", "File"):
+        open_station(browser, name)
+        seen.add(browser.execute_script(height))
+        assert max(browser.execute_script(over)) <= 8, name
+    find(browser, "body").send_keys("q")
+    wait(browser, lambda: find(browser, ".quad").is_displayed())
+    seen.add(browser.execute_script(height))
+    assert len(seen) == 1
+    assert seen.pop() >= 440
+    show(browser, 1600, 1000)
+    assert browser.execute_script(height) >= 560
+    show(browser, 1280, 800)
+    find(browser, "body").send_keys("h")
+    wait(browser, lambda: not find(browser, ".drawer").is_displayed())
+    assert browser.execute_script(height) > 440
+
+
+def test_a_piece_is_put_on_other_sizes_and_comes_back_as_it_was(browser, bench):  # noqa: F811
+    address, at = bench
+    lay = get(address, f"/api/placements/{at}")["lying"]
+    ratio = Select(find(browser, ".ratio"))
+    ratio.select_by_value("1:1")
+    kept(browser, address, at, 2)
+    wait(browser, lambda: "1:1" in text(browser, ".size-button"))
+    assert "on 1:1" in browser.title
+    ActionChains(browser).send_keys("t").perform()  # a square has no other way round; keys work
+    find(browser, ".size-button").click()
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".size-pick")) > 0)
+    line = find(browser, "#size-find")
+    line.send_keys("5x7in@100")
+    wait(browser, lambda: "500 × 700 px" in text(browser, ".size-written .reads"))
+    line.send_keys(Keys.ENTER)
+    kept(browser, address, at, 3)
+    wait(browser, lambda: not find(browser, ".sizes-dialog").is_displayed())
+    assert get(address, f"/api/placements/{at}")["asked"]["width"] in (500, 700)
+    Select(find(browser, ".ratio")).select_by_value("size")
+    kept(browser, address, at, 4)
+    assert get(address, f"/api/placements/{at}")["lying"] == lay
+
+
+def test_a_slip_of_the_hand_draws_no_crop_and_tightness_is_slid(browser, bench):  # noqa: F811
+    address, at = bench
+    before = crop_of(address, at)
+    from_point(browser, 0.05, 0.95).click_and_hold().move_by_offset(2, 1).release().perform()
+    slide = find(browser, "[x-ref=tightness]")
+    ActionChains(browser).send_keys(".").perform()
+    tighter = kept(browser, address, at, 2)
+    assert tighter[2] == pytest.approx(before[2] / 1.02)
+    ActionChains(browser).key_down(Keys.SHIFT).send_keys(".").key_up(Keys.SHIFT).perform()
+    assert kept(browser, address, at, 3)[2] == pytest.approx(tighter[2] / 1.1)
+    slide.send_keys(Keys.HOME)  # the largest
+    assert kept(browser, address, at, 4)[2:] == [1000, 800]
+
+
+def test_what_another_window_did_is_shown_before_the_next_gesture(browser, bench, workspace):  # noqa: F811
+    _, at = bench
+    hand.keep(workspace, at, Move(kind="move", dx=-50, dy=0), NOW)
+    browser.execute_script("window.dispatchEvent(new Event('focus'))")
+    wait(browser, lambda: "another window" in text(browser, ".views .trouble-line"))
+    wait(browser, lambda: find(browser, "input[name=left]").get_attribute("value") == "300")
+
+
+def test_a_file_is_settled_made_and_downloaded_by_keys(browser, bench):  # noqa: F811
+    address, at = bench
+    ActionChains(browser).send_keys("6").perform()
+    wait(browser, lambda: find(browser, ".tools.is-file").is_displayed())
+    Select(find(browser, "[data-file=format]")).select_by_value("png")
+    kept(browser, address, at, 2)
+    wait(browser, lambda: text(browser, ".tools.is-file b").endswith(".png"))
+    ActionChains(browser).send_keys("m").perform()
+    wait(browser, lambda: find(browser, "[x-ref=download]").is_displayed())
+    find(browser, ".file-word .way").click()
+    wait(browser, lambda: "as asked" in text(browser, ".proof-dialog"))
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".earlier li")) == 1)

@@ -51,5 +51,5 @@ test("two parts of one name are refused where the bench is put together", async 
     writeFileSync(join(folder, "bench/stations/throwaway.js"), "export const throwing = { undo() {} };\n");
     withLine(join(folder, "bench/stations/all.js"), "./throwaway.js", "Throw: throwing", "throwing");
   });
-  await assert.rejects(twice, /Two parts of the bench are called undo/);
+  await assert.rejects(twice, /Two parts of the page are called undo/);
 });

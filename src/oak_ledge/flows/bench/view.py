@@ -121,6 +121,7 @@ class PlacementView(Live):
     """A placement with its photo, size, state and history."""
 
     job_id: int
+    job_size_id: int
     photo: PhotoView
     size: SizeView
     size_shape: str
@@ -174,6 +175,7 @@ def view_of(
     return PlacementView(
         **dict(shown) | {"notes": noted},
         job_id=placed.job_id,
+        job_size_id=placed.job_size_id,
         photo=photo_view(placed.photo),
         size=size_view(placed.size),
         size_shape=_shape_of(placed.size),

@@ -5,6 +5,7 @@ import { newestWins } from "../net/newest.js";
 import { inTurn } from "../net/queue.js";
 import { dragging } from "../hand/drag.js";
 import { gathering } from "../hand/gather.js";
+import { together } from "../hand/parts.js";
 import { choosing, PIECES, remembered, SHADES, TONES } from "./choices.js";
 import { looking } from "./dialogs/close.js";
 import { copying } from "./dialogs/copies.js";
@@ -91,13 +92,6 @@ const core = (seed) => ({
 });
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("bench", () => {
-    const bench = core(JSON.parse(document.getElementById("seed").textContent));
-    for (const part of PARTS) {
-      const twice = Object.keys(part).find((name) => name in bench);
-      if (twice) throw new Error(`Two parts of the bench are called ${twice}.`);
-      Object.defineProperties(bench, Object.getOwnPropertyDescriptors(part));
-    }
-    return bench;
-  });
+  const seed = JSON.parse(document.getElementById("seed").textContent);
+  window.Alpine.data("bench", () => together(core(seed), PARTS));
 });

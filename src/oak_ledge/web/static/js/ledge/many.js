@@ -1,0 +1,99 @@
+// Many pieces at once: chosen, changed in one step, undone in one.
+
+import { ask } from "../net/ask.js";
+
+const MORE = 5; // shelves that come in one go
+
+// What the page holds of it; the ledge takes it over, getters and all.
+export const many = {
+  chosenIds: [],
+  said: "",
+  canUndo: true,
+
+  get some() {
+    return this.chosenIds.length > 0;
+  },
+  get someWord() {
+    return `${this.chosenIds.length} chosen`;
+  },
+  choose(event) {
+    this.chosen.click(event);
+    this.chosenIds = this.chosen.ids();
+  },
+  chooseNone() {
+    this.chosen.take([]);
+    this.chosenIds = [];
+  },
+  async chooseAll() {
+    const show = new URL(window.location).searchParams.get("show") ?? "all";
+    await this.tried(async () => {
+      this.chosen.take(await ask(`${this.path}/shown?show=${show}`));
+      this.chosenIds = this.chosen.ids();
+    });
+  },
+  doIt(event) {
+    const doing = { do: event.currentTarget.dataset.do };
+    if (doing.do === "like") doing.placement_id = this.chosenIds[0];
+    return this.batch(this.chosenIds, doing);
+  },
+  doGround(event) {
+    const { value } = event.target;
+    event.target.value = "";
+    if (value === "none") return this.batch(this.chosenIds, { do: "ground", beyond: false });
+    return this.batch(this.chosenIds, { do: "ground", beyond: true, fill: value });
+  },
+  doSize(event) {
+    const size_id = Number(event.target.value);
+    event.target.value = "";
+    return this.batch(this.chosenIds, { do: "size", size_id });
+  },
+  async batch(placement_ids, doing) {
+    await this.tried(async () => {
+      const done = await ask(`${this.path}/batch`, { method: "POST", body: { placement_ids, doing } });
+      await this.after(done);
+    });
+  },
+  async undoBatch() {
+    await this.tried(async () => this.after(await ask(`${this.path}/batch/undo`, { method: "POST" })));
+  },
+  async after(done) {
+    const words = (counts) => Object.entries(counts).map(([name, count]) => `${count} ${name}`).join(", ");
+    const left = done.refused.length ? ` ${done.refused.length} stay as they are: ${done.refused[0].reason}` : "";
+    this.said = `${done.what}: ${done.changed}. Before ${words(done.before)}; now ${words(done.after)}.${left}`;
+    this.canUndo = !done.what.startsWith("undone") && done.changed > 0;
+    await this.redraw();
+  },
+  // The shelves in sight are drawn anew; what was chosen stays chosen.
+  async redraw() {
+    const shelves = this.$refs.shelves.querySelectorAll(".ledge-shelf").length;
+    let html = "";
+    for (let first = 0; first < Math.max(1, shelves); first += MORE) {
+      html += (await (await fetch(`${this.$root.dataset.shelves}&first=${first}`)).text()).replace(/<p class="more-shelves"[^]*$/, (rest) =>
+        first + MORE < shelves ? "" : rest,
+      );
+    }
+    this.$refs.shelves.replaceChildren(document.createRange().createContextualFragment(html));
+    this.chosen.mark();
+    this.watchMore();
+    await this.count();
+  },
+  get fineWord() {
+    const open = ["new", "in work"].reduce((sum, name) => sum + (this.overview?.counts[name] ?? 0), 0);
+    return open ? `Approve all ${open} without notes` : "";
+  },
+  async settleFine() {
+    const job = await ask(this.path);
+    const fine = job.placements.filter((one) => one.level === "fine" && ["new", "placed"].includes(one.state));
+    await this.batch(fine.map((one) => one.id), { do: "settle" });
+  },
+  async decideFound(event) {
+    const { ids, take } = event.currentTarget.dataset;
+    await this.tried(async () => {
+      await ask("/api/photos/found", { method: "POST", body: { photo_ids: ids.split(" ").map(Number), take: take === "yes" } });
+      window.location.reload();
+    });
+  },
+  get saidShown() {
+    return Boolean(this.said || this.fineWord || this.$root.querySelector(".said [data-take]"));
+  },
+};

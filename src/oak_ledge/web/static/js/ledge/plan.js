@@ -1,0 +1,79 @@
+// What would be made of a job, what a desk would say of it, and making it.
+
+import { ask } from "../net/ask.js";
+
+// What the page holds of it; the ledge takes it over, getters and all.
+export const planning = {
+  plan: [],
+  desks: [],
+  deskWord: "",
+  deskRefused: [],
+  busy: false,
+
+  // First what would be made; then, if it is right, the run.
+  async makeAll() {
+    await this.tried(async () => {
+      this.plan = await ask(`${this.path}/deliveries/plan`);
+      this.desks = await ask("/api/desks");
+      this.deskWord = "";
+      this.deskRefused = [];
+      this.$refs.plan.showModal();
+    });
+  },
+  // What a desk would say, before anything is made.
+  async askDesk(event) {
+    const { desk: name } = event.currentTarget.dataset;
+    const { title } = this.desks.find((desk) => desk.name === name);
+    this.deskRefused = [];
+    try {
+      const answer = await ask(`/api/desks/${name}/rehearse`, { method: "POST", body: { job_id: Number(this.$root.dataset.job) } });
+      this.deskWord = `${title}: ${answer.words}.`;
+      this.deskRefused = answer.refused.map((one) => ({ ...one, bench: `/jobs/${this.$root.dataset.job}/bench/${one.placement_id}` }));
+    } catch (problem) {
+      this.deskWord = problem.message;
+    }
+  },
+  get planWord() {
+    const free = this.plan.filter((one) => !one.held);
+    const looks = free.filter((one) => one.to_look_at).length;
+    const known = free.filter((one) => one.about_bytes !== null);
+    const bytes = known.reduce((sum, one) => sum + one.about_bytes, 0);
+    const parts = [free.length === 1 ? "1 file" : `${free.length} files`];
+    if (known.length) parts.push(`about ${(bytes / 1e6).toFixed(1)} MB${known.length < free.length ? ` for ${known.length} of them` : ""}`);
+    if (looks) parts.push(`${looks} with something to look at`);
+    return `${parts.join(", ")}.`;
+  },
+  get planHeld() {
+    return this.plan.filter((one) => one.held);
+  },
+  get planSame() {
+    const same = this.plan.filter((one) => one.same_as && !one.held).length;
+    return same ? `Make what changed; ${same} stay as last time` : "";
+  },
+  get planRows() {
+    return this.plan.filter((one) => !one.held).slice(0, 200).map((one) => ({
+      ...one,
+      resolution: one.ppi === null ? "" : `${Number(one.ppi.toFixed(2))} ppi`,
+      most: one.at_most === null ? "" : `at most ${(one.at_most / 1e3).toFixed(0)} kB`,
+      about: one.about_bytes === null ? "" : `about ${(one.about_bytes / 1e6).toFixed(2)} MB`,
+      look: one.to_look_at ? "look" : "",
+    }));
+  },
+  makePlanned() {
+    return this.make(null, false);
+  },
+  makeChanged() {
+    return this.make(null, true);
+  },
+  makeChosen() {
+    return this.make(this.chosenIds, false);
+  },
+  async make(placement_ids, only_changed) {
+    this.busy = true;
+    await this.tried(async () => {
+      const made = await ask(`${this.path}/deliveries`, { method: "POST", body: { placement_ids, only_changed } });
+      window.location.assign(`/deliveries/${made.id}`);
+    });
+    this.busy = false;
+  },
+};
