@@ -101,7 +101,8 @@ def test_a_receiver_gets_the_resolution_it_wants(factor, level):
     found = noted(asked, facts(), factor).get("short-of-ppi")
     assert (found.level if found else None) == level
     if found:
-        assert found.text.endswith("Loosen the crop to 2400 px wide.")
+        assert found.text.endswith("Needs a crop 2400 px wide.")
+        assert found.way == "Loosen to 240 ppi"
 
 
 def test_a_photo_too_small_for_its_receiver_is_told_how_much_would_do():

@@ -8,9 +8,11 @@ from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.pixels import Finish, Relabel, Resample
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
-from oak_ledge.flows.bench import hand, view as bench
+from oak_ledge.flows.bench import fixes, hand, view as bench
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeAsked
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies
@@ -171,6 +173,33 @@ def test_a_piece_that_is_extended_says_its_ground(workspace, placed):
     assert (ground.idle, ground.figure, ground.unit) == (False, "17 %", "white")
     assert view.crop == (0, -80, 1200, 960)
     assert view.uncovered == pytest.approx(1 / 6)
+
+
+def noted(view):
+    return {note.code: note for note in view.notes}
+
+
+def test_too_few_pixels_are_fixed_by_fewer_ppi_or_a_looser_crop(workspace, placed, bring):
+    _, at = placed("20x25in@300")  # of 1200 × 800: enlarged ×7.5 and stopped
+    assert noted(bench.view(workspace, at))["enlarged"].way is None  # nor would half the ppi do
+    _, at = placed("8x10in@300")  # 1000 × 800 become 3000 × 2400
+    stopped = noted(bench.view(workspace, at))["enlarged"]
+    assert (stopped.level, stopped.way) == ("stop", "Take 150 ppi")
+    fixed = fixes.fix(workspace, at, "enlarged", NOW)
+    assert (fixed.asked.width, fixed.asked.ppi, fixed.scale) == (1500, 150, 1.5)
+    assert noted(fixed)["enlarged"].level == "fine"
+    with pytest.raises(AskedError, match="nothing to fix"):
+        fixes.fix(workspace, at, "short-of-ppi", NOW)
+    asked = {"text": "4x5in@200", "receiver": {"low": 180, "high": 300}}
+    size = sizes.add(workspace, SizeAsked.model_validate(asked))
+    photo = bench.view(workspace, at).photo.id
+    job_id = jobs.start(workspace, "Lab", [photo], [size.id], [], NOW)
+    at = jobs.view(workspace, job_id).placements[0].id
+    hand.keep(workspace, at, Scale(kind="scale", factor=0.5), NOW)
+    assert noted(bench.view(workspace, at))["short-of-ppi"].way == "Loosen to 180 ppi"
+    loose = fixes.fix(workspace, at, "short-of-ppi", NOW)
+    assert "short-of-ppi" not in noted(loose)
+    assert loose.real_ppi == pytest.approx(180, abs=0.3)
 
 
 def test_settling_is_a_state_that_a_new_gesture_ends(workspace, placed):

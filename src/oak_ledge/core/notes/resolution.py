@@ -10,6 +10,9 @@ from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.size import Size
 
 
+LEAST_PPI = 100  # fewer are seen as blocks from an arm's length: never offered
+
+
 def enlarged(size: Size, tally: Tally) -> Note | None:
     """Remark on enlarging to 1.5, look to 2, stop beyond unless the size allows it (rule 5)."""
     scale = tally.scale
@@ -18,12 +21,14 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
     most = max(2.0, float(size.greatest_enlargement))
     level: Level = "fine" if scale <= 1.5 else "look" if scale <= most else "stop"
     feel = {"fine": "slightly softer", "look": "soft", "stop": "soft and blocky"}[level]
+    fewer = None if level == "fine" else enough_ppi(size, tally)
+    take = None if fewer is None else f"Take {fewer} ppi"
     if tally.squared:
         text = (
             f"Squared up, the most slanted part is enlarged ×{rounded(scale, 2)} and will look "
             f"{feel}. It needs a photo taken more from the front, or fewer pixels."
         )
-        return Note(level=level, code="enlarged", text=text)
+        return Note(level=level, code="enlarged", text=text, way=take)
     need = f"Needs {ceil(tally.width - 1e-6)} × {ceil(tally.height - 1e-6)} photo pixels"
     scan = "" if tally.ppi is None else f", or a scan at {rounded(tally.ppi, 0)} ppi"
     crop = f"{rounded(tally.crop[2])} × {rounded(tally.crop[3])}"
@@ -34,7 +39,21 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
             f"The photo is enlarged ×{rounded(scale, 2)} and will look {feel}: "
             f"{crop} px become {tally.width} × {tally.height}. {need}{scan}."
         ),
+        way=take,
     )
+
+
+def enough_ppi(size: Size, tally: Tally) -> int | None:
+    """Give a lower resolution at which an enlargement is a remark at most, or a look.
+
+    Half as many again as the crop really has, in tens, or the lowest the receiver takes. None where
+    that is no less than what is asked, too few for any print, or still enlarges to more than twice.
+    """
+    if tally.ppi is None or tally.real_ppi is None:
+        return None
+    low = 0 if size.receiver is None else size.receiver.low
+    found = max(low, int(tally.real_ppi * 1.5 / 10) * 10)
+    return found if LEAST_PPI <= found < tally.ppi and found <= 2 * tally.real_ppi else None
 
 
 def short_of_ppi(size: Size, tally: Tally) -> Note | None:
@@ -45,15 +64,22 @@ def short_of_ppi(size: Size, tally: Tally) -> Note | None:
     level: Level = "stop" if tally.real_ppi < low / 2 else "look"
     need = ceil(tally.crop[2] * low / tally.real_ppi - 1e-6)
     most = tally.crop[2] / sqrt(tally.kept)
-    if need <= most + 1e-6:
-        way = f"Loosen the crop to {need} px wide."
-    else:
-        way = f"Needs a crop {need} px wide; this photo holds {rounded(most, 0)} px of this shape."
+    loosen = need <= most + 1e-6
+    holds = "" if loosen else f"; this photo holds {rounded(most, 0)} px of this shape"
     return Note(
         level=level,
         code="short-of-ppi",
         text=(
             f"The crop has {rounded(tally.real_ppi, 0)} real ppi here; the receiver wants "
-            f"{low} or more. {way}"
+            f"{low} or more. Needs a crop {need} px wide{holds}."
         ),
+        way=f"Loosen to {low} ppi" if loosen else None,
     )
+
+
+def loosened(size: Size, tally: Tally) -> float | None:
+    """Give how many times as wide the crop must be for what the receiver takes; None where it can't."""
+    if size.receiver is None or tally.real_ppi is None:
+        return None
+    factor = ceil(tally.crop[2] * size.receiver.low / tally.real_ppi - 1e-6) / tally.crop[2]
+    return factor if factor <= 1 / sqrt(tally.kept) + 1e-6 else None

@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 from datetime import datetime
+from fractions import Fraction
 
+from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.start import KeepWhole
+from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
+from oak_ledge.core.notes.resolution import enough_ppi, loosened
 from oak_ledge.core.notes.size import size_changed, unit_slip
+from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import shape_label
 from oak_ledge.flows.bench.hand import done_if_newest, keep
-from oak_ledge.flows.bench.view import PlacementView
+from oak_ledge.flows.bench.view import PlacementView, load
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs
@@ -36,12 +41,27 @@ def fix(
     if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
         return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now, seen)
 
+    if code in ("enlarged", "short-of-ppi"):
+        gesture = _of_resolution(load(workspace, placement_id), code)
+        return keep(workspace, placement_id, gesture, now, seen)
+
     def do(session: Session, placed: Placed) -> None:
         size, what = _meant(placed, code)
         saved = jobs.size_of(session, placed.job_size_id).saved_id if size == placed.saved else None
         take_size(session, placed.job_id, placed.job_size_id, size, what, now, saved_id=saved)
 
     return done_if_newest(workspace, placement_id, seen, do)
+
+
+def _of_resolution(placed: Placed, code: str) -> Scale | Resample:
+    """Give the gesture that makes resolution and crop fit: fewer ppi, or a looser crop."""
+    size, found = placed.lying.size, tally(placed.lying)
+    if code == "enlarged" and (ppi := enough_ppi(size, found)) is not None:
+        return Resample(kind="resample", ppi=Fraction(ppi))
+    if code == "short-of-ppi" and (factor := loosened(size, found)) is not None:
+        return Scale(kind="scale", factor=factor)
+    msg = f"There is nothing to fix here under “{code}”."
+    raise AskedError(msg)
 
 
 def _meant(placed: Placed, code: str) -> tuple[Size, str]:
