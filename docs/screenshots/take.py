@@ -117,6 +117,11 @@ def take(folder: Path, base: str) -> None:
         WebDriverWait(driver, 20).until(lambda d: "lighthouse" in d.title)
         settled(driver)
         driver.save_screenshot(str(folder / "bench.png"))
+        driver.find_element(By.CSS_SELECTOR, ".size-button").click()
+        driver.find_element(By.ID, "size-find").send_keys("5x7")
+        time.sleep(1)
+        driver.save_screenshot(str(folder / "size.png"))
+        driver.find_element(By.CSS_SELECTOR, ".sizes-dialog form[method] .button").click()
         driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
         for field, value in (("relabel.width", "12"), ("resample.ppi", "240")):
             typed = driver.find_element(By.CSS_SELECTOR, f"[data-measure='{field}']")
@@ -124,7 +129,7 @@ def take(folder: Path, base: str) -> None:
             typed.send_keys(value)
             time.sleep(1)
         driver.save_screenshot(str(folder / "pixels.png"))
-        driver.find_element(By.XPATH, "//button[normalize-space()='Look close']").click()
+        driver.find_element(By.XPATH, "//button[normalize-space()='Compare methods']").click()
         close = (
             "return [...document.querySelectorAll('.look img')].filter(i => i.naturalWidth).length"
         )
@@ -156,6 +161,8 @@ def take(folder: Path, base: str) -> None:
         open_job(driver, base, "Pictures for the stall")
         driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()
         settled(driver)
+        driver.find_element(By.CSS_SELECTOR, ".file-word .way").click()
+        time.sleep(0.6)
         driver.save_screenshot(str(folder / "proof.png"))
         tools(driver, base, folder)
         open_job(driver, base, "Ferry waiting room")
@@ -230,7 +237,7 @@ def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     driver.get(f"{base}/jobs/{job['id']}/bench/{at}")
     settled(driver)
     driver.find_element(By.CSS_SELECTOR, "[data-station=Photo]").click()
-    driver.find_element(By.XPATH, "//button[normalize-space()='Bare']").click()
+    driver.find_element(By.XPATH, "//button[normalize-space()='Piece print only']").click()
     settled(driver)
     driver.save_screenshot(str(folder / "hung.png"))
 

@@ -53,6 +53,19 @@ def test_a_spot_stays_inside_and_methods_differ_as_they_should(workspace, bring,
     assert all(one.when for one in spot.methods)
 
 
+@pytest.mark.parametrize(("left", "top"), [(900, 60), (40, 560), (560, 300)])
+def test_methods_are_compared_on_the_busiest_spot(workspace, bring, tmp_path, left, top):
+    pixels = np.full((800, 1200, 3), 130, np.uint8)
+    pixels[top : top + 160, left : left + 160] = samples.grain(160, 160)
+    photo = bring(("sky.png", samples.save(tmp_path / "sky.png", pixels))).photos[0]
+    job_id = jobs.start(workspace, "", [photo.id], [], ["12x8in@100"], NOW)
+    at = jobs.view(workspace, job_id).placements[0].id
+    place = close.busiest_place(workspace, at, 220)
+    spot = close.spot(workspace, at, place.x, place.y, 220)
+    assert spot.left - 4 <= left <= spot.left + 64
+    assert spot.top - 4 <= top <= spot.top + 64
+
+
 def test_a_small_piece_is_shown_whole_and_a_window_as_it_is(workspace, placed):
     _, at = placed("window 90x60px")
     spot = close.spot(workspace, at, 0.2, 0.9, 220)

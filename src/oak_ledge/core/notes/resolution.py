@@ -9,7 +9,6 @@ from oak_ledge.core.notes.note import Level, Note
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.size import Size
 
-
 LEAST_PPI = 100  # fewer are seen as blocks from an arm's length: never offered
 
 

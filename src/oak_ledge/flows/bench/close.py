@@ -13,8 +13,9 @@ from oak_ledge.core.pixels.cut.content import choose_for
 from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.cut.methods import Method, choose
 from oak_ledge.core.pixels.encode.encode import encode_preview
-from oak_ledge.core.pixels.look.compare_methods import differences, spot_of
+from oak_ledge.core.pixels.look.compare_methods import busiest, differences, spot_of
 from oak_ledge.core.pixels.look.detail_tiles import light_tiles
+from oak_ledge.core.pixels.look.dropper import pixels_of
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
@@ -24,6 +25,7 @@ from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS
 from oak_ledge.flows.bench.view import load
+from oak_ledge.flows.photos import previews
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import present
 
@@ -105,6 +107,22 @@ def spot(workspace: Workspace, placement_id: int, x: float, y: float, edge: int)
             for method in METHODS
         ],
     )
+
+
+class Place(BaseModel):
+    """A place of a piece, by shares of its width and height."""
+
+    x: float
+    y: float
+
+
+def busiest_place(workspace: Workspace, placement_id: int, edge: int) -> Place:
+    """Find where a spot of a piece shows most: methods differ there, and nowhere in a plain sky."""
+    placed = load(workspace, placement_id)
+    W, H = placed.lying.asked
+    path = previews.piece_preview(workspace, placed, 900)
+    x, y = busiest(pixels_of(path), edge / W, edge / H)
+    return Place(x=x, y=y)
 
 
 def spot_picture(

@@ -99,6 +99,8 @@ class Live(Figures):
     """left, top, width and height of the crop, in every unit the photo has"""
     method: MethodChoice
     sharpen_for: SharpenFor
+    sharpness: int
+    """how strong, 0 to 100"""
     marks_for: str | None
     """the profile whose limits can be shown on the piece"""
     finish: str
@@ -240,6 +242,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         typed=_typed(lying, facts.ppi),
         method=size.method,
         sharpen_for=size.sharpen_for,
+        sharpness=_sharpness(size, asked),
         marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
         finish=_finish_words(size, asked, copied=found.copied),
         edges=output_edges(size, asked),
@@ -279,6 +282,11 @@ def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figure
         return facts.bytes
     weights = previews.weights_of(workspace, photo)
     return None if weights is None else estimate(weights, lying.asked, found.scale, size.file)
+
+
+def _sharpness(size: Size, asked: Pixels) -> int:
+    how = sharpening_of(size, asked)
+    return 0 if how is None else round(how.amount * 100) if size.sharpen is None else size.sharpen
 
 
 def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:

@@ -228,6 +228,12 @@ def composition_lines(
 SpotEdge = Annotated[int, Query(ge=32, le=600, description="output pixels")]
 
 
+@router.get("/placements/{placement_id}/busiest")
+def busiest(placement_id: Id, here: Here, edge: SpotEdge = 220) -> close.Place:
+    """Where a spot of the piece shows most, to compare methods on."""
+    return close.busiest_place(here, placement_id, edge)
+
+
 @router.get("/placements/{placement_id}/methods")
 def methods(
     placement_id: Id, here: Here, x: Share = 0.5, y: Share = 0.5, edge: SpotEdge = 220

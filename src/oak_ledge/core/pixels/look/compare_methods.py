@@ -34,10 +34,33 @@ def spot_of(asked: Pixels, x: float, y: float, edge: int) -> tuple[int, int, int
     return left, top, width, height
 
 
+def busiest(pixels: Array, wide: float, high: float) -> tuple[float, float]:
+    """Give the middle, as shares, of the part of a picture in which neighbours differ most.
+
+    Parameters
+    ----------
+    pixels : (H, W, C), the whole picture, as small as it may be
+    wide, high : how large the part is, as shares of the picture, above 0
+    """
+    light = _light(pixels)
+    steps = np.zeros_like(light)
+    steps[:, 1:] += np.abs(np.diff(light, axis=1))
+    steps[1:] += np.abs(np.diff(light, axis=0))
+    rows, columns = light.shape
+    across, along = max(1, round(min(1, wide) * columns)), max(1, round(min(1, high) * rows))
+    sums = np.pad(steps.cumsum(axis=0).cumsum(axis=1), ((1, 0), (1, 0)))  # of all above and left
+    boxes = (
+        sums[along:, across:] - sums[:-along, across:]
+        - sums[along:, :-across] + sums[:-along, :-across]
+    )  # fmt: skip
+    top, left = np.unravel_index(int(boxes.argmax()), boxes.shape)
+    return (left + across / 2) / columns, (top + along / 2) / rows
+
+
 def differences(drawn: Mapping[Method, Array], chosen: Method) -> dict[Method, str]:
     """Say in words how each method's spot differs from the chosen one's.
 
-    Sharpness is the mean step between neighbours; a rim is lightness beyond the lightest and
+    Sharpness is the mean step between neighbours; a halo is lightness beyond the lightest and
     darkest of what the gentlest method shows about the same place.
     """
     light = {name: _light(pixels) for name, pixels in drawn.items()}
@@ -53,7 +76,7 @@ def differences(drawn: Mapping[Method, Array], chosen: Method) -> dict[Method, s
         else:
             ratio = sharp[name] / max(sharp[chosen], 1e-6)
             words += ["crisper"] if ratio > 1 + _WORDS else ["softer"] if ratio < 1 - _WORDS else []
-            words += ["faint rims at edges"] if _rims(values, calm) > _RIM * 255 else []
+            words += ["faint halos at edges"] if _rims(values, calm) > _RIM * 255 else []
         given[name] = ", ".join(words) or (
             "chosen" if name == chosen else "no difference to be seen"
         )

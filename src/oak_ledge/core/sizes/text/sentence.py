@@ -124,9 +124,9 @@ FILL_WORDS = {
 
 METHOD_WORDS: dict[MethodChoice, tuple[str, str]] = {
     "auto": ("chosen for you", "fine texture when shrinking, calm edges when enlarging"),
-    "mitchell": ("gentle", "for skin and noisy photos: a little soft, no rims at edges"),
+    "mitchell": ("gentle", "for skin and noisy photos: a little soft, no halos at edges"),
     "bicubic": ("natural", "for most photos when enlarging: calm, true to what is there"),
-    "lanczos": ("crisp", "for fine texture and lines: sharpest, faint rims at hard edges"),
+    "lanczos": ("crisp", "for fine texture and lines: sharpest, faint halos at hard edges"),
     "nearest": ("blocks", "for pixel art and screenshots at whole factors: every pixel a block"),
 }
 """Each method's plain name, and one line saying when to pick it."""

@@ -28,6 +28,9 @@ const core = () => ({
     "@keydown.escape.window"() {
       this.tells = null;
     },
+    "@keydown.window"(event) {
+      this.key(event);
+    },
   },
 
   init() {
@@ -109,6 +112,16 @@ const core = () => ({
   },
   applyTone() {
     document.documentElement.dataset.tone = this.tone;
+  },
+
+  // J and K go from piece to piece, Enter opens one: as on the bench.
+  key(event) {
+    const step = { j: 1, k: -1 }[event.key.toLowerCase()];
+    if (!step || event.ctrlKey || event.metaKey || event.altKey || localStorage.getItem("oak-ledge-letters") === "off") return;
+    if (event.target.matches("input:not([type=checkbox]), select, textarea") || document.querySelector("dialog[open]")) return;
+    const pieces = [...this.$refs.shelves.querySelectorAll(".piece-stood")];
+    const at = pieces.indexOf(document.activeElement);
+    pieces[at < 0 ? 0 : Math.min(Math.max(at + step, 0), pieces.length - 1)]?.focus();
   },
 
   // --- what a piece tells

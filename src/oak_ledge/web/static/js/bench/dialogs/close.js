@@ -18,7 +18,8 @@ export const looking = {
   async lookClose() {
     await this.small.settle();
     this.$refs.close.showModal();
-    this.drawLooks();
+    this.lookAt = await ask(`${this.path}/busiest?edge=${EDGE}`).catch(() => this.lookAt);
+    this.lookElsewhere(0, 0);
     await this.drawAdvice();
   },
   get lookWord() {
@@ -102,6 +103,19 @@ export const looking = {
     };
     looks.addEventListener("pointermove", move);
     looks.addEventListener("pointerup", end, { once: true });
+  },
+  // Sharpening is judged on the same spot: off and on, and how strong.
+  get sharpness() {
+    return this.view.sharpness;
+  },
+  get sharpOn() {
+    return this.view.sharpen_for !== "off";
+  },
+  async setSharp(event) {
+    const { dataset, value, checked } = event.target;
+    const said = dataset.sharp === "on" ? { sharpen_for: checked ? "smooth" : "off" } : { sharpen: Number(value) };
+    await this.keep({ kind: "finish", ...said });
+    this.drawLooks();
   },
   async takeMethod(event) {
     await this.keep({ kind: "finish", method: event.currentTarget.dataset.method });

@@ -5,6 +5,7 @@ const SIGNS = {
   look: ["M0 -7L7 0L0 7L-7 0z", "M0 -3v3.4M0 2.3v1", "Look"],
   fine: ["M-5.6 .2l3.6 3.8 7.4 -8", "", "Fine"],
 };
+const DISC = "M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z";
 const STATES = { new: "new", placed: "in work", settled: "approved", made: "made" };
 
 // What the page holds of it; the bench takes it over, getters and all.
@@ -37,6 +38,16 @@ export const showing = {
   },
   hideDrawer() {
     this.drawer = !this.drawer;
+  },
+  // The mark of this piece in the queue follows what is done to it.
+  get queueMark() {
+    const { state, notes } = this.view;
+    const level = notes[0]?.level;
+    if (level === "stop") return { shape: SIGNS.stop[0], sign: SIGNS.stop[1], mark: "is-stop" };
+    if (state === "made") return { shape: DISC, sign: "M-2.8 .2l2 2 3.6-4", mark: "is-fine" };
+    if (state === "settled") return { shape: DISC, sign: "", mark: "is-fine" };
+    if (level === "look") return { shape: SIGNS.look[0], sign: SIGNS.look[1], mark: "is-look" };
+    return { shape: "M-4.2 0a4.2 4.2 0 1 0 8.4 0a4.2 4.2 0 1 0 -8.4 0z", sign: "", mark: "is-open" };
   },
   get stateWord() {
     return STATES[this.view.state];

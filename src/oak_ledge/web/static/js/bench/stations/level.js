@@ -29,6 +29,9 @@ export const levelling = {
   get isSquared() {
     return this.view.lying.corners !== null;
   },
+  get squaredRests() {
+    return this.isSquared && !this.squaring;
+  },
   get squaredWord() {
     if (this.view.squared) return this.view.squared;
     return this.squaring ? "Set the corners of what should be a rectangle, or take them as they are." : "";
