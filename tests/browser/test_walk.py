@@ -393,10 +393,9 @@ def test_everything_has_a_name_and_fits_at_twice_the_size(browser, bench):
 
 def looked_at(browser):
     """The pixel of the file the methods are compared about."""
-    x, y = re.search(
-        r"About pixel (\d+), (\d+) of 750 × 600", text(browser, ".close .soft")
-    ).groups()
-    return int(x), int(y)
+    found = re.search(r"About pixel (\d+), (\d+) of 750 × 600", text(browser, ".close .soft"))
+    assert found is not None
+    return int(found[1]), int(found[2])
 
 
 def test_methods_are_looked_at_close_dragged_elsewhere_and_taken(browser, bench):

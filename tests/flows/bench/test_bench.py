@@ -252,3 +252,27 @@ def test_the_counts_put_first_what_matters_most(workspace, placed):
     with pytest.raises(AskedError, match=r"can't be approved as it is\. The photo is enlarged"):
         hand.settle(workspace, at, NOW)
     assert jobs.view(workspace, job_id).counts == {"stopped": 1}
+
+
+@pytest.mark.parametrize(
+    ("text", "asked", "made", "label"),
+    [
+        ("4x5in@150", {"width_px": 500}, (500, 400), 100),
+        ("4x5in@150", {"percent": "40"}, (300, 240), 60),
+        ("photo", {"width_px": 600}, (600, 400), None),
+        ("16:9", {"height_px": 99}, (176, 99), None),
+        ("100%", {"percent": "33,3"}, (400, 266), None),
+        ("640x480px", {"percent": "50"}, (320, 240), None),
+    ],
+)
+def test_pixels_are_asked_for_by_number_or_per_cent_also_without_a_physical_size(
+    workspace, placed, text, asked, made, label
+):
+    _, at = placed(text)
+    before = bench.view(workspace, at)
+    gesture = Resample.model_validate({"kind": "resample", **asked})
+    kept = hand.keep(workspace, at, gesture, NOW)
+    assert (kept.asked.width, kept.asked.height, kept.asked.ppi) == (*made, label)
+    assert kept.crop == pytest.approx(before.crop, abs=3)
+    with pytest.raises(SizeError, match="one of ppi, width_px"):
+        hand.keep(workspace, at, Resample(kind="resample"), NOW)

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from typing import Literal
 
 from pydantic import Field
 
-from oak_ledge.core.measures.lengths import ExactLength
-from oak_ledge.core.measures.numbers import Exact
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import ExactLength, Pixels
+from oak_ledge.core.measures.numbers import Exact, plain
 from oak_ledge.core.placements.fit import adopt, keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
@@ -30,10 +32,41 @@ class Relabel(Value):
 
 
 class Resample(Value):
-    """Keep the physical size and set the resolution; the output's pixels follow."""
+    """Make more pixels or fewer; the physical size is kept where there is one.
+
+    One of the four is given: `ppi`, which needs a physical size, the output's width or height in
+    pixels, or per cent of the pixels it has now.
+    """
 
     kind: Literal["resample"]
-    ppi: Exact
+    ppi: Exact | None = None
+    width_px: int | None = Field(default=None, ge=1, le=10**6)
+    height_px: int | None = Field(default=None, ge=1, le=10**6)
+    percent: Exact | None = Field(default=None)
+
+    def made_of(self, size: Size, asked: Pixels) -> Size:
+        """Give the size that makes so many pixels.
+
+        Raises
+        ------
+        SizeError
+            If not one of the four is given, or the size can't be made so.
+        """
+        given = (self.ppi, self.width_px, self.height_px, self.percent)
+        if sum(one is not None for one in given) != 1:
+            msg = "say one of ppi, width_px, height_px and percent"
+            raise SizeError(msg)
+        if self.ppi is not None:
+            return resampled(size, asked, self.ppi)
+        if self.width_px is not None:
+            return as_seen(size, asked, Fraction(self.width_px, asked[0]))
+        if self.height_px is not None:
+            return as_seen(size, asked, Fraction(self.height_px, asked[1]))
+        share = (self.percent or Fraction(0)) / 100
+        if not Fraction(1, 1000) <= share <= 100:
+            msg = f"{plain(share * 100)} % is out of range; give one from 0.1 to 10000 %"
+            raise SizeError(msg)
+        return as_seen(size, asked, share)
 
 
 class AsSeen(Value):
@@ -50,7 +83,7 @@ def measured_anew(size: Size, lying: Lying, gesture: Relabel | Resample | AsSeen
         own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
         return changed(placement, size=own_size(size, own))
     own = (
-        resampled(at, asked, gesture.ppi)
+        gesture.made_of(at, asked)
         if isinstance(gesture, Resample)
         else as_seen(at, asked, gesture.scale)
     )

@@ -94,7 +94,7 @@ def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
     return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed"})
 
 
-def as_seen(size: Size, asked: Pixels, scale: float) -> Size:
+def as_seen(size: Size, asked: Pixels, scale: float | Fraction) -> Size:
     """Give the size that makes `scale` times as many pixels: as many as are seen on a screen.
 
     A print keeps its lengths and its resolution follows, so that its width comes out to the pixel.
@@ -121,6 +121,8 @@ def as_seen(size: Size, asked: Pixels, scale: float) -> Size:
         raise SizeError(msg)
     width, height = (max(1, halves_up(edge * scale)) for edge in asked)
     if isinstance(shape, PercentShape):
+        if isinstance(scale, Fraction):  # asked for by number, not seen
+            return _checked(size, {"shape": PercentShape(percent=shape.percent * scale)})
         percent = (shape.percent * Fraction(width, asked[0])).limit_denominator(1000)
         return _checked(size, {"shape": PercentShape(percent=percent)})
     if shape.measured_in not in (None, "px"):

@@ -57,7 +57,7 @@ class Output(BaseModel):
     ppi: str
     weight: str
     fields: dict[str, str]
-    """`ppi`, `width`, `height`, and the `unit` of these two"""
+    """`ppi`, `width`, `height`, the `unit` of these two, `width_px`, `height_px`, `percent`"""
 
 
 class Live(Figures):
@@ -304,6 +304,7 @@ def _output(size: Size, asked: Pixels, about: int | None) -> Output:
     edges = output_edges(size, asked)
     unit = size.shape.measured_in
     fields = {"ppi": "", "width": "", "height": "", "unit": "in" if unit in (None, "px") else unit}
+    fields |= {"width_px": str(asked[0]), "height_px": str(asked[1]), "percent": ""}
     if size.ppi is not None:
         fields |= {
             "ppi": plain(size.ppi) if size.ppi.denominator < 100 else rounded(float(size.ppi), 3),

@@ -64,7 +64,8 @@ export const measuring = {
     const unit = /^[\d\s./]+$/.test(value) ? this.nowShown.fields.unit : "";
     if (this.typing !== row) this.after = { relabel: this.now, resample: this.now };
     this.typing = row;
-    this.asked = { kind: row, [name]: name === "ppi" ? value : `${value}${unit}` };
+    const exact = ["ppi", "percent"].includes(name) || name.endsWith("_px");
+    this.asked = { kind: row, [name]: exact ? value.replace(/\s*(px|%|ppi)$/, "") : `${value}${unit}` };
     this.tellMeasure ??= newestWins(
       (gesture) => this.askMeasure(gesture),
       (live) => this.showMeasure(live),
