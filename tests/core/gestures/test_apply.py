@@ -220,3 +220,15 @@ def test_the_size_of_a_print_is_in_its_own_words():
     assert size("8x10in@300 extend", ground="blur").ground == "blur"
     with pytest.raises(SizeError, match="let blur, mirror or edge fill"):
         size_from(dict(PRINT) | {"ground": "fog"})
+
+
+def test_corners_that_fit_a_size_lie_on_the_same_plane_whether_it_extends_or_not():
+    corners = ((400.0, 850.0), (1200.0, 850.0), (1200.0, 2550.0), (200.0, 2550.0))
+    placement = suggest(PRINT, PHOTO)
+    for gesture in (
+        Ground(kind="ground", beyond=True),
+        Square(kind="square", corners=corners, fit=True),
+        Ground(kind="ground", beyond=False),
+    ):
+        placement = apply(PRINT, PHOTO, placement, gesture)
+    assert tally(lying_on(PRINT, PHOTO, placement)).uncovered < 1e-6

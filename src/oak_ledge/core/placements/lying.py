@@ -95,7 +95,7 @@ def surface_of(size: Size, upright: Pixels, placement: Placement) -> Surface:
     at = size_at(size, placement)
     written = written_pixels(at)
     extent = plane_of(placement.corners, squared_up(placement, photo).ratio)
-    if written is not None and at.differ == "trim" and placement.fit_corners:
+    if written is not None and placement.fit_corners:  # whatever it does beyond the photo
         across, along = face_of(at, turned_pixels(written, at.turn, extent, None))
         extent = plane_of(placement.corners, across / along)
     return squared_over(extent, placement.corners, photo, *turns)

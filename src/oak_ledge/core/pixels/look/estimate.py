@@ -1,20 +1,22 @@
-"""How many bytes a file will have, before it is made: measured on parts of this very photo.
+"""How many bytes a file will have, before it is made: measured on this very photo.
 
 Bytes per pixel depend on the photo's detail, the scale and the quality. They are measured once
-per photo, on a few parts of it, for several scales and qualities; a file's bytes are read off
-between them.
+per photo, on tiles spread over it and on small pictures of all of it, for several scales and
+qualities; a file's bytes are read off between them. How much each tile weighs is kept, so that a
+crop of the sky is not taken for one of the harbour.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from itertools import pairwise
 from math import exp, log
 from pathlib import Path
 from typing import Any
 
+import pyvips
+
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.pixels.cut.content import parts_of
 from oak_ledge.core.pixels.encode.encode import LEAST_QUALITY
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import on_white, open_photo
@@ -25,13 +27,36 @@ from oak_ledge.core.values import Value
 SCALES = (1 / 8, 1 / 4, 1 / 2, 1.0, 2.0)
 
 
+ACROSS, DOWN = 6, 5  # tiles
+
+
+TILE = (160, 128)  # photo pixels of one: whole blocks of a JPEG, halved too
+
+
+WHOLE_UP_TO = 1 / 4  # smaller than that all of the photo is measured
+
+
+MOST_WHOLE = (
+    40_000_000  # photo pixels; of more a quarter would take longer than the tiles are wrong
+)
+
+
 QUALITIES = (20, 60, 75, 89, 90, 95, 100)  # from 90 on colour is stored at every pixel
 
 
-_LIGHTER: dict[FileFormat, float] = {"webp": 0.75, "avif": 0.6}  # than a JPEG of their quality
+MODERN: tuple[FileFormat, ...] = ("webp", "avif")
+
+
+_LIGHTER: dict[FileFormat, float] = {"webp": 0.75, "avif": 0.6}  # where that was not measured
+
+
+MODERN_QUALITIES = (60, 80, 95)
 
 
 _HEAD = 700  # bytes of a file that are no pixels
+
+
+_CARRIES = 0.9  # how far a tile's own weight is that of its surroundings too
 
 
 class Weights(Value):
@@ -43,6 +68,11 @@ class Weights(Value):
     tiff: tuple[float, ...]
     profile: int
     """bytes of the embedded profile"""
+    webp: tuple[float, ...] = ()
+    """how many times a JPEG's bytes of the same quality, for each of `MODERN_QUALITIES`"""
+    avif: tuple[float, ...] = ()
+    tiles: tuple[float, ...] = ()
+    """how much each tile weighs, row by row, the mean being 1; empty for photos weighed before"""
 
 
 def weigh(path: Path) -> Weights:
@@ -54,9 +84,15 @@ def weigh(path: Path) -> Weights:
         If the photo is damaged.
     """
     photo = open_photo(path)
+    small = photo.image.width * photo.image.height <= MOST_WHOLE
     with reading_pixels():
-        sample = parts_of(photo)
-        scaled = [sample.resize(scale).copy_memory() for scale in SCALES]
+        tiles = _tiles_of(photo.image)
+        sample = pyvips.Image.arrayjoin(tiles, across=1)
+        scaled = [
+            _whole(path, scale) if scale <= WHOLE_UP_TO and small else sample.resize(scale)
+            for scale in SCALES
+        ]
+        scaled = [one.copy_memory() for one in scaled]
     jpegs = [_eight(on_white(one)) for one in scaled]
     return Weights(
         jpeg=tuple(
@@ -73,7 +109,55 @@ def weigh(path: Path) -> Weights:
             for one in scaled
         ),
         profile=len(photo.icc or b""),
+        tiles=_shares(tiles),
+        webp=_modern(tiles, lambda one, q: one.webpsave_buffer(Q=q, keep="none", effort=4)),
+        avif=_modern(
+            tiles,
+            lambda one, q: one.heifsave_buffer(Q=q, keep="none", compression="av1", effort=4),
+        ),
     )
+
+
+def _modern(tiles: list[Any], save: Callable[[Any, int], bytes]) -> tuple[float, ...]:
+    """Give how a newer format compares with a JPEG on every fourth tile, halved."""
+    if len(tiles) != ACROSS * DOWN:
+        return ()
+    image = _eight(on_white(pyvips.Image.arrayjoin(tiles[::4], across=2).resize(0.5)))
+    image = image.copy_memory()
+    return tuple(
+        _per_pixel(image, save(image, q))
+        / _per_pixel(image, image.jpegsave_buffer(Q=q, keep="none"))
+        for q in MODERN_QUALITIES
+    )
+
+
+def _tiles_of(image: Any) -> list[Any]:
+    """Read tiles spread over a streaming photo, row by row; of a tiny one all of it."""
+    wide, high = min(TILE[0], image.width), min(TILE[1], image.height)
+    columns = sorted({(image.width - wide) * n // (ACROSS - 1) for n in range(ACROSS)})
+    rows = sorted({(image.height - high) * n // (DOWN - 1) for n in range(DOWN)})
+    region, found = pyvips.Region.new(image), []
+    for top in rows:
+        for left in columns:
+            data = bytes(region.fetch(left, top, wide, high))
+            tile = pyvips.Image.new_from_memory(data, wide, high, image.bands, image.format)
+            found.append(tile.copy(interpretation=image.interpretation))
+    return found
+
+
+def _whole(path: Path, scale: float) -> Any:
+    """All of a photo at a scale, decoded at that part of its edges where its format can."""
+    opened = open_photo(path, shrink=round(1 / scale / 2))
+    return opened.image.resize(scale * opened.shrink)
+
+
+def _shares(tiles: list[Any]) -> tuple[float, ...]:
+    if len(tiles) != ACROSS * DOWN:
+        return ()
+    eights = [_eight(on_white(one)) for one in tiles]
+    weights = [_per_pixel(one, one.jpegsave_buffer(Q=90, keep="none")) for one in eights]
+    mean = sum(weights) / len(weights)
+    return tuple(weight / mean for weight in weights)
 
 
 def _eight(image: Any) -> Any:
@@ -85,13 +169,20 @@ def _per_pixel(image: Any, data: bytes) -> float:
     return max(1.0, len(data) - _HEAD) / pixels
 
 
-def estimate(weights: Weights, asked: Pixels, scale: float, settings: FileSettings) -> int:
+def estimate(
+    weights: Weights,
+    asked: Pixels,
+    scale: float,
+    settings: FileSettings,
+    part: tuple[float, float, float, float] = (0, 0, 1, 1),
+) -> int:
     """Estimate the bytes of a file; over its greatest bytes a JPEG will be made to fit.
 
     Parameters
     ----------
     asked : output pixels
     scale : output pixels per photo pixel
+    part : left, top, right and bottom of the crop, as shares of the photo
 
     Notes
     -----
@@ -105,15 +196,43 @@ def estimate(weights: Weights, asked: Pixels, scale: float, settings: FileSettin
         column = list(weights.png if settings.format == "png" else weights.tiff)
     logs = [log(value) for value in column]
     per_pixel = exp(_between([log(s) for s in SCALES], logs, log(scale)))
-    per_pixel *= _LIGHTER.get(settings.format, 1.0)
+    per_pixel *= _lighter(weights, settings) * _detail_in(weights, part) ** _CARRIES
     found = round(asked[0] * asked[1] * per_pixel) + _HEAD + weights.profile
     if settings.at_most is not None and settings.format not in ("png", "tiff"):
         return min(found, settings.at_most)
     return found
 
 
+def _lighter(weights: Weights, settings: FileSettings) -> float:
+    """Give how many times the bytes of a JPEG of the same quality a file will have."""
+    if settings.format not in MODERN:
+        return 1.0
+    measured = weights.webp if settings.format == "webp" else weights.avif
+    if not measured:
+        return _LIGHTER[settings.format]
+    return _between(MODERN_QUALITIES, measured, settings.quality)
+
+
+def _detail_in(weights: Weights, part: tuple[float, float, float, float]) -> float:
+    """Give how much more a part of a photo weighs per pixel than all of it."""
+    if not weights.tiles or part == (0, 0, 1, 1):
+        return 1.0
+    left, top, right, bottom = part
+    total = weight = 0.0
+    for n, share in enumerate(weights.tiles):
+        row, column = divmod(n, ACROSS)
+        across = max(0.0, min(right, (column + 1) / ACROSS) - max(left, column / ACROSS))
+        down = max(0.0, min(bottom, (row + 1) / DOWN) - max(top, row / DOWN))
+        total, weight = total + across * down, weight + across * down * share
+    return weight / total if total else 1.0
+
+
 def fitting_quality(
-    weights: Weights, asked: Pixels, scale: float, settings: FileSettings
+    weights: Weights,
+    asked: Pixels,
+    scale: float,
+    settings: FileSettings,
+    part: tuple[float, float, float, float] = (0, 0, 1, 1),
 ) -> int | None:
     """Estimate the quality at which a file keeps its greatest bytes.
 
@@ -128,7 +247,7 @@ def fitting_quality(
         qualities = range(settings.quality, settings.quality - 1, -1)
     for quality in qualities:
         tried = free.model_copy(update={"quality": quality})
-        if estimate(weights, asked, scale, tried) <= settings.at_most:
+        if estimate(weights, asked, scale, tried, part) <= settings.at_most:
             return quality
     return None
 
