@@ -37,7 +37,7 @@ def main() -> None:
     paths = sorted(PHOTOS.glob("*.jpg"))
     for folder in sys.argv[1:]:
         paths += sorted(Path(folder).glob("*.jpg"))
-    every: list[float] = []
+    every: dict[str, list[float]] = {}
     for path in paths:
         weights, extent = weigh(path), look_at(path, most_pixels=10**9).upright
         found = []
@@ -53,10 +53,12 @@ def main() -> None:
                 pixels = cut(opened, crop, asked, extent)
                 true = len(encode(pixels, settings, None, opened.icc))
                 found.append(estimate(weights, asked, scale, settings, part) / true)
-        every += found
+                every.setdefault(settings.format, []).append(found[-1])
         print(f"{path.stem:20} {min(found):.2f} to {max(found):.2f}")
-    near = sum(0.75 <= one <= 1.25 for one in every)
-    print(f"{near} of {len(every)} within a quarter, {min(every):.2f} to {max(every):.2f}")
+    for kind, ratios in every.items():
+        near = sum(0.75 <= one <= 1.25 for one in ratios)
+        low, high = min(ratios), max(ratios)
+        print(f"{kind}: {near} of {len(ratios)} within a quarter, {low:.2f} to {high:.2f}")
 
 
 if __name__ == "__main__":

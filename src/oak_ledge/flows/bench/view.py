@@ -20,7 +20,7 @@ from oak_ledge.core.notes.file import over_limit
 from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.photos.keep_zones import NOTHING
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
-from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
+from oak_ledge.core.pixels.look.estimate import Part, estimate, fitting_quality, part_in
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
@@ -216,7 +216,9 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     about = _about_bytes(workspace, placed.photo, lying, found)
     weights = previews.weights_of(workspace, placed.photo)
     if weights is not None:
-        quality = fitting_quality(weights, asked, found.scale, size.file)
+        quality = fitting_quality(
+            weights, asked, found.scale, size.file, _part(placed.photo, lying)
+        )
         noted = in_order(found.notes, over_limit(size, quality))
         found = found.model_copy(update={"notes": noted})
     return Live(
@@ -281,7 +283,13 @@ def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figure
     if is_relabelled(facts, lying) and facts.bytes <= most:
         return facts.bytes
     weights = previews.weights_of(workspace, photo)
-    return None if weights is None else estimate(weights, lying.asked, found.scale, size.file)
+    if weights is None:
+        return None
+    return estimate(weights, lying.asked, found.scale, size.file, _part(photo, lying))
+
+
+def _part(photo: Photo, lying: Lying) -> Part:
+    return part_in(lying.crop, lying.surface, photo.facts.orientation)
 
 
 def _sharpness(size: Size, asked: Pixels) -> int:

@@ -12,8 +12,7 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import unlike
 from oak_ledge.core.notes.note import stops
-from oak_ledge.core.pixels.look.estimate import estimate
-from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.pixels.look.estimate import estimate, part_in
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
 from oak_ledge.flows.delivery.making import Work, stem_of
 from oak_ledge.flows.delivery.workshop import ask_for_all, hash_of, make_what_waits
@@ -177,8 +176,10 @@ def _planned(
     one, placed = wanted
     tally, noted = figures_of(placed)
     weights = weights_of(workspace, placed.photo, measure=weigh)
-    size = size_at(placed.size, placed.placement)
-    asked = (tally.width, tally.height)
+    lying, about = placed.lying, None
+    if weights is not None:
+        part = part_in(lying.crop, lying.surface, placed.photo.facts.orientation)
+        about = estimate(weights, lying.asked, tally.scale, lying.size.file, part)
     same = _as_last_time(workspace, one, known)
     return Planned(
         placement_id=one.placement_id,
@@ -186,7 +187,7 @@ def _planned(
         pixels=f"{tally.width} × {tally.height}",
         ppi=tally.ppi,
         at_most=one.asked.at_most,
-        about_bytes=None if weights is None else estimate(weights, asked, tally.scale, size.file),
+        about_bytes=about,
         held=one.held,
         to_look_at=any(note.level == "look" for note in noted),
         same_as=known[one.placement_id].name if same else None,

@@ -10,7 +10,7 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.measures.bytes import ByteLimit, bytes_words
 from oak_ledge.core.notes.file import over_limit
 from oak_ledge.core.notes.note import in_order
-from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality
+from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality, part_in
 from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.sizes.choices import FileFormat
@@ -89,8 +89,9 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
     about = None
     if weights is not None:
         asked = (tally.width, tally.height)
-        about = estimate(weights, asked, tally.scale, size.file)
-        quality = fitting_quality(weights, asked, tally.scale, size.file)
+        part = part_in(lying.crop, lying.surface, photo.facts.orientation)
+        about = estimate(weights, asked, tally.scale, size.file, part)
+        quality = fitting_quality(weights, asked, tally.scale, size.file, part)
         noted = in_order(noted, over_limit(size, quality))
     first = next((note for note in noted if note.level != "fine"), None)
     return Quick(

@@ -4,10 +4,18 @@ import pytest
 
 from oak_ledge.core.pixels.cut.cut import cut
 from oak_ledge.core.pixels.encode.encode import encode
-from oak_ledge.core.pixels.look.estimate import Weights, estimate, fitting_quality, weigh
+from oak_ledge.core.pixels.look.estimate import (
+    WHOLE,
+    Weights,
+    estimate,
+    fitting_quality,
+    part_in,
+    weigh,
+)
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.planes.surface import Upright
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
@@ -20,18 +28,25 @@ def test_bytes_are_estimated_to_within_a_quarter(name):
     weights = weigh(path)
     assert Weights.model_validate_json(weights.model_dump_json()) == weights
     extent = look_at(path, most_pixels=10**9).upright
-    for scale, settings in [
-        (0.2, FileSettings()),
-        (0.5, FileSettings(quality=70)),
-        (0.5, FileSettings(format="png")),
-        (0.5, FileSettings(format="tiff")),
-        (1.3, FileSettings(quality=85)),
+    corner = (0.5, 0.4, 1.0, 1.0)
+    for scale, settings, part in [
+        (0.2, FileSettings(), WHOLE),
+        (0.5, FileSettings(quality=70), WHOLE),
+        (0.5, FileSettings(format="png"), WHOLE),
+        (0.5, FileSettings(format="tiff"), WHOLE),
+        (1.0, FileSettings(), WHOLE),
+        (1.0, FileSettings(), corner),
+        (0.5, FileSettings(), corner),
+        (1.3, FileSettings(quality=85), WHOLE),
     ]:
-        asked = (round(extent[0] * scale), round(extent[1] * scale))
+        left, top = round(part[0] * extent[0]), round(part[1] * extent[1])
+        crop = Crop(left, top, extent[0] - left, extent[1] - top)
+        asked = (round(crop.width * scale), round(crop.height * scale))
         opened = open_photo(path)
-        pixels = cut(opened, Crop(0, 0, *extent), asked, extent)
+        pixels = cut(opened, crop, asked, extent)
+        assert part_in(crop, Upright(extent), 1) == pytest.approx(part, abs=1e-3)
         true = len(encode(pixels, settings, None, opened.icc))
-        assert estimate(weights, asked, scale, settings) == pytest.approx(true, rel=0.25)
+        assert estimate(weights, asked, scale, settings, part) == pytest.approx(true, rel=0.25)
 
 
 @pytest.mark.parametrize("share", [1.2, 0.8, 0.5])

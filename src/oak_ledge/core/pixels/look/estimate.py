@@ -20,6 +20,8 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.encode.encode import LEAST_QUALITY
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import on_white, open_photo
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.planes.surface import Surface
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.values import Value
@@ -57,6 +59,13 @@ _HEAD = 700  # bytes of a file that are no pixels
 
 
 _CARRIES = 0.9  # how far a tile's own weight is that of its surroundings too
+
+
+Part = tuple[float, float, float, float]
+"""Left, top, right and bottom of a crop, as shares of its photo's file."""
+
+
+WHOLE: Part = (0.0, 0.0, 1.0, 1.0)
 
 
 class Weights(Value):
@@ -110,24 +119,27 @@ def weigh(path: Path) -> Weights:
         ),
         profile=len(photo.icc or b""),
         tiles=_shares(tiles),
-        webp=_modern(tiles, lambda one, q: one.webpsave_buffer(Q=q, keep="none", effort=4)),
+        webp=_modern(
+            tiles, MODERN_QUALITIES, lambda one, q: one.webpsave_buffer(Q=q, keep="none", effort=4)
+        ),
         avif=_modern(
             tiles,
+            MODERN_QUALITIES[:2],  # it is slow to write
             lambda one, q: one.heifsave_buffer(Q=q, keep="none", compression="av1", effort=4),
         ),
     )
 
 
-def _modern(tiles: list[Any], save: Callable[[Any, int], bytes]) -> tuple[float, ...]:
-    """Give how a newer format compares with a JPEG on every fourth tile, halved."""
+def _modern(
+    tiles: list[Any], qualities: Sequence[int], save: Callable[[Any, int], bytes]
+) -> tuple[float, ...]:
+    """Give how a newer format compares with a JPEG of the same quality, on some of the tiles."""
     if len(tiles) != ACROSS * DOWN:
         return ()
-    image = _eight(on_white(pyvips.Image.arrayjoin(tiles[::4], across=2).resize(0.5)))
-    image = image.copy_memory()
+    image = _eight(on_white(pyvips.Image.arrayjoin(tiles[::2], across=3).resize(0.5))).copy_memory()
     return tuple(
-        _per_pixel(image, save(image, q))
-        / _per_pixel(image, image.jpegsave_buffer(Q=q, keep="none"))
-        for q in MODERN_QUALITIES
+        max(0.1, len(save(image, q)) / len(image.jpegsave_buffer(Q=q, keep="none")))
+        for q in qualities
     )
 
 
@@ -174,7 +186,7 @@ def estimate(
     asked: Pixels,
     scale: float,
     settings: FileSettings,
-    part: tuple[float, float, float, float] = (0, 0, 1, 1),
+    part: Part = WHOLE,
 ) -> int:
     """Estimate the bytes of a file; over its greatest bytes a JPEG will be made to fit.
 
@@ -187,7 +199,7 @@ def estimate(
     Notes
     -----
     Read off log-log between scales, and linearly between qualities. Beyond the measured scales
-    the nearest counts. Within a quarter of the true bytes for photographs; ground beside the
+    the nearest counts. Within a quarter of the true bytes for JPEG, PNG and TIFF (`benchmarks/estimates.py`); ground beside the
     photo weighs next to nothing and isn't told apart here.
     """
     if settings.format not in ("png", "tiff"):
@@ -196,7 +208,7 @@ def estimate(
         column = list(weights.png if settings.format == "png" else weights.tiff)
     logs = [log(value) for value in column]
     per_pixel = exp(_between([log(s) for s in SCALES], logs, log(scale)))
-    per_pixel *= _lighter(weights, settings) * _detail_in(weights, part) ** _CARRIES
+    per_pixel *= _lighter(weights, settings) * float(_detail_in(weights, part) ** _CARRIES)
     found = round(asked[0] * asked[1] * per_pixel) + _HEAD + weights.profile
     if settings.at_most is not None and settings.format not in ("png", "tiff"):
         return min(found, settings.at_most)
@@ -210,12 +222,24 @@ def _lighter(weights: Weights, settings: FileSettings) -> float:
     measured = weights.webp if settings.format == "webp" else weights.avif
     if not measured:
         return _LIGHTER[settings.format]
-    return _between(MODERN_QUALITIES, measured, settings.quality)
+    return _between(MODERN_QUALITIES[: len(measured)], measured, settings.quality)
 
 
-def _detail_in(weights: Weights, part: tuple[float, float, float, float]) -> float:
+def part_in(crop: Crop, surface: Surface, orientation: int) -> Part:
+    """Give where a crop lies on its photo's file, for `estimate`; all of it where that is turned."""
+    plain = surface.quarter == 0 and not surface.mirror and orientation == 1
+    if not plain:
+        return WHOLE
+    xs, ys = zip(*surface.to_photo(crop.corners()), strict=True)
+    wide, high = surface.photo
+    left, right = max(0.0, min(xs) / wide), min(1.0, max(xs) / wide)
+    top, bottom = max(0.0, min(ys) / high), min(1.0, max(ys) / high)
+    return (left, top, right, bottom) if left < right and top < bottom else WHOLE
+
+
+def _detail_in(weights: Weights, part: Part) -> float:
     """Give how much more a part of a photo weighs per pixel than all of it."""
-    if not weights.tiles or part == (0, 0, 1, 1):
+    if not weights.tiles or part == WHOLE:
         return 1.0
     left, top, right, bottom = part
     total = weight = 0.0
@@ -232,7 +256,7 @@ def fitting_quality(
     asked: Pixels,
     scale: float,
     settings: FileSettings,
-    part: tuple[float, float, float, float] = (0, 0, 1, 1),
+    part: Part = WHOLE,
 ) -> int | None:
     """Estimate the quality at which a file keeps its greatest bytes.
 
