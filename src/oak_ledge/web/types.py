@@ -51,9 +51,12 @@ class GestureAsked(_Body):
 
 
 class FixAsked(_Body):
-    """The code of the note whose one-step way out shall be taken."""
+    """The code of the note whose one-step way out shall be taken; `allow` takes it as it is."""
 
     code: str = Field(max_length=40)
+    allow: bool = Field(
+        default=False, description="make it all the same, on your own responsibility"
+    )
     step: Id | None = None
 
 

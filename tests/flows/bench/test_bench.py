@@ -10,6 +10,7 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.flows.bench import fixes, hand, view as bench
 from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.handing import out
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
@@ -276,3 +277,26 @@ def test_pixels_are_asked_for_by_number_or_per_cent_also_without_a_physical_size
     assert kept.crop == pytest.approx(before.crop, abs=3)
     with pytest.raises(SizeError, match="one of ppi, width_px"):
         hand.keep(workspace, at, Resample(kind="resample"), NOW)
+
+
+def test_a_stop_is_taken_on_a_persons_word_and_the_proof_says_so(workspace, placed):
+    job_id, at = placed("20x25in@300")
+    held = orders.deliver(workspace, job_id, None, NOW)
+    assert held.counts == {"held": 1}
+    with pytest.raises(AskedError, match="Nothing stops this piece under"):
+        fixes.allow(workspace, at, "keep-cut", NOW)
+    with pytest.raises(AskedError, match="can't be approved"):
+        hand.settle(workspace, at, NOW)
+    taken = fixes.allow(workspace, at, "enlarged", NOW)
+    note = noted(taken)["enlarged"]
+    assert (note.level, note.way) == ("look", None)
+    assert note.text.endswith("Made all the same, as you said.")
+    moved = hand.keep(workspace, at, Move(kind="move", dx=3, dy=0), NOW)
+    assert moved.lying.allow == ("enlarged",)
+    assert hand.settle(workspace, at, NOW).state == "settled"
+    assert hand.walk(workspace, at, -1, NOW).lying.allow == ("enlarged",)
+    assert noted(hand.walk(workspace, at, -1, NOW))["enlarged"].level == "stop"
+    hand.walk(workspace, at, 1, NOW)
+    made = orders.deliver(workspace, job_id, None, NOW)
+    assert made.counts == {"made": 1}
+    assert out.proof_sheet(made).splitlines()[1].endswith(",enlarged")

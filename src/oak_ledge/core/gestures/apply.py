@@ -160,7 +160,7 @@ def _applied(
     if isinstance(gesture, Level):
         angle = level_angle((gesture.x0, gesture.y0), (gesture.x1, gesture.y1))
         return at_angle(lying, angle)
-    kept = ("quarter", "mirror", "corners", "fit_corners", "focal", "size")
+    kept = ("quarter", "mirror", "corners", "fit_corners", "focal", "size", "allow")
     as_it_was = {name: getattr(placement, name) for name in kept}
     # the crop is where the hand has put it now: nothing to go back to when it is levelled
     return changed(_reshaped(lying, gesture), **as_it_was, upright=None)

@@ -5,7 +5,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
@@ -34,6 +34,19 @@ def in_order(found: Iterable[Note | None], *more: Note | None) -> tuple[Note, ..
     order: dict[Level, int] = {"stop": 0, "look": 1, "fine": 2}
     all_found = [note for note in (*found, *more) if note is not None]
     return tuple(sorted(all_found, key=lambda note: order[note.level]))
+
+
+ALLOWED = "Made all the same, as you said."
+
+
+def taken_on(found: Iterable[Note], allow: Collection[str]) -> Iterator[Note]:
+    """Give notes as they stand once a person has taken the responsibility for some of their codes."""
+    for note in found:
+        if note.level == "stop" and note.code in allow:
+            text = f"{note.text} {ALLOWED}"
+            yield note.model_copy(update={"level": "look", "text": text, "fix": None, "way": None})
+        else:
+            yield note
 
 
 def stops(found: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Iterator[Note]:

@@ -49,6 +49,7 @@ class Placement(Value):
     meant on the plane they define, which has its true proportions, or with `fit_corners` those of
     the size; `focal`, in photo pixels, helps to find them. `upright`
     remembers how the crop lay before it was levelled. `size` is this photo's own exception to the size it lies on.
+    `allow` are the codes of stops that a person has taken the responsibility for.
     """
 
     cx: Coordinate
@@ -65,6 +66,7 @@ class Placement(Value):
     focal: Extent | None = None
     upright: Lain | None = None
     size: Size | None = None
+    allow: tuple[Annotated[str, Field(max_length=40)], ...] = Field(default=(), max_length=20)
 
 
 def photo_quartered(upright: Pixels, placement: Placement) -> Pixels:

@@ -9,8 +9,10 @@ from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.start import KeepWhole
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
+from oak_ledge.core.notes.note import stops
 from oak_ledge.core.notes.resolution import enough_ppi, loosened
 from oak_ledge.core.notes.size import size_changed, unit_slip
+from oak_ledge.core.placements.placement import changed
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
@@ -18,8 +20,9 @@ from oak_ledge.core.sizes.text.write import shape_label
 from oak_ledge.flows.bench.hand import done_if_newest, keep
 from oak_ledge.flows.bench.view import PlacementView, load
 from oak_ledge.flows.jobs.size_changes import take_size
+from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, Workspace
-from oak_ledge.store import jobs
+from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session
 from oak_ledge.store.placements import Placed
 
@@ -49,6 +52,27 @@ def fix(
         size, what = _meant(placed, code)
         saved = jobs.size_of(session, placed.job_size_id).saved_id if size == placed.saved else None
         take_size(session, placed.job_id, placed.job_size_id, size, what, now, saved_id=saved)
+
+    return done_if_newest(workspace, placement_id, seen, do)
+
+
+def allow(
+    workspace: Workspace, placement_id: int, code: str, now: datetime, seen: int | None = None
+) -> PlacementView:
+    """Make a piece all the same: its stop of that code is a person's own responsibility from now on.
+
+    Raises
+    ------
+    AskedError
+        If the piece has no such stop.
+    """
+
+    def do(session: Session, placed: Placed) -> None:
+        if code not in {note.code for note in stops(figures_of(placed)[1])}:
+            msg = f"Nothing stops this piece under “{clipped(code)}”."
+            raise AskedError(msg)
+        made = changed(placed.placement, allow=(*placed.placement.allow, code))
+        placements.keep(session, placed.id, made, "allowed as it is", now)
 
     return done_if_newest(workspace, placement_id, seen, do)
 

@@ -37,6 +37,8 @@ class FileView(BaseModel):
     asked: Asked
     measured: Measured | None
     proof: tuple[ProofLine, ...]
+    allowed: tuple[str, ...]
+    """codes of the stops it was made in spite of, on a person's word"""
 
 
 class DeliveryView(BaseModel):
@@ -130,6 +132,7 @@ def _file_view(workspace: Workspace, names: Mapping[int, str], file: DeliveryFil
         asked=file.asked,
         measured=file.measured,
         proof=() if file.measured is None else prove(size, file.asked, file.measured),
+        allowed=file.placement.allow,
     )
 
 

@@ -147,6 +147,6 @@ def _made_or_why(
 
 def hash_of(placed: Placed) -> str:
     """Tell by content what a file is made of: the photo, its size, and how it lies."""
-    lying = placed.placement.model_dump_json(exclude={"upright"})
+    lying = placed.placement.model_dump_json(exclude={"upright", "allow"})
     of = f"{placed.photo.hash} {placed.size.model_dump_json()} {lying}"
     return hashlib.sha256(of.encode()).hexdigest()

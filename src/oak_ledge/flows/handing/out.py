@@ -215,7 +215,7 @@ def proof_sheet(found: DeliveryView, lost: Mapping[int, str] | None = None) -> s
     sheet.writerow(
         ["file", "state", "asked_width", "asked_height", "asked_ppi", "at_most_bytes",
          "measured_width", "measured_height", "measured_ppi", "bytes", "profile", "bits", "sha256",
-         "reason"]
+         "reason", "allowed"]
     )  # fmt: skip
     for file in found.files:
         a, m = file.asked, file.measured
@@ -224,7 +224,7 @@ def proof_sheet(found: DeliveryView, lost: Mapping[int, str] | None = None) -> s
         )
         state, why = ("failed", lost[file.id]) if file.id in lost else (file.state, file.reason)
         row = [_text(file.name), state, a.width, a.height, a.ppi, a.at_most, *measured]
-        sheet.writerow([*row, _text(why)])
+        sheet.writerow([*row, _text(why), " ".join(file.allowed)])
     return out.getvalue()
 
 

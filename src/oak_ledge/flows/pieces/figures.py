@@ -6,7 +6,7 @@ from pydantic import BaseModel, Field
 
 from oak_ledge.core.files.proof import Asked, asked_of
 from oak_ledge.core.notes.every import notes
-from oak_ledge.core.notes.note import Note, in_order
+from oak_ledge.core.notes.note import Note, in_order, taken_on
 from oak_ledge.core.notes.size import size_changed
 from oak_ledge.core.notes.zones import keep_notes
 from oak_ledge.core.photos.facts import PhotoFacts
@@ -61,7 +61,8 @@ def compute(
     """The tally and the notes of a placement, `size` being the job's and `saved` the library's."""
     found = tally(lying)
     changed = size_changed(size, saved)
-    return found, in_order(notes(lying.size, photo, found), changed, *keep_notes(lying, keeps))
+    noted = in_order(notes(lying.size, photo, found), changed, *keep_notes(lying, keeps))
+    return found, in_order(taken_on(noted, lying.placement.allow))
 
 
 def figures(size: Size, photo: PhotoFacts, placement: Placement) -> Figures:

@@ -115,7 +115,9 @@ def go_to_step(placement_id: Id, asked: StepAsked, here: Here, now: Now) -> Plac
 
 @router.post("/placements/{placement_id}/fix")
 def fix(placement_id: Id, asked: FixAsked, here: Here, now: Now) -> PlacementView:
-    """Take a note's one-step way out."""
+    """Take a note's one-step way out, or the responsibility for making it as it is."""
+    if asked.allow:
+        return fixes.allow(here, placement_id, asked.code, now, asked.step)
     return fixes.fix(here, placement_id, asked.code, now, asked.step)
 
 

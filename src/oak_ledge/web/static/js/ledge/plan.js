@@ -44,7 +44,8 @@ export const planning = {
     return `${parts.join(", ")}.`;
   },
   get planHeld() {
-    return this.plan.filter((one) => one.held);
+    const bench = `/jobs/${this.$root.dataset.job}/bench/`;
+    return this.plan.filter((one) => one.held).map((one) => ({ ...one, bench: bench + one.placement_id }));
   },
   get planSame() {
     const same = this.plan.filter((one) => one.same_as && !one.held).length;

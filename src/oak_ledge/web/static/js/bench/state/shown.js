@@ -63,12 +63,13 @@ export const showing = {
     if (fine.length) grave.push({ level: "fine", code: "fine", text: fine.join(" ") });
     return grave.map((note) => {
       const [shape, sign, word] = SIGNS[note.level];
-      return { ...note, shape, sign, word, mark: `is-${note.level}`, level: `is-${note.level}` };
+      const stops = note.level === "stop";
+      return { ...note, shape, sign, word, stops, mark: `is-${note.level}`, level: `is-${note.level}` };
     });
   },
   get gravest() {
     const [shape, sign] = SIGNS.fine;
-    return this.notes[0] ?? { level: "is-fine", mark: "is-fine", code: "none", text: "Nothing to look at.", shape, sign, word: "" };
+    return this.notes[0] ?? { level: "is-fine", mark: "is-fine", code: "none", stops: false, text: "Nothing to look at.", shape, sign, word: "" };
   },
   get otherNotes() {
     return this.notes.slice(1);
