@@ -29,7 +29,7 @@ from oak_ledge.core.values import Value
 SCALES = (1 / 8, 1 / 4, 1 / 2, 1.0, 2.0)
 
 
-ACROSS, DOWN = 6, 5  # tiles
+ACROSS, DOWN = 5, 4  # tiles
 
 
 TILE = (160, 128)  # photo pixels of one: whole blocks of a JPEG, halved too
@@ -53,6 +53,9 @@ _LIGHTER: dict[FileFormat, float] = {"webp": 0.75, "avif": 0.6}  # where that wa
 
 
 MODERN_QUALITIES = (60, 80, 95)
+
+
+_AVIF_TO_WEBP = 1.35  # bytes at the same number of quality; too slow to measure for each photo
 
 
 _HEAD = 700  # bytes of a file that are no pixels
@@ -79,7 +82,6 @@ class Weights(Value):
     """bytes of the embedded profile"""
     webp: tuple[float, ...] = ()
     """how many times a JPEG's bytes of the same quality, for each of `MODERN_QUALITIES`"""
-    avif: tuple[float, ...] = ()
     tiles: tuple[float, ...] = ()
     """how much each tile weighs, row by row, the mean being 1; empty for photos weighed before"""
 
@@ -97,8 +99,11 @@ def weigh(path: Path) -> Weights:
     with reading_pixels():
         tiles = _tiles_of(photo.image)
         sample = pyvips.Image.arrayjoin(tiles, across=1)
+        half = pyvips.Image.arrayjoin(tiles[::2], across=1)  # enlarged, fewer are enough
         scaled = [
-            _whole(path, scale) if scale <= WHOLE_UP_TO and small else sample.resize(scale)
+            _whole(path, scale)
+            if scale <= WHOLE_UP_TO and small
+            else (sample if scale <= 1 else half).resize(scale)
             for scale in SCALES
         ]
         scaled = [one.copy_memory() for one in scaled]
@@ -121,11 +126,6 @@ def weigh(path: Path) -> Weights:
         tiles=_shares(tiles),
         webp=_modern(
             tiles, MODERN_QUALITIES, lambda one, q: one.webpsave_buffer(Q=q, keep="none", effort=4)
-        ),
-        avif=_modern(
-            tiles,
-            MODERN_QUALITIES[:2],  # it is slow to write
-            lambda one, q: one.heifsave_buffer(Q=q, keep="none", compression="av1", effort=4),
         ),
     )
 
@@ -219,10 +219,10 @@ def _lighter(weights: Weights, settings: FileSettings) -> float:
     """Give how many times the bytes of a JPEG of the same quality a file will have."""
     if settings.format not in MODERN:
         return 1.0
-    measured = weights.webp if settings.format == "webp" else weights.avif
-    if not measured:
+    if not weights.webp:
         return _LIGHTER[settings.format]
-    return _between(MODERN_QUALITIES[: len(measured)], measured, settings.quality)
+    webp = _between(MODERN_QUALITIES, weights.webp, settings.quality)
+    return webp if settings.format == "webp" else webp * _AVIF_TO_WEBP
 
 
 def part_in(crop: Crop, surface: Surface, orientation: int) -> Part:
