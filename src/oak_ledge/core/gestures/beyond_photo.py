@@ -17,7 +17,6 @@ from oak_ledge.core.placements.suggestion import check_window, suggested
 from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.ground import Fill
-from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import write_size
@@ -81,7 +80,7 @@ def to_ratio(size: Size, lying: Lying, ratio: str) -> Lying:
         If the text is no ratio, or the size sets its own pixels.
     """
     shape = read_size(ratio).shape
-    if not isinstance(shape, RatioShape):
+    if shape.ratio is None:
         msg = f"“{ratio}” is not a ratio. Write it like 16:9"
         raise PlacementError(msg)
     if not _unscaled(lying.size):

@@ -10,7 +10,6 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggested
 from oak_ledge.core.sizes.choices import Turned
-from oak_ledge.core.sizes.shapes.own import OwnShape
 from oak_ledge.core.sizes.size import ratio_is_open
 from oak_ledge.core.values import Value
 
@@ -25,7 +24,7 @@ def turned(lying: Lying) -> Placement:
     """Turn the shape between wide and tall; a crop that was largest stays largest."""
     size, surface, lies = lying.size, lying.surface, lying.placement
     W, H = lying.asked
-    if W == H or isinstance(size.shape, OwnShape):
+    if W == H or not size.shape.has_other_way:
         return lies
     crop = lying.crop
     if ratio_is_open(size):

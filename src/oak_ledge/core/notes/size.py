@@ -8,10 +8,7 @@ from fractions import Fraction
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Unit, in_inches
 from oak_ledge.core.notes.note import Note
-from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.every import natural_turn
-from oak_ledge.core.sizes.shapes.exact import ExactShape
-from oak_ledge.core.sizes.shapes.within import WithinShape
 from oak_ledge.core.sizes.size import Size, edges_of, size_from
 from oak_ledge.core.sizes.text.write import shape_label, write_size
 
@@ -67,12 +64,12 @@ def size_changed(size: Size, saved: Size | None) -> Note | None:
 def likely_meant(size: Size, *, small: bool) -> Size | None:
     """Find the unit that makes a slipped size plausible: a print of 2 to 60 in, or pixels."""
     shape = size.shape
-    if not isinstance(shape, ExactShape | EdgeShape | WithinShape):
+    if shape.measured_in is None:
         return None
     order: tuple[Unit, ...] = ("in", "cm", "mm") if small else ("mm", "cm", "px")
     edges = [amount for amount, _ in edges_of(size)]
     for unit in order:
-        if unit == shape.unit:
+        if unit == shape.measured_in:
             continue
         if unit == "px":
             sound = all(e.denominator == 1 and 300 <= e <= MOST_PIXELS for e in edges)

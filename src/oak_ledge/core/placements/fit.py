@@ -5,6 +5,8 @@ A crop never leaves the photo, unless its size says `extend`: it is slid inside,
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.placements.crop import Proportions, face_of
@@ -14,8 +16,6 @@ from oak_ledge.core.planes.polygons import half_plane, nearest_in
 from oak_ledge.core.planes.roomiest import roomiest, slid_inside
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.pixels import open_pixels
-from oak_ledge.core.sizes.shapes.edge import EdgeShape
-from oak_ledge.core.sizes.shapes.percent import PercentShape
 from oak_ledge.core.sizes.size import Size, ratio_is_open, written_pixels
 
 SMALLEST_CROP = 8.0  # photo pixels on the shorter edge
@@ -151,8 +151,9 @@ def adopt(lying: Lying, width: float, height: float) -> Lying:
             stretch = height * across / (width * along)
         return lying.changed(width=width, stretch=stretch)
     free = open_pixels(size, lying.extent, (width, height), lying.placement.turned)
-    if isinstance(size.shape, PercentShape) and _fits_at(size.shape, lying, free):
-        width = float(free[0] * 100 / size.shape.percent)
+    share = size.shape.share
+    if share is not None and _fits_at(share, lying, free):
+        width = float(free[0] / share)
     elif _as_it_is(size, width, height, free):
         width = float(free[0])
     elif width < height:  # the shorter edge gives way
@@ -161,9 +162,9 @@ def adopt(lying: Lying, width: float, height: float) -> Lying:
     return lying.changed(free=free, width=width)
 
 
-def _fits_at(shape: PercentShape, lying: Lying, free: Pixels) -> bool:
-    """Say whether the crop that makes an output at exactly its percentage lies in the photo."""
-    wide, high = (float(edge * 100 / shape.percent) for edge in free)
+def _fits_at(share: Fraction, lying: Lying, free: Pixels) -> bool:
+    """Say whether the crop that makes an output at exactly its share lies in the photo."""
+    wide, high = (float(edge / share) for edge in free)
     angle = lying.placement.angle
     if isinstance(lying.surface, Squared):
         return wide <= widest(lying.size, lying.surface, free, angle)
@@ -175,7 +176,7 @@ def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
     """Say whether a crop's own pixels are the output, unscaled."""
     if size.shape.unscaled:
         return True
-    if isinstance(size.shape, EdgeShape):
+    if size.shape.one_edge:
         return False
     return size.dot == 1 and (halves_up(width), halves_up(height)) == free
 

@@ -13,7 +13,6 @@ from oak_ledge.core.placements.placement import Corners, Placement
 from oak_ledge.core.planes.surface import Surface, Upright
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.pixels import ratio_around
-from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, written_pixels
 
 
@@ -36,7 +35,7 @@ def suggested(size: Size, surface: Surface, turned: Turned | None = None) -> Lyi
     lies = Lying(size, surface, Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned))
     written = written_pixels(size)
     if written is None:
-        if size.differ == "extend" and isinstance(size.shape, RatioShape):
+        if size.differ == "extend" and size.shape.ratio is not None:
             around = ratio_around(size, surface.extent, turned, HAIRLINE)
             return keep_inside(lies.changed(free=around, width=float(around[0])))
         return keep_inside(adopt(lies, pw, ph))

@@ -12,7 +12,6 @@ from oak_ledge.core.placements.fit import leaves_hairline
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.hidden_edges import printed_inches
-from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, extra_words, profile_words
 
@@ -51,10 +50,7 @@ def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int
 
 def _turned_words(size: Size, asked: Pixels) -> str:
     """Say that the shape lies the other way than it is written."""
-    if isinstance(size.shape, RatioShape):
-        written: tuple[Fraction, Fraction] | Pixels | None = (size.shape.across, size.shape.along)
-    else:
-        written = written_pixels(size)
+    written: tuple[Fraction, Fraction] | Pixels | None = size.shape.ratio or written_pixels(size)
     if written is None or (written[0] - written[1]) * (asked[0] - asked[1]) >= 0:
         return ""
     return f", turned {'wide' if asked[0] > asked[1] else 'tall'}"

@@ -8,8 +8,7 @@ from math import ceil
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.choices import Turn, Turned
-from oak_ledge.core.sizes.shapes.own import OwnShape
-from oak_ledge.core.sizes.shapes.ratio import MOST_TERM, RatioShape
+from oak_ledge.core.sizes.shapes.ratio import MOST_TERM
 from oak_ledge.core.sizes.size import Size, edges_of
 
 
@@ -29,16 +28,15 @@ def open_pixels(
     --------
     A ratio of small whole terms is exact; else it is right to the nearest pixel.
 
-    >>> ratio = Size(shape=RatioShape(across=Fraction(3), along=Fraction(1)), turn="suit")
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> ratio = read_size("3:1")
     >>> open_pixels(ratio, (6000, 4000), (1000, 900), None)
     (999, 333)
     """
     shape, seen = size.shape, _in_dots(crop, size.dot)
-    if isinstance(shape, OwnShape):  # the only one whose output follows from the photo too
-        return shape.pixels_of(extent, seen)
     edges = tuple(pixels for _, pixels in edges_of(size))
-    return shape.pixels(
-        edges, seen, lambda pixels: turned_pixels(pixels, size.turn, extent, turned)
+    return shape.pixels_on(
+        extent, edges, seen, lambda pixels: turned_pixels(pixels, size.turn, extent, turned)
     )
 
 
@@ -57,19 +55,21 @@ def ratio_around(size: Size, extent: Pixels, turned: Turned | None, hairline: in
 
     Examples
     --------
-    >>> ratio = Size(shape=RatioShape(across=Fraction(2), along=Fraction(1)), turn="suit")
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> ratio = read_size("2:1")
     >>> ratio_around(ratio, (600, 401), None)
     (802, 401)
     >>> ratio_around(ratio, (600, 301), None, 4)
     (600, 300)
     """
-    assert isinstance(size.shape, RatioShape)
-    shape = size.shape
+    shape, ratio = size.shape, size.shape.ratio
+    assert ratio is not None  # or no ratio is asked around
 
     def turn(pixels: Pixels) -> Pixels:
         return turned_pixels(pixels, size.turn, extent, turned)
 
-    terms = turn(shape.terms)
+    lowest = ratio[0] / ratio[1]
+    terms = turn((lowest.numerator, lowest.denominator))
     times = max(extent[0] / terms[0], extent[1] / terms[1])
     if max(terms) > MOST_TERM:
         box = (

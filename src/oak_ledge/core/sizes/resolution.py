@@ -8,7 +8,6 @@ from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Length, Pixels, length_words
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.shapes.exact import ExactShape
-from oak_ledge.core.sizes.shapes.percent import PercentShape
 from oak_ledge.core.sizes.size import Size, check_ppi, size_from
 
 
@@ -120,11 +119,12 @@ def as_seen(size: Size, asked: Pixels, scale: float | Fraction) -> Size:
         msg = "a window is never scaled; lay the photo on a size in pixels instead"
         raise SizeError(msg)
     width, height = (max(1, halves_up(edge * scale)) for edge in asked)
-    if isinstance(shape, PercentShape):
-        if isinstance(scale, Fraction):  # asked for by number, not seen
-            return _checked(size, {"shape": PercentShape(percent=shape.percent * scale)})
-        percent = (shape.percent * Fraction(width, asked[0])).limit_denominator(1000)
-        return _checked(size, {"shape": PercentShape(percent=percent)})
+    if shape.share is not None:
+        times = scale  # exact where it is asked for by number, not seen
+        if not isinstance(scale, Fraction):
+            percent = (100 * shape.share * Fraction(width, asked[0])).limit_denominator(1000)
+            times = percent / 100 / shape.share
+        return _checked(size, {"shape": shape.at_share(Fraction(times))})
     if shape.measured_in not in (None, "px"):
         assert size.ppi is not None
         return resampled(size, asked, size.ppi * Fraction(width, asked[0]))

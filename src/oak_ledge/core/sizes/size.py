@@ -142,12 +142,7 @@ def ratio_is_open(size: Size) -> bool:
 
 def inches(size: Size) -> Inches | None:
     """Give the print's width and height in inches as written, or None for a size without both."""
-    shape = size.shape
-    if not isinstance(shape, ExactShape):
-        return None
-    if shape.unit == "px":
-        return None if size.ppi is None else (shape.width / size.ppi, shape.height / size.ppi)
-    return in_inches(shape.width, shape.unit), in_inches(shape.height, shape.unit)
+    return size.shape.lengths(size.ppi)
 
 
 def margin(size: Size) -> Fraction:

@@ -33,8 +33,6 @@ from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
-from oak_ledge.core.sizes.shapes.own import OwnShape
-from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
@@ -202,7 +200,7 @@ def _file_name(placed: Placed, lying: Lying) -> str:
 
 def _shape_of(size: Size) -> str:
     edges = written_pixels(size)
-    if isinstance(size.shape, RatioShape):
+    if size.shape.ratio is not None:
         return size.shape.label
     return "" if edges is None else shape_words(*face_of(size, edges))
 
@@ -252,7 +250,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         limit="" if size.file.at_most is None else limit_words(size.file.at_most),
         file_name=_file_name(placed, lying),
         tightness=tightness(lying),
-        turns=asked[0] != asked[1] and not isinstance(size.shape, OwnShape),
+        turns=asked[0] != asked[1] and size.shape.has_other_way,
     )
 
 

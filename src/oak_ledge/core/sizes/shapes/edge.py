@@ -26,6 +26,7 @@ class EdgeShape(AnyShape):
     length: Exact
     unit: Unit
     open_ratio: ClassVar[bool] = True
+    one_edge: ClassVar[bool] = True
 
     @property
     @override

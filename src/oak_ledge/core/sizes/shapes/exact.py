@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from fractions import Fraction
 from typing import ClassVar, Literal
 
 from typing_extensions import override
 
-from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.lengths import Pixels, in_inches
 from oak_ledge.core.measures.numbers import plain
 from oak_ledge.core.sizes.shapes.box import BoxShape
 from oak_ledge.core.sizes.shapes.shape import Crop, at_least_one
@@ -28,6 +29,12 @@ class ExactShape(BoxShape):
         box = turn((edges[0], edges[1]))
         scale = min(box[0] / crop[0], box[1] / crop[1])
         return at_least_one(crop[0] * scale), at_least_one(crop[1] * scale)
+
+    @override
+    def lengths(self, ppi: Fraction | None) -> tuple[Fraction, Fraction] | None:
+        if self.unit == "px":
+            return None if ppi is None else (self.width / ppi, self.height / ppi)
+        return in_inches(self.width, self.unit), in_inches(self.height, self.unit)
 
     @property
     @override

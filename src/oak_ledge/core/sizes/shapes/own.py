@@ -18,8 +18,16 @@ class OwnShape(AnyShape):
     kind: Literal["photo"] = "photo"
     unscaled: ClassVar[bool] = True
 
-    def pixels_of(self, extent: Pixels, crop: Crop) -> Pixels:
-        """Give the output pixels of a crop of a photo, its own ratio kept."""
+    has_other_way: ClassVar[bool] = False
+
+    @override
+    def pixels_on(
+        self,
+        extent: Pixels,
+        edges: Pixels | tuple[int, ...],
+        crop: Crop,
+        turn: Callable[[Pixels], Pixels],
+    ) -> Pixels:
         across = min(at_least_one(crop[0]), extent[0])
         return across, min(at_least_one(Fraction(across * extent[1], extent[0])), extent[1])
 

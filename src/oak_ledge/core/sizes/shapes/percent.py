@@ -25,6 +25,11 @@ class PercentShape(AnyShape):
 
     @property
     @override
+    def share(self) -> Fraction:
+        return self.percent / 100
+
+    @property
+    @override
     def as_it_is(self) -> bool:
         return self.percent == 100
 

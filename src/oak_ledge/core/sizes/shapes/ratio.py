@@ -26,6 +26,11 @@ class RatioShape(AnyShape):
     unscaled: ClassVar[bool] = True
 
     @property
+    @override
+    def ratio(self) -> tuple[Fraction, Fraction]:
+        return self.across, self.along
+
+    @property
     def terms(self) -> Pixels:
         """The ratio in lowest whole terms."""
         lowest = self.across / self.along

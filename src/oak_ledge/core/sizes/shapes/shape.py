@@ -34,6 +34,25 @@ class AnyShape(Value):
     unscaled: ClassVar[bool] = False
     """the crop's own pixels come out"""
 
+    has_other_way: ClassVar[bool] = True
+    """it can lie wide or tall"""
+    one_edge: ClassVar[bool] = False
+    """one edge of the output is given, and the other follows"""
+
+    @property
+    def ratio(self) -> tuple[Fraction, Fraction] | None:
+        """Across and along, where the ratio is all that is given."""
+        return None
+
+    @property
+    def share(self) -> Fraction | None:
+        """What part of the crop's own edges comes out, where that is given."""
+        return None
+
+    def lengths(self, ppi: Fraction | None) -> tuple[Fraction, Fraction] | None:
+        """Give width and height in inches, where both are given or follow from a resolution."""
+        return None
+
     @property
     def measured_in(self) -> Unit | None:
         """The unit it is written in, or None for one without."""
@@ -61,6 +80,16 @@ class AnyShape(Value):
         """
         msg = f"the output of {self.label} does not follow from a crop"
         raise SizeError(msg)
+
+    def pixels_on(
+        self,
+        extent: Pixels,
+        edges: Pixels | tuple[int, ...],
+        crop: Crop,
+        turn: Callable[[Pixels], Pixels],
+    ) -> Pixels:
+        """Give the output pixels of a crop of a photo so large, which may count too."""
+        return self.pixels(edges, crop, turn)
 
     @property
     def text(self) -> str:

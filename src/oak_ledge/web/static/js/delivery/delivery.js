@@ -141,9 +141,9 @@ document.addEventListener("alpine:init", () => {
       this.putting = true;
       this.trouble = "";
       try {
-        const told = await ask(`${this.path}/folder?by=${this.by}`, { method: "POST" });
-        this.putWord = told.words;
-        this.putFailed = told.files.filter((file) => file.state === "failed");
+        const put = await ask(`${this.path}/folder?by=${this.by}`, { method: "POST" });
+        this.putWord = put.words;
+        this.putFailed = put.files.filter((file) => file.state === "failed");
         if (this.putFailed.length) await this.look();
       } catch (problem) {
         this.trouble = problem.message;
@@ -191,7 +191,7 @@ document.addEventListener("alpine:init", () => {
     // --- desks
 
     async loadDesks() {
-      this.desks = (await ask("/api/desks").catch(() => [])).map((desk) => ({ ...desk, told: "", refused: [] }));
+      this.desks = (await ask("/api/desks").catch(() => [])).map((desk) => ({ ...desk, words: "", refused: [] }));
     },
     askDesk(event) {
       return this.atDesk(event.currentTarget.dataset.desk, "rehearse");
@@ -204,13 +204,13 @@ document.addEventListener("alpine:init", () => {
       try {
         const answer = await ask(`/api/desks/${name}/${what}`, { method: "POST", body: { delivery_id: this.delivery.id } });
         const refused = answer.refused.map((one) => ({ ...one, fix: one.fixes.length ? `${one.fixes.join("; ")}, and make it again` : "" }));
-        this.tellDesk(name, { told: answer.words, refused });
+        this.tellDesk(name, { words: answer.words, refused });
       } catch (problem) {
-        this.tellDesk(name, { told: problem.message, refused: [] });
+        this.tellDesk(name, { words: problem.message, refused: [] });
       }
     },
-    tellDesk(name, told) {
-      this.desks = this.desks.map((desk) => (desk.name === name ? { ...desk, ...told } : desk));
+    tellDesk(name, words) {
+      this.desks = this.desks.map((desk) => (desk.name === name ? { ...desk, ...words } : desk));
     },
     // One step of its piece, which can be undone there; then it is asked again.
     async fix(event) {
@@ -218,11 +218,11 @@ document.addEventListener("alpine:init", () => {
       try {
         this.delivery = await ask(`/api/desks/${desk}/fix`, { method: "POST", body: { delivery_id: this.delivery.id, file_id: Number(id) } });
         this.fill();
-        this.tellDesk(desk, { told: "Fixed; being made again.", refused: [] });
+        this.tellDesk(desk, { words: "Fixed; being made again.", refused: [] });
         await this.follow();
         await this.atDesk(desk, "rehearse");
       } catch (problem) {
-        this.tellDesk(desk, { told: problem.message });
+        this.tellDesk(desk, { words: problem.message });
       }
     },
   }));

@@ -49,10 +49,10 @@ document.addEventListener("alpine:init", () => {
       this.progress = `Bringing in ${files.length === 1 ? "one photo" : `${files.length} photos`}`;
       setTimeout(() => this.$refs.begin.scrollIntoView({ block: "start" }), 50); // once drawn
       try {
-        await bringIn(files, (told, done) => {
+        await bringIn(files, (came, done) => {
           const known = new Set(this.photos.map((photo) => photo.id));
-          this.photos = [...this.photos, ...told.photos.filter((photo) => !known.has(photo.id)).map(shown)];
-          this.refused = [...this.refused, ...told.refused].map((one, key) => ({ ...one, key }));
+          this.photos = [...this.photos, ...came.photos.filter((photo) => !known.has(photo.id)).map(shown)];
+          this.refused = [...this.refused, ...came.refused].map((one, key) => ({ ...one, key }));
           if (done < files.length) this.progress = `${done} of ${files.length} are in`;
           if (this.photos.length && !this.$refs.name.value) {
             this.$refs.name.value = this.photos[0].name.replace(/\.\w+$/, "");
@@ -89,11 +89,11 @@ document.addEventListener("alpine:init", () => {
       this.sizeId = null;
       this.sizeText = "";
       for (const radio of this.$root.querySelectorAll("input[name=size]")) radio.checked = false;
-      const told = await readEntry(event.target);
-      if (!told) return;
-      this.sizeText = told.right ? told.text : "";
-      this.wrong = String(!told.right && told.text !== "");
-      drawEntry(event.target, told, this.$refs.reads);
+      const read = await readEntry(event.target);
+      if (!read) return;
+      this.sizeText = read.right ? read.text : "";
+      this.wrong = String(!read.right && read.text !== "");
+      drawEntry(event.target, read, this.$refs.reads);
       this.tellQuick();
     },
     get file() {
@@ -105,10 +105,10 @@ document.addEventListener("alpine:init", () => {
       const turn = (this.turn = (this.turn ?? 0) + 1);
       const body = { photo_ids: this.photos.map((photo) => photo.id), size_id: this.sizeId, text: this.sizeText || null, file: this.file };
       try {
-        const told = await ask("/api/quick", { method: "POST", body });
+        const figures = await ask("/api/quick", { method: "POST", body });
         if (turn !== this.turn) return;
         this.trouble = "";
-        const by = new Map(told.map((one) => [one.photo_id, one]));
+        const by = new Map(figures.map((one) => [one.photo_id, one]));
         this.photos = this.photos.map((photo) => {
           const one = by.get(photo.id);
           const becomes = one.stopped ? `Stop: ${one.stopped}` : `→ ${one.pixels}, ${one.weight}`;
@@ -147,11 +147,11 @@ document.addEventListener("alpine:init", () => {
       try {
         const job = await this.startJob();
         const begun = await ask(`/api/jobs/${job.id}/deliveries`, { method: "POST", body: {} });
-        const told = await followed(begun, (now) => {
+        const made = await followed(begun, (now) => {
           this.made = `${now.counts.made ?? 0} of ${now.files.length} are made.`;
         });
-        this.made = outcome(told);
-        this.archive = told.counts.made ? `/api/deliveries/${told.id}/archive` : "";
+        this.made = outcome(made);
+        this.archive = made.counts.made ? `/api/deliveries/${made.id}/archive` : "";
       } catch (problem) {
         this.made = "";
         this.trouble = problem.message;

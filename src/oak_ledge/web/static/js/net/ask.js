@@ -32,11 +32,11 @@ export async function bringIn(files, came) {
       form.append("files", file, file.name);
       const answer = await fetch("/api/photos", { method: "POST", body: form }).catch(() => null);
       if (!answer) throw new Error("The photos did not all arrive. Those shown here are safe; bring in the others again.");
-      const told = understood(answer.status, await answer.text());
-      all.photos.push(...told.photos);
-      all.refused.push(...told.refused);
+      const taken = understood(answer.status, await answer.text());
+      all.photos.push(...taken.photos);
+      all.refused.push(...taken.refused);
       done += 1;
-      await came(told, done);
+      await came(taken, done);
     }
   };
   await Promise.all(Array.from({ length: LANES }, lane));
@@ -44,12 +44,12 @@ export async function bringIn(files, came) {
 }
 
 function understood(status, text) {
-  let told = {};
+  let content = {};
   try {
-    told = JSON.parse(text);
+    content = JSON.parse(text);
   } catch {
-    told = { detail: "The answer could not be read. Try again." };
+    content = { detail: "The answer could not be read. Try again." };
   }
-  if (status >= 400) throw Object.assign(new Error(told.detail), { status, at: told.at, newer: told.newer });
-  return told;
+  if (status >= 400) throw Object.assign(new Error(content.detail), { status, at: content.at, newer: content.newer });
+  return content;
 }

@@ -6,7 +6,7 @@ const streams = new Map();
 
 // Follows a delivery until it is done or stopped; `told` sees it each time something changed. Who
 // followed it before on this page is told no more.
-export function followed(delivery, told) {
+export function followed(delivery, tell) {
   return new Promise((resolve) => {
     const over = (one) => one.state === "done" || one.state === "stopped";
     streams.get(delivery.id)?.close();
@@ -16,7 +16,7 @@ export function followed(delivery, told) {
     streams.set(delivery.id, events);
     events.addEventListener("message", (event) => {
       const now = JSON.parse(event.data);
-      told(now);
+      tell(now);
       if (!over(now)) return;
       events.close();
       streams.delete(delivery.id);

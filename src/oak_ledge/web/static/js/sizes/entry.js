@@ -17,7 +17,7 @@ export async function readEntry(field, more = {}) {
   const turn = (turns.get(field) ?? 0) + 1;
   turns.set(field, turn);
   if (!text.trim()) return { text, right: false, size: null, says: "", spans: [], said: [] };
-  const still = (told) => (turn === turns.get(field) ? told : null);
+  const still = (read) => (turn === turns.get(field) ? read : null);
   try {
     const size = await ask("/api/sizes/read", { method: "POST", body: { text, ...more } });
     return still({ text, right: true, size, says: size.sentence, spans: size.spans, said: size.said });
@@ -29,17 +29,17 @@ export async function readEntry(field, more = {}) {
 }
 
 // Draws the marks behind a field and the sentence below it.
-export function drawEntry(field, told, sentence) {
+export function drawEntry(field, read, sentence) {
   const marks = field.parentElement.querySelector(".marks");
   const { fontSize, paddingLeft } = getComputedStyle(field);
   Object.assign(marks.style, { fontSize, paddingLeft, lineHeight: `${marks.clientHeight}px` });
   const cut = [];
   let at = 0;
-  for (const { part: name, start, end } of told.spans) {
-    cut.push(told.text.slice(at, start), part(told.text.slice(start, end), name));
+  for (const { part: name, start, end } of read.spans) {
+    cut.push(read.text.slice(at, start), part(read.text.slice(start, end), name));
     at = end;
   }
-  marks.replaceChildren(...cut, told.text.slice(at));
+  marks.replaceChildren(...cut, read.text.slice(at));
   marks.scrollLeft = field.scrollLeft;
-  sentence.replaceChildren(...told.said.map(({ words, part: name }) => (name ? part(words, name) : words)));
+  sentence.replaceChildren(...read.said.map(({ words, part: name }) => (name ? part(words, name) : words)));
 }

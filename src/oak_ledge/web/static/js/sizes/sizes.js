@@ -52,7 +52,7 @@ document.addEventListener("alpine:init", () => {
       },
       get takingWords() {
         if (!this.taking) return "";
-        const { added, same, renamed } = this.taking.told;
+        const { added, same, renamed } = this.taking.outcome;
         const parts = [`${added.length} new`, `${same.length} here already`];
         if (renamed.length) {
           parts.push(`${renamed.length} under new names: ${renamed.map(([, to]) => to).join(", ")}`);
@@ -63,11 +63,11 @@ document.addEventListener("alpine:init", () => {
       // --- writing a new one
 
       async write() {
-        const told = await readEntry(this.$refs.entry);
-        if (!told) return;
-        this.ready = told.right;
-        this.wrong = String(!told.right && told.text !== "");
-        drawEntry(this.$refs.entry, told, this.$refs.reads);
+        const read = await readEntry(this.$refs.entry);
+        if (!read) return;
+        this.ready = read.right;
+        this.wrong = String(!read.right && read.text !== "");
+        drawEntry(this.$refs.entry, read, this.$refs.reads);
       },
       async addSize() {
         if (!this.ready) return;
@@ -187,7 +187,7 @@ document.addEventListener("alpine:init", () => {
         this.form().querySelector("details").open = Boolean(frame || bleed || wrap);
       },
       // All that the form says beside the text; an empty field takes its part away.
-      told() {
+      written() {
         const of = (name) => this.field(name).value.trim() || null;
         const some = (parts) => Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== null));
         const mat = some({ outer: of("outer"), window: of("window") });
@@ -244,24 +244,24 @@ document.addEventListener("alpine:init", () => {
       // and what differs: choosing the last writes it into the text.
       async reread(event) {
         const text = this.field("text");
-        const more = { ...this.told(), name: this.field("name").value.trim() || null };
+        const more = { ...this.written(), name: this.field("name").value.trim() || null };
         const supplied = this.form().querySelector(".profile-file");
         supplied.hidden = more.file.profile !== "receiver";
         supplied.querySelector("span").textContent = this.profile ? `Its file: ${this.profile.name}` : "Its file, .icc or .icm";
         if (event?.target.name === "differ") more.differ = event.target.value;
-        const told = await readEntry(text, more);
-        if (!told) return;
-        this.editWrong = !told.right;
-        if (told.size) {
-          text.value = told.text = told.size.text;
-          this.field("differ").value = told.size.size.differ;
-          this.form().querySelector(".such-as").textContent = told.size.file_name;
+        const read = await readEntry(text, more);
+        if (!read) return;
+        this.editWrong = !read.right;
+        if (read.size) {
+          text.value = read.text = read.size.text;
+          this.field("differ").value = read.size.size.differ;
+          this.form().querySelector(".such-as").textContent = read.size.file_name;
         }
-        drawEntry(text, told, this.form().querySelector(".reads"));
+        drawEntry(text, read, this.form().querySelector(".reads"));
       },
       async keepChanges() {
         const body = {
-          ...this.told(),
+          ...this.written(),
           version: this.current.version,
           name: this.field("name").value.trim(),
           text: this.field("text").value.trim(),
@@ -312,13 +312,13 @@ document.addEventListener("alpine:init", () => {
         if (!file) return;
         const text = await file.text();
         event.target.value = "";
-        const told = await this.send(text, "?only_tell=true");
-        if (told) this.taking = { name: file.name, text, told };
+        const outcome = await this.send(text, "?only_tell=true");
+        if (outcome) this.taking = { name: file.name, text, outcome };
       },
       async keepTaken() {
-        const told = await this.send(this.taking.text, "");
-        if (!told) return;
-        this.said = `${told.added.length + told.renamed.length} sizes came in.`;
+        const outcome = await this.send(this.taking.text, "");
+        if (!outcome) return;
+        this.said = `${outcome.added.length + outcome.renamed.length} sizes came in.`;
         this.taking = null;
         await this.refresh(null);
       },

@@ -31,7 +31,7 @@ export const looking = {
   drawLooks() {
     this.tellLooks ??= newestWins(
       (query) => this.askLooks(query),
-      (told) => this.showLooks(told),
+      (spot) => this.showLooks(spot),
     );
     const { x, y } = this.lookAt;
     this.tellLooks(`?x=${x.toFixed(5)}&y=${y.toFixed(5)}&edge=${EDGE}`);
@@ -54,16 +54,16 @@ export const looking = {
   },
   async drawAdvice() {
     try {
-      const told = await ask(`${this.path}/advice`);
-      this.adviceWords = told.text;
-      const low = told.curve[0]?.ppi ?? 0;
-      const high = told.curve.at(-1)?.ppi ?? 1;
+      const advice = await ask(`${this.path}/advice`);
+      this.adviceWords = advice.text;
+      const low = advice.curve[0]?.ppi ?? 0;
+      const high = advice.curve.at(-1)?.ppi ?? 1;
       const x = (ppi) => 30 + (220 * (ppi - low)) / Math.max(1, high - low);
-      const least = Math.min(0.9, ...told.curve.map((point) => point.kept));
+      const least = Math.min(0.9, ...advice.curve.map((point) => point.kept));
       const y = (kept) => 10 + (60 * (1 - kept)) / (1 - least);
-      this.curve = told.curve.map((point, n) => `${n ? "L" : "M"}${x(point.ppi).toFixed(1)} ${y(point.kept).toFixed(1)}`).join("");
-      this.curveMark = told.ppi ? `M${x(told.ppi).toFixed(1)} 4v70` : "";
-      this.curveEnds = told.curve.length ? [`${low} ppi`, `${high} ppi`] : ["", ""];
+      this.curve = advice.curve.map((point, n) => `${n ? "L" : "M"}${x(point.ppi).toFixed(1)} ${y(point.kept).toFixed(1)}`).join("");
+      this.curveMark = advice.ppi ? `M${x(advice.ppi).toFixed(1)} 4v70` : "";
+      this.curveEnds = advice.curve.length ? [`${low} ppi`, `${high} ppi`] : ["", ""];
     } catch (problem) {
       this.trouble = problem.message;
     }

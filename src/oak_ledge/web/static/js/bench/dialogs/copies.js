@@ -11,11 +11,11 @@ export const copying = {
     await this.small.settle();
     this.copied = "";
     this.$refs.copies.showModal();
-    const told = await ask(`${this.path}/copies`).catch((problem) => {
+    const others = await ask(`${this.path}/copies`).catch((problem) => {
       this.copied = problem.message;
       return [];
     });
-    this.copies = told.map((one) => ({
+    this.copies = others.map((one) => ({
       ...one,
       chosen: one.same_size && one.reason === null,
       cannot: one.reason !== null,

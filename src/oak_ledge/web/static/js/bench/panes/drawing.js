@@ -21,7 +21,7 @@ export const drawing = {
   // Under a hand the pictures follow at once, words and figures ten times a second: they cannot
   // be read quicker, and would cost the pictures half their frames.
   show(answer) {
-    this.told = answer;
+    this.newest = answer;
     if (this.moving) {
       this.take(answer, DRAWN);
       this.saying ||= setTimeout(() => this.say(), WORDS);
@@ -31,7 +31,7 @@ export const drawing = {
   say() {
     clearTimeout(this.saying);
     this.saying = 0;
-    this.take(this.told);
+    this.take(this.newest);
     this.writeFields();
   },
   // Only what changed is set: what stays is not bound anew, which would cost half a frame.
@@ -73,9 +73,9 @@ export const drawing = {
   },
   // The fields one can type in, but the one that is typed in now.
   writeFields() {
-    const told = this.view.typed[this.unit] ?? this.view.typed.px;
+    const figures = this.view.typed[this.unit] ?? this.view.typed.px;
     ["left", "top", "width", "height"].forEach((name, n) => {
-      if (document.activeElement !== this.$refs[name]) this.$refs[name].value = told[n];
+      if (document.activeElement !== this.$refs[name]) this.$refs[name].value = figures[n];
     });
     const { angle } = this.view.placement;
     if (!this.tightFrom) this.$refs.tightness.value = 102 - 100 * this.view.tightness;
@@ -141,8 +141,8 @@ export const drawing = {
   },
   async sayBeyond() {
     const { step } = this.view;
-    const told = await ask(`${this.path}/beyond`).catch(() => null);
-    if (told && this.marking && step === this.view.step) this.beyondWord = told.text;
+    const found = await ask(`${this.path}/beyond`).catch(() => null);
+    if (found && this.marking && step === this.view.step) this.beyondWord = found.text;
   },
 };
 

@@ -81,11 +81,11 @@ export const lining = {
     this.linesDrawn = wanted;
     let paths = [];
     if (this.lineKind !== "none") {
-      const told = await ask(`/api/lines/${wanted}`).catch(() => null);
-      if (!told || wanted !== this.linesDrawn) return;
-      this.lineName = told.name;
-      this.lineWays = told.ways;
-      paths = told.paths;
+      const drawn = await ask(`/api/lines/${wanted}`).catch(() => null);
+      if (!drawn || wanted !== this.linesDrawn) return;
+      this.lineName = drawn.name;
+      this.lineWays = drawn.ways;
+      paths = drawn.paths;
     }
     for (const line of this.$refs.stage.querySelectorAll("[data-part=lines] path")) line.setAttribute("d", paths.join(""));
   },

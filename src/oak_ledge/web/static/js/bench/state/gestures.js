@@ -55,8 +55,8 @@ export const gesturing = {
     return this.inTurn(async () => {
       try {
         this.trouble = "";
-        const told = typeof body === "function" ? body() : body;
-        this.kept(await ask(`${this.path}${what}`, { method, body: told }));
+        const said = typeof body === "function" ? body() : body;
+        this.kept(await ask(`${this.path}${what}`, { method, body: said }));
       } catch (problem) {
         const newer = this.newer(problem);
         if (newer) this.kept(newer);

@@ -25,8 +25,8 @@ export const grounding = {
     this.keep({ kind: "ground", beyond: true, fill: event.target.value });
   },
   get reachWord() {
-    const told = Object.entries(this.view.reaches).filter(([, by]) => by >= 0.5);
-    return told.length ? `Beyond now: ${told.map(([side, by]) => `${Math.round(by)} px ${side}`).join(", ")}` : "Nothing reaches beyond now.";
+    const sides = Object.entries(this.view.reaches).filter(([, by]) => by >= 0.5);
+    return sides.length ? `Beyond now: ${sides.map(([side, by]) => `${Math.round(by)} px ${side}`).join(", ")}` : "Nothing reaches beyond now.";
   },
   setReach() {
     const { side, reach, reachUnit } = this.$refs;

@@ -13,10 +13,10 @@ export const keeping = {
   get keepsWord() {
     const zones = this.view.keeps.filter(([kind]) => kind === "zone").length;
     const marks = this.view.keeps.length - zones;
-    const told = [];
-    if (zones) told.push(zones === 1 ? "1 keep zone" : `${zones} keep zones`);
-    if (marks) told.push(marks === 1 ? "1 line" : `${marks} lines`);
-    return told.length ? `${told.join(", ")}, known to every size of this photo` : "Nothing marked that must stay whole.";
+    const parts = [];
+    if (zones) parts.push(zones === 1 ? "1 keep zone" : `${zones} keep zones`);
+    if (marks) parts.push(marks === 1 ? "1 line" : `${marks} lines`);
+    return parts.length ? `${parts.join(", ")}, known to every size of this photo` : "Nothing marked that must stay whole.";
   },
   get noKeeps() {
     return this.view.keeps.length === 0;
