@@ -308,6 +308,7 @@ def test_a_taken_port_and_a_wrong_setting_are_told(run, monkeypatch):
     assert "OAK_LEDGE_MOST_MEGAPIXELS=many" in err
 
 
+@pytest.mark.thorough
 def test_the_demo_shows_work_half_done_and_fills_only_an_empty_folder(workspace):
     assert fill(workspace, NOW)
     every = jobs.every(workspace).jobs

@@ -41,6 +41,7 @@ def test_a_gesture_that_changes_nothing_is_no_step(workspace, placed):
     assert bench.view(workspace, at).steps == ["suggested"]
 
 
+@pytest.mark.thorough
 @settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(strategies.gestures, min_size=1, max_size=5))
 def test_undoing_everything_gives_the_first_placement_bit_for_bit(workspace, placed, gestures):

@@ -52,6 +52,7 @@ def at_once(*works):
     return [came[n] for n in range(len(works))]
 
 
+@pytest.mark.thorough
 def test_of_two_at_once_no_confirmed_step_is_lost(workspace, placed):
     _, at = placed()
     first, answer = bench.view(workspace, at).lying, 0
@@ -242,6 +243,7 @@ def test_four_corners_outlive_another_size(workspace, worked_on):
     st.lists(strategies.gestures, min_size=1, max_size=4),
     st.sampled_from(["5x7in@80", "3:1", "500x500px"]),
 )
+@pytest.mark.thorough
 def test_any_work_comes_back_bit_for_bit_after_another_size(workspace, placed, gestures, text):
     job_id, at = placed("4x5in@100")
     for gesture in gestures:

@@ -172,6 +172,7 @@ def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp
     assert deliveries.view(workspace, delivery).counts == {"made": 6}
 
 
+@pytest.mark.thorough
 def test_as_last_time_makes_only_what_changed(workspace, bring, tmp_path):
     photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 300, 200))).photos[0]
     job_id = jobs.start(workspace, "x", [photo.id], [], ["90x80px", "80x90px"], NOW)

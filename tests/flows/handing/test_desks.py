@@ -85,6 +85,7 @@ def delivered(workspace, bring, tmp_path):
     return orders.deliver(workspace, job_id, None, NOW).id
 
 
+@pytest.mark.thorough
 def test_files_are_rehearsed_sent_once_and_the_answers_kept(workspace, delivered):
     shown = desks.rehearse(workspace, "sign", delivered)
     assert shown.words == "2 of 4 would be accepted"
@@ -116,6 +117,7 @@ FIXABLE = [
 ]
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize(("desk", "asked"), FIXABLE)
 def test_what_a_desk_refuses_is_fixed_in_one_step_that_can_be_undone(
     workspace, bring, tmp_path, desk, asked
@@ -144,6 +146,7 @@ def test_what_a_desk_refuses_is_fixed_in_one_step_that_can_be_undone(
     assert orders.again(workspace, shown.id, file.id, NOW).files[0].name == file.name
 
 
+@pytest.mark.thorough
 def test_before_files_are_made_a_desk_is_asked_about_those_meant_for_it(workspace, delivered):
     job_id = deliveries.view(workspace, delivered).job_id
     shown = "would be accepted, by estimated bytes"
@@ -173,6 +176,7 @@ def test_faults_are_met_and_a_sign_that_hangs_is_reset(workspace, delivered, mon
     assert not desks.stand(workspace, "sign", None, reset=True).hung
 
 
+@pytest.mark.thorough
 def test_a_file_that_changed_since_is_never_handed_over(workspace, delivered):
     found = deliveries.view(workspace, delivered)
     path = deliveries.folder_of(workspace, delivered) / (found.files[0].name or "")

@@ -253,6 +253,7 @@ def test_a_framing_card_is_drawn_at_its_paper_size(workspace, many, camera, edge
         surviving.framing_card(workspace, many, "wide", "pdf", LETTERS)
 
 
+@pytest.mark.thorough
 def test_a_quick_job_tells_pixels_and_bytes_before_and_makes_what_it_told(workspace, many):
     ids = [one.photo_id for one in jobs.view(workspace, many).photos]
     file = FileAsked(format="jpeg", at_most=60_000)

@@ -89,6 +89,7 @@ def test_sharpening_comes_last_at_the_outputs_own_pixels(tmp_path):
     assert (shown == smaller).all()
 
 
+@pytest.mark.thorough
 def test_the_kernel_is_chosen_by_scale_and_by_what_is_in_the_photo(tmp_path):
     drawn = tmp_path / "drawn.png"
     blocks = np.random.default_rng(2).integers(0, 5, (40, 60)) * 50

@@ -49,6 +49,7 @@ def test_bytes_are_estimated_to_within_a_quarter(name):
         assert estimate(weights, asked, scale, settings, part) == pytest.approx(true, rel=0.25)
 
 
+@pytest.mark.thorough
 @pytest.mark.parametrize("share", [1.2, 0.8, 0.5])
 def test_the_quality_that_fits_is_foretold_to_within_a_few_steps(share):
     path = PHOTOS / "glass-float.jpg"
