@@ -34,8 +34,8 @@ with Image.open({out!r}) as made:
 OURS = """
 import time
 from pathlib import Path
-from oak_ledge.core.limits import Limits
-from oak_ledge.core.size_text import read_size
+from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.commands import Way, make_all
 begun = time.perf_counter()
 told = make_all([Path({photo!r})], [read_size("8x10in@300")], Way(), Path({out!r}),

@@ -43,8 +43,8 @@ image.copy(xres=300 / 25.4, yres=300 / 25.4).jpegsave("{folder}/vips.jpg", Q=92)
 OURS = """
 import time
 from pathlib import Path
-from oak_ledge.core.limits import Limits
-from oak_ledge.core.size_text import read_size
+from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.commands import Way, make_all
 begun = time.perf_counter()
 told = make_all([Path({photo!r})], [read_size(text) for text in {texts}], Way(angle={angle}),
@@ -55,11 +55,11 @@ CORNERS = """
 import time
 from fractions import Fraction
 from pathlib import Path
-from oak_ledge.core.geometry import onto_quad
-from oak_ledge.core.pixels.files import encode
-from oak_ledge.core.pixels.photos import open_photo
-from oak_ledge.core.pixels.warp import warp
-from oak_ledge.core.sizes import FileSettings
+from oak_ledge.core.planes.matrices import onto_quad
+from oak_ledge.core.pixels.encode.encode import encode
+from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.cut.warp import warp
+from oak_ledge.core.sizes.file_settings import FileSettings
 begun = time.perf_counter()
 matrix = onto_quad(3000, 2400, [(600, 200), (5400, 90), (5700, 3900), (350, 3700)])
 pixels = warp(open_photo(Path({photo!r})), matrix, (3000, 2400), (6000, 4000))
@@ -68,8 +68,8 @@ Path("{folder}/corners.jpg").write_bytes(encode(pixels, FileSettings(), Fraction
 MANY = """
 import time
 from pathlib import Path
-from oak_ledge.core.limits import Limits
-from oak_ledge.core.size_text import read_size
+from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.commands import Way, make_all
 begun = time.perf_counter()
 held = []
