@@ -40,6 +40,7 @@ from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
+from oak_ledge.flows.pieces.pieces import STATE_WORDS
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading
@@ -129,6 +130,7 @@ class PlacementView(Live):
     own_size: SizeView | None
     """this photo's own exception to the size"""
     state: State
+    state_word: str
     can_undo: bool
     can_redo: bool
     steps: list[str]
@@ -181,6 +183,7 @@ def view_of(
         size_shape=_shape_of(placed.size),
         own_size=None if placed.placement.size is None else size_view(placed.placement.size),
         state=placed.state,
+        state_word=STATE_WORDS[placed.state],
         can_undo=place > 0,
         can_redo=place < len(steps) - 1,
         steps=[what for _, what in steps],

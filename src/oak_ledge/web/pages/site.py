@@ -8,6 +8,8 @@ from pathlib import Path
 from fastapi import APIRouter
 from fastapi.templating import Jinja2Templates
 
+from oak_ledge.flows.pieces.pieces import standing
+
 HERE = Path(__file__).parents[1]
 
 
@@ -27,7 +29,7 @@ def bench_scripts() -> list[str]:
 def _templates() -> Jinja2Templates:
     found = Jinja2Templates(HERE / "templates")
     found.env.trim_blocks = found.env.lstrip_blocks = True
-    found.env.globals["bench_scripts"] = bench_scripts
+    found.env.globals |= {"bench_scripts": bench_scripts, "standing": standing}
     return found
 
 

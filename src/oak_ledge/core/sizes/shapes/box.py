@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from fractions import Fraction
+from math import inf
 from typing import Self
 
 from typing_extensions import override
 
-from oak_ledge.core.measures.lengths import Unit
+from oak_ledge.core.measures.lengths import Pixels, Unit
 from oak_ledge.core.measures.numbers import Exact
-from oak_ledge.core.sizes.shapes.shape import AnyShape
+from oak_ledge.core.sizes.shapes.shape import AnyShape, Crop, at_least_one
 
 
 class BoxShape(AnyShape):
@@ -28,6 +30,18 @@ class BoxShape(AnyShape):
     @override
     def measured_in(self) -> Unit:
         return self.unit
+
+    def fitted(
+        self,
+        edges: Pixels | tuple[int, ...],
+        crop: Crop,
+        turn: Callable[[Pixels], Pixels],
+        most: float = inf,
+    ) -> Pixels:
+        """Give the output pixels of a crop fitted inside, scaled by no more than `most`."""
+        box = turn((edges[0], edges[1]))
+        scale = min(box[0] / crop[0], box[1] / crop[1], most)
+        return at_least_one(crop[0] * scale), at_least_one(crop[1] * scale)
 
     @override
     def twin(self) -> Self:

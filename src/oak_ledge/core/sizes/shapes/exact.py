@@ -11,7 +11,7 @@ from typing_extensions import override
 from oak_ledge.core.measures.lengths import Pixels, in_inches
 from oak_ledge.core.measures.numbers import plain
 from oak_ledge.core.sizes.shapes.box import BoxShape
-from oak_ledge.core.sizes.shapes.shape import Crop, at_least_one
+from oak_ledge.core.sizes.shapes.shape import Crop
 
 
 class ExactShape(BoxShape):
@@ -25,10 +25,7 @@ class ExactShape(BoxShape):
     def pixels(
         self, edges: Pixels | tuple[int, ...], crop: Crop, turn: Callable[[Pixels], Pixels]
     ) -> Pixels:
-        """Fit a crop inside."""
-        box = turn((edges[0], edges[1]))
-        scale = min(box[0] / crop[0], box[1] / crop[1])
-        return at_least_one(crop[0] * scale), at_least_one(crop[1] * scale)
+        return self.fitted(edges, crop, turn)
 
     @override
     def lengths(self, ppi: Fraction | None) -> tuple[Fraction, Fraction] | None:

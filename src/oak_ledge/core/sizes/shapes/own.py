@@ -17,7 +17,6 @@ class OwnShape(AnyShape):
 
     kind: Literal["photo"] = "photo"
     unscaled: ClassVar[bool] = True
-
     has_other_way: ClassVar[bool] = False
 
     @override
@@ -30,12 +29,6 @@ class OwnShape(AnyShape):
     ) -> Pixels:
         across = min(at_least_one(crop[0]), extent[0])
         return across, min(at_least_one(Fraction(across * extent[1], extent[0])), extent[1])
-
-    @override
-    def pixels(
-        self, edges: Pixels | tuple[int, ...], crop: Crop, turn: Callable[[Pixels], Pixels]
-    ) -> Pixels:
-        return at_least_one(crop[0]), at_least_one(crop[1])
 
     @property
     @override

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from math import inf
 from typing import ClassVar, Literal
 
 from typing_extensions import override
@@ -10,7 +11,7 @@ from typing_extensions import override
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import plain
 from oak_ledge.core.sizes.shapes.box import BoxShape
-from oak_ledge.core.sizes.shapes.shape import Crop, at_least_one
+from oak_ledge.core.sizes.shapes.shape import Crop
 
 
 class WithinShape(BoxShape):
@@ -24,10 +25,7 @@ class WithinShape(BoxShape):
     def pixels(
         self, edges: Pixels | tuple[int, ...], crop: Crop, turn: Callable[[Pixels], Pixels]
     ) -> Pixels:
-        box = turn((edges[0], edges[1]))
-        scale = min(box[0] / crop[0], box[1] / crop[1])
-        scale = scale if self.enlarge else min(1.0, scale)
-        return at_least_one(crop[0] * scale), at_least_one(crop[1] * scale)
+        return self.fitted(edges, crop, turn, most=inf if self.enlarge else 1.0)
 
     @property
     @override

@@ -41,9 +41,6 @@ const core = (seed) => ({
       this.small.settle();
     },
     // A tab that comes to the front shows what another did meanwhile, before its own next gesture.
-    "@visibilitychange.document"() {
-      if (!document.hidden) this.takeNewest();
-    },
     "@focus.window"() {
       this.takeNewest();
     },

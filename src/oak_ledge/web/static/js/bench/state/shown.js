@@ -6,7 +6,6 @@ const SIGNS = {
   fine: ["M-5.6 .2l3.6 3.8 7.4 -8", "", "Fine"],
 };
 const DISC = "M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z";
-const STATES = { new: "new", placed: "in work", settled: "approved", made: "made" };
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const showing = {
@@ -50,7 +49,7 @@ export const showing = {
     return { shape: "M-4.2 0a4.2 4.2 0 1 0 8.4 0a4.2 4.2 0 1 0 -8.4 0z", sign: "", mark: "is-open" };
   },
   get stateWord() {
-    return STATES[this.view.state];
+    return this.view.state_word;
   },
   get sentence() {
     return this.view.sentence;
