@@ -138,6 +138,31 @@ def test_a_whole_jpeg_is_relabelled_without_touching_its_pixel_data(run, tmp_pat
         assert changes[0] != "--at-most" or len(other) <= 60_000
 
 
+@pytest.mark.parametrize(
+    ("said", "format", "ppi"),
+    [
+        ("photo", "jpeg", 240),
+        ("3:1", "tiff", 240),
+        ("window 300x200px", "png", 240.0046),
+        ("100%", "webp", 240),
+        ("3:1@72", "jpeg", 72),
+        ("40%", "jpeg", None),
+        ("300x200px", "jpeg", None),
+    ],
+)
+def test_the_photos_own_label_stays_where_its_own_pixels_come_out(run, tmp_path, said, format, ppi):
+    samples.photo(tmp_path / "labelled.jpg", 1200, 800, dpi=(240, 240))
+    samples.photo(tmp_path / "bare.jpg", 1200, 800)
+    call = ("--size", said, "--format", format, "--name", "{photo}-{ppi}", "--json")
+    code, out, _ = run("make", "labelled.jpg", "bare.jpg", *call)
+    labelled, bare = json.loads(out)["files"]
+    assert code == 0
+    assert labelled["measured"]["ppi"] == pytest.approx(ppi, abs=1e-3)
+    assert labelled["asked"]["ppi"] == pytest.approx(ppi, abs=5e-3)
+    assert (labelled["real_ppi"] is None) == ("@" not in said)  # a label says nothing of a print
+    assert bare["measured"]["ppi"] == (72 if "@" in said else None)
+
+
 def test_bytes_and_profile_are_kept_as_the_call_says(run, tmp_path):
     said = ("--size", "600x400px", "--at-most", "30kB", "--profile", "p3", "--json")
     code, out, _ = run("make", "quay.jpg", *said)

@@ -15,6 +15,7 @@ from typing import Any
 
 from alembic import command
 from alembic.config import Config as AlembicConfig
+from filelock import FileLock, Timeout
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DatabaseError, IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
@@ -51,10 +52,24 @@ def open_database(path: Path) -> Sessions:
     """
     path.parent.mkdir(parents=True, exist_ok=True)
     writing, looking = connect(path), connect(path, writes=False)
-    with _plainly(path):
+    # A new file turns to WAL without waiting for its turn: https://sqlite.org/c3ref/busy_handler.html
+    with _plainly(path), _alone(path):
         migrate(writing)
     makers = (sessionmaker(one, expire_on_commit=False) for one in (writing, looking))
     return Sessions(path, _file_of(path), *makers)
+
+
+@contextmanager
+def _alone(path: Path) -> Iterator[None]:
+    """Let one program after another open the file."""
+    try:
+        with FileLock(f"{path}.opening", timeout=PATIENCE):
+            yield
+    except Timeout as exc:
+        raise StoreError(_HELD.format(path)) from exc
+
+
+_HELD = "{} is held by another program for too long. Close that, then try again."
 
 
 def connect(path: Path, *, writes: bool = True) -> Engine:
@@ -141,7 +156,7 @@ def _plainly(path: Path) -> Iterator[None]:
                 "its place, or start with another data folder and bring the photos in again."
             )
         elif "locked" in why:
-            msg = f"{path} is held by another program for too long. Close that, then try again."
+            msg = _HELD.format(path)
         else:
             msg = f"{path} can't be used: {why}. Look at the data folder, then try again."
         raise StoreError(msg) from exc

@@ -7,8 +7,21 @@ from fractions import Fraction
 from oak_ledge.core.measures.lengths import CM_PER_INCH, MM_PER_INCH
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.size import MOST_PPI, Size
 
 MOST_DENSITY = 65_535  # JFIF 1.02: 16 bits
+
+
+def written_ppi(size: Size, label: float | None) -> Fraction | None:
+    """Give the resolution that is written into a file; None for none.
+
+    It is the size's. Where a size has none and lets the photo's own pixels out, it is the photo's
+    `label`, in ppi, unless that is none a size could ask for.
+    """
+    if size.ppi is not None or label is None or not size.shape.keeps_pixels:
+        return size.ppi
+    found = Fraction(label).limit_denominator(10_000)
+    return found if 0 < found <= MOST_PPI else None
 
 
 def holdable_ppi(ppi: Fraction, file_format: FileFormat) -> float:

@@ -11,7 +11,7 @@ from typing import Literal
 from pathvalidate import sanitize_filename
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.files.proof import Asked
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import write_size
@@ -105,7 +105,7 @@ def unlike(stem: str, ending: str, taken: set[str]) -> str:
     return name
 
 
-def stem_on(size: Size, pixels: Pixels, photo: str, job: str, number: int) -> str:
+def stem_on(size: Size, asked: Asked, photo: str, job: str, number: int) -> str:
     """Fill the name pattern of a size for one photo.
 
     Raises
@@ -117,9 +117,9 @@ def stem_on(size: Size, pixels: Pixels, photo: str, job: str, number: int) -> st
         size.file.pattern,
         photo=photo,
         size=size.name or write_size(size),
-        width=pixels[0],
-        height=pixels[1],
-        ppi=None if size.ppi is None else float(size.ppi),
+        width=asked.width,
+        height=asked.height,
+        ppi=asked.ppi,
         job=job,
         number=number,
     )

@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from pydantic import BaseModel, ConfigDict
 
-from oak_ledge.core.files.density import holdable_ppi, jfif_density
+from oak_ledge.core.files.density import holdable_ppi, jfif_density, written_ppi
 from oak_ledge.core.measures.lengths import Pixels, length_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
@@ -57,12 +57,13 @@ class ProofLine(BaseModel):
     same: bool | None
 
 
-def asked_of(size: Size, pixels: Pixels) -> Asked:
-    """Say what the file of a size shall be, given its output pixels."""
+def asked_of(size: Size, pixels: Pixels, label: float | None = None) -> Asked:
+    """Say what the file of a size shall be, given its output pixels and the photo's label in ppi."""
+    ppi = written_ppi(size, label)
     return Asked(
         width=pixels[0],
         height=pixels[1],
-        ppi=None if size.ppi is None else float(size.ppi),
+        ppi=None if ppi is None else float(ppi),
         format=size.file.format,
         at_most=size.file.at_most,
     )

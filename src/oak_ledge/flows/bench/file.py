@@ -7,6 +7,7 @@ from datetime import datetime
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.files.names import stem_on
+from oak_ledge.core.files.proof import asked_of
 from oak_ledge.core.measures.bytes import ByteLimit
 from oak_ledge.core.placements.placement import changed, own_size, size_at
 from oak_ledge.core.sizes.choices import FileFormat, MetadataChoice
@@ -80,7 +81,8 @@ def settle_file(
 
 def _written_as(placed: Placed, size: Size, said: dict[str, object]) -> Size:
     made = size_from(dict(size) | {"file": FileSettings.model_validate(dict(size.file) | said)})
-    stem_on(made, placed.lying.asked, placed.photo.name, placed.job, 1)  # a name it can have
+    asked = asked_of(made, placed.lying.asked, placed.photo.facts.ppi)
+    stem_on(made, asked, placed.photo.name, placed.job, 1)  # a name it can have
     return made
 
 

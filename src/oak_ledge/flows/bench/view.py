@@ -9,6 +9,7 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import stem_on
+from oak_ledge.core.files.proof import Asked
 from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.gestures.beyond_photo import SideName, reaches
 from oak_ledge.core.gestures.typed import TypedUnit, typed_units
@@ -193,9 +194,9 @@ def view_of(
     )
 
 
-def _file_name(placed: Placed, lying: Lying) -> str:
+def _file_name(placed: Placed, lying: Lying, asked: Asked) -> str:
     try:
-        stem = stem_on(lying.size, lying.asked, placed.photo.name, placed.job, 1)
+        stem = stem_on(lying.size, asked, placed.photo.name, placed.job, 1)
     except FileError:
         return ""
     return f"{stem}{ENDINGS[lying.size.file.format]}"
@@ -213,7 +214,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     facts, keeps = placed.photo.facts, placed.photo.keeps
     lying = lying_on(placed.size, facts.upright, placement)
     size, surface, asked = lying.size, lying.surface, lying.asked
-    found = figures_with(lying, *compute(lying, facts, placed.size, placed.saved, keeps))
+    found = figures_with(lying, facts, *compute(lying, facts, placed.size, placed.saved, keeps))
     about = _about_bytes(workspace, placed.photo, lying, found)
     weights = previews.weights_of(workspace, placed.photo)
     if weights is not None:
@@ -231,7 +232,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         photo_extent=surface.photo,
         crop=lying.crop.box,
         stations=stations(size, facts, found, about),
-        output=_output(size, asked, about),
+        output=_output(size, found.asked, about),
         about_bytes=about,
         face=face_of(size, asked),
         insets=insets(size, asked),
@@ -251,7 +252,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         edges=output_edges(size, asked),
         file=size.file,
         limit="" if size.file.at_most is None else limit_words(size.file.at_most),
-        file_name=_file_name(placed, lying),
+        file_name=_file_name(placed, lying, found.asked),
         tightness=tightness(lying),
         turns=asked[0] != asked[1] and size.shape.has_other_way,
     )
@@ -309,21 +310,23 @@ def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:
     return f"{words} Sharpened {share} %, {width} px wide: {SHARPEN_WORDS[size.sharpen_for][1]}."
 
 
-def _output(size: Size, asked: Pixels, about: int | None) -> Output:
-    edges = output_edges(size, asked)
+def _output(size: Size, asked: Asked, about: int | None) -> Output:
+    pixels = (asked.width, asked.height)
+    edges = output_edges(size, pixels)
     unit = size.shape.measured_in
     fields = {"ppi": "", "width": "", "height": "", "unit": "in" if unit in (None, "px") else unit}
-    fields |= {"width_px": str(asked[0]), "height_px": str(asked[1]), "percent": ""}
+    fields |= {"width_px": str(asked.width), "height_px": str(asked.height), "percent": ""}
     if size.ppi is not None:
         fields |= {
             "ppi": plain(size.ppi) if size.ppi.denominator < 100 else rounded(float(size.ppi), 3),
             "width": edges[0].rpartition(" ")[0],
             "height": edges[1].rpartition(" ")[0],
         }
+    label = "no ppi" if asked.ppi is None else f"{rounded(asked.ppi, 3)} ppi, the photo's own"
     return Output(
-        pixels=f"{asked[0]} × {asked[1]} px",
-        lengths=output_lengths(size, asked) or "no physical size",
-        ppi=f"{fields['ppi']} ppi" if size.ppi is not None else "no ppi",
+        pixels=f"{asked.width} × {asked.height} px",
+        lengths=output_lengths(size, pixels) or "no physical size",
+        ppi=f"{fields['ppi']} ppi" if size.ppi is not None else label,
         weight="" if about is None else bytes_words(about),
         fields=fields,
     )

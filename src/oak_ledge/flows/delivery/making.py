@@ -7,6 +7,7 @@ from functools import cached_property
 from pathlib import Path
 
 from oak_ledge.core.errors import FileError
+from oak_ledge.core.files.density import written_ppi
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.limits import Limits, check_output
 from oak_ledge.core.files.names import stem_on
@@ -56,7 +57,7 @@ class Work:
     @property
     def asked(self) -> Asked:
         """What the file shall measure."""
-        return asked_of(self.lying.size, self.lying.asked)
+        return asked_of(self.lying.size, self.lying.asked, self.photo.ppi)
 
 
 def make(work: Work, folder: Path, limits: Limits) -> Made:
@@ -112,15 +113,14 @@ def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Ma
 
 def stem_of(work: Work) -> str:
     """Fill the name pattern of a file; its ending is not part of it."""
-    lying = work.lying
-    return stem_on(lying.size, lying.asked, work.photo_name, work.job, work.number)
+    return stem_on(work.lying.size, work.asked, work.photo_name, work.job, work.number)
 
 
 def _drawn(work: Work) -> bytes:
     lying, size = work.lying, work.lying.size
     pixels, icc = render(work.source, size, lying.crop, lying.asked, lying.surface)
     metadata = metadata_of(path_of(work.source), size.file)
-    return encode(pixels, size.file, size.ppi, icc, metadata)
+    return encode(pixels, size.file, written_ppi(size, work.photo.ppi), icc, metadata)
 
 
 def _relabelled(work: Work) -> bytes | None:
@@ -130,6 +130,6 @@ def _relabelled(work: Work) -> bytes | None:
         return None
     with reading_pixels():
         prove_whole(open_photo(work.source, shrink=8).image)
-    data = relabelled_jpeg(path.read_bytes(), size.ppi)
+    data = relabelled_jpeg(path.read_bytes(), written_ppi(size, work.photo.ppi))
     most = size.file.at_most
     return None if data is None or (most is not None and len(data) > most) else data

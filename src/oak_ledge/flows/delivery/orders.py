@@ -185,7 +185,7 @@ def _planned(
         placement_id=one.placement_id,
         name=one.name,
         pixels=f"{tally.width} × {tally.height}",
-        ppi=tally.ppi,
+        ppi=one.asked.ppi,
         at_most=one.asked.at_most,
         about_bytes=about,
         held=one.held,

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import stem_on
+from oak_ledge.core.files.proof import asked_of
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import ExactLength, Pixels
 from oak_ledge.core.measures.numbers import Exact
@@ -174,8 +175,8 @@ def file_name_of(size: Size) -> str:
         If the name pattern has a field that does not exist.
     """
     photo, upright = EXAMPLE
-    pixels = lying_on(size, upright, suggest(size, upright)).asked
-    return stem_on(size, pixels, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
+    asked = asked_of(size, lying_on(size, upright, suggest(size, upright)).asked)
+    return stem_on(size, asked, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
 
 
 def with_text(size: Size, text: str) -> Size:

@@ -68,15 +68,16 @@ def compute(
 def figures(size: Size, photo: PhotoFacts, placement: Placement) -> Figures:
     """All figures of a photo on a size of no library."""
     lying = lying_on(size, photo.upright, placement)
-    return figures_with(lying, *compute(lying, photo, size))
+    return figures_with(lying, photo, *compute(lying, photo, size))
 
 
-def figures_with(lying: Lying, found: Tally, noted: tuple[Note, ...]) -> Figures:
+def figures_with(lying: Lying, photo: PhotoFacts, found: Tally, noted: tuple[Note, ...]) -> Figures:
+    """Put tally and notes of a placement together, with what its file shall be."""
     crop = lying.crop
     of_tally = {name: value for name, value in found if name in Figures.model_fields}
     return Figures(
         **of_tally,
-        asked=asked_of(lying.size, lying.asked),
+        asked=asked_of(lying.size, lying.asked, photo.ppi),
         placement=Geometry(
             cx=lying.placement.cx,
             cy=lying.placement.cy,

@@ -180,7 +180,7 @@ def test_any_text_is_a_size_or_a_plain_no(text):
             "1200x1600px@72 suit",
             "1200 × 1600 px at 72 ppi, turned to suit each photo, trimmed to fill.",
         ),
-        ("100%", "A free crop with its pixels as they are; no resolution is written."),
+        ("100%", "A free crop with its pixels as they are; the photo's resolution label stays."),
         ("40%", "40 % of a free crop's pixels; no resolution is written."),
         ("long 12in@220", "Long edge 12 in at 220 ppi: 2640 px; the other follows the crop."),
         ("height 900px", "Height 900 px; the other follows the crop; no resolution is written."),
@@ -190,7 +190,7 @@ def test_any_text_is_a_size_or_a_plain_no(text):
         ),
         (
             "photo",
-            "A crop in the photo's own shape with its pixels as they are; no resolution is written.",
+            "A crop in the photo's own shape with its pixels as they are; the photo's resolution label stays.",
         ),
         (
             "within 2048x2048px",
@@ -199,7 +199,7 @@ def test_any_text_is_a_size_or_a_plain_no(text):
         (
             "window 2560x1440px",
             "A window of 2560 × 1440 photo pixels, not one value changed; "
-            "no resolution is written, as written.",
+            "the photo's resolution label stays, as written.",
         ),
     ],
 )

@@ -64,6 +64,11 @@ class AnyShape(Value):
         return self.unscaled
 
     @property
+    def keeps_pixels(self) -> bool:
+        """Whether the photo's own pixels come out, so that its resolution label holds for them."""
+        return self.as_it_is or self.whole_pixels
+
+    @property
     def amounts(self) -> tuple[Fraction, ...]:
         """The edges it fixes, in its own unit."""
         return ()

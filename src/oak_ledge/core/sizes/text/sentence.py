@@ -62,7 +62,12 @@ def _say_shape(size: Size) -> list[Said]:
     if lengths:
         measured = [at, Said(f": {' × '.join(map(str, edges))} px")] if size.ppi is not None else []
         return [*parts, *measured, *remark]
-    return [*parts, *remark, at if size.ppi is not None else Said("; no resolution is written")]
+    if size.ppi is not None:
+        return [*parts, *remark, at]
+    label = (
+        "the photo's resolution label stays" if shape.keeps_pixels else "no resolution is written"
+    )
+    return [*parts, *remark, Said(f"; {label}")]
 
 
 def _differ_words(size: Size) -> str:
