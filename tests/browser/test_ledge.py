@@ -13,6 +13,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from oak_ledge.core.gestures.turn import Turn
+from oak_ledge.flows.bench import hand
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
@@ -169,7 +171,7 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     assert all("as asked" in row for row in rows)
     made = "return document.querySelectorAll('.filling .is-made').length"
     assert browser.execute_script(made) == 24
-    browser.find_element(By.XPATH, "//button[normalize-space()='As last time']").click()
+    browser.find_element(By.XPATH, "//button[normalize-space()='Make what changed']").click()
     wait(browser, lambda: "Nothing changed since" in text(browser, "main > .trouble-line"))
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".desk-card")) == 3)
     find(browser, "[data-desk=lab]").click()
@@ -185,6 +187,35 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     find(browser, ".is-sign")
     Select(find(browser, "[data-desk=lab]")).select_by_visible_text("refuses")
     wait(browser, lambda: get(address, "/api/desks")[0]["fault"] == "refuses")
+
+
+def test_a_stop_offers_its_ways_out_in_the_plan_and_on_the_delivery(
+    browser, address, workspace, bring, tmp_path
+):
+    photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1500, 1200))).photos[0]
+    texts = ["10x8in@330", "20x16in@300"]  # 2.2 times, which fewer ppi would mend, and four times
+    job_id = jobs.start(workspace, "Large", [photo.id], [], texts, NOW)
+    browser.get(f"{address}/jobs/{job_id}")
+    browser.find_element(By.XPATH, "//button[normalize-space()='Make files']").click()
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, "dialog.plan .held")) == 2)
+    find(browser, "dialog.plan .held [data-id]").click()  # Take 220 ppi
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, "dialog.plan .held")) == 1)
+    assert "10x8in@220" in text(browser, "dialog.plan table")
+    find(browser, "dialog.plan .is-primary").click()
+    wait(browser, lambda: text(browser, "h1").startswith("1 of 2 files made"))
+    row = find(browser, ".files .is-held")
+    assert (
+        row.find_element(By.LINK_TEXT, "Fix it on the bench").get_attribute("href").endswith("/2")
+    )
+    find(browser, ".files .is-held [data-allow]").click()
+    wait(browser, lambda: text(browser, "h1").startswith("2 of 2 files made"))
+    made = get(address, "/api/deliveries/1")["files"][1]
+    assert (made["allowed"], made["changed"]) == (["enlarged"], False)
+    hand.keep(workspace, 2, Turn(kind="turn"), NOW)
+    browser.get(f"{address}/deliveries/1")
+    wait(browser, lambda: "Worked on since it was made." in text(browser, ".files"))
+    find(browser, ".files .is-made a[href*='/bench/2']").click()
+    wait(browser, lambda: browser.current_url.endswith(f"/jobs/{job_id}/bench/2"))
 
 
 def test_a_desk_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_folder(

@@ -14,6 +14,7 @@ from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.placements.suggestion import laid
+from oak_ledge.core.sizes.text.read import read_size
 from tests import strategies
 from tests.core.gestures.test_apply import crop
 from tests.core.placements.test_fit import FREE, PHOTO, PRINT
@@ -52,3 +53,17 @@ def test_a_copy_is_as_tight_as_its_model_and_a_copy_of_itself_is_itself(
     ]
     assert tight[0] == pytest.approx(tight[1], rel=1e-6)
     assert lying_on(other, OTHER, made).crop.width > 0
+
+
+@given(
+    st.sampled_from(["100%", "40%", "long 1200px", "width 10in@300", "within 900x900px"]),
+    st.integers(0, 4000), st.integers(0, 3000), st.integers(300, 2000), st.integers(300, 1000),
+)  # fmt: skip
+def test_between_free_sizes_the_rectangle_is_copied(text, left, top, width, height):
+    other = read_size(text)
+    typed = Type(kind="type", left=left, top=top, width=width, height=height)
+    model = lying_on(FREE, PHOTO, apply(FREE, PHOTO, laid(FREE, PHOTO), typed))
+    assert laid_like(FREE, PHOTO, model) == model.placement  # bit for bit
+    made = lying_on(other, OTHER, laid_like(other, OTHER, model))
+    off = max(2, 1 / float(other.shape.share or 1), 2500 / min(made.asked))  # of its own rounding
+    assert [2 * edge for edge in made.crop.box] == pytest.approx(model.crop.box, abs=2 * off)

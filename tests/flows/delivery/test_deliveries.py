@@ -52,6 +52,9 @@ def test_a_stopped_piece_is_not_made_and_says_why_while_the_others_are(workspace
     answer = orders.deliver(workspace, job_id, None, NOW)
     assert [file.state for file in answer.files] == ["held", "made", "made"]
     assert "Did you mean inches: 6 × 8 in?" in (answer.files[0].reason or "")
+    stop = answer.files[0].stop
+    assert stop is not None
+    assert (stop.code, stop.way) == ("unit-slip", "Make it 6 × 8 in")
     zipped = b"".join(handing_out.archive(workspace, answer.id))
     with ZipFile(BytesIO(zipped)) as archive:
         assert archive.testzip() is None

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.fit import as_tight, tightness
+from oak_ledge.core.placements.fit import adopt, as_tight, keep_inside, tightness
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.placements.suggestion import laid_as
-from oak_ledge.core.sizes.size import Size, size_from
+from oak_ledge.core.sizes.size import Size, ratio_is_open, size_from
 
 
 def laid_like(
@@ -20,7 +20,8 @@ def laid_like(
     """Lay a photo on its own size as another lies on its.
 
     Quarter turns, mirror, angle, wide or tall and ground are taken as they are; the place as
-    shares of the photo, the tightness as a share of the largest crop. Four corners belong to
+    shares of the photo, the tightness as a share of the largest crop; a size that leaves the ratio
+    open takes the crop's edges as shares of the photo's. Four corners belong to
     their photo and are taken only where it is the `same_photo` on another size.
 
     Raises
@@ -35,7 +36,12 @@ def laid_like(
     made = laid_as(own, upright, model if same_photo else flat)
     made = changed(made, size=None if own == size else own, angle=model.angle)
     lies = lying_on(own, upright, made)
+    is_open = ratio_is_open(own)
     if model.corners is None or same_photo:
-        x, y = model.cx / source.extent[0], model.cy / source.extent[1]
-        lies = lies.changed(cx=x * lies.extent[0], cy=y * lies.extent[1])
-    return as_tight(lies, tightness(source)).placement
+        wider, higher = (new / old for new, old in zip(lies.extent, source.extent, strict=True))
+        lies = lies.changed(cx=model.cx * wider, cy=model.cy * higher)
+        if is_open:
+            crop = source.crop
+            return keep_inside(adopt(lies, crop.width * wider, crop.height * higher)).placement
+    ratio = source.proportions if is_open else None
+    return as_tight(lies, tightness(source), ratio).placement

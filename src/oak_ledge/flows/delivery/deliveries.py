@@ -15,11 +15,14 @@ from oak_ledge.core.files.proof import Asked, Measured, ProofLine, prove
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.pieces.made_of import hash_of
+from oak_ledge.flows.pieces.stopped import Stopped, stopped
 from oak_ledge.flows.workspace import NotFoundError, Workspace
-from oak_ledge.store import deliveries, jobs, photos
+from oak_ledge.store import deliveries, jobs, photos, placements
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.deliveries import Delivery, DeliveryFile, DeliveryState, FileState
 from oak_ledge.store.errors import DamagedError, disk_words
+from oak_ledge.store.placements import Placed
 
 MOMENT = 2.0  # seconds by which a disk's clock may be off
 
@@ -39,6 +42,10 @@ class FileView(BaseModel):
     proof: tuple[ProofLine, ...]
     allowed: tuple[str, ...]
     """codes of the stops it was made in spite of, on a person's word"""
+    stop: Stopped | None
+    """of a file that is held: what stops its piece as it lies now; None where nothing does any more"""
+    changed: bool
+    """made, and its piece was worked on since"""
 
 
 class DeliveryView(BaseModel):
@@ -72,7 +79,11 @@ def view(workspace: Workspace, delivery_id: int, now: datetime | None = None) ->
         found = find_delivery(session, delivery_id)
         job = jobs.find(session, found.job_id)
         names = photos.names(session, {file.photo_id for file in found.files})
-    files = [_file_view(workspace, names, file) for file in found.files]
+        over = found.state in ("done", "stopped")  # while it goes on its pieces are not asked for
+        pieces = {one.id: one for one in jobs.placements(session, found.job_id) if over}
+    files = [
+        _file_view(workspace, names, file, pieces.get(file.placement_id)) for file in found.files
+    ]
     return DeliveryView(
         id=found.id,
         job_id=found.job_id,
@@ -110,11 +121,14 @@ def newest_file(workspace: Workspace, placement_id: int) -> FileView | None:
     with reading(workspace.sessions) as session:
         file = deliveries.newest_file(session, placement_id)
         names = {} if file is None else photos.names(session, {file.photo_id})
-    return None if file is None else _file_view(workspace, names, file)
+        piece = placements.find(session, placement_id)
+    return None if file is None else _file_view(workspace, names, file, piece)
 
 
-def _file_view(workspace: Workspace, names: Mapping[int, str], file: DeliveryFile) -> FileView:
-    """Tell a file: one that was made and is not there any more as it was is shown as failed, and
+def _file_view(
+    workspace: Workspace, names: Mapping[int, str], file: DeliveryFile, piece: Placed | None
+) -> FileView:
+    """Tell a file, and how its piece stands now: one that was made and is not there any more as it was is shown as failed, and
     what was measured of it is kept, as it may come back.
     """
     size = size_at(file.size, file.placement)
@@ -133,6 +147,8 @@ def _file_view(workspace: Workspace, names: Mapping[int, str], file: DeliveryFil
         measured=file.measured,
         proof=() if file.measured is None else prove(size, file.asked, file.measured),
         allowed=file.placement.allow,
+        stop=stopped(piece) if piece is not None and file.state == "held" else None,
+        changed=piece is not None and file.state == "made" and file.made_of != hash_of(piece),
     )
 
 

@@ -11,14 +11,15 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import unlike
-from oak_ledge.core.notes.note import stops
 from oak_ledge.core.pixels.look.estimate import estimate, part_in
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
 from oak_ledge.flows.delivery.making import Work, stem_of
-from oak_ledge.flows.delivery.workshop import ask_for_all, hash_of, make_what_waits
+from oak_ledge.flows.delivery.workshop import ask_for_all, make_what_waits
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.photos.previews import weights_of
+from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.pieces.pieces import figures_of
+from oak_ledge.flows.pieces.stopped import Stopped, stopped
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, jobs, placements
 from oak_ledge.store.database import Session, reading, transaction
@@ -33,7 +34,9 @@ FEW = 24  # photos that are weighed for a plan; of more only those weighed befor
 
 
 class Planned(BaseModel):
-    """One file that would be made; `held` says why it would not, `same_as` where it already is."""
+    """One file that would be made; `held` says why it would not, `stop` what to do about it,
+    `same_as` where it already is.
+    """
 
     placement_id: int
     name: str
@@ -42,6 +45,7 @@ class Planned(BaseModel):
     at_most: int | None
     about_bytes: int | None
     held: str | None
+    stop: Stopped | None
     to_look_at: bool
     same_as: str | None
     """the last file of this placement, where nothing it is made of changed since"""
@@ -139,7 +143,7 @@ def _wanted(workspace: Workspace, job: str, todo: Sequence[Placed]) -> list[tupl
 def _one_wanted(
     workspace: Workspace, job: str, placed: Placed, number: int, taken: set[str]
 ) -> Wanted:
-    stop = next(stops(figures_of(placed)[1]), None)
+    stop = stopped(placed)
     work = _work(workspace, placed, job, number)
     name, reason = "", None if stop is None else stop.text
     try:
@@ -189,6 +193,7 @@ def _planned(
         at_most=one.asked.at_most,
         about_bytes=about,
         held=one.held,
+        stop=stopped(placed),
         to_look_at=any(note.level == "look" for note in noted),
         same_as=known[one.placement_id].name if same else None,
     )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable
 from contextlib import suppress
 from datetime import datetime, timedelta
@@ -13,6 +12,7 @@ from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.pixels.open.photo import Source, decoded_once
 from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.making import Work, draw, finish
+from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import deliveries, photos, placements
 from oak_ledge.store.database import reading, transaction
@@ -20,7 +20,6 @@ from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.errors import StoreError, disk_words
 from oak_ledge.store.folders import sweep_parts
 from oak_ledge.store.photos import Photo, present
-from oak_ledge.store.placements import Placed
 
 LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
 
@@ -143,10 +142,3 @@ def _made_or_why(
         return "There was not enough memory. Close other programs, or ask for fewer pixels."
     except Exception as exc:  # noqa: BLE001 - see above
         return f"It could not be made: {type(exc).__name__}. Change the piece, or bring its photo in anew."
-
-
-def hash_of(placed: Placed) -> str:
-    """Tell by content what a file is made of: the photo, its size, and how it lies."""
-    lying = placed.placement.model_dump_json(exclude={"upright", "allow"})
-    of = f"{placed.photo.hash} {placed.size.model_dump_json()} {lying}"
-    return hashlib.sha256(of.encode()).hexdigest()

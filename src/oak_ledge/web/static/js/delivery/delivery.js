@@ -2,16 +2,17 @@
 
 import { ask } from "../net/ask.js";
 import { followed } from "../net/follow.js";
+import { takeWay } from "../net/ways.js";
 
 const MARKS = {
-  made: ["M-6 0a6 6 0 1 0 12 0a6 6 0 1 0 -12 0z", "M-2.8 .2l2 2 3.6-4", "is-fine", "measure right"],
-  failed: ["M-5.5 -5.5h11v11h-11z", "M-2.5 -2.5l5 5M2.5 -2.5l-5 5", "is-stop", "not made"],
-  held: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "is-stop", "held, stopped on the ledge"],
+  made: ["M-6 0a6 6 0 1 0 12 0a6 6 0 1 0 -12 0z", "M-2.8 .2l2 2 3.6-4", "is-fine", "as asked"],
+  failed: ["M-5.5 -5.5h11v11h-11z", "M-2.5 -2.5l5 5M2.5 -2.5l-5 5", "is-stop", "failed"],
+  held: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "is-stop", "not made"],
   running: ["M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z", "", "is-open", "being made"],
-  queued: ["M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z", "", "is-open", "to make"],
+  queued: ["M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z", "", "is-open", "waiting"],
 };
-const WORDS = { made: "as asked", failed: "failed", held: "held", running: "being made", queued: "waits" };
-const VIEWS = { latest: "latest", all: "all", failed: "failed", held: "held" };
+const WORDS = { made: "as asked", failed: "failed", held: "not made", running: "being made", queued: "waiting" };
+const VIEWS = { latest: "latest", all: "all", failed: "failed", held: "not made" };
 const LATEST = 14;
 
 const weight = (bytes) => {
@@ -103,7 +104,11 @@ document.addEventListener("alpine:init", () => {
         href: made ? `${this.path}/files/${encodeURIComponent(file.name)}` : "",
         plain: !made,
         why: file.reason ?? "",
-        again: (made || file.state === "failed") && this.over,
+        again: (made || file.state === "failed" || (file.state === "held" && !file.stop)) && this.over,
+        bench: file.state === "held" || file.changed ? `/jobs/${this.delivery.job_id}/bench/${file.placement_id}` : "",
+        benchWord: file.changed ? "See it on the bench" : "Fix it on the bench",
+        since: file.changed ? "Worked on since it was made." : "",
+        way: file.stop?.way ?? "",
         askedPixels: `${asked.width} × ${asked.height}`,
         askedPpi: asked.ppi === null ? "any" : resolution(asked.ppi),
         atMost: weight(asked.at_most),
@@ -162,6 +167,7 @@ document.addEventListener("alpine:init", () => {
         this.fill();
         if (this.running) this.follow();
       } catch (problem) {
+        await this.look();
         this.trouble = problem.message;
       }
     },
@@ -176,6 +182,19 @@ document.addEventListener("alpine:init", () => {
     },
     again(event) {
       return this.turn(`files/${event.currentTarget.dataset.id}/again`);
+    },
+    // A stop's way out, taken right here; the file is then made.
+    async takeWay(event) {
+      const { id, allow } = event.currentTarget.dataset;
+      const { stop } = this.delivery.files.find((file) => file.id === Number(id));
+      this.trouble = "";
+      try {
+        await takeWay(stop, allow === "yes");
+      } catch (problem) {
+        this.trouble = problem.message;
+        return this.look();
+      }
+      return this.turn(`files/${id}/again`);
     },
     async repeat() {
       this.trouble = "";

@@ -1,6 +1,7 @@
 // What would be made of a job, what a desk would say of it, and making it.
 
 import { ask } from "../net/ask.js";
+import { takeWay } from "../net/ways.js";
 
 // What the page holds of it; the ledge takes it over, getters and all.
 export const planning = {
@@ -45,7 +46,17 @@ export const planning = {
   },
   get planHeld() {
     const bench = `/jobs/${this.$root.dataset.job}/bench/`;
-    return this.plan.filter((one) => one.held).map((one) => ({ ...one, bench: bench + one.placement_id }));
+    return this.plan.filter((one) => one.held).map((one) => ({ ...one, way: one.stop?.way ?? "", bench: bench + one.placement_id }));
+  },
+  // A stop's way out, taken right here; then what would be made is told anew.
+  async takeWay(event) {
+    const { id, allow } = event.currentTarget.dataset;
+    const { stop } = this.plan.find((one) => one.placement_id === Number(id));
+    await this.tried(async () => {
+      await takeWay(stop, allow === "yes");
+      await this.redraw();
+      this.plan = await ask(`${this.path}/deliveries/plan`);
+    });
   },
   get planSame() {
     const same = this.plan.filter((one) => one.same_as && !one.held).length;

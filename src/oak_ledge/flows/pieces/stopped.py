@@ -1,0 +1,33 @@
+"""What stops a piece, and the ways out of it, wherever it is met."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel
+
+from oak_ledge.core.notes.note import stops
+from oak_ledge.flows.pieces.pieces import figures_of
+from oak_ledge.store.placements import Placed
+
+
+class Stopped(BaseModel):
+    """The first stop of a piece as it lies now.
+
+    `way` names the one step that takes it away; without it a person moves the piece on the bench or
+    takes the responsibility. Either names the `step` it saw.
+    """
+
+    placement_id: int
+    step: int
+    code: str
+    text: str
+    way: str | None
+
+
+def stopped(placed: Placed) -> Stopped | None:
+    """Say what stops a piece; None where nothing does."""
+    note = next(stops(figures_of(placed)[1]), None)
+    if note is None:
+        return None
+    return Stopped(
+        placement_id=placed.id, step=placed.step, code=note.code, text=note.text, way=note.way
+    )
