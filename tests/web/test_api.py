@@ -158,7 +158,7 @@ def test_the_library_over_http(client):
         ("get", "/api/photos/99", None, 404, "no photo 99"),
         ("get", "/api/jobs/99", None, 404, "no job 99"),
         ("get", "/api/deliveries/99/files/a.jpg", None, 404, "no delivery 99"),
-        ("get", "/api/placements/abc", None, 422, "placement_id"),
+        ("get", "/api/placements/abc", None, 422, "The placement must be a whole number."),
         ("get", "/api/sizes/99", None, 404, "no size 99"),
         ("post", "/api/sizes", {"name": "x"}, 422, "begins with its text"),
         ("post", "/api/sizes", {"text": "8x10in@300", "colour": "red"}, 422, "colour"),
@@ -168,7 +168,13 @@ def test_the_library_over_http(client):
         ("get", "/api/photos/1/preview?edge=9999999", None, 422, "edge"),
         ("post", "/api/jobs", {"photo_ids": []}, 422, "at least one photo"),
         ("post", "/api/jobs", {"photo_ids": [1], "colour": 1}, 422, "colour"),
-        ("post", "/api/placements/1/gesture", {"gesture": {"kind": "fly"}}, 422, "gesture"),
+        (
+            "post",
+            "/api/placements/1/gesture",
+            {"gesture": {"kind": "fly"}},
+            422,
+            "The gesture is of no kind",
+        ),
         (
             "post",
             "/api/placements/1/gesture",
@@ -185,6 +191,39 @@ def test_a_wrong_call_is_answered_in_plain_words(client, method, path, body, sta
     answer = getattr(client, method)(path, **options)
     assert answer.status_code == status
     assert words in answer.json()["detail"]
+    assert "_" not in answer.json()["detail"]
+
+
+def test_what_is_typed_so_far_is_read_without_ever_being_an_error(client):
+    def enter(text, **more):
+        answer = client.post("/api/sizes/entry", json={"text": text, "more": more})
+        assert answer.status_code == 200
+        return answer.json()
+
+    one = enter("8x10in@300", differ="extend")
+    assert (one["first"]["text"], one["trouble"]) == ("8x10in@300 extend", None)
+    saved = {size["name"]: size["id"] for size in client.get("/api/sizes").json()}
+    several = enter("8,5x11in 300 dpi, 16:9 SCREEN; 4 x 6 in print")["sizes"]
+    assert [(each["text"], each["saved_id"]) for each in several] == [
+        ("8.5x11in@300", None),
+        ("1920x1080px", saved["16:9 screen"]),
+        ("4x6in@300", saved["4 × 6 in print"]),
+    ]
+    assert (
+        client.post("/api/sizes/read", json={"text": "16:9 screen"}).json()["text"] == "1920x1080px"
+    )
+    for text, at in (("8x", 2), ("8x10in@300, 5x", 14), ("16:9 scren", 5)):
+        half = enter(text)
+        assert (half["sizes"], half["first"], half["at"]) == ([], None, at)
+        assert half["trouble"].startswith(f"“{text}” is not a size: ")
+    guessed = enter("8x10")["readings"]
+    assert [each["text"] for each in guessed] == ["8x10in@300", "8x10cm@300", "4:5", "8x10px"]
+    assert guessed[0]["sentence"].startswith("8 × 10 in at 300 ppi")
+    assert enter("")["said"] == []
+    form = enter("8x10in@300", bleed="3", file={"quality": "900"})
+    assert (form["readings"], form["first"]) == ([], None)
+    assert "Write it with its unit, like 3mm" in form["trouble"]
+    assert "The quality must be 100 at most." in form["trouble"]
 
 
 def test_numbers_that_are_none_are_refused(client, job):
@@ -230,6 +269,7 @@ def test_every_route_of_the_contract_is_described(client):
         "/api/sizes/{size_id}/restore",
         "/api/sizes/file",
         "/api/sizes/read",
+        "/api/sizes/entry",
         "/api/jobs",
         "/api/jobs/{job_id}/deliveries",
         "/api/placements/{placement_id}/gesture",

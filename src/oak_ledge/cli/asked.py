@@ -18,6 +18,8 @@ from oak_ledge.core.sizes.choices import MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.profile_file import receiver_profile
 from oak_ledge.core.sizes.size import Size, like_photo, size_from
 from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text.readings import readings
+from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.flows.commands import Way, look
 
 
@@ -25,7 +27,8 @@ def read_or_fail(text: str) -> Size:
     try:
         return read_size(text)
     except CoreError as exc:
-        fail(CALL_IS_WRONG, str(exc))
+        meant = ", ".join(write_size(one) for one in readings(text))
+        fail(CALL_IS_WRONG, f"{exc} Perhaps you mean one of these: {meant}." if meant else str(exc))
 
 
 def _saved(names: list[str], data: Path | None) -> list[Size]:

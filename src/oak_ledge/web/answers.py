@@ -16,6 +16,7 @@ from oak_ledge.core.sizes.size import first_error
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from oak_ledge.store.errors import FULL, StoreError, disk_words
 from oak_ledge.web.pages.site import templates
+from oak_ledge.web.wrong_calls import words_of
 
 
 class Refusal(BaseModel):
@@ -103,11 +104,7 @@ def _beyond(request: Request, exc: Exception) -> Response:
 
 def _wrong_call(request: Request, exc: Exception) -> Response:
     errors = exc.errors() if isinstance(exc, RequestValidationError) else []
-    problems = [
-        f"{'.'.join(map(str, e['loc'][1:])) or 'the call'}: {e['msg'].removeprefix('Value error, ')}"
-        for e in errors
-    ]
-    return _answer(request, 422, "; ".join(problems) + ".")
+    return _answer(request, 422, words_of(errors))
 
 
 def _http(request: Request, exc: Exception) -> Response:

@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Annotated, cast
 
 from fastapi import Depends, Query, Request
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, JsonValue, model_validator
 
 from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.flows.jobs.batches import Doing
@@ -64,6 +64,13 @@ class SeenAsked(_Body):
     """The step a change is decided on; an older one is refused."""
 
     step: Id | None = None
+
+
+class EntryAsked(_Body):
+    """What was typed so far where a size is asked for, and what a form says beside it."""
+
+    text: str = Field(default="", max_length=10_000)
+    more: dict[str, JsonValue] = Field(default={}, max_length=40)
 
 
 class JobAsked(_Body):

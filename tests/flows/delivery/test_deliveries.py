@@ -369,7 +369,9 @@ def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once,
     batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="6x8px"), NOW)
     with pytest.raises(AskedError, match="can't be made again as its piece lies now"):
         orders.again(workspace, delivery, file.id, NOW)
-    assert deliveries.view(workspace, delivery).files[0] == file
+    assert deliveries.view(workspace, delivery).files[0] == file.model_copy(
+        update={"changed": True}
+    )
     batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="80x70px"), NOW)
 
     def fail(work, limits):

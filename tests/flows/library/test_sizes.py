@@ -13,7 +13,7 @@ from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows.bench import fixes, hand, save_size, view as bench
 from oak_ledge.flows.bench.save_size import SaveSizeAsked
 from oak_ledge.flows.jobs import jobs
-from oak_ledge.flows.library import sizes, views
+from oak_ledge.flows.library import entry, sizes
 from oak_ledge.flows.library.views import SizeAsked, SizeChange
 from oak_ledge.flows.pieces.figures import figures
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
@@ -230,12 +230,12 @@ def test_what_a_form_says_is_put_over_the_text_and_what_it_empties_goes(workspac
 
 def test_a_name_pattern_shows_a_name_and_one_that_cannot_be_is_refused(workspace):
     asked = SizeAsked(text="8x10in@300", name="Hall", file={"pattern": "{number}_{photo}_{size}"})
-    assert views.read(asked).file_name == "001_quay-at-dusk_Hall.jpg"
+    assert entry.read(workspace, asked).file_name == "001_quay-at-dusk_Hall.jpg"
     kept = sizes.add(workspace, asked)
     for wrong, said in [("{who}", "{who}, which is unknown"), ("{photo", "without its twin")]:
         change = SizeChange(version=1, file={"pattern": wrong})
         with pytest.raises(FileError, match=said):
-            views.read(SizeAsked(text="8x10in@300", file={"pattern": wrong}))
+            entry.read(workspace, SizeAsked(text="8x10in@300", file={"pattern": wrong}))
         with pytest.raises(FileError, match=said):
             sizes.change(workspace, kept.id, change)
     assert sizes.view(workspace, kept.id).version == 1

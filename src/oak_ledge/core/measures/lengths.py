@@ -34,7 +34,8 @@ PER_INCH: dict[Unit, Fraction] = {"in": Fraction(1), "cm": CM_PER_INCH, "mm": MM
 
 UNIT_WORDS: dict[str, Unit] = {
     "in": "in", "inch": "in", "inches": "in", '"': "in", "″": "in", "”": "in",
-    "cm": "cm", "mm": "mm", "px": "px",
+    "cm": "cm", "mm": "mm", "px": "px", "pixels": "px", "pixel": "px",
+    "centimetres": "cm", "centimeters": "cm", "millimetres": "mm", "millimeters": "mm",
 }  # fmt: skip
 
 

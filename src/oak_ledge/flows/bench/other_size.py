@@ -11,11 +11,11 @@ from oak_ledge.core.errors import SizeError
 from oak_ledge.core.placements.other_size import put_on
 from oak_ledge.core.placements.placement import changed, own_size, size_at
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import shape_label, size_name
 from oak_ledge.flows.bench.hand import done_if_newest
 from oak_ledge.flows.bench.view import PlacementView, placed_in
 from oak_ledge.flows.jobs.size_changes import take_size
+from oak_ledge.flows.library.entry import meant_one
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import jobs, placements, sizes
 from oak_ledge.store.database import Session, reading
@@ -116,7 +116,10 @@ def put(
 def _wanted(session: Session, placed: Placed, asked: OtherSizeAsked) -> tuple[Size, int | None]:
     """Find the size that is asked for, and its id in the library."""
     if asked.text is not None:
-        return _written(asked.text, placed.lying.size), None
+        meant = meant_one(session, asked.text)
+        if meant.saved_id is not None:
+            return meant.size, meant.saved_id
+        return _written(meant.size, placed.lying.size), None
     if asked.size_id is not None:
         saved = sizes.find(session, asked.size_id)
         if saved is None:
@@ -130,9 +133,8 @@ def _wanted(session: Session, placed: Placed, asked: OtherSizeAsked) -> tuple[Si
     raise AskedError(msg)
 
 
-def _written(text: str, here: Size) -> Size:
+def _written(read: Size, here: Size) -> Size:
     """Give a written size with the file settings and finish of the one a piece lies on now."""
-    read = read_size(text)
     told = {name: getattr(read, name) for name in ("shape", "ppi", "dot", "turn")}
     kept = {name: getattr(here, name) for name in ("group", "ground", "method", "file")}
     kept |= {"sharpen_for": here.sharpen_for, "sharpen": here.sharpen}

@@ -22,7 +22,7 @@ from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.jobs.size_changes import take_back
-from oak_ledge.flows.library.sizes import chosen
+from oak_ledge.flows.library.entry import chosen
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.flows.pieces.pieces import counts_of, figures_of
 from oak_ledge.flows.workspace import AskedError, Workspace

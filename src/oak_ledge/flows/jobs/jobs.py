@@ -14,8 +14,8 @@ from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.jobs.quick import FileAsked, sized
+from oak_ledge.flows.library.entry import meant_in
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos.photos import forget_unused, lies_around, photo_in
 from oak_ledge.flows.photos.subjects import looked_at
@@ -109,11 +109,10 @@ def start(
     if not size_ids and not size_texts:
         msg = "A job needs at least one size. Choose one, or write one like 8x10in@300."
         raise AskedError(msg)
-    written = [read_size(text) for text in size_texts]
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
+        asked = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
         job = jobs.add(session, name.strip() or taken[0].name, now)
-        asked = sized(_sizes(session, size_ids, written), file or FileAsked())
         _add(session, job.id, taken, asked)
     return job.id
 
@@ -127,11 +126,10 @@ def add(
     now: datetime,
 ) -> JobView:
     """Add photos and sizes to a job; what was taken out comes back as it was left."""
-    written = [read_size(text) for text in size_texts]
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
-        _add(session, job_id, taken, _sizes(session, size_ids, written))
+        _add(session, job_id, taken, _sizes(session, size_ids, size_texts))
         jobs.change(session, job_id, now)
     return view(workspace, job_id)
 
@@ -143,7 +141,7 @@ def _photos(workspace: Workspace, photo_ids: Sequence[int]) -> list[Photo]:
 
 
 def _sizes(
-    session: Session, size_ids: Sequence[int], written: Sequence[Size]
+    session: Session, size_ids: Sequence[int], texts: Sequence[str]
 ) -> list[tuple[Size, int | None]]:
     chosen: list[tuple[Size, int | None]] = []
     for size_id in dict.fromkeys(size_ids):
@@ -152,7 +150,7 @@ def _sizes(
             msg = f"There is no size {size_id}."
             raise NotFoundError(msg)
         chosen.append((saved.size, saved.id))
-    return chosen + [(size, None) for size in written]
+    return chosen + meant_in(session, texts)
 
 
 def _add(

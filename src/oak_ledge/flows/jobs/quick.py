@@ -15,7 +15,7 @@ from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.flows.library.sizes import chosen
+from oak_ledge.flows.library.entry import chosen
 from oak_ledge.flows.photos.photos import find_photo, lies_around
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.photos.subjects import looked_at

@@ -27,7 +27,7 @@ from oak_ledge.flows.library.views import (
     with_text,
 )
 from oak_ledge.flows.photos.photos import find_photo
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import ChangedMeanwhileError, NotFoundError, Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.sizes import SavedSize
@@ -42,20 +42,6 @@ def every(workspace: Workspace) -> list[SavedSizeView]:
 def view(workspace: Workspace, size_id: int) -> SavedSizeView:
     with reading(workspace.sessions) as session:
         return view_of(_find(session, size_id), sizes.uses(session))
-
-
-def chosen(session: Session, text: str | None, size_id: int | None) -> Size:
-    """Give the size a person wrote, else the saved one they chose."""
-    if text:
-        return read_size(text)
-    if size_id is None:
-        msg = "Choose a size, or write one like 8x10in@300."
-        raise AskedError(msg)
-    saved = sizes.find(session, size_id)
-    if saved is None:
-        msg = f"There is no size {size_id}."
-        raise NotFoundError(msg)
-    return saved.size
 
 
 def add(workspace: Workspace, asked: SizeAsked) -> SavedSizeView:

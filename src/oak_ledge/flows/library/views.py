@@ -150,18 +150,16 @@ class TakenIn(BaseModel):
     renamed: list[tuple[str, str]]
 
 
-def read(asked: SizeAsked) -> SizeRead:
-    """Read a text as a size, put what else is said over it, and say it all as a sentence.
+def read_over(text: str, size: Size, plain: Size, *, named: bool) -> SizeRead:
+    """Tell a size that was read of a text, or is `named` by it, with what else was said put over
+    the `plain` one.
 
-    The spans are those of the text that is answered, which differs from the one given only where
-    what else is said does.
+    The text answered differs from the one given only where that is a name, or what else is said
+    differs from it.
     """
-    text = asked.text or ""
-    plain, spans = read_marked(text)
-    size = said_over(plain, asked)
-    if write_size(size) != write_size(plain):
+    if named or write_size(size) != write_size(plain):
         text = write_size(size)
-        spans = read_marked(text)[1]
+    spans = read_marked(text)[1]
     shown = dict(size_view(size)) | {"text": text}
     return SizeRead(**shown, spans=spans, said=say_parts(size), file_name=file_name_of(size))
 

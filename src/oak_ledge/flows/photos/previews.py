@@ -230,8 +230,8 @@ def _turned_picture(workspace: Workspace, placed: Placed) -> Path:
 def weights_of(workspace: Workspace, photo: Photo, *, measure: bool = False) -> Weights | None:
     """What a photo's files weigh per pixel; measured once, when first asked to `measure`."""
     path = (
-        workspace.previews / photo.hash[:2] / f"{photo.hash}-weights-2.json"
-    )  # what is measured is another since 1
+        workspace.previews / photo.hash[:2] / f"{photo.hash}-weights-3.json"
+    )  # what is measured is another since 2
     if not is_fresh(path):
         if not measure:
             return None

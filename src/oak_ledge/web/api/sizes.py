@@ -6,11 +6,14 @@ from typing import Literal
 
 from fastapi import APIRouter
 from fastapi.responses import Response
+from pydantic import ValidationError
 
-from oak_ledge.flows.library import sizes, views
+from oak_ledge.flows.library import entry, sizes, views
+from oak_ledge.flows.library.entry import Entry
 from oak_ledge.flows.library.views import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.web.api.answer import of_kind
-from oak_ledge.web.types import Here, Id, Now, RawBody
+from oak_ledge.web.types import EntryAsked, Here, Id, Now, RawBody
+from oak_ledge.web.wrong_calls import words_of
 
 router = APIRouter()
 
@@ -66,6 +69,16 @@ def copy_size(size_id: Id, here: Here, twin: bool = False) -> SavedSizeView:
 
 
 @router.post("/sizes/read")
-def read_size(asked: SizeAsked) -> SizeRead:
-    """Read a text as a size; nothing is kept."""
-    return views.read(asked)
+def read_size(asked: SizeAsked, here: Here) -> SizeRead:
+    """Read a text as a size, or as a saved one's name; nothing is kept."""
+    return entry.read(here, asked)
+
+
+@router.post("/sizes/entry")
+def enter_size(asked: EntryAsked, here: Here) -> Entry:
+    """Read what was typed so far: the sizes it says, or what is missing and what it may mean."""
+    try:
+        said = SizeAsked.model_validate(asked.more | {"text": asked.text})
+    except ValidationError as exc:
+        return entry.unread(asked.text, words_of(exc.errors()))
+    return entry.enter(here, said)

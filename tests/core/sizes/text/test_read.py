@@ -7,6 +7,7 @@ from hypothesis import given, strategies as st
 
 from oak_ledge.core.errors import SizeTextError
 from oak_ledge.core.sizes.text.read import read_marked, read_size
+from oak_ledge.core.sizes.text.readings import readings
 from oak_ledge.core.sizes.text.sentence import say_parts, say_size
 from oak_ledge.core.sizes.text.write import write_size
 from tests import strategies
@@ -51,6 +52,22 @@ READS = [
     ("2000x2000px stretch", "2000x2000px stretch"),
     ("window 900x900px extend", "window 900x900px extend"),
     ("8x10in@300 trim", "8x10in@300"),
+    ("8x10in 300ppi", "8x10in@300"),
+    ("8 x 10 inches at 300 dpi", "8x10in@300"),
+    ("8 by 10 in at 300", "8x10in@300"),
+    ("20x30cm 118.11 px/cm", "20x30cm@299.9994"),
+    ("600 wide", "width 600px"),
+    ("600px Wide", "width 600px"),
+    ("18,5 cm high 300 ppi", "height 18.5cm@300"),
+    ("2048px long edge", "long 2048px"),
+    ("longest side 12in@220", "long 12in@220"),
+    ("2000 pixels short", "short 2000px"),
+    ("A4@300", "210x297mm@300"),
+    ("a3 300dpi extend", "297x420mm@300 extend"),
+    ("Letter at 240", "8.5x11in@240"),
+    ("1080p", "1920x1080px"),
+    ("full HD", "1920x1080px"),
+    ("50 %", "50%"),
 ]
 
 
@@ -104,7 +121,33 @@ WRONG = [
     ("384x160px dot 20:1", 0, "must lie between 1:10 and 10:1"),
     ("384x160px suit fixed", 15, "“fixed” says it a second time"),
     ("384x160px extend trim", 17, "“trim” says it a second time"),
+    ("60 wide", 2, "the unit is missing. Say in, cm, mm or px: width 60in@300 or width 60px."),
+    ("A12@300", 0, "there is no paper A12. They go from A0 to A10."),
 ]
+
+
+# a text that could mean several things, and what is offered, the likeliest first
+MEANT = [
+    ("8x10", "8x10in@300 | 8x10cm@300 | 4:5 | 8x10px"),
+    ("8x10 at 240 dpi", "8x10in@240 | 8x10cm@240 | 4:5 | 8x10px@240"),
+    ("210x297", "210x297px | 210x297mm@300 | 70:99"),
+    ('8"x10"', "8x10in@300 | 8x10in@240"),
+    ("8x10in 300", "8x10in@300"),
+    ("A4 ", "210x297mm@300 | 210x297mm@240"),
+    ("60 wide", "width 60in@300 | width 60cm@300 | width 60px"),
+    ("long 12", "long 12in@300 | long 12cm@300 | long 12px"),
+    ("600", "long 600px | width 600px | height 600px"),
+    ("16/9", "16:9"),
+    ("4K", "3840x2160px | 4096x2160px"),
+    ("8x10ft", ""),
+    ("lighthouse", ""),
+    ("9" * 300, ""),
+]
+
+
+@pytest.mark.parametrize(("text", "offered"), MEANT)
+def test_where_it_must_be_guessed_readings_are_offered(text, offered):
+    assert " | ".join(write_size(one) for one in readings(text)) == offered
 
 
 @pytest.mark.parametrize(("text", "at", "words"), WRONG)
@@ -154,7 +197,7 @@ def test_the_parts_of_text_and_sentence_are_whole(asked):
     assert {span.part for span in spans} <= {answer.part for answer in said}
 
 
-@given(st.text(alphabet='0123456789 x×.,/@%incmpxfixedsuitdot:"″', max_size=24))
+@given(st.text(alphabet='0123456789 x×.,/@%incmpxfixedsuitdotwheaghlr:"″', max_size=24))
 def test_any_text_is_a_size_or_a_plain_no(text):
     asked = at = None
     try:
@@ -166,6 +209,7 @@ def test_any_text_is_a_size_or_a_plain_no(text):
         assert read_size(write_size(asked)) == asked
     if at is not None:
         assert 0 <= at <= len(text)
+        assert all(read_size(write_size(one)) == one for one in readings(text))
 
 
 @pytest.mark.parametrize(

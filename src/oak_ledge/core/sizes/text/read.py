@@ -9,8 +9,10 @@
 | within | `within 2048x2048px` |
 | window | `window 2560x1440px` |
 | own shape | `photo` |
+| by name | `A4@300`, `letter@300`, `1080p` |
 
-Each may have a resolution behind an @, and behind that in any order: `dot 2:1` for a screen
+Also `600px wide`, `2048px long edge`, `8x10in 300ppi`, `8 x 10 inches at 300 dpi`: whatever can only
+mean one thing. Each may have a resolution behind an @, and behind that in any order: `dot 2:1` for a screen
 whose dots are not square, `suit` or `fixed` for its turn, and `trim`, `extend`, `inside` or `stretch`
 for photos of another shape.
 """
@@ -36,6 +38,7 @@ from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.shapes.window import WindowShape
 from oak_ledge.core.sizes.shapes.within import WithinShape
 from oak_ledge.core.sizes.size import Size, size_from
+from oak_ledge.core.sizes.text.names import NAMED, named
 
 HOW = "Write it like 8x10in@300, 1200x1600px, long 2000px, 3:2 or 100%."
 
@@ -44,18 +47,32 @@ Part = Literal["shape", "resolution", "dot", "turn", "differ"]
 """A part of a size's text, and of the sentence that says it."""
 
 
-_EDGE = re.compile(r"(width|height|long|short)\b", re.IGNORECASE)
-
-
 _EDGES: dict[str, Edge] = {
-    "width": "width", "height": "height", "long": "long", "short": "short",
+    "width": "width", "height": "height", "long": "long", "short": "short", "longest": "long",
+    "shortest": "short", "longer": "long", "shorter": "short",
 }  # fmt: skip
 
 
-_UNIT = re.compile(r"(inches|inch|in|cm|mm|px)(?![a-wyz])|[\"″”]", re.IGNORECASE)
+_EDGES_BEHIND: dict[str, Edge] = {"wide": "width", "high": "height", "tall": "height", **_EDGES}
 
 
-_LATER = r"suit|fixed|enlarge|dot|trim|extend|inside|stretch"
+_EDGE = re.compile(rf"({'|'.join(_EDGES)})\b(\s*(edge|side)\b)?", re.IGNORECASE)
+
+
+_EDGE_BEHIND = re.compile(rf"({'|'.join(_EDGES_BEHIND)})\b(\s*(edge|side)\b)?", re.IGNORECASE)
+
+
+SURELY_PIXELS = 100  # an edge of so much without a unit: no one prints that many inches
+
+
+_UNIT = re.compile(
+    rf"({'|'.join(sorted((word for word in UNIT_WORDS if word.isalpha()), key=len, reverse=True))})"
+    r"(?![a-wyz])|[\"″”]",
+    re.IGNORECASE,
+)
+
+
+_LATER = r"suit|fixed|enlarge|dot|trim|extend|inside|stretch|at|by"
 
 
 _OTHER_WORD = re.compile(rf"(?!x\b|x[\d\s.,]|(?:{_LATER})\b)[^\W\d_]+", re.IGNORECASE)
@@ -67,7 +84,19 @@ _TURNS: tuple[Turn, ...] = ("suit", "fixed")
 _SETTING = re.compile(r"(dot|suit|fixed|trim|extend|inside|stretch)\b", re.IGNORECASE)
 
 
-_TIMES = re.compile(r"[x×*]", re.IGNORECASE)
+_TIMES = re.compile(r"[x×*]|by\b", re.IGNORECASE)
+
+
+_AT = re.compile(r"@|at\b", re.IGNORECASE)
+
+
+_PER_CM = re.compile(r"px\s*/\s*cm", re.IGNORECASE)
+
+
+_PER_INCH = re.compile(r"ppi|dpi", re.IGNORECASE)
+
+
+_RESOLUTION_AHEAD = re.compile(rf"(?:{NUMBER.pattern})\s*(?:ppi|dpi|px\s*/\s*cm)", re.IGNORECASE)
 
 
 class _Reader:
@@ -253,7 +282,16 @@ def _shape(reader: _Reader) -> Shape:
             why = "a window is cut in whole photo pixels"
             raise reader.fail(why, "Write it like window 2560x1440px.")
         return WindowShape(width=int(box.width), height=int(box.height))
+    start = reader.at
+    if match := reader.take(NAMED):
+        if shape := named(match):
+            return shape
+        reader.at = start
+        why = f"there is no paper {match[0].upper()}"
+        raise reader.fail(why, "They go from A0 to A10.")
     first = reader.number("the width")
+    if edge_shape := _edge_behind(reader, first):
+        return edge_shape
     if reader.take(re.compile("%")):
         return PercentShape(percent=first)
     if reader.take(re.compile(":")):
@@ -275,6 +313,26 @@ def _edge_shape(reader: _Reader, edge: Edge) -> EdgeShape:
         why = "the unit is missing"
         raise reader.fail(why, f"Say in, cm, mm or px: {words}in@300 or {words}px.")
     return EdgeShape(edge=edge, length=length, unit=unit)
+
+
+def _edge_behind(reader: _Reader, length: Fraction) -> EdgeShape | None:
+    """Read what may stand behind an edge's length: `600px wide`, `2048px long edge`."""
+    at = reader.at
+    unit = reader.take(_UNIT)
+    edge = reader.take(_EDGE_BEHIND)
+    if edge is None:
+        reader.at = at
+        return None
+    if unit is None and length < SURELY_PIXELS:
+        reader.at = at
+        words = f"{_EDGES_BEHIND[edge[1].lower()]} {plain(length)}"
+        why = "the unit is missing"
+        raise reader.fail(why, f"Say in, cm, mm or px: {words}in@300 or {words}px.")
+    return EdgeShape(
+        edge=_EDGES_BEHIND[edge[1].lower()],
+        length=length,
+        unit=UNIT_WORDS[unit[0].lower()] if unit else "px",
+    )
 
 
 def _exact_shape(reader: _Reader, width: Fraction) -> ExactShape:
@@ -303,10 +361,11 @@ def _exact_shape(reader: _Reader, width: Fraction) -> ExactShape:
 
 
 def _resolution(reader: _Reader) -> Fraction | None:
-    if not reader.take(re.compile("@")):
+    reader.skip()
+    if not reader.take(_AT) and not _RESOLUTION_AHEAD.match(reader.text, reader.at):
         return None
     value = reader.number("the resolution")
-    if reader.take(re.compile(r"px\s*/\s*cm", re.IGNORECASE)):
+    if reader.take(_PER_CM):
         return value * CM_PER_INCH
-    reader.take(re.compile("ppi", re.IGNORECASE))
+    reader.take(_PER_INCH)
     return value

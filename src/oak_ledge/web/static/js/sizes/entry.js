@@ -1,4 +1,5 @@
-// An entry line that is read back: each part of its text is underlined like its part of the sentence.
+// An entry line that is read back: each part of its text is underlined like its part of the sentence;
+// where it must be guessed, what may be meant stands there to choose from.
 
 import { ask } from "../net/ask.js";
 
@@ -11,26 +12,50 @@ const part = (words, name) => {
 
 const turns = new WeakMap(); // how often a field was read: answers may overtake each other
 
-// Gives what is read of a field, or null where something newer has been typed meanwhile.
+// Gives what is read of a field, or null where something newer has been typed meanwhile: `sizes` it
+// says, else `readings` of what it may mean.
 export async function readEntry(field, more = {}) {
   const text = field.value;
   const turn = (turns.get(field) ?? 0) + 1;
   turns.set(field, turn);
-  if (!text.trim()) return { text, right: false, size: null, says: "", spans: [], said: [] };
+  const none = { text, right: false, size: null, sizes: [], readings: [], says: "", spans: [], said: [] };
+  if (!text.trim()) return none;
   const still = (read) => (turn === turns.get(field) ? read : null);
   try {
-    const size = await ask("/api/sizes/read", { method: "POST", body: { text, ...more } });
-    return still({ text, right: true, size, says: size.sentence, spans: size.spans, said: size.said });
+    const read = await ask("/api/sizes/entry", { method: "POST", body: { text, more } });
+    const { at } = read;
+    const wrong = at === null ? [] : [{ part: "wrong", start: Math.min(at, text.length - 1), end: text.length }];
+    const says = read.trouble ?? read.said.map(({ words }) => words).join("");
+    return still({ ...read, text, right: read.sizes.length > 0, size: read.first, says, spans: read.trouble ? wrong : read.spans });
   } catch (problem) {
-    const { at } = problem;
-    const spans = at === undefined ? [] : [{ part: "wrong", start: Math.min(at, text.length - 1), end: text.length }];
-    return still({ text, right: false, size: null, says: problem.message, spans, said: [{ words: problem.message }] });
+    return still({ ...none, says: problem.message, said: [{ words: problem.message }] });
   }
 }
 
-// Draws the marks behind a field and the sentence below it.
+// Draws the marks behind a field, and below it the sentence and the readings to choose from.
 export function drawEntry(field, read, sentence) {
+  drawMarks(field, read);
+  sentence.replaceChildren(...read.said.map(({ words, part: name }) => (name ? part(words, name) : words)), ...meant(field, read));
+}
+
+function meant(field, read) {
+  if (!read.readings?.length) return [];
+  const choices = read.readings.map(({ text, sentence }) => {
+    const choice = document.createElement("button");
+    Object.assign(choice, { type: "button", className: "way", textContent: text, title: sentence });
+    choice.addEventListener("click", () => {
+      field.value = text;
+      field.dispatchEvent(new Event("input", { bubbles: true }));
+      field.focus();
+    });
+    return choice;
+  });
+  return [" Did you mean ", ...choices.flatMap((choice, n) => (n ? [" or ", choice] : [choice])), "?"];
+}
+
+function drawMarks(field, read) {
   const marks = field.parentElement.querySelector(".marks");
+  if (!marks) return;
   const { fontSize, paddingLeft } = getComputedStyle(field);
   Object.assign(marks.style, { fontSize, paddingLeft, lineHeight: `${marks.clientHeight}px` });
   const cut = [];
@@ -41,5 +66,4 @@ export function drawEntry(field, read, sentence) {
   }
   marks.replaceChildren(...cut, read.text.slice(at));
   marks.scrollLeft = field.scrollLeft;
-  sentence.replaceChildren(...read.said.map(({ words, part: name }) => (name ? part(words, name) : words)));
 }

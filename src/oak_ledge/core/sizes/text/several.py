@@ -1,0 +1,62 @@
+"""Several sizes written in one line: `8x10in@300, 5x7in@300`."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from contextlib import suppress
+from typing import TypeVar
+
+from oak_ledge.core.errors import SizeTextError
+
+One = TypeVar("One")
+
+
+_BETWEEN = re.compile(r"[;\n]|,(?=\s)")
+
+
+_ANY_COMMA = re.compile(r"[;\n,]")
+
+
+def several(text: str, read: Callable[[str], One]) -> tuple[tuple[int, str, One], ...]:
+    """Read each part of a text that holds several sizes.
+
+    Parameters
+    ----------
+    text : parts with a semicolon, or a comma and a blank between them; a comma alone may be a decimal
+        sign and parts them only where every part can then be read
+    read : reads one part
+
+    Returns
+    -------
+    Where each part begins in the text, the part, and what was read.
+
+    Raises
+    ------
+    SizeTextError
+        With the place in the whole text where reading stopped.
+    """
+    parts, finer = _parts(text, _BETWEEN), _parts(text, _ANY_COMMA)
+    if len(finer) > len(parts):
+        with suppress(SizeTextError):
+            return tuple((start, part, read(part)) for start, part in finer)
+    return tuple((start, part, _placed(text, start, part, read)) for start, part in parts)
+
+
+def _placed(text: str, start: int, part: str, read: Callable[[str], One]) -> One:
+    try:
+        return read(part)
+    except SizeTextError as exc:
+        raise SizeTextError(text, start + exc.at, exc.why, exc.how) from exc
+
+
+def _parts(text: str, between: re.Pattern[str]) -> list[tuple[int, str]]:
+    """Give each part and where it begins; empty ones only where there is no other."""
+    found, start = [], 0
+    for match in [*between.finditer(text), None]:
+        end = len(text) if match is None else match.start()
+        part = text[start:end]
+        if part.strip():
+            found.append((start + len(part) - len(part.lstrip()), part.strip()))
+        start = end if match is None else match.end()
+    return found or [(0, text)]

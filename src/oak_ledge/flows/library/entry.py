@@ -1,0 +1,191 @@
+"""What a person types where a size is asked for: a size, a saved one's name, several, or nearly one."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from pydantic import BaseModel
+
+from oak_ledge.core.errors import CoreError, SizeTextError
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.read import Span, read_marked, read_size
+from oak_ledge.core.sizes.text.readings import readings
+from oak_ledge.core.sizes.text.sentence import Said, say_parts
+from oak_ledge.core.sizes.text.several import several
+from oak_ledge.core.sizes.text.write import write_size
+from oak_ledge.flows.library.views import SizeAsked, SizeRead, read_over, said_over
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.store import sizes
+from oak_ledge.store.database import Session, reading
+
+
+class Meaning(BaseModel):
+    """A size that a text says, or may have meant; `saved_id` where it is one of the library."""
+
+    text: str
+    sentence: str
+    saved_id: int | None
+
+
+class Entry(BaseModel):
+    """A text as far as it can be read: what it says, else what is wrong and what it may mean."""
+
+    text: str
+    sizes: list[Meaning]
+    """what it says, in order; none where it can't be read"""
+    first: SizeRead | None
+    """the first of them, whole"""
+    readings: list[Meaning]
+    """what it may mean, to choose from, where it can't be read"""
+    trouble: str | None
+    at: int | None
+    """where reading stopped"""
+    spans: tuple[Span, ...]
+    said: tuple[Said, ...]
+
+
+@dataclass(frozen=True)
+class Meant:
+    """A size that was meant, and the saved one's id where it was called by name."""
+
+    size: Size
+    saved_id: int | None = None
+
+
+def enter(workspace: Workspace, asked: SizeAsked) -> Entry:
+    """Read what was typed so far. What can't be read yet is an answer too, and never an error."""
+    text = asked.text or ""
+    with reading(workspace.sessions) as session:
+        try:
+            found = meant(session, text)
+            first = said_over(found[0][2].size, asked)
+        except CoreError as exc:
+            if isinstance(exc, SizeTextError):
+                return unread(text, str(exc), exc.at, readings(text))
+            return unread(text, str(exc))
+    spans: list[Span] = []
+    said: list[Said] = []
+    for start, part, one in found:
+        if one.saved_id is None:
+            spans += [_moved(span, start) for span in read_marked(part)[1]]
+        said += [*([Said(" And: ")] if said else []), *say_parts(one.size)]
+    whole = None
+    if len(found) == 1:
+        ((_, _, one),) = found
+        whole = read_over(text, first, one.size, named=one.saved_id is not None)
+        said = list(whole.said)
+        if whole.text == text:
+            spans = list(whole.spans)
+    return Entry(
+        text=text,
+        sizes=[_meaning(one.size, one.saved_id) for _, _, one in found],
+        first=whole,
+        readings=[],
+        trouble=None,
+        at=None,
+        spans=tuple(spans),
+        said=tuple(said),
+    )
+
+
+def read(workspace: Workspace, asked: SizeAsked) -> SizeRead:
+    """Read a text as one size, or as the name of a saved one.
+
+    Raises
+    ------
+    SizeError
+        If it is none, or several.
+    """
+    with reading(workspace.sessions) as session:
+        one = meant_one(session, asked.text or "")
+    named = one.saved_id is not None
+    return read_over(asked.text or "", said_over(one.size, asked), one.size, named=named)
+
+
+def meant(session: Session, text: str) -> tuple[tuple[int, str, Meant], ...]:
+    """Give the sizes a text says: where each begins, its text, and what is meant by it.
+
+    Raises
+    ------
+    SizeTextError
+        With where reading stopped.
+    """
+    try:
+        return ((0, text, Meant(read_size(text))),)
+    except SizeTextError as wrong:
+        known = {_plain(one.size.name): one for one in sizes.every(session)}
+
+        def one_of(part: str) -> Meant:
+            saved = known.get(_plain(part))
+            return Meant(read_size(part)) if saved is None else Meant(saved.size, saved.id)
+
+        try:
+            return ((0, text, one_of(text)),)
+        except SizeTextError:
+            found = several(text, one_of)
+            if len(found) == 1:
+                raise wrong from None
+            return found
+
+
+def meant_one(session: Session, text: str) -> Meant:
+    """Give the one size that a text says.
+
+    Raises
+    ------
+    SizeTextError, AskedError
+        If it says none, or several.
+    """
+    found = meant(session, text)
+    if len(found) > 1:
+        msg = f"Only one size can be meant here; “{found[0][1]}” and “{found[1][1]}” are two."
+        raise AskedError(msg)
+    return found[0][2]
+
+
+def meant_in(session: Session, texts: Sequence[str]) -> list[tuple[Size, int | None]]:
+    """Give all sizes that some texts say, with the ids of those that were called by name."""
+    return [(one.size, one.saved_id) for text in texts for _, _, one in meant(session, text)]
+
+
+def chosen(session: Session, text: str | None, size_id: int | None) -> Size:
+    """Give the size a person wrote, else the saved one they chose."""
+    if text:
+        return meant_one(session, text).size
+    if size_id is None:
+        msg = "Choose a size, or write one like 8x10in@300."
+        raise AskedError(msg)
+    saved = sizes.find(session, size_id)
+    if saved is None:
+        msg = f"There is no size {size_id}."
+        raise NotFoundError(msg)
+    return saved.size
+
+
+def _plain(name: str) -> str:
+    return " ".join(name.casefold().replace("×", "x").split())
+
+
+def _meaning(size: Size, saved_id: int | None = None) -> Meaning:
+    sentence = "".join(part.words for part in say_parts(size))
+    return Meaning(text=write_size(size), sentence=sentence, saved_id=saved_id)
+
+
+def _moved(span: Span, by: int) -> Span:
+    return Span(part=span.part, start=span.start + by, end=span.end + by)
+
+
+def unread(text: str, why: str, at: int | None = None, meant: Sequence[Size] = ()) -> Entry:
+    """Say why a text can't be read, and what may be meant; an empty one asks for nothing yet."""
+    blank = not text.strip()
+    return Entry(
+        text=text,
+        sizes=[],
+        first=None,
+        readings=[_meaning(one) for one in meant],
+        trouble=None if blank else why,
+        at=None if blank else at,
+        spans=(),
+        said=() if blank else (Said(why),),
+    )
