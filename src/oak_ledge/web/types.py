@@ -51,12 +51,15 @@ class GestureAsked(_Body):
 
 
 class FixAsked(_Body):
-    """The code of the note whose one-step way out shall be taken; `allow` takes it as it is."""
+    """The code of the note whose way out shall be taken, `way` being one of several; `allow` takes
+    it as it is.
+    """
 
     code: str = Field(max_length=40)
     allow: bool = Field(
         default=False, description="make it all the same, on your own responsibility"
     )
+    way: str | None = Field(default=None, max_length=40)
     step: Id | None = None
 
 
@@ -75,18 +78,19 @@ class EntryAsked(_Body):
 
 class JobAsked(_Body):
     name: str = Field(default="", max_length=120)
-    photo_ids: list[Id] = Field(max_length=5000)
+    photo_ids: list[Id] = Field(default=[], max_length=5000)
     size_ids: list[Id] = Field(default=[], max_length=200)
     size_texts: list[str] = Field(default=[], max_length=200)
     file: FileAsked = FileAsked()
 
 
 class MembersAsked(_Body):
-    """Photos and sizes to add to a job."""
+    """Photos and sizes to add to a job; `file` is put over those sizes."""
 
     photo_ids: list[Id] = Field(default=[], max_length=5000)
     size_ids: list[Id] = Field(default=[], max_length=200)
     size_texts: list[str] = Field(default=[], max_length=200)
+    file: FileAsked = FileAsked()
 
 
 class BatchAsked(_Body):

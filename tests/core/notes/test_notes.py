@@ -140,13 +140,19 @@ def test_much_trimming_is_named_with_its_sides(text, factor, words):
             "within 4 MB the quality goes down from 92",
         ),
         ({"at_most": "4MB"}, 63, "low-quality", "look", "to about 63."),
-        ({"at_most": "150kB"}, None, "over-limit", "look", "more than 150 kB even at quality 60."),
+        (
+            {"at_most": "150kB"},
+            None,
+            "over-limit",
+            "look",
+            "more than 150 kB even at quality 60. Raise",
+        ),
         (
             {"at_most": "150kB", "format": "png"},
             None,
             "over-limit",
             "look",
-            "Choose JPEG, or fewer",
+            "more than 150 kB. Raise the limit",
         ),
     ],
 )

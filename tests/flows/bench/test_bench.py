@@ -224,7 +224,7 @@ def test_every_photo_is_laid_on_every_size_each_turned_as_it_is(workspace, bring
         (100, 100),
         (100, 100),
     ]
-    assert job.name == "wide.png"
+    assert job.name == "wide and 1 more"
     assert job.counts == {"new": 4}
     assert job.next == job.placements[0]
 
@@ -232,8 +232,6 @@ def test_every_photo_is_laid_on_every_size_each_turned_as_it_is(workspace, bring
 @pytest.mark.parametrize(
     ("photo_ids", "size_ids", "texts", "error", "words"),
     [
-        ([], [], ["100%"], AskedError, "at least one photo"),
-        ([1], [], [], AskedError, "at least one size"),
         ([99], [], ["100%"], NotFoundError, "no photo 99"),
         ([1], [99], [], NotFoundError, "no size 99"),
         ([1], [], ["8x"], ValueError, "the height is missing"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from datetime import date, timedelta
+from pathlib import PurePath
 
 import pytest
 from PIL import Image
@@ -15,7 +16,8 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.demo.fill import PHOTOS
-from oak_ledge.flows.bench import hand, keep_zones as zones, view as bench
+from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
+from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
 from oak_ledge.flows.jobs.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
 from oak_ledge.flows.jobs.jobs import JobChange
@@ -61,8 +63,6 @@ def test_photos_and_sizes_are_taken_out_and_come_back_as_they_were_left(workspac
     assert again.crop == bench.view(workspace, first.id).crop
     assert again.state == "placed"
     for _ in range(2):
-        jobs.take_out(workspace, many, "photo", pieces(workspace, many)[0].member_id, NOW)
-    with pytest.raises(AskedError, match="last photo"):
         jobs.take_out(workspace, many, "photo", pieces(workspace, many)[0].member_id, NOW)
     with pytest.raises(NotFoundError):
         jobs.take_out(workspace, many, "size", 999, NOW)
@@ -257,19 +257,62 @@ def test_a_framing_card_is_drawn_at_its_paper_size(workspace, many, camera, edge
 def test_a_quick_job_tells_pixels_and_bytes_before_and_makes_what_it_told(workspace, many):
     ids = [one.photo_id for one in jobs.view(workspace, many).photos]
     file = FileAsked(format="jpeg", at_most=60_000)
-    answer = quick.tell(workspace, QuickAsked(photo_ids=ids, text="long 600px", file=file))
+    answer = quick.tell(workspace, QuickAsked(photo_ids=ids, size_texts=["long 600px"], file=file))
     assert [one.pixels for one in answer] == ["600 × 400 px", "600 × 280 px", "400 × 600 px"]
     assert all(one.about_bytes and one.about_bytes <= 60_000 for one in answer)
-    (stopped, *_) = quick.tell(workspace, QuickAsked(photo_ids=ids, text="20x25in@300"))
+    (stopped, *_) = quick.tell(workspace, QuickAsked(photo_ids=ids, size_texts=["20x25in@300"]))
     assert stopped.stopped
-    (refused, *_) = quick.tell(workspace, QuickAsked(photo_ids=ids, text="window 5000x10px"))
+    (refused, *_) = quick.tell(
+        workspace, QuickAsked(photo_ids=ids, size_texts=["window 5000x10px"])
+    )
     assert "larger than the photo" in refused.text
     job_id = jobs.start(workspace, "q", ids, [], ["long 600px"], NOW, file)
     made = pieces(workspace, job_id)
     assert [f"{p.width} × {p.height} px" for p in made] == [one.pixels for one in answer]
     assert jobs.view(workspace, job_id).sizes[0].size.file.at_most == 60_000
-    with pytest.raises(AskedError, match="Choose a size"):
-        quick.tell(workspace, QuickAsked(photo_ids=ids))
+    assert quick.tell(workspace, QuickAsked(photo_ids=ids)) == []
+
+
+def test_a_limit_that_can_not_be_kept_offers_what_would_keep_it(workspace, bring, tmp_path):
+    photo = bring(("float.jpg", (PHOTOS / "glass-float.jpg").read_bytes())).photos[0]
+    file = FileAsked(format="jpeg", at_most=40_000)
+    asked = QuickAsked(photo_ids=[photo.id], size_texts=["900x600px"], file=file)
+    (told,) = quick.tell(workspace, asked)
+    assert told.stopped == "The file is likely to have more than 40 kB even at quality 60."
+    job_id = jobs.start(workspace, "q", [photo.id], [], ["900x600px"], NOW, file)
+    (at,) = [one.id for one in pieces(workspace, job_id)]
+    held = orders.deliver(workspace, job_id, None, NOW).files[0]
+    assert held.state == "failed"
+    assert "which exceeds the limit of 40 kB" in (held.reason or "")
+    assert held.stop is not None
+    ways = [one.key for one in held.stop.ways]
+    assert ways == [one.kind for one in told.ways] == ["quality", "format", "pixels"]
+    for way in ways:
+        step = bench.view(workspace, at).step
+        fixes.fix(workspace, at, "over-limit", NOW, step, way)
+        made = orders.deliver(workspace, job_id, None, NOW).files[0]
+        assert made.state == "made", (way, made.reason)
+        assert made.measured is not None
+        assert made.measured.bytes <= 40_000
+        hand.walk(workspace, at, -1, NOW)
+    with pytest.raises(AskedError, match="nothing to fix"):
+        fixes.fix(workspace, at, "over-limit", NOW, way="luck")
+
+
+def test_a_job_may_begin_empty_and_is_called_by_what_is_in_it(workspace, many):
+    photos = [one.photo_id for one in jobs.view(workspace, many).photos]
+    empty = jobs.start(workspace, "", [], [], [], NOW)
+    assert jobs.view(workspace, empty).name == "New job"
+    jobs.add(workspace, empty, photos[:1], [], ["5x7in@300", "a4 300dpi"], NOW)
+    assert len(pieces(workspace, empty)) == 2
+    named = jobs.start(workspace, " ", photos, [], [], NOW)
+    first = jobs.view(workspace, named)
+    assert first.name == f"{PurePath(first.photos[0].name).stem} and {len(photos) - 1} more"
+    for photo in first.photos:
+        jobs.take_out(workspace, named, "photo", photo.id, NOW)
+    assert jobs.view(workspace, named).photos == []
+    jobs.add(workspace, named, photos[-1:], [], [], NOW)
+    assert [one.photo_id for one in jobs.view(workspace, named).photos] == photos[-1:]
 
 
 def test_every_photo_lies_on_every_size_turned_as_it_is_turned(workspace, many):

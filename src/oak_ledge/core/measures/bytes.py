@@ -54,6 +54,18 @@ ByteLimit = Annotated[int, BeforeValidator(_limit), Field(ge=1, le=10**15)]
 """A count of bytes that may be written as text: 4MB."""
 
 
+EXCEEDS = "which exceeds the limit of"
+
+
+def too_many(count: int, most: int) -> str:
+    """Say that a file has more bytes than it may.
+
+    >>> too_many(660_000, 500_000)
+    'it has 660 kB, which exceeds the limit of 500 kB'
+    """
+    return f"it has {bytes_words(count)}, {EXCEEDS} {limit_words(most)}"
+
+
 def limit_words(count: int) -> str:
     """Write a limit of bytes exactly, in the largest unit that takes at most three decimals.
 

@@ -13,11 +13,20 @@ from pydantic import BaseModel, ConfigDict
 Level = Literal["stop", "look", "fine"]
 
 
+class Way(BaseModel):
+    """One of several steps that would fix something: what it is called, and its words."""
+
+    model_config = ConfigDict(frozen=True)
+
+    key: str
+    words: str
+
+
 class Note(BaseModel):
     """One note: its level, its code, a sentence with its figures, and what would fix it.
 
     `fix` is the text of the size that was likely meant, or that the library holds now; `way`
-    names the one step that takes it.
+    names the one step that takes it, `ways` several to choose from.
     """
 
     model_config = ConfigDict(frozen=True)
@@ -27,6 +36,7 @@ class Note(BaseModel):
     text: str
     fix: str | None = None
     way: str | None = None
+    ways: tuple[Way, ...] = ()
 
 
 def in_order(found: Iterable[Note | None], *more: Note | None) -> tuple[Note, ...]:

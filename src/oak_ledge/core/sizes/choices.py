@@ -19,6 +19,10 @@ Group = Literal["print", "frame", "marketplace", "screen", "own"]
 FileFormat = Literal["jpeg", "png", "tiff", "webp", "avif"]
 
 
+LOSSLESS: frozenset[FileFormat] = frozenset({"png", "tiff"})
+"""formats that know no quality"""
+
+
 MetadataChoice = Literal["keep", "copyright", "none"]
 
 

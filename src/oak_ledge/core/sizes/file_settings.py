@@ -17,11 +17,20 @@ DEFAULT_PATTERN = "{photo}_{size}"
 USUAL_QUALITY = 92
 
 
+LEAST_QUALITY = 60  # under it a JPEG shows its blocks (rules, section 7)
+
+
 class FileSettings(Value):
     """How the file is written."""
 
     format: FileFormat = "jpeg"
     quality: int = Field(default=USUAL_QUALITY, ge=1, le=100, description="JPEG, WebP and AVIF")
+    floor: int = Field(
+        default=LEAST_QUALITY,
+        ge=1,
+        le=100,
+        description="least quality taken to stay within at_most",
+    )
     at_most: ByteLimit | None = Field(default=None, ge=1, description="greatest bytes of the file")
     profile: Profile = Field(default="keep", description="the photo's own, or converted to one")
     icc: ReceiverProfile | None = Field(default=None, description="with the profile “receiver”")

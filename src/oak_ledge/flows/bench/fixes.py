@@ -20,6 +20,8 @@ from oak_ledge.core.sizes.text.write import shape_label
 from oak_ledge.flows.bench.hand import done_if_newest, keep
 from oak_ledge.flows.bench.view import PlacementView, load
 from oak_ledge.flows.jobs.size_changes import take_size
+from oak_ledge.flows.photos.previews import weights_of
+from oak_ledge.flows.pieces.byte_limit import fits, fitted
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs, placements
@@ -28,10 +30,15 @@ from oak_ledge.store.placements import Placed
 
 
 def fix(
-    workspace: Workspace, placement_id: int, code: str, now: datetime, seen: int | None = None
+    workspace: Workspace,
+    placement_id: int,
+    code: str,
+    now: datetime,
+    seen: int | None = None,
+    way: str | None = None,
 ) -> PlacementView:
-    """Take a note's one-step way out: the size likely meant, the one the library holds now, or the
-    crop moved around what must stay whole.
+    """Take a note's one-step way out: the size likely meant, the one the library holds now, the crop
+    moved around what must stay whole; or the `way` that was chosen of several.
 
     A job's own copy of the size changes for every photo the job has on it, as one step that can be
     undone for all of them; the library stays as it is.
@@ -48,12 +55,36 @@ def fix(
         gesture = _of_resolution(load(workspace, placement_id), code)
         return keep(workspace, placement_id, gesture, now, seen)
 
+    if code == "over-limit":
+        return _within_limit(workspace, placement_id, way, now, seen)
+
     def do(session: Session, placed: Placed) -> None:
         size, what = _meant(placed, code)
         saved = jobs.size_of(session, placed.job_size_id).saved_id if size == placed.saved else None
         take_size(session, placed.job_id, placed.job_size_id, size, what, now, saved_id=saved)
 
     return done_if_newest(workspace, placement_id, seen, do)
+
+
+def _within_limit(
+    workspace: Workspace, placement_id: int, way: str | None, now: datetime, seen: int | None
+) -> PlacementView:
+    """Make a piece so that its file is likely to stay within its greatest bytes."""
+    weights = weights_of(workspace, load(workspace, placement_id).photo, measure=True)
+
+    def do(session: Session, placed: Placed) -> None:
+        facts, scale = placed.photo.facts, figures_of(placed)[0].scale
+        found = fits(placed.lying, facts, weights, scale) if weights is not None else ()
+        one = next((one for one in found if one.kind == way), None)
+        if one is None:
+            raise AskedError(_NOTHING.format("over-limit"))
+        made = fitted(placed.size, facts, placed.placement, one)
+        placements.keep(session, placed.id, made, one.words.lower(), now)
+
+    return done_if_newest(workspace, placement_id, seen, do)
+
+
+_NOTHING = "There is nothing to fix here under “{}”."
 
 
 def allow(
@@ -84,8 +115,7 @@ def _of_resolution(placed: Placed, code: str) -> Scale | Resample:
         return Resample(kind="resample", ppi=Fraction(ppi))
     if code == "short-of-ppi" and (factor := loosened(size, found)) is not None:
         return Scale(kind="scale", factor=factor)
-    msg = f"There is nothing to fix here under “{code}”."
-    raise AskedError(msg)
+    raise AskedError(_NOTHING.format(code))
 
 
 def _meant(placed: Placed, code: str) -> tuple[Size, str]:
@@ -97,5 +127,4 @@ def _meant(placed: Placed, code: str) -> tuple[Size, str]:
         meant = read_size(note.fix)
         shape = {"shape": meant.shape, "ppi": meant.ppi, "turn": meant.turn, "name": ""}
         return size_from(dict(placed.size) | shape), f"made {shape_label(meant)}"
-    msg = f"There is nothing to fix here under “{clipped(code)}”."
-    raise AskedError(msg)
+    raise AskedError(_NOTHING.format(clipped(code)))

@@ -9,13 +9,12 @@ from pydantic import BaseModel
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.sizes.choices import LOSSLESS
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, colour_words
 from oak_ledge.flows.pieces.figures import Figures, Geometry
 
 StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]
-
-LOSSLESS = ("png", "tiff")
 
 
 class Station(BaseModel):

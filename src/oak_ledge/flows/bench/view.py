@@ -17,11 +17,10 @@ from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.measures.ratios import shape_words
-from oak_ledge.core.notes.file import over_limit
 from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.photos.keep_zones import NOTHING
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
-from oak_ledge.core.pixels.look.estimate import Part, estimate, fitting_quality, part_in
+from oak_ledge.core.pixels.look.estimate import estimate, part_in
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
@@ -40,6 +39,7 @@ from oak_ledge.flows.bench.stations import Station, stations
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
+from oak_ledge.flows.pieces.byte_limit import limit_note
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pieces import STATE_WORDS
 from oak_ledge.flows.workspace import NotFoundError, Workspace
@@ -218,10 +218,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     about = _about_bytes(workspace, placed.photo, lying, found)
     weights = previews.weights_of(workspace, placed.photo)
     if weights is not None:
-        quality = fitting_quality(
-            weights, asked, found.scale, size.file, _part(placed.photo, lying)
-        )
-        noted = in_order(found.notes, over_limit(size, quality))
+        noted = in_order(found.notes, limit_note(lying, facts, weights, found.scale))
         found = found.model_copy(update={"notes": noted})
     return Live(
         **dict(found),
@@ -287,11 +284,8 @@ def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figure
     weights = previews.weights_of(workspace, photo)
     if weights is None:
         return None
-    return estimate(weights, lying.asked, found.scale, size.file, _part(photo, lying))
-
-
-def _part(photo: Photo, lying: Lying) -> Part:
-    return part_in(lying.crop, lying.surface, photo.facts.orientation)
+    part = part_in(lying.crop, lying.surface, photo.facts.orientation)
+    return estimate(weights, lying.asked, found.scale, size.file, part)
 
 
 def _sharpness(size: Size, asked: Pixels) -> int:

@@ -12,11 +12,13 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from oak_ledge.core.files.proof import Asked, Measured, ProofLine, prove
+from oak_ledge.core.measures.bytes import EXCEEDS
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.pieces.made_of import hash_of
-from oak_ledge.flows.pieces.stopped import Stopped, stopped
+from oak_ledge.flows.pieces.stopped import Stopped, stopped, too_heavy
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import deliveries, jobs, photos, placements
 from oak_ledge.store.database import Session, reading
@@ -43,7 +45,7 @@ class FileView(BaseModel):
     allowed: tuple[str, ...]
     """codes of the stops it was made in spite of, on a person's word"""
     stop: Stopped | None
-    """of a file that is held: what stops its piece as it lies now; None where nothing does any more"""
+    """of a file that is held, or was too heavy: what to do about its piece as it lies now"""
     changed: bool
     """made, and its piece was worked on since"""
 
@@ -147,9 +149,17 @@ def _file_view(
         measured=file.measured,
         proof=() if file.measured is None else prove(size, file.asked, file.measured),
         allowed=file.placement.allow,
-        stop=stopped(piece) if piece is not None and file.state == "held" else None,
+        stop=_stop(workspace, file, piece),
         changed=piece is not None and file.state == "made" and file.made_of != hash_of(piece),
     )
+
+
+def _stop(workspace: Workspace, file: DeliveryFile, piece: Placed | None) -> Stopped | None:
+    if piece is None:
+        return None
+    if file.state == "failed" and EXCEEDS in (file.reason or ""):
+        return too_heavy(piece, weights_of(workspace, piece.photo))
+    return stopped(piece) if file.state == "held" else None
 
 
 def lost_words(workspace: Workspace, file: DeliveryFile, *, surely: bool = False) -> str | None:

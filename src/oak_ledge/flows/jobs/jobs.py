@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from contextlib import suppress
 from datetime import date, datetime, timedelta
+from pathlib import PurePath
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -94,27 +95,29 @@ def start(
 ) -> int:
     """Start a job; give its id. The job keeps copies of its sizes, `file` put over them.
 
+    Photos and sizes may come later. Without a name it is called by its photos.
+
     Raises
     ------
-    AskedError
-        Without a photo or without a size.
     NotFoundError
         If a photo or size is not here.
     SizeTextError
         If a text is not a size.
     """
-    if not photo_ids:
-        msg = "A job needs at least one photo. Bring one in first."
-        raise AskedError(msg)
-    if not size_ids and not size_texts:
-        msg = "A job needs at least one size. Choose one, or write one like 8x10in@300."
-        raise AskedError(msg)
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
         asked = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
-        job = jobs.add(session, name.strip() or taken[0].name, now)
+        job = jobs.add(session, name.strip() or called_by(taken), now)
         _add(session, job.id, taken, asked)
     return job.id
+
+
+def called_by(taken: Sequence[Photo]) -> str:
+    """Call a job by its photos: “harbour-wall and 11 more”."""
+    if not taken:
+        return "New job"
+    first, more = PurePath(taken[0].name).stem[:100], len(taken) - 1
+    return f"{first} and {more} more" if more else first
 
 
 def add(
@@ -124,12 +127,16 @@ def add(
     size_ids: Sequence[int],
     size_texts: Sequence[str],
     now: datetime,
+    file: FileAsked | None = None,
 ) -> JobView:
-    """Add photos and sizes to a job; what was taken out comes back as it was left."""
+    """Add photos and sizes to a job, `file` put over them; what was taken out comes back as it was
+    left.
+    """
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
-        _add(session, job_id, taken, _sizes(session, size_ids, size_texts))
+        asked = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
+        _add(session, job_id, taken, asked)
         jobs.change(session, job_id, now)
     return view(workspace, job_id)
 
@@ -188,8 +195,8 @@ def take_out(
 
     Raises
     ------
-    AskedError
-        If it is the last one.
+    NotFoundError
+        If the job has no such one.
     """
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
@@ -199,9 +206,6 @@ def take_out(
         if place not in [one.id for one in members]:
             msg = f"Job {job_id} has no such {of}."
             raise NotFoundError(msg)
-        if len(members) == 1:
-            msg = f"That is the last {of} of this job. Delete the job, or add another {of} first."
-            raise AskedError(msg)
         if of == "photo":
             jobs.take_photo_out(session, place, now)
         else:

@@ -8,17 +8,19 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.measures.bytes import ByteLimit, bytes_words
-from oak_ledge.core.notes.file import over_limit
 from oak_ledge.core.notes.note import in_order
-from oak_ledge.core.pixels.look.estimate import estimate, fitting_quality, part_in
+from oak_ledge.core.pixels.look.byte_limit import Fit
+from oak_ledge.core.pixels.look.estimate import estimate, part_in
 from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.flows.library.entry import chosen
+from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.library.entry import chosen, meant_in
 from oak_ledge.flows.photos.photos import find_photo, lies_around
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.photos.subjects import looked_at
+from oak_ledge.flows.pieces.byte_limit import fits, limit_note
 from oak_ledge.flows.pieces.figures import compute
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
@@ -30,29 +32,33 @@ class FileAsked(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     format: FileFormat | None = None
+    floor: int | None = Field(default=None, ge=1, le=100)
     at_most: ByteLimit | None = Field(default=None, ge=1)
 
 
 class QuickAsked(BaseModel):
-    """Photos, one size of the library or written, and what files shall be."""
+    """Photos, sizes of the library or written, and what files shall be."""
 
     model_config = ConfigDict(extra="forbid")
 
     photo_ids: list[int] = Field(min_length=1, max_length=500)
-    size_id: int | None = None
-    text: str | None = Field(default=None, max_length=200)
+    size_ids: list[int] = Field(default=[], max_length=20)
+    size_texts: list[str] = Field(default=[], max_length=20)
     file: FileAsked = FileAsked()
 
 
 class Quick(BaseModel):
-    """What one photo would become; `stopped` says why it would not be made."""
+    """What one photo would become on one size; `stopped` says why it would not be made."""
 
     photo_id: int
+    size_name: str
     pixels: str
     weight: str
     about_bytes: int | None
     text: str
     stopped: str | None
+    ways: tuple[Fit, ...] = ()
+    """what would keep it within the greatest bytes, where it is likely to be too heavy"""
 
 
 def with_file(size: Size, file: FileAsked) -> Size:
@@ -68,10 +74,12 @@ def with_file(size: Size, file: FileAsked) -> Size:
 
 
 def tell(workspace: Workspace, asked: QuickAsked) -> list[Quick]:
-    """Tell for each photo; the first time a photo's bytes are weighed it takes a moment."""
+    """Tell for each photo on each size; the first time a photo is weighed it takes a moment."""
     with reading(workspace.sessions) as session:
-        size = with_file(chosen(session, asked.text, asked.size_id), asked.file)
-    return [_tell_one(workspace, photo_id, size) for photo_id in asked.photo_ids]
+        wanted = [chosen(session, None, one) for one in asked.size_ids]
+        wanted += [size for size, _ in meant_in(session, asked.size_texts)]
+    sizes = [with_file(size, asked.file) for size in wanted]
+    return [_tell_one(workspace, one, size) for one in asked.photo_ids for size in sizes]
 
 
 def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
@@ -83,24 +91,35 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
     except CoreError as exc:
         why = str(exc)
         return Quick(
-            photo_id=photo_id, pixels="", weight="", about_bytes=None, text=why, stopped=why
+            photo_id=photo_id,
+            size_name=size_name(size),
+            pixels="",
+            weight="",
+            about_bytes=None,
+            text=why,
+            stopped=why,
         )
     weights = weights_of(workspace, photo, measure=True)
-    about = None
+    about: int | None = None
+    ways: tuple[Fit, ...] = ()
     if weights is not None:
         asked = (tally.width, tally.height)
         part = part_in(lying.crop, lying.surface, photo.facts.orientation)
         about = estimate(weights, asked, tally.scale, size.file, part)
-        quality = fitting_quality(weights, asked, tally.scale, size.file, part)
-        noted = in_order(noted, over_limit(size, quality))
+        limit = limit_note(lying, photo.facts, weights, tally.scale)
+        if limit is not None and limit.code == "over-limit":
+            ways = fits(lying, photo.facts, weights, tally.scale)
+        noted = in_order(noted, limit)
     first = next((note for note in noted if note.level != "fine"), None)
     return Quick(
         photo_id=photo_id,
+        size_name=size_name(size),
         pixels=f"{tally.width} × {tally.height} px",
         weight="" if about is None else f"about {bytes_words(about)}",
         about_bytes=about,
         text=tally.sentence if first is None else first.text,
-        stopped=first.text if first is not None and first.level == "stop" else None,
+        stopped=first.text if first is not None and (ways or first.level == "stop") else None,
+        ways=ways,
     )
 
 

@@ -70,7 +70,9 @@ def copy_job(job_id: Id, here: Here, now: Now) -> JobView:
 @router.post("/jobs/{job_id}/members", status_code=201)
 def add_members(job_id: Id, asked: MembersAsked, here: Here, now: Now) -> JobView:
     """Add photos and sizes; what was taken out comes back as it was left."""
-    return jobs.add(here, job_id, asked.photo_ids, asked.size_ids, asked.size_texts, now)
+    return jobs.add(
+        here, job_id, asked.photo_ids, asked.size_ids, asked.size_texts, now, asked.file
+    )
 
 
 @router.delete("/jobs/{job_id}/members/{of}/{place}")

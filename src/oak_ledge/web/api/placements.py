@@ -118,7 +118,7 @@ def fix(placement_id: Id, asked: FixAsked, here: Here, now: Now) -> PlacementVie
     """Take a note's one-step way out, or the responsibility for making it as it is."""
     if asked.allow:
         return fixes.allow(here, placement_id, asked.code, now, asked.step)
-    return fixes.fix(here, placement_id, asked.code, now, asked.step)
+    return fixes.fix(here, placement_id, asked.code, now, asked.step, asked.way)
 
 
 @router.post("/placements/{placement_id}/keep-size", status_code=201)

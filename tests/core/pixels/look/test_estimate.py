@@ -4,11 +4,11 @@ import pytest
 
 from oak_ledge.core.pixels.cut.cut import cut
 from oak_ledge.core.pixels.encode.encode import encode
+from oak_ledge.core.pixels.look.byte_limit import fitting_quality
 from oak_ledge.core.pixels.look.estimate import (
     WHOLE,
     Weights,
     estimate,
-    fitting_quality,
     part_in,
     weigh,
 )

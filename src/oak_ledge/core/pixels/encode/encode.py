@@ -14,7 +14,7 @@ import pyvips
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.density import per_metre
 from oak_ledge.core.files.formats import MOST_EDGES
-from oak_ledge.core.measures.bytes import bytes_words, limit_words
+from oak_ledge.core.measures.bytes import too_many
 from oak_ledge.core.measures.lengths import MM_PER_INCH, Pixels
 from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.encode.exif import (
@@ -35,9 +35,6 @@ from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS
 _EXIF, _XMP, _IPTC, _ICC = 1, 2, 4, 8  # libvips, VipsForeignKeep
 
 
-LEAST_QUALITY = 60  # under it a JPEG shows its blocks (rules, section 7)
-
-
 def encode(
     pixels: Array,
     settings: FileSettings,
@@ -52,7 +49,7 @@ def encode(
     pixels : (H, W, C) uint8 or uint16; JPEG, WebP and AVIF take them as 8 bits, JPEG on white
         where they have alpha
     settings : format, quality and greatest bytes; over those the highest quality that fits is
-        found by bisection, down to `LEAST_QUALITY`
+        found by bisection, down to the settings' floor
     ppi : written into the file, or None for none
     icc : profile to embed, or None
     metadata : what the file says about itself
@@ -77,8 +74,8 @@ def encode(
     data = (_png if kind == "png" else _tiff)(image, settings, ppi, metadata)
     if settings.at_most is not None and len(data) > settings.at_most:
         msg = (
-            f"as a {kind.upper()}, which loses nothing, it has {bytes_words(len(data))}; "
-            f"at most {limit_words(settings.at_most)} may be. Choose JPEG, or fewer pixels"
+            f"as a {kind.upper()}, which loses nothing, {too_many(len(data), settings.at_most)}. "
+            "Choose JPEG, or fewer pixels"
         )
         raise FileError(msg)
     return data
@@ -99,7 +96,8 @@ def _within(make: Callable[[int], bytes], settings: FileSettings, pixels: Pixels
     data, most = make(settings.quality), settings.at_most
     if most is None or len(data) <= most:
         return data
-    fits, low, high = None, LEAST_QUALITY, settings.quality - 1
+    floor = min(settings.floor, settings.quality)
+    fits, low, high = None, floor, settings.quality - 1
     while low <= high:
         middle = (low + high + 1) // 2
         data = make(middle)
@@ -112,8 +110,7 @@ def _within(make: Callable[[int], bytes], settings: FileSettings, pixels: Pixels
     share = min(0.99, (most / len(data)) ** 0.5 * 0.98)
     width, height = (max(1, int(edge * share)) for edge in pixels)
     msg = (
-        f"even at quality {min(LEAST_QUALITY, settings.quality)} it has {bytes_words(len(data))}, "
-        f"which exceeds the limit of {limit_words(most)}. Ask for fewer pixels, such as "
+        f"even at quality {floor} {too_many(len(data), most)}. Ask for fewer pixels, such as "
         f"{width} × {height}"
     )
     raise FileError(msg)

@@ -17,7 +17,6 @@ from typing import Any
 import pyvips
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.pixels.encode.encode import LEAST_QUALITY
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import on_white, open_photo
 from oak_ledge.core.placements.crop import Crop
@@ -285,31 +284,6 @@ def _over(shares: Sequence[float], part: Part) -> float:
         down = max(0.0, min(bottom, (row + 1) / DOWN) - max(top, row / DOWN))
         total, weight = total + across * down, weight + across * down * share
     return weight / total if weight else 1.0
-
-
-def fitting_quality(
-    weights: Weights,
-    asked: Pixels,
-    scale: float,
-    settings: FileSettings,
-    part: Part = WHOLE,
-) -> int | None:
-    """Estimate the quality at which a file keeps its greatest bytes.
-
-    Its own where that fits already, or where nothing was said; None where not even
-    `LEAST_QUALITY` would fit, or the format knows no quality.
-    """
-    if settings.at_most is None:
-        return settings.quality
-    free = settings.model_copy(update={"at_most": None})
-    qualities = range(settings.quality, min(LEAST_QUALITY, settings.quality) - 1, -1)
-    if settings.format in ("png", "tiff"):
-        qualities = range(settings.quality, settings.quality - 1, -1)
-    for quality in qualities:
-        tried = free.model_copy(update={"quality": quality})
-        if estimate(weights, asked, scale, tried, part) <= settings.at_most:
-            return quality
-    return None
 
 
 def _between(places: Sequence[float], values: Sequence[float], at: float) -> float:
