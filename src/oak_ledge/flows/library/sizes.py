@@ -8,13 +8,17 @@ from itertools import count
 from pathlib import PurePath
 from typing import Literal
 
+from pydantic import BaseModel
+
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.numbers import clipped
+from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.size import LONGEST_NAME, Size, changed_size, like_photo, size_from
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.core.sizes.text.sentence import say_size
+from oak_ledge.core.sizes.text.write import shape_label, size_name
 from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows.library.views import (
     SavedSizeView,
@@ -37,6 +41,35 @@ def every(workspace: Workspace) -> list[SavedSizeView]:
     with reading(workspace.sessions) as session:
         used = sizes.uses(session)
         return [view_of(saved, used) for saved in sizes.every(session)]
+
+
+class Choice(BaseModel):
+    """A saved size, as short as it is needed to be chosen."""
+
+    id: int
+    name: str
+    label: str
+    sentence: str
+    group: Group
+
+
+def choices(workspace: Workspace) -> list[Choice]:
+    """Saved sizes to choose from: those that jobs took first, the one taken last before all."""
+    with reading(workspace.sessions) as session:
+        saved = {one.id: one.size for one in sizes.every(session)}
+        used = [one for one in sizes.last_used(session) if one in saved]
+    order = [*used, *(one for one in saved if one not in set(used))]
+    return [_choice(one, saved[one]) for one in order]
+
+
+def _choice(size_id: int, size: Size) -> Choice:
+    return Choice(
+        id=size_id,
+        name=size_name(size),
+        label=shape_label(size),
+        sentence=say_size(size),
+        group=size.group,
+    )
 
 
 def view(workspace: Workspace, size_id: int) -> SavedSizeView:

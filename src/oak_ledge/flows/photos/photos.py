@@ -145,6 +145,13 @@ def find_photo(workspace: Workspace, photo_id: int) -> Photo:
         return photo_in(session, photo_id)
 
 
+def some(workspace: Workspace, photo_ids: Sequence[int]) -> list[PhotoView]:
+    """Those of some photos that are here, in the order they are asked for."""
+    with reading(workspace.sessions) as session:
+        found = [photos.find(session, one) for one in dict.fromkeys(photo_ids)]
+    return [photo_view(one) for one in found if one is not None]
+
+
 def photo_in(session: Session, photo_id: int) -> Photo:
     found = photos.find(session, photo_id)
     if found is None:

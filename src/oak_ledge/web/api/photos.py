@@ -29,6 +29,12 @@ def take_in(files: Annotated[list[UploadFile], File()], here: Here, now: Now) ->
     return photos.take_in(here, incoming, now)
 
 
+@router.get("/photos")
+def some_photos(id: Annotated[list[Id], Query(max_length=500)], here: Here) -> list[PhotoView]:
+    """Those of some photos that are here, in the order they are asked for."""
+    return photos.some(here, id)
+
+
 @router.get("/photos/{photo_id}")
 def photo(photo_id: Id, here: Here) -> PhotoView:
     return photos.photo_view(photos.find_photo(here, photo_id))

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from oak_ledge.flows.library import entry, sizes, views
 from oak_ledge.flows.library.entry import Entry
+from oak_ledge.flows.library.sizes import Choice
 from oak_ledge.flows.library.views import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import EntryAsked, Here, Id, Now, RawBody
@@ -21,6 +22,12 @@ router = APIRouter()
 @router.get("/sizes")
 def every_size(here: Here) -> list[SavedSizeView]:
     return sizes.every(here)
+
+
+@router.get("/sizes/choices")
+def choices(here: Here) -> list[Choice]:
+    """Saved sizes to choose from, those used last first."""
+    return sizes.choices(here)
 
 
 @router.post("/sizes", status_code=201)

@@ -11,7 +11,6 @@ from fastapi.responses import HTMLResponse, Response
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.web.drawings.oak import ledge_of
-from oak_ledge.web.drawings.wall import rows_by_group
 from oak_ledge.web.pages.site import router, templates
 from oak_ledge.web.types import Here, Now
 
@@ -30,6 +29,9 @@ def touched(moment: datetime, now: datetime) -> str:
     if days <= 1:
         return f"{'yesterday' if days else 'today'}, {then:%H:%M}"
     return f"{then.day} {then:%B}" + ("" if then.year == today.year else f" {then.year}")
+
+
+RECENT = 9  # saved sizes that stand ready at once, those used last
 
 
 FIRST_JOBS = MORE_JOBS = 12  # jobs shown at first, and each time more are asked for
@@ -68,6 +70,6 @@ def jobs_page(
         ],
         "counts": counts,
         "pieces": sum(len(job.placements) for job in every),
-        "groups": rows_by_group(sizes.every(here)),
+        "sizes": [one.model_dump() for one in sizes.choices(here)[:RECENT]],
     }
     return templates.TemplateResponse(request, "jobs.html", context)

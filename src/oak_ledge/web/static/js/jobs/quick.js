@@ -1,0 +1,156 @@
+// Files at once: what each photo would become is told live, then a job is made of it and its archive.
+
+import { ask } from "../net/ask.js";
+import { followed, outcome } from "../net/follow.js";
+
+const MOST = 3; // sizes that are told for each photo
+
+// What the page holds of it; the jobs page takes it over, getters and all.
+export const quick = {
+  archive: "",
+  made: "",
+  floor: null,
+  told: [],
+  lastJob: null,
+
+  get file() {
+    return { format: this.$refs.format.value || null, at_most: this.$refs.limit.value.trim() || null, floor: this.floor };
+  },
+  get notReady() {
+    return !this.some || this.noSize;
+  },
+  changeFile() {
+    this.floor = null;
+    return this.tellQuick();
+  },
+  // What each photo would become, live; the newest answer counts.
+  async tellQuick() {
+    const turn = (this.turn = (this.turn ?? 0) + 1);
+    if (this.notReady) {
+      this.tellPhotos([]);
+      return;
+    }
+    const { size_ids, size_texts } = this.sizesAsked;
+    const body = { photo_ids: this.photoIds, size_ids: size_ids.slice(0, MOST), size_texts: size_texts.slice(0, MOST), file: this.file };
+    try {
+      const told = await ask("/api/quick", { method: "POST", body });
+      if (turn !== this.turn) return;
+      this.trouble = "";
+      this.tellPhotos(told);
+    } catch (problem) {
+      if (turn === this.turn) this.trouble = problem.message;
+    }
+  },
+  tellPhotos(told) {
+    this.told = told;
+    const several = new Set(told.map((one) => one.size_name)).size > 1;
+    this.photos = this.photos.map((photo) => {
+      const becomes = told
+        .filter((one) => one.photo_id === photo.id)
+        .map((one) => {
+          const words = one.stopped ? (one.ways.length ? one.stopped : `Stop: ${one.stopped}`) : `→ ${one.pixels}, ${one.weight}`;
+          return { key: one.size_name, words: several ? `${one.size_name}: ${words}` : words, kind: one.stopped ? "is-stop" : "" };
+        });
+      return { ...photo, becomes };
+    });
+  },
+  // Files that are likely to be too heavy, and what would do for all of them.
+  get tooHeavy() {
+    return this.told.filter((one) => one.ways.length);
+  },
+  get heavyWord() {
+    const heavy = this.tooHeavy;
+    if (!heavy.length) return "";
+    const name = this.photos.find((photo) => photo.id === heavy[0].photo_id)?.name ?? "";
+    const who = heavy.length === 1 ? name : `${heavy.length} of ${this.told.length} files, such as ${name},`;
+    return `${who} ${heavy.length === 1 ? "is" : "are"} likely to have more than ${this.$refs.limit.value.trim()}.`;
+  },
+  get heavyWays() {
+    const of = (kind) => this.tooHeavy.map((one) => one.ways.find((way) => way.kind === kind));
+    const all = (ways) => ways.length && ways.every(Boolean);
+    const found = [];
+    const quality = of("quality");
+    if (all(quality)) found.push({ kind: "quality", value: Math.min(...quality.map((way) => way.quality)) });
+    const format = of("format");
+    if (all(format)) found.push({ kind: "format", value: format[0].format });
+    const pixels = of("pixels");
+    if (all(pixels)) found.push({ kind: "pixels", value: Math.min(...pixels.map((way) => Math.max(...way.pixels))) });
+    const words = { quality: (n) => `Quality down to ${n}`, format: (name) => `Make them ${name.toUpperCase()}`, pixels: (n) => `Make them ${n} px long` };
+    return found.map((one) => ({ ...one, words: words[one.kind](one.value) }));
+  },
+  takeHeavyWay(event) {
+    const { kind, value } = event.currentTarget.dataset;
+    if (kind === "pixels") return this.writeOver(`long ${value}px`);
+    if (kind === "format") this.$refs.format.value = value;
+    else this.floor = Number(value);
+    return this.tellQuick();
+  },
+  get joins() {
+    const { value } = this.$refs.joins;
+    return value ? Number(value) : null;
+  },
+  startJob() {
+    const body = { name: this.$refs.name.value, photo_ids: this.photoIds, ...this.sizesAsked, file: this.file };
+    return ask("/api/jobs", { method: "POST", body });
+  },
+  // Gives the job, and which of its pieces are meant.
+  async startOrJoin() {
+    const into = this.joins;
+    if (into === null) {
+      const job = await this.startJob();
+      return { job, meant: null };
+    }
+    const before = new Set((await ask(`/api/jobs/${into}`)).placements.map((one) => one.id));
+    const body = { photo_ids: this.photoIds, ...this.sizesAsked, file: this.file };
+    const job = await ask(`/api/jobs/${into}/members`, { method: "POST", body });
+    const added = job.placements.filter((one) => !before.has(one.id)).map((one) => one.id);
+    const here = new Set(this.photoIds);
+    const again = job.placements.filter((one) => here.has(one.photo_id)).map((one) => one.id);
+    return { job, meant: added.length ? added : again };
+  },
+  async start() {
+    if (this.notReady) return;
+    this.trouble = "";
+    try {
+      const { job } = await this.startOrJoin();
+      this.letGo();
+      window.location.assign(`/jobs/${job.id}`);
+    } catch (problem) {
+      this.trouble = problem.message;
+    }
+  },
+  async startEmpty() {
+    this.trouble = "";
+    try {
+      const job = await ask("/api/jobs", { method: "POST", body: { photo_ids: [] } });
+      window.location.assign(`/jobs/${job.id}`);
+    } catch (problem) {
+      this.trouble = problem.message;
+    }
+  },
+  async makeNow() {
+    this.trouble = "";
+    this.archive = "";
+    this.made = "Making and measuring.";
+    try {
+      const { job, meant } = await this.startOrJoin();
+      this.letGo();
+      this.lastJob = { id: job.id, name: job.name };
+      const begun = await ask(`/api/jobs/${job.id}/deliveries`, { method: "POST", body: { placement_ids: meant } });
+      const made = await followed(begun, (now) => {
+        this.made = `${now.counts.made ?? 0} of ${now.files.length} are made.`;
+      });
+      this.made = outcome(made);
+      this.archive = made.counts.made ? `/api/deliveries/${made.id}/archive` : "";
+    } catch (problem) {
+      this.made = "";
+      this.trouble = problem.message;
+    }
+  },
+  get lastJobId() {
+    return this.lastJob ? String(this.lastJob.id) : "";
+  },
+  get lastJobWord() {
+    return this.lastJob ? `${this.lastJob.name}, just made` : "";
+  },
+};

@@ -1,0 +1,90 @@
+// The sizes a job starts with: saved ones that are put on and off, and what is written, one or several.
+
+import { ask } from "../net/ask.js";
+import { drawEntry, readEntry } from "../sizes/entry.js";
+
+const MOST = 60; // that are shown at once; more are found by their names
+
+// 5x7in, 5 x 7 in and 5 × 7 in are found alike.
+const plain = (words) => words.toLowerCase().replaceAll("×", "x").replaceAll(/\s/g, "");
+
+// What the page holds of it; the jobs page takes it over, getters and all.
+export const choosingSizes = {
+  choices: [], // the recent ones, until all are asked for
+  whole: false,
+  allSizes: false,
+  sizeIds: [],
+  written: [],
+  wanted: "",
+  wrong: "false",
+
+  get readsClass() {
+    return this.wrong === "true" ? "is-wrong" : "";
+  },
+  get noSize() {
+    return !this.sizeIds.length && !this.written.length;
+  },
+  // Those found by what is typed; those that are on always.
+  get chips() {
+    const wanted = this.written.length ? "" : plain(this.wanted.split("@")[0]);
+    const on = (one) => this.sizeIds.includes(one.id);
+    const fit = (one) => on(one) || plain(`${one.name} ${one.label}`).includes(wanted);
+    const found = this.choices.filter(fit);
+    const some = wanted || this.allSizes ? found.slice(0, MOST) : found.filter((one, n) => n < 9 || on(one));
+    return some.map((one) => ({ ...one, pressed: String(on(one)) }));
+  },
+  get allWord() {
+    return this.allSizes ? "Fewer sizes" : "All sizes";
+  },
+  async loadSizes() {
+    if (this.whole) return;
+    this.whole = true;
+    try {
+      this.choices = await ask("/api/sizes/choices");
+    } catch {
+      this.whole = false; // asked for again the next time
+    }
+  },
+  showAll() {
+    this.allSizes = !this.allSizes;
+    return this.loadSizes();
+  },
+  addChoice({ id, name, label, sentence, group }) {
+    this.choices = [{ id, name, label, sentence, group }, ...this.choices];
+  },
+  toggleSize(event) {
+    const id = Number(event.currentTarget.dataset.id);
+    this.sizeIds = this.sizeIds.includes(id) ? this.sizeIds.filter((one) => one !== id) : [...this.sizeIds, id];
+    const says = this.choices.find((one) => one.id === id).sentence;
+    if (!this.written.length) this.sayOf(this.sizeIds.includes(id) ? says : "");
+    this.tellQuick();
+  },
+  sayOf(words) {
+    const said = words ? [{ words }] : [];
+    drawEntry(this.$refs.written, { text: this.$refs.written.value, spans: [], said }, this.$refs.reads);
+  },
+  async write(event) {
+    this.loadSizes();
+    this.wanted = event.target.value.trim();
+    const read = await readEntry(event.target);
+    if (!read) return;
+    this.written = read.sizes;
+    const finds = !read.right && read.text.trim() !== "" && this.chips.some((one) => one.pressed === "false");
+    this.wrong = String(!read.right && read.text.trim() !== "" && !finds);
+    drawEntry(event.target, finds && !read.readings.length ? { ...read, spans: [], said: [] } : read, this.$refs.reads);
+    this.tellQuick();
+  },
+  // What is written, as an answer to what would be: other than what was typed.
+  writeOver(text) {
+    this.$refs.written.value = text;
+    this.sizeIds = [];
+    this.$refs.written.dispatchEvent(new Event("input", { bubbles: true }));
+  },
+  get sizesAsked() {
+    const named = this.written.filter((one) => one.saved_id !== null).map((one) => one.saved_id);
+    return {
+      size_ids: [...new Set([...this.sizeIds, ...named])],
+      size_texts: this.written.filter((one) => one.saved_id === null).map((one) => one.text),
+    };
+  },
+};
