@@ -133,15 +133,20 @@ def test_what_a_job_is_can_be_changed_put_away_and_deleted(browser, address, eve
     wait(browser, lambda: find(browser, ".shelf").is_displayed())
 
 
-def test_a_quick_job_from_dropped_photos_to_an_archive_in_three_actions(browser, address, tmp_path):
+def test_a_quick_job_from_dropped_photos_to_an_archive_in_four_actions(browser, address, tmp_path):
     paths = [samples.photo(tmp_path / f"quay{n}.jpg", 900, 600 + n, quality=90) for n in range(3)]
     browser.get(address)
     find(browser, "#files").send_keys("\n".join(map(str, paths)))
     wait(browser, lambda: text(browser, ".taken").count("900 × ") == 3)
-    find(browser, "#written").send_keys("long 300px")
+    find(browser, "#written").send_keys("300 wide")
     wait(browser, lambda: text(browser, ".taken").count("→ 300 × 20") == 3)
     assert "about" in text(browser, ".taken")
     limit = find(browser, "[x-ref=limit]")
+    limit.send_keys("3kB", Keys.TAB)
+    wait(browser, lambda: "3 of 3 files, such as quay0.jpg, are likely" in text(browser, ".heavy"))
+    ways = [way.text for way in browser.find_elements(By.CSS_SELECTOR, ".heavy .way")]
+    assert any(one.startswith("Make them ") for one in ways)
+    limit.clear()
     limit.send_keys("9kB", Keys.TAB)
     wait(browser, lambda: text(browser, ".taken").count("about 9 kB") == 3)
     browser.find_element(By.XPATH, "//button[normalize-space()='Make the files now']").click()
@@ -156,6 +161,15 @@ def test_a_quick_job_from_dropped_photos_to_an_archive_in_three_actions(browser,
             with Image.open(archive.open(file)) as image:
                 assert image.width == 300
                 assert image.format == "JPEG"
+    Select(find(browser, "#joins")).select_by_visible_text("quay0 and 2 more, just made")
+    written = find(browser, "#written")
+    written.clear()
+    written.send_keys("200 wide")
+    wait(browser, lambda: text(browser, ".taken").count("→ 200 × ") == 3)
+    browser.find_element(By.XPATH, "//button[normalize-space()='Make the files now']").click()
+    wait(browser, lambda: find(browser, ".quick a").get_attribute("href").endswith("/2/archive"))
+    assert len(get(address, "/api/jobs")) == 1
+    assert get(address, "/api/deliveries/2")["counts"] == {"made": 3}
 
 
 def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address, evening):

@@ -184,8 +184,8 @@ def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
     bad = tmp_path / "words.jpg"
     bad.write_text("not a picture")
     browser.get(address)
-    start = find(browser, ".begin-size button")
-    assert not start.is_enabled()
+    start = find(browser, ".begin-go .is-primary")
+    assert not start.is_displayed()
     find(browser, "#files").send_keys(f"{good}\n{bad}")
     wait(browser, lambda: "1200 × 800 px" in text(browser, ".taken"))
     assert "3:2" in text(browser, ".taken")
@@ -193,14 +193,26 @@ def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
     assert "words.jpg was not taken in. It is not a picture that can be read." in text(
         browser, ".refused"
     )
+    assert not start.is_enabled()
     find(browser, ".taken .way").click()
-    wait(browser, lambda: "Kept as like quay: 1200x800px@300" in text(browser, ".taken"))
-    written = find(browser, "#written")
+    wait(browser, lambda: "Saved: like quay" in text(browser, ".taken"))
+    like = find(browser, ".size-choice[aria-pressed=true]")
+    assert like.text == "like quay"
+    like.click()
+    browser.refresh()
+    wait(browser, lambda: "1200 × 800 px" in text(browser, ".taken"))  # still in hand
+    start, written = find(browser, ".begin-go .is-primary"), find(browser, "#written")
     written.send_keys("8x")
     wait(browser, lambda: "the height is missing" in text(browser, "#reads"))
-    assert written.get_attribute("aria-invalid") == "true"
+    assert written.get_attribute("aria-invalid") == "false"  # some saved sizes are called so
+    written.send_keys("q")
+    wait(browser, lambda: written.get_attribute("aria-invalid") == "true")
+    written.send_keys(Keys.BACKSPACE, "10")
+    wait(browser, lambda: "Did you mean 8x10in@300 or 8x10cm@300 or 4:5" in text(browser, "#reads"))
+    find(browser, "#reads .way").click()
+    wait(browser, lambda: "8 × 10 in at 300 ppi" in text(browser, "#reads"))
     written.clear()
-    written.send_keys("4x5in@150")
+    written.send_keys("4x5in 150 dpi")
     wait(browser, lambda: "4 × 5 in at 150 ppi: 600 × 750 px" in text(browser, "#reads"))
     start.click()
     wait(browser, lambda: "1 photo, 1 size" in text(browser, ".ledge-counts"))
@@ -245,9 +257,23 @@ def test_photos_come_in_dropped_anywhere_or_pasted(browser, address, way):
         data,
     )
     wait(browser, lambda: "quay.png\n90 × 60 px · 3:2" in text(browser, ".taken"))
-    find(browser, ".size-choice span").click()
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".size-choice")) == 9)
+    find(browser, ".size-choice").click()
     assert "4 × 6 in at 300 ppi" in text(browser, "#reads")
-    assert find(browser, ".begin-size button").is_enabled()
+    find(browser, "#written").send_keys("strip")
+    wait(browser, lambda: "Long strip" in text(browser, ".sizes"))
+    found = [one.text for one in browser.find_elements(By.CSS_SELECTOR, ".size-choice")]
+    assert found == ["4 × 6 in print", "Long strip"]  # what is on stays in sight
+    browser.find_elements(By.CSS_SELECTOR, ".size-choice")[1].click()
+    find(browser, "#written").clear()
+    find(browser, "#written").send_keys("600 wide, quay SIGN")
+    wait(browser, lambda: text(browser, ".taken").count("\n4 × 6 in print: Stop: ") == 1)
+    wait(browser, lambda: "Long strip: → 90 × 30 px" in text(browser, ".taken"))
+    find(browser, ".begin-go .is-primary").click()
+    wait(browser, lambda: "1 photo, 4 sizes" in text(browser, ".ledge-counts"))
+    assert text(browser, "h1") == "quay"
+    browser.get(address)
+    wait(browser, lambda: not find(browser, ".taken").is_displayed())
 
 
 def test_the_crop_is_dragged_over_the_photo_and_follows_while_held(browser, bench):
@@ -333,6 +359,37 @@ def test_a_whole_placement_by_keys_alone(browser, address, workspace, bring, tmp
     wait(browser, lambda: browser.current_url.endswith(f"/bench/{second}"))
     assert get(address, f"/api/placements/{first}")["state"] == "settled"
     assert get(address, f"/api/placements/{first}")["place"] == 3
+
+
+def test_from_the_ledge_to_a_downloaded_file_in_twelve_presses(
+    browser, address, workspace, bring, tmp_path
+):
+    photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1200, 800))).photos[0]
+    job_id = jobs.start(workspace, "Evening", [photo.id], [], ["4x5in@150"], NOW)
+    at = jobs.view(workspace, job_id).placements[0].id
+    browser.get(f"{address}/jobs/{job_id}")
+    wait(browser, lambda: find(browser, ".count.is-new"))
+    presses = 0
+
+    def press(*given):
+        nonlocal presses
+        ActionChains(browser).send_keys(*given).perform()
+        presses += len(given)
+
+    press("j", Keys.ENTER)
+    wait(browser, lambda: "/bench/" in browser.current_url)
+    wait(browser, lambda: box(browser, "crop")[2] > 0)
+    press(".", ".", Keys.ARROW_RIGHT, Keys.ARROW_RIGHT, "t")
+    assert kept(browser, address, at, 3)
+    press("m")
+    ready = "return document.querySelector('[x-ref=download]').getAttribute('href')"
+    wait(browser, lambda: (browser.execute_script(ready) or "").endswith(".jpg"))
+    ActionChains(browser).key_down(Keys.CONTROL).send_keys("s").key_up(Keys.CONTROL).perform()
+    assert presses + 2 <= 12
+    made = get(address, "/api/deliveries/1")["files"][0]
+    assert (made["state"], made["asked"]["width"]) == ("made", 600)
+    link = find(browser, "[x-ref=download]").get_attribute("href").removeprefix(address)
+    assert fetch(address, link)[:3] == b"\xff\xd8\xff"
 
 
 def test_letters_can_be_switched_off_and_choices_are_remembered(browser, bench):

@@ -71,7 +71,7 @@ export const choosingSizes = {
     this.written = read.sizes;
     const finds = !read.right && read.text.trim() !== "" && this.chips.some((one) => one.pressed === "false");
     this.wrong = String(!read.right && read.text.trim() !== "" && !finds);
-    drawEntry(event.target, finds && !read.readings.length ? { ...read, spans: [], said: [] } : read, this.$refs.reads);
+    drawEntry(event.target, finds ? { ...read, spans: [] } : read, this.$refs.reads);
     this.tellQuick();
   },
   // What is written, as an answer to what would be: other than what was typed.
