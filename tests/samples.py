@@ -12,7 +12,7 @@ from pathlib import Path
 import numpy as np
 import numpy.typing as npt
 import pyvips
-from PIL import Image, ImageCms
+from PIL import Image, ImageCms, ImageDraw, ImageFilter
 
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.sizes.size import Size
@@ -113,6 +113,30 @@ def deep(path: Path, width=60, height=40) -> Path:
     pixels = rng.integers(0, 65536, (height, width, 3), dtype=np.uint16)
     image = pyvips.Image.new_from_array(pixels, interpretation="rgb16")
     image.write_to_file(str(path))
+    return path
+
+
+def face(path: Path, x: int, y: int, radius: int) -> Path:
+    """Draw the light and shade of a face, 900 × 600 px, its middle at x, y; no one's."""
+    image = Image.new("L", (900, 600), 110)
+    draw = ImageDraw.Draw(image)
+
+    def oval(dx: float, dy: float, wide: float, high: float, tone: int) -> None:
+        box = [x + (dx - wide) * radius, y + (dy - high) * radius]
+        draw.ellipse([*box, x + (dx + wide) * radius, y + (dy + high) * radius], fill=tone)
+
+    oval(0, -0.35, 0.96, 0.91, 60)
+    oval(0, 0, 0.78, 1, 150)
+    oval(0, -0.25, 0.66, 0.16, 120)
+    for side in (-1, 1):
+        oval(side * 0.32, -0.22, 0.17, 0.09, 215)
+        oval(side * 0.32, -0.22, 0.085, 0.085, 35)
+        oval(side * 0.32, -0.42, 0.22, 0.05, 70)
+        oval(side * 0.42, 0.22, 0.22, 0.2, 172)
+    oval(0, 0.1, 0.1, 0.28, 178)
+    oval(0, 0.27, 0.14, 0.05, 110)
+    oval(0, 0.55, 0.3, 0.08, 95)
+    image.filter(ImageFilter.GaussianBlur(2)).convert("RGB").save(path)
     return path
 
 

@@ -49,6 +49,9 @@ class Config(BaseSettings):
     folder: Path | None = Field(
         default=None, description="where finished files are put on wish, in a folder for each job"
     )
+    find_subjects: bool = Field(
+        default=True, description="look for faces and subjects in photos that come in"
+    )
     allowed_hosts: str = Field(
         default="",
         description="names this server answers under beside local ones, with commas between",

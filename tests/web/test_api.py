@@ -166,7 +166,7 @@ def test_the_library_over_http(client):
         ("put", "/api/sizes/1", {"text": "8x10in@300"}, 422, "version"),
         ("get", "/api/nothing", None, 404, "no page /api/nothing"),
         ("get", "/api/photos/1/preview?edge=9999999", None, 422, "edge"),
-        ("post", "/api/jobs", {"photo_ids": []}, 422, "at least one photo"),
+        ("post", "/api/jobs", {"size_texts": ["8x"]}, 422, "the height is missing"),
         ("post", "/api/jobs", {"photo_ids": [1], "colour": 1}, 422, "colour"),
         (
             "post",

@@ -21,7 +21,7 @@ from tests.conftest import NOW
 def test_the_jobs_page_of_a_new_workspace_says_what_to_do(client):
     page = client.get("/").text
     assert "No jobs in hand" in page
-    assert "Drop photos: start a job" in page
+    assert "Drop photos to start a job" in page
     assert "8 × 10 in print" in page
 
 

@@ -43,6 +43,9 @@ class Workspace:
     folder: Path | None = None
     """where finished files are put on wish"""
 
+    finds: bool = True
+    """whether subjects are looked for in photos that come in"""
+
     @property
     def originals(self) -> Path:
         return self.data / "photos"
@@ -56,10 +59,12 @@ class Workspace:
         return self.data / "deliveries"
 
 
-def open_workspace(data: Path, limits: Limits, folder: Path | None = None) -> Workspace:
+def open_workspace(
+    data: Path, limits: Limits, folder: Path | None = None, *, finds: bool = True
+) -> Workspace:
     """Open a data folder, new or old."""
     data.mkdir(parents=True, exist_ok=True)
-    return Workspace(data, open_database(data / "oak-ledge.db"), limits, folder=folder)
+    return Workspace(data, open_database(data / "oak-ledge.db"), limits, folder=folder, finds=finds)
 
 
 def recover(workspace: Workspace) -> None:

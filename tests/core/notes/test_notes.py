@@ -4,11 +4,15 @@ import pytest
 
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.file import over_limit
 from oak_ledge.core.notes.note import stops
+from oak_ledge.core.notes.zones import eyes_on_third, subject_cut
+from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.placements.placement import changed
+from oak_ledge.core.placements.suggestion import laid, suggest
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import write_size
@@ -197,3 +201,23 @@ def test_stops_come_first_and_a_person_can_take_the_responsibility():
     assert [note.level for note in found] == ["stop", "look", "fine"]
     assert [note.code for note in stops(found)] == ["unit-slip"]
     assert list(stops(found, frozenset({"unit-slip"}))) == []
+
+
+def test_a_found_subject_that_is_cut_is_looked_at_and_eyes_on_a_third_are_said():
+    face = Zone(left=2600, top=300, width=800, height=1400, eyes=(3000, 1333))
+    free = read_size("100%")
+    whole = lying_on(free, (6000, 4000), laid(free, (6000, 4000)))
+    assert subject_cut(whole, Keeps(zones=(face,))) is None
+    note = eyes_on_third(whole, Keeps(zones=(face,)))
+    assert note is not None
+    assert (note.level, note.text) == ("fine", "The eyes lie on the upper third.")
+    low = apply(free, (6000, 4000), whole.placement, Type(kind="type", top=800, height=3000))
+    cut = lying_on(free, (6000, 4000), low)
+    note = subject_cut(cut, Keeps(zones=(face,)))
+    assert note is not None
+    assert (note.level, note.text) == (
+        "look", "The subject found in this photo is cut: 36 % of it lies beyond the top."
+    )  # fmt: skip
+    assert eyes_on_third(cut, Keeps(zones=(face,))) is None
+    upside = lying_on(free, (6000, 4000), changed(whole.placement, quarter=2))
+    assert eyes_on_third(upside, Keeps(zones=(face,))) is None  # the eyes stand below

@@ -13,7 +13,7 @@ from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.around_zones import hidden_shares
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.zones_on_surface import zones_on
+from oak_ledge.core.placements.zones_on_surface import point_on, zones_on
 from oak_ledge.core.planes.matrices import at, inverse
 from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import area, overlap, side
@@ -30,6 +30,12 @@ ALONG = 0.01  # of the shorter edge: an edge so near to a line runs along it
 HAIR = 1e-6
 
 
+ON_THIRD = 0.03  # of the crop's height: as near as anyone would say so
+
+
+FOUND_ROUGHLY = 0.05  # a found subject's edges are no surer than that
+
+
 def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:
     """Give the notes on what must stay whole: the worst of the zones, and of the lines."""
     if not keeps.zones and not keeps.marks:
@@ -42,6 +48,35 @@ def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:
         cut_line(marks, crop),
         sliver(zones, crop),
     )
+
+
+def subject_cut(lying: Lying, found: Keeps) -> Note | None:
+    """Look where a subject that was found, and is no keep zone yet, is cut: it may be anything."""
+    if not found.zones:
+        return None
+    zones = [_in_crop(points, lying.crop) for _, points in zones_on(lying.surface, found)]
+    cut = _worst_cut(zones)
+    if cut is None or cut[0] < FOUND_ROUGHLY:
+        return None
+    share, sides = cut
+    text = f"The subject found in this photo is cut: {rounded(share * 100, 0)} % of it lies beyond the {sides}."
+    return Note(level="look", code="subject-cut", text=text)
+
+
+def eyes_on_third(lying: Lying, keeps: Keeps) -> Note | None:
+    """Say where the eyes of the largest face lie on the upper third, where they look right."""
+    faces = [zone for zone in keeps.zones if zone.eyes is not None]
+    if not faces:
+        return None
+    largest = max(faces, key=lambda zone: zone.width * zone.height)
+    assert largest.eyes is not None
+    point = point_on(lying.surface, *largest.eyes)
+    if point is None:
+        return None
+    across, down = _in_crop((point,), lying.crop)[0]
+    if not (0 < across < 1 and abs(down - 1 / 3) <= ON_THIRD):
+        return None
+    return Note(level="fine", code="eyes-on-third", text="The eyes lie on the upper third.")
 
 
 def _in_crop(points: tuple[Point, ...], crop: Crop) -> list[Point]:
@@ -59,6 +94,18 @@ def _gaps(zone: list[Point]) -> dict[str, float]:
 
 def keep_cut(zones: list[list[Point]]) -> Note | None:
     """Stop where a zone is cut, saying how much of it, and where."""
+    cut = _worst_cut(zones)
+    if cut is None:
+        return None
+    worst, sides = cut
+    share = rounded(worst * 100, 0 if worst > 0.01 else 1)
+    return _note(
+        "stop", "keep-cut", f"A keep zone is cut: {share} % of it lies beyond the {sides}."
+    )
+
+
+def _worst_cut(zones: list[list[Point]]) -> tuple[float, str] | None:
+    """Give the share of the zone that is cut most, and the sides it lies beyond."""
     worst, sides = 0.0, ""
     for zone in zones:
         gaps = _gaps(zone)
@@ -67,12 +114,7 @@ def keep_cut(zones: list[list[Point]]) -> Note | None:
         lost = 1 - overlap(zone, rectangle(1, 1)) / max(area(zone), 1e-12)
         if lost > worst:
             worst, sides = lost, _sides([name for name, gap in gaps.items() if gap < -HAIR])
-    if worst <= HAIR:
-        return None
-    share = rounded(worst * 100, 0 if worst > 0.01 else 1)
-    return _note(
-        "stop", "keep-cut", f"A keep zone is cut: {share} % of it lies beyond the {sides}."
-    )
+    return None if worst <= HAIR else (worst, sides)
 
 
 def keep_hidden(zones: list[list[Point]], hidden: tuple[float, float]) -> Note | None:

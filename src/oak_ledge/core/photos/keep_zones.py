@@ -20,6 +20,10 @@ class Zone(Value):
     top: Coordinate
     width: Extent
     height: Extent
+    sure: float | None = Field(default=None, ge=0, le=1, description="of a found one: how sure")
+    eyes: tuple[Coordinate, Coordinate] | None = Field(
+        default=None, description="of a face: the point between the eyes"
+    )
 
 
 class Mark(Value):
@@ -49,7 +53,8 @@ def within(keeps: Keeps, upright: Pixels) -> Keeps:
         left, top = max(0.0, zone.left), max(0.0, zone.top)
         right, bottom = min(wide, zone.left + zone.width), min(high, zone.top + zone.height)
         if right - left >= 1 and bottom - top >= 1:
-            zones.append(Zone(left=left, top=top, width=right - left, height=bottom - top))
+            cut = {"left": left, "top": top, "width": right - left, "height": bottom - top}
+            zones.append(zone.model_copy(update=cut))
     marks = [
         mark
         for mark in keeps.marks

@@ -37,6 +37,12 @@ def zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
     return tuple(shape for shape in shapes if len(shape[1]) >= 2)
 
 
+def point_on(surface: Surface, x: float, y: float) -> Point | None:
+    """Give a point of the photo's own upright pixels on the surface on which a crop is meant."""
+    found = surface.from_photo(mapped(_turns(surface), [(x, y)] * 3))
+    return found[0] if found else None
+
+
 def to_upright(surface: Surface, points: list[Point]) -> tuple[Point, ...]:
     """Give points of a surface in the photo's own pixels, before it is turned or mirrored."""
     return tuple(mapped(inverse(_turns(surface)), surface.to_photo(points)))

@@ -98,7 +98,9 @@ def _copied(source: Placed, other: Placed, made: Placement | str) -> Copied:
 def _lie(placed: Placed, placement: Placement) -> Lie:
     facts = placed.photo.facts
     lying = lying_on(placed.size, facts.upright, placement)
-    _, noted = compute(lying, facts, placed.size, keeps=placed.photo.keeps)
+    _, noted = compute(
+        lying, facts, placed.size, keeps=placed.photo.keeps, found=placed.photo.found
+    )
     return Lie(
         crop=lying.crop.box,
         angle=placement.angle,

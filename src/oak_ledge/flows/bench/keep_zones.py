@@ -145,7 +145,9 @@ def decide_found(workspace: Workspace, photo_id: int, now: datetime, *, take: bo
     with transaction(workspace.sessions) as session:
         photo = photo_in(session, photo_id)
         found = photo.found or NOTHING
-        keeps = added(photo.keeps, found) if take else photo.keeps
+        decided = [zone.model_copy(update={"sure": None}) for zone in found.zones]  # by a person
+        taken = found.model_copy(update={"zones": tuple(decided)})
+        keeps = added(photo.keeps, taken) if take else photo.keeps
         photos.set_found(session, photo_id, NOTHING)
         if found.zones:
             _set(session, photo_id, keeps, now)

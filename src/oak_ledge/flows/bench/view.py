@@ -18,7 +18,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.notes.note import in_order
-from oak_ledge.core.photos.keep_zones import NOTHING
+from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.look.estimate import estimate, part_in
 from oak_ledge.core.placements.crop import face_of
@@ -92,7 +92,8 @@ class Live(Figures):
     keeps: tuple[Shape, ...]
     """zones and lines that must stay whole, where the crop is meant"""
     found: tuple[Shape, ...]
-    """a subject found in the photo, that waits to be taken or refused"""
+    """a subject found in the photo, that waits to be taken or ignored"""
+    found_word: str
     squared: str | None
     """what four corners go round, in words"""
     typed: dict[TypedUnit, tuple[str, str, str, str]]
@@ -214,7 +215,8 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     facts, keeps = placed.photo.facts, placed.photo.keeps
     lying = lying_on(placed.size, facts.upright, placement)
     size, surface, asked = lying.size, lying.surface, lying.asked
-    found = figures_with(lying, facts, *compute(lying, facts, placed.size, placed.saved, keeps))
+    told = compute(lying, facts, placed.size, placed.saved, keeps, placed.photo.found)
+    found = figures_with(lying, facts, *told)
     about = _about_bytes(workspace, placed.photo, lying, found)
     weights = previews.weights_of(workspace, placed.photo)
     if weights is not None:
@@ -239,6 +241,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         ground=size.ground,
         keeps=zones_on(surface, keeps),
         found=zones_on(surface, placed.photo.found or NOTHING),
+        found_word=_found_words(placed.photo.found or NOTHING),
         squared=_squared_words(lying),
         typed=_typed(lying, facts.ppi),
         method=size.method,
@@ -253,6 +256,18 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         tightness=tightness(lying),
         turns=asked[0] != asked[1] and size.shape.has_other_way,
     )
+
+
+def _found_words(found: Keeps) -> str:
+    """Say what was found in a photo, and how surely."""
+    faces = sum(zone.eyes is not None for zone in found.zones)
+    if faces:
+        return "Found a face, dotted" if faces == 1 else f"Found {faces} faces, dotted"
+    if not found.zones:
+        return ""
+    sure = found.zones[0].sure
+    about = "" if sure is None else f", {rounded(sure * 100, 0)} % sure"
+    return f"Found subject, dotted{about}"
 
 
 def _squared_words(lying: Lying) -> str | None:

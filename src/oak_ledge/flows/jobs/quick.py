@@ -87,7 +87,7 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
     try:
         upright = photo.facts.upright
         lying = lying_on(size, upright, suggest_around(size, upright, lies_around(photo)))
-        tally, noted = compute(lying, photo.facts, size, keeps=photo.keeps)
+        tally, noted = compute(lying, photo.facts, size, keeps=photo.keeps, found=photo.found)
     except CoreError as exc:
         why = str(exc)
         return Quick(

@@ -1,8 +1,9 @@
-"""What a photo is probably of, found on its preview as it comes in."""
+"""What a photo is probably of, found on its preview as it comes in: faces, else what stands out."""
 
 from __future__ import annotations
 
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps, Zone
+from oak_ledge.core.pixels.look.faces import find_faces
 from oak_ledge.core.pixels.look.subject import find_subject
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.workspace import Workspace
@@ -12,14 +13,33 @@ from oak_ledge.store.photos import Photo
 
 
 def subject_of(workspace: Workspace, photo: Photo) -> Keeps:
-    """Find the subject of a photo; nothing where none stands out."""
-    box = find_subject(photo_preview(workspace, photo, PREVIEW_EDGE))
-    if box is None:
+    """Find the subject of a photo; nothing where none stands out, or none shall be looked for."""
+    if not workspace.finds:
         return NOTHING
+    picture = photo_preview(workspace, photo, PREVIEW_EDGE)
     wide, high = photo.facts.upright
-    left, top, width, height = box
-    zone = Zone(left=left * wide, top=top * high, width=width * wide, height=height * high)
-    return Keeps(zones=(zone,))
+
+    def zone(left: float, top: float, width: float, height: float, **more: object) -> Zone:
+        box = {
+            "left": left * wide,
+            "top": top * high,
+            "width": width * wide,
+            "height": height * high,
+        }
+        return Zone.model_validate(box | more)
+
+    if faces := find_faces(picture):
+        return Keeps(
+            zones=tuple(
+                zone(one.left, one.top, one.width, one.height,
+                     eyes=(one.eyes[0] * wide, one.eyes[1] * high))
+                for one in faces
+            )
+        )  # fmt: skip
+    one = find_subject(picture)
+    if one is None:
+        return NOTHING
+    return Keeps(zones=(zone(one.left, one.top, one.width, one.height, sure=round(one.sure, 2)),))
 
 
 def looked_at(workspace: Workspace, photo: Photo) -> Photo:

@@ -8,7 +8,7 @@ from oak_ledge.core.files.proof import Asked, asked_of
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.note import Note, in_order, taken_on
 from oak_ledge.core.notes.size import size_changed
-from oak_ledge.core.notes.zones import keep_notes
+from oak_ledge.core.notes.zones import eyes_on_third, keep_notes, subject_cut
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.placements.lying import Lying, lying_on
@@ -57,12 +57,20 @@ def compute(
     size: Size,
     saved: Size | None = None,
     keeps: Keeps = NOTHING,
+    found: Keeps | None = None,
 ) -> tuple[Tally, tuple[Note, ...]]:
-    """The tally and the notes of a placement, `size` being the job's and `saved` the library's."""
-    found = tally(lying)
+    """The tally and the notes of a placement, `size` being the job's and `saved` the library's.
+
+    `found` is a subject that waits to be decided on; it counts while nothing is marked by hand.
+    """
+    figured = tally(lying)
     changed = size_changed(size, saved)
-    noted = in_order(notes(lying.size, photo, found), changed, *keep_notes(lying, keeps))
-    return found, in_order(taken_on(noted, lying.placement.allow))
+    eyes = eyes_on_third(lying, keeps if keeps.zones else found or NOTHING)
+    subject = subject_cut(lying, found) if found and not keeps.zones else None
+    noted = in_order(
+        notes(lying.size, photo, figured), changed, *keep_notes(lying, keeps), subject, eyes
+    )
+    return figured, in_order(taken_on(noted, lying.placement.allow))
 
 
 def figures(size: Size, photo: PhotoFacts, placement: Placement) -> Figures:

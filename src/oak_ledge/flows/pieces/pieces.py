@@ -64,11 +64,12 @@ _remembered: OrderedDict[tuple[object, ...], tuple[Tally, tuple[Note, ...]]] = O
 
 def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
     """The tally and notes of a placement, remembered by all they follow from."""
-    key = (placed.size, placed.photo.facts, placed.placement, placed.saved, placed.photo.keeps)
+    photo = placed.photo
+    key = (placed.size, photo.facts, placed.placement, placed.saved, photo.keeps, photo.found)
     known = _remembered.get(key)
     if known is None:
         known = compute(
-            placed.lying, placed.photo.facts, placed.size, placed.saved, placed.photo.keeps
+            placed.lying, photo.facts, placed.size, placed.saved, photo.keeps, photo.found
         )
         _remembered[key] = known
         if len(_remembered) > MOST_REMEMBERED:

@@ -1,14 +1,17 @@
-"""Where the subject of a photo probably is: a measure of what stands out, and a box around it.
+"""Where the subject of a photo probably is, and how sure that is.
 
 What stands out differs from what lies along the border (Wei, Wen, Zhu & Sun, *Geodesic saliency
 using background priors*, ECCV 2012), from the picture's average (Achanta, Hemami, Estrada & Süsstrunk,
-*Frequency-tuned salient region detection*, CVPR 2009) and from its own surroundings at several
-scales; photographs hold it towards the middle. The box is the one with the greatest sum of what
-stands out more than usual.
+*Frequency-tuned salient region detection*, CVPR 2009), from its own surroundings at several scales,
+or is sharp where the rest is not. A measure counts by how much it is gathered in few places. Of the
+regions that stand out the one is taken that holds most and hangs together; what is spread over all of
+the picture is no subject.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -16,43 +19,103 @@ import numpy as np
 import numpy.typing as npt
 import pyvips
 
-EDGE, GRID = 128, 36  # pixels looked at, and cells a box is made of, along the longer edge
+from oak_ledge.core.values import Value
 
-
-USUAL = 1.1  # of the average: a cell that stands out less counts against a box
+EDGE = 160  # pixels looked at along the longer edge
 
 
 BORDER, TONES = 0.04, 6  # of the longer edge; tones told apart along it
 
 
-FINE = 0.008  # of the longer edge: what is smaller is grain
+FINE, GRAIN = 0.006, 0.008  # of the longer edge: what is smaller is grain; measures are as smooth
 
 
 AROUND = (0.03, 0.07, 0.14)  # of the longer edge: surroundings
 
 
-MIDDLE = 0.42  # how far from the middle, as a standard deviation in shares of the edge
+MIDDLE = 0.5  # how far from the middle, as a standard deviation in shares of the edge
 
 
-LARGEST = 0.7  # of the picture: a larger subject is none
+MOST_GATHERED = 7.0  # how much a measure may count
+
+
+USUAL = 1.25  # times the mean: what stands out less counts for nothing
+
+
+LEVELS = (0.3, 0.4, 0.5, 0.62)  # between the usual and the most: where regions are cut off
+
+
+COMPLETED = (0.22, 0.16)  # the same, for what hangs on to the region taken
+
+
+GROWS = 1.2  # times its area at most, when it is completed
+
+
+SMALLEST, LARGEST = 0.0012, 0.6  # of the picture
+
+
+SURE = 0.35  # less sure than that nothing is said to be found
+
+
+HELD = 0.985  # of a region's weight a box holds along either axis: stalks and strings end outside
+
+
+ROOM = 0.012  # of the longer edge is left around
 
 
 Floats = npt.NDArray[Any]
 
 
-def find_subject(path: Path) -> tuple[float, float, float, float] | None:
-    """Find the subject of an upright picture: left, top, width, height as shares of its edges.
+class Subject(Value):
+    """A subject: a box as shares of the picture's edges, and how sure it is, 0 to 1."""
 
-    None where nothing stands out.
-    """
+    left: float
+    top: float
+    width: float
+    height: float
+    sure: float
+
+
+@dataclass(frozen=True)
+class _Box:
+    """Pixels from x0, y0 up to x1, y1."""
+
+    x0: int
+    y0: int
+    x1: int
+    y1: int
+
+    @property
+    def area(self) -> int:
+        return (self.x1 - self.x0) * (self.y1 - self.y0)
+
+    def of(self, pixels: Floats) -> Floats:
+        found: Floats = pixels[self.y0 : self.y1, self.x0 : self.x1]
+        return found
+
+
+def find_subject(path: Path) -> Subject | None:
+    """Find the subject of an upright picture; None where nothing stands out surely enough."""
     image = pyvips.Image.thumbnail(str(path), EDGE, height=EDGE, size="down").colourspace("srgb")
     pixels = image.numpy().reshape(image.height, image.width, -1)[..., :3]
     if min(pixels.shape[:2]) < 8 or pixels.std() < 1:
         return None
-    left, top, right, bottom = _box(standing_out(pixels))
-    if (right - left) * (bottom - top) > LARGEST:
+    out = standing_out(pixels)
+    excess = np.clip(out - USUAL * out.mean(), 0, None)
+    found = _region(out, excess)
+    if found is None or (sure := _sureness(out, excess, found)) < SURE:
         return None
-    return left, top, right - left, bottom - top
+    high, wide = out.shape
+    room = round(max(high, wide) * ROOM)
+    left, top = max(0, found.x0 - room), max(0, found.y0 - room)
+    right, bottom = min(wide, found.x1 + room), min(high, found.y1 + room)
+    return Subject(
+        left=left / wide,
+        top=top / high,
+        width=(right - left) / wide,
+        height=(bottom - top) / high,
+        sure=sure,
+    )
 
 
 def standing_out(pixels: Floats) -> Floats:
@@ -63,23 +126,23 @@ def standing_out(pixels: Floats) -> Floats:
     high, wide = lab.shape[:2]
     edge = max(high, wide)
 
-    def soft(sigma: float) -> Floats:
-        return cv2.GaussianBlur(lab, (0, 0), sigma * edge)
+    def soft(of: Floats, sigma: float) -> Floats:
+        return cv2.GaussianBlur(of, (0, 0), sigma * edge)
 
-    fine = soft(FINE)
-    slope = np.hypot(
-        cv2.Sobel(fine[..., 0], cv2.CV_32F, 1, 0), cv2.Sobel(fine[..., 0], cv2.CV_32F, 0, 1)
-    )
+    fine, light = soft(lab, FINE), lab[..., 0]
+    slope = np.hypot(cv2.Sobel(light, cv2.CV_32F, 1, 0), cv2.Sobel(light, cv2.CV_32F, 0, 1))
     measures = [
         _unlike_border(fine, max(2, round(BORDER * edge))),
         np.linalg.norm(fine - fine.reshape(-1, 3).mean(axis=0), axis=-1),
-        *(np.linalg.norm(fine - soft(sigma), axis=-1) for sigma in AROUND),
-        cv2.GaussianBlur(slope, (0, 0), 0.02 * edge),
+        *(np.linalg.norm(fine - soft(lab, sigma), axis=-1) for sigma in AROUND),
+        soft(slope, 0.02),
     ]
     total = np.zeros((high, wide))
-    for one in measures:  # what is the same everywhere says nothing
+    for measure in measures:  # what is the same everywhere says nothing
+        one = soft(measure, GRAIN)
         mean = float(one.mean()) + 1e-6
-        total += one / mean * min(2.0, float(one.std()) / mean)
+        gathered = float(np.quantile(one, 0.98)) / mean - 1
+        total += one / mean * min(MOST_GATHERED, max(0.0, gathered))
     y, x = np.mgrid[0:high, 0:wide]
     away = ((x / wide - 0.5) ** 2 + (y / high - 0.5) ** 2) / MIDDLE**2
     found: Floats = total * np.exp(-away / 2)
@@ -99,29 +162,97 @@ def _unlike_border(fine: Floats, deep: int) -> Floats:
     return found
 
 
-def _box(out: Floats) -> tuple[float, float, float, float]:
-    """Find the box with the greatest sum of cells less the usual: left, top, right, bottom as shares.
+def _region(out: Floats, excess: Floats) -> _Box | None:
+    """Find the region that holds most of what stands out and hangs together, completed."""
+    if not excess.any():
+        return None
+    regions = ((box, _worth(excess, mask, box)) for mask, box in _regions(out, excess))
+    best = max(regions, key=lambda one: one[1], default=(None, 0.0))[0]
+    return None if best is None else _completed(out, best)
 
-    Bentley, *Programming pearls*, CACM 27, 1984, in two dimensions.
-    """
+
+def _regions(out: Floats, excess: Floats) -> Iterator[tuple[Floats, _Box]]:
+    """Give every region above each of the levels: where it is, and the box about it."""
     import cv2
 
     high, wide = out.shape
-    times = GRID / max(high, wide)
-    cells = (max(4, round(wide * times)), max(4, round(high * times)))
-    grid = cv2.resize(out.astype(np.float32), cells, interpolation=cv2.INTER_AREA)
-    sums = np.zeros((cells[1] + 1, cells[0] + 1))
-    sums[1:, 1:] = (grid / grid.mean() - USUAL).cumsum(axis=0).cumsum(axis=1)
-    best = (-np.inf, 0, 0, 0, 0)
-    for first in range(cells[1]):
-        rows = sums[first + 2 :] - sums[first]
-        if not len(rows):
-            break
-        least = np.minimum.accumulate(rows, axis=1)
-        gains = rows[:, 1:] - least[:, :-1]
-        row, column = np.unravel_index(int(gains.argmax()), gains.shape)
-        if gains[row, column] > best[0]:
-            left = int(rows[row, : column + 1].argmin())
-            best = (gains[row, column], left, first, int(column) + 1, first + 2 + int(row))
-    _, left, top, right, bottom = best
-    return left / cells[0], top / cells[1], right / cells[0], bottom / cells[1]
+    usual, most = float(np.median(out)), float(np.quantile(out, 0.995))
+    across = 2 * max(1, round(max(high, wide) * 0.012)) + 1
+    round_ = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (across, across))
+    for level in LEVELS:
+        above: Floats = (out > usual + (most - usual) * level).astype(np.uint8)
+        above = cv2.morphologyEx(above, cv2.MORPH_CLOSE, round_)
+        count, labels, stats, _ = cv2.connectedComponentsWithStats(above, connectivity=8)
+        for n in range(1, count):
+            mask = labels == n
+            weight = np.where(mask, excess, 0)
+            if stats[n, cv2.CC_STAT_AREA] < SMALLEST * out.size or not weight.any():
+                continue
+            box = _about(weight)
+            if box.area <= LARGEST * out.size and not _is_band(box, wide, high):
+                yield mask, box
+
+
+def _is_band(box: _Box, wide: int, high: int) -> bool:
+    """Whether a box goes from one side to the other, as a horizon does."""
+    across, along = box.x1 - box.x0, box.y1 - box.y0
+    whole = across > 0.94 * wide or along > 0.94 * high
+    return whole or (across > 0.8 * wide and across > 5 * along)
+
+
+def _worth(excess: Floats, mask: Floats, box: _Box) -> float:
+    """Weigh a region: what its box holds, how small and full that is, how little it is cut off."""
+    high, wide = excess.shape
+    held, area = float(box.of(excess).sum() / excess.sum()), box.area / excess.size
+    full = float(box.of(mask).mean())
+    sides = ((box.x0 <= 0) + (box.x1 >= wide)) * (box.y1 - box.y0) / high
+    ends = ((box.y0 <= 0) + (box.y1 >= high)) * (box.x1 - box.x0) / wide
+    cut_off = max(0.2, 1 - 0.8 * float(sides + ends))
+    small = float((1 - area) ** 1.5)
+    return held * small * min(1.0, 0.45 + full) * cut_off
+
+
+def _completed(out: Floats, box: _Box) -> _Box:
+    """Take in what hangs on to a region and stands out less, unless that is much."""
+    import cv2
+
+    usual, most = float(np.median(out)), float(np.quantile(out, 0.995))
+    for level in COMPLETED:
+        low = usual + (most - usual) * level
+        count, labels, _, _ = cv2.connectedComponentsWithStats((out > low).astype(np.uint8))
+        within = np.bincount(box.of(labels).ravel(), minlength=count)
+        within[0] = 0
+        if not within.any():
+            continue
+        more = _about(np.where(labels == int(within.argmax()), np.clip(out - low, 0, None), 0))
+        grown = _Box(
+            min(more.x0, box.x0), min(more.y0, box.y0), max(more.x1, box.x1), max(more.y1, box.y1)
+        )
+        if grown.area <= GROWS * box.area:
+            box = grown
+    return box
+
+
+def _about(weight: Floats) -> _Box:
+    """Give the box that holds nearly all of a weight along either axis."""
+    (x0, x1), (y0, y1) = (_span(weight.sum(axis=axis)) for axis in (0, 1))
+    return _Box(x0, y0, x1, y1)
+
+
+def _span(weights: Floats) -> tuple[int, int]:
+    shares = np.cumsum(weights) / weights.sum()
+    left_out = (1 - HELD) / 2
+    first, last = np.searchsorted(shares, (left_out, 1 - left_out))
+    return int(first), min(len(weights), int(last) + 1)
+
+
+def _sureness(out: Floats, excess: Floats, box: _Box) -> float:
+    """Tell how sure a subject is: how much of what stands out it holds, and how it stands out."""
+    area = box.area / out.size
+    held = float(box.of(excess).sum() / excess.sum())
+    inside, outside = (
+        float(box.of(out).mean()),
+        float((out.sum() - box.of(out).sum()) / (out.size - box.area)),
+    )
+    clear = min(1.0, max(0.0, (inside / max(outside, 1e-9) - 1) / 1.6))
+    return float(min(1.0, held * 1.15 * (1 - area) ** 0.5 * clear))

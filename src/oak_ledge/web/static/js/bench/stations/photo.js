@@ -22,7 +22,7 @@ export const keeping = {
     return this.view.keeps.length === 0;
   },
   get foundWord() {
-    return this.view.found.length ? "Found subject, dotted" : "";
+    return this.view.found.length ? this.view.found_word : "";
   },
   async decideFound(event) {
     const take = event.currentTarget.dataset.take === "yes";

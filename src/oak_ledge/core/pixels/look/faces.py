@@ -1,0 +1,105 @@
+"""Faces in a photo, as far as two cues agree: a face's light and shade, and an eye in either half.
+
+Both are trained cascades that OpenCV ships (Viola & Jones, *Rapid object detection using a boosted
+cascade of simple features*, CVPR 2001; Lienhart, Kuranov & Pisarevsky, DAGM 2003). One alone takes a
+lantern for a face; nothing leaves the machine.
+"""
+
+from __future__ import annotations
+
+import threading
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pyvips
+
+from oak_ledge.core.values import Value
+
+EDGE = 640  # pixels looked at along the longer edge
+
+
+SMALLEST = 26  # pixels of a face: a smaller one is no subject
+
+
+UPPER = 0.62  # of a face, from the top, holds the eyes
+
+
+EYES_EDGE, EYE = 200, (28, 80)  # the upper part is looked at so wide; an eye is from to so wide
+
+
+MOST_FACES = 6  # a crowd is no subject
+
+
+_ABOVE, _BESIDE, _BELOW = 0.45, 0.3, 0.35  # of a face's height around it: hair, ears, chin and neck
+
+
+class Face(Value):
+    """A face with its headroom, as shares of the picture's edges, and the middle between its eyes."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+    eyes: tuple[float, float]
+
+
+def find_faces(path: Path) -> tuple[Face, ...]:
+    """Find the faces of an upright picture, the largest first; of a crowd none."""
+    import cv2
+
+    image = pyvips.Image.thumbnail(str(path), EDGE, height=EDGE).colourspace("b-w")
+    grey = image.numpy().reshape(image.height, image.width, -1)[..., 0].astype(np.uint8)
+    with _ONE_AT_A_TIME:
+        look = _cascade("frontalface_alt2").detectMultiScale
+        boxes = [tuple(map(int, one)) for one in look(grey, 1.1, 3, minSize=(SMALLEST, SMALLEST))]
+        found = [(box, _eyes(cv2, grey, *box)) for box in boxes]
+    sure = [(box, eyes) for box, eyes in found if eyes is not None]
+    if len(sure) > MOST_FACES:
+        return ()
+    faces = [_face(grey.shape, box, eyes) for box, eyes in sure]
+    return tuple(sorted(faces, key=lambda face: -face.width * face.height))
+
+
+_ONE_AT_A_TIME = threading.Lock()  # a cascade keeps its place while it looks
+
+
+@lru_cache(maxsize=4)
+def _cascade(name: str) -> Any:
+    import cv2
+    import cv2.data
+
+    return cv2.CascadeClassifier(f"{cv2.data.haarcascades}haarcascade_{name}.xml")
+
+
+def _eyes(cv2: Any, grey: Any, x: int, y: int, w: int, h: int) -> tuple[float, float] | None:
+    """Find an eye in either half of a face's upper part; give the point between the two."""
+    part = grey[y : y + round(h * UPPER), x : x + w]
+    times = EYES_EDGE / w
+    part = cv2.resize(part, None, fx=times, fy=times, interpolation=cv2.INTER_CUBIC)
+    eyes = _cascade("eye").detectMultiScale(
+        part, 1.08, 3, minSize=(EYE[0],) * 2, maxSize=(EYE[1],) * 2
+    )
+    middles = [(left + wide / 2, top + high / 2) for left, top, wide, high in eyes]
+    halves = [
+        [at for at in middles if at[0] < EYES_EDGE / 2],
+        [at for at in middles if at[0] >= EYES_EDGE / 2],
+    ]
+    if not all(halves):
+        return None
+    across, down = np.mean([np.mean(half, axis=0) for half in halves], axis=0) / times
+    return x + float(across), y + float(down)
+
+
+def _face(shape: tuple[int, ...], box: tuple[int, ...], eyes: tuple[float, float]) -> Face:
+    (high, wide), (x, y, w, h) = shape[:2], box
+    left, right = max(0.0, x - w * _BESIDE), min(float(wide), x + w * (1 + _BESIDE))
+    top, bottom = max(0.0, y - h * _ABOVE), min(float(high), y + h * (1 + _BELOW))
+    return Face(
+        left=left / wide,
+        top=top / high,
+        width=(right - left) / wide,
+        height=(bottom - top) / high,
+        eyes=(eyes[0] / wide, eyes[1] / high),
+    )
