@@ -196,10 +196,20 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     fix.click()
     wait(browser, lambda: "it could not be made: " in text(browser, ".desk-card .told"))
     browser.get(f"{address}/deliveries")
-    wait(browser, lambda: "24 of 24 made" in text(browser, ".delivery-list"))
+    wait(browser, lambda: "24 of 24, all as asked" in text(browser, ".delivery-list"))
+    find(browser, "#find").send_keys("evenin 4x5", Keys.ENTER)
+    wait(browser, lambda: "1 with “evenin 4x5” in it" in text(browser, ".list-head"))
+    find(browser, "#find").send_keys("!", Keys.ENTER)
+    wait(browser, lambda: "No delivery has “evenin 4x5!”" in text(browser, ".empty"))
     browser.get(f"{address}/desks")
     find(browser, ".is-sign")
-    Select(find(browser, "[data-desk=lab]")).select_by_visible_text("refuses")
+    find(browser, ".is-lab .button").click()
+    wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".is-lab .told"))
+    find(browser, "[data-desk=lab][data-fault=refuses]").click()
+    wait(
+        browser,
+        lambda: "A fault is switched on: it refuses every file." in text(browser, ".is-lab"),
+    )
     wait(browser, lambda: get(address, "/api/desks")[0]["fault"] == "refuses")
 
 

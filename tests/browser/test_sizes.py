@@ -110,7 +110,7 @@ def test_a_frame_is_given_to_a_size_and_drawn_with_what_will_be_seen(browser, li
     written = find(browser, "input[name=text]")
     wait(browser, lambda: written.get_attribute("value") == "8x10in@300 extend")
     find(browser, "input[name=most]").send_keys("4 MB")
-    press(browser, "Keep changes")
+    press(browser, "Save")
     wait(browser, lambda: "Kept Wall print." in text(browser, ".said"))
     size = sizes.view(workspace, library).size
     assert (size.differ, size.file.at_most, size.frame is not None) == ("extend", 4_000_000, True)
@@ -127,7 +127,7 @@ def test_the_receivers_profile_file_is_taken_into_a_size(browser, library, works
     wait(browser, lambda: "profile is missing" in text(browser, ".editing .reads"))
     find(browser, "input[name=icc]").send_keys(str(tmp_path / "lustre.icc"))
     wait(browser, lambda: "in lustre" in text(browser, ".editing .reads"))
-    press(browser, "Keep changes")
+    press(browser, "Save")
     wait(browser, lambda: "Kept Wall print." in text(browser, ".said"))
     icc = sizes.view(workspace, library).size.file.icc
     assert icc is not None
@@ -159,7 +159,7 @@ def test_a_size_is_changed_in_place_by_keys_alone(browser, library, workspace):
 def test_the_second_of_two_people_is_told(browser, library, workspace):
     open_row(browser, library)
     sizes.change(workspace, library, SizeChange(version=1, name="Hall print"))
-    press(browser, "Keep changes")
+    press(browser, "Save")
     wait(browser, lambda: "“Hall print” was changed meanwhile" in text(browser, ".trouble-line"))
     assert sizes.view(workspace, library).name == "Hall print"
 
@@ -168,17 +168,24 @@ def test_deleting_asks_and_can_be_taken_back(browser, library):
     open_row(browser, library)
     press(browser, "Delete")
     wait(browser, lambda: "No job took it." in text(browser, ".sure"))
-    press(browser, "Keep it")
+    find(browser, ".sure .way").click()
     press(browser, "Delete")
     press(browser, "Delete it")
     wait(browser, lambda: "Wall print" not in rows(browser))
     press(browser, "Bring it back")
     wait(browser, lambda: "Wall print" in rows(browser))
+    press(browser, "Delete")
+    press(browser, "Delete it")
+    wait(browser, lambda: "Deleted in the last 30 days: 1" in text(browser, ".deleted"))
+    browser.refresh()  # also later, from the list
+    find(browser, ".deleted summary").click()
+    find(browser, ".deleted [data-back]").click()
+    wait(browser, lambda: "Wall print" in rows(browser))
 
 
 def test_a_twin_is_one_step(browser, library):
     open_row(browser, library)
-    press(browser, "Twin, other way round")
+    press(browser, "Copy with sides swapped")
     wait(browser, lambda: "Wall print, twin" in rows(browser))
     wait(browser, lambda: find(browser, "input[name=text]").get_attribute("value") == "10x8in@300")
 
@@ -190,5 +197,7 @@ def test_a_library_is_looked_at_before_it_is_kept(browser, library, tmp_path):
     answer = "theirs.csv holds 1 new; 0 here already; 1 under new names: Wall print 2"
     wait(browser, lambda: answer in text(browser, ".taking"))
     assert "Strip" not in rows(browser)
-    press(browser, "Keep them")
+    press(browser, "Import them")
     wait(browser, lambda: {"Strip", "Wall print 2"} <= set(rows(browser)))
+    told = "1 size imported: Strip; 1 under new names: Wall print 2."
+    assert told in text(browser, ".library-tools .said")

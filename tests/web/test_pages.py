@@ -11,9 +11,9 @@ from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
 from oak_ledge.web.drawings.oak import ledge_of
 from oak_ledge.web.drawings.shelf import SIDE, WIDE, screen_scale, shelves, usual_scale
-from oak_ledge.web.pages.jobs import headline, touched
+from oak_ledge.web.pages.jobs import headline
 from oak_ledge.web.pages.ledge import FIRST, MORE
-from oak_ledge.web.pages.site import STATIC
+from oak_ledge.web.pages.site import STATIC, as_said
 from tests import samples
 from tests.conftest import NOW
 
@@ -71,15 +71,15 @@ def test_pieces_stand_on_their_shelf_at_one_true_scale_framed_if_framed(workspac
     ]
     job_id = jobs.start(workspace, "x", [photo.id], [framed.id], texts, NOW)
     job = jobs.view(workspace, job_id)
-    scale, dots = usual_scale(job.placements), screen_scale(job.placements)
+    scale, dots = usual_scale(job.placements, "photo"), screen_scale(job.placements)
     (shelf,) = shelves(job, job.placements, [], "photo", scale, dots)
     stood = [one for row in shelf.rows for one in row.pieces]
     assert len(stood) == 11
     assert len(shelf.rows) > 1  # what is too much for one oak line goes on below
-    for row in shelf.rows:
+    for n, row in enumerate(shelf.rows):
+        assert row.pieces[0].left == (0 if n else SIDE)
         for one in row.pieces:
             assert one.outer[1] + one.outer[3] == pytest.approx(row.height)
-            assert one.outer[0] >= SIDE
             assert one.outer[0] + one.outer[2] <= WIDE + 1
         for left, right in pairwise(row.pieces):
             assert left.outer[0] + left.outer[2] < right.outer[0]
@@ -170,4 +170,4 @@ def test_the_headline_counts_jobs(count, words):
 )
 def test_when_a_job_was_touched_is_said_as_people_do(ago, words):
     now = datetime(2026, 11, 24, 12).astimezone()
-    assert touched(now - ago, now) == words
+    assert as_said(now - ago, now) == words

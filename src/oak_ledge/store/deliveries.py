@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, aliased
 from oak_ledge.core.files.proof import Asked, Measured
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, PhotoRow
+from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, JobRow, PhotoRow
 
 FileState = Literal["queued", "running", "made", "held", "failed"]
 DeliveryState = Literal["queued", "running", "paused", "done", "stopped"]
@@ -330,9 +330,38 @@ def find(session: Session, delivery_id: int) -> Delivery | None:
     return Delivery(row.id, row.job_id, cast(DeliveryState, row.state), row.added, files)
 
 
-def ids(session: Session) -> list[int]:
-    """The ids of all deliveries, the newest first."""
-    return list(session.scalars(select(DeliveryRow.id).order_by(DeliveryRow.id.desc())))
+def ids(session: Session, find: str = "") -> list[int]:
+    """The ids of all deliveries, the newest first; or of those that all words of `find` are in, in
+    the name of their job or of a file.
+    """
+    asked = select(DeliveryRow.id).order_by(DeliveryRow.id.desc())
+    for word in find.split()[:8]:
+        named = exists().where(
+            JobRow.id == DeliveryRow.job_id, JobRow.name.icontains(word, autoescape=True)
+        )
+        held = exists().where(
+            DeliveryFileRow.delivery_id == DeliveryRow.id,
+            DeliveryFileRow.name.icontains(word, autoescape=True),
+        )
+        asked = asked.where(or_(named, held))
+    return list(session.scalars(asked))
+
+
+def count_open(session: Session) -> int:
+    """How many deliveries are being made."""
+    going_on = select(func.count()).where(DeliveryRow.state.in_(OPEN))
+    return session.scalar(going_on) or 0
+
+
+def last_of_job(session: Session, job_id: int, most: int) -> list[tuple[int, datetime]]:
+    """The last deliveries of a job, the newest first: their ids, and when they were asked for."""
+    asked = (
+        select(DeliveryRow.id, DeliveryRow.added)
+        .where(DeliveryRow.job_id == job_id)
+        .order_by(DeliveryRow.id.desc())
+        .limit(most)
+    )
+    return [(one, added) for one, added in session.execute(asked)]
 
 
 def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -15,7 +15,7 @@ from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.photos import Photo, photo_of
-from oak_ledge.store.tables import JobPhotoRow, JobSizeRow, PlacementRow, StepRow
+from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PlacementRow, StepRow
 
 State = Literal["new", "placed", "settled", "made"]
 
@@ -98,6 +98,20 @@ def find_many(session: Session, placement_ids: Sequence[int]) -> dict[int, Place
     """Placements by their ids, those that are there; in one query."""
     rows = session.scalars(WHOLE.where(PlacementRow.id.in_(placement_ids)))
     return {row.id: placed_of(row) for row in rows}
+
+
+def states(session: Session, placement_ids: Collection[int]) -> dict[int, str]:
+    """How far placements are, by their ids; those of deleted jobs are no more."""
+    found: dict[int, str] = {}
+    every = sorted(placement_ids)
+    for at in range(0, len(every), 500):  # SQLite takes only so many in one question
+        asked = (
+            select(PlacementRow.id, PlacementRow.state)
+            .join(PlacementRow.job)
+            .where(PlacementRow.id.in_(every[at : at + 500]), JobRow.deleted.is_(None))
+        )
+        found |= {row.id: row.state for row in session.execute(asked)}
+    return found
 
 
 def of_photo(session: Session, photo_id: int) -> list[Placed]:

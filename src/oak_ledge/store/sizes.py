@@ -66,6 +66,13 @@ def restore(session: Session, size_id: int) -> SavedSize | None:
     return _saved(row)
 
 
+def deleted(session: Session, since: datetime) -> list[tuple[SavedSize, datetime]]:
+    """Sizes deleted since a moment and not brought back, the last one first, each with when."""
+    rows = select(SizeRow).where(SizeRow.deleted > since).order_by(SizeRow.deleted.desc())
+    found = readable(session, rows, SizeRow.id)
+    return [(_saved(row), row.deleted) for row in found if row.deleted is not None]
+
+
 def uses(session: Session) -> dict[int, list[str]]:
     """Which jobs took which saved size, by name."""
     found: dict[int, list[str]] = {}

@@ -126,7 +126,7 @@ def test_a_jobs_copy_stays_as_it_was_taken(workspace, bring, tmp_path):
         ("3:1", "1:3"),
         ("within 20x30cm@240", "within 30x20cm@240"),
         ("window 60x40px", "window 40x60px"),
-        ("long 900px", "short 900px"),
+        ("long 900px", "long 900px"),
         ("width 18cm@300", "height 18cm@300"),
     ],
 )

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping
-from contextlib import suppress
 from datetime import datetime
 from functools import lru_cache
 from pathlib import Path
@@ -23,7 +22,7 @@ from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import deliveries, jobs, photos, placements
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.deliveries import Delivery, DeliveryFile, DeliveryState, FileState
-from oak_ledge.store.errors import DamagedError, disk_words
+from oak_ledge.store.errors import disk_words
 from oak_ledge.store.placements import Placed
 
 MOMENT = 2.0  # seconds by which a disk's clock may be off
@@ -54,6 +53,7 @@ class DeliveryView(BaseModel):
     id: int
     job_id: int
     job_name: str
+    added: datetime
     state: DeliveryState
     files: list[FileView]
     counts: dict[str, int]
@@ -75,13 +75,22 @@ def folder_of(workspace: Workspace, delivery_id: int) -> Path:
     return workspace.deliveries / str(delivery_id)
 
 
-def view(workspace: Workspace, delivery_id: int, now: datetime | None = None) -> DeliveryView:
-    """Tell a delivery; `now` is asked for to tell how long it still takes."""
+def view(
+    workspace: Workspace,
+    delivery_id: int,
+    now: datetime | None = None,
+    *,
+    with_pieces: bool = True,
+) -> DeliveryView:
+    """Tell a delivery; `now` is asked for to tell how long it still takes.
+
+    How its pieces stand by now is told once it is over, and only `with_pieces`.
+    """
     with reading(workspace.sessions) as session:
         found = find_delivery(session, delivery_id)
         job = jobs.find(session, found.job_id)
         names = photos.names(session, {file.photo_id for file in found.files})
-        over = found.state in ("done", "stopped")  # while it goes on its pieces are not asked for
+        over = with_pieces and found.state in ("done", "stopped")
         pieces = {one.id: one for one in jobs.placements(session, found.job_id) if over}
     files = [
         _file_view(workspace, names, file, pieces.get(file.placement_id)) for file in found.files
@@ -90,23 +99,13 @@ def view(workspace: Workspace, delivery_id: int, now: datetime | None = None) ->
         id=found.id,
         job_id=found.job_id,
         job_name=job.name if job else "",
+        added=found.added,
         state=found.state,
         files=files,
         counts=dict(Counter(file.state for file in files)),
         seconds_left=_seconds_left(found, now),
         bytes=sum(file.measured.bytes for file in files if file.measured and file.state == "made"),
     )
-
-
-def every(workspace: Workspace) -> list[DeliveryView]:
-    """All deliveries, the newest first; one that can't be read does not hide the others."""
-    with reading(workspace.sessions) as session:
-        ids = deliveries.ids(session)
-    found = []
-    for one in ids:
-        with suppress(DamagedError):
-            found.append(view(workspace, one))
-    return found
 
 
 def _seconds_left(found: Delivery, now: datetime | None) -> int | None:

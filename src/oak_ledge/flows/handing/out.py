@@ -66,10 +66,16 @@ def archive(workspace: Workspace, delivery_id: int, by: Sorting = "none") -> Ite
     return _zipped(workspace, found, files, by)
 
 
+def called(found: DeliveryView) -> str:
+    """Name what a delivery is handed out as: its job, and the day it was asked for."""
+    day = found.added.astimezone().strftime("%Y-%m-%d")
+    return f"{safe(found.job_name) if found.job_name else f'delivery-{found.id}'}-{day}"
+
+
 def put_into_folder(workspace: Workspace, delivery_id: int, by: Sorting = "none") -> Put:
     """Put all files of a delivery into the folder the settings name, beside whatever is there.
 
-    They stand in a folder named like their job, sorted into sub-folders on wish. What lies there
+    They stand in a folder named by their job and the day, sorted into sub-folders on wish. What lies there
     already is left as it is; what cannot be put is said, and does not hold up the rest.
 
     Raises
@@ -81,7 +87,7 @@ def put_into_folder(workspace: Workspace, delivery_id: int, by: Sorting = "none"
         msg = "No folder is set. Start Oak Ledge with OAK_LEDGE_FOLDER=/where/finished/files/go."
         raise AskedError(msg)
     (found, made), root = _made(workspace, delivery_id), workspace.folder
-    folder, names = root / safe(found.job_name), _names(found)
+    folder, names = root / called(found), _names(found)
     files = [_put(workspace, one, root, folder / _sub(one, names, by)) for one in made]
     put, there, failed = (
         sum(one.state == state for one in files) for state in ("put", "there", "failed")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Set
-from datetime import datetime
+from datetime import datetime, timedelta
 from itertools import count
 from pathlib import PurePath
 from typing import Literal
@@ -18,7 +18,7 @@ from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
-from oak_ledge.core.sizes.text.write import shape_label, size_name
+from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
 from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows.library.views import (
     SavedSizeView,
@@ -149,6 +149,29 @@ def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
         if saved is None:
             raise NotFoundError(_no_size(size_id))
         return view_of(saved, sizes.uses(session))
+
+
+KEPT = timedelta(days=30)
+"""how long a deleted size is listed, to be brought back"""
+
+
+class DeletedSize(BaseModel):
+    """A size that was deleted, and until when it can be brought back."""
+
+    id: int
+    name: str
+    text: str
+    until: datetime
+
+
+def deleted(workspace: Workspace, now: datetime) -> list[DeletedSize]:
+    """Sizes that can still be brought back, the one deleted last first."""
+    with reading(workspace.sessions) as session:
+        found = sizes.deleted(session, now - KEPT)
+    return [
+        DeletedSize(id=one.id, name=size_name(one.size), text=write_size(one.size), until=at + KEPT)
+        for one, at in found
+    ]
 
 
 def keep_like(workspace: Workspace, photo_id: int) -> SavedSizeView:

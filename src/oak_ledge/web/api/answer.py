@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote
 
 from fastapi.responses import Response
 from pydantic import BaseModel
@@ -28,5 +29,8 @@ def of_kind(*kinds: str) -> dict[int | str, dict[str, Any]]:
 
 
 def attached(name: str) -> dict[str, str]:
-    """Headers of a file to be kept under a name."""
-    return {"Content-Disposition": f'attachment; filename="{name}"'}
+    """Headers of a file to be kept under a name (RFC 6266: one beyond ASCII is told in UTF-8)."""
+    plain = name.encode("ascii", "replace").decode().replace("?", "-").replace('"', "-")
+    return {
+        "Content-Disposition": f"attachment; filename=\"{plain}\"; filename*=UTF-8''{quote(name)}"
+    }

@@ -97,7 +97,7 @@ def made_file(delivery_id: Id, name: str, here: Here) -> FileResponse:
 )
 def archive(delivery_id: Id, here: Here, by: Sorting = "none") -> StreamingResponse:
     """All files made, with their proof sheet, as one archive written while it is read."""
-    name = attached(f"delivery-{delivery_id}.zip")
+    name = attached(f"{handing_out.called(deliveries.view(here, delivery_id))}.zip")
     parts = handing_out.archive(here, delivery_id, by)
     return StreamingResponse(parts, media_type="application/zip", headers=name)
 
@@ -116,7 +116,7 @@ def put_into_folder(delivery_id: Id, here: Here, by: Sorting = "none") -> Put:
 def proof_sheet(delivery_id: Id, here: Here, kind: Literal["csv", "json"] = "csv") -> Response:
     """Asked against measured of every file."""
     found = deliveries.view(here, delivery_id)
-    name = attached(f"proof-{delivery_id}.{kind}")
+    name = attached(f"{handing_out.called(found)}-proof.{kind}")
     if kind == "json":
         return Response(found.model_dump_json(), media_type="application/json", headers=name)
     return Response(handing_out.proof_sheet(found), media_type="text/csv", headers=name)
@@ -129,6 +129,6 @@ def proof_sheet(delivery_id: Id, here: Here, kind: Literal["csv", "json"] = "csv
 )
 def contact_sheet(delivery_id: Id, here: Here, paper: Paper = "a4") -> Response:
     """Small pictures of all files made, with their figures, as PDF."""
-    name = attached(f"contact-sheet-{delivery_id}.pdf")
+    name = attached(f"{handing_out.called(deliveries.view(here, delivery_id))}-contact-sheet.pdf")
     sheet = handing_out.contact_sheet(here, delivery_id, paper, LETTERS)
     return Response(sheet, media_type="application/pdf", headers=name)

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 
 from oak_ledge.flows.library import entry, sizes, views
 from oak_ledge.flows.library.entry import Entry
-from oak_ledge.flows.library.sizes import Choice
+from oak_ledge.flows.library.sizes import Choice, DeletedSize
 from oak_ledge.flows.library.views import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import EntryAsked, Here, Id, Now, RawBody
@@ -22,6 +22,12 @@ router = APIRouter()
 @router.get("/sizes")
 def every_size(here: Here) -> list[SavedSizeView]:
     return sizes.every(here)
+
+
+@router.get("/sizes/deleted")
+def deleted_sizes(here: Here, now: Now) -> list[DeletedSize]:
+    """Sizes deleted in the last thirty days, which can be brought back."""
+    return sizes.deleted(here, now)
 
 
 @router.get("/sizes/choices")

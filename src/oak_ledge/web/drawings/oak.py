@@ -45,6 +45,8 @@ def ledge_of(job: JobView, *, width: float, height: float) -> Ledge:
 
     Of one photo the largest stands at the back, smaller ones lean over its foot.
     """
+    if not job.placements:
+        return Ledge(width, height, [], 1.0)
     groups: dict[int, list[PieceView]] = {}
     for piece in job.placements:
         groups.setdefault(piece.photo_id, []).append(piece)

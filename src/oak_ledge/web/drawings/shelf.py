@@ -22,6 +22,9 @@ SIDE = 200.0  # at the left: the photo, or the size's name
 SLOT, GAP = 116.0, 26.0  # a piece with its label takes at least so much
 
 
+LETTER = 7.0  # of a label, about
+
+
 PHOTO = (180.0, 130.0)
 
 
@@ -32,6 +35,9 @@ SCALES = (3, 4, 6, 8, 10, 12, 16, 20, 26, 34, 44)  # units to the inch one can c
 
 
 RULER = 245.0
+
+
+MANY = 5
 
 
 TALL = 330.0  # pieces of the usual scale are no taller
@@ -90,13 +96,17 @@ class Shelf:
     rows: list[Row]
 
 
-def usual_scale(pieces: Iterable[PieceView]) -> int:
-    """Give the largest scale at which the tallest print still fits a screen well."""
+def usual_scale(pieces: Iterable[PieceView], by: By) -> int:
+    """Give the largest scale at which the tallest print still fits a screen well.
+
+    By size, `MANY` of the widest stand on one shelf.
+    """
     edges = [_size(piece, 1.0, 1.0) for piece in pieces if piece.inches]
     if not edges:
         return 12
     tallest, widest = max(high for _, high in edges), max(wide for wide, _ in edges)
-    fits = [one for one in SCALES if one * tallest <= TALL and one * widest <= WIDE - SIDE]
+    room = WIDE - SIDE if by == "photo" else (WIDE - SIDE) / MANY - GAP
+    fits = [one for one in SCALES if one * tallest <= TALL and one * widest <= room]
     return fits[-1] if fits else SCALES[0]
 
 
@@ -130,26 +140,30 @@ def shelves(
             if photo.id in groups:
                 leaning = _leaning(photo, groups[photo.id], survives.get(photo.photo_id))
                 below = f"{photo.upright[0]} × {photo.upright[1]} px"
-                rows = _rows(groups[photo.id], scale, per_pixel)
+                rows = _rows(groups[photo.id], by, scale, per_pixel)
                 made.append(Shelf(photo.id, photo.name, below, leaning, rows))
         return made
     for size in job.sizes:
         if size.id in groups:
-            rows = _rows(groups[size.id], scale, per_pixel)
+            rows = _rows(groups[size.id], by, scale, per_pixel)
             below = "" if size.label == size.name else size.label
             made.append(Shelf(size.id, size.name, below, None, rows))
     return made
 
 
-def _rows(pieces: Sequence[PieceView], scale: float, per_pixel: float) -> list[Row]:
+def _label(piece: PieceView, by: By) -> str:
+    return piece.photo_name if by == "size" else piece.own or piece.size_name
+
+
+def _rows(pieces: Sequence[PieceView], by: By, scale: float, per_pixel: float) -> list[Row]:
     rows: list[list[tuple[PieceView, float, float]]] = [[]]
     left = SIDE
     for piece in pieces:
         wide = _size(piece, scale, per_pixel)[0]
-        slot = max(wide, SLOT)
+        slot = max(wide, SLOT, LETTER * min(22, len(_label(piece, by))) + 30)
         if left + slot > WIDE and rows[-1]:
             rows.append([])
-            left = SIDE
+            left = 0.0  # beside the first row only stands what the shelf is of
         rows[-1].append((piece, left, slot))
         left += slot + GAP
     return [_row(row, scale, per_pixel) for row in rows]
@@ -233,6 +247,6 @@ def _leaning(photo: JobPhoto, pieces: list[PieceView], survival: Survival | None
         box=box,
         outlines=[path(piece.outline) for piece in alike],
         survives=path(survival.area) if survival else "",
-        share=f"{rounded(survival.share * 100, 0)} % survives all" if survival else "",
+        share=f"{rounded(survival.share * 100, 0)} % is in every crop" if survival else "",
         zones=zones,
     )

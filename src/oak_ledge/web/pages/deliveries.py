@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from typing import Annotated
 
-from fastapi import Request
+from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, Response
 
-from oak_ledge.flows.delivery import deliveries
+from oak_ledge.flows.delivery import deliveries, listed
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.drawings.oak import ledge_of
-from oak_ledge.web.pages.site import router, templates
+from oak_ledge.web.pages.site import as_said, router, templates
 from oak_ledge.web.types import Here, Id, Now
 
 PAPERS = (("a4", "A4"), ("a3", "A3"), ("a5", "A5"), ("letter", "Letter"), ("tabloid", "Tabloid"))
@@ -20,9 +21,33 @@ PAPERS = (("a4", "A4"), ("a3", "A3"), ("a5", "A5"), ("letter", "Letter"), ("tabl
 MOST_DRAWN = 150  # pieces on a delivery's ledge; a larger one is told by its counts
 
 
+FIRST = MORE = 20  # deliveries listed at first, and each time more are asked for
+
+
+def headline(whole: int, going_on: int, find: str) -> str:
+    """What stands beside the heading of the list."""
+    parts = [f"{whole} with “{find}” in it" if find else f"{whole} so far"]
+    if going_on:
+        parts.insert(0, "one being made" if going_on == 1 else f"{going_on} being made")
+    return ", ".join(parts)
+
+
 @router.get("/deliveries", response_class=HTMLResponse, name="deliveries_page")
-def deliveries_page(request: Request, here: Here) -> Response:
-    context = {"deliveries": deliveries.every(here)}
+def deliveries_page(
+    request: Request,
+    here: Here,
+    now: Now,
+    find: Annotated[str, Query(max_length=200)] = "",
+    upto: Annotated[int, Query(ge=1, le=10_000)] = FIRST,
+) -> Response:
+    found = listed.listed(here, now, find, upto)
+    context = {
+        "deliveries": [(one, as_said(one.added, now)) for one in found.deliveries],
+        "headline": headline(found.whole, found.going_on, find),
+        "find": find,
+        "upto": upto + MORE,
+        "more": max(0, found.whole - upto),
+    }
     return templates.TemplateResponse(request, "deliveries.html", context)
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Annotated
 
 from fastapi import Query, Request
@@ -11,7 +10,7 @@ from fastapi.responses import HTMLResponse, Response
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.web.drawings.oak import ledge_of
-from oak_ledge.web.pages.site import router, templates
+from oak_ledge.web.pages.site import as_said, router, templates
 from oak_ledge.web.types import Here, Now
 
 
@@ -20,15 +19,6 @@ def headline(jobs_in_hand: int, *, away: bool = False) -> str:
     words = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine")
     number = words[jobs_in_hand] if jobs_in_hand < len(words) else str(jobs_in_hand)
     return f"{number} job{'' if jobs_in_hand == 1 else 's'} {'put away' if away else 'in hand'}"
-
-
-def touched(moment: datetime, now: datetime) -> str:
-    """When a job was last worked on, as people say it."""
-    then, today = moment.astimezone(), now.astimezone()
-    days = (today.date() - then.date()).days
-    if days <= 1:
-        return f"{'yesterday' if days else 'today'}, {then:%H:%M}"
-    return f"{then.day} {then:%B}" + ("" if then.year == today.year else f" {then.year}")
 
 
 RECENT = 9  # saved sizes that stand ready at once, those used last
@@ -64,7 +54,7 @@ def jobs_page(
             (
                 job,
                 ledge_of(job, width=1200 if first else 580, height=132 if first else 104),
-                touched(job.touched, now),
+                as_said(job.touched, now),
             )
             for first, job in zip([True] + [False] * len(every), every, strict=False)
         ],

@@ -7,13 +7,14 @@ from typing import Annotated, Any
 from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, Response
 
-from oak_ledge.flows.jobs import batches, ledge as ledges
+from oak_ledge.flows.delivery import listed
+from oak_ledge.flows.jobs import batches, jobs, ledge as ledges
 from oak_ledge.flows.jobs.ledge import By, Show
 from oak_ledge.flows.library import sizes
 from oak_ledge.web.drawings.shelf import SCALES, ruler_of, screen_scale, shelves, usual_scale
 from oak_ledge.web.drawings.wall import rows_by_group
-from oak_ledge.web.pages.site import router, templates
-from oak_ledge.web.types import Here, Id
+from oak_ledge.web.pages.site import as_said, router, templates
+from oak_ledge.web.types import Here, Id, Now
 
 FIRST, MORE = 4, 5  # shelves of a ledge drawn at once, and each time more are asked for
 
@@ -26,15 +27,21 @@ def job_page(
     job_id: Id,
     request: Request,
     here: Here,
-    by: By = "photo",
+    now: Now,
+    by: By | None = None,
     show: Show = "all",
     scale: Scale | None = None,
 ) -> Response:
-    """A job's ledge: its first shelves; the page asks for the others as they come into view."""
+    """A job's ledge: its first shelves; the page asks for the others as they come into view.
+
+    A job of one size is shelved by it.
+    """
+    by = by or ("size" if len(jobs.brief(here, job_id).sizes) == 1 else "photo")
     shelved = _shelved(here, job_id, by, show, 0, FIRST, scale, None)
     context = shelved | {
         "groups": rows_by_group(sizes.every(here)),
         "last": batches.last(here, job_id),
+        "made": [(one, as_said(at, now)) for one, at in listed.last_of_job(here, job_id)],
         "scales": SCALES,
         "ruler": ruler_of(shelved["scale"]),
     }
@@ -61,7 +68,7 @@ def _shelved(
     scale: int | None, per_pixel: float | None,
 ) -> dict[str, Any]:  # fmt: skip
     found = ledges.stretch(here, job_id, by, show, first, count)
-    per_inch = scale or usual_scale(found.pieces)
+    per_inch = scale or usual_scale(found.pieces, by)
     dots = per_pixel or screen_scale(found.pieces)
     return {
         "job": found.job,

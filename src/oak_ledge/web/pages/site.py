@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from datetime import datetime
 from pathlib import Path
 
 from fastapi import APIRouter
@@ -17,6 +18,15 @@ STATIC = HERE / "static"
 
 
 router = APIRouter(include_in_schema=False)
+
+
+def as_said(moment: datetime, now: datetime) -> str:
+    """Say a moment as people do: today, 09:41."""
+    then, today = moment.astimezone(), now.astimezone()
+    days = (today.date() - then.date()).days
+    if days <= 1:
+        return f"{'yesterday' if days else 'today'}, {then:%H:%M}"
+    return f"{then.day} {then:%B}" + ("" if then.year == today.year else f" {then.year}")
 
 
 def bench_scripts() -> list[str]:

@@ -10,14 +10,15 @@ from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.flows.library import sizes, views
 from oak_ledge.web.drawings.wall import rows_by_group, wall_of
 from oak_ledge.web.pages.site import router, templates
-from oak_ledge.web.types import Here, Id
+from oak_ledge.web.types import Here, Id, Now
 
 
 @router.get("/sizes", response_class=HTMLResponse, name="sizes_page")
-def sizes_page(request: Request, here: Here) -> Response:
+def sizes_page(request: Request, here: Here, now: Now) -> Response:
     every = sizes.every(here)
     context = {
         "groups": rows_by_group(every),
+        "deleted": sizes.deleted(here, now),
         "methods": METHOD_WORDS.items(),
         "sharpens": SHARPEN_WORDS.items(),
     } | _wall(every, "print", None)
@@ -25,8 +26,8 @@ def sizes_page(request: Request, here: Here) -> Response:
 
 
 @router.get("/sizes/list", response_class=HTMLResponse, name="sizes_list")
-def sizes_list(request: Request, here: Here) -> Response:
-    context = {"groups": rows_by_group(sizes.every(here))}
+def sizes_list(request: Request, here: Here, now: Now) -> Response:
+    context = {"groups": rows_by_group(sizes.every(here)), "deleted": sizes.deleted(here, now)}
     return templates.TemplateResponse(request, "_sizes_list.html", context)
 
 

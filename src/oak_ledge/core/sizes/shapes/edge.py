@@ -13,9 +13,7 @@ from oak_ledge.core.measures.numbers import Exact, plain
 from oak_ledge.core.sizes.choices import Edge
 from oak_ledge.core.sizes.shapes.shape import AnyShape, Crop, at_least_one
 
-_OTHER: dict[Edge, Edge] = {
-    "width": "height", "height": "width", "long": "short", "short": "long",
-}  # fmt: skip
+_OTHER: dict[Edge, Edge] = {"width": "height", "height": "width", "long": "long", "short": "short"}
 
 
 class EdgeShape(AnyShape):

@@ -8,6 +8,7 @@ const TOGETHER = 12; // photos that join a job in one go
 // What the page holds of it; the ledge takes it over, getters and all.
 export const belonging = {
   sure: false,
+  takenOut: null,
   survival: [],
   camera: "3:2",
 
@@ -47,10 +48,10 @@ export const belonging = {
   },
   async addSizes() {
     const size_ids = [...this.$refs.sizes.querySelectorAll("[name=size]:checked")].map((one) => Number(one.value));
-    const text = this.$refs.written.value.trim();
-    if (!size_ids.length && !text) return;
+    const size_texts = this.$refs.written.value.trim() ? [this.$refs.written.value] : [];
+    if (!size_ids.length && !size_texts.length) return;
     await this.tried(async () => {
-      await ask(`${this.path}/members`, { method: "POST", body: { size_ids, size_texts: text ? [text] : [] } });
+      await ask(`${this.path}/members`, { method: "POST", body: { size_ids, size_texts } });
       window.location.reload();
     });
   },
@@ -87,6 +88,39 @@ export const belonging = {
     await this.tried(async () => {
       await ask(`${this.path}/members/${of}/${place}`, { method: "DELETE" });
       window.location.reload();
+    });
+  },
+  // Under each photo: a size like it, or out with it, which asks nothing and can be taken back.
+  async photoMenu(event) {
+    const { menu, photo, place, name } = event.target.closest?.("[data-menu]")?.dataset ?? {};
+    if (menu === "like") {
+      await this.tried(async () => {
+        const size = await ask(`/api/photos/${photo}/keep-size`, { method: "POST" });
+        await ask(`${this.path}/members`, { method: "POST", body: { size_ids: [size.id] } });
+        this.said = `${size.name} is saved, and in this job.`;
+        await this.redraw();
+      });
+    }
+    if (menu === "out") {
+      await this.tried(async () => {
+        await ask(`${this.path}/members/photo/${place}`, { method: "DELETE" });
+        this.takenOut = { photo: Number(photo), name };
+        this.said = `${name} is taken out.`;
+        this.canUndo = false;
+        await this.redraw();
+      });
+    }
+  },
+  get outWord() {
+    return this.takenOut ? `Put ${this.takenOut.name} back` : "";
+  },
+  async putBack() {
+    const { photo, name } = this.takenOut;
+    await this.tried(async () => {
+      await ask(`${this.path}/members`, { method: "POST", body: { photo_ids: [photo] } });
+      this.takenOut = null;
+      this.said = `${name} is back, as it was left.`;
+      await this.redraw();
     });
   },
   async copyJob() {

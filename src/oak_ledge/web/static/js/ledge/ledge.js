@@ -85,6 +85,7 @@ const core = () => ({
     return this.overview ? String(this.overview.to_look_at) : "";
   },
   get codes() {
+    // each with how many pieces have it
     const here = new URL(window.location).searchParams.get("show");
     return Object.entries(this.overview?.codes ?? {}).map(([code, count]) => ({ code, words: `${code}, ${count}`, here: code === here }));
   },

@@ -17,6 +17,7 @@ export const many = {
     return `${this.chosenIds.length} chosen`;
   },
   choose(event) {
+    this.photoMenu(event);
     this.chosen.click(event);
     this.chosenIds = this.chosen.ids();
   },

@@ -16,6 +16,7 @@ const turns = new WeakMap(); // how often a field was read: answers may overtake
 // says, else `readings` of what it may mean.
 export async function readEntry(field, more = {}) {
   const text = field.value;
+  keepMarks(field, text);
   const turn = (turns.get(field) ?? 0) + 1;
   turns.set(field, turn);
   const none = { text, right: false, size: null, sizes: [], readings: [], says: "", spans: [], said: [] };
@@ -53,7 +54,20 @@ function meant(field, read) {
   return [" Did you mean ", ...choices.flatMap((choice, n) => (n ? [" or ", choice] : [choice])), "?"];
 }
 
+const drawn = new WeakMap(); // what of a field is underlined
+
+// Until the answer comes, marks stay under what of the text is as it was.
+function keepMarks(field, text) {
+  const before = drawn.get(field);
+  if (!before || before.text === text) return;
+  let same = 0;
+  while (same < text.length && text[same] === before.text[same]) same += 1;
+  const cut = before.spans.filter(({ start }) => start < same).map((span) => ({ ...span, end: Math.min(span.end, same) }));
+  drawMarks(field, { text, spans: cut });
+}
+
 function drawMarks(field, read) {
+  drawn.set(field, { text: read.text, spans: read.spans });
   const marks = field.parentElement.querySelector(".marks");
   if (!marks) return;
   const { fontSize, paddingLeft } = getComputedStyle(field);

@@ -15,6 +15,7 @@ document.addEventListener("alpine:init", () => {
       query: "",
       wrong: "false",
       ready: false,
+      meant: [],
       said: "",
       gone: null,
       trouble: "",
@@ -41,7 +42,8 @@ document.addEventListener("alpine:init", () => {
         return this.editWrong ? "is-wrong" : "";
       },
       get noTwin() {
-        return !this.current || ["percent", "photo"].includes(this.current.size.shape.kind);
+        const { kind, edge } = this.current?.size.shape ?? { kind: "photo" };
+        return ["percent", "photo"].includes(kind) || ["long", "short"].includes(edge); // each is its own
       },
       get deleteWords() {
         const used = this.current ? this.current.used_in : [];
@@ -53,7 +55,7 @@ document.addEventListener("alpine:init", () => {
       get takingWords() {
         if (!this.taking) return "";
         const { added, same, renamed } = this.taking.outcome;
-        const parts = [`${added.length} new`, `${same.length} here already`];
+        const parts = [`${added.length} new`, `${same.length} here already`]; // told before it is kept
         if (renamed.length) {
           parts.push(`${renamed.length} under new names: ${renamed.map(([, to]) => to).join(", ")}`);
         }
@@ -66,17 +68,24 @@ document.addEventListener("alpine:init", () => {
         const read = await readEntry(this.$refs.entry);
         if (!read) return;
         this.ready = read.right;
+        this.meant = read.sizes;
         this.wrong = String(!read.right && read.text !== "");
         drawEntry(this.$refs.entry, read, this.$refs.reads);
       },
       async addSize() {
         if (!this.ready) return;
-        const size = await this.call("/api/sizes", json("POST", { text: this.$refs.entry.value, group: this.shelf }));
-        if (!size) return;
+        const added = [];
+        for (const { text, saved_id } of this.meant) {
+          if (saved_id !== null) continue; // it is here already
+          const size = await this.call("/api/sizes", json("POST", { text, group: this.shelf }));
+          if (!size) return;
+          added.push(size);
+        }
         this.$refs.entry.value = "";
+        const known = this.meant.find((one) => one.saved_id !== null);
         await this.write();
-        this.said = `Added ${size.name}.`;
-        await this.refresh(size);
+        this.said = added.length ? `Added ${added.map((size) => size.name).join(" and ")}.` : "It is here already.";
+        await this.refresh(added.at(-1) ?? (await this.call(`/api/sizes/${known.saved_id}`, {})));
       },
       // Marks lie behind the text and go along with it.
       scrolled(event) {
@@ -122,7 +131,16 @@ document.addEventListener("alpine:init", () => {
           button.parentElement.classList.toggle("is-chosen", open);
         }
       },
+      // Enter in the field opens the first that was found.
+      async openFound(event) {
+        event.preventDefault();
+        const row = [...this.$root.querySelectorAll(".group:not([hidden]) li:not([hidden]) .size-row")][0];
+        const size = row ? await this.call(`/api/sizes/${row.dataset.id}`, {}) : null;
+        if (size) this.show(size);
+      },
       async press(event) {
+        const back = event.target.closest("[data-back]")?.dataset.back;
+        if (back) return this.bringBack(Number(back));
         const group = event.target.closest(".group-name")?.dataset.group;
         const id = Number(event.target.closest(".size-row")?.dataset.id);
         if (group) {
@@ -145,6 +163,7 @@ document.addEventListener("alpine:init", () => {
         this.reread(); // once, so that its parts are marked
         this.mark();
         this.drawWall();
+        this.row(size.id)?.scrollIntoView({ block: "nearest" });
       },
       form() {
         return this.$root.querySelector(".editing");
@@ -298,8 +317,8 @@ document.addEventListener("alpine:init", () => {
         this.current = null;
         await this.refresh(null);
       },
-      async bringBack() {
-        const size = await this.call(`/api/sizes/${this.gone}/restore`, json("POST"));
+      async bringBack(id) {
+        const size = await this.call(`/api/sizes/${typeof id === "number" ? id : this.gone}/restore`, json("POST"));
         if (!size) return;
         this.said = `${size.name} is back.`;
         await this.refresh(size);
@@ -318,7 +337,7 @@ document.addEventListener("alpine:init", () => {
       async keepTaken() {
         const outcome = await this.send(this.taking.text, "");
         if (!outcome) return;
-        this.said = `${outcome.added.length + outcome.renamed.length} sizes came in.`;
+        this.said = came(outcome);
         this.taking = null;
         await this.refresh(null);
       },
@@ -353,3 +372,12 @@ document.addEventListener("alpine:init", () => {
     };
   });
 });
+
+// What an import brought, in one line.
+function came({ added, same, renamed }) {
+  const parts = [`${added.length === 1 ? "1 size" : `${added.length} sizes`} imported`];
+  if (added.length && added.length <= 4) parts[0] += `: ${added.join(", ")}`;
+  if (renamed.length) parts.push(`${renamed.length} under new names: ${renamed.map(([, to]) => to).join(", ")}`);
+  if (same.length) parts.push(`${same.length} were here already`);
+  return `${parts.join("; ")}.`;
+}

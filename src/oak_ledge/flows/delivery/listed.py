@@ -1,0 +1,133 @@
+"""The list of deliveries: each with its first pieces, what came of it, and its next step."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel
+
+from oak_ledge.core.measures.bytes import bytes_words
+from oak_ledge.flows.delivery.deliveries import DeliveryView, FileView, view
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import deliveries, placements
+from oak_ledge.store.database import reading
+from oak_ledge.store.deliveries import DeliveryState, FileState
+from oak_ledge.store.errors import DamagedError
+
+PIECES = 6  # of a delivery that are shown
+
+
+class ListedPiece(BaseModel):
+    """A file of a delivery, as it stands on its short ledge; `shown` where its piece is still there."""
+
+    placement_id: int
+    name: str
+    state: FileState
+    width: int
+    height: int
+    shown: bool
+
+
+class Listed(BaseModel):
+    """One delivery of the list."""
+
+    id: int
+    job_id: int
+    job_name: str
+    added: datetime
+    state: DeliveryState
+    outcome: Literal["fine", "stop", "open"]
+    words: str
+    """what came of it, in one line"""
+    wrong: str
+    """the first file that was not made, and why"""
+    fix: int | None
+    """its placement, to be fixed on the bench"""
+    made: int
+    changed: bool
+    """a piece of it was worked on since"""
+    pieces: list[ListedPiece]
+    more: int
+    """further pieces"""
+
+
+class List(BaseModel):
+    """Some deliveries, the newest first, and how many there are."""
+
+    deliveries: list[Listed]
+    whole: int
+    going_on: int
+
+
+def listed(workspace: Workspace, now: datetime, find: str = "", count: int = 20) -> List:
+    """Give the newest deliveries, or those of jobs and files that some words are found in.
+
+    One that can't be read does not hide the others.
+    """
+    with reading(workspace.sessions) as session:
+        ids = deliveries.ids(session, find)
+        going_on = deliveries.count_open(session)
+    found = []
+    for one in ids[:count]:
+        with suppress(DamagedError):
+            found.append(view(workspace, one, now, with_pieces=False))
+    wanted = {file.placement_id for one in found for file in one.files}
+    with reading(workspace.sessions) as session:
+        states = placements.states(session, wanted)
+    return List(
+        deliveries=[_listed(one, states) for one in found], whole=len(ids), going_on=going_on
+    )
+
+
+def last_of_job(workspace: Workspace, job_id: int, most: int = 3) -> list[tuple[int, datetime]]:
+    """Give the last deliveries of a job, the newest first: their ids, and when they were asked for."""
+    with reading(workspace.sessions) as session:
+        return deliveries.last_of_job(session, job_id, most)
+
+
+def _listed(one: DeliveryView, states: dict[int, str]) -> Listed:
+    bad = next((file for file in one.files if file.state in ("held", "failed")), None)
+    made = one.counts.get("made", 0)
+    is_open = one.state not in ("done", "stopped")
+    here = [file for file in one.files if file.placement_id in states]
+    return Listed(
+        id=one.id,
+        job_id=one.job_id,
+        job_name=one.job_name or f"Delivery {one.id}, its job is deleted",
+        added=one.added,
+        state=one.state,
+        outcome="open" if is_open else "fine" if bad is None else "stop",
+        words=_words(one, made, is_open=is_open),
+        wrong="" if bad is None else f"{bad.photo_name} on {bad.size_name}: {bad.reason}",
+        fix=None if bad is None or bad.placement_id not in states else bad.placement_id,
+        made=made,
+        changed=any(states[file.placement_id] != "made" for file in here if file.state == "made"),
+        pieces=[_piece(file, states) for file in one.files[:PIECES]],
+        more=max(0, len(one.files) - PIECES),
+    )
+
+
+def _piece(file: FileView, states: dict[int, str]) -> ListedPiece:
+    return ListedPiece(
+        placement_id=file.placement_id,
+        name=f"{file.photo_name} on {file.size_name}",
+        state=file.state,
+        width=file.asked.width,
+        height=file.asked.height,
+        shown=file.placement_id in states,
+    )
+
+
+def _words(one: DeliveryView, made: int, *, is_open: bool) -> str:
+    whole, weight = len(one.files), f" · {bytes_words(one.bytes)}" if one.bytes else ""
+    if is_open:
+        left = "" if one.seconds_left is None else f" · {one.seconds_left} s left"
+        paused = " · paused" if one.state == "paused" else ""
+        return f"{made} of {whole} made{paused or left}"
+    if made == whole:
+        return f"{made} of {whole}, all as asked{weight}"
+    parts = {"held": "not made", "failed": "failed"}
+    bad = ", ".join(f"{one.counts[key]} {name}" for key, name in parts.items() if key in one.counts)
+    return f"{made} of {whole}; {bad}{weight}"
