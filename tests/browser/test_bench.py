@@ -227,7 +227,7 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
     wait(browser, lambda: "1 lies like this now" in text(browser, "dialog.copies"))
     laid = get(address, f"/api/placements/{second}")
     assert laid["crop"] == crop_of(address, first)
-    assert laid["steps"][-1] == "laid like quay.jpg"
+    assert laid["steps"][-1] == "crop copied from quay.jpg"
 
 
 def test_other_shapes_are_laid_over_the_photo_with_what_they_would_trim(browser, bench):  # noqa: F811

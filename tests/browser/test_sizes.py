@@ -94,7 +94,7 @@ def test_each_part_of_the_entry_is_underlined_like_its_part_of_the_sentence(brow
     assert last[2] == pytest.approx(browser.execute_script(script), abs=1.5)
     entry.send_keys("s")
     wait(browser, lambda: parts(browser, ".entry .marks")[-1][:2] == ("wrong", "extends"))
-    assert "“extends” is left over" in text(browser, "#reads")
+    assert "“extends” isn't understood here" in text(browser, "#reads")
 
 
 def test_a_frame_is_given_to_a_size_and_drawn_with_what_will_be_seen(browser, library, workspace):

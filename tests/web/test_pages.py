@@ -22,7 +22,7 @@ def test_the_jobs_page_of_a_new_workspace_says_what_to_do(client):
     page = client.get("/").text
     assert "No jobs in hand" in page
     assert "Drop photos to start a job" in page
-    assert "8 × 10 in print" in page
+    assert "No job is in hand" in page
 
 
 def test_a_ledge_shelves_its_pieces_and_leads_through_them(client, workspace, bring, tmp_path):

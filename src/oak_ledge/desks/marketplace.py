@@ -30,11 +30,13 @@ class Marketplace:
         """Say what it would answer to a file."""
         found, reasons, fixes = parcel.measured, [], []
         if found.format not in FORMATS:
-            reasons.append(f"it is {found.format.upper()}; this stall takes JPEG, PNG and WebP")
+            reasons.append(
+                f"it is {found.format.upper()}; this marketplace takes JPEG, PNG and WebP"
+            )
             fixes.append(Fix("Make it a JPEG", Wish(format="jpeg")))
         if max(found.width, found.height) < LEAST:
             reasons.append(
-                f"longest edge {max(found.width, found.height)} px; this stall wants {LEAST}"
+                f"longest edge {max(found.width, found.height)} px; this marketplace wants {LEAST}"
             )
             larger = LEAST / max(found.width, found.height)
             pixels = f"{round(found.width * larger)}x{round(found.height * larger)}px"

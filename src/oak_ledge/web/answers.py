@@ -49,6 +49,18 @@ WRONG_CALLS: dict[int | str, dict[str, Any]] = {
 }
 
 
+TITLES = {
+    404: "This is not here",
+    403: "This is not allowed",
+    405: "That can't be done here",
+    413: "That is too large",
+    500: "Something went wrong here",
+    503: "The data can't be used just now",
+    507: "The disk is full",
+}
+"""what an error's page is called, by what happened"""
+
+
 def answer_errors(app: FastAPI) -> None:
     """Register one handler per family of errors."""
 
@@ -86,9 +98,8 @@ def _disk(request: Request, exc: Exception) -> Response:
 def _answer(request: Request, status: int, text: str) -> Response:
     if request.url.path.startswith("/api/"):
         return JSONResponse({"detail": text}, status_code=status)
-    return templates.TemplateResponse(
-        request, "trouble.html", {"text": text, "status": status}, status_code=status
-    )
+    context = {"text": text, "title": TITLES.get(status, "That can't be done")}
+    return templates.TemplateResponse(request, "trouble.html", context, status_code=status)
 
 
 def _size_text(request: Request, exc: Exception) -> Response:

@@ -26,7 +26,7 @@ def test_a_file_is_settled_for_one_piece_then_made_so(workspace, placed):
     assert (settled.file_name, settled.stations[-1].figure) == ("Evening_quay.webp", "WebP 70")
     assert (settled.crop, settled.steps[-1], settled.own_size is None) == (
         crop,
-        "file settled",
+        "file changed",
         False,
     )
     made = orders.deliver(workspace, job_id, None, NOW).files[0]

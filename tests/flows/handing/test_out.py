@@ -35,7 +35,7 @@ def delivered(workspace, bring, tmp_path):
     ids = [photo.id for photo in taken]
     job_id = jobs.start(workspace, "Quay: summer", ids, [], ["90x80px", "120x120px"], NOW)
     answer = orders.deliver(workspace, job_id, None, NOW)
-    return replace(workspace, folder=folder), answer, folder / "Quay-summer"
+    return replace(workspace, folder=folder), answer, folder / "Quay-summer-2026-11-24"
 
 
 SORTED = {

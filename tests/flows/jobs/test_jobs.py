@@ -121,7 +121,7 @@ def test_a_deleted_job_comes_back_for_thirty_days_then_goes_with_its_own_photos(
         (Settle(do="settle"), "approved", 9),
         (Over(do="turn"), "turned", 9),
         (OnGround(do="ground", fill="blur"), "ground chosen", 9),
-        (OtherSize(do="size", text="5x7in@60"), "laid on 5 × 7 in", 9),
+        (OtherSize(do="size", text="5x7in@60"), "put on 5 × 7 in", 9),
         (Reset(do="start_again"), "started again", 1),
         (KeepZones(do="keep_whole"), "moved around keep zones", 1),
     ],

@@ -232,7 +232,7 @@ def test_a_name_pattern_shows_a_name_and_one_that_cannot_be_is_refused(workspace
     asked = SizeAsked(text="8x10in@300", name="Hall", file={"pattern": "{number}_{photo}_{size}"})
     assert entry.read(workspace, asked).file_name == "001_quay-at-dusk_Hall.jpg"
     kept = sizes.add(workspace, asked)
-    for wrong, said in [("{who}", "{who}, which is unknown"), ("{photo", "without its twin")]:
+    for wrong, said in [("{who}", "{who}, which is unknown"), ("{photo", "an unmatched brace")]:
         change = SizeChange(version=1, file={"pattern": wrong})
         with pytest.raises(FileError, match=said):
             entry.read(workspace, SizeAsked(text="8x10in@300", file={"pattern": wrong}))

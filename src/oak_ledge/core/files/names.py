@@ -54,7 +54,7 @@ def file_stem(
     try:
         asked = [field for _, field, _, _ in string.Formatter().parse(pattern) if field is not None]
     except ValueError as exc:
-        msg = f"the name pattern “{pattern}” has a brace without its twin"
+        msg = f"the name pattern “{pattern}” has an unmatched brace"
         raise FileError(msg) from exc
     for field in asked:
         if field not in FIELDS:

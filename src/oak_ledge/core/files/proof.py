@@ -7,6 +7,7 @@ from fractions import Fraction
 from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.files.density import holdable_ppi, jfif_density, written_ppi
+from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels, length_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
@@ -106,8 +107,8 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
         ),
         ProofLine(
             what="bytes",
-            asked="any" if asked.at_most is None else f"at most {asked.at_most:,}",
-            measured=f"{measured.bytes:,}",
+            asked="any" if asked.at_most is None else f"at most {limit_words(asked.at_most)}",
+            measured=bytes_words(measured.bytes),
             same=None if asked.at_most is None else measured.bytes <= asked.at_most,
         ),
     ]

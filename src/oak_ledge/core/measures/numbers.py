@@ -148,3 +148,12 @@ def rounded(value: float, places: int = 1) -> str:
         text = f"{value:.{places}f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
     return "0" if text == "-0" else text
+
+
+def scale_words(scale: float) -> str:
+    """Write a scale as it is written everywhere: `×1.11`, below a tenth `×0.083`.
+
+    >>> scale_words(10 / 9), scale_words(1 / 12)
+    ('×1.11', '×0.083')
+    """
+    return f"×{rounded(scale, 2 if scale >= 0.1 else 3)}"

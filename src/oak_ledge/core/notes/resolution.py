@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from math import ceil, sqrt
 
-from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.measures.numbers import rounded, scale_words
 from oak_ledge.core.notes.note import Level, Note
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.size import Size
@@ -24,7 +24,7 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
     take = None if fewer is None else f"Take {fewer} ppi"
     if tally.squared:
         text = (
-            f"Squared up, the most slanted part is enlarged ×{rounded(scale, 2)} and will look "
+            f"Squared up, the most slanted part is enlarged {scale_words(scale)} and will look "
             f"{feel}. It needs a photo taken more from the front, or fewer pixels."
         )
         return Note(level=level, code="enlarged", text=text, way=take)
@@ -35,7 +35,7 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
         level=level,
         code="enlarged",
         text=(
-            f"The photo is enlarged ×{rounded(scale, 2)} and will look {feel}: "
+            f"The photo is enlarged {scale_words(scale)} and will look {feel}: "
             f"{crop} px become {tally.width} × {tally.height}. {need}{scan}."
         ),
         way=take,

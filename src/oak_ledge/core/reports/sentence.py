@@ -5,7 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 
 from oak_ledge.core.measures.lengths import CM_PER_INCH, PER_INCH, Pixels, Unit
-from oak_ledge.core.measures.numbers import plain, rounded
+from oak_ledge.core.measures.numbers import plain, rounded, scale_words
 from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import leaves_hairline
@@ -75,11 +75,11 @@ def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
     if crop.angle:
         cut = f"turned {rounded(crop.angle, 2)}°, {cut}"
     across, along = W / crop.width, H / crop.height
-    step = f"×{rounded(scale, 3)}"
+    step = scale_words(scale)
     if copied:
         step = "copied pixel for pixel"
     elif abs(across / along - 1) > 0.001:
-        step = f"×{rounded(across, 3)} across and ×{rounded(along, 3)} down"
+        step = f"{scale_words(across)} across and {scale_words(along)} down"
     lengths = output_lengths(size, asked)
     physical = (
         "" if lengths is None or size.ppi is None else f": {lengths} at {plain(size.ppi)} ppi"

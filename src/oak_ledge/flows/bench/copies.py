@@ -69,7 +69,7 @@ def copy(
                 raise AskedError(msg)
             made = _like(source, others[other_id])
             if isinstance(made, Placement) and made != others[other_id].placement:
-                what = f"laid like {source.photo.name}"
+                what = f"crop copied from {source.photo.name}"
                 placements.keep(session, other_id, made, what, now)
             done.append(_copied(source, others[other_id], made))
     return done

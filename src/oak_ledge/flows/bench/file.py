@@ -69,12 +69,12 @@ def settle_file(
         if asked.for_all:
             size = _written_as(placed, placed.size, said)
             here = (placed.job_id, placed.job_size_id)
-            take_size(session, *here, size, "file settled", now, saved_id=None)
+            take_size(session, *here, size, "file changed", now, saved_id=None)
             placed = placements.as_it_is_now(session, placed.id)
         own = _written_as(placed, size_at(placed.size, placed.placement), said)
         made = changed(placed.placement, size=own_size(placed.size, own))
         if made != placed.placement:
-            placements.keep(session, placed.id, made, "file settled", now)
+            placements.keep(session, placed.id, made, "file changed", now)
 
     return done_if_newest(workspace, placement_id, asked.step, do)
 

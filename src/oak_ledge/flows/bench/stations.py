@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.measures.bytes import bytes_words
-from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.measures.numbers import rounded, scale_words
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.sizes.choices import LOSSLESS
 from oak_ledge.core.sizes.size import Size
@@ -31,7 +31,7 @@ def stations(
 ) -> list[Station]:
     """Say all six for a placement, `about` being its file's estimated bytes."""
     lies, asked = found.placement, found.asked
-    step = "copied" if found.copied else f"×{rounded(found.scale, 2 if found.scale >= 0.1 else 3)}"
+    step = "copied" if found.copied else scale_words(found.scale)
     share = f"keeps {rounded((1 - found.trimmed) * 100, 0)} %"
     return [
         Station(name="Photo", figure=f"{photo.width} × {photo.height}", unit="px"),

@@ -199,13 +199,13 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
         return _settled, "approved"
     if isinstance(doing, OtherSize):
         size = chosen(session, doing.text, doing.size_id)
-        return lambda one: _on_size(one, size), f"laid on {size_name(size)}"
+        return lambda one: _on_size(one, size), f"put on {size_name(size)}"
     if isinstance(doing, Like):
         model = every.get(doing.placement_id)
         if model is None:
             msg = f"Placement {doing.placement_id} is not one of this job."
             raise AskedError(msg)
-        return lambda one: _like(one, model), f"laid like {model.photo.name}"
+        return lambda one: _like(one, model), f"crop copied from {model.photo.name}"
     gesture = _gesture(doing)
     return lambda one: _moved(one, gesture), gesture_name(gesture)
 

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from pydantic import BaseModel
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.measures.numbers import scale_words
 from oak_ledge.core.notes.note import Level, Note
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.planes.points import Point
@@ -99,9 +99,7 @@ def piece_of(placed: Placed) -> PieceView:
         says=noted[0].text if noted and level != "fine" else tally.sentence,
         sentence=tally.sentence,
         notes=noted,
-        figure="1:1"
-        if tally.copied
-        else f"×{rounded(tally.scale, 2 if tally.scale >= 0.1 else 3)}",
+        figure="1:1" if tally.copied else scale_words(tally.scale),
         width=tally.width,
         height=tally.height,
         inches=printed,

@@ -97,7 +97,7 @@ WRONG = [
     ("1e9x2px", 1, "“e9x2px” is not understood"),
     ("8x10ft@300", 4, "“ft@300” is not understood"),
     ("8inx10cm@300", 6, "width in in and height in cm cannot be mixed"),
-    ("8x10in@300 please", 11, "“please” is left over"),
+    ("8x10in@300 please", 11, "“please” isn't understood here"),
     ("8/0x10in@300", 0, "divides by zero"),
     ("8 10in@300", 2, "stands where × and the height should"),
     ("-8x10in@300", 0, "the width is missing"),

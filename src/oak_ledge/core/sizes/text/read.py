@@ -224,7 +224,7 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
         )
     settings = _settings(reader)
     if reader.rest():
-        msg = f"“{reader.rest()}” is left over"
+        msg = f"“{reader.rest()}” isn't understood here"
         raise reader.fail(msg)
     try:
         turn = natural_turn(shape, settings.get("differ", "trim"))

@@ -180,7 +180,7 @@ def _file_words(file: FileSettings) -> Sequence[str]:
     if file.at_most is not None:
         parts.append(f"at most {limit_words(file.at_most)}")
     if file.metadata != "keep":
-        parts.append("only its copyright told" if file.metadata == "copyright" else "no metadata")
+        parts.append("copyright only" if file.metadata == "copyright" else "no metadata")
     if not file.location:
-        parts.append("without its place")
+        parts.append("no location")
     return parts

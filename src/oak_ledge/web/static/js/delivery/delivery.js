@@ -1,5 +1,6 @@
 // A delivery as it goes on: what is made, asked against measured, and where it goes.
 
+import { bytesWords, filesWord, rounded } from "../hand/figures.js";
 import { ask } from "../net/ask.js";
 import { followed } from "../net/follow.js";
 import { takeWay } from "../net/ways.js";
@@ -15,11 +16,7 @@ const WORDS = { made: "as asked", failed: "failed", held: "not made", running: "
 const VIEWS = { latest: "latest", all: "all", failed: "failed", held: "not made" };
 const LATEST = 14;
 
-const weight = (bytes) => {
-  if (bytes === null || bytes === undefined) return "";
-  return bytes >= 1e6 ? `${(bytes / 1e6).toFixed(2)} MB` : `${Math.round(bytes / 1e3)} kB`;
-};
-const resolution = (ppi) => (ppi === null || ppi === undefined ? "none" : String(Number(ppi.toFixed(2))));
+const resolution = (ppi) => (ppi === null || ppi === undefined ? "none" : rounded(ppi, 2));
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("delivery", () => ({
@@ -77,7 +74,7 @@ document.addEventListener("alpine:init", () => {
       return (this.delivery.counts.made ?? 0) > 0;
     },
     get archiveWord() {
-      return this.someMade ? `zip, ${this.delivery.counts.made} files, ${weight(this.delivery.bytes)}` : "nothing made yet";
+      return this.someMade ? `zip, ${filesWord(this.delivery.counts.made)}, ${bytesWords(this.delivery.bytes)}` : "nothing made yet";
     },
     get counted() {
       return Object.keys(MARKS)
@@ -111,10 +108,10 @@ document.addEventListener("alpine:init", () => {
         way: file.stop?.way ?? "",
         askedPixels: `${asked.width} × ${asked.height}`,
         askedPpi: asked.ppi === null ? "any" : resolution(asked.ppi),
-        atMost: weight(asked.at_most),
+        atMost: bytesWords(asked.at_most),
         pixels: found ? `${found.width} × ${found.height}` : "",
         ppi: found ? resolution(found.ppi) : "",
-        bytes: found ? weight(found.bytes) : "",
+        bytes: found ? bytesWords(found.bytes) : "",
         word: WORDS[file.state],
       };
     },

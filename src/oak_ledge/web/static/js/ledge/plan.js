@@ -1,5 +1,6 @@
 // What would be made of a job, what a desk would say of it, and making it.
 
+import { bytesWords, filesWord, rounded } from "../hand/figures.js";
 import { ask } from "../net/ask.js";
 import { takeWay } from "../net/ways.js";
 
@@ -39,8 +40,8 @@ export const planning = {
     const looks = free.filter((one) => one.to_look_at).length;
     const known = free.filter((one) => one.about_bytes !== null);
     const bytes = known.reduce((sum, one) => sum + one.about_bytes, 0);
-    const parts = [free.length === 1 ? "1 file" : `${free.length} files`];
-    if (known.length) parts.push(`about ${(bytes / 1e6).toFixed(1)} MB${known.length < free.length ? ` for ${known.length} of them` : ""}`);
+    const parts = [filesWord(free.length)];
+    if (known.length) parts.push(`about ${bytesWords(bytes)}${known.length < free.length ? ` for ${known.length} of them` : ""}`);
     if (looks) parts.push(`${looks} with something to look at`);
     return `${parts.join(", ")}.`;
   },
@@ -65,9 +66,9 @@ export const planning = {
   get planRows() {
     return this.plan.filter((one) => !one.held).slice(0, 200).map((one) => ({
       ...one,
-      resolution: one.ppi === null ? "" : `${Number(one.ppi.toFixed(2))} ppi`,
-      most: one.at_most === null ? "" : `at most ${(one.at_most / 1e3).toFixed(0)} kB`,
-      about: one.about_bytes === null ? "" : `about ${(one.about_bytes / 1e6).toFixed(2)} MB`,
+      resolution: one.ppi === null ? "" : `${rounded(one.ppi, 2)} ppi`,
+      most: one.at_most === null ? "" : `at most ${bytesWords(one.at_most)}`,
+      about: one.about_bytes === null ? "" : `about ${bytesWords(one.about_bytes)}`,
       look: one.to_look_at ? "look" : "",
     }));
   },
