@@ -28,7 +28,7 @@ def test_the_readmes_command_prints_what_the_readme_says(capsys, monkeypatch, tm
     assert ended.value.code == 0
     answer, shown = capsys.readouterr().out, re.sub("^    ", "", block[2], flags=re.MULTILINE)
     # the encoder may count a few bytes more or less on another processor
-    assert re.sub(r"\d+ bytes", "", answer) == re.sub(r"\d+ bytes", "", shown)
+    assert re.sub(r"[\d.]+ kB", "", answer) == re.sub(r"[\d.]+ kB", "", shown)
 
 
 def test_every_command_and_setting_is_documented():
@@ -81,6 +81,34 @@ def test_every_key_that_works_is_listed_for_people():
     assert found == {*"jktpswlqdf0?hm.,:;<>+=-"}
     for key in found - {*"=-:;<>"}:
         assert re.search(rf'"[^"]*{re.escape(key.upper())}[^"]*", "', page), key
+
+
+def test_every_button_and_key_the_guide_names_is_there():
+    package = ROOT / "src/oak_ledge"
+    words = [*package.glob("web/templates/**/*.html"), *package.glob("web/static/js/**/*.js")]
+    words += [*package.glob("core/notes/*.py"), *package.glob("core/pixels/look/byte_limit.py")]
+    said = " ".join(" ".join(path.read_text().split()) for path in words)
+    # a name's figures and plurals are put in when it is shown
+    said = re.sub(
+        r"\{\{(.*?)\}\}", lambda at: " ".join(re.findall(r'"([^"]*)"', at[1])) or "§", said
+    )
+    said = re.sub(r"\$?\{[^{}]*\}", "§", said)
+    guide = GUIDE.split("## Settings")[0]
+    named = set(re.findall(r"(?<!\*)\*([^*\n]+(?:\n[^*\n]+)?)\*(?!\*)", guide))
+    assert len(named) >= 40
+    for name in named:
+        shown = re.escape(" ".join(name.split()))
+        shown = (
+            re.sub(r"\d+", "§", shown)
+            .replace("subjects", "subject§?s?")
+            .replace("zones", "zone§?s?")
+        )
+        assert re.search(shown, said), name
+    keys = Path(str(templates.get_template("bench/dialogs/keys.html").filename)).read_text()
+    pressed = set(re.findall(r"`([A-Z?.,+-]|Enter|Esc|Alt|Shift|Ctrl(?: [A-Z])?)`", GUIDE))
+    assert len(pressed) >= 15
+    for key in pressed:
+        assert re.search(rf'"[^"]*{re.escape(key.replace("-", "−"))}[^"]*", "', keys), key
 
 
 def test_every_room_and_file_the_house_names_is_there():

@@ -95,8 +95,10 @@ def take(folder: Path, base: str) -> None:
             driver.find_element(By.ID, "files").send_keys("\n".join([*names, str(words)]))
             taken = lambda d: len(d.find_elements(By.CSS_SELECTOR, ".taken li"))  # noqa: E731
             WebDriverWait(driver, 20).until(lambda d: taken(d) == 2)
-            driver.find_element(By.ID, "written").send_keys("8 1/2 x 11 in @ 300")
+            driver.find_element(By.CSS_SELECTOR, ".size-choice").click()
+            driver.find_element(By.ID, "written").send_keys("613 wide")
             settled(driver)
+            time.sleep(3)
             driver.save_screenshot(str(folder / "begin.png"))
         driver.get(base)
         driver.find_element(By.LINK_TEXT, "Evening of paper lanterns").click()
@@ -151,12 +153,24 @@ def take(folder: Path, base: str) -> None:
         driver.save_screenshot(str(folder / "delivery.png"))
         while told(base, f"/api/deliveries/{made}")["state"] != "done":
             time.sleep(0.5)
+        stall = next(
+            one["id"] for one in told(base, "/api/jobs") if one["name"].startswith("Pictures")
+        )
+        ferry = next(
+            one["id"] for one in told(base, "/api/jobs") if one["name"].startswith("Ferry")
+        )
+        for job in (stall, ferry):
+            again = told(base, f"/api/jobs/{job}/deliveries", {})["id"]
+            while told(base, f"/api/deliveries/{again}")["state"] != "done":
+                time.sleep(0.3)
+        driver.get(f"{base}/deliveries")
+        settled(driver)
+        time.sleep(1)
+        driver.save_screenshot(str(folder / "deliveries.png"))
         for desk in ("lab", "sign"):
             told(base, f"/api/desks/{desk}/send", {"delivery_id": made})
         driver.get(f"{base}/desks")
         time.sleep(1.5)
-        driver.execute_script("document.querySelector('.is-sign').scrollIntoView({block: 'end'})")
-        time.sleep(0.5)
         driver.save_screenshot(str(folder / "desks.png"))
         open_job(driver, base, "Pictures for the stall")
         driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()

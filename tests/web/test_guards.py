@@ -90,7 +90,7 @@ def test_a_link_in_the_target_folder_is_not_followed_out_of_it(workspace, placed
     studio, elsewhere = tmp_path / "studio", tmp_path / "elsewhere"
     studio.mkdir()
     elsewhere.mkdir()
-    (studio / "Evening").symlink_to(elsewhere)
+    (studio / handing_out.called(shown)).symlink_to(elsewhere)
     put = handing_out.put_into_folder(replace(workspace, folder=studio), shown.id)
     assert (put.files[0].state, "leads out of" in put.files[0].why) == ("failed", True)
     assert list(elsewhere.iterdir()) == []

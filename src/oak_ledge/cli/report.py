@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 
+from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.flows.commands import MadeFile, Outcome, Told
 
@@ -13,7 +14,7 @@ def report(outcome: Outcome) -> None:
         measured = file.measured
         ppi = "no ppi" if measured.ppi is None else f"{rounded(measured.ppi, 2)} ppi"
         print(
-            f"{file.file}: {measured.width} × {measured.height} px, {ppi}, {measured.bytes} bytes"
+            f"{file.file}: {measured.width} × {measured.height} px, {ppi}, {bytes_words(measured.bytes)}"
         )
         print("\n".join(f"  {line}" for line in lines_of(file)))
     for skipped in outcome.skipped:

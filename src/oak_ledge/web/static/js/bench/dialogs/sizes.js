@@ -1,7 +1,7 @@
 // Choosing another size for this piece, or for all of the job on its size: the work on it is kept.
 
 import { ask } from "../../net/ask.js";
-import { readEntry } from "../../sizes/entry.js";
+import { drawEntry, readEntry } from "../../sizes/entry.js";
 
 const MOST = 40; // of the library, until something is written
 
@@ -24,6 +24,7 @@ export const sizing = {
     this.sizeWanted = "";
     this.written = null;
     this.$refs.sizeFind.value = "";
+    this.$refs.sizeReads.replaceChildren();
     this.$refs.forPiece.checked = true;
     this.$refs.sizes.showModal();
     try {
@@ -52,19 +53,17 @@ export const sizing = {
     this.sizeWanted = event.target.value.trim();
     this.sizeTrouble = "";
     const read = await readEntry(event.target);
-    if (read) this.written = read;
+    if (!read) return;
+    this.written = read;
+    const found = this.sizeLists.length > 0;
+    const said = read.right || !found ? read.said : []; // what is found stands below
+    drawEntry(event.target, { ...read, said }, this.$refs.sizeReads);
   },
   get noWritten() {
     return !this.written?.right;
   },
-  get writtenWord() {
-    const found = this.sizeLists.length > 0;
-    if (!this.written || !this.sizeWanted) return "";
-    if (this.written.right) return this.written.says;
-    return found ? "" : this.written.says;
-  },
   get writtenWrong() {
-    return this.written && !this.written.right ? "is-wrong" : "";
+    return this.written && !this.written.right && !this.sizeLists.length ? "is-wrong" : "";
   },
   putWritten() {
     if (!this.noWritten) return this.putFromDialog({ text: this.written.text });
