@@ -176,7 +176,7 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     browser.get(f"{address}/jobs/{evening}?by=size")
     browser.find_element(By.XPATH, "//button[normalize-space()='Make files']").click()
     wait(browser, lambda: "24 files, about " in text(browser, "dialog.plan"))
-    assert "MB, 12 with something to look at" in text(browser, "dialog.plan")
+    assert "kB, 12 with something to look at" in text(browser, "dialog.plan")
     assert "p03_4x5in@40.jpg" in text(browser, "dialog.plan")
     find(browser, "dialog.plan .is-primary").click()
     wait(browser, lambda: text(browser, "h1").startswith("24 of 24 files made"))

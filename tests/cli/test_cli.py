@@ -7,6 +7,7 @@ import pytest
 from PIL import Image
 
 from oak_ledge.cli import main as cli
+from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.demo.fill import NAMES, PHOTOS, fill
 from oak_ledge.flows.jobs import jobs
 from tests import samples
@@ -34,7 +35,7 @@ def test_a_file_is_made_and_its_proof_told(run, tmp_path):
     size = (tmp_path / "prints" / "quay_4x5in@150.jpg").stat().st_size
     assert (code, err) == (0, "")
     assert out == (
-        f"prints/quay_4x5in@150.jpg: 750 × 600 px, 150 ppi, {size} bytes\n"
+        f"prints/quay_4x5in@150.jpg: 750 × 600 px, 150 ppi, {bytes_words(size)}\n"
         "  1200 × 800 px, cut to 1000 × 800 (5:4, turned wide), ×0.75, makes 750 × 600 px: "
         "5 × 4 in at 150 ppi, a JPEG.\n"
     )

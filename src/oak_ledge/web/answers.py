@@ -49,6 +49,16 @@ WRONG_CALLS: dict[int | str, dict[str, Any]] = {
 }
 
 
+WRONG_CALLS_OF_A_STREAM: dict[int | str, dict[str, Any]] = {
+    status: {
+        "description": told["description"],
+        "content": {"application/json": {"schema": told["model"].model_json_schema()}},
+    }
+    for status, told in WRONG_CALLS.items()
+}
+"""the same for a route that streams: else they would be described as streams too"""
+
+
 TITLES = {
     404: "This is not here",
     403: "This is not allowed",

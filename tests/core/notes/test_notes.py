@@ -1,13 +1,17 @@
 from __future__ import annotations
 
+import re
+from pathlib import Path
+
 import pytest
 
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.notes import every
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.file import over_limit
-from oak_ledge.core.notes.note import stops
+from oak_ledge.core.notes.note import CODE_WORDS, stops
 from oak_ledge.core.notes.zones import eyes_on_third, subject_cut
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.placements.lying import lying_on
@@ -221,3 +225,13 @@ def test_a_found_subject_that_is_cut_is_looked_at_and_eyes_on_a_third_are_said()
     assert eyes_on_third(cut, Keeps(zones=(face,))) is None
     upside = lying_on(free, (6000, 4000), changed(whole.placement, quarter=2))
     assert eyes_on_third(upside, Keeps(zones=(face,))) is None  # the eyes stand below
+
+
+def test_every_note_has_a_word_for_where_it_stands_alone():
+    rooms = Path(every.__file__).parent.glob("*.py")
+    written = " ".join(path.read_text() for path in rooms)
+    codes = set(re.findall(r'code="([a-z-]+)"|_note\(\s*"\w+", "([a-z-]+)"', written))
+    found = {one or other for one, other in codes}
+    assert len(found) >= 18
+    assert found == set(CODE_WORDS)
+    assert not any("-" in words for words in CODE_WORDS.values())

@@ -46,6 +46,31 @@ def in_order(found: Iterable[Note | None], *more: Note | None) -> tuple[Note, ..
     return tuple(sorted(all_found, key=lambda note: order[note.level]))
 
 
+CODE_WORDS = {
+    "unit-slip": "slipped unit",
+    "enlarged": "enlarged",
+    "short-of-ppi": "too few ppi",
+    "blank-corners": "blank corners",
+    "trimmed": "much trimmed",
+    "keep-cut": "keep zone cut",
+    "keep-edge": "keep zone near the edge",
+    "keep-hidden": "keep zone hidden",
+    "cut-line": "marked line cut",
+    "subject-cut": "found subject cut",
+    "eyes-on-third": "eyes on a third",
+    "sliver": "narrow strip",
+    "stretched": "stretched",
+    "over-limit": "too many bytes",
+    "low-quality": "low quality",
+    "wrong-profile": "wrong profile",
+    "profile-assumed": "profile assumed",
+    "face-unused": "face left empty",
+    "size-changed": "saved size changed",
+    "flattened": "transparency filled",
+}
+"""what notes are called where only a word stands for one"""
+
+
 ALLOWED = "Made all the same, as you said."
 
 

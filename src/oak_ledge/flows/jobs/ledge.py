@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
+from oak_ledge.core.notes.note import CODE_WORDS
 from oak_ledge.flows.jobs.jobs import JobBrief, brief
 from oak_ledge.flows.jobs.survivors import Survival, survival
 from oak_ledge.flows.pieces.pieces import PieceView, counts_of, figures_of, piece_of, standing
@@ -38,6 +39,8 @@ class Overview(BaseModel):
     counts: dict[str, int]
     codes: dict[str, int]
     """how many pieces have a note of each code that wants a look"""
+    code_words: dict[str, str]
+    """what those codes are called"""
     to_look_at: int
     pieces: int
 
@@ -92,6 +95,7 @@ def overview(workspace: Workspace, job_id: int) -> Overview:
     return Overview(
         counts=counts_of(placed),
         codes=dict(sorted(codes.items())),
+        code_words={code: CODE_WORDS[code] for code in codes},
         to_look_at=sum(shown(one, "look") for one in placed),
         pieces=len(placed),
     )

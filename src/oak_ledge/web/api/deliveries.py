@@ -17,6 +17,7 @@ from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.delivery.orders import Planned
 from oak_ledge.flows.handing import out as handing_out
 from oak_ledge.flows.handing.out import Put
+from oak_ledge.web.answers import WRONG_CALLS_OF_A_STREAM
 from oak_ledge.web.api.answer import LETTERS, attached, of_kind
 from oak_ledge.web.events import events_of
 from oak_ledge.web.types import DeliveryAsked, Here, Id, Now
@@ -49,6 +50,7 @@ def known(delivery_id: Id, here: Here) -> None:
     "/deliveries/{delivery_id}/events",
     response_class=EventSourceResponse,
     dependencies=[Depends(known)],
+    responses=WRONG_CALLS_OF_A_STREAM,
 )
 async def delivery_events(delivery_id: Id, here: Here) -> AsyncIterator[DeliveryView]:
     """The delivery as it goes on, as server-sent events: whole each time something changed."""

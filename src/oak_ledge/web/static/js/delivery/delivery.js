@@ -102,10 +102,12 @@ document.addEventListener("alpine:init", () => {
         plain: !made,
         why: file.reason ?? "",
         again: (made || file.state === "failed" || (file.state === "held" && !file.stop)) && this.over,
-        bench: file.state === "held" || file.changed ? `/jobs/${this.delivery.job_id}/bench/${file.placement_id}` : "",
+        bench: file.state === "held" || file.stop || file.changed ? `/jobs/${this.delivery.job_id}/bench/${file.placement_id}` : "",
         benchWord: file.changed ? "See it on the bench" : "Fix it on the bench",
         since: file.changed ? "Worked on since it was made." : "",
         way: file.stop?.way ?? "",
+        ways: file.stop?.ways ?? [],
+        held: file.state === "held" && Boolean(file.stop),
         askedPixels: `${asked.width} × ${asked.height}`,
         askedPpi: asked.ppi === null ? "any" : resolution(asked.ppi),
         atMost: bytesWords(asked.at_most),
@@ -182,11 +184,12 @@ document.addEventListener("alpine:init", () => {
     },
     // A stop's way out, taken right here; the file is then made.
     async takeWay(event) {
-      const { id, allow } = event.currentTarget.dataset;
+      const taken = { ...event.currentTarget.dataset };
+      const { id } = taken;
       const { stop } = this.delivery.files.find((file) => file.id === Number(id));
       this.trouble = "";
       try {
-        await takeWay(stop, allow === "yes");
+        await takeWay(stop, taken);
       } catch (problem) {
         this.trouble = problem.message;
         return this.look();

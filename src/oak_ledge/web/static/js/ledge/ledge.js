@@ -87,7 +87,7 @@ const core = () => ({
   get codes() {
     // each with how many pieces have it
     const here = new URL(window.location).searchParams.get("show");
-    return Object.entries(this.overview?.codes ?? {}).map(([code, count]) => ({ code, words: `${code}, ${count}`, here: code === here }));
+    return Object.entries(this.overview?.codes ?? {}).map(([code, count]) => ({ code, words: `${this.overview.code_words[code]}, ${count}`, here: code === here }));
   },
   get nextHref() {
     return this.$refs.shelves.querySelector(".is-stopped, .is-to-look-at")?.getAttribute("href") ?? "";

@@ -51,10 +51,11 @@ export const planning = {
   },
   // A stop's way out, taken right here; then what would be made is told anew.
   async takeWay(event) {
-    const { id, allow } = event.currentTarget.dataset;
+    const taken = { ...event.currentTarget.dataset };
+    const { id } = event.currentTarget.dataset;
     const { stop } = this.plan.find((one) => one.placement_id === Number(id));
     await this.tried(async () => {
-      await takeWay(stop, allow === "yes");
+      await takeWay(stop, taken);
       await this.redraw();
       this.plan = await ask(`${this.path}/deliveries/plan`);
     });

@@ -67,9 +67,9 @@ export const gesturing = {
     return { step: this.view.step };
   },
   async takeFix(event) {
-    const { code, allow } = event.currentTarget.dataset;
+    const { code, allow, way = null } = event.currentTarget.dataset;
     await this.small.settle();
-    await this.call("/fix", () => ({ code, allow: allow === "yes", step: this.view.step }));
+    await this.call("/fix", () => ({ code, allow: allow === "yes", way, step: this.view.step }));
   },
   // What another window did is shown before this one's next gesture; nothing is asked under a hand.
   async takeNewest() {

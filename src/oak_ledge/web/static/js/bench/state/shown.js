@@ -59,7 +59,7 @@ export const showing = {
     const all = this.view.notes;
     const fine = all.filter((note) => note.level === "fine").map((note) => note.text);
     const grave = all.filter((note) => note.level !== "fine");
-    if (fine.length) grave.push({ level: "fine", code: "fine", text: fine.join(" ") });
+    if (fine.length) grave.push({ level: "fine", code: "fine", text: fine.join(" "), ways: [] });
     return grave.map((note) => {
       const [shape, sign, word] = SIGNS[note.level];
       const stops = note.level === "stop";
@@ -68,7 +68,7 @@ export const showing = {
   },
   get gravest() {
     const [shape, sign] = SIGNS.fine;
-    return this.notes[0] ?? { level: "is-fine", mark: "is-fine", code: "none", stops: false, text: "Nothing to look at.", shape, sign, word: "" };
+    return this.notes[0] ?? { level: "is-fine", mark: "is-fine", code: "none", stops: false, ways: [], text: "Nothing to look at.", shape, sign, word: "" };
   },
   get otherNotes() {
     return this.notes.slice(1);
