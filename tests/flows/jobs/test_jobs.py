@@ -276,6 +276,10 @@ def test_a_quick_job_tells_pixels_and_bytes_before_and_makes_what_it_told(worksp
 def test_a_limit_that_can_not_be_kept_offers_what_would_keep_it(workspace, bring, tmp_path):
     photo = bring(("float.jpg", (PHOTOS / "glass-float.jpg").read_bytes())).photos[0]
     file = FileAsked(format="jpeg", at_most=40_000)
+    unweighed = jobs.start(workspace, "u", [photo.id], [], ["900x600px"], NOW, file)
+    failed = orders.deliver(workspace, unweighed, None, NOW).files[0].stop
+    assert failed is not None
+    assert len(failed.ways) == 3  # though no one asked for its bytes before
     asked = QuickAsked(photo_ids=[photo.id], size_texts=["900x600px"], file=file)
     (told,) = quick.tell(workspace, asked)
     assert told.stopped == "The file is likely to have more than 40 kB even at quality 60."

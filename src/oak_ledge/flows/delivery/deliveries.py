@@ -157,7 +157,7 @@ def _stop(workspace: Workspace, file: DeliveryFile, piece: Placed | None) -> Sto
     if piece is None:
         return None
     if file.state == "failed" and EXCEEDS in (file.reason or ""):
-        return too_heavy(piece, weights_of(workspace, piece.photo))
+        return too_heavy(piece, weights_of(workspace, piece.photo, measure=True))
     return stopped(piece) if file.state == "held" else None
 
 

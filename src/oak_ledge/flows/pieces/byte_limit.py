@@ -17,7 +17,8 @@ from oak_ledge.core.sizes.size import Size, size_from
 def fits(lying: Lying, photo: PhotoFacts, weights: Weights, scale: float) -> tuple[Fit, ...]:
     """Give what would keep a piece's file within its greatest bytes."""
     part = part_in(lying.crop, lying.surface, photo.orientation)
-    scaled = not lying.size.shape.whole_pixels
+    shape, is_screen = lying.size.shape, lying.size.group == "screen"
+    scaled = not (shape.whole_pixels or (is_screen and shape.both_edges))  # a screen has its dots
     return ways_to_fit(weights, lying.asked, scale, lying.size.file, part, scaled=scaled)
 
 

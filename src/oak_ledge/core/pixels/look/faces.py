@@ -17,10 +17,10 @@ import pyvips
 
 from oak_ledge.core.values import Value
 
-EDGE = 640  # pixels looked at along the longer edge
+EDGE = 512  # pixels looked at along the longer edge
 
 
-SMALLEST = 26  # pixels of a face: a smaller one is no subject
+SMALLEST = 24  # pixels of a face: a smaller one is no subject
 
 
 UPPER = 0.62  # of a face, from the top, holds the eyes
@@ -53,7 +53,7 @@ def find_faces(path: Path) -> tuple[Face, ...]:
     grey = image.numpy().reshape(image.height, image.width, -1)[..., 0].astype(np.uint8)
     with _ONE_AT_A_TIME:
         look = _cascade("frontalface_alt2").detectMultiScale
-        boxes = [tuple(map(int, one)) for one in look(grey, 1.1, 3, minSize=(SMALLEST, SMALLEST))]
+        boxes = [tuple(map(int, one)) for one in look(grey, 1.12, 3, minSize=(SMALLEST, SMALLEST))]
         found = [(box, _eyes(cv2, grey, *box)) for box in boxes]
     sure = [(box, eyes) for box, eyes in found if eyes is not None]
     if len(sure) > MOST_FACES:

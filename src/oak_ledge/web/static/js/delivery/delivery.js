@@ -105,6 +105,7 @@ document.addEventListener("alpine:init", () => {
         bench: file.state === "held" || file.stop || file.changed ? `/jobs/${this.delivery.job_id}/bench/${file.placement_id}` : "",
         benchWord: file.changed ? "See it on the bench" : "Fix it on the bench",
         since: file.changed ? "Worked on since it was made." : "",
+        offers: file.state === "held" || Boolean(file.stop) || file.changed,
         way: file.stop?.way ?? "",
         ways: file.stop?.ways ?? [],
         held: file.state === "held" && Boolean(file.stop),
