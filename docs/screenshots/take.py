@@ -186,12 +186,6 @@ def take(folder: Path, base: str) -> None:
         driver.save_screenshot(str(folder / "stop.png"))
         driver.get(f"{base}/sizes")
         settled(driver)
-        driver.find_element(By.ID, "entry").send_keys("384x160px@72 dot 2:1 extends")
-        marked = lambda d: d.find_elements(By.CSS_SELECTOR, ".entry .is-wrong")  # noqa: E731
-        WebDriverWait(driver, 20).until(marked)
-        driver.save_screenshot(str(folder / "entry.png"))
-        driver.get(f"{base}/sizes")
-        settled(driver)
         row = driver.find_element(By.XPATH, "//b[text()='A4 in a mat']/..")
         row.click()
         WebDriverWait(driver, 20).until(
@@ -208,8 +202,8 @@ def take(folder: Path, base: str) -> None:
 
 def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     """The bench's own tools, each on a job made for its picture."""
-    chart, lighthouse, quay = (
-        photo_id(base, name) for name in ("framed-chart", "lighthouse", "quay")
+    chart, lighthouse, harbour, pole = (
+        photo_id(base, name) for name in ("framed-chart", "lighthouse", "harbour", "lantern-pole")
     )
     bench(driver, base, lighthouse, "8x10in@300")
     driver.find_element(By.TAG_NAME, "body").send_keys("l")
@@ -229,7 +223,11 @@ def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     time.sleep(0.8)
     driver.save_screenshot(str(folder / "square.png"))
     ActionChains(driver).release().perform()
-    at = bench(driver, base, quay, "8x10in@300")
+    large(driver, 1600, 1000)
+    bench(driver, base, pole, "8x10in@300")
+    driver.save_screenshot(str(folder / "large.png"))
+    large(driver, 1280, 800)
+    at = bench(driver, base, harbour, "90x20cm@150")  # a strip far wider than the photo
     gesture(base, at, {"kind": "ground", "beyond": True, "fill": "blur"})
     driver.refresh()
     settled(driver)
@@ -254,6 +252,12 @@ def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     driver.find_element(By.XPATH, "//button[normalize-space()='Piece print only']").click()
     settled(driver)
     driver.save_screenshot(str(folder / "hung.png"))
+
+
+def large(driver: webdriver.Chrome, width: int, height: int) -> None:
+    """Make the window so large."""
+    size = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
 
 
 def told(base: str, path: str, body: object = None) -> Any:
