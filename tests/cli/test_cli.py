@@ -118,6 +118,17 @@ def test_where_shapes_differ_the_photo_lies_as_the_call_says(
         assert corner(answer["file"]) == ground
 
 
+def test_several_sizes_are_said_at_once_and_a_guess_is_offered_not_made(run, tmp_path):
+    code, out, _ = run("make", "quay.jpg", "--size", "4x5in 150dpi, 300 wide", "--json")
+    assert code == 0
+    assert [(one["asked"]["width"], one["asked"]["ppi"]) for one in json.loads(out)["files"]] == [
+        (750, 150), (300, None),
+    ]  # fmt: skip
+    code, _, err = run("make", "quay.jpg", "--size", "8x10")
+    assert (code, err.count("\n")) == (2, 1)
+    assert "Perhaps you mean one of these: 8x10in@300, 8x10cm@300, 4:5, 8x10px." in err
+
+
 def test_a_whole_jpeg_is_relabelled_without_touching_its_pixel_data(run, tmp_path):
     exif = Image.Exif()
     exif[274], exif[0x010F] = 6, "Quay camera"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
 from typing import Any, get_args
@@ -19,6 +20,7 @@ from oak_ledge.core.sizes.profile_file import receiver_profile
 from oak_ledge.core.sizes.size import Size, like_photo, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.readings import readings
+from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.flows.commands import Way, look
 
@@ -29,6 +31,15 @@ def read_or_fail(text: str) -> Size:
     except CoreError as exc:
         meant = ", ".join(write_size(one) for one in readings(text))
         fail(CALL_IS_WRONG, f"{exc} Perhaps you mean one of these: {meant}." if meant else str(exc))
+
+
+def _written(text: str) -> list[Size]:
+    """Read what one `--size` says: one size, or several with commas between."""
+    with suppress(CoreError):
+        return [read_size(text)]
+    with suppress(CoreError):
+        return [size for _, _, size in several(text, read_size)]
+    return [read_or_fail(text)]
 
 
 def _saved(names: list[str], data: Path | None) -> list[Size]:
@@ -52,7 +63,7 @@ def asked_sizes(
     texts: list[str], names: list[str], like: list[Path], data: Path | None
 ) -> list[Size]:
     """Gather the sizes a call asks for; at least one."""
-    asked = [read_or_fail(text) for text in texts]
+    asked = [size for text in texts for size in _written(text)]
     asked += _saved(names, data)
     asked += [_like(path) for path in like]
     if not asked:
