@@ -118,6 +118,7 @@ def test_quarters_and_mirror_turn_the_photo_itself(browser, bench):  # noqa: F81
     assert "quarter=1" in find(browser, ".whole [data-part=photo]").get_attribute("href")
 
 
+@pytest.mark.refused
 def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, bench):  # noqa: F811
     address, at = bench
     find(browser, "body").send_keys("q")

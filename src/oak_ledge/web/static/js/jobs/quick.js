@@ -12,12 +12,13 @@ export const quick = {
   floor: null,
   told: [],
   lastJob: null,
+  busy: false,
 
   get file() {
     return { format: this.$refs.format.value || null, at_most: this.$refs.limit.value.trim() || null, floor: this.floor };
   },
   get notReady() {
-    return !this.some || this.noSize;
+    return !this.some || this.noSize || this.busy;
   },
   changeFile() {
     this.floor = null;
@@ -108,31 +109,37 @@ export const quick = {
     const again = job.placements.filter((one) => here.has(one.photo_id)).map((one) => one.id);
     return { job, meant: added.length ? added : again };
   },
-  async start() {
-    if (this.notReady) return;
+  // One at a time: a second press while the first is on its way starts no second job.
+  async once(work) {
+    if (this.busy) return;
+    this.busy = true;
     this.trouble = "";
     try {
+      await work();
+    } catch (problem) {
+      this.made = "";
+      this.trouble = problem.message;
+    }
+    this.busy = false;
+  },
+  start() {
+    if (this.notReady) return undefined;
+    return this.once(async () => {
       const { job } = await this.startOrJoin();
       this.letGo();
       window.location.assign(`/jobs/${job.id}`);
-    } catch (problem) {
-      this.trouble = problem.message;
-    }
+    });
   },
-  async startEmpty() {
-    this.trouble = "";
-    try {
+  startEmpty() {
+    return this.once(async () => {
       const job = await ask("/api/jobs", { method: "POST", body: { photo_ids: [] } });
       window.location.assign(`/jobs/${job.id}`);
-    } catch (problem) {
-      this.trouble = problem.message;
-    }
+    });
   },
-  async makeNow() {
-    this.trouble = "";
-    this.archive = "";
-    this.made = "Making and measuring.";
-    try {
+  makeNow() {
+    return this.once(async () => {
+      this.archive = "";
+      this.made = "Making and measuring.";
       const { job, meant } = await this.startOrJoin();
       this.letGo();
       this.lastJob = { id: job.id, name: job.name };
@@ -142,10 +149,7 @@ export const quick = {
       });
       this.made = outcome(made);
       this.archive = made.counts.made ? `/api/deliveries/${made.id}/archive` : "";
-    } catch (problem) {
-      this.made = "";
-      this.trouble = problem.message;
-    }
+    });
   },
   get lastJobId() {
     return this.lastJob ? String(this.lastJob.id) : "";

@@ -28,7 +28,10 @@ export const gesturing = {
     return this.inTurn(async () => this.kept(await this.send(gesture, true)));
   },
   kept(answer) {
-    if (!answer) return this.leave();
+    if (!answer) {
+      this.leave(this.trouble); // in a turn of its own: this one must end first
+      return undefined;
+    }
     this.moving = false;
     this.lens = null;
     this.levelLine = null;
@@ -46,9 +49,11 @@ export const gesturing = {
     this.take(answer);
     this.weighed(answer);
   },
-  async leave() {
+  // Shows the placement as it is kept; `why` is told on.
+  async leave(why = "") {
     this.forget();
     await this.call("");
+    this.trouble ||= why;
   },
   // `body` may be a function: what it gives is worked out when its turn has come.
   call(what, body, method = what ? "POST" : "GET") {

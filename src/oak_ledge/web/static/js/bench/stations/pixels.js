@@ -5,6 +5,9 @@ import { newestWins } from "../../net/newest.js";
 
 const written = (value) => value.trim().replace(",", ".");
 
+// A number, perhaps with its unit; what ends in a point or a stroke is half written.
+const MEASURE = /^\d[\d\s.,/]*(?<![.,/])\s*(in|inch|inches|"|″|cm|mm|px|%|ppi)?$/i;
+
 // What the page holds of it; the bench takes it over, getters and all.
 export const measuring = {
   now: null,
@@ -66,6 +69,7 @@ export const measuring = {
     this.typing = row;
     const exact = ["ppi", "percent"].includes(name) || name.endsWith("_px");
     this.asked = { kind: row, [name]: exact ? value.replace(/\s*(px|%|ppi)$/, "") : `${value}${unit}` };
+    if (!MEASURE.test(value)) return; // half written, or nonsense that is refused once it is meant
     this.tellMeasure ??= newestWins(
       (gesture) => this.askMeasure(gesture),
       (live) => this.showMeasure(live),
