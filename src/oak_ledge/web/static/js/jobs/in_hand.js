@@ -3,6 +3,7 @@
 import { ask, bringIn } from "../net/ask.js";
 
 const KEPT = "oak-ledge-in-hand";
+const TOGETHER = 200; // photos that are asked for in one go
 const byName = new Intl.Collator(undefined, { numeric: true, sensitivity: "base" });
 
 // What the page holds of it; the jobs page takes it over, getters and all.
@@ -59,7 +60,16 @@ export const inHand = {
   async takeUpAgain() {
     const ids = JSON.parse(localStorage.getItem(KEPT) ?? "[]");
     if (!ids.length) return;
-    this.hold(await ask(`/api/photos?${ids.map((id) => `id=${id}`).join("&")}`).catch(() => []));
+    try {
+      const found = [];
+      for (let at = 0; at < ids.length; at += TOGETHER) {
+        const some = ids.slice(at, at + TOGETHER).map((id) => `id=${id}`);
+        found.push(...(await ask(`/api/photos?${some.join("&")}`)));
+      }
+      this.hold(found);
+    } catch (problem) {
+      this.trouble = problem.message; // they are still kept, for when the server answers again
+    }
     this.tellHeld();
     if (this.some) this.loadSizes();
   },

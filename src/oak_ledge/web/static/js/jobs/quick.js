@@ -4,6 +4,7 @@ import { ask } from "../net/ask.js";
 import { followed, outcome } from "../net/follow.js";
 
 const MOST = 3; // sizes that are told for each photo
+const TOGETHER = 4; // photos that are told in one go: the first time each is weighed, which takes a moment
 
 // What the page holds of it; the jobs page takes it over, getters and all.
 export const quick = {
@@ -32,12 +33,16 @@ export const quick = {
       return;
     }
     const { size_ids, size_texts } = this.sizesAsked;
-    const body = { photo_ids: this.photoIds, size_ids: size_ids.slice(0, MOST), size_texts: size_texts.slice(0, MOST), file: this.file };
+    const asked = { size_ids: size_ids.slice(0, MOST), size_texts: size_texts.slice(0, MOST), file: this.file };
+    const told = [];
     try {
-      const told = await ask("/api/quick", { method: "POST", body });
-      if (turn !== this.turn) return;
-      this.trouble = "";
-      this.tellPhotos(told);
+      for (let at = 0; at < this.photoIds.length; at += TOGETHER) {
+        const body = { ...asked, photo_ids: this.photoIds.slice(at, at + TOGETHER) };
+        told.push(...(await ask("/api/quick", { method: "POST", body })));
+        if (turn !== this.turn) return;
+        this.trouble = "";
+        this.tellPhotos(told);
+      }
     } catch (problem) {
       if (turn === this.turn) this.trouble = problem.message;
     }
