@@ -133,6 +133,31 @@ def test_what_a_job_is_can_be_changed_put_away_and_deleted(browser, address, eve
     wait(browser, lambda: find(browser, ".shelf").is_displayed())
 
 
+def test_an_empty_job_is_filled_and_a_photo_taken_out_comes_back(browser, address, tmp_path):
+    browser.get(address)
+    browser.find_element(By.XPATH, "//button[normalize-space()='Empty job']").click()
+    wait(browser, lambda: "No photos yet. Drop them anywhere" in text(browser, ".empty"))
+    paths = [samples.photo(tmp_path / f"p{n}.jpg", 900, 600 + n) for n in (10, 2, 1)]
+    find(browser, "#more").send_keys("\n".join(map(str, paths)))
+    wait(browser, lambda: "3 photos are here, and no size yet." in text(browser, ".empty"))
+    find(browser, ".empty .way").click()
+    find(browser, ".add-sizes input.input").send_keys("4x5in 60dpi, quay sign")
+    wait(browser, lambda: "And: 384 × 160 px" in text(browser, ".add-sizes .reads"))
+    find(browser, ".add-sizes .is-primary").click()
+    wait(browser, lambda: "3 photos, 2 sizes" in text(browser, ".ledge-counts"))
+    names = [one.text for one in browser.find_elements(By.CSS_SELECTOR, ".shelf-name")]
+    assert names == ["p1.jpg", "p2.jpg", "p10.jpg"]
+    find(browser, "[data-menu=out][data-name='p2.jpg']").click()
+    wait(browser, lambda: "p2.jpg is taken out." in text(browser, ".said"))
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".shelf-name")) == 2)
+    wait(browser, lambda: "2 photos, 2 sizes" in text(browser, ".ledge-counts"))
+    browser.find_element(By.XPATH, "//button[normalize-space()='Put p2.jpg back']").click()
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".shelf-name")) == 3)
+    find(browser, "[data-menu=like]").click()
+    wait(browser, lambda: "like p1 is saved, and in this job." in text(browser, ".said"))
+    assert [one["name"] for one in get(address, "/api/jobs/1")["sizes"]][-1] == "like p1"
+
+
 def test_a_quick_job_from_dropped_photos_to_an_archive_in_four_actions(browser, address, tmp_path):
     paths = [samples.photo(tmp_path / f"quay{n}.jpg", 900, 600 + n, quality=90) for n in range(3)]
     browser.get(address)

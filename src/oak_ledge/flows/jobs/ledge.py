@@ -43,6 +43,8 @@ class Overview(BaseModel):
     """what those codes are called"""
     to_look_at: int
     pieces: int
+    holds: str
+    """how many photos and sizes, in words"""
 
 
 def stretch(workspace: Workspace, job_id: int, by: By, show: Show, first: int, count: int) -> Ledge:
@@ -83,9 +85,15 @@ def shown(placed: Placed, show: Show) -> bool:
     return any(note.code == show and note.level != "fine" for note in noted)
 
 
+def holds(job: JobBrief) -> str:
+    """Say how many photos and sizes a job has."""
+    counts = ((len(job.photos), "photo"), (len(job.sizes), "size"))
+    return ", ".join(f"{count} {name}{'' if count == 1 else 's'}" for count, name in counts)
+
+
 def overview(workspace: Workspace, job_id: int) -> Overview:
     """Count all pieces of a job."""
-    brief(workspace, job_id)
+    job = brief(workspace, job_id)
     with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
     codes: dict[str, int] = {}
@@ -98,6 +106,7 @@ def overview(workspace: Workspace, job_id: int) -> Overview:
         code_words={code: CODE_WORDS[code] for code in codes},
         to_look_at=sum(shown(one, "look") for one in placed),
         pieces=len(placed),
+        holds=holds(job),
     )
 
 

@@ -41,6 +41,7 @@ def job_page(
     context = shelved | {
         "groups": rows_by_group(sizes.every(here)),
         "last": batches.last(here, job_id),
+        "holds": ledges.holds(shelved["job"]),
         "made": [(one, as_said(at, now)) for one, at in listed.last_of_job(here, job_id)],
         "scales": SCALES,
         "ruler": ruler_of(shelved["scale"]),

@@ -1,10 +1,9 @@
 // Photos in hand: brought in, in the order of their names, kept over a reload until a job has them.
 
-import { ask, bringIn } from "../net/ask.js";
+import { ask, bringIn, byName } from "../net/ask.js";
 
 const KEPT = "oak-ledge-in-hand";
 const TOGETHER = 200; // photos that are asked for in one go
-const byName = new Intl.Collator(undefined, { numeric: true, sensitivity: "base" });
 
 // What the page holds of it; the jobs page takes it over, getters and all.
 export const inHand = {
@@ -51,7 +50,7 @@ export const inHand = {
   hold(more) {
     const known = new Set(this.photoIds);
     const joined = [...this.photos, ...more.filter((photo) => !known.has(photo.id)).map(shown)];
-    this.photos = joined.sort((one, other) => byName.compare(one.name, other.name));
+    this.photos = joined.sort((one, other) => byName(one.name, other.name));
     localStorage.setItem(KEPT, JSON.stringify(this.photoIds));
   },
   tellHeld() {

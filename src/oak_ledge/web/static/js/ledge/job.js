@@ -1,6 +1,6 @@
 // What belongs to a job: its photos and sizes, its name and notes, its framing card.
 
-import { ask, bringIn } from "../net/ask.js";
+import { ask, bringIn, byName } from "../net/ask.js";
 import { drawEntry, readEntry } from "../sizes/entry.js";
 
 const TOGETHER = 12; // photos that join a job in one go
@@ -19,10 +19,11 @@ export const belonging = {
     if (!files.length) return;
     await this.tried(async () => {
       let waiting = [];
+      let job = null;
       const join = async () => {
         const photo_ids = waiting.map((one) => one.id);
         waiting = [];
-        if (photo_ids.length) await ask(`${this.path}/members`, { method: "POST", body: { photo_ids } });
+        if (photo_ids.length) job = await ask(`${this.path}/members`, { method: "POST", body: { photo_ids } });
       };
       this.said = `Bringing in ${files.length}`;
       const taken = await bringIn(files, async (came, done) => {
@@ -31,6 +32,7 @@ export const belonging = {
         if (done % TOGETHER === 1) await join().then(() => this.redraw()); // the first at once
       });
       await join();
+      await this.inOrder(job, new Set(taken.photos.map((one) => one.id)));
       if (taken.refused.length) {
         const [one] = taken.refused;
         this.trouble = `${one.name} was not taken in. ${one.reason}`;
@@ -38,6 +40,13 @@ export const belonging = {
         await this.redraw();
       } else window.location.reload();
     });
+  },
+  // What came in stands behind what was there, in the order of its names, whatever arrived first.
+  async inOrder(job, came) {
+    if (!job) return;
+    const fresh = job.photos.filter((one) => came.has(one.photo_id)).sort((one, other) => byName(one.name, other.name));
+    const photo_order = [...job.photos.filter((one) => !came.has(one.photo_id)), ...fresh].map((one) => one.id);
+    if (photo_order.some((id, n) => id !== job.photos[n].id)) await ask(this.path, { method: "PUT", body: { photo_order } });
   },
   openSizes() {
     this.$refs.sizes.showModal();

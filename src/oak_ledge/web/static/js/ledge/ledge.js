@@ -17,6 +17,7 @@ document.addEventListener("alpine:init", () => {
 });
 
 const core = () => ({
+  held: "",
   overview: null, // how far the job is, once it is known
   trouble: "",
   over: false,
@@ -35,6 +36,7 @@ const core = () => ({
 
   init() {
     this.path = `/api/jobs/${this.$root.dataset.job}`;
+    this.held = this.$root.querySelector("[x-text=holdsWord]").textContent; // until it is counted
     this.chosen = choosing(this.$refs.shelves);
     this.said = this.$root.querySelector(".said [role=status]").textContent.trim();
     this.canUndo = this.said !== "";
@@ -72,6 +74,9 @@ const core = () => ({
   },
   async count() {
     this.overview = await ask(`${this.path}/overview`).catch(() => null);
+  },
+  get holdsWord() {
+    return this.overview?.holds ?? this.held;
   },
   get counted() {
     if (!this.overview) return [];

@@ -18,13 +18,18 @@ export async function ask(path, { method = "GET", body, text, signal } = {}) {
   return understood(answer.status, await answer.text());
 }
 
+const names = new Intl.Collator(undefined, { numeric: true, sensitivity: "base" });
+
+// Which of two names comes first: p2 before p10, as people count.
+export const byName = (one, other) => names.compare(one, other);
+
 const LANES = 2; // photos on their way at once: as many as are drawn at once
 
 // Brings photos in one by one, so that each is there as soon as it can be: `came` is told what was
 // taken in or refused, and how many have come. Gives all of it.
 export async function bringIn(files, came) {
   const all = { photos: [], refused: [] };
-  const waiting = [...files];
+  const waiting = [...files].sort((one, other) => byName(one.name, other.name));
   let done = 0;
   const lane = async () => {
     for (let file = waiting.shift(); file; file = waiting.shift()) {
