@@ -58,6 +58,8 @@ def test_a_size_is_written_read_back_and_stands_on_the_wall(browser, library):
     entry.send_keys(Keys.ENTER)
     wait(browser, lambda: "24 × 36 in" in rows(browser))
     wait(browser, lambda: text(browser, ".chosen-name") == "24 × 36 in")
+    seen = "const f = document.querySelector('.editing').getBoundingClientRect(); return f.height > 0 && f.bottom <= innerHeight + 1"
+    wait(browser, lambda: browser.execute_script(seen))  # it is scrolled to, and opened
     outline = find(browser, ".outline.is-chosen")
     ratio = float(outline.get_attribute("width")) / float(outline.get_attribute("height"))
     assert ratio == pytest.approx(24 / 36)

@@ -163,7 +163,7 @@ document.addEventListener("alpine:init", () => {
         this.reread(); // once, so that its parts are marked
         this.mark();
         this.drawWall();
-        this.row(size.id)?.scrollIntoView({ block: "nearest" });
+        this.$nextTick(() => this.row(size.id)?.scrollIntoView({ block: "nearest" })); // with its form
       },
       form() {
         return this.$root.querySelector(".editing");
