@@ -29,6 +29,7 @@ class FileAsked(BaseModel):
 
     format: FileFormat | None = None
     quality: int | None = Field(default=None, ge=1, le=100)
+    floor: int | None = Field(default=None, ge=1, le=100)
     at_most: ByteLimit | None = Field(default=None, ge=1)
     no_limit: bool = False
     profile: str | None = Field(default=None, pattern="^(keep|srgb|p3|grey)$")

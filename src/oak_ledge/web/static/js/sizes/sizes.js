@@ -233,6 +233,7 @@ document.addEventListener("alpine:init", () => {
             fine_colour: this.field("fine_colour").checked,
             progressive: this.field("progressive").checked,
             compression: this.current.size.file.compression,
+            floor: this.current.size.file.floor,
             ...some({ quality: of("quality"), pattern: of("pattern") }),
           },
         };

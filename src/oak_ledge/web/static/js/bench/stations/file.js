@@ -11,6 +11,9 @@ export const filing = {
   get lossy() {
     return !["png", "tiff"].includes(this.view.file.format);
   },
+  get limited() {
+    return this.lossy && this.view.limit !== "";
+  },
   get metadataKept() {
     const { metadata, location } = this.view.file;
     return metadata === "keep" && !location ? "no-place" : metadata;
@@ -22,13 +25,14 @@ export const filing = {
     const asked = { [dataset.file]: said };
     if (dataset.file === "metadata") Object.assign(asked, { metadata: said === "no-place" ? "keep" : said, location: said !== "no-place" });
     if (dataset.file === "at_most" && !said) Object.assign(asked, { at_most: null, no_limit: true });
-    if (dataset.file === "quality") {
-      asked.quality = Number(said);
-      if (!Number.isInteger(asked.quality) || asked.quality < 1 || asked.quality > 100) {
+    if (["quality", "floor"].includes(dataset.file)) {
+      const quality = Number(said);
+      if (!Number.isInteger(quality) || quality < 1 || quality > 100) {
         this.trouble = `“${said}” is no quality. Write a whole number from 1 to 100.`;
-        event.target.value = this.view.file.quality;
+        event.target.value = this.view.file[dataset.file];
         return;
       }
+      asked[dataset.file] = quality;
     }
     if (event.target.matches("select")) event.target.blur(); // so that keys mean the bench again
     await this.small.settle();
