@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import string
 import unicodedata
+from functools import lru_cache
 from pathlib import PurePath
 from typing import Literal
 
@@ -67,6 +68,7 @@ def file_stem(
     return safe(filled)
 
 
+@lru_cache(maxsize=1024)  # a name is told anew at every frame of a drag, of the same parts
 def safe(text: str) -> str:
     """Keep what every file system can hold; the rest becomes a dash.
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -22,6 +23,11 @@ def zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
     """Give zones and marks of a photo on the surface on which a crop is meant."""
     if not keeps.zones and not keeps.marks:  # asked at every frame of a drag
         return ()
+    return _zones_on(surface, keeps)
+
+
+@lru_cache(maxsize=64)  # neither changes while a hand drags, and several ask
+def _zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
     matrix = _turns(surface)
 
     def here(points: list[Point]) -> tuple[Point, ...]:
