@@ -212,7 +212,7 @@ def test_what_is_typed_so_far_is_read_without_ever_being_an_error(client):
     assert (
         client.post("/api/sizes/read", json={"text": "16:9 screen"}).json()["text"] == "1920x1080px"
     )
-    for text, at in (("8x", 2), ("8x10in@300, 5x", 14), ("16:9 scren", 5)):
+    for text, at in (("8x", 2), ("8x10in@300, 5x", 14), ("16:9 scren", 5), ("600 wide,", 8)):
         half = enter(text)
         assert (half["sizes"], half["first"], half["at"]) == ([], None, at)
         assert half["trouble"].startswith(f"“{text}” is not a size: ")

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Any, get_args
+from typing import Any, TypeVar, get_args
 
 from oak_ledge.cli.folder import config_of, workspace_at
 from oak_ledge.cli.options import TurnChoice
@@ -24,10 +24,17 @@ from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.flows.commands import Way, look
 
+T = TypeVar("T")
+
 
 def read_or_fail(text: str) -> Size:
+    return _told_or_meant(text, lambda: read_size(text))
+
+
+def _told_or_meant(text: str, read: Callable[[], T]) -> T:
+    """Read a text, or fail with what it may mean."""
     try:
-        return read_size(text)
+        return read()
     except CoreError as exc:
         meant = ", ".join(write_size(one) for one in readings(text))
         fail(CALL_IS_WRONG, f"{exc} Perhaps you mean one of these: {meant}." if meant else str(exc))
@@ -35,11 +42,8 @@ def read_or_fail(text: str) -> Size:
 
 def _written(text: str) -> list[Size]:
     """Read what one `--size` says: one size, or several with commas between."""
-    with suppress(CoreError):
-        return [read_size(text)]
-    with suppress(CoreError):
-        return [size for _, _, size in several(text, read_size)]
-    return [read_or_fail(text)]
+    found = _told_or_meant(text, lambda: several(text, read_size))
+    return [size for _, _, size in found]
 
 
 def _saved(names: list[str], data: Path | None) -> list[Size]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from datetime import datetime
 from typing import Literal, cast
 
@@ -395,20 +395,4 @@ def last_made(session: Session, job_id: int) -> dict[int, DeliveryFile]:
 
 
 def _file_of(row: DeliveryFileRow) -> DeliveryFile:
-    return DeliveryFile(
-        id=row.id,
-        delivery_id=row.delivery_id,
-        placement_id=row.placement_id,
-        photo_id=row.photo_id,
-        name=row.name,
-        asked=row.asked,
-        measured=row.measured,
-        state=cast(FileState, row.state),
-        reason=row.reason,
-        made_of=row.made_of,
-        finished=row.finished,
-        photo_hash=row.photo_hash,
-        size=row.size,
-        placement=row.placement,
-        former=row.former,
-    )
+    return DeliveryFile(**{one.name: getattr(row, one.name) for one in fields(DeliveryFile)})

@@ -16,6 +16,7 @@ from oak_ledge.flows.bench.hand import done_if_newest
 from oak_ledge.flows.bench.view import PlacementView, placed_in
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.library.entry import meant_one
+from oak_ledge.flows.library.sizes import by_last_use
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import jobs, placements, sizes
 from oak_ledge.store.database import Session, reading
@@ -67,13 +68,11 @@ def choices(workspace: Workspace, placement_id: int) -> SizeChoices:
         placed = placed_in(session, placement_id)
         taken = jobs.taken(session, placed.job_id)
         pieces = len(jobs.on_size(session, placed.job_size_id))
-        saved = {one.id: one.size for one in sizes.every(session)}
-        used = [one for one in sizes.last_used(session) if one in saved]
+        saved = by_last_use(session)
     here = placed.lying.size
-    order = [*used, *(one for one in saved if one not in used)]
     return SizeChoices(
         job=[_choice(one.size, here, job_size_id=one.id) for one in taken],
-        library=[_choice(saved[one], here, size_id=one) for one in order],
+        library=[_choice(size, here, size_id=size_id) for size_id, size in saved.items()],
         pieces=pieces,
     )
 

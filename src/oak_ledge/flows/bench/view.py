@@ -39,7 +39,7 @@ from oak_ledge.flows.bench.stations import Station, stations
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
-from oak_ledge.flows.pieces.byte_limit import limit_note
+from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pieces import STATE_WORDS
 from oak_ledge.flows.workspace import NotFoundError, Workspace
@@ -220,7 +220,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     about = _about_bytes(workspace, placed.photo, lying, found)
     weights = previews.weights_of(workspace, placed.photo)
     if weights is not None:
-        noted = in_order(found.notes, limit_note(lying, facts, weights, found.scale))
+        noted = in_order(found.notes, limit_told(lying, facts, weights, found.scale)[0])
         found = found.model_copy(update={"notes": noted})
     return Live(
         **dict(found),

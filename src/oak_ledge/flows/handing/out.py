@@ -122,7 +122,7 @@ def _put(workspace: Workspace, file: DeliveryFile, root: Path, folder: Path) -> 
 
 
 def _made(workspace: Workspace, delivery_id: int) -> tuple[DeliveryView, list[DeliveryFile]]:
-    found = view(workspace, delivery_id)
+    found = view(workspace, delivery_id, with_pieces=False)
     with reading(workspace.sessions) as session:
         delivery = deliveries.find(session, delivery_id)
     made = [one for one in (delivery.files if delivery else ()) if one.state == "made"]

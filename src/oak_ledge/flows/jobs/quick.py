@@ -20,7 +20,7 @@ from oak_ledge.flows.library.entry import chosen, meant_in
 from oak_ledge.flows.photos.photos import find_photo, lies_around
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.photos.subjects import looked_at
-from oak_ledge.flows.pieces.byte_limit import fits, limit_note
+from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import compute
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
@@ -106,9 +106,7 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
         asked = (tally.width, tally.height)
         part = part_in(lying.crop, lying.surface, photo.facts.orientation)
         about = estimate(weights, asked, tally.scale, size.file, part)
-        limit = limit_note(lying, photo.facts, weights, tally.scale)
-        if limit is not None and limit.code == "over-limit":
-            ways = fits(lying, photo.facts, weights, tally.scale)
+        limit, ways = limit_told(lying, photo.facts, weights, tally.scale)
         noted = in_order(noted, limit)
     first = next((note for note in noted if note.level != "fine"), None)
     return Quick(

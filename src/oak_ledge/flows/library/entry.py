@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 
 from pydantic import BaseModel
@@ -111,22 +112,15 @@ def meant(session: Session, text: str) -> tuple[tuple[int, str, Meant], ...]:
     SizeTextError
         With where reading stopped.
     """
-    try:
+    with suppress(SizeTextError):  # what can be read needs no library
         return ((0, text, Meant(read_size(text))),)
-    except SizeTextError as wrong:
-        known = {_plain(one.size.name): one for one in sizes.every(session)}
+    known = {_plain(one.size.name): one for one in sizes.every(session)}
 
-        def one_of(part: str) -> Meant:
-            saved = known.get(_plain(part))
-            return Meant(read_size(part)) if saved is None else Meant(saved.size, saved.id)
+    def one_of(part: str) -> Meant:
+        saved = known.get(_plain(part))
+        return Meant(read_size(part)) if saved is None else Meant(saved.size, saved.id)
 
-        try:
-            return ((0, text, one_of(text)),)
-        except SizeTextError:
-            found = several(text, one_of)
-            if len(found) == 1:
-                raise wrong from None
-            return found
+    return several(text, one_of)
 
 
 def meant_one(session: Session, text: str) -> Meant:

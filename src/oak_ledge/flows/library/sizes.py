@@ -56,10 +56,15 @@ class Choice(BaseModel):
 def choices(workspace: Workspace) -> list[Choice]:
     """Saved sizes to choose from: those that jobs took first, the one taken last before all."""
     with reading(workspace.sessions) as session:
-        saved = {one.id: one.size for one in sizes.every(session)}
-        used = [one for one in sizes.last_used(session) if one in saved]
-    order = [*used, *(one for one in saved if one not in set(used))]
-    return [_choice(one, saved[one]) for one in order]
+        saved = by_last_use(session)
+    return [_choice(size_id, size) for size_id, size in saved.items()]
+
+
+def by_last_use(session: Session) -> dict[int, Size]:
+    """Saved sizes by their ids: those that jobs took first, the one taken last before all."""
+    saved = {one.id: one.size for one in sizes.every(session)}
+    used = [one for one in sizes.last_used(session) if one in saved]
+    return {one: saved[one] for one in dict.fromkeys([*used, *saved])}
 
 
 def _choice(size_id: int, size: Size) -> Choice:

@@ -22,15 +22,21 @@ def fits(lying: Lying, photo: PhotoFacts, weights: Weights, scale: float) -> tup
     return ways_to_fit(weights, lying.asked, scale, lying.size.file, part, scaled=scaled)
 
 
-def limit_note(lying: Lying, photo: PhotoFacts, weights: Weights, scale: float) -> Note | None:
-    """Look where a piece's greatest bytes cost quality, or are likely not to be kept."""
-    file = lying.size.file
+def ways_of(found: tuple[Fit, ...]) -> tuple[Way, ...]:
+    """Give them as ways of a note, to choose from."""
+    return tuple(Way(key=one.kind, words=one.words) for one in found)
+
+
+def limit_told(
+    lying: Lying, photo: PhotoFacts, weights: Weights, scale: float
+) -> tuple[Note | None, tuple[Fit, ...]]:
+    """Look where a piece's greatest bytes cost quality, or are likely not to be kept, and then what
+    would keep them.
+    """
     part = part_in(lying.crop, lying.surface, photo.orientation)
-    quality = fitting_quality(weights, lying.asked, scale, file, part)
+    quality = fitting_quality(weights, lying.asked, scale, lying.size.file, part)
     found = () if quality is not None else fits(lying, photo, weights, scale)
-    return over_limit(
-        lying.size, quality, tuple(Way(key=one.kind, words=one.words) for one in found)
-    )
+    return over_limit(lying.size, quality, ways_of(found)), found
 
 
 def fitted(size: Size, photo: PhotoFacts, placement: Placement, fit: Fit) -> Placement:

@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from oak_ledge.core.notes.note import Way, stops
 from oak_ledge.core.pixels.look.estimate import Weights
-from oak_ledge.flows.pieces.byte_limit import fits
+from oak_ledge.flows.pieces.byte_limit import fits, ways_of
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.store.placements import Placed
 
@@ -47,5 +47,5 @@ def too_heavy(placed: Placed, weights: Weights | None) -> Stopped | None:
         code="over-limit",
         text="",
         way=None,
-        ways=tuple(Way(key=one.kind, words=one.words) for one in found),
+        ways=ways_of(found),
     )

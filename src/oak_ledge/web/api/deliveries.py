@@ -43,7 +43,7 @@ def delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
 
 def known(delivery_id: Id, here: Here) -> None:
     """Refuse a delivery that isn't there before anything is answered."""
-    deliveries.view(here, delivery_id)
+    deliveries.view(here, delivery_id, with_pieces=False)
 
 
 @router.get(
@@ -99,7 +99,9 @@ def made_file(delivery_id: Id, name: str, here: Here) -> FileResponse:
 )
 def archive(delivery_id: Id, here: Here, by: Sorting = "none") -> StreamingResponse:
     """All files made, with their proof sheet, as one archive written while it is read."""
-    name = attached(f"{handing_out.called(deliveries.view(here, delivery_id))}.zip")
+    name = attached(
+        f"{handing_out.called(deliveries.view(here, delivery_id, with_pieces=False))}.zip"
+    )
     parts = handing_out.archive(here, delivery_id, by)
     return StreamingResponse(parts, media_type="application/zip", headers=name)
 
@@ -131,6 +133,8 @@ def proof_sheet(delivery_id: Id, here: Here, kind: Literal["csv", "json"] = "csv
 )
 def contact_sheet(delivery_id: Id, here: Here, paper: Paper = "a4") -> Response:
     """Small pictures of all files made, with their figures, as PDF."""
-    name = attached(f"{handing_out.called(deliveries.view(here, delivery_id))}-contact-sheet.pdf")
+    name = attached(
+        f"{handing_out.called(deliveries.view(here, delivery_id, with_pieces=False))}-contact-sheet.pdf"
+    )
     sheet = handing_out.contact_sheet(here, delivery_id, paper, LETTERS)
     return Response(sheet, media_type="application/pdf", headers=name)

@@ -35,7 +35,7 @@ def start_job(asked: JobAsked, here: Here, now: Now) -> Response:
 
 @router.get("/jobs")
 def every_job(here: Here, away: bool = False) -> list[JobView]:
-    """The jobs in hand, the one last touched first; or those put away."""
+    """The jobs in hand, the one last touched first; or those that are finished."""
     return jobs.every(here, away=away).jobs
 
 
@@ -46,7 +46,7 @@ def job(job_id: Id, here: Here) -> Response:
 
 @router.put("/jobs/{job_id}")
 def change_job(job_id: Id, asked: JobChange, here: Here, now: Now) -> JobBrief:
-    """Change a job's name, notes, due date, order, or whether it is put away."""
+    """Change a job's name, notes, due date, order, or whether it is finished."""
     return jobs.change(here, job_id, asked, now)
 
 

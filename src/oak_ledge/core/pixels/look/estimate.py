@@ -21,7 +21,7 @@ from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import on_white, open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Surface
-from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.choices import LOSSLESS, FileFormat
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.values import Value
 
@@ -105,10 +105,11 @@ def weigh(path: Path) -> Weights:
         If the photo is damaged.
     """
     photo = open_photo(path)
-    small = photo.image.width * photo.image.height <= MOST_WHOLE
+    pixels = photo.image.width * photo.image.height
+    small = pixels <= MOST_WHOLE
     with reading_pixels():
         tiles = _tiles_of(photo.image)
-        if photo.image.width * photo.image.height <= ALL_OF_IT:
+        if pixels <= ALL_OF_IT:
             sample = _whole(path, 1.0).copy_memory()
             half = sample.crop(sample.width // 4, 0, max(1, sample.width // 2), sample.height)
         else:
@@ -234,7 +235,7 @@ def estimate(
     the nearest counts. Within a quarter of the true bytes for JPEG, PNG and TIFF (`benchmarks/estimates.py`); ground beside the
     photo weighs next to nothing and isn't told apart here.
     """
-    if settings.format not in ("png", "tiff"):
+    if settings.format not in LOSSLESS:
         column = [_between(QUALITIES, row, settings.quality) for row in weights.jpeg]
     else:
         column = list(weights.png if settings.format == "png" else weights.tiff)
@@ -242,7 +243,7 @@ def estimate(
     per_pixel = exp(_between([log(s) for s in SCALES], logs, log(scale)))
     per_pixel *= _lighter(weights, settings, scale) * _detail_in(weights, part, scale, settings)
     found = round(asked[0] * asked[1] * per_pixel) + _HEAD + weights.profile
-    if settings.at_most is not None and settings.format not in ("png", "tiff"):
+    if settings.at_most is not None and settings.format not in LOSSLESS:
         return min(found, settings.at_most)
     return found
 

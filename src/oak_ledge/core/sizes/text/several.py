@@ -19,7 +19,7 @@ _ANY_COMMA = re.compile(r"[;\n,]")
 
 
 def several(text: str, read: Callable[[str], One]) -> tuple[tuple[int, str, One], ...]:
-    """Read each part of a text that holds several sizes.
+    """Read a text that holds a size, or several.
 
     Parameters
     ----------
@@ -37,6 +37,11 @@ def several(text: str, read: Callable[[str], One]) -> tuple[tuple[int, str, One]
         With the place in the whole text where reading stopped.
     """
     parts, finer = _parts(text, _BETWEEN), _parts(text, _ANY_COMMA)
+    try:
+        return ((0, text, read(text)),)
+    except SizeTextError:
+        if len(finer) == 1:
+            raise
     if len(finer) > len(parts):
         with suppress(SizeTextError):
             return tuple((start, part, read(part)) for start, part in finer)

@@ -1,19 +1,12 @@
 // The list of deliveries: paused, gone on with, made again where it changed.
 
+import { trying } from "../hand/tried.js";
 import { ask } from "../net/ask.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("deliveries", () => ({
-    trouble: "",
+    ...trying,
 
-    async tried(work) {
-      this.trouble = "";
-      try {
-        await work();
-      } catch (problem) {
-        this.trouble = problem.message;
-      }
-    },
     turn(event) {
       const { id, what } = event.currentTarget.dataset;
       return this.tried(async () => {

@@ -1,12 +1,9 @@
 // The sizes a job starts with: saved ones that are put on and off, and what is written, one or several.
 
 import { ask } from "../net/ask.js";
-import { drawEntry, readEntry } from "../sizes/entry.js";
+import { drawEntry, plain, readEntry } from "../sizes/entry.js";
 
 const MOST = 60; // that are shown at once; more are found by their names
-
-// 5x7in, 5 x 7 in and 5 × 7 in are found alike.
-const plain = (words) => words.toLowerCase().replaceAll("×", "x").replaceAll(/\s/g, "");
 
 // What the page holds of it; the jobs page takes it over, getters and all.
 export const choosingSizes = {

@@ -2,6 +2,7 @@
 
 import { dropping } from "../hand/drop.js";
 import { together } from "../hand/parts.js";
+import { trying } from "../hand/tried.js";
 import { ask } from "../net/ask.js";
 import { choosing } from "./chosen.js";
 import { belonging } from "./job.js";
@@ -13,13 +14,12 @@ const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };
 const AHEAD = "900px"; // shelves so far below are asked for already
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("ledge", () => together(core(), [many, planning, belonging]));
+  window.Alpine.data("ledge", () => together(core(), [trying, many, planning, belonging]));
 });
 
 const core = () => ({
   held: "",
   overview: null, // how far the job is, once it is known
-  trouble: "",
   over: false,
   tells: null,
   tone: localStorage.getItem("oak-ledge-tone") ?? "light",
@@ -159,13 +159,5 @@ const core = () => ({
   },
   get tellsNotes() {
     return (this.tells?.notes ?? []).map((note) => ({ ...note, word: WORDS[note.level], kind: `is-${note.level}` }));
-  },
-  async tried(work) {
-    this.trouble = "";
-    try {
-      await work();
-    } catch (problem) {
-      this.trouble = problem.message;
-    }
   },
 });

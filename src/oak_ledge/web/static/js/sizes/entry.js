@@ -10,6 +10,9 @@ const part = (words, name) => {
   return mark;
 };
 
+// 5x7in, 5 x 7 in and 5 × 7 in are found alike.
+export const plain = (words) => words.toLowerCase().replaceAll("×", "x").replaceAll(/\s/g, "");
+
 const turns = new WeakMap(); // how often a field was read: answers may overtake each other
 
 // Gives what is read of a field, or null where something newer has been typed meanwhile: `sizes` it

@@ -1,12 +1,9 @@
 // Choosing another size for this piece, or for all of the job on its size: the work on it is kept.
 
 import { ask } from "../../net/ask.js";
-import { drawEntry, readEntry } from "../../sizes/entry.js";
+import { drawEntry, plain, readEntry } from "../../sizes/entry.js";
 
 const MOST = 40; // of the library, until something is written
-
-// 5x7in, 5 x 7 in and 5 × 7 in are found alike.
-const plain = (words) => words.toLowerCase().replaceAll("×", "x").replaceAll(/\s/g, "");
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const sizing = {
