@@ -11,7 +11,7 @@ from urllib.request import urlopen
 import numpy as np
 import pytest
 from PIL import Image
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -33,8 +33,15 @@ def find(browser, css):
 
 
 def wait(browser, truth):
-    redrawn = [StaleElementReferenceException]
-    return WebDriverWait(browser, 15, 0.03, redrawn).until(lambda _: truth())
+    def seen(_):
+        try:
+            return truth()
+        except WebDriverException as exc:  # the page was left while it was read: as good as stale
+            if "does not belong to the document" not in str(exc):
+                raise
+            return False
+
+    return WebDriverWait(browser, 15, 0.03, [StaleElementReferenceException]).until(seen)
 
 
 def text(browser, css):
