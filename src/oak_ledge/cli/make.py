@@ -22,6 +22,7 @@ from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import (
     Angle,
     AtMost,
+    Attempt,
     Centre,
     Data,
     FitCorners,
@@ -35,6 +36,7 @@ from oak_ledge.cli.options import (
     Mirror,
     Names,
     NoLocation,
+    PaintOver,
     Photos,
     Quality,
     Quarter,
@@ -60,6 +62,8 @@ def make(
     like: Like = [],  # noqa: B006
     differ: WhenShapesDiffer = None,
     ground: Ground = None,
+    attempt: Attempt = 1,
+    paint_over: PaintOver = None,
     turn: Turn = None,
     centre: Centre = None,
     angle: Angle = 0.0,
@@ -126,6 +130,8 @@ def make(
             mirror=mirror,
             corners=corners_of(corners),
             fit=fit_corners,
+            attempt=attempt,
+            paint_over=paint_over,
         ),
         out,
         config_of().limits,

@@ -90,7 +90,27 @@ Ground = Annotated[
     str | None,
     typer.Option(
         metavar="GROUND",
-        help="beyond the photo's edge: white, #rrggbb, blur, mirror or edge [white]",
+        help="beyond the photo's edge: white, #rrggbb, blur, mirror, edge or continued [white]",
+    ),
+]
+
+
+Attempt = Annotated[
+    int,
+    typer.Option(
+        "--try",
+        min=1,
+        max=4,
+        help="which of the continued grounds, or fills of what is painted over",
+    ),
+]
+
+
+PaintOver = Annotated[
+    Path | None,
+    typer.Option(
+        metavar="MASK.png",
+        help="paint over what is light in a mask as large as the photo upright",
     ),
 ]
 

@@ -16,6 +16,7 @@ from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import (
     Angle,
     AtMost,
+    Attempt,
     Centre,
     Data,
     FitCorners,
@@ -29,6 +30,7 @@ from oak_ledge.cli.options import (
     Mirror,
     Names,
     NoLocation,
+    PaintOver,
     Photo,
     Quality,
     Quarter,
@@ -53,6 +55,8 @@ def tally(
     like: Like = [],  # noqa: B006
     differ: WhenShapesDiffer = None,
     ground: Ground = None,
+    attempt: Attempt = 1,
+    paint_over: PaintOver = None,
     turn: Turn = None,
     centre: Centre = None,
     angle: Angle = 0.0,
@@ -99,6 +103,8 @@ def tally(
         mirror=mirror,
         corners=corners_of(corners),
         fit=fit_corners,
+        attempt=attempt,
+        paint_over=paint_over,
     )
     try:
         answer = tell(photo, asked, way, config_of().limits)

@@ -5,7 +5,8 @@ CoreError
 │   └── SizeTextError    a text that cannot be read as a size; knows where
 ├── PlacementError   a gesture that cannot be (also a ValueError)
 ├── PhotoError       a file that cannot be taken in as a photo (also a ValueError)
-└── FileError        a file that cannot be made as asked (also a ValueError)
+├── FileError        a file that cannot be made as asked (also a ValueError)
+└── FillError        a ground or a retouch that cannot be made as asked (also a ValueError)
 """
 
 from __future__ import annotations
@@ -57,3 +58,7 @@ class PhotoError(CoreError, ValueError):
 
 class FileError(CoreError, ValueError):
     """A file that cannot be made as asked."""
+
+
+class FillError(CoreError, ValueError):
+    """A ground can't be continued, or a place not painted over, as asked."""

@@ -12,7 +12,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oak_ledge.core.errors import CoreError, PhotoError
+from oak_ledge.core.errors import CoreError, FillError, PhotoError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting, sub_folder
@@ -21,10 +21,14 @@ from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
+from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.pixels.prove.measure import measure
+from oak_ledge.core.pixels.retouch.mask import paint_mask, read_mask
+from oak_ledge.core.pixels.scene import Maker
 from oak_ledge.core.placements.level import at_angle
 from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.placement import Corners, Placement
+from oak_ledge.core.placements.placement import Corners, Placement, changed
+from oak_ledge.core.placements.scene import ground_for, is_unmade
 from oak_ledge.core.placements.suggestion import at_centre, laid
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
@@ -45,6 +49,10 @@ class Way:
     mirror: bool = False
     corners: Corners | None = None
     fit: bool = False
+    attempt: int = 1
+    """which of the continued grounds, and of the fills of what is painted over"""
+    paint_over: Path | None = None
+    """a mask of what is painted over"""
 
 
 class Told(Figures):
@@ -108,9 +116,16 @@ def make_all(
     for number, path in enumerate(paths, 1):
         source: Source = path
         with ThreadPoolExecutor(cores) as pool:
-            if len(sizes) > 1:
-                with suppress(Exception):  # what is wrong with it is told size by size
-                    source = decoded_once(path, most_bytes=limits.held_bytes)
+            try:
+                source = scene = _painted(path, way, limits)
+                if len(sizes) > 1:
+                    source = decoded_once(scene, most_bytes=limits.held_bytes)
+            except FillError as exc:
+                reason = f"--paint-over: {exc}"
+                outcome.failed += [Failed(photo=shown(path), reason=reason) for _ in sizes]
+                continue
+            except Exception:  # noqa: BLE001 - what is wrong with it is told size by size
+                source = path
             wanted = []
             for size in sizes:
                 here = folder / sub_folder(by, photo=path.name, size=size_name(size))
@@ -140,6 +155,15 @@ def make_all(
                     )
                 )
     return outcome
+
+
+def _painted(path: Path, way: Way, limits: Limits) -> Path | Scene:
+    """Paint over what a mask says, before a photo is cut to any size; without a mask it is its file."""
+    if way.paint_over is None:
+        return path
+    upright = look(path, limits).upright
+    patch = paint_mask(Maker(path).photo, read_mask(way.paint_over, upright), way.attempt)
+    return Scene(path, (patch,), (0, 0, *upright))
 
 
 def shown(path: Path) -> str:
@@ -197,7 +221,7 @@ def look(path: Path, limits: Limits) -> PhotoFacts:
 
 
 def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
-    """Lay a photo on a size: the suggestion, turned and centred as asked."""
+    """Lay a photo on a size: the suggestion, turned, centred and continued as asked."""
     placement = laid(
         size,
         facts.upright,
@@ -209,6 +233,10 @@ def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
     )
     if way.angle:
         placement = at_angle(lying_on(size, facts.upright, placement), way.angle)
-    if way.centre is None:
+    if way.centre is not None:
+        placement = at_centre(lying_on(size, facts.upright, placement), *way.centre)
+    lying = lying_on(size, facts.upright, placement)
+    if not is_unmade(lying):
         return placement
-    return at_centre(lying_on(size, facts.upright, placement), *way.centre)
+    ground = ground_for(lying, (), seed=1, attempt=way.attempt, take_from=())
+    return changed(placement, continued=ground)

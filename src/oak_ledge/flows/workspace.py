@@ -9,7 +9,7 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from oak_ledge.core.files.limits import Limits
-from oak_ledge.store import deliveries
+from oak_ledge.store import deliveries, fills
 from oak_ledge.store.database import Sessions, open_database, transaction
 from oak_ledge.store.folders import sweep_parts
 
@@ -55,6 +55,11 @@ class Workspace:
         return self.data / "previews"
 
     @property
+    def scenes(self) -> Path:
+        """where what was painted over and continued is kept until it is needed no more"""
+        return self.data / "scenes"
+
+    @property
     def deliveries(self) -> Path:
         return self.data / "deliveries"
 
@@ -70,8 +75,14 @@ def open_workspace(
 def recover(workspace: Workspace) -> None:
     """Tidy what a kill may have left. Only for the one server of a folder, before it serves:
     a command beside it must not call another's work stopped."""
-    for folder in (workspace.originals, workspace.previews, workspace.deliveries):
+    for folder in (
+        workspace.originals,
+        workspace.previews,
+        workspace.scenes,
+        workspace.deliveries,
+    ):
         sweep_parts(folder)
     with transaction(workspace.sessions) as session:
         deliveries.put_back(session)
         deliveries.settle_all(session)
+        fills.put_all_back(session)

@@ -11,6 +11,7 @@ from sqlalchemy import ColumnElement, and_, exists, func, or_, select, true, upd
 from sqlalchemy.orm import Session, aliased
 
 from oak_ledge.core.files.proof import Asked, Measured
+from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, JobRow, PhotoRow
@@ -38,7 +39,8 @@ class DeliveryFile:
     photo_hash: str
     size: Size
     placement: Placement
-    """the three of them as they were when it was asked for"""
+    retouches: Retouches
+    """the four of them as they were when it was asked for"""
     former: Former | None
     """what stands in its place until it is made again"""
 
@@ -64,6 +66,7 @@ class Wanted:
     photo_hash: str
     size: Size
     placement: Placement
+    retouches: Retouches
     held: str | None = None
 
 
@@ -83,6 +86,7 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
             photo_hash=one.photo_hash,
             size=one.size,
             placement=one.placement,
+            retouches=one.retouches,
             state="queued" if one.held is None else "held",
             reason=one.held,
         )
@@ -207,7 +211,7 @@ def _fail(row: DeliveryFileRow, reason: str, now: datetime) -> None:
         row.measured, row.state, row.reason, row.finished = None, "failed", reason, now
         return
     row.name, row.asked, row.measured, row.made_of = was.name, was.asked, was.measured, was.made_of
-    row.size, row.placement = was.size, was.placement
+    row.size, row.placement, row.retouches = was.size, was.placement, was.retouches
     row.finished = None if was.finished is None else datetime.fromisoformat(was.finished)
     row.state = "made"
     row.reason = f"Making it again failed. {reason} The file made before is kept."
@@ -230,9 +234,11 @@ def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> b
             finished=None if row.finished is None else row.finished.isoformat(),
             size=row.size,
             placement=row.placement,
+            retouches=row.retouches,
         )
     row.name, row.asked, row.made_of = wanted.name, wanted.asked, wanted.made_of
     row.photo_hash, row.size, row.placement = wanted.photo_hash, wanted.size, wanted.placement
+    row.retouches = wanted.retouches
     row.state, row.reason, row.measured, row.finished = "queued", None, None, None
     session.get_one(DeliveryRow, delivery_id).state = "queued"
     session.flush()

@@ -13,7 +13,17 @@ from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.photos import Photo, photo_of
 from oak_ledge.store.placements import WHOLE, Placed, add_placements, placed_of
-from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PhotoRow, PlacementRow
+from oak_ledge.store.tables import (
+    BatchRow,
+    Change,
+    Changes,
+    JobPhotoRow,
+    JobRow,
+    JobSizeRow,
+    PhotoRow,
+    PlacementRow,
+    SizeTaken,
+)
 
 
 @dataclass(frozen=True)
@@ -281,3 +291,45 @@ def _next(session: Session, job_id: int) -> int:
 
 def _job_of(row: JobRow) -> Job:
     return Job(row.id, row.name, row.touched, row.notes, row.due, row.away, row.deleted)
+
+
+@dataclass(frozen=True)
+class Batch:
+    """What was done to many placements at once, so that it can be undone at once."""
+
+    id: int
+    what: str
+    changes: tuple[Change, ...]
+    size: SizeTaken | None
+    """the job's size that became another, where that was what was done"""
+
+
+def add_batch(
+    session: Session,
+    job_id: int,
+    what: str,
+    changes: Sequence[Change],
+    now: datetime,
+    size: SizeTaken | None = None,
+) -> Batch:
+    done = Changes(changes=tuple(changes), size=size)
+    row = BatchRow(job_id=job_id, what=what[:200], done=now, undone=False, changes=done)
+    session.add(row)
+    session.flush()
+    return _batch_of(row)
+
+
+def newest_batch(session: Session, job_id: int) -> Batch | None:
+    """The last one of a job that has not been undone."""
+    rows = select(BatchRow).where(BatchRow.job_id == job_id, BatchRow.undone.is_(False))
+    row = session.scalar(rows.order_by(BatchRow.id.desc()).limit(1))
+    return None if row is None else _batch_of(row)
+
+
+def set_batch_undone(session: Session, batch_id: int) -> None:
+    session.get_one(BatchRow, batch_id).undone = True
+    session.flush()
+
+
+def _batch_of(row: BatchRow) -> Batch:
+    return Batch(row.id, row.what, row.changes.changes, row.changes.size)

@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session
 
 from oak_ledge.core.photos.facts import PhotoFacts, PhotoFormat
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
+from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.folders import sync_folder
 from oak_ledge.store.tables import JobPhotoRow, PhotoRow
@@ -36,6 +37,7 @@ class Photo:
     keeps: Keeps = NOTHING
     found: Keeps | None = None
     """zones found in it that wait to be taken or refused; None before it was looked at"""
+    retouches: Retouches = NO_RETOUCHES
 
 
 def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str, int]:
@@ -128,6 +130,12 @@ def set_found(session: Session, photo_id: int, found: Keeps) -> None:
     session.flush()
 
 
+def set_retouches(session: Session, photo_id: int, retouches: Retouches) -> None:
+    """Say what is painted over and copied on a photo."""
+    session.get_one(PhotoRow, photo_id).retouches = retouches
+    session.flush()
+
+
 def unused(session: Session, among: Sequence[int]) -> list[Photo]:
     """Photos among some that belong to no job, not even to one deleted of late."""
     used = exists().where(JobPhotoRow.photo_id == PhotoRow.id)
@@ -140,4 +148,4 @@ def forget(session: Session, photo_id: int) -> None:
 
 
 def photo_of(row: PhotoRow) -> Photo:
-    return Photo(row.id, row.hash, row.name, row.facts, row.keeps, row.found)
+    return Photo(row.id, row.hash, row.name, row.facts, row.keeps, row.found, row.retouches)

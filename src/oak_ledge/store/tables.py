@@ -11,6 +11,8 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 from oak_ledge.core.files.proof import Asked, Measured
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches, RetouchStep
+from oak_ledge.core.placements.fill_work import FillWork
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short
@@ -60,6 +62,7 @@ class Former(BaseModel):
     """as ISO 8601"""
     size: Size
     placement: Placement
+    retouches: Retouches = NO_RETOUCHES
 
 
 class PhotoRow(Base):
@@ -71,6 +74,7 @@ class PhotoRow(Base):
     keeps: Mapped[Keeps] = mapped_column(AsJson(Keeps), server_default="{}")
     found: Mapped[Keeps | None] = mapped_column(AsJson(Keeps))
     """zones found in it, that nobody has taken or refused yet; None before it was looked at"""
+    retouches: Mapped[Retouches] = mapped_column(AsJson(Retouches), server_default="{}")
     added: Mapped[moment]
 
 
@@ -158,6 +162,8 @@ class StepRow(Base):
     placement: Mapped[Placement] = mapped_column(AsJson(Placement))
     size: Mapped[Size | None] = mapped_column(AsJson(Size))
     """the size it lay on; None: the job's size as it is now"""
+    retouched: Mapped[RetouchStep | None] = mapped_column(AsJson(RetouchStep))
+    """what this step changed of its photo's retouches"""
 
 
 class BatchRow(Base):
@@ -202,10 +208,35 @@ class DeliveryFileRow(Base):
     photo_hash: Mapped[short] = mapped_column(server_default="")
     size: Mapped[Size] = mapped_column(AsJson(Size))
     placement: Mapped[Placement] = mapped_column(AsJson(Placement))
+    retouches: Mapped[Retouches] = mapped_column(AsJson(Retouches), server_default="{}")
     lease: Mapped[moment | None]
     """until when the worker that makes it is taken for alive"""
     former: Mapped[Former | None] = mapped_column(AsJson(Former))
     """what it was before it was to be made again"""
+
+
+class FillRow(Base):
+    """A ground or a retouch that is to be made, or could not be; what is made is no row any more."""
+
+    __tablename__ = "fill"
+    id: Mapped[key]
+    made_of: Mapped[short] = mapped_column(unique=True)
+    """of its photo, and all else, told by content"""
+    photo_id: Mapped[int] = owner("photo")
+    work: Mapped[FillWork] = mapped_column(AsJson(FillWork))
+    pixels: Mapped[int]
+    """held while it is made"""
+    state: Mapped[short]
+    turn: Mapped[int]
+    """lower ones come first"""
+    asker: Mapped[short]
+    """what it is for"""
+    worker: Mapped[str | None] = mapped_column(String(200))
+    begun: Mapped[moment | None]
+    lease: Mapped[moment | None]
+    lost: Mapped[int] = mapped_column(server_default="0")
+    """how many workers ended while they made it"""
+    reason: Mapped[str | None] = mapped_column(Text)
 
 
 class DeskRow(Base):

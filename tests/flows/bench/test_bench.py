@@ -14,7 +14,7 @@ from oak_ledge.flows.handing import out
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
-from oak_ledge.flows.photos import previews
+from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies
 from tests.conftest import NOW, open_at
@@ -125,13 +125,13 @@ def test_resampling_and_sharpening_are_chosen_for_a_photo_and_keep_the_sizes_nam
     workspace, placed
 ):
     job_id, at = placed("4x5in@150")
-    plain = previews.piece_preview(workspace, bench.load(workspace, at), 900).read_bytes()
+    plain = pictures.piece_preview(workspace, bench.load(workspace, at), 900).read_bytes()
     kept = hand.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
     assert (kept.method, kept.sharpen_for) == ("auto", "rough")
     assert kept.finish.endswith(
         "Sharpened 95 %, 0.45 px wide: for matte paper and canvas, which spread ink."
     )
-    sharp = previews.piece_preview(workspace, bench.load(workspace, at), 900).read_bytes()
+    sharp = pictures.piece_preview(workspace, bench.load(workspace, at), 900).read_bytes()
     assert sharp != plain
     kept = hand.keep(workspace, at, Finish(kind="finish", method="nearest", sharpen=20), NOW)
     assert "Blocks: for pixel art" in kept.finish

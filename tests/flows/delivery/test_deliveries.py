@@ -16,7 +16,8 @@ from oak_ledge.flows.bench import hand, view as bench
 from oak_ledge.flows.delivery import deliveries, making, orders, workshop
 from oak_ledge.flows.handing import out as handing_out
 from oak_ledge.flows.jobs import batches, jobs
-from oak_ledge.flows.photos import photos, previews
+from oak_ledge.flows.photos import photos
+from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
 from oak_ledge.store import deliveries as store, folders
 from oak_ledge.store.database import transaction
@@ -256,7 +257,7 @@ def test_the_piece_shown_is_the_piece_made(workspace, placed):
     job_id, at = placed("4x5in@60")
     hand.keep(workspace, at, Scale(kind="scale", factor=0.6, u=0, v=0), NOW)
     answer = orders.deliver(workspace, job_id, [at], NOW)
-    with Image.open(previews.piece_preview(workspace, bench.load(workspace, at), 300)) as shown:
+    with Image.open(pictures.piece_preview(workspace, bench.load(workspace, at), 300)) as shown:
         seen = shown.convert("RGB")
     with Image.open(handing_out.single(workspace, answer.id, answer.files[0].name or "")) as made:
         true = made.convert("RGB")

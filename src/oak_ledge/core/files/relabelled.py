@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.sizes.file_settings import USUAL_QUALITY
 
 
-def is_relabelled(photo: PhotoFacts, lying: Lying) -> bool:
+def is_relabelled(photo: PhotoFacts, lying: Lying, retouches: Retouches) -> bool:
     """Say whether only the label of a whole JPEG changes, so that its pixel data can stay.
 
     That is so unless something else is asked of the file: a lower quality than usual, another
-    profile, sharpening, less metadata.
+    profile, sharpening, less metadata; or the photo is retouched.
     """
     size, placement = lying.size, lying.placement
-    as_it_came = not (placement.quarter or placement.mirror or placement.corners)
+    as_it_came = not retouches.shown and not (
+        placement.quarter or placement.mirror or placement.corners
+    )
     whole = as_it_came and lying.crop == Crop(0, 0, *photo.upright)
     return (
         (whole and lying.asked == photo.upright)

@@ -12,6 +12,7 @@ from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground, beyond_side, grounded, to_ratio
+from oak_ledge.core.gestures.continue_ground import Continue, continued
 from oak_ledge.core.gestures.level import Angle, Level, level_angle
 from oak_ledge.core.gestures.move import Move, Nudge, Slide, moved, stepped
 from oak_ledge.core.gestures.pixels import (
@@ -41,7 +42,7 @@ from oak_ledge.core.values import FAR
 
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
-    | Ground | Extend | KeepWhole | Relabel | Resample | AsSeen | Finish | Turn | StartAgain,
+    | Ground | Extend | Continue | KeepWhole | Relabel | Resample | AsSeen | Finish | Turn | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 
@@ -67,6 +68,7 @@ def gesture_name(gesture: Gesture) -> str:
         "mirror": "mirrored",
         "ground": "ground chosen",
         "extend": "extended",
+        "continue": "ground continued",
         "as_seen": "made as large as seen",
         "keep_whole": "moved around keep zones",
         "relabel": "relabelled",
@@ -151,6 +153,8 @@ def _applied(
         if gesture.ratio is not None:
             lying = to_ratio(size, lying, gesture.ratio)
         return grounded(size, lying, **gesture.model_dump(include={"beyond", "fill", "sit"}))
+    if isinstance(gesture, Continue):
+        return continued(size, lying, gesture)
     if isinstance(gesture, Extend):
         return beyond_side(size, lying, gesture.side, gesture.by)
     if isinstance(gesture, Relabel | Resample | AsSeen):
@@ -160,7 +164,7 @@ def _applied(
     if isinstance(gesture, Level):
         angle = level_angle((gesture.x0, gesture.y0), (gesture.x1, gesture.y1))
         return at_angle(lying, angle)
-    kept = ("quarter", "mirror", "corners", "fit_corners", "focal", "size", "allow")
+    kept = ("quarter", "mirror", "corners", "fit_corners", "focal", "size", "continued", "allow")
     as_it_was = {name: getattr(placement, name) for name in kept}
     # the crop is where the hand has put it now: nothing to go back to when it is levelled
     return changed(_reshaped(lying, gesture), **as_it_was, upright=None)

@@ -51,6 +51,8 @@ CODE_WORDS = {
     "enlarged": "enlarged",
     "short-of-ppi": "too few ppi",
     "blank-corners": "blank corners",
+    "continued": "continued ground",
+    "ground-unmade": "ground not made",
     "trimmed": "much trimmed",
     "keep-cut": "keep zone cut",
     "keep-edge": "keep zone near the edge",

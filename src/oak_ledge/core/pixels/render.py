@@ -6,10 +6,11 @@ from dataclasses import replace
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.content import choose_for
-from oak_ledge.core.pixels.cut.cut import Array, load_shrink, turned_further
+from oak_ledge.core.pixels.cut.cut import Array, load_shrink
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
 from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours
+from oak_ledge.core.pixels.open.orientation import turned_further
 from oak_ledge.core.pixels.open.photo import Source, open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Squared, Surface

@@ -21,8 +21,8 @@ def laid_like(
 
     Quarter turns, mirror, angle, wide or tall and ground are taken as they are; the place as
     shares of the photo, the tightness as a share of the largest crop; a size that leaves the ratio
-    open takes the crop's edges as shares of the photo's. Four corners belong to
-    their photo and are taken only where it is the `same_photo` on another size.
+    open takes the crop's edges as shares of the photo's. Four corners and a continued ground
+    belong to their photo and are taken only where it is the `same_photo` on another size.
 
     Raises
     ------
@@ -32,7 +32,7 @@ def laid_like(
     theirs, model, own = source.size, source.placement, size
     if (theirs.differ, theirs.ground) != (size.differ, size.ground) and model.size is not None:
         own = size_from(dict(size) | {"differ": theirs.differ, "ground": theirs.ground})
-    flat = changed(model, corners=None, focal=None, fit_corners=False)
+    flat = changed(model, corners=None, focal=None, fit_corners=False, continued=None)
     made = laid_as(own, upright, model if same_photo else flat)
     made = changed(made, size=None if own == size else own, angle=model.angle)
     lies = lying_on(own, upright, made)

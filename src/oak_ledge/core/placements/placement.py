@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.placements.continued import Continued
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import Coordinate, Extent, Value
@@ -49,6 +50,7 @@ class Placement(Value):
     meant on the plane they define, which has its true proportions, or with `fit_corners` those of
     the size; `focal`, in photo pixels, helps to find them. `upright`
     remembers how the crop lay before it was levelled. `size` is this photo's own exception to the size it lies on.
+    `continued` is the continued ground that was taken for it.
     `allow` are the codes of stops that a person has taken the responsibility for.
     """
 
@@ -66,6 +68,7 @@ class Placement(Value):
     focal: Extent | None = None
     upright: Lain | None = None
     size: Size | None = None
+    continued: Continued | None = None
     allow: tuple[Annotated[str, Field(max_length=40)], ...] = Field(default=(), max_length=20)
 
 

@@ -92,8 +92,8 @@ def laid(
 
 
 def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
-    """Give the suggestion for a photo turned and squared up as in another placement."""
-    return laid(
+    """Give the suggestion for a photo turned and squared up as in another of its placements."""
+    made = laid(
         size,
         upright,
         lying.turned,
@@ -103,6 +103,7 @@ def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
         focal=lying.focal,
         fit_corners=lying.fit_corners,
     )
+    return made.model_copy(update={"continued": lying.continued})
 
 
 def at_centre(lying: Lying, x: float, y: float) -> Placement:

@@ -5,12 +5,10 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Literal
 
-import numpy as np
-
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.core.planes.matrices import Matrix, inverse
+from oak_ledge.core.planes.matrices import inverse
 from oak_ledge.core.planes.points import Point
-from oak_ledge.core.planes.surface import Surface, mapped
+from oak_ledge.core.planes.surface import Surface, mapped, turns_of
 
 Kind = Literal["zone", "mark"]
 
@@ -28,7 +26,7 @@ def zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
 
 @lru_cache(maxsize=64)  # neither changes while a hand drags, and several ask
 def _zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
-    matrix = _turns(surface)
+    matrix = turns_of(surface)
 
     def here(points: list[Point]) -> tuple[Point, ...]:
         return tuple(surface.from_photo(mapped(matrix, points)))
@@ -45,22 +43,10 @@ def _zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
 
 def point_on(surface: Surface, x: float, y: float) -> Point | None:
     """Give a point of the photo's own upright pixels on the surface on which a crop is meant."""
-    found = surface.from_photo(mapped(_turns(surface), [(x, y)] * 3))
+    found = surface.from_photo(mapped(turns_of(surface), [(x, y)] * 3))
     return found[0] if found else None
 
 
 def to_upright(surface: Surface, points: list[Point]) -> tuple[Point, ...]:
     """Give points of a surface in the photo's own pixels, before it is turned or mirrored."""
-    return tuple(mapped(inverse(_turns(surface)), surface.to_photo(points)))
-
-
-def _turns(surface: Surface) -> Matrix:
-    """Map the photo's own upright pixels onto the photo as the surface turns and mirrors it."""
-    wide, high = surface.photo
-    matrix, edges = np.eye(3), (wide, high) if surface.quarter % 2 == 0 else (high, wide)
-    for _ in range(surface.quarter):  # a quarter clockwise: (x, y) → (height − y, x)
-        matrix = np.array([[0, -1, edges[1]], [1, 0, 0], [0, 0, 1]], np.float64) @ matrix
-        edges = (edges[1], edges[0])
-    if surface.mirror:
-        matrix = np.array([[-1, 0, wide], [0, 1, 0], [0, 0, 1]], np.float64) @ matrix
-    return matrix
+    return tuple(mapped(inverse(turns_of(surface)), surface.to_photo(points)))

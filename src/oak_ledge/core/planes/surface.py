@@ -169,3 +169,15 @@ def _in_front(polygon: Sequence[Point], matrix: Matrix, corners: Sequence[Point]
     least = NEAREST * min(_depth(matrix, corner) for corner in corners)
     a, b, c = (float(part) for part in matrix[2])
     return half_plane(polygon, a, b, c - least)
+
+
+def turns_of(surface: Surface) -> Matrix:
+    """Map the photo's own upright pixels onto the photo as the surface turns and mirrors it."""
+    wide, high = surface.photo
+    matrix, edges = np.eye(3), (wide, high) if surface.quarter % 2 == 0 else (high, wide)
+    for _ in range(surface.quarter):  # a quarter clockwise: (x, y) → (height − y, x)
+        matrix = np.array([[0, -1, edges[1]], [1, 0, 0], [0, 0, 1]], np.float64) @ matrix
+        edges = (edges[1], edges[0])
+    if surface.mirror:
+        matrix = np.array([[-1, 0, wide], [0, 1, 0], [0, 0, 1]], np.float64) @ matrix
+    return matrix

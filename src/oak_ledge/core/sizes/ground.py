@@ -13,7 +13,10 @@ from oak_ledge.core.measures.numbers import clipped
 WHITE, BLACK = "#ffffff", "#000000"
 
 
-FILLS = ("blur", "mirror", "edge")
+CONTINUED = "continued"
+
+
+FILLS = ("blur", "mirror", "edge", CONTINUED)
 
 
 _COLOURS = {"white": WHITE, "black": BLACK}
@@ -24,7 +27,7 @@ def _fill(value: Any) -> str:
     text = _COLOURS.get(text, text)
     if text == "transparent":
         msg = (
-            "a ground can't be transparent: choose a colour, or let blur, mirror or edge fill it. "
+            "a ground can't be transparent: choose a colour, or let blur, mirror, edge or continued fill it. "
             "What a photo itself has clear stays so in PNG, TIFF, WebP and AVIF"
         )
         raise SizeError(msg)
@@ -32,8 +35,8 @@ def _fill(value: Any) -> str:
         return text
     if not re.fullmatch(r"#[0-9a-f]{6}", text):
         msg = (
-            f"“{clipped(value)}” is not a colour. Write white, black, one like #f3efe6, or let blur, mirror "
-            "or edge fill the ground"
+            f"“{clipped(value)}” is not a colour. Write white, black, one like #f3efe6, or let blur, "
+            "mirror, edge or continued fill the ground"
         )
         raise SizeError(msg)
     return text
@@ -43,6 +46,9 @@ Fill = Annotated[
     str,
     BeforeValidator(_fill),
     WithJsonSchema(
-        {"type": "string", "description": "sRGB: white, black, #rrggbb; or blur, mirror, edge"}
+        {
+            "type": "string",
+            "description": "sRGB: white, black, #rrggbb; or blur, mirror, edge, continued",
+        }
     ),
 ]

@@ -25,7 +25,7 @@ from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS
 from oak_ledge.flows.bench.view import load
-from oak_ledge.flows.photos import previews
+from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import present
 
@@ -120,7 +120,7 @@ def busiest_place(workspace: Workspace, placement_id: int, edge: int) -> Place:
     """Find where a spot of a piece shows most: methods differ there, and nowhere in a plain sky."""
     placed = load(workspace, placement_id)
     W, H = placed.lying.asked
-    path = previews.piece_preview(workspace, placed, 900)
+    path = piece_preview(workspace, placed, 900)
     x, y = busiest(pixels_of(path), edge / W, edge / H)
     return Place(x=x, y=y)
 

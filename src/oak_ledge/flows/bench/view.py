@@ -41,6 +41,7 @@ from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
 from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
+from oak_ledge.flows.pieces.pictures import strip_note
 from oak_ledge.flows.pieces.pieces import STATE_WORDS
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
@@ -175,7 +176,7 @@ def view_of(
     numbers = [number for number, _ in steps]
     place = numbers.index(placed.step)
     shown = live(workspace, placed, placed.placement)
-    noted = in_order(shown.notes, previews.strip_note(workspace, placed))
+    noted = in_order(shown.notes, strip_note(workspace, placed))
     return PlacementView(
         **dict(shown) | {"notes": noted},
         job_id=placed.job_id,
@@ -294,7 +295,7 @@ def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figure
     """Estimate the file's bytes; a whole JPEG that is only relabelled keeps its own."""
     size, facts = lying.size, photo.facts
     most = size.file.at_most or facts.bytes
-    if is_relabelled(facts, lying) and facts.bytes <= most:
+    if is_relabelled(facts, lying, photo.retouches) and facts.bytes <= most:
         return facts.bytes
     weights = previews.weights_of(workspace, photo)
     if weights is None:

@@ -14,16 +14,19 @@ from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
 from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.pixels.cut.cut import prove_whole
 from oak_ledge.core.pixels.encode.encode import encode
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
 from oak_ledge.core.pixels.open.border import reading_pixels
-from oak_ledge.core.pixels.open.photo import Source, open_photo, path_of
+from oak_ledge.core.pixels.open.photo import Source, open_photo, path_of, scene_in
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.pixels.render import render
+from oak_ledge.core.pixels.scene import Keep, Maker, not_kept
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.scene import on_scene, with_ground
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.folders import place_new, place_over, written
 
@@ -39,7 +42,11 @@ class Made:
 
 @dataclass(frozen=True)
 class Work:
-    """All that one file is made from."""
+    """All that one file is made from.
+
+    `source` is the photo, or already with its retouches; what is laid over it and is not there yet
+    is made, and kept by `keep`.
+    """
 
     source: Source
     photo_name: str
@@ -48,11 +55,14 @@ class Work:
     placement: Placement
     job: str = ""
     number: int = 1
+    retouches: Retouches = NO_RETOUCHES
+    keep: Keep = not_kept
 
     @cached_property
     def lying(self) -> Lying:
-        """How the photo lies on the size."""
-        return lying_on(self.size, self.photo.upright, self.placement)
+        """How the photo lies on the size, with the ground it is made with."""
+        lying = lying_on(self.size, self.photo.upright, self.placement)
+        return lying_on(self.size, self.photo.upright, with_ground(lying, ()))
 
     @property
     def asked(self) -> Asked:
@@ -117,8 +127,12 @@ def stem_of(work: Work) -> str:
 
 
 def _drawn(work: Work) -> bytes:
-    lying, size = work.lying, work.lying.size
-    pixels, icc = render(work.source, size, lying.crop, lying.asked, lying.surface)
+    size, surface, crop, ground = on_scene(work.lying)
+    source, scene = work.source, scene_in(work.source)
+    if ground is not None or (work.retouches.shown and scene is None):
+        first = scene.patches if scene is not None and not work.retouches.shown else ()
+        source = Maker(path_of(source), work.retouches, work.keep, first).scene(ground)
+    pixels, icc = render(source, size, crop, work.lying.asked, surface)
     metadata = metadata_of(path_of(work.source), size.file)
     return encode(pixels, size.file, written_ppi(size, work.photo.ppi), icc, metadata)
 
@@ -126,7 +140,8 @@ def _drawn(work: Work) -> bytes:
 def _relabelled(work: Work) -> bytes | None:
     """Give the photo's own bytes under the size's label; None where they must be drawn anew."""
     size, path = work.lying.size, path_of(work.source)
-    if not is_relabelled(work.photo, work.lying):
+    painted = scene_in(work.source) is not None
+    if painted or not is_relabelled(work.photo, work.lying, work.retouches):
         return None
     with reading_pixels():
         prove_whole(open_photo(work.source, shrink=8).image)

@@ -17,7 +17,7 @@ from oak_ledge.flows.delivery.making import Work, stem_of
 from oak_ledge.flows.delivery.workshop import ask_for_all, make_what_waits
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.photos.previews import weights_of
-from oak_ledge.flows.pieces.made_of import hash_of
+from oak_ledge.flows.pieces.made_of import hash_of, made_with
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.pieces.stopped import Stopped, stopped
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
@@ -125,9 +125,10 @@ def _work(workspace: Workspace, placed: Placed, job: str, number: int = 1) -> Wo
         photo_name=placed.photo.name,
         photo=placed.photo.facts,
         size=placed.size,
-        placement=placed.placement,
+        placement=made_with(placed),
         job=job,
         number=number,
+        retouches=placed.photo.retouches,
     )
 
 
@@ -158,7 +159,8 @@ def _one_wanted(
         made_of=hash_of(placed),
         photo_hash=placed.photo.hash,
         size=placed.size,
-        placement=placed.placement,
+        placement=work.placement,
+        retouches=placed.photo.retouches,
         held=reason,
     )
 

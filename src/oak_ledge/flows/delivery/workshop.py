@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from datetime import datetime, timedelta
 from pathlib import Path
@@ -11,10 +11,12 @@ from oak_ledge.core.errors import CoreError, sentence
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.pixels.open.photo import Source, decoded_once
 from oak_ledge.flows.delivery.deliveries import folder_of
+from oak_ledge.flows.delivery.filling import fill_next
 from oak_ledge.flows.delivery.making import Work, draw, finish
+from oak_ledge.flows.photos.scenes import kept, maker_of
 from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import deliveries, photos, placements
+from oak_ledge.store import deliveries, fills, photos, placements
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.errors import StoreError, disk_words
@@ -31,7 +33,7 @@ def ask_for_all(workspace: Workspace) -> None:
     """Ask the workers for all that waits, also again: what was asked before may be lost."""
     if workspace.ask is not None:
         with reading(workspace.sessions) as session:
-            waiting = deliveries.groups_waiting(session)
+            waiting = deliveries.groups_waiting(session) + fills.waiting(session)
         workspace.ask(waiting)
 
 
@@ -55,6 +57,7 @@ def lost_worker(workspace: Workspace, worker: str, pid: int) -> None:
     sweep_parts(workspace.deliveries, pid)
     with transaction(workspace.sessions) as session:
         deliveries.put_back(session, worker)
+        fills.put_back(session, worker)
     ask_for_all(workspace)
 
 
@@ -62,11 +65,12 @@ def still_at_work(workspace: Workspace, worker: str, now: datetime) -> None:
     """A worker lives: what it is at stays its own."""
     with transaction(workspace.sessions) as session:
         deliveries.renew(session, worker, now + LEASE)
+        fills.renew(session, worker, now + LEASE)
 
 
 def make_what_waits(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> None:
-    """Make photo after photo until nothing waits."""
-    while make_next(workspace, worker, clock):
+    """Make photo after photo until nothing waits; what is laid over photos comes first."""
+    while fill_next(workspace, worker, clock) or make_next(workspace, worker, clock):
         pass
 
 
@@ -81,11 +85,19 @@ def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) 
     source = None
     if len(files) > 1 and photo is not None:
         with suppress(Exception):  # what is wrong with it is told file by file
-            path = present(workspace.originals, photo)
-            source = decoded_once(path, most_bytes=workspace.limits.held_bytes)
+            source = _source_of(workspace, photo, files)
     for file in files:
         _make_one(workspace, photo, source, file, worker, clock)
     return True
+
+
+def _source_of(workspace: Workspace, photo: Photo, files: Sequence[DeliveryFile]) -> Source | None:
+    """Decode what several files are cut from once, where they are cut from the same."""
+    retouches = files[0].retouches
+    if any(file.retouches != retouches for file in files):
+        return None
+    scene = maker_of(workspace, photo, retouches, make=True).scene()
+    return decoded_once(scene, most_bytes=workspace.limits.held_bytes)
 
 
 def _make_one(
@@ -132,6 +144,8 @@ def _made_or_why(
             photo=photo.facts,
             size=file.size,
             placement=file.placement,
+            retouches=file.retouches,
+            keep=kept(workspace, photo.hash, make=True),
         )
         return finish(work, draw(work, workspace.limits), folder, file.name).measured
     except (CoreError, StoreError) as exc:

@@ -20,7 +20,7 @@ from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.desks import DESKS, Answer, Desk, Parcel
 from oak_ledge.flows.delivery.deliveries import DeliveryView, folder_of
 from oak_ledge.flows.delivery.orders import Planned, again, plan
-from oak_ledge.flows.photos.previews import piece_preview
+from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import deliveries, desks, jobs, placements

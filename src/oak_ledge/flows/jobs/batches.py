@@ -26,8 +26,7 @@ from oak_ledge.flows.library.entry import chosen
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.flows.pieces.pieces import counts_of, figures_of
 from oak_ledge.flows.workspace import AskedError, Workspace
-from oak_ledge.store import batches, jobs, placements
-from oak_ledge.store.batches import Batch
+from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.placements import Placed, State
 from oak_ledge.store.tables import Change
@@ -137,7 +136,7 @@ def do(
                 changed[one.id] = after
         if changed and not only_tell:
             changes = [_kept(session, every[of], after, what, now) for of, after in changed.items()]
-            batches.add(session, job_id, what, changes, now)
+            jobs.add_batch(session, job_id, what, changes, now)
     return Done(
         what=what,
         changed=len(changed),
@@ -150,20 +149,20 @@ def do(
 def last(workspace: Workspace, job_id: int) -> str | None:
     """Name what was last done to many at once, if it can be undone."""
     with reading(workspace.sessions) as session:
-        found = batches.newest(session, job_id)
+        found = jobs.newest_batch(session, job_id)
     return None if found is None else f"{found.what}: {len(found.changes)}"
 
 
 def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
     """Undo what was last done to many at once; what was worked on since stays as it is."""
     with transaction(workspace.sessions) as session:
-        batch = batches.newest(session, job_id)
+        batch = jobs.newest_batch(session, job_id)
         if batch is None:
             msg = f"Nothing was done to many pieces of job {job_id} at once that could be undone."
             raise AskedError(msg)
         before = counts_of(_of_job(session, job_id))
         undone, left = (_take_back if batch.size is None else take_back)(session, batch, now)
-        batches.set_undone(session, batch.id)
+        jobs.set_batch_undone(session, batch.id)
         after = counts_of(_of_job(session, job_id))
     reason = "It was worked on since, and stays as it is."
     return Done(
@@ -175,7 +174,7 @@ def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
     )
 
 
-def _take_back(session: Session, batch: Batch, now: datetime) -> tuple[int, list[int]]:
+def _take_back(session: Session, batch: jobs.Batch, now: datetime) -> tuple[int, list[int]]:
     """Let placements stand where they stood before a batch: how many do, and which were worked on since."""
     undone, left = 0, []
     for one in batch.changes:

@@ -11,8 +11,7 @@ from oak_ledge.core.placements.other_size import lain_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.photos.photos import lies_around
-from oak_ledge.store import batches, jobs, placements
-from oak_ledge.store.batches import Batch
+from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session
 from oak_ledge.store.placements import Placed, State
 from oak_ledge.store.tables import Change, SizeTaken
@@ -60,7 +59,7 @@ def take_size(
         after=after.size,
         saved_after=after.saved_id,
     )
-    batches.add(session, job_id, what, changes, now, taken)
+    jobs.add_batch(session, job_id, what, changes, now, taken)
 
 
 def _unmoved(lying: Placement, placed: Placed) -> bool:
@@ -78,7 +77,7 @@ def _lain(before: Size, after: Size, placed: Placed) -> Placement:
         return changed(placed.placement, size=size_at(before, placed.placement))
 
 
-def take_back(session: Session, batch: Batch, now: datetime) -> tuple[int, list[int]]:
+def take_back(session: Session, batch: jobs.Batch, now: datetime) -> tuple[int, list[int]]:
     """Give a job its former size back: how many placements are as they were, and which are not.
 
     What was worked on since stays as it lies, on the size it lies on as its own.

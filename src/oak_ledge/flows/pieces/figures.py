@@ -68,7 +68,7 @@ def compute(
     eyes = eyes_on_third(lying, keeps if keeps.zones else found or NOTHING)
     subject = subject_cut(lying, found) if found and not keeps.zones else None
     noted = in_order(
-        notes(lying.size, photo, figured), changed, *keep_notes(lying, keeps), subject, eyes
+        notes(lying, photo, figured), changed, *keep_notes(lying, keeps), subject, eyes
     )
     return figured, in_order(taken_on(noted, lying.placement.allow))
 

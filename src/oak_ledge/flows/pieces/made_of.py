@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import hashlib
 
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.scene import ground_needed, never_copied, with_ground
 from oak_ledge.core.sizes.file_settings import LEAST_QUALITY
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.placements import Placed
@@ -14,9 +16,21 @@ def _added_since(size: Size) -> dict[str, set[str]]:
     return {"file": {"floor"}} if size.file.floor == LEAST_QUALITY else {}
 
 
+def made_with(placed: Placed) -> Placement:
+    """Give a placement with the continued ground its file is made with, where it has one."""
+    zones = never_copied(placed.photo.keeps, placed.photo.found)
+    return with_ground(placed.lying, zones)
+
+
 def hash_of(placed: Placed) -> str:
     """Tell by content what a file is made of: the photo, its size, and how it lies."""
-    lying = placed.placement.model_dump_json(exclude={"upright", "allow"})
+    exclude = {"upright", "allow"} | (
+        {"continued"} if ground_needed(placed.lying) is None else set()
+    )
+    lying = made_with(placed).model_dump_json(exclude=exclude)
     size = placed.size.model_dump_json(exclude=_added_since(placed.size))
     of = f"{placed.photo.hash} {size} {lying}"
+    shown = placed.photo.retouches.shown
+    if shown:
+        of += f" {[one.model_dump_json(exclude={'number'}) for one in shown]}"
     return hashlib.sha256(of.encode()).hexdigest()

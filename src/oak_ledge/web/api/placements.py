@@ -34,7 +34,9 @@ from oak_ledge.flows.bench.save_size import SaveSizeAsked
 from oak_ledge.flows.bench.view import Live, PlacementView
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import previews
-from oak_ledge.flows.photos.previews import Beyond, Tone
+from oak_ledge.flows.photos.previews import Tone
+from oak_ledge.flows.pieces import pictures
+from oak_ledge.flows.pieces.pictures import Beyond
 from oak_ledge.web.api.answer import of_kind, written
 from oak_ledge.web.types import (
     CopyAsked,
@@ -166,14 +168,14 @@ def piece_preview(
     placement_id: Id, here: Here, edge: Edge = 900, marks: bool = False
 ) -> FileResponse:
     """The piece as it will look; with `marks`, what its profile cannot hold is striped."""
-    path = previews.piece_preview(here, bench.load(here, placement_id), edge, marks=marks)
+    path = pictures.piece_preview(here, bench.load(here, placement_id), edge, marks=marks)
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
 @router.get("/placements/{placement_id}/beyond")
 def beyond_profile(placement_id: Id, here: Here) -> Beyond:
     """What of the piece its file's profile cannot hold."""
-    return previews.beyond_profile(here, bench.load(here, placement_id))
+    return pictures.beyond_profile(here, bench.load(here, placement_id))
 
 
 Share = Annotated[float, Query(ge=0, le=1)]
@@ -268,5 +270,5 @@ def advice(placement_id: Id, here: Here) -> Advice:
 )
 def plane_preview(placement_id: Id, here: Here, edge: Edge = 2048) -> FileResponse:
     """The whole plane that a placement's four corners define, squared up."""
-    path = previews.plane_preview(here, bench.load(here, placement_id), edge)
+    path = pictures.plane_preview(here, bench.load(here, placement_id), edge)
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})

@@ -8,8 +8,9 @@ from numpy.testing import assert_array_equal
 from PIL import Image
 
 from oak_ledge.core.errors import PhotoError
-from oak_ledge.core.pixels.cut.cut import cut, load_shrink, upright
+from oak_ledge.core.pixels.cut.cut import cut, load_shrink
 from oak_ledge.core.pixels.cut.methods import KERNELS, taps
+from oak_ledge.core.pixels.open.orientation import upright
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.placements.crop import Crop
 from tests import samples

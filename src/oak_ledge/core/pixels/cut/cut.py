@@ -18,6 +18,7 @@ import pyvips
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Method, Taps, choose, taps
 from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.orientation import upright
 from oak_ledge.core.pixels.open.photo import OpenPhoto
 from oak_ledge.core.placements.crop import Crop
 
@@ -72,29 +73,6 @@ def cut(
     stored_crop, stored_asked = as_stored(crop, asked, edges, photo.orientation)
     with reading_pixels():
         return upright(_cut_stored(photo, stored_crop, stored_asked, method), photo.orientation)
-
-
-def upright(pixels: Array, orientation: int) -> Array:
-    """Apply an orientation tag (EXIF 2.32, 4.6.4) to stored pixels."""
-    if orientation >= 5:  # stored rows are upright columns
-        pixels = np.swapaxes(pixels, 0, 1)
-    if orientation in (2, 3, 6, 7):
-        pixels = pixels[:, ::-1]
-    if orientation in (3, 4, 7, 8):
-        pixels = pixels[::-1]
-    return pixels
-
-
-def turned_further(orientation: int, quarter: int, *, mirror: bool) -> int:
-    """Give the tag of a picture that is turned by quarters clockwise, then mirrored, once upright.
-
-    >>> turned_further(1, 1, mirror=False), turned_further(6, 3, mirror=False)
-    (6, 1)
-    """
-    marks = np.arange(6, dtype=np.uint8).reshape(2, 3, 1)
-    wanted = np.rot90(upright(marks, orientation), -quarter)
-    wanted = wanted[:, ::-1] if mirror else wanted
-    return next(tag for tag in range(1, 9) if np.array_equal(upright(marks, tag), wanted))
 
 
 def as_stored(crop: Crop, asked: Pixels, edges: Pixels, orientation: int) -> tuple[Crop, Pixels]:

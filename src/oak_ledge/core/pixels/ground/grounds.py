@@ -24,7 +24,7 @@ from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.matrices import Matrix, corners_of
 from oak_ledge.core.planes.points import rectangle
 from oak_ledge.core.planes.polygons import area, overlap
-from oak_ledge.core.sizes.ground import BLACK, FILLS, WHITE
+from oak_ledge.core.sizes.ground import BLACK, CONTINUED, FILLS, WHITE
 from oak_ledge.core.sizes.size import Size
 
 _BLUR_EDGE, _BLUR = 240, 9.0  # a blurred ground: pixels of its longer edge, sigma in them
@@ -99,7 +99,7 @@ def _ground_for(
         mode: Literal["edge", "symmetric"] = "edge" if ground == "edge" else "symmetric"
         return cast("Array", np.pad(pixels, around, mode=mode))
     high, wide = (pixels.shape[axis] + sum(around[axis]) for axis in (0, 1))
-    if ground == "blur":
+    if ground in ("blur", CONTINUED):  # until more of the scene is made, a blur stands in for it
         return _seamed(_blurred(pixels, (wide, high)), pixels, around)
     out = np.empty((high, wide, pixels.shape[2]), pixels.dtype)
     out[:] = tone_of(ground, photo, pixels)
@@ -163,7 +163,7 @@ def _mapped_on_ground(
     beyond = area(piece) - overlap(rectangle(*edges), piece)
     if beyond < 1e-6 * area(piece) or ground in ("mirror", "edge"):
         return pixels
-    if ground == "blur":
+    if ground in ("blur", CONTINUED):
         canvas: npt.NDArray[Any] = _blurred(pixels, asked)
     else:
         canvas = np.broadcast_to(tone_of(ground, photo, pixels), pixels.shape)

@@ -9,8 +9,9 @@ import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.pixels.cut.content import noise_of
-from oak_ledge.core.pixels.cut.cut import as_stored, turned_further
+from oak_ledge.core.pixels.cut.cut import as_stored
 from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.orientation import turned_further
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Surface

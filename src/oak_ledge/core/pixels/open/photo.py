@@ -15,6 +15,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.facts import Channels
 from oak_ledge.core.pixels.open.border import TAKEN, reading_pixels
 from oak_ledge.core.pixels.open.developing import kind_of, open_header, open_pixels
+from oak_ledge.core.pixels.open.scene import Scene, laid_out
 from oak_ledge.core.sizes.profile_file import colours_of
 
 
@@ -42,10 +43,11 @@ class Decoded:
 
     path: Path
     photo: OpenPhoto
+    scene: Scene | None = None
 
 
-Source = Path | Decoded
-"""Where a photo is opened from."""
+Source = Path | Decoded | Scene
+"""Where a photo is opened from: its file, its pixels, or its file and what is laid over it."""
 
 
 def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> OpenPhoto:
@@ -61,7 +63,16 @@ def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> Ope
     """
     if isinstance(source, Decoded) and not colours:
         return source.photo
-    path = path_of(source)
+    scene = scene_in(source)
+    opened = _opened(path_of(source), 1 if scene else shrink)
+    if scene is not None:
+        with reading_pixels():
+            opened = replace(opened, image=laid_out(opened.image, opened.orientation, scene))
+    return _in_colours(opened) if colours else opened
+
+
+def _opened(path: Path, shrink: int) -> OpenPhoto:
+    """Open a file; its pixels are grey, or RGB of some profile."""
     image = load(path)
     while shrink > min(image.width, image.height):  # nothing would be left of it
         shrink //= 2
@@ -75,16 +86,7 @@ def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> Ope
         alpha = image.hasalpha()
         with reading_pixels():
             image = image.icc_transform("srgb", embedded=icc is not None, input_profile="cmyk")
-        icc = icc_of(image)
-        return OpenPhoto(image, tag, shrink, icc, bool(alpha))
-    if colours and channels_of(image) == "grey":
-        with reading_pixels():
-            if icc is not None:
-                depth = 16 if image.format == "ushort" else 8
-                image = image.icc_transform("srgb", embedded=True, depth=depth)
-            else:
-                image = image.colourspace("rgb16" if image.format == "ushort" else "srgb")
-        return OpenPhoto(image, tag, shrink, icc_of(image), bool(image.hasalpha()))
+        return OpenPhoto(image, tag, shrink, icc_of(image), bool(alpha))
     if image.interpretation not in ("srgb", "rgb16", "b-w", "grey16", "rgb"):
         image = image.colourspace("srgb")
     if icc is not None and not fits_pixels(icc, channels_of(image)):
@@ -92,22 +94,44 @@ def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> Ope
     return OpenPhoto(image, tag, shrink, icc, bool(image.hasalpha()))
 
 
+def _in_colours(opened: OpenPhoto) -> OpenPhoto:
+    """Give a grey photo as sRGB; one of colours stays as it is."""
+    image = opened.image
+    if channels_of(image) != "grey":
+        return opened
+    with reading_pixels():
+        if opened.icc is not None:
+            depth = 16 if image.format == "ushort" else 8
+            image = image.icc_transform("srgb", embedded=True, depth=depth)
+        else:
+            image = image.colourspace("rgb16" if image.format == "ushort" else "srgb")
+    return replace(opened, image=image, icc=icc_of(image), alpha=bool(image.hasalpha()))
+
+
 def path_of(source: Source) -> Path:
     """Give the file of a photo."""
-    return source.path if isinstance(source, Decoded) else source
+    return source if isinstance(source, Path) else source.path
 
 
-def decoded_once(path: Path, *, most_bytes: int) -> Source:
+def scene_in(source: Source) -> Scene | None:
+    """Give what is laid over a photo, where something is."""
+    if isinstance(source, Decoded):
+        return source.scene
+    return source if isinstance(source, Scene) else None
+
+
+def decoded_once(source: Path | Scene, *, most_bytes: int) -> Source:
     """Decode a photo that will be opened several times, for one core each.
 
     Photos of more than `most_bytes` are decoded anew each time, so that memory stays flat.
     """
-    photo = open_photo(path)
+    photo = open_photo(source)
     image = photo.image
     depth = 2 if image.format == "ushort" else 1
     if image.width * image.height * image.bands * depth > most_bytes:
-        return path
-    return Decoded(path, replace(in_memory(photo), cores=1))
+        return source
+    scene = source if isinstance(source, Scene) else None
+    return Decoded(path_of(source), replace(in_memory(photo), cores=1), scene)
 
 
 def in_memory(photo: OpenPhoto) -> OpenPhoto:

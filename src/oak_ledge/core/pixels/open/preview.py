@@ -8,12 +8,13 @@ from pathlib import Path
 import pyvips
 
 from oak_ledge.core.pixels.open.border import reading_file, reading_pixels
-from oak_ledge.core.pixels.open.photo import load, on_white, open_photo
+from oak_ledge.core.pixels.open.photo import load, on_white, open_photo, path_of
+from oak_ledge.core.pixels.open.scene import Scene
 
 
 @reading_file()
-def draw_preview(path: Path, edge: int) -> bytes:
-    """Draw an upright sRGB JPEG of a photo whose longer edge is at most `edge` pixels.
+def draw_preview(source: Path | Scene, edge: int) -> bytes:
+    """Draw an upright sRGB JPEG of a photo, or its scene, whose longer edge is at most `edge` pixels.
 
     The whole file is decoded, so this is also the proof that a photo is whole.
 
@@ -22,11 +23,11 @@ def draw_preview(path: Path, edge: int) -> bytes:
     PhotoError
         If the file is damaged or cut short.
     """
-    header = load(path, header=True)
+    header = load(path_of(source), header=True)
     shrink = 1
     while shrink < 8 and max(header.width, header.height) / (shrink * 2) >= edge:
         shrink *= 2
-    opened = open_photo(path, shrink=shrink)
+    opened = open_photo(source, shrink=shrink)
     with reading_pixels():
         image = opened.image
         scale = min(1.0, edge / max(image.width, image.height))

@@ -10,7 +10,7 @@ from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
 from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings
-from oak_ledge.core.sizes.ground import BLACK, WHITE
+from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import Size, edges_of, margin, seen_inches
 from oak_ledge.core.sizes.text.read import Part
@@ -83,9 +83,8 @@ def _differ_words(size: Size) -> str:
 def colour_words(colour: str) -> str:
     """Name a ground: white, black, a colour by its figures, or what of the photo fills it."""
     parts = {WHITE: "white", BLACK: "black", "blur": "the photo, blurred"}
-    return parts.get(
-        colour, {"mirror": "the photo, mirrored", "edge": "its edge"}.get(colour, colour)
-    )
+    parts |= {"mirror": "the photo, mirrored", "edge": "its edge", CONTINUED: "more of the scene"}
+    return parts.get(colour, colour)
 
 
 def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
@@ -124,6 +123,7 @@ FILL_WORDS = {
     "blur": "the photo, blurred",
     "mirror": "the photo, mirrored",
     "edge": "its edge, drawn out",
+    CONTINUED: "more of the scene",
 }
 """what can fill beyond a photo, by name"""
 

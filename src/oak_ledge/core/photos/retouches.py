@@ -1,0 +1,162 @@
+"""What is painted over or copied on a photo (rules, section 6): kept beside it, never in its file."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from math import hypot
+from typing import Annotated, Literal
+
+from pydantic import ConfigDict, Field
+
+from oak_ledge.core.errors import FillError
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.strokes import Polygons, Strokes
+from oak_ledge.core.values import Coordinate, Value
+
+MOST = 100  # retouches of one photo
+
+TRIES = 4
+
+Try = Annotated[int, Field(alias="try", ge=1, le=TRIES)]
+
+Seed = Annotated[int, Field(ge=1, le=10_000)]
+
+
+class Tried(Value):
+    """Something made by one of several tries: which, and the seed they all began with."""
+
+    model_config = ConfigDict(validate_by_name=True, serialize_by_alias=True)
+
+    attempt: Try = 1
+    seed: Seed = 1
+
+
+class Retouch(Tried):
+    """One retouch, in photo pixels as stored upright.
+
+    `paint_over` fills what is brushed from what surrounds it, or only from `take_from`;
+    `copy_texture` lays there what lies `offset` away, with a soft edge of `soft` of the brush's radius.
+    `number` names it for good; one that is not `shown` stays in the list.
+    """
+
+    kind: Literal["paint_over", "copy_texture"]
+    strokes: Strokes = ()
+    polygons: Polygons = ()
+    offset: tuple[Coordinate, Coordinate] | None = None
+    soft: float = Field(default=0.5, ge=0, le=1)
+    take_from: Strokes = ()
+    shown: bool = True
+    number: int = Field(default=0, ge=0, le=10**9)
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """Left, top, right and bottom of all that it may change."""
+        added = [stroke for stroke in self.strokes if not stroke.away]
+        xs = [(x, stroke.radius) for stroke in added for x, _ in stroke.points]
+        ys = [(y, stroke.radius) for stroke in added for _, y in stroke.points]
+        xs += [(x, 0.0) for polygon in self.polygons for x, _ in polygon]
+        ys += [(y, 0.0) for polygon in self.polygons for _, y in polygon]
+        return (
+            min((x - r for x, r in xs), default=0.0),
+            min((y - r for y, r in ys), default=0.0),
+            max((x + r for x, r in xs), default=0.0),
+            max((y + r for y, r in ys), default=0.0),
+        )
+
+
+class Retouches(Value):
+    """All retouches of a photo, in the order they were made; `version` counts its changes."""
+
+    retouches: tuple[Retouch, ...] = Field(default=(), max_length=MOST)
+    version: int = Field(default=0, ge=0)
+
+    @property
+    def shown(self) -> tuple[Retouch, ...]:
+        """Those that are to be seen."""
+        return tuple(one for one in self.retouches if one.shown)
+
+
+NO_RETOUCHES = Retouches()
+
+
+class RetouchStep(Value):
+    """What one step of a placement's history changed of its photo's retouches."""
+
+    before: tuple[Retouch, ...] = Field(default=(), max_length=MOST)
+    after: tuple[Retouch, ...] = Field(default=(), max_length=MOST)
+
+
+def checked(retouches: Sequence[Retouch], upright: Pixels) -> tuple[Retouch, ...]:
+    """Give retouches that a photo can have, each with a number of its own.
+
+    Raises
+    ------
+    FillError
+        If one says nothing, or lies beyond the photo.
+    """
+    highest = max((one.number for one in retouches), default=0)
+    taken: set[int] = set()
+    found = []
+    for place, one in enumerate(retouches, 1):
+        _check(place, one, upright)
+        number = one.number
+        if number == 0 or number in taken:
+            highest += 1
+            number = highest
+        taken.add(number)
+        found.append(one.model_copy(update={"number": number}))
+    return tuple(found)
+
+
+def _check(place: int, one: Retouch, upright: Pixels) -> None:
+    if all(stroke.away for stroke in one.strokes) and not one.polygons:
+        msg = f"retouch {place} brushes nothing. Brush over a place, or remove it"
+        raise FillError(msg)
+    left, top, right, bottom = one.box
+    if right <= 0 or bottom <= 0 or left >= upright[0] or top >= upright[1]:
+        msg = f"retouch {place} lies beyond the photo. Brush on the photo"
+        raise FillError(msg)
+    if one.kind == "copy_texture" and (one.offset is None or hypot(*one.offset) < 1):
+        msg = f"retouch {place} has no spot to copy from. Choose one at least a pixel away"
+        raise FillError(msg)
+
+
+def needed(retouches: Sequence[Retouch], one: Retouch) -> tuple[Retouch, ...]:
+    """Give the earlier retouches, shown, that lie under one or under what it copies."""
+    boxes = [one.box]
+    if one.offset is not None:
+        left, top, right, bottom = one.box
+        across, along = one.offset
+        boxes.append((left + across, top + along, right + across, bottom + along))
+    earlier = []
+    for other in retouches:
+        if other.number == one.number:
+            break
+        if other.shown and any(_meet(other.box, box) for box in boxes):
+            earlier.append(other)
+    return tuple(earlier)
+
+
+def _meet(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
+    room = 4.0  # what an edge is blended over, and a little
+    return (
+        one[0] < other[2] + room
+        and other[0] < one[2] + room
+        and one[1] < other[3] + room
+        and other[1] < one[3] + room
+    )
+
+
+def undone(
+    now: Sequence[Retouch], before: Sequence[Retouch], after: Sequence[Retouch]
+) -> tuple[Retouch, ...]:
+    """Take back what one step changed, `before` → `after`, and nothing that came since."""
+    was, became = ({one.number: one for one in some} for some in (before, after))
+    kept = [
+        was.get(one.number, one) if became.get(one.number) == one else one
+        for one in now
+        if not (one.number in became and one.number not in was and became[one.number] == one)
+    ]
+    there = {one.number for one in kept}
+    back = [one for number, one in was.items() if number not in became and number not in there]
+    return tuple(sorted((*kept, *back), key=lambda one: one.number))

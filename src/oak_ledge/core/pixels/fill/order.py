@@ -1,0 +1,107 @@
+"""Which of several fills of one photo come first, and which are near-twins.
+
+It orders the tries of one photo; across photos no such figure tells whether a fill is plausible, so
+none is ever shown.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import log, log1p
+
+import cv2
+import numpy as np
+
+from oak_ledge.core.pixels.fill.grid import Floats, Grid, away, blurred, grey
+from oak_ledge.core.pixels.fill.solve import Solved
+from oak_ledge.core.pixels.fill.uncopied import unlike_any
+
+TWIN = 3.0  # mean levels: what differs by less is the same to the eye
+
+MOST_SOFT, SOFTER = 0.6, 0.3  # logarithms of lost detail: in itself, and against the sharpest
+
+_THUMB = 240  # pixels of the square fills are compared on
+
+
+@dataclass(frozen=True)
+class Look:
+    """What orders a try: a higher `score` first. `thumb` is a small picture of it, (240, 240, 3)."""
+
+    score: float
+    soft: float
+    thumb: Floats
+    hole: Floats
+    """(240, 240) share that is filled"""
+
+
+def look(solved: Solved, grid: Grid) -> Look:
+    """Measure a fill: its seam, what is unique and copied, lost detail, matter from other heights."""
+    high, wide = grid.hole.shape
+    ys, xs = np.nonzero(grid.hole)
+    from_y, from_x = solved.from_y[grid.hole], solved.from_x[grid.hole]
+    place_x = np.where(from_x >= wide, 2 * wide - 1 - from_x, from_x)
+    picture = solved.picture
+    unique = unlike_any(grid, edges_open=False)[from_y, place_x].mean() / 1000
+    soft = _softness(picture, grid)
+    known = np.flatnonzero(grid.known.any(1))
+    climbs = np.abs(from_y - ys.clip(known[0], known[-1])).mean() / high
+    step = log1p(_step(solved, grid, picture, ys, xs))
+    score = 10 - 2.5 * soft - 3 * unique - 6 * climbs - 1.2 * max(0.0, step - 1.5)
+    square = (_THUMB, _THUMB)
+    return Look(
+        float(score),
+        soft,
+        cv2.resize(picture, square, interpolation=cv2.INTER_AREA),
+        cv2.resize(grid.hole.astype(np.float32), square, interpolation=cv2.INTER_AREA),
+    )
+
+
+def _softness(picture: Floats, grid: Grid) -> float:
+    """Give by how much less detail a fill has than the photo near it, as a logarithm, 0 at least."""
+    light = grey(picture)
+    detail = np.abs(light - blurred(light, 1.2))
+    far = away(grid.known)
+    rim = grid.known & (far > 3) & (far < 0.12 * max(grid.hole.shape))
+    if not rim.any():
+        return 0.0
+    lost = log((detail[rim].mean() + 0.3) / (detail[grid.hole].mean() + 0.3))
+    return min(1.0, max(0.0, lost))  # a rim may well be busier than what lies beyond it
+
+
+def _step(solved: Solved, grid: Grid, picture: Floats, ys: Floats, xs: Floats) -> float:
+    """Give how far what the rim's pieces show beyond it is from the photo, in levels."""
+    high, wide = grid.hole.shape
+    atlas = np.hstack([picture, picture[:, ::-1]])
+    steps = []
+    for down, right in ((2, 0), (-2, 0), (0, 2), (0, -2)):
+        y, x = ys + down, xs + right
+        out = (y >= 0) & (y < high) & (x >= 0) & (x < wide)
+        out[out] &= grid.known[y[out], x[out]]
+        at = (ys[out], xs[out])
+        from_y = (solved.from_y[at] + down).clip(0, high - 1)
+        from_x = (solved.from_x[at] + right).clip(0, 2 * wide - 1)
+        steps.append(np.abs(grid.colours[y[out], x[out]] - atlas[from_y, from_x]).mean(1))
+    every = np.concatenate(steps)
+    return float(every.mean()) if len(every) else 0.0
+
+
+def in_order(looks: Sequence[Look]) -> list[int]:
+    """Give which fills are worth showing, the best first: near-twins and soft failures left out."""
+    kept: list[int] = []
+    sharpest = min((one.soft for one in looks), default=0.0)
+    by_score = sorted(range(len(looks)), key=lambda n: (-looks[n].score, n))
+    for n in by_score:
+        one = looks[n]
+        soft = one.soft >= MOST_SOFT and one.soft >= sharpest + SOFTER
+        if not soft and not any(differ(one, looks[other]) < TWIN for other in kept):
+            kept.append(n)
+    return kept
+
+
+def differ(one: Look, other: Look) -> float:
+    """Give the mean difference of two fills of the same hole, in levels."""
+    filled = one.hole > 0.5
+    if not filled.any():
+        filled = one.hole > 0
+    return float(np.abs(one.thumb - other.thumb)[filled].mean())

@@ -1,0 +1,105 @@
+"""Few, large pieces instead of many matches: each block's offset agrees with its neighbours'.
+
+Iterated conditional modes (Besag, *On the statistical analysis of dirty pictures*, Journal of the
+Royal Statistical Society B 48, 1986) on a checkerboard: a change of offset costs what is seen of it.
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from oak_ledge.core.pixels.fill.grid import Floats, Mask
+from oak_ledge.core.pixels.fill.matches import Matches, Places
+
+_SWEEPS = 4
+
+_CHANGE, _MOST_SEEN = (
+    120.0,
+    4000.0,
+)  # squared levels: of any change of offset, and what is seen of one
+
+_NEVER = np.float32(1e30)
+
+_BESIDE = ((1, 0), (-1, 0), (0, 1), (0, -1))
+
+_ALTERED = 4.5  # blocks from the rim in which the colours shown are no copies
+
+
+def pieces(found: Matches) -> tuple[Places, Places]:
+    """Give rows and columns of the atlas, (h, w), -1 outside the hole, in few large pieces."""
+    from_y, from_x = found.maps()
+    for _ in range(_SWEEPS):
+        for odd in (0, 1):
+            which = np.flatnonzero((found.ys + found.xs) % 2 == odd)
+            _settle(found, which, from_y, from_x)
+    return from_y, from_x
+
+
+def _settle(found: Matches, which: npt.NDArray[np.intp], from_y: Places, from_x: Places) -> None:
+    """Let blocks that don't touch take a neighbour's offset where that is better."""
+    high, wide = found.hole.shape
+    y, x = found.ys[which], found.xs[which]
+    best_y, best_x = from_y[y, x], from_x[y, x]
+    least = _energy(found, which, best_y, best_x, from_y, from_x)
+    for down, right in _BESIDE:
+        beside_y, beside_x = (y + down).clip(0, high - 1), (x + right).clip(0, wide - 1)
+        there_y, there_x = from_y[beside_y, beside_x] - down, from_x[beside_y, beside_x] - right
+        other = (there_y != best_y) | (there_x != best_x)
+        k = np.flatnonzero((from_y[beside_y, beside_x] >= 0) & other)
+        energy = _energy(found, which[k], there_y[k], there_x[k], from_y, from_x)
+        better = energy < least[k]
+        k = k[better]
+        best_y[k], best_x[k], least[k] = there_y[k], there_x[k], energy[better]
+    from_y[y, x], from_x[y, x] = best_y, best_x
+
+
+def _energy(
+    found: Matches,
+    which: npt.NDArray[np.intp],
+    ys: Places,
+    xs: Places,
+    from_y: Places,
+    from_x: Places,
+) -> Floats:
+    """Give what blocks would cost with a match: its distance, and its seams with what is beside."""
+    atlas, (high, wide) = found.atlas, found.hole.shape
+    y, x = found.ys[which], found.xs[which]
+    places = atlas.at(ys, xs)
+    energy = found.distance(which, places)
+    here = atlas.colours[places]
+    for down, right in _BESIDE:
+        beside_y, beside_x = (y + down).clip(0, high - 1), (x + right).clip(0, wide - 1)
+        there_y, there_x = from_y[beside_y, beside_x], from_x[beside_y, beside_x]
+        other = (there_y - down != ys) | (there_x - right != xs)
+        k = np.flatnonzero((there_y >= 0) & other)
+        mine = atlas.colours[atlas.at(ys[k] + down, xs[k] + right)]
+        its = atlas.colours[atlas.at(there_y[k] - down, there_x[k] - right)]
+        seen = ((here[k] - its) ** 2).sum(1)
+        seen += ((mine - atlas.colours[atlas.at(there_y[k], there_x[k])]) ** 2).sum(1)
+        energy[k] += np.minimum(seen, _MOST_SEEN) + _CHANGE
+    energy[~atlas.within(ys, xs)] = _NEVER
+    return energy
+
+
+def carry_outward(from_y: Places, from_x: Places, hole: Mask, usable: Mask) -> None:
+    """Let the rim of a fill, whose colours are altered so that they fit, go on with the pieces inside."""
+    inner = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 5) > _ALTERED
+    if not inner.any():
+        return
+    high, wide = hole.shape
+    outside = (~inner).astype(np.uint8)
+    far, label = cv2.distanceTransformWithLabels(
+        outside, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    inner_y, inner_x = np.nonzero(inner)
+    numbers = np.zeros(label.max() + 1, np.intp)
+    numbers[label[inner_y, inner_x]] = np.arange(len(inner_y))
+    y, x = np.nonzero(hole & ~inner & (far < 2 * _ALTERED))
+    k = numbers[label[y, x]]
+    ys = from_y[inner_y[k], inner_x[k]] + y - inner_y[k]
+    xs = from_x[inner_y[k], inner_x[k]] + x - inner_x[k]
+    may = (ys >= 0) & (xs >= 0) & (ys < high) & (xs < 2 * wide)
+    may[may] &= np.hstack([usable, usable[:, ::-1]])[ys[may], xs[may]]
+    from_y[y[may], x[may]], from_x[y[may], x[may]] = ys[may], xs[may]

@@ -1,0 +1,80 @@
+"""What a fill could show: PatchMatch (Barnes, Shechtman, Finkelstein & Goldman, SIGGRAPH 2009).
+
+The package that does it takes 8-bit colours, tells no progress, can't be stopped and keeps its seed
+for the whole process: it is called under a lock, in a process that can be ended.
+"""
+
+from __future__ import annotations
+
+from threading import Lock
+
+import numpy as np
+
+from oak_ledge.core.pixels.fill.grid import Array, Floats, Mask, away
+
+_CALL = Lock()
+
+_HALF = 0.5  # what a guide spans over the height of a grid
+
+_WEIGHT = 0.003  # of the guide against what patches differ by
+
+
+def show(
+    colours: Array,
+    hole: Mask,
+    uncopied: Mask,
+    *,
+    radius: int,
+    guide: Floats | None,
+    mirror: bool,
+    seed: int,
+) -> Array:
+    """Show the hole of a grid filled.
+
+    Parameters
+    ----------
+    colours : (h, w, 3) uint8
+    uncopied : what is not copied, except along the rim, which the fill must fit to
+    radius : of the compared patches, in blocks
+    guide : (h, w) coordinate by which the fill is led, in blocks, or None
+    mirror : whether the photo's mirror is copied from too
+    seed : the same call with the same seed gives the same colours
+
+    Returns
+    -------
+    (h, w, 3) uint8
+    """
+    import patchmatch  # here: it loads a library of its own, which only fills need
+
+    high, wide = hole.shape
+    rim = away(~hole) < 2 * radius + 6
+    atlas, gone, never = colours, hole, uncopied & ~rim & ~hole
+    columns = np.flatnonzero((~hole).any(0))
+    known = np.s_[:, columns[0] : columns[-1] + 1]
+    gap = np.zeros((high, 2 * radius + 2), np.bool_)
+    if mirror:
+        flipped = colours[known][:, ::-1]
+        atlas = np.hstack([colours, np.zeros((*gap.shape, 3), np.uint8), flipped])
+        gone = np.hstack([hole, gap, np.zeros(flipped.shape[:2], np.bool_)])
+        never = np.hstack([never, ~gap, (hole | uncopied)[known][:, ::-1]])
+    atlas = np.ascontiguousarray(atlas)
+    with _CALL:
+        patchmatch.set_random_seed(seed)
+        if guide is None:
+            out = patchmatch.inpaint(atlas, gone, global_mask=never, patch_size=radius)
+        else:
+            lead = np.zeros(atlas.shape, np.float32)
+            lead[:, :wide, 0] = guide / high * _HALF
+            if mirror:
+                lead[:, wide + gap.shape[1] :, 0] = lead[:, :wide, 0][known][:, ::-1]
+            out = patchmatch.inpaint_regularity(
+                atlas, gone, lead, global_mask=never, patch_size=radius, guide_weight=_WEIGHT
+            )
+    found: Array = out[:, :wide]
+    return found
+
+
+def eight_bit(colours: Floats) -> Array:
+    """Give colours of 0…255 as whole numbers."""
+    found: Array = np.clip(colours + 0.5, 0, 255).astype(np.uint8)
+    return found

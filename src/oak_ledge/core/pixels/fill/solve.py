@@ -1,0 +1,140 @@
+"""A hole filled on the small grid, several ways: what is shown, where it came from, what it looks like."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import cv2
+import numpy as np
+
+from oak_ledge.core.errors import FillError
+from oak_ledge.core.pixels.fill.falloff import falloff
+from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, blurred
+from oak_ledge.core.pixels.fill.guide import rays, rows
+from oak_ledge.core.pixels.fill.matches import Matches, Places
+from oak_ledge.core.pixels.fill.pieces import carry_outward, pieces
+from oak_ledge.core.pixels.fill.seam import carried_step
+from oak_ledge.core.pixels.fill.show import eight_bit, show
+from oak_ledge.core.pixels.fill.uncopied import smooth_rim
+
+REACH = 0.12  # of the longer edge: so far a step at the rim is carried into the fill
+
+TRUE_TONE = 2.0  # blocks: what is coarser than this is as shown, what is finer as copied
+
+LEAST = 0.02  # of the grid must be left to copy from
+
+
+@dataclass(frozen=True)
+class Variant:
+    """One way to fill a hole."""
+
+    name: str
+    radius: int
+    guide: Literal["none", "rows", "rays"]
+    mirror: bool
+    megapixels: float
+    """of the grid"""
+    seed: int
+    """added to the one asked for, so that ways that are alike don't make the same"""
+    around: float | None = None
+    """how much of the photo is looked at: so many times the hole's longer edge around it; None: all"""
+
+
+@dataclass(frozen=True)
+class Solved:
+    """A hole filled on the grid.
+
+    `from_y`, `from_x` : (h, w) place in the grid, or from column w on in its mirror; -1 outside the
+    hole. `colours` : (h, w, 3), the grid with its fill, in values ÷ `light` × `gain`; `light` : (h, w)
+    share of the light that the photo has there, or None.
+    """
+
+    from_y: Places
+    from_x: Places
+    colours: Floats
+    light: Floats | None
+    gain: float
+
+    @property
+    def picture(self) -> Floats:
+        """The grid filled, (h, w, 3), 0…255."""
+        lit = self.colours if self.light is None else self.colours * self.light[..., None]
+        found: Floats = np.clip(lit / np.float32(self.gain), 0, 255)
+        return found
+
+
+def solve(
+    grid: Grid, variant: Variant, seed: int, *, uncopied: Mask, never: Mask, even_light: bool
+) -> Solved:
+    """Fill the hole of a grid.
+
+    Parameters
+    ----------
+    uncopied : (h, w) what is better not copied
+    never : (h, w) what must not be
+    even_light : divide the lens's fall-off out where the rim is smooth
+
+    Raises
+    ------
+    FillError
+        If nothing is left to copy from.
+    """
+    hole, known = grid.hole, grid.known
+    usable = known & ~never
+    if usable.sum() < max(64, LEAST * hole.size):
+        msg = "there is nothing left of the photo to fill it from. Leave more of it free"
+        raise FillError(msg)
+    light = falloff(grid) if even_light and smooth_rim(grid) else None
+    photo = grid.colours if light is None else grid.colours / light[..., None]
+    gain = float(min(1.0, 255 / max(1.0, np.percentile(photo[known], 99.9))))
+    photo = (photo * np.float32(gain) * known[..., None]).astype(np.float32)
+    lead = None
+    if variant.guide != "none":
+        lead = rows(grid) if variant.guide == "rows" else rays(grid, seed)
+    drawn = show(
+        eight_bit(photo),
+        hole,
+        uncopied | never,
+        radius=variant.radius,
+        guide=lead,
+        mirror=variant.mirror,
+        seed=seed + variant.seed,
+    )
+    shown = np.where(hole[..., None], drawn.astype(np.float32), photo)
+    found = _matched(shown, hole, usable, np.random.default_rng(seed + variant.seed))
+    from_y, from_x = pieces(found)
+    carry_outward(from_y, from_x, hole, usable)
+    places = from_y[hole] * found.atlas.columns + from_x[hole]
+    filled = photo.copy()
+    filled[hole] = found.atlas.colours[places]
+    filled += _true_tone(shown, filled, hole)
+    reach = REACH * max(hole.shape)
+    filled += carried_step(found.atlas, photo, hole, from_y, from_x, reach)
+    return Solved(from_y, from_x, filled, light, gain)
+
+
+def _matched(shown: Floats, hole: Mask, usable: Mask, rng: np.random.Generator) -> Matches:
+    """Find where what is shown came from, at half the size first."""
+    half = (hole.shape[1] // 2, hole.shape[0] // 2)
+
+    def small(values: Floats) -> Floats:
+        found: Floats = cv2.resize(values, half, interpolation=cv2.INTER_AREA)
+        return found
+
+    less = small(hole.astype(np.float32)) > 0.5
+    free = small(usable.astype(np.float32)) > 0.99
+    whole = Matches(shown, hole, usable, rng)
+    if less.any() and free.any() and min(half) > 16:
+        coarse = Matches(small(shown), less, free, rng)
+        coarse.search(rng, 4)
+        whole.begin_from(coarse.maps())
+    whole.search(rng, 2, (4, 1))
+    return whole
+
+
+def _true_tone(shown: Floats, filled: Floats, hole: Mask) -> Floats:
+    """Give what brings a fill's tones to those shown, without touching its detail."""
+    differ = np.where(hole[..., None], shown - filled, np.float32(0))
+    found: Floats = blurred(differ, TRUE_TONE, hole.astype(np.float32)) * hole[..., None]
+    return found

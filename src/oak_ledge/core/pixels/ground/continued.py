@@ -1,0 +1,79 @@
+"""More of the scene around a photo: solved on a grid, then drawn from the photo at full size."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from oak_ledge.core.pixels.fill.draw import draw
+from oak_ledge.core.pixels.fill.grid import Grid, Mask, around_photo, cover, step_for
+from oak_ledge.core.pixels.fill.solve import Solved, solve
+from oak_ledge.core.pixels.fill.uncopied import subject
+from oak_ledge.core.pixels.fill.ways import GROUNDS
+from oak_ledge.core.pixels.open.scene import Patch
+from oak_ledge.core.pixels.retouch.area import area_of
+from oak_ledge.core.placements.continued import Continued
+
+Array = npt.NDArray[Any]
+
+
+def grid_of(photo: Array, ground: Continued) -> Grid:
+    """Lay a photo, (H, W, C) upright, on the grid its ground is searched on."""
+    before, after = _beyond(photo, ground)
+    variant = GROUNDS[ground.attempt - 1]
+    return around_photo(photo, before, after, step_for(*ground.edges, variant.megapixels))
+
+
+def solve_ground(photo: Array, ground: Continued, grid: Grid) -> Solved:
+    """Fill what lies around a photo on its grid.
+
+    Raises
+    ------
+    FillError
+        If nothing is left to copy from.
+    """
+    variant = GROUNDS[ground.attempt - 1]
+    never = _never(photo, ground, grid)
+    return solve(grid, variant, ground.seed, uncopied=subject(grid), never=never, even_light=True)
+
+
+def draw_ground(photo: Array, ground: Continued, grid: Grid, solved: Solved) -> list[Patch]:
+    """Draw what lies around a photo at full size: up to four rectangles."""
+    (above, before), (below, after) = _beyond(photo, ground)
+    high, wide = photo.shape[:2]
+    left, top = ground.box[:2]
+    across = before + wide + after
+    boxes = [
+        (0, 0, above, across),
+        (above + high, 0, below, across),
+        (above, 0, high, before),
+        (above, before + wide, high, after),
+    ]
+    return [
+        Patch(left + box[1], top + box[0], draw(solved, grid, photo, (above, before), box))
+        for box in boxes
+        if box[2] and box[3]
+    ]
+
+
+def _beyond(photo: Array, ground: Continued) -> tuple[tuple[int, int], tuple[int, int]]:
+    """Give (rows, columns) of ground before the photo and after it."""
+    left, top, right, bottom = ground.box
+    return (-top, -left), (bottom - photo.shape[0], right - photo.shape[1])
+
+
+def _never(photo: Array, ground: Continued, grid: Grid) -> Mask:
+    """Mark what must not be copied: keep zones, and all but what `take_from` brushes."""
+    high, wide = photo.shape[:2]
+    never = np.zeros((high, wide), np.bool_)
+    for zone in ground.avoid:
+        left, top = max(0, int(zone.left)), max(0, int(zone.top))
+        right, bottom = int(zone.left + zone.width) + 1, int(zone.top + zone.height) + 1
+        never[top : max(top, bottom), left : max(left, right)] = True
+    if ground.take_from:
+        never |= ~area_of(ground.take_from, (), (0, 0, wide, high))
+    out = np.zeros(grid.hole.shape, np.bool_)
+    out[grid.known] = (cover(never, grid.step) > 0).ravel()
+    return out

@@ -1,0 +1,1 @@
+"""What is painted over or copied on a photo, as patches of its own pixels; the photo's file stays."""

@@ -1,0 +1,68 @@
+"""What a hand brushed, as pixels: which are inside, and how far inside."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from math import ceil, floor
+from typing import Any
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from oak_ledge.core.photos.strokes import Polygon, Spot, Stroke
+
+Mask = npt.NDArray[np.bool_]
+Floats = npt.NDArray[Any]  # of single precision
+Box = tuple[int, int, int, int]
+"""left, top, right, bottom in whole photo pixels"""
+
+_BITS = 4  # of a pixel's fraction, as the library draws lines
+
+_FAR = 1 << 20  # sixteenths of a pixel that it draws to
+
+
+def within(box: tuple[float, float, float, float], upright: tuple[int, int]) -> Box:
+    """Give the whole pixels of a photo that a box touches."""
+    return (
+        max(0, floor(box[0])),
+        max(0, floor(box[1])),
+        min(upright[0], ceil(box[2])),
+        min(upright[1], ceil(box[3])),
+    )
+
+
+def area_of(strokes: Sequence[Stroke], polygons: Sequence[Polygon], box: Box) -> Mask:
+    """Say which pixels of a box are brushed: polygons first, then strokes in their order."""
+    found = np.zeros((box[3] - box[1], box[2] - box[0]), np.bool_)
+    for polygon in polygons:
+        drawn = np.zeros(found.shape, np.uint8)
+        cv2.fillPoly(drawn, [_fixed(polygon, box)], (1,), shift=_BITS)
+        found |= drawn > 0
+    for stroke in strokes:
+        brushed = away_from(stroke, box) <= stroke.radius
+        found = found & ~brushed if stroke.away else found | brushed
+    return found
+
+
+def away_from(stroke: Stroke, box: Box) -> Floats:
+    """Give how far every pixel of a box is from a stroke's way, in pixels."""
+    high, wide = box[3] - box[1], box[2] - box[0]
+    room = ceil(min(stroke.radius, 4 * max(high, wide))) + 2  # the way may lie beside the box
+    line = np.full((high + 2 * room, wide + 2 * room), 255, np.uint8)
+    around = (box[0] - room, box[1] - room, box[2] + room, box[3] + room)
+    way = _fixed(stroke.points, around)
+    cv2.polylines(line, [way], isClosed=False, color=(0,), thickness=1, shift=_BITS)
+    if line.all():
+        return np.full((high, wide), np.inf, np.float32)
+    far = cv2.distanceTransform(line, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    found: Floats = far[room : room + high, room : room + wide]
+    return found
+
+
+def _fixed(points: Sequence[Spot], box: Box) -> npt.NDArray[np.int32]:
+    """Give points from a box's corner, as the library takes them; it counts from pixels' middles."""
+    from_corner = np.array(points, np.float64) - (box[0] + 0.5, box[1] + 0.5)
+    fixed = np.rint(from_corner * (1 << _BITS)).clip(-_FAR, _FAR)
+    found: npt.NDArray[np.int32] = fixed.astype(np.int32)
+    return found

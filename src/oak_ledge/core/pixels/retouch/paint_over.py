@@ -1,0 +1,150 @@
+"""A place of a photo filled from what surrounds it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from oak_ledge.core.errors import FillError
+from oak_ledge.core.photos.retouches import Retouch
+from oak_ledge.core.photos.strokes import Stroke
+from oak_ledge.core.pixels.fill.draw import draw
+from oak_ledge.core.pixels.fill.grid import Grid, cover, step_for, with_hole
+from oak_ledge.core.pixels.fill.order import Look, look
+from oak_ledge.core.pixels.fill.solve import Variant, solve
+from oak_ledge.core.pixels.fill.uncopied import unique_matter
+from oak_ledge.core.pixels.fill.ways import HOLES
+from oak_ledge.core.pixels.open.scene import Patch
+from oak_ledge.core.pixels.retouch.area import Box, Mask, area_of, within
+
+FEATHER = 2  # pixels inside the painted area in which its own edge is blended
+
+MOST_SHARE = 0.6  # of the photo may be painted over at once
+
+_SMALLEST = 0.06  # of the photo's longer edge: the least that is looked at around a place
+
+_WIDER = 2.0  # times as far is looked, where too little is left around
+
+Array = npt.NDArray[Any]
+
+
+@dataclass(frozen=True)
+class Painted:
+    """A place painted over: the patch, and what orders it among its tries."""
+
+    patch: Patch
+    look: Look
+
+
+def paint_over(photo: Array, retouch: Retouch, others: Sequence[Retouch] = ()) -> Painted:
+    """Fill what a retouch brushes, by the way its try names.
+
+    Parameters
+    ----------
+    photo : (H, W, C) upright, 8 or 16 bits, with what was retouched under it before
+    others : other retouches of the photo, whose places are not copied
+
+    Raises
+    ------
+    FillError
+        If nothing is brushed, or so much that too little is left to fill it from.
+    """
+    upright = (photo.shape[1], photo.shape[0])
+    place = within(retouch.box, upright)
+    mask = area_of(retouch.strokes, retouch.polygons, place)
+    return painted(photo, place, mask, retouch, others)
+
+
+def painted(
+    photo: Array, place: Box, mask: Mask, how: Retouch, others: Sequence[Retouch] = ()
+) -> Painted:
+    """Fill a mask, that lies at a place of the photo, as a retouch says."""
+    check_mask(mask, photo.shape[0] * photo.shape[1])
+    variant = HOLES[how.attempt - 1]
+    around = _looked_at(photo, place, variant, mask)
+    part = np.ascontiguousarray(photo[around[1] : around[3], around[0] : around[2]])
+    hole = np.zeros(part.shape[:2], np.bool_)
+    at = (place[1] - around[1], place[0] - around[0])
+    hole[at[0] : at[0] + mask.shape[0], at[1] : at[1] + mask.shape[1]] = mask
+    grid = with_hole(part, hole, step_for(part.shape[1], part.shape[0], variant.megapixels))
+    never = _never(grid, around, hole.shape, others, how.take_from)
+    unique = unique_matter(grid)
+    solved = solve(grid, variant, how.seed, uncopied=unique, never=never, even_light=False)
+    filled = draw(solved, grid, part, (0, 0), (*at, *mask.shape), mask)
+    was = photo[place[1] : place[3], place[0] : place[2]]
+    return Painted(Patch(place[0], place[1], feathered(was, filled, mask)), look(solved, grid))
+
+
+def check_mask(mask: Mask, pixels: int) -> None:
+    """Refuse a mask that says nothing, or nearly everything, of a photo of so many pixels.
+
+    Raises
+    ------
+    FillError
+        With what to do.
+    """
+    share = mask.sum() / pixels
+    if share == 0:
+        msg = "nothing is painted over. Brush over the thing that should go"
+        raise FillError(msg)
+    if share > MOST_SHARE:
+        msg = (
+            f"{share * 100:.0f} % of the photo is painted over, which leaves too little to fill it "
+            f"from. Paint over {MOST_SHARE * 100:.0f} % at most"
+        )
+        raise FillError(msg)
+
+
+def _looked_at(photo: Array, place: Box, variant: Variant, mask: Mask) -> Box:
+    """Give the part of a photo that a place is filled from."""
+    high, wide = photo.shape[:2]
+    if variant.around is None:
+        return 0, 0, wide, high
+    reach = max(place[2] - place[0], place[3] - place[1], _SMALLEST * max(high, wide))
+    times = variant.around
+    while True:
+        by = int(times * reach)
+        box = (
+            max(0, place[0] - by),
+            max(0, place[1] - by),
+            min(wide, place[2] + by),
+            min(high, place[3] + by),
+        )
+        whole = (box[2] - box[0]) * (box[3] - box[1])
+        if box == (0, 0, wide, high) or whole > 3 * mask.sum():
+            return box
+        times *= _WIDER
+
+
+def _never(
+    grid: Grid,
+    around: Box,
+    shape: tuple[int, ...],
+    others: Sequence[Retouch],
+    take_from: Sequence[Stroke],
+) -> Mask:
+    """Mark what must not be copied: other retouched places, all but what `take_from` brushes."""
+    never = np.zeros(shape, np.bool_)
+    for other in others:
+        never |= area_of(other.strokes, other.polygons, around)
+    if take_from:
+        never |= ~area_of(take_from, (), around)
+    below, right = (
+        edge * grid.step - size for edge, size in zip(grid.hole.shape, shape, strict=True)
+    )
+    return cover(np.pad(never, ((0, below), (0, right)), mode="edge"), grid.step) > 0.02
+
+
+def feathered(was: Array, filled: Array, mask: Mask) -> Array:
+    """Lay a fill over what was, blended over a few pixels inside its own edge; outside all stays."""
+    bordered = np.pad(mask, 1, constant_values=True)  # the photo's own edge is none of the mask's
+    inside = cv2.distanceTransform(bordered.astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
+    weight = np.clip(inside / (FEATHER + 1), 0, 1)[..., None]
+    blended = np.rint(filled * weight + was * (1 - weight)).astype(was.dtype)
+    found: Array = np.where(mask[..., None], blended, was)
+    return found

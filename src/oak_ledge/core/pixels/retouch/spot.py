@@ -1,0 +1,60 @@
+"""A picture of a place that is retouched, with enough around it to judge it by."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+import pyvips
+
+from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.photo import on_white
+from oak_ledge.core.pixels.open.scene import Patch
+from oak_ledge.core.pixels.retouch.area import Box
+
+AROUND = 0.6  # of the place's longer edge is shown around it
+
+LEAST = 0.05  # of the photo's longer edge
+
+
+def spot_around(place: Box, upright: tuple[int, int]) -> Box:
+    """Give the part of a photo that is shown with a place."""
+    by = max(AROUND * max(place[2] - place[0], place[3] - place[1]), LEAST * max(upright))
+    return (
+        max(0, int(place[0] - by)),
+        max(0, int(place[1] - by)),
+        min(upright[0], int(place[2] + by)),
+        min(upright[1], int(place[3] + by)),
+    )
+
+
+def draw_spot(
+    photo: npt.NDArray[Any], patch: Patch, icc: bytes | None, interpretation: str, edge: int
+) -> bytes:
+    """Draw the part of a photo around a patch, with it, as an sRGB JPEG of at most `edge` pixels.
+
+    Parameters
+    ----------
+    photo : (H, W, C) upright, what lies under the patch
+    """
+    high, wide = patch.pixels.shape[:2]
+    place = (patch.left, patch.top, patch.left + wide, patch.top + high)
+    left, top, right, bottom = spot_around(place, (photo.shape[1], photo.shape[0]))
+    part = photo[top:bottom, left:right].copy()
+    at = (patch.top - top, patch.left - left)
+    part[at[0] : at[0] + high, at[1] : at[1] + wide] = patch.pixels
+    with reading_pixels():
+        image = pyvips.Image.new_from_array(np.ascontiguousarray(part))
+        image = on_white(image.copy(interpretation=interpretation))
+        scale = min(1.0, edge / max(image.width, image.height))
+        image = image.resize(scale) if scale < 1 else image
+        if icc is not None:
+            image = image.copy()
+            image.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
+            with suppress(pyvips.Error):  # a broken profile: shown as it is
+                image = image.icc_transform("srgb", embedded=True, intent="relative")
+        elif image.format == "ushort":
+            image = image.cast("uchar", shift=True)
+        return bytes(image.jpegsave_buffer(Q=90, keep="none"))

@@ -1,0 +1,63 @@
+"""Grounds and retouches made by workers: claimed for a lease, one at a time, ahead of files."""
+
+from __future__ import annotations
+
+import gc
+from collections.abc import Callable
+from datetime import datetime, timedelta
+
+from oak_ledge.core.errors import CoreError, sentence
+from oak_ledge.core.placements.fill_work import FillWork
+from oak_ledge.flows.photos.scene_pictures import prime
+from oak_ledge.flows.photos.scenes import maker_of
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import fills, photos
+from oak_ledge.store.database import transaction
+from oak_ledge.store.errors import StoreError, disk_words
+from oak_ledge.store.photos import Photo
+
+LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
+
+
+def fill_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> bool:
+    """Make the next ground or retouch that waits; False where none does."""
+    now = clock()
+    with transaction(workspace.sessions) as session:
+        most = workspace.limits.making_pixels
+        one = fills.claim(session, worker, most, now, now + LEASE)
+        if one is None:
+            return False
+        photo = photos.find(session, one.photo_id)
+    why = _made_or_why(workspace, photo, one.work)
+    gc.collect()  # a photo's pixels go before the next is begun
+    with transaction(workspace.sessions) as session:
+        if why is None:
+            fills.made(session, one.id, worker)
+        else:
+            fills.failed(session, one.id, worker, why)
+    return True
+
+
+def _made_or_why(workspace: Workspace, photo: Photo | None, work: FillWork) -> str | None:
+    """Make one; give why it can't be made, as one sentence, where it can't."""
+    if photo is None:
+        return "Its photo was taken away meanwhile."
+    try:
+        maker = maker_of(workspace, photo, work.retouches, make=True)
+        if work.one is not None:
+            maker.patch(work.one)
+        elif work.ground is not None:
+            if work.full:
+                maker.ground(work.ground)
+            else:
+                maker.solved(work.ground)
+        prime(workspace, photo, maker, work)
+    except (CoreError, StoreError) as exc:
+        return sentence(str(exc))
+    except OSError as exc:
+        return disk_words(exc)
+    except MemoryError:
+        return "There was not enough memory. Close other programs, or take the crop nearer to the photo."
+    except Exception as exc:  # noqa: BLE001 - whatever it is, it is this one's alone
+        return f"It could not be made: {type(exc).__name__}. Try another one, or change what is asked for."
+    return None

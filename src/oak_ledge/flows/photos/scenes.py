@@ -1,0 +1,164 @@
+"""Photos with what is painted over on them and continued around them: kept, asked for, made.
+
+What was made lies in the data folder, named by what it is made of; it can be deleted at any time.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import zipfile
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouch, Retouches
+from oak_ledge.core.pixels.open.scene import Scene
+from oak_ledge.core.pixels.scene import Arrays, Keep, Maker, of_ground, of_retouch, of_solved
+from oak_ledge.core.placements.continued import Continued
+from oak_ledge.core.placements.fill_work import FillWork
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import fills
+from oak_ledge.store.database import reading, transaction
+from oak_ledge.store.fills import Asked
+from oak_ledge.store.folders import is_fresh, replace_file
+from oak_ledge.store.photos import Photo, present
+
+FIRST, THEN = 0, 1  # turns: what is looked at, and what is made behind it
+
+
+class NotMadeError(LookupError):
+    """Something of a scene is not made yet."""
+
+
+def of_work(work: FillWork) -> str:
+    """Say all that a piece of work is made of, besides the photo's file."""
+    if work.one is not None:
+        return of_retouch(work.retouches, work.one)
+    assert work.ground is not None
+    of = of_ground if work.full else of_solved
+    return of(work.retouches, work.ground)
+
+
+def named(photo_hash: str, of: str) -> str:
+    """Name what is made of a photo."""
+    return f"{photo_hash}-{hashlib.sha256(of.encode()).hexdigest()[:32]}"
+
+
+def path_of(workspace: Workspace, made_of: str) -> Path:
+    """Where something made lies."""
+    return workspace.scenes / made_of[:2] / f"{made_of}.npz"
+
+
+def is_made(workspace: Workspace, photo: Photo, work: FillWork) -> bool:
+    """Say whether a piece of work is done, and still there."""
+    return is_fresh(path_of(workspace, named(photo.hash, of_work(work))))
+
+
+def kept(workspace: Workspace, photo_hash: str, *, make: bool) -> Keep:
+    """Keep what is made of a photo in the data folder; only look there unless it may `make`.
+
+    Raises
+    ------
+    NotMadeError
+        If something is not there, and is not to be made.
+    """
+
+    def keep(of: str, made: Callable[[], Arrays]) -> Arrays:
+        path = path_of(workspace, named(photo_hash, of))
+        found = _read(path)
+        if found is None:
+            if not make:
+                raise NotMadeError(path.stem)
+            found = dict(made())
+            replace_file(path, _written(found))
+        return found
+
+    return keep
+
+
+def _read(path: Path) -> dict[str, npt.NDArray[Any]] | None:
+    """Read what was kept; None where it is missing, or damaged, and so made again."""
+    if not is_fresh(path):
+        return None
+    damaged = (OSError, ValueError, zipfile.BadZipFile, EOFError, KeyError)
+    with suppress(*damaged), np.load(path, allow_pickle=False) as found:
+        return {name: found[name] for name in found.files}
+    return None
+
+
+def _written(arrays: Arrays) -> bytes:
+    out = io.BytesIO()
+    np.savez(out, allow_pickle=False, **arrays)
+    return out.getvalue()
+
+
+def maker_of(
+    workspace: Workspace, photo: Photo, retouches: Retouches | None = None, *, make: bool
+) -> Maker:
+    """Give what makes, or finds, all that is laid over a photo."""
+    path = present(workspace.originals, photo)
+    chosen = photo.retouches if retouches is None else retouches
+    return Maker(path, chosen, kept(workspace, photo.hash, make=make))
+
+
+def scene_if_made(
+    workspace: Workspace, photo: Photo, ground: Continued | None = None
+) -> Path | Scene | None:
+    """Give a photo with what is laid over it; None where that is not made yet, and is asked for."""
+    try:
+        return maker_of(workspace, photo, make=False).scene(ground)
+    except NotMadeError:
+        ask(workspace, photo, missing(workspace, photo, ground), asker=f"photo {photo.id}")
+        return None
+
+
+def missing(workspace: Workspace, photo: Photo, ground: Continued | None = None) -> list[FillWork]:
+    """Give the work that is to be done before a photo can be seen as it is retouched and continued."""
+    retouches = photo.retouches
+    works = [FillWork(retouches=retouches, one=one) for one in retouches.shown]
+    if ground is not None:
+        works.append(FillWork(retouches=retouches, ground=ground, full=True))
+    return [work for work in works if not is_made(workspace, photo, work)]
+
+
+def asked_of(photo: Photo, work: FillWork, asker: str) -> Asked:
+    """Give a piece of work as it is asked for."""
+    wide, high = photo.facts.upright
+    canvas = work.ground.edges if work.ground is not None else (wide, high)
+    pixels = wide * high + canvas[0] * canvas[1]
+    turn = THEN if work.full else FIRST
+    return Asked(named(photo.hash, of_work(work)), photo.id, work, pixels, turn, asker)
+
+
+def ask(workspace: Workspace, photo: Photo, works: list[FillWork], asker: str) -> None:
+    """Ask for work; without workers it is done at once."""
+    if not works:
+        return
+    asked = [asked_of(photo, work, asker) for work in works]
+    with reading(workspace.sessions) as session:
+        known = fills.find_many(session, [one.made_of for one in asked])
+    asked = [one for one in asked if one.made_of not in known]
+    if not asked:
+        return
+    with transaction(workspace.sessions) as session:
+        for one in asked:
+            fills.ask(session, one)
+    if workspace.ask is not None:
+        workspace.ask(len(asked))
+
+
+def bare(photo: Photo) -> Photo:
+    """Give a photo as it came, without its retouches."""
+    return Photo(
+        photo.id, photo.hash, photo.name, photo.facts, photo.keeps, photo.found, NO_RETOUCHES
+    )
+
+
+def one_in(retouches: Retouches, number: int) -> Retouch | None:
+    """Find a retouch by its number."""
+    return next((one for one in retouches.retouches if one.number == number), None)

@@ -1,0 +1,189 @@
+"""Pictures of finished pieces as they will look, cut by the code that makes their files."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+from pydantic import BaseModel
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.notes.crop import strip
+from oak_ledge.core.notes.note import Note
+from oak_ledge.core.pixels.encode.encode import encode_preview
+from oak_ledge.core.pixels.finish.sharpen import sharpening_of
+from oak_ledge.core.pixels.look.dropper import pixels_of
+from oak_ledge.core.pixels.look.edge_strip import Picture, strip_at_edge
+from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo, upright_size
+from oak_ledge.core.pixels.render import render, share_beyond
+from oak_ledge.core.placements.continued import Continued
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.placements.placement import photo_quartered
+from oak_ledge.core.placements.scene import on_scene
+from oak_ledge.core.planes.surface import Squared, Surface
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.sentence import profile_words
+from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview, turned_preview
+from oak_ledge.flows.photos.scene_pictures import ground_preview
+from oak_ledge.flows.photos.scenes import scene_if_made
+from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.store.folders import is_fresh, replace_file
+from oak_ledge.store.photos import present
+from oak_ledge.store.placements import Placed
+
+PIECE_MOST_EDGE = 1600
+
+
+@dataclass(frozen=True)
+class _Shown:
+    """What is drawn of a placement: a size at work, a crop, the pixels to show of it and its own."""
+
+    size: Size
+    surface: Surface
+    crop: Crop
+    shown: Pixels
+    whole: Pixels
+    picture: Path
+    """the photo's preview, or that of its scene, on which the crop is meant"""
+    ground: Continued | None = None
+    """what continues the photo on that picture"""
+    marks: bool = False
+    """stripe what the file's profile cannot hold"""
+    rough: bool = False
+    """the picture will do, however little of it is seen"""
+
+
+def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
+    """The whole photo on the plane that four corners define, squared up."""
+    size, plane = placed.lying.size, placed.lying.surface
+    if not isinstance(plane, Squared):
+        msg = f"Placement {placed.id} has no corners squared up."
+        raise NotFoundError(msg)
+    left, top, width, height = plane.bounds
+    shown = _fitted(width, height, edge)
+    plain = size.model_copy(update={"sharpen_for": "off", "method": "auto"})
+    crop = Crop(left, top, width, height)
+    picture = photo_preview(workspace, placed.photo, PREVIEW_EDGE)
+    one = _Shown(plain, plane, crop, shown, shown, picture, rough=True)
+    return _kept_piece(workspace, placed, one)
+
+
+def piece_preview(workspace: Workspace, placed: Placed, edge: int, *, marks: bool = False) -> Path:
+    """The finished piece as it will look, its longer edge at most `edge` pixels.
+
+    Cut by the same code as the file. From the photo's preview where that holds as many pixels
+    as are shown, else from the original. With `marks`, what the file's profile cannot hold is
+    striped; the preview is sRGB already, so that is always found in the original.
+    """
+    return _kept_piece(workspace, placed, replace(_shown(workspace, placed, edge), marks=marks))
+
+
+def _fitted(width: float, height: float, edge: int) -> Pixels:
+    """Give the pixels of a picture that is no larger than an edge, and never enlarged."""
+    fit = min(1.0, edge / max(width, height))
+    return max(1, round(width * fit)), max(1, round(height * fit))
+
+
+class Beyond(BaseModel):
+    """What of a piece its file's profile cannot hold: the share, 0 to 1, and that in words."""
+
+    share: float
+    text: str
+
+
+def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
+    """Measure what of a piece lies beyond its file's profile, on a small picture of it."""
+    one = _shown(workspace, placed, 600)
+    source, one = _at_full_size(workspace, placed, one)
+    share = share_beyond(source, one.size, one.crop, one.shown, one.surface)
+    name = profile_words(one.size.file)
+    if share == 0:
+        return Beyond(share=0, text=f"{name} holds every colour of this piece.")
+    per_cent = rounded(share * 100) if share >= 0.0005 else "under 0.1"
+    return Beyond(share=share, text=f"{per_cent} % of the piece lies beyond {name}: striped above.")
+
+
+def _shown(workspace: Workspace, placed: Placed, edge: int) -> _Shown:
+    lying, photo = placed.lying, placed.photo
+    shown = _fitted(*lying.asked, min(edge, PIECE_MOST_EDGE))
+    size, surface, crop, ground = on_scene(lying)
+    if ground is not None:
+        picture = ground_preview(workspace, photo, ground)
+        if picture is not None:
+            return _Shown(size, surface, crop, shown, lying.asked, picture, ground)
+    picture = photo_preview(workspace, photo, PREVIEW_EDGE)
+    return _Shown(lying.size, lying.surface, lying.crop, shown, lying.asked, picture)
+
+
+def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
+    size = one.size
+    turns = placed.placement.model_dump_json(include={"quarter", "mirror", "corners"})
+    profile = f"{size.file.profile} {size.file.icc and size.file.icc.data} {one.marks}"
+    how = f"{size.ground} {profile} {size.method} {sharpening_of(size, one.whole)} {one.rough}"
+    of = f"{one.picture.stem} {turns} {one.crop} {one.shown} {how}"
+    key = hashlib.sha256(of.encode()).hexdigest()
+    path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
+    if not is_fresh(path):
+        replace_file(path, _draw_piece(workspace, placed, one))
+    return path
+
+
+def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
+    share = min(1.0, PREVIEW_EDGE / max(placed.photo.facts.upright))
+    enough = one.crop.width * share >= one.shown[0] and not isinstance(one.surface, Squared)
+    if (enough or one.rough) and not one.marks:
+        source: Source = _decoded(one.picture)
+        seen = photo_quartered(upright_size(one.picture), placed.placement)
+        squared = isinstance(one.surface, Squared)
+        crop = one.crop if squared else _smaller(one.crop, one.surface.photo, seen)
+        one = replace(one, crop=crop, surface=one.surface.smaller(seen))
+    else:
+        source, one = _at_full_size(workspace, placed, one)
+    made = render(
+        source, one.size, one.crop, one.shown, one.surface, whole=one.whole, marks=one.marks
+    )
+    return encode_preview(*made)
+
+
+def _at_full_size(workspace: Workspace, placed: Placed, one: _Shown) -> tuple[Source, _Shown]:
+    """Give what a piece is cut from; while its scene is not made, the photo with a stand-in."""
+    source = scene_if_made(workspace, placed.photo, one.ground)
+    if source is not None:
+        return source, one
+    lying = placed.lying
+    plain = replace(one, size=lying.size, surface=lying.surface, crop=lying.crop)
+    return present(workspace.originals, placed.photo), plain
+
+
+@lru_cache(maxsize=2)  # the photo on the bench is cut anew after every gesture
+def _decoded(path: Path) -> Decoded:
+    return Decoded(path, in_memory(open_photo(path)))
+
+
+def _smaller(crop: Crop, photo: Pixels, seen: Pixels) -> Crop:
+    """Give a crop of a photo on a smaller picture of it, `seen` pixels large."""
+    across, along = seen[0] / photo[0], seen[1] / photo[1]
+    left, top = crop.left * across, crop.top * along
+    return Crop(left, top, crop.width * across, crop.height * along, crop.angle)
+
+
+def strip_note(workspace: Workspace, placed: Placed) -> Note | None:
+    """Look for a narrow strip of other content at the edges of a placement's crop."""
+    lying, surface = placed.lying, placed.lying.surface
+    seen = _small_picture(
+        turned_preview(workspace, placed.photo, 1024, surface.quarter, mirror=surface.mirror)
+    )
+    wide, high = surface.photo
+    shown = np.diag([seen.shape[1] / wide, seen.shape[0] / high, 1.0])
+    found = strip_at_edge(seen, shown @ surface.onto @ lying.crop.matrix((1, 1)))
+    return None if found is None else strip(*found)
+
+
+@lru_cache(maxsize=16)  # each step of a placement looks at the same
+def _small_picture(path: Path) -> Picture:
+    found: Picture = pixels_of(path)
+    return found

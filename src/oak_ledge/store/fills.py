@@ -1,0 +1,169 @@
+"""Grounds and retouches that wait to be made, are being made, or could not be."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import dataclass, fields
+from datetime import datetime
+from typing import Literal, cast
+
+from sqlalchemy import ColumnElement, delete, func, or_, select, update
+from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.orm import Session, aliased
+
+from oak_ledge.core.placements.fill_work import FillWork
+from oak_ledge.store.tables import FillRow
+
+FillState = Literal["waiting", "running", "failed"]
+
+MOST_LOST = 2  # workers that ended over it: then it is not begun again
+
+LOST = (
+    "It ended the program that made it, twice. There was probably not enough memory: close other "
+    "programs, or take the crop nearer to the photo."
+)
+
+
+@dataclass(frozen=True)
+class Fill:
+    """One that is not made yet."""
+
+    id: int
+    made_of: str
+    photo_id: int
+    work: FillWork
+    state: FillState
+    begun: datetime | None
+    reason: str | None
+
+
+@dataclass(frozen=True)
+class Asked:
+    """One that shall be made; lower turns come first."""
+
+    made_of: str
+    photo_id: int
+    work: FillWork
+    pixels: int
+    turn: int
+    asker: str
+    """what it is for: asked for something else, it wants this no more"""
+
+
+def ask(session: Session, one: Asked) -> None:
+    """Ask for one; what is asked for already stays as it is, but for a better turn."""
+    row = {
+        **{field.name: getattr(one, field.name) for field in fields(one)},
+        "state": "waiting",
+        "lost": 0,
+    }
+    statement = insert(FillRow).values(row)
+    better = {"turn": func.min(FillRow.turn, statement.excluded.turn)}
+    session.execute(statement.on_conflict_do_update(index_elements=["made_of"], set_=better))
+
+
+def find_many(session: Session, made_of: Collection[str]) -> dict[str, Fill]:
+    """Give those that are not made yet, by what they are made of."""
+    rows = session.scalars(select(FillRow).where(FillRow.made_of.in_(made_of)))
+    return {row.made_of: _of(row) for row in rows}
+
+
+def claim(
+    session: Session, worker: str, most_pixels: int, now: datetime, lease: datetime
+) -> Fill | None:
+    """Take the next one, for a lease; None where none waits, or memory for no more is left.
+
+    One statement takes it, so that two workers never take the same.
+    """
+    other = aliased(FillRow)
+    held = select(func.coalesce(func.sum(other.pixels), 0)).where(other.state == "running")
+    running = held.scalar_subquery()
+    waits = aliased(FillRow)
+    next_one = (
+        select(waits.id)
+        .where(waits.state == "waiting")
+        .order_by(waits.turn, waits.id)
+        .limit(1)
+        .scalar_subquery()
+    )
+    taken = (
+        update(FillRow)
+        .where(FillRow.id == next_one, FillRow.state == "waiting")
+        .where(or_(running == 0, running + FillRow.pixels <= most_pixels))
+        .values(state="running", worker=worker, begun=now, lease=lease)
+        .returning(FillRow.id)
+    )
+    found = session.scalar(taken.execution_options(synchronize_session=False))
+    return None if found is None else _of(session.get_one(FillRow, found))
+
+
+def is_still(session: Session, fill_id: int, worker: str) -> bool:
+    """Say whether a worker's fill is still wanted, and its own."""
+    its = select(FillRow.id).where(
+        FillRow.id == fill_id, FillRow.state == "running", FillRow.worker == worker
+    )
+    return session.scalar(its) is not None
+
+
+def made(session: Session, fill_id: int, worker: str) -> None:
+    """It is made: nothing is left to do."""
+    session.execute(delete(FillRow).where(FillRow.id == fill_id, FillRow.worker == worker))
+
+
+def failed(session: Session, fill_id: int, worker: str, reason: str) -> None:
+    """It can't be made."""
+    its = update(FillRow).where(FillRow.id == fill_id, FillRow.worker == worker)
+    session.execute(its.values(state="failed", reason=reason, worker=None, lease=None))
+
+
+def drop(session: Session, asker: str, but: Collection[str] = ()) -> None:
+    """Want no more what was asked for something, at whatever point it is, but for some."""
+    its = delete(FillRow).where(FillRow.asker == asker, FillRow.made_of.not_in(but))
+    session.execute(its)
+
+
+def renew(session: Session, worker: str, lease: datetime) -> None:
+    """A worker lives: what it is at is its own for longer."""
+    its = update(FillRow).where(FillRow.state == "running", FillRow.worker == worker)
+    session.execute(its.values(lease=lease))
+
+
+def put_all_back(session: Session) -> None:
+    """Let wait again what was being made when all workers were ended."""
+    running = update(FillRow).where(FillRow.state == "running")
+    session.execute(running.values(state="waiting", worker=None, lease=None))
+
+
+def put_back(session: Session, worker: str) -> None:
+    """Let wait again what a worker was at that is no more; what ended too many has failed."""
+    _lost(session, FillRow.worker == worker)
+
+
+def put_back_ended(session: Session, now: datetime) -> None:
+    """The same for all whose lease has ended."""
+    _lost(session, FillRow.lease < now)
+
+
+def _lost(session: Session, which: ColumnElement[bool]) -> None:
+    lost = update(FillRow).where(FillRow.state == "running", which)
+    again = lost.where(FillRow.lost + 1 < MOST_LOST)
+    session.execute(again.values(state="waiting", worker=None, lease=None, lost=FillRow.lost + 1))
+    session.execute(lost.values(state="failed", worker=None, lease=None, reason=LOST))
+
+
+def waiting(session: Session) -> int:
+    """How many wait."""
+    rows = select(func.count()).select_from(FillRow).where(FillRow.state == "waiting")
+    return session.scalar(rows) or 0
+
+
+def _of(row: FillRow) -> Fill:
+    return Fill(
+        row.id,
+        row.made_of,
+        row.photo_id,
+        row.work,
+        cast(FillState, row.state),
+        row.begun,
+        row.reason,
+    )
