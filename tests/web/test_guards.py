@@ -118,7 +118,8 @@ def test_what_the_disk_refuses_is_told_in_words_everywhere(
 ):
     job_id, at = placed()
     photo = samples.photo(tmp_path / "b.jpg", 320, 200)
-    monkeypatch.setattr("oak_ledge.flows.photos.previews.replace_file", fail_with(problem))
+    for room in ("photos.previews", "pieces.pictures"):
+        monkeypatch.setattr(f"oak_ledge.flows.{room}.replace_file", fail_with(problem))
     for path in ("/api/photos/1/preview?edge=77", f"/api/placements/{at}/preview?edge=77"):
         answer = client.get(path)
         assert (answer.status_code, words in answer.json()["detail"]) == (status, True)

@@ -23,20 +23,29 @@ def work(
     until_input_ends: UntilInputEnds = False,
 ) -> None:
     """Make files for a server of this data folder; it starts as many as it has cores itself."""
+    from oak_ledge.flows.delivery.filling import AtWork
     from oak_ledge.flows.delivery.workshop import make_what_waits
-    from oak_ledge.web.process.workers import end_with_parent, say_alive
+    from oak_ledge.web.process.workers import (
+        begin_anew_if_cancelled,
+        end_with_parent,
+        say_alive,
+    )
 
     config = config_of(data=data)
     workspace, name = opened(config), called or uuid4().hex
     if until_input_ends:
         end_with_parent()
 
+    at_work = AtWork()
+
     def make() -> None:
         try:
-            make_what_waits(workspace, name, now)
+            make_what_waits(workspace, name, now, at_work)
         except StoreError as exc:  # what it was at goes back once its lease ends
             print(f"oak-ledge: {exc}", file=sys.stderr)
 
     queue = queue_of(config, workspace, make)
     say_alive(workspace, name, now)
+    begin_anew_if_cancelled(workspace, name, at_work)
+    queue.ask(1)  # what waited while this one was not there
     queue.work()

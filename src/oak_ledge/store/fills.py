@@ -151,6 +151,12 @@ def _lost(session: Session, which: ColumnElement[bool]) -> None:
     session.execute(lost.values(state="failed", worker=None, lease=None, reason=LOST))
 
 
+def any_ended(session: Session, now: datetime) -> bool:
+    """Say whether a worker holds one whose lease has ended."""
+    ended = select(FillRow.id).where(FillRow.state == "running", FillRow.lease < now)
+    return session.scalar(ended.limit(1)) is not None
+
+
 def waiting(session: Session) -> int:
     """How many wait."""
     rows = select(func.count()).select_from(FillRow).where(FillRow.state == "waiting")

@@ -11,6 +11,7 @@ from typing import Literal, cast
 from sqlalchemy import bindparam, delete, func, select, update
 from sqlalchemy.orm import Session, joinedload
 
+from oak_ledge.core.photos.retouches import Retouches, RetouchStep, undone
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
 from oak_ledge.core.sizes.size import Size
@@ -121,11 +122,16 @@ def of_photo(session: Session, photo_id: int) -> list[Placed]:
 
 
 def keep(
-    session: Session, placement_id: int, placement: Placement, what: str, now: datetime
+    session: Session,
+    placement_id: int,
+    placement: Placement,
+    what: str,
+    now: datetime,
+    retouched: RetouchStep | None = None,
 ) -> Placed:
-    """Keep a new step; steps that had been undone are forgotten."""
+    """Keep a new step, and what it changed of the photo's retouches; undone steps are forgotten."""
     row = _row(session, placement_id)
-    return _add_step(session, row, placement, what, "placed", now)
+    return _add_step(session, row, placement, what, "placed", now, retouched)
 
 
 def take_size(
@@ -147,6 +153,7 @@ def _add_step(
     what: str,
     state: State,
     now: datetime,
+    retouched: RetouchStep | None = None,
 ) -> Placed:
     # the highest there ever was is still there: what is forgotten below is followed by this one
     of_it = StepRow.placement_id == row.id
@@ -154,7 +161,9 @@ def _add_step(
     if number > row.step + 1:
         undone = delete(StepRow).where(of_it, StepRow.step > row.step)
         session.execute(undone.execution_options(synchronize_session=False))
-    session.add(StepRow(placement_id=row.id, step=number, what=what, placement=placement))
+    step = StepRow(placement_id=row.id, step=number, what=what, placement=placement)
+    step.retouched = retouched
+    session.add(step)
     row.step, row.placement, row.state = number, placement, state
     return _touched(session, row, now)
 
@@ -185,8 +194,39 @@ def go_to(
 def _stand_at(
     session: Session, row: PlacementRow, step: StepRow, state: State, now: datetime
 ) -> Placed:
+    _retouch_between(session, row, step.step)
     row.step, row.placement, row.state = step.step, _as_it_lay(step, row.job_size.size), state
     return _touched(session, row, now)
+
+
+def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
+    """Take back, or do again, what the steps between changed of the photo's retouches."""
+    low, high = sorted((row.step, to))
+    steps = select(StepRow).where(
+        StepRow.placement_id == row.id,
+        StepRow.step > low,
+        StepRow.step <= high,
+        StepRow.retouched.is_not(None),
+    )
+    order = StepRow.step.desc() if to < row.step else StepRow.step
+    photo = row.job_photo.photo
+    for step in session.scalars(steps.order_by(order)):
+        assert step.retouched is not None
+        was, became = step.retouched.before, step.retouched.after
+        if to > row.step:
+            was, became = became, was
+        now = photo.retouches
+        kept = undone(now.retouches, was, became)
+        photo.retouches = Retouches(retouches=kept, version=now.version + 1)
+
+
+def photo_changed(session: Session, photo_id: int) -> None:
+    """A photo shows other things than it did: its pieces that are made are no more as they were."""
+    its = select(JobPhotoRow.id).where(JobPhotoRow.photo_id == photo_id)
+    made = update(PlacementRow).where(
+        PlacementRow.job_photo_id.in_(its), PlacementRow.state == "made"
+    )
+    session.execute(made.values(state="placed"))
 
 
 def _as_it_lay(step: StepRow, size: Size) -> Placement:

@@ -97,13 +97,13 @@ def test_the_output_is_as_large_as_seen(text, scale, pixels, becomes):
 
 def test_a_crop_beyond_the_photo_without_a_ground_is_stopped():
     lying = changed(laid(PRINT, PHOTO), cx=100.0)  # as no gesture leaves it
-    found = {
-        note.code: note for note in notes(PRINT, facts(), tally(lying_on(PRINT, PHOTO, lying)))
-    }
+    on_print = lying_on(PRINT, PHOTO, lying)
+    found = {note.code: note for note in notes(on_print, facts(), tally(on_print))}
     assert found["blank-corners"].level == "stop"
     assert "48 %" in found["blank-corners"].text
     extended = sized("8x10in@300", differ="extend")
-    answer = notes(extended, facts(), tally(lying_on(extended, PHOTO, lying)))
+    on_ground = lying_on(extended, PHOTO, lying)
+    answer = notes(on_ground, facts(), tally(on_ground))
     assert "blank-corners" not in {note.code for note in answer}
 
 

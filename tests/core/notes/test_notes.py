@@ -27,10 +27,8 @@ def noted(asked, photo, factor=1.0):
     placement = apply(
         asked, photo.upright, suggest(asked, photo.upright), Scale(kind="scale", factor=factor)
     )
-    return {
-        note.code: note
-        for note in notes(asked, photo, tally(lying_on(asked, photo.upright, placement)))
-    }
+    lying = lying_on(asked, photo.upright, placement)
+    return {note.code: note for note in notes(lying, photo, tally(lying))}
 
 
 # size, likely meant
@@ -197,11 +195,8 @@ def test_a_profile_that_will_be_read_wrong_is_said(photo, group, file, words):
 
 def test_stops_come_first_and_a_person_can_take_the_responsibility():
     asked = size("6x8px", receiver={"low": 240, "high": 300})
-    found = notes(
-        asked,
-        facts(profile=None),
-        tally(lying_on(asked, (6000, 4000), suggest(asked, (6000, 4000)))),
-    )
+    lying = lying_on(asked, (6000, 4000), suggest(asked, (6000, 4000)))
+    found = notes(lying, facts(profile=None), tally(lying))
     assert [note.level for note in found] == ["stop", "look", "fine"]
     assert [note.code for note in stops(found)] == ["unit-slip"]
     assert list(stops(found, frozenset({"unit-slip"}))) == []

@@ -49,6 +49,8 @@ def ground_for(
 ) -> Continued:
     """Give one of the tries for a placement as it lies, `zones` being what is never copied.
 
+    Its box is that of the ground that was taken before, as long as that is enough.
+
     Raises
     ------
     FillError
@@ -56,8 +58,10 @@ def ground_for(
     """
     upright = upright_of(lying.surface)
     needed = box_needed(lying.surface, lying.crop, upright) or (0, 0, *upright)
+    was = lying.placement.continued
+    enough = was is not None and holds(was.box, needed)
     return Continued(
-        box=box_made(needed, upright),
+        box=was.box if was is not None and enough else box_made(needed, upright),
         avoid=tuple(zones),
         seed=seed,
         attempt=attempt,

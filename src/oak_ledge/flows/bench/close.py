@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
-from pathlib import Path
 
 from pydantic import BaseModel
 
@@ -16,18 +15,17 @@ from oak_ledge.core.pixels.encode.encode import encode_preview
 from oak_ledge.core.pixels.look.compare_methods import busiest, differences, spot_of
 from oak_ledge.core.pixels.look.detail_tiles import light_tiles
 from oak_ledge.core.pixels.look.dropper import pixels_of
+from oak_ledge.core.pixels.open.photo import Source
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.crop import Crop
-from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.surface import Surface
 from oak_ledge.core.reports.enough_resolution import Advice, advise
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS
 from oak_ledge.flows.bench.view import load
-from oak_ledge.flows.pieces.pictures import piece_preview
+from oak_ledge.flows.pieces.pictures import at_full_size, piece_preview
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store.photos import present
 
 METHODS: tuple[Method, ...] = ("mitchell", "bicubic", "lanczos", "nearest")
 
@@ -56,39 +54,41 @@ class Spot(BaseModel):
 class _Look:
     """A spot of one placement, ready to be drawn."""
 
-    path: Path
-    lying: Lying
+    source: Source
+    size: Size
+    surface: Surface
+    crop: Crop
+    asked: Pixels
     spot: tuple[int, int, int, int]
 
     def by(self, method: Method) -> tuple[Array, bytes | None]:
         left, top, width, height = self.spot
-        W, H = self.lying.asked
-        part = self.lying.crop.part(left / W, top / H, width / W, height / H)
-        size = self.lying.size
+        W, H = self.asked
+        part = self.crop.part(left / W, top / H, width / W, height / H)
+        size = self.size
         if not size.shape.whole_pixels:  # whose values do not change
             size = size.model_copy(update={"method": method})
-        return _drawn(self.path, size, part, (width, height), self.lying.surface)
+        return _drawn(self.source, size, part, (width, height), self.surface)
 
 
 @lru_cache(maxsize=24)  # the words and the pictures of a spot come from the same pixels
 def _drawn(
-    path: Path, size: Size, part: Crop, asked: Pixels, surface: Surface
+    source: Source, size: Size, part: Crop, asked: Pixels, surface: Surface
 ) -> tuple[Array, bytes | None]:
-    return render(path, size, part, asked, surface)
+    return render(source, size, part, asked, surface)
 
 
 def _look(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> _Look:
-    placed = load(workspace, placement_id)
-    path = present(workspace.originals, placed.photo)
-    return _Look(path, placed.lying, spot_of(placed.lying.asked, x, y, edge))
+    lying, cut = at_full_size(workspace, load(workspace, placement_id))
+    return _Look(*cut, lying.asked, spot_of(lying.asked, x, y, edge))
 
 
 def spot(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> Spot:
     """Set the methods side by side on a spot about shares x, y of the piece."""
     look = _look(workspace, placement_id, x, y, edge)
-    chosen, crop, asked = look.lying.size.method, look.lying.crop, look.lying.asked
+    chosen, crop, asked = look.size.method, look.crop, look.asked
     if chosen == "auto":
-        chosen = choose_for(look.path, crop, asked) or choose(crop.width / asked[0])
+        chosen = choose_for(look.source, crop, asked) or choose(crop.width / asked[0])
     differs = differences({method: look.by(method)[0] for method in METHODS}, chosen)
     left, top, width, height = look.spot
     return Spot(
@@ -134,7 +134,6 @@ def spot_picture(
 
 def advice(workspace: Workspace, placement_id: int) -> Advice:
     """How much resolution is enough for a placement, from its own detail and from sight."""
-    placed = load(workspace, placement_id)
-    lying, path = placed.lying, present(workspace.originals, placed.photo)
-    tiles, noise = light_tiles(path, lying.crop, lying.surface)
+    lying, (source, _, surface, crop) = at_full_size(workspace, load(workspace, placement_id))
+    tiles, noise = light_tiles(source, crop, surface)
     return advise(lying.size, tally(lying), lying.extent, tiles, noise)

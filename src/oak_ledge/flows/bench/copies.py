@@ -14,6 +14,7 @@ from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import load, placed_in
+from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs, placements
@@ -38,6 +39,8 @@ class Copied(BaseModel):
     placement_id: int
     photo_id: int
     photo_name: str
+    look: str
+    """tells the photo's pictures as it is retouched now"""
     size_name: str
     same_size: bool
     before: Lie
@@ -87,6 +90,7 @@ def _copied(source: Placed, other: Placed, made: Placement | str) -> Copied:
         placement_id=other.id,
         photo_id=other.photo.id,
         photo_name=other.photo.name,
+        look=look_of(other.photo),
         size_name=size_name(other.size),
         same_size=other.job_size_id == source.job_size_id,
         before=_lie(other, other.placement),

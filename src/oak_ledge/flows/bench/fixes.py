@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from fractions import Fraction
 
+from oak_ledge.core.gestures.continue_ground import Continue
 from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.start import KeepWhole
 from oak_ledge.core.gestures.tighten import Scale
@@ -13,6 +14,7 @@ from oak_ledge.core.notes.note import stops
 from oak_ledge.core.notes.resolution import enough_ppi, loosened
 from oak_ledge.core.notes.size import size_changed, unit_slip
 from oak_ledge.core.placements.placement import changed
+from oak_ledge.core.placements.scene import is_unmade
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
@@ -50,6 +52,9 @@ def fix(
     """
     if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
         return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now, seen)
+
+    if code == "ground-unmade":
+        return keep(workspace, placement_id, _continued(load(workspace, placement_id)), now, seen)
 
     if code in ("enlarged", "short-of-ppi"):
         gesture = _of_resolution(load(workspace, placement_id), code)
@@ -116,6 +121,16 @@ def _of_resolution(placed: Placed, code: str) -> Scale | Resample:
     if code == "short-of-ppi" and (factor := loosened(size, found)) is not None:
         return Scale(kind="scale", factor=factor)
     raise AskedError(_NOTHING.format(code))
+
+
+def _continued(placed: Placed) -> Continue:
+    """Give the gesture that makes a ground anew where the crop lies now, by the try taken before."""
+    if not is_unmade(placed.lying):
+        raise AskedError(_NOTHING.format("ground-unmade"))
+    was = placed.placement.continued
+    if was is None:
+        return Continue(kind="continue")
+    return Continue(kind="continue", seed=was.seed, attempt=was.attempt)
 
 
 def _meant(placed: Placed, code: str) -> tuple[Size, str]:

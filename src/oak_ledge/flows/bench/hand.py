@@ -8,10 +8,12 @@ from typing import Literal
 
 from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name, in_pixels
 from oak_ledge.core.gestures.beyond_photo import Extend
+from oak_ledge.core.gestures.continue_ground import Continue
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.typed import Type, put_right
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.scene import never_copied
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view, view_of
 from oak_ledge.flows.photos.photos import lies_around
@@ -45,6 +47,9 @@ def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
         return in_pixels(gesture, placed.lying.extent, facts.ppi)
     if isinstance(gesture, Extend):
         return in_pixels(gesture, placed.lying.extent, facts.ppi)
+    if isinstance(gesture, Continue):
+        zones = never_copied(placed.photo.keeps, placed.photo.found)
+        return gesture.model_copy(update={"avoid": zones})
     if isinstance(gesture, Square) and gesture.corners is not None:
         return gesture.model_copy(update={"focal": facts.focal_pixels})
     return gesture

@@ -10,6 +10,7 @@ from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded, scale_words
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.sizes.choices import LOSSLESS
+from oak_ledge.core.sizes.ground import CONTINUED
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, colour_words
 from oak_ledge.flows.pieces.figures import Figures, Geometry
@@ -27,14 +28,23 @@ class Station(BaseModel):
 
 
 def stations(
-    size: Size, photo: PhotoFacts, found: Figures, about: int | None = None
+    size: Size,
+    photo: PhotoFacts,
+    found: Figures,
+    about: int | None = None,
+    *,
+    attempt: int | None = None,
+    retouches: int = 0,
 ) -> list[Station]:
-    """Say all six for a placement, `about` being its file's estimated bytes."""
+    """Say all six for a placement, `about` being its file's estimated bytes.
+
+    `attempt` is the try that continues it, `retouches` how many are to be seen on the photo.
+    """
     lies, asked = found.placement, found.asked
     step = "copied" if found.copied else scale_words(found.scale)
     share = f"keeps {rounded((1 - found.trimmed) * 100, 0)} %"
     return [
-        Station(name="Photo", figure=f"{photo.width} × {photo.height}", unit="px"),
+        Station(name="Photo", figure=f"{photo.width} × {photo.height}", unit=_retouched(retouches)),
         Station(
             name="Level",
             idle=not lies.angle and lies.corners is None,
@@ -45,10 +55,16 @@ def stations(
             figure=f"{rounded(lies.width)} × {rounded(lies.height)}",
             unit=f"px · {share}",
         ),
-        _ground(size, found),
+        _ground(size, found, attempt),
         Station(name="Pixels", figure=f"{asked.width} × {asked.height}", unit=f"px · {step}"),
         _file(size, about),
     ]
+
+
+def _retouched(count: int) -> str:
+    if not count:
+        return "px"
+    return f"px · {count} retouch" + ("" if count == 1 else "es")
 
 
 def _level_figure(lies: Geometry) -> str:
@@ -57,14 +73,17 @@ def _level_figure(lies: Geometry) -> str:
     return "straight" if lies.corners is None else "squared up"
 
 
-def _ground(size: Size, found: Figures) -> Station:
+def _ground(size: Size, found: Figures, attempt: int | None) -> Station:
     if size.differ != "extend":
         figure = "fitted inside" if size.differ == "inside" else "not needed"
         return Station(name="Ground", idle=True, figure=figure)
     if not found.uncovered:
         return Station(name="Ground", idle=True, figure="none in sight")
     share = f"{rounded(found.uncovered * 100, 0)} %"
-    return Station(name="Ground", figure=share, unit=colour_words(size.ground))
+    unit = colour_words(size.ground)
+    if size.ground == CONTINUED:
+        unit = "to be continued" if attempt is None else f"continued, try {attempt}"
+    return Station(name="Ground", figure=share, unit=unit)
 
 
 def _file(size: Size, about: int | None) -> Station:

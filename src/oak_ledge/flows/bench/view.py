@@ -25,6 +25,7 @@ from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
 from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.scene import is_unmade
 from oak_ledge.core.placements.zones_on_surface import Shape, zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.planes.points import Point
@@ -218,6 +219,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     size, surface, asked = lying.size, lying.surface, lying.asked
     told = compute(lying, facts, placed.size, placed.saved, keeps, placed.photo.found)
     found = figures_with(lying, facts, *told)
+    ground = placement.continued
     about = _about_bytes(workspace, placed.photo, lying, found)
     weights = previews.weights_of(workspace, placed.photo)
     if weights is not None:
@@ -231,7 +233,14 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         outline=surface.outline,
         photo_extent=surface.photo,
         crop=lying.crop.box,
-        stations=stations(size, facts, found, about),
+        stations=stations(
+            size,
+            facts,
+            found,
+            about,
+            attempt=None if is_unmade(lying) or ground is None else ground.attempt,
+            retouches=len(placed.photo.retouches.shown),
+        ),
         output=_output(size, found.asked, about),
         about_bytes=about,
         face=face_of(size, asked),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gc
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from oak_ledge.core.errors import CoreError, sentence
@@ -12,15 +13,28 @@ from oak_ledge.flows.photos.scene_pictures import prime
 from oak_ledge.flows.photos.scenes import maker_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import fills, photos
-from oak_ledge.store.database import transaction
+from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.errors import StoreError, disk_words
 from oak_ledge.store.photos import Photo
 
 LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
 
 
-def fill_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> bool:
+@dataclass
+class AtWork:
+    """What a worker fills just now; who watches it may end the process over it."""
+
+    fill_id: int | None = None
+
+
+def fill_next(
+    workspace: Workspace,
+    worker: str,
+    clock: Callable[[], datetime],
+    at_work: AtWork | None = None,
+) -> bool:
     """Make the next ground or retouch that waits; False where none does."""
+    at_work = at_work or AtWork()
     now = clock()
     with transaction(workspace.sessions) as session:
         most = workspace.limits.making_pixels
@@ -28,7 +42,9 @@ def fill_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) 
         if one is None:
             return False
         photo = photos.find(session, one.photo_id)
+    at_work.fill_id = one.id
     why = _made_or_why(workspace, photo, one.work)
+    at_work.fill_id = None  # from here on it is not broken off any more
     gc.collect()  # a photo's pixels go before the next is begun
     with transaction(workspace.sessions) as session:
         if why is None:
@@ -36,6 +52,16 @@ def fill_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) 
         else:
             fills.failed(session, one.id, worker, why)
     return True
+
+
+def is_wanted_no_more(workspace: Workspace, worker: str, at_work: AtWork) -> bool:
+    """Say whether what a worker fills was cancelled, or is another's by now."""
+    fill_id = at_work.fill_id
+    if fill_id is None:
+        return False
+    with reading(workspace.sessions) as session:
+        still = fills.is_still(session, fill_id, worker)
+    return not still and at_work.fill_id == fill_id
 
 
 def _made_or_why(workspace: Workspace, photo: Photo | None, work: FillWork) -> str | None:

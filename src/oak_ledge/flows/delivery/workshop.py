@@ -11,7 +11,7 @@ from oak_ledge.core.errors import CoreError, sentence
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.pixels.open.photo import Source, decoded_once
 from oak_ledge.flows.delivery.deliveries import folder_of
-from oak_ledge.flows.delivery.filling import fill_next
+from oak_ledge.flows.delivery.filling import AtWork, fill_next
 from oak_ledge.flows.delivery.making import Work, draw, finish
 from oak_ledge.flows.photos.scenes import kept, maker_of
 from oak_ledge.flows.pieces.made_of import hash_of
@@ -43,11 +43,12 @@ def ask_again(workspace: Workspace, now: datetime) -> None:
     What a worker holds that has not been heard of since its lease ended waits again.
     """
     with reading(workspace.sessions) as session:
-        ended = deliveries.any_ended(session, now)
+        ended = deliveries.any_ended(session, now) or fills.any_ended(session, now)
         idle = ended or not deliveries.any_running(session)
     if ended:
         with transaction(workspace.sessions) as session:
             deliveries.put_back_ended(session, now)
+            fills.put_back_ended(session, now)
     if idle:
         ask_for_all(workspace)
 
@@ -68,9 +69,14 @@ def still_at_work(workspace: Workspace, worker: str, now: datetime) -> None:
         fills.renew(session, worker, now + LEASE)
 
 
-def make_what_waits(workspace: Workspace, worker: str, clock: Callable[[], datetime]) -> None:
+def make_what_waits(
+    workspace: Workspace,
+    worker: str,
+    clock: Callable[[], datetime],
+    at_work: AtWork | None = None,
+) -> None:
     """Make photo after photo until nothing waits; what is laid over photos comes first."""
-    while fill_next(workspace, worker, clock) or make_next(workspace, worker, clock):
+    while fill_next(workspace, worker, clock, at_work) or make_next(workspace, worker, clock):
         pass
 
 

@@ -19,6 +19,7 @@ from oak_ledge.flows.jobs.quick import FileAsked, sized
 from oak_ledge.flows.library.entry import meant_in
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos.photos import forget_unused, lies_around, photo_in
+from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.photos.subjects import looked_at
 from oak_ledge.flows.pieces.pieces import PieceView, counts_of, piece_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
@@ -37,6 +38,8 @@ class JobPhoto(BaseModel):
 
     id: int
     photo_id: int
+    look: str
+    """tells the photo's pictures as it is retouched now"""
     name: str
     upright: Pixels
     zones: tuple[Zone, ...]
@@ -361,6 +364,7 @@ def _job_photo(member: Member) -> JobPhoto:
     return JobPhoto(
         id=member.id,
         photo_id=photo.id,
+        look=look_of(photo),
         name=photo.name,
         upright=photo.facts.upright,
         zones=photo.keeps.zones,

@@ -22,7 +22,7 @@ from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.pixels.open.border import reading_file
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.reports.sentence import measured_lengths
-from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
+from oak_ledge.flows.photos.previews import PREVIEW_EDGE, look_of, photo_preview
 from oak_ledge.flows.photos.subjects import subject_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import photos
@@ -43,6 +43,10 @@ class PhotoView(BaseModel):
     remarks: tuple[str, ...]
     keeps: Keeps
     """what must stay whole, in upright photo pixels"""
+    look: str
+    """tells its pictures as it is retouched now from those before"""
+    retouches: int
+    """how many are to be seen on it"""
 
 
 class Refused(BaseModel):
@@ -175,6 +179,8 @@ def photo_view(photo: Photo) -> PhotoView:
         weight=bytes_words(facts.bytes),
         remarks=facts.remarks + turned_remark(facts),
         keeps=photo.keeps,
+        look=look_of(photo),
+        retouches=len(photo.retouches.shown),
     )
 
 

@@ -29,20 +29,22 @@ from oak_ledge.store.photos import Photo
 SPOT_EDGE = 640  # pixels of the picture of a place that is retouched
 
 
-def ground_preview(workspace: Workspace, photo: Photo, ground: Continued) -> Path | None:
+def ground_preview(
+    workspace: Workspace, photo: Photo, ground: Continued
+) -> tuple[Path, bool] | None:
     """A picture of a photo with a continued ground around it, as large as the photo's own is.
 
-    At full size where that is made, else as its grid shows it; None where it isn't even solved.
+    Made at full size, else (False) as its grid shows it; None where it isn't even solved.
     """
     maker = maker_of(workspace, photo, make=False)
     for full in (True, False):
         work = FillWork(retouches=photo.retouches, ground=ground, full=full)
         path = picture_of(workspace, photo, work)
         if is_fresh(path):
-            return path
+            return path, full
         with suppress(NotMadeError):
             _draw_ground(workspace, photo, maker, work)
-            return path
+            return path, full
         if full:
             ask(workspace, photo, missing(workspace, photo, ground), f"photo {photo.id}")
     return None

@@ -8,27 +8,42 @@ from __future__ import annotations
 import hashlib
 import io
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
-from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouch, Retouches
+from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
+from oak_ledge.core.pixels.fill.order import Look
 from oak_ledge.core.pixels.open.scene import Scene
-from oak_ledge.core.pixels.scene import Arrays, Keep, Maker, of_ground, of_retouch, of_solved
+from oak_ledge.core.pixels.scene import (
+    Arrays,
+    Keep,
+    Maker,
+    look_in,
+    of_ground,
+    of_retouch,
+    of_solved,
+)
 from oak_ledge.core.placements.continued import Continued
 from oak_ledge.core.placements.fill_work import FillWork
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import fills
 from oak_ledge.store.database import reading, transaction
-from oak_ledge.store.fills import Asked
+from oak_ledge.store.fills import Asked, Fill
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo, present
 
 FIRST, THEN = 0, 1  # turns: what is looked at, and what is made behind it
+
+
+MOST_HELD = 2  # scenes whose pixels are held: those that were looked at last
+
+_found: dict[str, Path | Scene] = {}
 
 
 class NotMadeError(LookupError):
@@ -110,11 +125,20 @@ def scene_if_made(
     workspace: Workspace, photo: Photo, ground: Continued | None = None
 ) -> Path | Scene | None:
     """Give a photo with what is laid over it; None where that is not made yet, and is asked for."""
-    try:
-        return maker_of(workspace, photo, make=False).scene(ground)
-    except NotMadeError:
-        ask(workspace, photo, missing(workspace, photo, ground), asker=f"photo {photo.id}")
-        return None
+    if not photo.retouches.shown and ground is None:
+        return present(workspace.originals, photo)
+    of = f"{photo.hash} {photo.retouches.model_dump_json()} {ground and ground.model_dump_json()}"
+    found = _found.get(of)
+    if found is None:
+        try:
+            found = maker_of(workspace, photo, make=False).scene(ground)
+        except NotMadeError:
+            ask(workspace, photo, missing(workspace, photo, ground), asker=f"photo {photo.id}")
+            return None
+        _found[of] = found
+        while len(_found) > MOST_HELD:
+            _found.pop(next(iter(_found)), None)
+    return found
 
 
 def missing(workspace: Workspace, photo: Photo, ground: Continued | None = None) -> list[FillWork]:
@@ -136,7 +160,7 @@ def asked_of(photo: Photo, work: FillWork, asker: str) -> Asked:
 
 
 def ask(workspace: Workspace, photo: Photo, works: list[FillWork], asker: str) -> None:
-    """Ask for work; without workers it is done at once."""
+    """Ask the workers for work that nobody has asked for yet."""
     if not works:
         return
     asked = [asked_of(photo, work, asker) for work in works]
@@ -154,11 +178,25 @@ def ask(workspace: Workspace, photo: Photo, works: list[FillWork], asker: str) -
 
 def bare(photo: Photo) -> Photo:
     """Give a photo as it came, without its retouches."""
-    return Photo(
-        photo.id, photo.hash, photo.name, photo.facts, photo.keeps, photo.found, NO_RETOUCHES
-    )
+    return replace(photo, retouches=NO_RETOUCHES)
 
 
-def one_in(retouches: Retouches, number: int) -> Retouch | None:
-    """Find a retouch by its number."""
-    return next((one for one in retouches.retouches if one.number == number), None)
+def not_made(workspace: Workspace, photo: Photo, works: Sequence[FillWork]) -> list[Fill | None]:
+    """Say how far pieces of work are that are asked for; None where nobody asked."""
+    names = [named(photo.hash, of_work(work)) for work in works]
+    with reading(workspace.sessions) as session:
+        found = fills.find_many(session, names)
+    return [found.get(name) for name in names]
+
+
+def look_at(workspace: Workspace, photo: Photo, work: FillWork) -> Look | None:
+    """Give what orders a try among others; None where it isn't made."""
+    found = _read(path_of(workspace, named(photo.hash, of_work(work))))
+    return None if found is None or "figures" not in found else look_in(found)
+
+
+def drop(workspace: Workspace, asker: str, photo: Photo, but: Sequence[FillWork] = ()) -> None:
+    """Want no more what was asked for something, but for some."""
+    names = [named(photo.hash, of_work(work)) for work in but]
+    with transaction(workspace.sessions) as session:
+        fills.drop(session, asker, names)

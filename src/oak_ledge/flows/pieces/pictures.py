@@ -20,8 +20,8 @@ from oak_ledge.core.pixels.look.dropper import pixels_of
 from oak_ledge.core.pixels.look.edge_strip import Picture, strip_at_edge
 from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo, upright_size
 from oak_ledge.core.pixels.render import render, share_beyond
-from oak_ledge.core.placements.continued import Continued
 from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import photo_quartered
 from oak_ledge.core.placements.scene import on_scene
 from oak_ledge.core.planes.surface import Squared, Surface
@@ -49,8 +49,6 @@ class _Shown:
     whole: Pixels
     picture: Path
     """the photo's preview, or that of its scene, on which the crop is meant"""
-    ground: Continued | None = None
-    """what continues the photo on that picture"""
     marks: bool = False
     """stripe what the file's profile cannot hold"""
     rough: bool = False
@@ -98,7 +96,7 @@ class Beyond(BaseModel):
 def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
     """Measure what of a piece lies beyond its file's profile, on a small picture of it."""
     one = _shown(workspace, placed, 600)
-    source, one = _at_full_size(workspace, placed, one)
+    source, one = _from_scene(workspace, placed, one)
     share = share_beyond(source, one.size, one.crop, one.shown, one.surface)
     name = profile_words(one.size.file)
     if share == 0:
@@ -112,9 +110,10 @@ def _shown(workspace: Workspace, placed: Placed, edge: int) -> _Shown:
     shown = _fitted(*lying.asked, min(edge, PIECE_MOST_EDGE))
     size, surface, crop, ground = on_scene(lying)
     if ground is not None:
-        picture = ground_preview(workspace, photo, ground)
-        if picture is not None:
-            return _Shown(size, surface, crop, shown, lying.asked, picture, ground)
+        found = ground_preview(workspace, photo, ground)
+        if found is not None:
+            picture, full = found
+            return _Shown(size, surface, crop, shown, lying.asked, picture, rough=not full)
     picture = photo_preview(workspace, photo, PREVIEW_EDGE)
     return _Shown(lying.size, lying.surface, lying.crop, shown, lying.asked, picture)
 
@@ -142,21 +141,29 @@ def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
         crop = one.crop if squared else _smaller(one.crop, one.surface.photo, seen)
         one = replace(one, crop=crop, surface=one.surface.smaller(seen))
     else:
-        source, one = _at_full_size(workspace, placed, one)
+        source, one = _from_scene(workspace, placed, one)
     made = render(
         source, one.size, one.crop, one.shown, one.surface, whole=one.whole, marks=one.marks
     )
     return encode_preview(*made)
 
 
-def _at_full_size(workspace: Workspace, placed: Placed, one: _Shown) -> tuple[Source, _Shown]:
-    """Give what a piece is cut from; while its scene is not made, the photo with a stand-in."""
-    source = scene_if_made(workspace, placed.photo, one.ground)
-    if source is not None:
-        return source, one
+def at_full_size(
+    workspace: Workspace, placed: Placed
+) -> tuple[Lying, tuple[Source, Size, Surface, Crop]]:
+    """Give what a piece is cut from, and how it lies there; a stand-in while its scene is not made."""
     lying = placed.lying
-    plain = replace(one, size=lying.size, surface=lying.surface, crop=lying.crop)
-    return present(workspace.originals, placed.photo), plain
+    size, surface, crop, ground = on_scene(lying)
+    source = scene_if_made(workspace, placed.photo, ground)
+    if source is None:
+        source, size = present(workspace.originals, placed.photo), lying.size
+        surface, crop = lying.surface, lying.crop
+    return lying, (source, size, surface, crop)
+
+
+def _from_scene(workspace: Workspace, placed: Placed, one: _Shown) -> tuple[Source, _Shown]:
+    _, (source, size, surface, crop) = at_full_size(workspace, placed)
+    return source, replace(one, size=size, surface=surface, crop=crop)
 
 
 @lru_cache(maxsize=2)  # the photo on the bench is cut anew after every gesture

@@ -16,6 +16,7 @@ from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
 from oak_ledge.store.placements import Placed, State
 
@@ -26,6 +27,8 @@ class PieceView(BaseModel):
     id: int
     photo_id: int
     photo_name: str
+    look: str
+    """tells the photo's pictures as it is retouched now"""
     size_name: str
     """of the job's size; `own` says where this photo has its own"""
     member_id: int
@@ -89,6 +92,7 @@ def piece_of(placed: Placed) -> PieceView:
         id=placed.id,
         photo_id=placed.photo.id,
         photo_name=placed.photo.name,
+        look=look_of(placed.photo),
         size_name=size_name(placed.size),
         member_id=placed.job_photo_id,
         size_id=placed.job_size_id,

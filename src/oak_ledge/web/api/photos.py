@@ -13,6 +13,7 @@ from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import photos, previews
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
+from oak_ledge.flows.photos.scenes import bare
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import Edge, FoundAsked, Here, Id, Now
 
@@ -20,7 +21,13 @@ router = APIRouter()
 
 Quarter = Annotated[int, Query(ge=0, le=3, description="quarter turns clockwise")]
 
-KEEP = {"Cache-Control": "private, max-age=31536000, immutable"}  # originals never change
+Look = Annotated[
+    str,
+    Query(max_length=40, description="as the photo's facts tell it; original: without retouches"),
+]
+
+KEEP = {"Cache-Control": "private, max-age=31536000, immutable"}
+ANEW = {"Cache-Control": "no-cache"}
 
 
 @router.post("/photos", status_code=201)
@@ -44,11 +51,21 @@ def photo(photo_id: Id, here: Here) -> PhotoView:
     "/photos/{photo_id}/preview", response_class=FileResponse, responses=of_kind("image/jpeg")
 )
 def photo_preview(
-    photo_id: Id, here: Here, edge: Edge = 1024, quarter: Quarter = 0, mirror: bool = False
+    photo_id: Id,
+    here: Here,
+    edge: Edge = 1024,
+    quarter: Quarter = 0,
+    mirror: bool = False,
+    look: Look = "",
 ) -> FileResponse:
+    """An upright picture of a photo as it is retouched; under its newest `look` it never changes."""
     photo = photos.find_photo(here, photo_id)
+    if look == "original":
+        photo = bare(photo)
     path = previews.turned_preview(here, photo, edge, quarter, mirror=mirror)
-    return FileResponse(path, media_type="image/jpeg", headers=KEEP)
+    newest = previews.look_of(photo)
+    stays = look == newest and path.name.startswith(f"{photo.hash}{newest}-")
+    return FileResponse(path, media_type="image/jpeg", headers=KEEP if stays else ANEW)
 
 
 @router.put("/photos/{photo_id}/keep-zones")

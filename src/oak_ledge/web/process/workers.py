@@ -14,6 +14,7 @@ from datetime import datetime
 from itertools import count
 from uuid import uuid4
 
+from oak_ledge.flows.delivery.filling import AtWork, is_wanted_no_more
 from oak_ledge.flows.delivery.workshop import ask_again, ask_for_all, lost_worker, still_at_work
 from oak_ledge.flows.photos.previews import prune_previews
 from oak_ledge.flows.workspace import Workspace
@@ -105,6 +106,23 @@ def end_with_parent() -> None:
         os._exit(0)
 
     threading.Thread(target=wait, daemon=True).start()
+
+
+def begin_anew_if_cancelled(workspace: Workspace, name: str, at_work: AtWork) -> None:
+    """Look from a thread of its own whether what is being filled is still wanted.
+
+    What fills can't be stopped from within: this process begins anew in its own place, under the same
+    name, and all it was at is gone.
+    """
+
+    def look() -> None:
+        while True:
+            time.sleep(LOOK)
+            with suppress(StoreError, OSError):
+                if is_wanted_no_more(workspace, name, at_work):
+                    os.execv(sys.executable, [sys.executable, *sys.orig_argv[1:]])
+
+    threading.Thread(target=look, daemon=True).start()
 
 
 def say_alive(workspace: Workspace, name: str, clock: Callable[[], datetime]) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 import numpy as np
 import numpy.typing as npt
 import pyvips
@@ -12,7 +10,7 @@ from oak_ledge.core.pixels.cut.content import noise_of
 from oak_ledge.core.pixels.cut.cut import as_stored
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.orientation import turned_further
-from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.open.photo import Source, open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Surface
 
@@ -26,7 +24,7 @@ _WEIGHTS = np.array([0.2126, 0.7152, 0.0722])  # ITU-R BT.709, luma
 
 
 def light_tiles(
-    path: Path, crop: Crop, surface: Surface
+    source: Source, crop: Crop, surface: Surface
 ) -> tuple[list[npt.NDArray[np.float64]], float]:
     """Read tiles of lightness, 0 to 1, spread evenly over a crop, and the photo's noise there.
 
@@ -37,7 +35,7 @@ def light_tiles(
     PhotoError
         If the photo is damaged.
     """
-    photo = open_photo(path)
+    photo = open_photo(source)
     tag = turned_further(photo.orientation, surface.quarter, mirror=surface.mirror)
     box, _ = as_stored(_around(crop, surface), (1, 1), surface.photo, tag)
     image = photo.image

@@ -111,7 +111,7 @@ function shown(photo) {
     ...photo,
     keeps: "Take a size like this",
     becomes: [],
-    src: `/api/photos/${photo.id}/preview?edge=256`,
+    src: `/api/photos/${photo.id}/preview?edge=256&look=${photo.look}`,
     pixels: `${facts.width} × ${facts.height} px`,
     label: photo.physical || "no resolution label",
     colour: facts.profile || "no profile, sRGB assumed",

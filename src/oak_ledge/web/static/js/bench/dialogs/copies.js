@@ -20,7 +20,7 @@ export const copying = {
       chosen: one.same_size && one.reason === null,
       cannot: one.reason !== null,
       label: `${one.photo_name} on ${one.size_name}`,
-      drawing: drawing(one.photo_id, one.after ?? one.before, one.before),
+      drawing: drawing({ id: one.photo_id, look: one.look }, one.after ?? one.before, one.before),
       words: one.reason ?? looks(one.before.to_look_at, one.after.to_look_at),
     }));
   },
@@ -58,9 +58,9 @@ export const copying = {
 const looks = (before, after) => (before === after ? `${after} to look at` : `${before} to look at → ${after}`);
 
 // A small picture: the photo as it is turned, its crop, and where the crop was.
-function drawing(photo, lie, was) {
+function drawing({ id, look }, lie, was) {
   const [wide, high] = lie.extent;
-  const source = `/api/photos/${photo}/preview?edge=256&quarter=${lie.quarter}&mirror=${lie.mirror}`;
+  const source = `/api/photos/${id}/preview?edge=256&look=${look}&quarter=${lie.quarter}&mirror=${lie.mirror}`;
   const same = was.quarter === lie.quarter && was.mirror === lie.mirror;
   return { box: `0 0 ${wide} ${high}`, source, wide, high, crop: outline(lie), was: same ? outline(was) : "" };
 }

@@ -88,7 +88,7 @@ export const drawing = {
     const { quarter, mirror, corners } = this.view.lying;
     const source = corners && !this.squaring
       ? `${this.path}/plane?edge=2048&of=${corners}`
-      : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}`;
+      : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}&look=${this.view.photo.look}`;
     if (source === this.source) return;
     this.source = source;
     for (const image of this.$refs.stage.querySelectorAll("[data-part=photo], [data-part=under], [data-part=lens-photo]")) {

@@ -1,0 +1,96 @@
+"""Several tries of one thing: how far each is, and which comes first."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, Field
+
+from oak_ledge.core.pixels.fill.order import in_order
+from oak_ledge.core.placements.fill_work import FillWork
+from oak_ledge.flows.photos.scenes import ask, drop, is_made, look_at, not_made
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store.photos import Photo
+
+EXPECTED = 7.0  # seconds one try takes on a usual machine, decoding and all
+
+AT_MOST = 0.95  # is said of a try before it is made
+
+
+class TryView(BaseModel):
+    """One try: how far it is, and where it comes among those made."""
+
+    attempt: int = Field(serialization_alias="try")
+    state: Literal["waiting", "being made", "made", "failed"]
+    order: int | None = Field(
+        default=None, description="1 is the best; null: not made, or as good as another"
+    )
+    left_out: bool = Field(default=False, description="made, and as good as another, or too soft")
+    taken: bool = False
+    bold: bool = False
+    share: float = Field(default=0.0, description="of it that is probably done, 0 to 1")
+    seconds: int | None = Field(default=None, description="that it will probably still take")
+    reason: str | None = None
+
+
+def watched(
+    workspace: Workspace,
+    photo: Photo,
+    works: Sequence[FillWork],
+    asker: str,
+    now: datetime,
+    *,
+    taken: int | None,
+    bold: bool,
+) -> list[TryView]:
+    """Say how far tries are, the best first; those that nobody has asked for are asked for.
+
+    `works` are the tries in their order. What the same asker had asked for before is wanted no more.
+    """
+    made = [is_made(workspace, photo, work) for work in works]
+    todo = [work for work, done in zip(works, made, strict=True) if not done]
+    known = iter(not_made(workspace, photo, todo))
+    asked = [None if done else next(known) for done in made]
+    fresh = [
+        work
+        for work, done, fill in zip(works, made, asked, strict=True)
+        if not done and fill is None
+    ]
+    if fresh:
+        drop(workspace, asker, photo, works)
+        ask(workspace, photo, fresh, asker)
+    looks = {
+        n: seen
+        for n, work in enumerate(works)
+        if made[n] and (seen := look_at(workspace, photo, work)) is not None
+    }
+    places = list(looks)
+    best = [places[n] for n in in_order([looks[n] for n in places])]
+    views = []
+    for n, done in enumerate(made):
+        fill = asked[n]
+        view = TryView(attempt=n + 1, state="waiting", taken=taken == n + 1, bold=bold)
+        if done:
+            order = best.index(n) + 1 if n in best else None
+            more = {"state": "made", "order": order, "left_out": order is None, "share": 1.0}
+        elif fill is not None and fill.state == "failed":
+            more = {"state": "failed", "reason": fill.reason}
+        elif fill is not None and fill.state == "running" and fill.begun is not None:
+            passed = (now - fill.begun).total_seconds()
+            share = max(0.0, min(AT_MOST, passed / EXPECTED))
+            more = {
+                "state": "being made",
+                "share": round(share, 2),
+                "seconds": max(1, round(EXPECTED - passed)),
+            }
+        else:
+            more = {}
+        views.append(view.model_copy(update=more))
+    return sorted(
+        views, key=lambda one: (_RANK[one.state], one.left_out, one.order or 0, one.attempt)
+    )
+
+
+_RANK = {"made": 0, "being made": 1, "waiting": 2, "failed": 3}

@@ -1,0 +1,125 @@
+"""More of the scene: what is painted over and copied on photos, and the grounds that continue them."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Path as InPath, Query
+from fastapi.responses import FileResponse, JSONResponse, Response
+
+from oak_ledge.core.photos.retouches import TRIES
+from oak_ledge.flows.bench import grounds, retouches
+from oak_ledge.flows.bench.retouches import Brushed, RetouchesAsked, RetouchesView
+from oak_ledge.flows.photos.tries import TryView
+from oak_ledge.web.answers import Refusal
+from oak_ledge.web.api.answer import of_kind
+from oak_ledge.web.types import Edge, Here, Id, Now
+
+router = APIRouter()
+
+Try = Annotated[int, InPath(ge=1, le=TRIES, description="which try")]
+Seed = Annotated[
+    int | None, Query(ge=1, le=10_000, description="another gives four others; left out, as taken")
+]
+Number = Annotated[int, InPath(ge=0, le=10**9, description="the retouch's own number")]
+
+NOT_YET = "It is being made; ask again in a moment."
+PICTURE: dict[int | str, dict[str, Any]] = {
+    **of_kind("image/jpeg"),
+    202: {"model": Refusal, "description": "It is not made yet; asking has begun it."},
+}
+
+
+def _shown(path: Path | None) -> Response:
+    if path is None:
+        return JSONResponse({"detail": NOT_YET}, 202, headers={"Retry-After": "1"})
+    return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+@router.get("/photos/{photo_id}/retouches")
+def photo_retouches(photo_id: Id, here: Here) -> RetouchesView:
+    return retouches.view(here, photo_id)
+
+
+@router.put("/photos/{photo_id}/retouches")
+def put_retouches(photo_id: Id, asked: RetouchesAsked, here: Here, now: Now) -> RetouchesView:
+    """All retouches of a photo; one that names the piece it is done on is a step of its history."""
+    return retouches.put(here, photo_id, asked, now)
+
+
+@router.get("/photos/{photo_id}/retouches/{number}/tries")
+def retouch_tries(
+    photo_id: Id, number: Number, here: Here, now: Now, seed: Seed = None
+) -> list[TryView]:
+    """How far the fills of a painted-over place are, the best first; asking begins the work."""
+    return retouches.tries(here, photo_id, number, now, seed)
+
+
+@router.delete("/photos/{photo_id}/retouches/{number}/tries", status_code=204)
+def stop_retouch_tries(photo_id: Id, number: Number, here: Here) -> None:
+    """Make no more of them; what is made stays."""
+    retouches.cancel(here, photo_id, number)
+
+
+@router.get(
+    "/photos/{photo_id}/retouches/{number}/tries/{attempt}",
+    response_class=FileResponse,
+    responses=PICTURE,
+)
+def retouch_try(
+    photo_id: Id,
+    number: Number,
+    attempt: Try,
+    here: Here,
+    now: Now,
+    edge: Edge = 640,
+    seed: Seed = None,
+) -> Response:
+    """The place of a retouch as a try fills it."""
+    return _shown(retouches.picture(here, photo_id, number, attempt, now, seed))
+
+
+@router.post("/placements/{placement_id}/retouches", status_code=201)
+def brush(placement_id: Id, asked: Brushed, here: Here, now: Now) -> RetouchesView:
+    """Paint over, or copy texture, where a hand brushed on this piece's photo."""
+    return retouches.brush(here, placement_id, asked, now)
+
+
+@router.get("/placements/{placement_id}/plain-ground")
+def plain_ground(placement_id: Id, here: Here) -> grounds.Plain:
+    """The best ground for a piece that is not made up."""
+    return grounds.plain(here, placement_id)
+
+
+@router.get(
+    "/placements/{placement_id}/plain-ground/picture",
+    response_class=FileResponse,
+    responses=of_kind("image/jpeg"),
+)
+def plain_ground_picture(placement_id: Id, here: Here, edge: Edge = 640) -> Response:
+    return _shown(grounds.plain_picture(here, placement_id, edge))
+
+
+@router.get("/placements/{placement_id}/grounds")
+def placement_grounds(placement_id: Id, here: Here, now: Now, seed: Seed = None) -> list[TryView]:
+    """How far the grounds that continue a piece are, the best first; asking begins the work."""
+    return grounds.tries(here, placement_id, now, seed)
+
+
+@router.delete("/placements/{placement_id}/grounds", status_code=204)
+def stop_grounds(placement_id: Id, here: Here) -> None:
+    """Make no more of them; what is made stays."""
+    grounds.cancel(here, placement_id)
+
+
+@router.get(
+    "/placements/{placement_id}/grounds/{attempt}",
+    response_class=FileResponse,
+    responses=PICTURE,
+)
+def placement_ground(
+    placement_id: Id, attempt: Try, here: Here, edge: Edge = 640, seed: Seed = None
+) -> Response:
+    """The piece with one of its grounds."""
+    return _shown(grounds.picture(here, placement_id, attempt, edge, seed))
