@@ -9,7 +9,6 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.photos.retouches import MOST, TRIES, Retouch, Retouches, RetouchStep, checked
 from oak_ledge.core.photos.strokes import Polygons, Spot, Stroke, Strokes
 from oak_ledge.core.placements.fill_work import FillWork
@@ -65,7 +64,7 @@ def _view_of(workspace: Workspace, photo: Photo) -> RetouchesView:
     return RetouchesView(
         retouches=retouches.retouches,
         version=retouches.version,
-        words=tuple(_words(n, one, photo) for n, one in enumerate(retouches.retouches, 1)),
+        words=tuple(_words(n, one) for n, one in enumerate(retouches.retouches, 1)),
         made=tuple(
             is_made(workspace, photo, FillWork(retouches=retouches, one=one))
             for one in retouches.retouches
@@ -74,13 +73,10 @@ def _view_of(workspace: Workspace, photo: Photo) -> RetouchesView:
     )
 
 
-def _words(place: int, one: Retouch, photo: Photo) -> str:
-    left, top, right, bottom = one.box
-    wide, high = photo.facts.upright
-    share = max(0.0, right - left) * max(0.0, bottom - top) / (wide * high)
+def _words(place: int, one: Retouch) -> str:
     what = f"painted over, try {one.attempt}" if one.kind == "paint_over" else "texture copied"
     hidden = "" if one.shown else ", not shown"
-    return f"{place}. {what}, {rounded(share * 100)} % of the photo{hidden}"
+    return f"{place}. {what}{hidden}"
 
 
 def put(workspace: Workspace, photo_id: int, asked: RetouchesAsked, now: datetime) -> RetouchesView:

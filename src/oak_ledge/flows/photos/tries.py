@@ -30,6 +30,7 @@ class TryView(BaseModel):
     left_out: bool = Field(default=False, description="made, and as good as another, or too soft")
     taken: bool = False
     bold: bool = False
+    full: bool = Field(default=False, description="made at full size too")
     share: float = Field(default=0.0, description="of it that is probably done, 0 to 1")
     seconds: int | None = Field(default=None, description="that it will probably still take")
     reason: str | None = None
@@ -75,6 +76,7 @@ def watched(
         if done:
             order = best.index(n) + 1 if n in best else None
             more = {"state": "made", "order": order, "left_out": order is None, "share": 1.0}
+            more["full"] = is_made(workspace, photo, works[n].model_copy(update={"full": True}))
         elif fill is not None and fill.state == "failed":
             more = {"state": "failed", "reason": fill.reason}
         elif fill is not None and fill.state == "running" and fill.begun is not None:

@@ -16,15 +16,18 @@ import { keying } from "./keys.js";
 import { drawing } from "./panes/drawing.js";
 import { grabbing } from "./panes/grabs.js";
 import { lining } from "./panes/lines.js";
+import { tiling } from "./panes/tries.js";
 import { zooming } from "./panes/zoom.js";
 import { gesturing } from "./state/gestures.js";
 import { going } from "./state/going.js";
 import { showing } from "./state/shown.js";
 import { stations } from "./stations/all.js";
+import { retouching } from "./stations/retouch.js";
+import { hover } from "./tools/brush.js";
 
 const PARTS = [
   showing, gesturing, going, choosing, keying, drawing, grabbing, lining, zooming,
-  looking, copying, saving, sizing, onWall, ...Object.values(stations),
+  tiling, retouching, looking, copying, saving, sizing, onWall, ...Object.values(stations),
 ];
 
 const core = (seed) => ({
@@ -76,6 +79,8 @@ const core = (seed) => ({
       pane.addEventListener("dblclick", (event) => this.truePixels(event));
       pane.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
     }
+    whole.addEventListener("pointermove", (event) => hover(this, event));
+    if (this.view.photo.retouches) this.loadRetouches();
     this.applyTone();
     const resized = new ResizeObserver(() => {
       this.measureRooms();

@@ -52,6 +52,11 @@ export const keying = {
       this.small.add({ kind: "nudge", dx: dx * far, dy: dy * far });
       return;
     }
+    if (event.key === " " && tools[this.tool]?.press && !target.closest("a, button")) {
+      event.preventDefault();
+      tools[this.tool].press(this);
+      return;
+    }
     if (event.key === "Enter" && !target.closest("a, button")) {
       event.preventDefault();
       this.settleNext();
@@ -86,6 +91,7 @@ export const keying = {
       0: () => this.startAgain(),
       "?": () => this.showKeys(),
       ...Object.fromEntries(this.view.stations.map(({ name }, n) => [n + 1, () => this.openStation(name)])),
+      ...(this.tiled ? Object.fromEntries(this.tiles.map(({ n }) => [n, () => this.takeNumber(n)])) : {}),
     }[event.key.toLowerCase()];
     if (does) {
       event.preventDefault();

@@ -15,10 +15,11 @@ export const looking = {
   curveMark: "",
   curveEnds: ["", ""],
 
-  async lookClose() {
+  // At a place of the piece, or where it shows most.
+  async lookClose(at) {
     await this.small.settle();
     this.$refs.close.showModal();
-    this.lookAt = await ask(`${this.path}/busiest?edge=${EDGE}`).catch(() => this.lookAt);
+    this.lookAt = at?.x === undefined ? await ask(`${this.path}/busiest?edge=${EDGE}`).catch(() => this.lookAt) : at;
     this.lookElsewhere(0, 0);
     await this.drawAdvice();
   },

@@ -88,10 +88,10 @@ export const drawing = {
     const { quarter, mirror, corners } = this.view.lying;
     const source = corners && !this.squaring
       ? `${this.path}/plane?edge=2048&of=${corners}`
-      : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}&look=${this.view.photo.look}`;
+      : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}&look=${this.before ? "original" : this.view.photo.look}&of=${this.patched}`;
     if (source === this.source) return;
     this.source = source;
-    for (const image of this.$refs.stage.querySelectorAll("[data-part=photo], [data-part=under], [data-part=lens-photo]")) {
+    for (const image of this.$refs.stage.querySelectorAll("[data-part=photo], [data-part=under], [data-part=lens-photo], [data-part=texture]")) {
       image.setAttribute("href", source);
     }
   },
@@ -112,7 +112,8 @@ export const drawing = {
     );
     const of = () => {
       const { crop, lying, asked, finish, ground } = this.view;
-      return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, asked.width, asked.height, finish, ground]);
+      const scene = `${this.view.photo.look} ${this.patched} ${this.tries.made} ${JSON.stringify(lying.continued)}`;
+      return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, asked.width, asked.height, finish, ground, scene]);
     };
     const crop = of();
     const marks = this.marking && this.view.marks_for !== null;

@@ -19,7 +19,25 @@ export const grounding = {
   },
   setFill(event) {
     const { value } = event.target;
-    this.keep({ kind: "ground", beyond: true, fill: value === "colour" ? "white" : value });
+    if (value === "continued") return this.continueGround();
+    this.closeTries();
+    return this.keep({ kind: "ground", beyond: true, fill: value === "colour" ? "white" : value });
+  },
+  // More of the scene: the first try is taken at once, and others made beside it.
+  async continueGround() {
+    this.openStation("Ground");
+    const was = this.view.lying.continued;
+    await this.keep({ kind: "continue", try: was?.try ?? 1, seed: was?.seed ?? 1 });
+    await this.showGrounds();
+  },
+  showGrounds() {
+    return this.showTries("Ground", this.view.lying.continued?.seed ?? 1);
+  },
+  get isContinued() {
+    return this.view.ground === "continued" && this.view.beyond;
+  },
+  get triesHidden() {
+    return this.isContinued && !this.tiled;
   },
   setColour(event) {
     this.keep({ kind: "ground", beyond: true, fill: event.target.value });

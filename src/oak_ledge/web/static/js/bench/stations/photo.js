@@ -18,8 +18,11 @@ export const keeping = {
     if (marks) parts.push(marks === 1 ? "1 line" : `${marks} lines`);
     return parts.length ? `${parts.join(", ")}, known to every size of this photo` : "Nothing marked that must stay whole.";
   },
-  get noKeeps() {
-    return this.view.keeps.length === 0;
+  get hasKeeps() {
+    return this.view.keeps.length > 0;
+  },
+  get foundHere() {
+    return this.notBrushing && this.view.found.length > 0;
   },
   get foundWord() {
     return this.view.found.length ? this.view.found_word : "";
