@@ -6,10 +6,13 @@ from datetime import datetime, timedelta
 from pathlib import Path
 
 from oak_ledge.core.gestures.apply import Gesture
+from oak_ledge.core.gestures.continue_ground import Continue
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
-from oak_ledge.flows.bench import hand
+from oak_ledge.core.photos.retouches import Retouch
+from oak_ledge.flows.bench import hand, retouches
+from oak_ledge.flows.bench.retouches import RetouchesAsked
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
@@ -70,10 +73,34 @@ def fill(workspace: Workspace, now: datetime) -> bool:
         "8 × 10 in stair frame",
         ago=timedelta(hours=2),
     )
+    _continue(workspace, taken["lighthouse"], taken["quay-lanterns"], now - timedelta(days=2))
     _work(workspace, ferry, now - timedelta(days=5))
     _make(workspace, stall, now - timedelta(hours=20))
     _work(workspace, evening, now - timedelta(hours=1))
     return True
+
+
+# The boat beside the quay, painted over by what surrounds it.
+_BOAT = Retouch(
+    kind="paint_over",
+    attempt=2,
+    polygons=(
+        (
+            (2125, 1790), (2220, 1735), (2590, 1625), (2650, 1635), (2895, 1795), (2885, 1875),
+            (2745, 2050), (2570, 2200), (2470, 2240), (2330, 2200), (2240, 2060), (2150, 1870),
+        ),
+    ),
+)  # fmt: skip
+
+
+def _continue(workspace: Workspace, lighthouse: int, quay: int, now: datetime) -> None:
+    """Start a job whose photos are shown otherwise than they came: continued, and painted over."""
+    sizes_said = ["1920x1080px extend"]
+    job_id = jobs.start(workspace, "Welcome screens", [lighthouse, quay], [], sizes_said, now)
+    at = {one.photo_id: one.id for one in jobs.view(workspace, job_id).placements}
+    hand.keep(workspace, at[lighthouse], Continue(kind="continue"), now)
+    asked = RetouchesAsked(retouches=[_BOAT], placement_id=at[quay])
+    retouches.put(workspace, quay, asked, now)
 
 
 # What was done to which photo on which size before the demo begins.

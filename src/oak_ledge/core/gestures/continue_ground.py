@@ -20,7 +20,8 @@ from oak_ledge.core.sizes.size import Size
 class Continue(Tried):
     """Fill beyond the photo with more of the scene, by one of the tries of a seed.
 
-    `take_from` is what alone is copied, where it says something; left out, it stays as it was.
+    `take_from` is what alone is copied, where it says something, brushed where the crop is meant;
+    left out, it stays as it was.
     `avoid` is what must not be copied; whoever asks over HTTP leaves it to the photo's keep zones.
     """
 

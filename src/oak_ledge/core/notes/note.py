@@ -53,6 +53,7 @@ CODE_WORDS = {
     "blank-corners": "blank corners",
     "continued": "continued ground",
     "ground-unmade": "ground not made",
+    "retouched": "retouched",
     "trimmed": "much trimmed",
     "keep-cut": "keep zone cut",
     "keep-edge": "keep zone near the edge",

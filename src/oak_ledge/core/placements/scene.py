@@ -44,6 +44,11 @@ def is_unmade(lying: Lying) -> bool:
     return needed is not None and (ground is None or not holds(ground.box, needed))
 
 
+def ground_taken(lying: Lying) -> Continued | None:
+    """Give the ground that was taken, where one is needed and it is enough."""
+    return None if ground_needed(lying) is None or is_unmade(lying) else lying.placement.continued
+
+
 def ground_for(
     lying: Lying, zones: Sequence[Zone], *, seed: int, attempt: int, take_from: Sequence[Stroke]
 ) -> Continued:
@@ -100,8 +105,8 @@ def on_scene(lying: Lying) -> tuple[Size, Surface, Crop, Continued | None]:
     Where no ground is needed, all is as it was; where the one taken is not enough, so it is too,
     and a stand-in fills.
     """
-    ground = lying.placement.continued
-    if ground_needed(lying) is None or ground is None or is_unmade(lying):
+    ground = ground_taken(lying)
+    if ground is None:
         return lying.size, lying.surface, lying.crop, None
     surface, crop = on_canvas(lying.surface, lying.crop, ground.box)
     # its edge is not seen, as the canvas holds all of the crop; it takes up the dust of sums

@@ -13,10 +13,12 @@ from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.typed import Type, put_right
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.placements.scene import never_copied
+from oak_ledge.core.placements.scene import ground_taken, never_copied
+from oak_ledge.core.placements.zones_on_surface import to_upright
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view, view_of
 from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.photos.scenes import ask, missing
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
 from oak_ledge.store import placements
@@ -49,10 +51,22 @@ def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
         return in_pixels(gesture, placed.lying.extent, facts.ppi)
     if isinstance(gesture, Continue):
         zones = never_copied(placed.photo.keeps, placed.photo.found)
-        return gesture.model_copy(update={"avoid": zones})
+        return _only_from(placed, gesture.model_copy(update={"avoid": zones}))
     if isinstance(gesture, Square) and gesture.corners is not None:
         return gesture.model_copy(update={"focal": facts.focal_pixels})
     return gesture
+
+
+def _only_from(placed: Placed, gesture: Continue) -> Continue:
+    """Put what alone may be copied into the photo's own pixels: a hand brushed it where it is seen."""
+    if not gesture.take_from:
+        return gesture
+    surface = placed.lying.surface
+    brushed = tuple(
+        stroke.model_copy(update={"points": to_upright(surface, list(stroke.points))})
+        for stroke in gesture.take_from
+    )
+    return gesture.model_copy(update={"take_from": brushed})
 
 
 def done_if_newest(
@@ -102,7 +116,17 @@ def keep(
         if placement != placed.placement:
             placements.keep(session, placed.id, placement, gesture_name(gesture), now)
 
-    return done_if_newest(workspace, placement_id, seen, do)
+    answer = done_if_newest(workspace, placement_id, seen, do)
+    if isinstance(gesture, Continue):
+        _ask_for_ground(workspace, placement_id)
+    return answer
+
+
+def _ask_for_ground(workspace: Workspace, placement_id: int) -> None:
+    """Have the ground made that was taken, ahead of the file that needs it."""
+    placed = load(workspace, placement_id)
+    works = missing(workspace, placed.photo, ground_taken(placed.lying))
+    ask(workspace, placed.photo, works, f"photo {placed.photo.id}")
 
 
 def put(

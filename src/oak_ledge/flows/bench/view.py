@@ -25,7 +25,7 @@ from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.placements.scene import is_unmade
+from oak_ledge.core.placements.scene import ground_taken, is_unmade
 from oak_ledge.core.placements.zones_on_surface import Shape, zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.planes.points import Point
@@ -40,6 +40,7 @@ from oak_ledge.flows.bench.stations import Station, stations
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
+from oak_ledge.flows.photos.scenes import missing
 from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
@@ -145,6 +146,8 @@ class PlacementView(Live):
     """the one it stands at"""
     place: int
     """where that one is among them"""
+    being_made: bool
+    """something of its scene is not there yet; what is seen stands in for it"""
 
 
 def load(workspace: Workspace, placement_id: int) -> Placed:
@@ -194,6 +197,7 @@ def view_of(
         numbers=numbers,
         step=placed.step,
         place=place,
+        being_made=bool(missing(workspace, placed.photo, ground_taken(placed.lying))),
     )
 
 
@@ -217,7 +221,8 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     facts, keeps = placed.photo.facts, placed.photo.keeps
     lying = lying_on(placed.size, facts.upright, placement)
     size, surface, asked = lying.size, lying.surface, lying.asked
-    told = compute(lying, facts, placed.size, placed.saved, keeps, placed.photo.found)
+    marked = (keeps, placed.photo.found, placed.photo.retouches)
+    told = compute(lying, facts, placed.size, placed.saved, *marked)
     found = figures_with(lying, facts, *told)
     ground = placement.continued
     about = _about_bytes(workspace, placed.photo, lying, found)

@@ -12,12 +12,14 @@ from pydantic import BaseModel, ConfigDict, Field
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name
 from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.continue_ground import Continue
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, changed
-from oak_ledge.core.sizes.ground import Fill
+from oak_ledge.core.placements.scene import never_copied
+from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs.jobs import find_job
@@ -216,11 +218,16 @@ def _gesture(doing: Over | Reset | KeepZones | OnGround) -> Gesture:
         return StartAgain(kind="start_again")
     if isinstance(doing, KeepZones):
         return KeepWhole(kind="keep_whole")
+    if doing.beyond and doing.fill == CONTINUED:
+        return Continue(kind="continue")
     return Ground(kind="ground", beyond=doing.beyond, fill=doing.fill)
 
 
 def _moved(placed: Placed, gesture: Gesture) -> Placement:
     photo = placed.photo
+    if isinstance(gesture, Continue):
+        zones = never_copied(photo.keeps, photo.found)
+        gesture = gesture.model_copy(update={"avoid": zones})
     return apply(placed.size, photo.facts.upright, placed.placement, gesture, lies_around(photo))
 
 

@@ -7,10 +7,12 @@ from pydantic import BaseModel, Field
 from oak_ledge.core.files.proof import Asked, asked_of
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.note import Note, in_order, taken_on
+from oak_ledge.core.notes.retouches import retouched
 from oak_ledge.core.notes.size import size_changed
 from oak_ledge.core.notes.zones import eyes_on_third, keep_notes, subject_cut
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
+from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Corners, Placement
 from oak_ledge.core.reports.tally import Sides, Tally, tally
@@ -58,6 +60,7 @@ def compute(
     saved: Size | None = None,
     keeps: Keeps = NOTHING,
     found: Keeps | None = None,
+    retouches: Retouches = NO_RETOUCHES,
 ) -> tuple[Tally, tuple[Note, ...]]:
     """The tally and the notes of a placement, `size` being the job's and `saved` the library's.
 
@@ -66,9 +69,10 @@ def compute(
     figured = tally(lying)
     changed = size_changed(size, saved)
     eyes = eyes_on_third(lying, keeps if keeps.zones else found or NOTHING)
+    retouch = retouched(lying, photo, retouches)
     subject = subject_cut(lying, found) if found and not keeps.zones else None
     noted = in_order(
-        notes(lying, photo, figured), changed, *keep_notes(lying, keeps), subject, eyes
+        notes(lying, photo, figured), changed, *keep_notes(lying, keeps), subject, eyes, retouch
     )
     return figured, in_order(taken_on(noted, lying.placement.allow))
 

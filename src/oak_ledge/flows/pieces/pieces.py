@@ -68,12 +68,11 @@ _remembered: OrderedDict[tuple[object, ...], tuple[Tally, tuple[Note, ...]]] = O
 def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
     """The tally and notes of a placement, remembered by all they follow from."""
     photo = placed.photo
-    key = (placed.size, photo.facts, placed.placement, placed.saved, photo.keeps, photo.found)
+    marked = (photo.keeps, photo.found, photo.retouches)
+    key = (placed.size, photo.facts, placed.placement, placed.saved, *marked)
     known = _remembered.get(key)
     if known is None:
-        known = compute(
-            placed.lying, photo.facts, placed.size, placed.saved, photo.keeps, photo.found
-        )
+        known = compute(placed.lying, photo.facts, placed.size, placed.saved, *marked)
         _remembered[key] = known
         if len(_remembered) > MOST_REMEMBERED:
             _remembered.popitem(last=False)

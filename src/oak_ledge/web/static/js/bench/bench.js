@@ -80,6 +80,7 @@ const core = (seed) => ({
       pane.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
     }
     whole.addEventListener("pointermove", (event) => hover(this, event));
+    this.watchScene();
     if (this.view.photo.retouches) this.loadRetouches();
     this.applyTone();
     const resized = new ResizeObserver(() => {

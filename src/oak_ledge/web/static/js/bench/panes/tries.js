@@ -107,7 +107,7 @@ export const tiling = {
   // Something that is shown was made meanwhile: pictures of it are asked for anew.
   async madeAnew() {
     this.tries = { ...this.tries, made: this.tries.made + 1 };
-    if (this.tries.of === "Photo") await this.loadRetouches();
+    if (this.view.photo.retouches || this.tries.of === "Photo") await this.loadRetouches();
     this.pictures();
     await this.drawFine();
   },

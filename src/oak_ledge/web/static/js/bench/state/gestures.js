@@ -40,7 +40,20 @@ export const gesturing = {
     this.measure(answer);
     this.spoken = this.view.sentence;
     if (this.shapesOf === "ratio") this.askShapes();
+    this.watchScene();
     return this.drawFine();
+  },
+  // What is laid over the photo is made by workers: until it is there, something stands in for it.
+  watchScene() {
+    clearTimeout(this.sceneSoon);
+    if (!this.view.being_made || this.tries.of) return;
+    this.sceneSoon = setTimeout(async () => {
+      const now = await ask(this.path).catch(() => null);
+      if (now && !now.being_made && !this.moving && now.step === this.view.step) {
+        this.take(now);
+        await this.madeAnew();
+      } else this.watchScene();
+    }, 1000);
   },
   // The first time a photo is on the bench its bytes are weighed, which takes a moment.
   async weigh() {

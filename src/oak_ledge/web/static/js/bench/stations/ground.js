@@ -33,6 +33,28 @@ export const grounding = {
   showGrounds() {
     return this.showTries("Ground", this.view.lying.continued?.seed ?? 1);
   },
+  // What is brushed alone may be copied; nothing brushed takes from all of the photo again.
+  useGroundFrom() {
+    this.closeTries();
+    this.use("from");
+  },
+  get fromGround() {
+    return this.tool === "from" && this.station === "Ground";
+  },
+  get notFromGround() {
+    return !this.fromGround;
+  },
+  async takeFromHere() {
+    const { take_from } = this.brushedBody();
+    this.dropBrushed();
+    this.use("from");
+    const was = this.view.lying.continued;
+    await this.keep({ kind: "continue", try: was?.try ?? 1, seed: was?.seed ?? 1, take_from });
+    await this.showGrounds();
+  },
+  get takesFromWord() {
+    return this.view.lying.continued?.take_from.length ? "Only what was brushed is copied." : "";
+  },
   get isContinued() {
     return this.view.ground === "continued" && this.view.beyond;
   },
