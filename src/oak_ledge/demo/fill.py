@@ -6,18 +6,19 @@ from datetime import datetime, timedelta
 from pathlib import Path
 
 from oak_ledge.core.gestures.apply import Gesture
-from oak_ledge.core.gestures.continue_ground import Continue
+from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.photos.retouches import Retouch
-from oak_ledge.flows.bench import hand, retouches
-from oak_ledge.flows.bench.retouches import RetouchesAsked
+from oak_ledge.flows.bench import hand
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
+from oak_ledge.flows.scene import retouches
+from oak_ledge.flows.scene.retouches import RetouchesAsked
 from oak_ledge.flows.workspace import Workspace
 
 PHOTOS = Path(__file__).parent / "photos"

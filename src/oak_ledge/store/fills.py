@@ -11,7 +11,7 @@ from sqlalchemy import ColumnElement, delete, func, or_, select, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, aliased
 
-from oak_ledge.core.placements.fill_work import FillWork
+from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.store.tables import FillRow
 
 FillState = Literal["waiting", "running", "failed"]

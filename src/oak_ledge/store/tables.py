@@ -10,9 +10,9 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from oak_ledge.core.files.proof import Asked, Measured
 from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches, RetouchStep
-from oak_ledge.core.placements.fill_work import FillWork
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short

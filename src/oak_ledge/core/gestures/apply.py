@@ -11,8 +11,15 @@ from typing import Annotated, TypeVar
 from pydantic import Field
 
 from oak_ledge.core.errors import PlacementError
-from oak_ledge.core.gestures.beyond_photo import Extend, Ground, beyond_side, grounded, to_ratio
-from oak_ledge.core.gestures.continue_ground import Continue, continued
+from oak_ledge.core.gestures.beyond_photo import (
+    Continue,
+    Extend,
+    Ground,
+    beyond_side,
+    continued,
+    grounded,
+    to_ratio,
+)
 from oak_ledge.core.gestures.level import Angle, Level, level_angle
 from oak_ledge.core.gestures.move import Move, Nudge, Slide, moved, stepped
 from oak_ledge.core.gestures.pixels import (

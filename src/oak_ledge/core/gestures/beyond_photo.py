@@ -1,4 +1,4 @@
-"""Letting a crop reach beyond its photo: the ground, a shape of its own, so much on a side."""
+"""Letting a crop reach beyond its photo: the ground, a shape of its own, so much on a side, more of the scene."""
 
 from __future__ import annotations
 
@@ -10,13 +10,17 @@ from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.gestures.pull import pulled
 from oak_ledge.core.gestures.typed import TypedUnit
 from oak_ledge.core.measures.numbers import halves_up
+from oak_ledge.core.photos.keep_zones import MOST, Zone
+from oak_ledge.core.photos.retouches import Tried
+from oak_ledge.core.photos.strokes import Strokes
 from oak_ledge.core.placements.fit import around_width, keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
+from oak_ledge.core.placements.scene import ground_for, ground_needed
 from oak_ledge.core.placements.suggestion import check_window, suggested
 from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.planes.surface import Squared
-from oak_ledge.core.sizes.ground import Fill
+from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import write_size
@@ -178,3 +182,43 @@ class Extend(Value):
     side: SideName
     by: float = Field(ge=0, le=FAR)
     unit: TypedUnit = "px"
+
+
+class Continue(Tried):
+    """Fill beyond the photo with more of the scene, by one of the tries of a seed.
+
+    `take_from` is what alone is copied, where it says something, brushed where the crop is meant;
+    left out, it stays as it was.
+    `avoid` is what must not be copied; whoever asks over HTTP leaves it to the photo's keep zones.
+    """
+
+    kind: Literal["continue"]
+    take_from: Strokes | None = None
+    avoid: tuple[Zone, ...] = Field(default=(), max_length=2 * MOST)
+
+
+def continued(size: Size, lying: Lying, gesture: Continue) -> Placement:
+    """Take a try for a placement as it lies; `size` is the one of the job.
+
+    Raises
+    ------
+    FillError
+        If so large a ground can't be made.
+    """
+    surface, was = lying.surface, lying.placement.continued
+    beyond = None if lying.size.differ == "extend" else True
+    made = grounded(size, lying, beyond=beyond, fill=CONTINUED)
+    lying = Lying(made.size or size, surface, made)
+    if ground_needed(lying) is None:
+        return changed(made, continued=None)
+    take_from = gesture.take_from
+    if take_from is None:
+        take_from = was.take_from if was is not None else ()
+    ground = ground_for(
+        lying,
+        gesture.avoid,
+        seed=gesture.seed,
+        attempt=gesture.attempt,
+        take_from=take_from,
+    )
+    return changed(made, continued=ground)

@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouch, Retouches, needed
 from oak_ledge.core.pixels.fill.grid import Grid
 from oak_ledge.core.pixels.fill.order import Look, look
@@ -25,7 +26,6 @@ from oak_ledge.core.pixels.open.scene import Patch, Scene
 from oak_ledge.core.pixels.retouch.copy_texture import copy_texture
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
 from oak_ledge.core.pixels.retouch.spot import draw_spot
-from oak_ledge.core.placements.continued import Continued
 
 RECIPE = 1  # what is kept of an older one is made anew
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.continued import Continued
+from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import Coordinate, Extent, Value

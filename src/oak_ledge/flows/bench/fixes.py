@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from fractions import Fraction
 
-from oak_ledge.core.gestures.continue_ground import Continue
+from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.start import KeepWhole
 from oak_ledge.core.gestures.tighten import Scale

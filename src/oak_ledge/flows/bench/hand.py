@@ -7,8 +7,7 @@ from datetime import datetime
 from typing import Literal
 
 from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name, in_pixels
-from oak_ledge.core.gestures.beyond_photo import Extend
-from oak_ledge.core.gestures.continue_ground import Continue
+from oak_ledge.core.gestures.beyond_photo import Continue, Extend
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.typed import Type, put_right
 from oak_ledge.core.notes.note import stops

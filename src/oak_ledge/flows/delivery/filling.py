@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from oak_ledge.core.errors import CoreError, sentence
-from oak_ledge.core.placements.fill_work import FillWork
+from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.flows.photos.scene_pictures import prime
 from oak_ledge.flows.photos.scenes import maker_of
 from oak_ledge.flows.workspace import Workspace

@@ -11,8 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name
-from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.continue_ground import Continue
+from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.placements.around_zones import suggest_around

@@ -6,13 +6,13 @@ from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
 
+from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.pixels.ground.sketch import sketch
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.open.preview import draw_preview
 from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.pixels.scene import Maker
-from oak_ledge.core.placements.continued import Continued
-from oak_ledge.core.placements.fill_work import FillWork
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.photos.scenes import (
     NotMadeError,

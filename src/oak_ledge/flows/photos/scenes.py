@@ -17,6 +17,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.pixels.fill.order import Look
 from oak_ledge.core.pixels.open.scene import Scene
@@ -29,8 +31,6 @@ from oak_ledge.core.pixels.scene import (
     of_retouch,
     of_solved,
 )
-from oak_ledge.core.placements.continued import Continued
-from oak_ledge.core.placements.fill_work import FillWork
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import fills
 from oak_ledge.store.database import reading, transaction

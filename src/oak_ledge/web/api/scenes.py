@@ -9,9 +9,9 @@ from fastapi import APIRouter, Path as InPath, Query
 from fastapi.responses import FileResponse, JSONResponse, Response
 
 from oak_ledge.core.photos.retouches import TRIES
-from oak_ledge.flows.bench import grounds, retouches
-from oak_ledge.flows.bench.retouches import Brushed, RetouchesAsked, RetouchesView
 from oak_ledge.flows.photos.tries import TryView
+from oak_ledge.flows.scene import grounds, retouches
+from oak_ledge.flows.scene.retouches import Brushed, RetouchesAsked, RetouchesView
 from oak_ledge.web.answers import Refusal
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import Edge, Here, Id, Now

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.pixels.fill.draw import draw
 from oak_ledge.core.pixels.fill.grid import Grid, Mask, around_photo, cover, step_for
 from oak_ledge.core.pixels.fill.solve import Solved, solve
@@ -14,7 +15,6 @@ from oak_ledge.core.pixels.fill.uncopied import subject
 from oak_ledge.core.pixels.fill.ways import GROUNDS
 from oak_ledge.core.pixels.open.scene import Patch
 from oak_ledge.core.pixels.retouch.area import area_of
-from oak_ledge.core.placements.continued import Continued
 
 Array = npt.NDArray[Any]
 

@@ -10,11 +10,11 @@ import numpy as np
 import numpy.typing as npt
 import pyvips
 
+from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.pixels.fill.grid import Grid
 from oak_ledge.core.pixels.fill.solve import Solved
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import load
-from oak_ledge.core.placements.continued import Continued
 
 
 def sketch(

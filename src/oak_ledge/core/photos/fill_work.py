@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.retouches import Retouch, Retouches
-from oak_ledge.core.placements.continued import Continued
 from oak_ledge.core.values import Value
 
 

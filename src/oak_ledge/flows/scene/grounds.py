@@ -8,12 +8,19 @@ from pathlib import Path
 
 from pydantic import BaseModel
 
+from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import TRIES
 from oak_ledge.core.pixels.look.dropper import average_of_edge, plain_edges
-from oak_ledge.core.placements.continued import Continued, box_needed
-from oak_ledge.core.placements.fill_work import FillWork
 from oak_ledge.core.placements.placement import changed, own_size
-from oak_ledge.core.placements.scene import BOLD, ground_for, is_unmade, never_copied, upright_of
+from oak_ledge.core.placements.scene import (
+    BOLD,
+    box_needed,
+    ground_for,
+    is_unmade,
+    never_copied,
+    upright_of,
+)
 from oak_ledge.core.sizes.ground import CONTINUED
 from oak_ledge.core.sizes.size import size_from
 from oak_ledge.flows.bench.view import load

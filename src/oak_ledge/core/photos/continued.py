@@ -1,0 +1,30 @@
+"""Continued ground: what one is made from, for a box around the photo (rules, section 6)."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.keep_zones import MOST, Zone
+from oak_ledge.core.photos.retouches import Tried
+from oak_ledge.core.photos.strokes import Strokes
+
+Box = tuple[int, int, int, int]
+
+
+class Continued(Tried):
+    """One continued ground: all that it is made from, besides the photo.
+
+    `box` is left, top, right, bottom in the photo's own upright pixels, around the whole photo.
+    What lies in `avoid` is never copied; where `take_from` says something, nothing else is.
+    """
+
+    box: Box
+    avoid: tuple[Zone, ...] = Field(default=(), max_length=2 * MOST)
+    take_from: Strokes = ()
+
+    @property
+    def edges(self) -> Pixels:
+        """Width and height of the canvas."""
+        left, top, right, bottom = self.box
+        return right - left, bottom - top
