@@ -44,7 +44,7 @@ def draw(
     """
     top, left, high, wide = box
     out = np.zeros((high, wide, photo.shape[2]), photo.dtype)
-    rows = max(4, _STRIP // wide)
+    rows = max(4, _STRIP // max(1, wide))
     for first in range(0, high, rows):
         part = np.s_[first : min(high, first + rows)]
         wanted = np.ones(out[part].shape[:2], np.bool_) if mask is None else mask[part]

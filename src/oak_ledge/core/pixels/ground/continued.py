@@ -11,19 +11,29 @@ from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.pixels.fill.draw import draw
 from oak_ledge.core.pixels.fill.grid import Grid, Mask, around_photo, cover, step_for
 from oak_ledge.core.pixels.fill.solve import Solved, solve
-from oak_ledge.core.pixels.fill.uncopied import subject
+from oak_ledge.core.pixels.fill.uncopied import smooth_rim, subject
 from oak_ledge.core.pixels.fill.ways import GROUNDS
 from oak_ledge.core.pixels.open.scene import Patch
 from oak_ledge.core.pixels.retouch.area import area_of
 
 Array = npt.NDArray[Any]
 
+SMOOTH = 0.55  # of the grid's pixels are enough where the photo's rim is smooth
+
+_GROWN = tuple(0.75 * (1 - row / 7) ** 2 for row in range(7))  # how much of the step is taken up
+
 
 def grid_of(photo: Array, ground: Continued) -> Grid:
-    """Lay a photo, (H, W, C) upright, on the grid its ground is searched on."""
+    """Lay a photo, (H, W, C) upright, on the grid its ground is searched on.
+
+    Smooth grounds need a coarser one, and there the search takes longest.
+    """
     before, after = _beyond(photo, ground)
-    variant = GROUNDS[ground.attempt - 1]
-    return around_photo(photo, before, after, step_for(*ground.edges, variant.megapixels))
+    megapixels = GROUNDS[ground.attempt - 1].megapixels
+    grid = around_photo(photo, before, after, step_for(*ground.edges, megapixels))
+    if not smooth_rim(grid):
+        return grid
+    return around_photo(photo, before, after, step_for(*ground.edges, megapixels * SMOOTH))
 
 
 def solve_ground(photo: Array, ground: Continued, grid: Grid) -> Solved:
@@ -51,11 +61,32 @@ def draw_ground(photo: Array, ground: Continued, grid: Grid, solved: Solved) -> 
         (above, 0, high, before),
         (above, before + wide, high, after),
     ]
+    drawn = [draw(solved, grid, photo, (above, before), box) for box in boxes]
+    over = np.s_[before : before + wide]
+    _join(drawn[0][::-1, over], photo[0])
+    _join(drawn[1][:, over], photo[-1])
+    _join(drawn[2][:, ::-1].swapaxes(0, 1), photo[:, 0])
+    _join(drawn[3].swapaxes(0, 1), photo[:, -1])
     return [
-        Patch(left + box[1], top + box[0], draw(solved, grid, photo, (above, before), box))
-        for box in boxes
-        if box[2] and box[3]
+        Patch(left + box[1], top + box[0], pixels)
+        for box, pixels in zip(boxes, drawn, strict=True)
+        if pixels.size
     ]
+
+
+def _join(ground: Array, edge: Array) -> None:
+    """Let a ground, (rows outward, along, C), grow out of the photo's edge, (along, C), in place.
+
+    The grain of a photo goes on from pixel to pixel; two grains side by side would be seen as a line.
+    """
+    rows = min(len(ground), len(_GROWN))
+    if not rows or not ground.size:
+        return
+    top = np.iinfo(ground.dtype).max
+    step = edge.astype(np.float32) - ground[0]
+    for row in range(rows):
+        mixed = ground[row] + step * np.float32(_GROWN[row])
+        ground[row] = np.clip(np.rint(mixed), 0, top)
 
 
 def _beyond(photo: Array, ground: Continued) -> tuple[tuple[int, int], tuple[int, int]]:

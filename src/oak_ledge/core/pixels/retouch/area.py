@@ -51,7 +51,8 @@ def away_from(stroke: Stroke, box: Box) -> Floats:
     room = ceil(min(stroke.radius, 4 * max(high, wide))) + 2  # the way may lie beside the box
     line = np.full((high + 2 * room, wide + 2 * room), 255, np.uint8)
     around = (box[0] - room, box[1] - room, box[2] + room, box[3] + room)
-    way = _fixed(stroke.points, around)
+    points = stroke.points if len(stroke.points) > 1 else stroke.points * 2  # a dot is a short line
+    way = _fixed(points, around)
     cv2.polylines(line, [way], isClosed=False, color=(0,), thickness=1, shift=_BITS)
     if line.all():
         return np.full((high, wide), np.inf, np.float32)
