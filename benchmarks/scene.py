@@ -62,7 +62,7 @@ def canvas_of(photo: np.ndarray, ground: Continued) -> tuple[np.ndarray, float, 
 
 def from_side(canvas: np.ndarray, ground: Continued, photo: np.ndarray, side: str) -> np.ndarray:
     """Turn a canvas so that its ground lies left of the photo, which begins at column `at`."""
-    left, top, right, bottom = ground.box
+    left, top = ground.box[:2]
     high, wide = photo.shape[:2]
     if side in ("left", "right"):
         part = canvas[-top : high - top]
@@ -77,7 +77,9 @@ def measures(turned: np.ndarray, at: int) -> tuple[float, float]:
     steps = np.abs(np.diff(grey, axis=1)).mean(axis=0)
     seam = steps[at - 1] / max(0.3, steps[at + 2 : at + BESIDE].mean())
     fine = np.abs(grey - cv2.GaussianBlur(grey, (0, 0), 1.2))
-    detail = fine[:, max(0, at - BESIDE) : at - 1].mean() / max(0.05, fine[:, at + 1 : at + BESIDE].mean())
+    detail = fine[:, max(0, at - BESIDE) : at - 1].mean() / max(
+        0.05, fine[:, at + 1 : at + BESIDE].mean()
+    )
     return float(seam), float(detail)
 
 
@@ -106,7 +108,9 @@ def sea(height: float, seed: int) -> np.ndarray:
 
 
 def figures(quick: bool) -> None:
-    print("photo            try    seam  detail  horizon  CPU s   order; least difference of those kept")
+    print(
+        "photo            try    seam  detail  horizon  CPU s   order; least difference of those kept"
+    )
     photos = {name: Maker(PHOTOS / f"{name}.jpg").photo for name in SIDES}
     photos |= {f"sea {h:.2f}": sea(h, n) for n, h in enumerate((0.3, 0.5, 0.7))}
     for name, photo in list(photos.items())[: 3 if quick else None]:
@@ -155,7 +159,9 @@ def costs() -> None:
     print(f"24 megapixels, +25 %: four tries at working size {whole:.1f} CPU s")
     begun = cpu()
     patches = draw_ground(photo, ground, grid, solved)
-    print(f"one of them at full size {cpu() - begun:.1f} CPU s, {peak() - before:.0f} MB beyond the photo")
+    print(
+        f"one of them at full size {cpu() - begun:.1f} CPU s, {peak() - before:.0f} MB beyond the photo"
+    )
     again = draw_ground(photo, ground, grid, solve_ground(photo, ground, grid))
     same = all(np.array_equal(a.pixels, b.pixels) for a, b in zip(patches, again, strict=True))
     print(f"the same call gives the same pixels: {same}")

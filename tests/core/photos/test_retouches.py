@@ -24,14 +24,20 @@ lists = st.lists(
 
 @given(lists, lists)
 def test_a_step_undone_gives_what_was(before, after):
-    step = ([one for one in before if one not in after], [one for one in after if one not in before])
+    step = (
+        [one for one in before if one not in after],
+        [one for one in after if one not in before],
+    )
     assert undone(after, *step) == before
 
 
 @given(lists, lists, st.integers(7, 9))
 def test_what_came_after_a_step_stays_when_it_is_undone(before, after, number):
     later = dab(50, 50, number)
-    step = ([one for one in before if one not in after], [one for one in after if one not in before])
+    step = (
+        [one for one in before if one not in after],
+        [one for one in after if one not in before],
+    )
     assert undone((*after, later), *step) == (*before, later)
 
 

@@ -77,7 +77,7 @@ def test_the_canvas_holds_the_crop_and_shows_the_photo_where_it_was(gestures):
     before = np.array(surface.to_photo(crop.corners()))
     upright_before = at(inverse(turns_of(surface)), before)
     upright_after = at(inverse(turns_of(seen)), corners)
-    assert np.allclose(upright_after + (left, top), upright_before, atol=1e-4)
+    assert np.allclose(upright_after + np.array([left, top]), upright_before, atol=1e-4)
 
 
 def test_a_try_is_taken_kept_inside_its_box_and_left():

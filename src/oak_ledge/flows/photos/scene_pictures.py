@@ -30,11 +30,12 @@ SPOT_EDGE = 640  # pixels of the picture of a place that is retouched
 
 
 def ground_preview(
-    workspace: Workspace, photo: Photo, ground: Continued
+    workspace: Workspace, photo: Photo, ground: Continued, *, asks: bool
 ) -> tuple[Path, bool] | None:
     """A picture of a photo with a continued ground around it, as large as the photo's own is.
 
-    Made at full size, else (False) as its grid shows it; None where it isn't even solved.
+    Made at full size, else (False) as its grid shows it; None where it isn't even solved. Where it
+    `asks`, the full size is made then.
     """
     maker = maker_of(workspace, photo, make=False)
     for full in (True, False):
@@ -45,7 +46,7 @@ def ground_preview(
         with suppress(NotMadeError):
             _draw_ground(workspace, photo, maker, work)
             return path, full
-        if full:
+        if full and asks:
             ask(workspace, photo, missing(workspace, photo, ground), f"photo {photo.id}")
     return None
 

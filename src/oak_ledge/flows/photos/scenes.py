@@ -101,7 +101,11 @@ def _read(path: Path) -> dict[str, npt.NDArray[Any]] | None:
     if not is_fresh(path):
         return None
     damaged = (OSError, ValueError, zipfile.BadZipFile, EOFError, KeyError)
-    with suppress(*damaged), np.load(path, allow_pickle=False) as found:
+    with (
+        suppress(*damaged),
+        path.open("rb") as file,
+        np.load(file, allow_pickle=False) as found,
+    ):
         return {name: found[name] for name in found.files}
     return None
 

@@ -70,14 +70,19 @@ def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
     return _kept_piece(workspace, placed, one)
 
 
-def piece_preview(workspace: Workspace, placed: Placed, edge: int, *, marks: bool = False) -> Path:
+def piece_preview(
+    workspace: Workspace, placed: Placed, edge: int, *, marks: bool = False, asks: bool = True
+) -> Path:
     """The finished piece as it will look, its longer edge at most `edge` pixels.
 
     Cut by the same code as the file. From the photo's preview where that holds as many pixels
     as are shown, else from the original. With `marks`, what the file's profile cannot hold is
-    striped; the preview is sRGB already, so that is always found in the original.
+    striped; the preview is sRGB already, so that is always found in the original. Where it `asks`,
+    what of its scene is missing is made for the next look.
     """
-    return _kept_piece(workspace, placed, replace(_shown(workspace, placed, edge), marks=marks))
+    return _kept_piece(
+        workspace, placed, replace(_shown(workspace, placed, edge, asks=asks), marks=marks)
+    )
 
 
 def _fitted(width: float, height: float, edge: int) -> Pixels:
@@ -105,12 +110,12 @@ def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
     return Beyond(share=share, text=f"{per_cent} % of the piece lies beyond {name}: striped above.")
 
 
-def _shown(workspace: Workspace, placed: Placed, edge: int) -> _Shown:
+def _shown(workspace: Workspace, placed: Placed, edge: int, *, asks: bool = True) -> _Shown:
     lying, photo = placed.lying, placed.photo
     shown = _fitted(*lying.asked, min(edge, PIECE_MOST_EDGE))
     size, surface, crop, ground = on_scene(lying)
     if ground is not None:
-        found = ground_preview(workspace, photo, ground)
+        found = ground_preview(workspace, photo, ground, asks=asks)
         if found is not None:
             picture, full = found
             return _Shown(size, surface, crop, shown, lying.asked, picture, rough=not full)

@@ -74,9 +74,13 @@ def picture(
     """Draw a placement's piece with one of the tries; None where that is not made yet."""
     placed = load(workspace, placement_id)
     grounds = _grounds(placed, seed)
-    if not grounds or ground_preview(workspace, placed.photo, grounds[attempt - 1]) is None:
+    if (
+        not grounds
+        or ground_preview(workspace, placed.photo, grounds[attempt - 1], asks=False) is None
+    ):
         return None
-    return piece_preview(workspace, _on_ground(placed, CONTINUED, grounds[attempt - 1]), edge)
+    seen = _on_ground(placed, CONTINUED, grounds[attempt - 1])
+    return piece_preview(workspace, seen, edge, asks=False)
 
 
 class Plain(BaseModel):

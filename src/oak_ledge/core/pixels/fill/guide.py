@@ -23,7 +23,7 @@ _LINES, _TRIES = 3000, 500  # places looked at, and pairs of them tried
 
 _OFF = np.deg2rad(4.0)  # a line that misses the point by more does not meet in it
 
-_SUPPORT = 0.4  # of all lines must meet in it, by weight
+_SUPPORT = 0.5  # of all lines must meet in it, by weight
 
 _NEW = 0.04  # of the height: rays that stray less from rows are rows
 

@@ -23,6 +23,7 @@ def show(
     colours: Array,
     hole: Mask,
     uncopied: Mask,
+    forbidden: Mask,
     *,
     radius: int,
     guide: Floats | None,
@@ -35,6 +36,7 @@ def show(
     ----------
     colours : (h, w, 3) uint8
     uncopied : what is not copied, except along the rim, which the fill must fit to
+    forbidden : what is never copied; of the rim so little is seen that no patch of it can be
     radius : of the compared patches, in blocks
     guide : (h, w) coordinate by which the fill is led, in blocks, or None
     mirror : whether the photo's mirror is copied from too
@@ -47,8 +49,9 @@ def show(
     import patchmatch  # here: it loads a library of its own, which only fills need
 
     high, wide = hole.shape
-    rim = away(~hole) < 2 * radius + 6
-    atlas, gone, never = colours, hole, uncopied & ~rim & ~hole
+    inside = away(~hole)
+    hidden = (uncopied & (inside >= 2 * radius + 6)) | (forbidden & (inside >= radius))
+    atlas, gone, never = colours, hole, hidden & ~hole
     columns = np.flatnonzero((~hole).any(0))
     known = np.s_[:, columns[0] : columns[-1] + 1]
     gap = np.zeros((high, 2 * radius + 2), np.bool_)
@@ -56,7 +59,7 @@ def show(
         flipped = colours[known][:, ::-1]
         atlas = np.hstack([colours, np.zeros((*gap.shape, 3), np.uint8), flipped])
         gone = np.hstack([hole, gap, np.zeros(flipped.shape[:2], np.bool_)])
-        never = np.hstack([never, ~gap, (hole | uncopied)[known][:, ::-1]])
+        never = np.hstack([never, ~gap, (hole | uncopied | forbidden)[known][:, ::-1]])
     atlas = np.ascontiguousarray(atlas)
     with _CALL:
         patchmatch.set_random_seed(seed)

@@ -65,7 +65,14 @@ class Solved:
 
 
 def solve(
-    grid: Grid, variant: Variant, seed: int, *, uncopied: Mask, never: Mask, even_light: bool
+    grid: Grid,
+    variant: Variant,
+    seed: int,
+    *,
+    uncopied: Mask,
+    never: Mask,
+    even_light: bool,
+    own_tone: bool = False,
 ) -> Solved:
     """Fill the hole of a grid.
 
@@ -74,6 +81,7 @@ def solve(
     uncopied : (h, w) what is better not copied
     never : (h, w) what must not be
     even_light : divide the lens's fall-off out where the rim is smooth
+    own_tone : what is copied keeps its tone: a person said where it is to come from
 
     Raises
     ------
@@ -95,7 +103,8 @@ def solve(
     drawn = show(
         eight_bit(photo),
         hole,
-        uncopied | never,
+        uncopied,
+        never,
         radius=variant.radius,
         guide=lead,
         mirror=variant.mirror,
@@ -108,7 +117,8 @@ def solve(
     places = from_y[hole] * found.atlas.columns + from_x[hole]
     filled = photo.copy()
     filled[hole] = found.atlas.colours[places]
-    filled += _true_tone(shown, filled, hole)
+    if not own_tone:
+        filled += _true_tone(shown, filled, hole)
     reach = REACH * max(hole.shape)
     filled += carried_step(found.atlas, photo, hole, from_y, from_x, reach)
     return Solved(from_y, from_x, filled, light, gain)

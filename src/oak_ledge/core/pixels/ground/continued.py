@@ -20,7 +20,7 @@ Array = npt.NDArray[Any]
 
 SMOOTH = 0.55  # of the grid's pixels are enough where the photo's rim is smooth
 
-_GROWN = tuple(0.75 * (1 - row / 7) ** 2 for row in range(7))  # how much of the step is taken up
+_GROWN = tuple(0.85 * (1 - row / 7) ** 2 for row in range(7))  # how much of the step is taken up
 
 
 def grid_of(photo: Array, ground: Continued) -> Grid:
@@ -46,7 +46,16 @@ def solve_ground(photo: Array, ground: Continued, grid: Grid) -> Solved:
     """
     variant = GROUNDS[ground.attempt - 1]
     never = _never(photo, ground, grid)
-    return solve(grid, variant, ground.seed, uncopied=subject(grid), never=never, even_light=True)
+    chosen = bool(ground.take_from)
+    return solve(
+        grid,
+        variant,
+        ground.seed,
+        uncopied=subject(grid),
+        never=never,
+        even_light=not chosen,
+        own_tone=chosen,
+    )
 
 
 def draw_ground(photo: Array, ground: Continued, grid: Grid, solved: Solved) -> list[Patch]:

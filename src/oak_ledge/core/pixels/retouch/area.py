@@ -23,13 +23,10 @@ _FAR = 1 << 20  # sixteenths of a pixel that it draws to
 
 
 def within(box: tuple[float, float, float, float], upright: tuple[int, int]) -> Box:
-    """Give the whole pixels of a photo that a box touches."""
-    return (
-        max(0, floor(box[0])),
-        max(0, floor(box[1])),
-        min(upright[0], ceil(box[2])),
-        min(upright[1], ceil(box[3])),
-    )
+    """Give the whole pixels of a photo that a box touches; an empty box where it touches none."""
+    left, right = (min(max(0, edge), upright[0]) for edge in (floor(box[0]), ceil(box[2])))
+    top, bottom = (min(max(0, edge), upright[1]) for edge in (floor(box[1]), ceil(box[3])))
+    return left, top, max(left, right), max(top, bottom)
 
 
 def area_of(strokes: Sequence[Stroke], polygons: Sequence[Polygon], box: Box) -> Mask:

@@ -74,7 +74,15 @@ def painted(
     grid = with_hole(part, hole, step_for(part.shape[1], part.shape[0], variant.megapixels))
     never = _never(grid, around, hole.shape, others, how.take_from)
     unique = unique_matter(grid)
-    solved = solve(grid, variant, how.seed, uncopied=unique, never=never, even_light=False)
+    solved = solve(
+        grid,
+        variant,
+        how.seed,
+        uncopied=unique,
+        never=never,
+        even_light=False,
+        own_tone=bool(how.take_from),
+    )
     filled = draw(solved, grid, part, (0, 0), (*at, *mask.shape), mask)
     was = photo[place[1] : place[3], place[0] : place[2]]
     return Painted(Patch(place[0], place[1], feathered(was, filled, mask)), look(solved, grid))

@@ -1,0 +1,327 @@
+"""Grounds and retouches as work: asked for, made by a worker, taken, undone, lost, cancelled."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from oak_ledge.core.errors import FillError
+from oak_ledge.core.gestures.beyond_photo import Continue
+from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.quarter import Mirror, Quarter
+from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.photos.keep_zones import Keeps, Zone
+from oak_ledge.core.photos.strokes import Stroke
+from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
+from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.delivery.filling import AtWork, fill_next, is_wanted_no_more
+from oak_ledge.flows.jobs import batches, jobs
+from oak_ledge.flows.jobs.batches import OnGround
+from oak_ledge.flows.photos import previews, scenes
+from oak_ledge.flows.photos.photos import find_photo
+from oak_ledge.flows.pieces import pictures
+from oak_ledge.flows.pieces.made_of import hash_of
+from oak_ledge.flows.scene import grounds, retouches
+from oak_ledge.flows.scene.retouches import Brushed, RetouchesAsked
+from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError
+from oak_ledge.store import fills
+from oak_ledge.store.database import reading, transaction
+from tests.conftest import NOW
+
+WIDE = "4:3 extend"
+TAKE = Continue(kind="continue")
+DOT = Stroke(points=((70.0, 50.0),), radius=9)
+
+
+def work(workspace, most=9):
+    """Do what waits, as a worker would; give how much that was."""
+    done = 0
+    while done < most and fill_next(workspace, "one", lambda: NOW):
+        done += 1
+    return done
+
+
+@pytest.fixture
+def wide(placed):
+    """A small photo that a size is wider than: (job id, placement id)."""
+    return placed(WIDE, 150, 100)
+
+
+def brush(workspace, at, **more):
+    return retouches.brush(workspace, at, Brushed(strokes=(DOT,), **more), NOW)
+
+
+def states(found):
+    return {one.attempt: one.state for one in found}
+
+
+def test_tries_are_asked_for_made_in_turn_ordered_and_taken(workspace, wide):
+    _, at = wide
+    assert set(states(grounds.tries(workspace, at, NOW)).values()) == {"waiting"}
+    assert grounds.picture(workspace, at, 1, 200) is None
+    assert fill_next(workspace, "one", lambda: NOW)
+    found = grounds.tries(workspace, at, NOW)
+    assert states(found) == {1: "made", 2: "waiting", 3: "waiting", 4: "waiting"}
+    with transaction(workspace.sessions) as session:
+        fills.claim(session, "two", 10**9, NOW, NOW + timedelta(minutes=1))
+    later = {one.attempt: one for one in grounds.tries(workspace, at, NOW + timedelta(seconds=4))}
+    assert later[2].state == "being made"
+    assert 0.3 < later[2].share < 0.9
+    assert 1 <= later[2].seconds <= 6
+    with transaction(workspace.sessions) as session:
+        fills.put_all_back(session)
+    assert work(workspace) == 3
+    found = grounds.tries(workspace, at, NOW)
+    kept = [one.order for one in found if not one.left_out]
+    assert kept == list(range(1, len(kept) + 1))
+    with Image.open(grounds.picture(workspace, at, 2, 200)) as shown:
+        assert shown.size == (200, 150)
+    view = hand.keep(workspace, at, Continue(kind="continue", attempt=2), NOW)
+    assert (view.being_made, view.steps[-1]) == (True, "ground continued")
+    assert [one.attempt for one in grounds.tries(workspace, at, NOW) if one.taken] == [2]
+    assert work(workspace) == 1  # the one that was taken, at full size
+    assert not bench.view(workspace, at).being_made
+    assert "continued, try 2" in bench.view(workspace, at).stations[3].unit
+    with transaction(workspace.sessions) as session:
+        assert fills.waiting(session) == 0
+
+
+def test_another_seed_and_another_crop_want_the_former_no_more(workspace, wide):
+    _, at = wide
+    grounds.tries(workspace, at, NOW)
+    grounds.tries(workspace, at, NOW, seed=2)
+    with reading(workspace.sessions) as session:
+        assert fills.waiting(session) == 4
+    grounds.cancel(workspace, at)
+    with reading(workspace.sessions) as session:
+        assert fills.waiting(session) == 0
+
+
+def test_within_the_photo_there_are_no_tries(workspace, placed):
+    _, at = placed("3:2", 150, 100)
+    assert grounds.tries(workspace, at, NOW) == []
+    assert grounds.picture(workspace, at, 1, 200) is None
+
+
+def test_a_worker_that_is_lost_harms_nothing_and_one_that_always_is_ends(workspace, wide):
+    _, at = wide
+    grounds.tries(workspace, at, NOW)
+    for n in range(fills.MOST_LOST):
+        with transaction(workspace.sessions) as session:
+            claimed = fills.claim(session, f"w{n}", 10**9, NOW, NOW)
+            assert claimed.work.ground.attempt == 1
+        with transaction(workspace.sessions) as session:
+            fills.put_back(session, f"w{n}")
+    found = {one.attempt: one for one in grounds.tries(workspace, at, NOW)}
+    assert (found[1].state, "twice" in found[1].reason) == ("failed", True)
+    assert work(workspace) == 3
+
+
+def test_what_is_cancelled_is_seen_by_the_worker_that_is_at_it(workspace, wide):
+    _, at = wide
+    grounds.tries(workspace, at, NOW)
+    with transaction(workspace.sessions) as session:
+        one = fills.claim(session, "one", 10**9, NOW, NOW + timedelta(minutes=1))
+    at_work = AtWork(one.id)
+    assert not is_wanted_no_more(workspace, "one", at_work)
+    assert is_wanted_no_more(workspace, "another", at_work)
+    grounds.cancel(workspace, at)
+    assert is_wanted_no_more(workspace, "one", at_work)
+    assert not is_wanted_no_more(workspace, "one", AtWork())
+
+
+def test_no_more_is_begun_than_memory_holds(workspace, wide):
+    _, at = wide
+    grounds.tries(workspace, at, NOW)
+    with transaction(workspace.sessions) as session:
+        assert fills.claim(session, "one", 1, NOW, NOW) is not None  # one alone may
+        assert fills.claim(session, "two", 1, NOW, NOW) is None
+        assert fills.claim(session, "two", 10**9, NOW, NOW) is not None
+
+
+def test_what_fails_says_why_and_holds_up_nothing(workspace, wide, monkeypatch):
+    _, at = wide
+    photo = bench.load(workspace, at).photo
+    everything = Zone(left=0, top=0, width=150, height=100)
+    zones.set_keeps(workspace, photo.id, Keeps(zones=(everything,)), NOW)
+    grounds.tries(workspace, at, NOW)
+    assert work(workspace) == 4
+    found = grounds.tries(workspace, at, NOW)
+    assert {one.state for one in found} == {"failed"}
+    assert "nothing left of the photo" in found[0].reason
+
+
+def test_the_file_has_the_ground_that_was_taken_whatever_was_cleaned_away(workspace, wide):
+    job_id, at = wide
+    hand.keep(workspace, at, TAKE, NOW)
+    work(workspace)
+    made = [path.read_bytes() for path in sorted(workspace.scenes.rglob("*.npz"))]
+    first = orders.deliver(workspace, job_id, None, NOW)
+    for path in workspace.scenes.rglob("*.npz"):
+        path.write_bytes(path.read_bytes()[:-40])  # damaged on the disk
+    again = orders.deliver(workspace, job_id, None, NOW)
+    assert [one.files[0].state for one in (first, again)] == ["made", "made"]
+    one, other = (found.files[0].measured.sha256 for found in (first, again))
+    assert one == other
+    assert [path.read_bytes() for path in sorted(workspace.scenes.rglob("*.npz"))] == made
+
+
+def test_a_crop_that_leaves_its_ground_says_so_and_gets_a_new_one(workspace, wide):
+    job_id, at = wide
+    hand.keep(workspace, at, TAKE, NOW)
+    view = hand.keep(workspace, at, Move(kind="move", dx=0, dy=-4), NOW)
+    assert "ground-unmade" in {note.code for note in view.notes}
+    box = bench.load(workspace, at).placement.continued.box
+    view = fixes.fix(workspace, at, "ground-unmade", NOW)
+    assert "ground-unmade" not in {note.code for note in view.notes}
+    assert bench.load(workspace, at).placement.continued.box[1] < box[1]
+    with pytest.raises(AskedError):
+        fixes.fix(workspace, at, "ground-unmade", NOW)
+    hand.keep(workspace, at, Move(kind="move", dx=0, dy=-9), NOW)
+    file = orders.deliver(workspace, job_id, None, NOW).files[0]
+    assert file.state == "made"
+
+
+def test_too_large_a_ground_is_refused_and_nothing_is_kept(workspace, placed):
+    _, at = placed("40:1 extend", 150, 100)
+    with pytest.raises(FillError, match="times the photo"):
+        hand.keep(workspace, at, TAKE, NOW)
+    assert bench.load(workspace, at).placement.continued is None
+
+
+def test_many_pieces_are_continued_at_once_and_undone_at_once(workspace, wide):
+    job_id, at = wide
+    done = batches.do(workspace, job_id, [at], OnGround(do="ground", fill="continued"), NOW)
+    assert done.changed == 1
+    assert bench.load(workspace, at).placement.continued.attempt == 1
+    batches.undo(workspace, job_id, NOW)
+    assert bench.load(workspace, at).placement.continued is None
+
+
+def test_all_pieces_of_a_photo_show_a_retouch_until_it_is_undone(workspace, placed):
+    job_id, at = placed("150x100px, 3:2", 150, 100)
+    every = [one.id for one in jobs.view(workspace, job_id).placements]
+    before = [hash_of(bench.load(workspace, one)) for one in every]
+    plain = pictures.piece_preview(workspace, bench.load(workspace, every[1]), 150).read_bytes()
+    found = brush(workspace, at)
+    assert (found.made, found.pieces, found.words) == ((False,), 2, ("1. painted over, try 1",))
+    assert bench.view(workspace, at).being_made
+    stands_in = pictures.piece_preview(workspace, bench.load(workspace, every[1]), 150)
+    assert stands_in.read_bytes() == plain
+    assert work(workspace) == 1
+    assert not bench.view(workspace, at).being_made
+    shown = pictures.piece_preview(workspace, bench.load(workspace, every[1]), 150).read_bytes()
+    assert shown != plain
+    assert all(
+        a != hash_of(bench.load(workspace, one)) for a, one in zip(before, every, strict=True)
+    )
+    view = bench.view(workspace, every[1])
+    note = next(note for note in view.notes if note.code == "retouched")
+    assert (note.level, "The original file is not altered" in note.text) == ("fine", True)
+    assert view.stations[0].unit == "px · 1 retouch"
+    hand.walk(workspace, at, -1, NOW)
+    assert [hash_of(bench.load(workspace, one)) for one in every] == before
+    hand.walk(workspace, at, 1, NOW)
+    assert len(retouches.view(workspace, 1).retouches) == 1
+    assert all(retouches.view(workspace, 1).made)  # what was made is still there
+
+
+def test_undo_takes_back_its_own_retouch_and_leaves_those_of_others(workspace, placed):
+    job_id, at = placed("150x100px, 3:2", 150, 100)
+    other = jobs.view(workspace, job_id).placements[1].id
+    brush(workspace, at)
+    brush(workspace, other, kind="copy_texture", offset=(30.0, 0.0))
+    hand.walk(workspace, at, -1, NOW)
+    assert [one.kind for one in retouches.view(workspace, 1).retouches] == ["copy_texture"]
+    hand.go_to(workspace, other, 0, NOW)
+    assert retouches.view(workspace, 1).retouches == ()
+    hand.walk(workspace, at, 1, NOW)
+    assert [one.kind for one in retouches.view(workspace, 1).retouches] == ["paint_over"]
+
+
+def test_a_list_of_retouches_names_the_version_it_saw(workspace, placed):
+    _, at = placed("3:2", 150, 100)
+    found = brush(workspace, at)
+    hidden = [one.model_copy(update={"shown": False}) for one in found.retouches]
+    asked = RetouchesAsked(retouches=hidden, version=found.version, placement_id=at)
+    retouches.put(workspace, 1, asked, NOW)
+    assert bench.view(workspace, at).steps[-1] == "shown without a retouch"
+    with pytest.raises(ChangedMeanwhileError, match="retouched meanwhile") as raised:
+        retouches.put(workspace, 1, RetouchesAsked(retouches=[], version=found.version), NOW)
+    assert raised.value.newer.retouches == tuple(hidden)
+    with pytest.raises(AskedError, match="has no placement 99"):
+        retouches.put(workspace, 1, RetouchesAsked(retouches=[], placement_id=99), NOW)
+    assert len(retouches.view(workspace, 1).retouches) == 1
+
+
+def test_the_tries_of_a_retouch_are_ordered_and_one_is_taken(workspace, placed):
+    _, at = placed("3:2", 150, 100)
+    found = brush(workspace, at)
+    assert set(states(retouches.tries(workspace, 1, 1, NOW)).values()) == {"waiting"}
+    assert retouches.picture(workspace, 1, 1, 3, NOW) is None
+    work(workspace)
+    assert set(states(retouches.tries(workspace, 1, 1, NOW)).values()) == {"made"}
+    with Image.open(retouches.picture(workspace, 1, 1, 3, NOW)) as shown:
+        assert max(shown.size) <= 640
+    third = [found.retouches[0].model_copy(update={"attempt": 3})]
+    retouches.put(workspace, 1, RetouchesAsked(retouches=third, placement_id=at), NOW)
+    assert [one.attempt for one in retouches.tries(workspace, 1, 1, NOW) if one.taken] == [3]
+    assert bench.view(workspace, at).steps[-1] == "try 3 taken"
+    assert all(retouches.view(workspace, 1).made)
+    retouches.tries(workspace, 1, 1, NOW, seed=2)
+    retouches.cancel(workspace, 1, 1)
+    with reading(workspace.sessions) as session:
+        assert fills.waiting(session) == 0
+
+
+def test_more_is_brushed_on_a_turned_and_mirrored_photo(workspace, placed):
+    _, at = placed("3:2", 150, 100)
+    hand.keep(workspace, at, Quarter(kind="quarter", by=1), NOW)
+    hand.keep(workspace, at, Mirror(kind="mirror"), NOW)
+    first = brush(workspace, at).retouches[0]
+    # a quarter clockwise: (x, y) → (100 − y, x); then mirrored across 100: (y, x)
+    assert np.allclose(first.strokes[0].points[0], (50, 70))
+    more = brush(workspace, at, number=first.number).retouches
+    assert [len(one.strokes) for one in more] == [2]
+    corners = ((20, 20), (80, 20), (80, 120), (20, 120))
+    hand.keep(workspace, at, Square(kind="square", corners=corners), NOW)
+    with pytest.raises(AskedError, match="on the photo itself"):
+        brush(workspace, at)
+
+
+def test_a_delivery_keeps_the_retouches_it_was_asked_with(workspace, placed):
+    job_id, at = placed("photo", 150, 100)
+    relabelled = orders.deliver(workspace, job_id, None, NOW).files[0].measured
+    brush(workspace, at, kind="copy_texture", offset=(30.0, 0.0))
+    retouched = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
+    assert retouched.files[0].state == "made"  # as its bytes can't be copied any more
+    assert retouched.files[0].measured.sha256 != relabelled.sha256
+    name = retouched.files[0].name
+    folder = workspace.deliveries / str(retouched.id)
+    original = scenes.present(workspace.originals, find_photo(workspace, 1))
+    with Image.open(folder / name) as made, Image.open(original) as was:
+        differ = np.abs(np.asarray(made).astype(int) - np.asarray(was)).max(axis=2)
+    ys, xs = np.nonzero(differ > 40)
+    assert len(ys) > 20
+    assert (abs(xs - 70).max(), abs(ys - 50).max()) <= (10, 10)
+    with pytest.raises(AskedError, match="Nothing changed"):
+        orders.deliver(workspace, job_id, None, NOW, only_changed=True)
+    hand.walk(workspace, at, -1, NOW)
+    again = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
+    assert again.files[0].measured.sha256 == relabelled.sha256
+
+
+def test_pictures_of_a_photo_are_told_apart_by_what_is_retouched(workspace, placed):
+    _, at = placed("3:2", 150, 100)
+    photo = find_photo(workspace, 1)
+    plain = previews.photo_preview(workspace, photo, 64)
+    brush(workspace, at, kind="copy_texture", offset=(30.0, 0.0))
+    now = find_photo(workspace, 1)
+    assert previews.look_of(now) != previews.look_of(photo) == ""
+    assert previews.photo_preview(workspace, now, 64) == plain  # until it is made
+    work(workspace)
+    assert previews.photo_preview(workspace, now, 64) != plain
+    assert scenes.missing(workspace, now) == []
