@@ -8,6 +8,7 @@ from fractions import Fraction
 from functools import lru_cache
 from io import BytesIO
 from pathlib import Path
+from typing import TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -49,6 +50,15 @@ def grey_gamma() -> bytes:
     head[8:12], head[12:24] = b"\x02\x10\0\0", b"mntrGRAYXYZ "
     head[36:40], head[68:80] = b"acsp", struct.pack(">iii", 63190, 65536, 54061)
     return bytes(head) + table + body
+
+
+Something = TypeVar("Something")
+
+
+def there(found: Something | None) -> Something:
+    """Give what must be there."""
+    assert found is not None
+    return found
 
 
 THREE_HUNDRED = Fraction(300)

@@ -31,7 +31,7 @@ from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.planes.matrices import at, inverse
 from oak_ledge.core.planes.surface import turns_of
 from oak_ledge.core.reports.tally import tally
-from tests.samples import size
+from tests.samples import size, there
 
 PHOTO = (1200, 800)
 WIDE = size("16:9 extend", ground="continued")
@@ -82,7 +82,7 @@ def test_the_canvas_holds_the_crop_and_shows_the_photo_where_it_was(gestures):
 
 def test_a_try_is_taken_kept_inside_its_box_and_left():
     lying = laid(WIDE, TAKE)
-    ground = lying.placement.continued
+    ground = there(lying.placement.continued)
     assert (ground.attempt, ground.avoid) == (2, TAKE.avoid)
     assert ground.box[0] < 0
     assert (ground.box[1], ground.box[3]) == (0, 800)
@@ -91,8 +91,8 @@ def test_a_try_is_taken_kept_inside_its_box_and_left():
     assert ground_taken(nudged) == ground
     gone = laid(WIDE, TAKE, Move(kind="move", dx=200, dy=0))
     assert is_unmade(gone)
-    assert ground_unmade(gone).way == "Continue the ground"
-    made = with_ground(gone, TAKE.avoid).continued
+    assert there(ground_unmade(gone)).way == "Continue the ground"
+    made = there(with_ground(gone, TAKE.avoid).continued)
     assert made.attempt == 2
     assert made.box[2] > ground.box[2]
     assert on_scene(gone)[3] is None
@@ -113,7 +113,7 @@ def test_within_the_photo_no_ground_is_needed():
 )
 def test_made_up_ground_is_noted_with_its_share(factor, words):
     lying = laid(WIDE, Scale(kind="scale", factor=factor), TAKE)
-    note = continued(lying, tally(lying))
+    note = there(continued(lying, tally(lying)))
     assert (note.level, words in note.text) == ("look", True)
     assert ground_unmade(lying) is None
 
