@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -11,9 +13,11 @@ from selenium.webdriver.support.ui import Select
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.flows.bench import hand
+from oak_ledge.flows.delivery.filling import fill_next
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.scene import retouches
 from tests import samples
 from tests.browser.conftest import show
 from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
@@ -29,6 +33,7 @@ from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
     wait,
 )
 from tests.conftest import NOW
+from tests.samples import there
 
 pytestmark = pytest.mark.browser
 
@@ -404,3 +409,114 @@ def test_a_file_is_settled_made_and_downloaded_by_keys(browser, bench):  # noqa:
     find(browser, ".file-word .way").click()
     wait(browser, lambda: "as asked" in text(browser, ".proof-dialog"))
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".earlier li")) == 1)
+
+
+@pytest.fixture
+def worker(workspace):
+    """Make what grounds and retouches are asked for, as a worker beside the server would."""
+    over = threading.Event()
+
+    def work():
+        while not over.wait(0.02):
+            while fill_next(workspace, "one", lambda: NOW):
+                pass
+
+    thread = threading.Thread(target=work)
+    thread.start()
+    yield
+    over.set()
+    thread.join()
+
+
+def now(address, at):
+    return get(address, f"/api/placements/{at}")
+
+
+def tiles(browser):
+    return [one for one in browser.find_elements(By.CSS_SELECTOR, ".try") if one.is_displayed()]
+
+
+def shown(browser):
+    """How many tries are there to be seen."""
+    loaded = "return [...document.querySelectorAll('.try img')].filter((one) => one.src && one.naturalWidth).length"
+    return browser.execute_script(loaded)
+
+
+def test_a_ground_is_continued_and_another_try_taken_by_a_key(browser, address, placed, worker):
+    job_id, at = placed("16:9 extend", 150, 100)
+    open_bench(browser, address, job_id, at)
+    open_station(browser, "Ground")
+    Select(find(browser, ".is-ground select")).select_by_value("continued")
+    wait(browser, lambda: "1" in text(browser, "[data-station=Ground] .figure"))
+    wait(browser, lambda: len(tiles(browser)) >= 2)
+    wait(browser, lambda: "keep zones never copied" in text(browser, ".is-ground .tries-word"))
+    wait(browser, lambda: shown(browser) == len(tiles(browser)))
+    taken = [one.get_attribute("class") for one in tiles(browser)].index("try is-taken")
+    key = "2" if taken != 1 else "1"
+    before = now(address, at)["lying"]["continued"]["try"]
+    ActionChains(browser).send_keys(key).perform()
+    wait(browser, lambda: now(address, at)["lying"]["continued"]["try"] != before)
+    wait(browser, lambda: "is-taken" in tiles(browser)[int(key) - 1].get_attribute("class"))
+    last = tiles(browser)[-1]
+    last.find_element(By.CSS_SELECTOR, ".try-picture").click()  # the plain one
+    wait(browser, lambda: now(address, at)["ground"] == "blur")
+    find(browser, ".history .way").click()
+    wait(browser, lambda: now(address, at)["ground"] == "continued")
+    wait(browser, lambda: not now(address, at)["being_made"])
+
+
+def test_a_thing_is_painted_over_by_hand_and_by_keys_and_undone(
+    browser, address, placed, worker, workspace
+):
+    job_id, at = placed("3:2", 150, 100)
+    open_bench(browser, address, job_id, at)
+    open_station(browser, "Photo")
+    button = "//div[contains(@class,'is-photo')]//button[normalize-space()='{}' and not(ancestor::*[contains(@style,'none')])]"
+
+    def press(name):
+        browser.find_element(By.XPATH, button.format(name)).click()
+
+    press("Paint over")
+    radius = find(browser, "[aria-label='Radius of the brush, typed']")
+    radius.clear()
+    radius.send_keys("8" + Keys.TAB)
+    from_point(browser, 0.4, 0.5).click_and_hold().move_by_offset(30, 0).release().perform()
+    find(browser, ".whole").send_keys(Keys.ARROW_RIGHT, Keys.ARROW_RIGHT, Keys.SPACE)
+    press("Fill it")
+    wait(browser, lambda: len(tiles(browser)) >= 1)
+    wait(browser, lambda: "retouch" in text(browser, "[data-station=Photo] .figure"))
+    retouch = retouches.view(workspace, now(address, at)["photo"]["id"]).retouches[0]
+    assert [len(retouch.strokes), retouch.strokes[0].radius] == [2, 8]
+    wait(browser, lambda: "keep zones never copied" in text(browser, ".is-photo .brush-word"))
+    assert now(address, at)["steps"][-1] == "painted over"
+    press("Show without")
+    wait(browser, lambda: now(address, at)["steps"][-1] == "shown without a retouch")
+    press("Done")
+    browser.switch_to.active_element.send_keys(Keys.CONTROL + "z")
+    wait(browser, lambda: now(address, at)["place"] == 1)
+    browser.switch_to.active_element.send_keys(Keys.CONTROL + "z")
+    wait(browser, lambda: "retouch" not in text(browser, "[data-station=Photo] .figure"))
+
+
+def test_texture_is_copied_from_a_spot_and_the_photo_shows_it(
+    browser, address, placed, worker, workspace
+):
+    job_id, at = placed("3:2", 150, 100)
+    open_bench(browser, address, job_id, at)
+    open_station(browser, "Photo")
+    source = get_photo(browser)
+    find(browser, ".is-photo button[title^='Lay texture']").click()
+    from_point(browser, 0.2, 0.3).click().perform()
+    from_point(browser, 0.6, 0.6).click_and_hold().move_by_offset(40, 10).perform()
+    copied = find(browser, "[data-part=texture]")
+    assert copied.is_displayed()
+    ActionChains(browser).release().perform()
+    wait(browser, lambda: get_photo(browser) != source)
+    one = retouches.view(workspace, now(address, at)["photo"]["id"]).retouches[0]
+    assert one.kind == "copy_texture"
+    assert [round(step / 150, 1) for step in there(one.offset)] == [-0.4, -0.2]
+    wait(browser, lambda: not copied.is_displayed())
+
+
+def get_photo(browser):
+    return find(browser, ".whole [data-part=photo]").get_attribute("href")

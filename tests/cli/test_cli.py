@@ -4,7 +4,7 @@ import json
 import socket
 
 import pytest
-from PIL import Image
+from PIL import Image, ImageChops
 
 from oak_ledge.cli import main as cli
 from oak_ledge.core.measures.bytes import bytes_words
@@ -431,3 +431,42 @@ def test_files_are_sorted_into_sub_folders_and_found_there_again(run, tmp_path):
     assert made == {"quay/quay_4x5in@100.jpg", "pole/pole_4x5in@100.jpg"}
     assert len(json.loads(run(*call, "--skip-made", "--json")[1])["skipped"]) == 2
     assert run(*call[:-1], "weather")[0] == 2
+
+
+def test_a_ground_is_continued_by_the_try_asked_for_and_the_same_call_gives_the_same(run, tmp_path):
+    samples.photo(tmp_path / "small.png", 150, 100)
+    call = ["make", "small.png", "--size", "16:9 extend", "--ground", "continued", "--json"]
+    call += ["--format", "png"]
+    answers = [json.loads(run(*call, "--try", n, "--out", n)[1]) for n in ("1", "2", "1")]
+    first, second, again = (one["files"][0] for one in answers)
+    note = next(note for note in first["notes"] if note["code"] == "continued")
+    said = "28 % of this piece is not in the photo: over a quarter, which is bold."
+    assert (note["level"], said in note["text"]) == ("look", True)
+    assert (
+        first["measured"]["sha256"] == again["measured"]["sha256"] != second["measured"]["sha256"]
+    )
+    with Image.open(first["file"]) as made, Image.open("small.png") as photo:
+        inside = made.crop((21, 4, 171, 104))  # of 192 × 108
+        assert inside.tobytes() == photo.convert(made.mode).tobytes()
+
+
+def test_what_a_mask_says_is_painted_over_and_nothing_else(run, tmp_path):
+    samples.photo(tmp_path / "small.png", 150, 100)
+    mask = Image.new("L", (150, 100), 0)
+    mask.paste(255, (60, 40, 80, 55))
+    mask.save(tmp_path / "mask.png")
+    call = ("make", "small.png", "--size", "100%", "--format", "png", "--paint-over", "mask.png")
+    code, out, _ = run(*call, "--size", "96x64px", "--json")
+    whole, less = json.loads(out)["files"]
+    assert (code, less["measured"]["width"]) == (0, 96)
+    with Image.open(whole["file"]) as made, Image.open("small.png") as photo:
+        differ = ImageChops.difference(made.convert("RGB"), photo.convert("RGB"))
+        left, top, right, bottom = differ.getbbox() or (0, 0, 0, 0)
+    assert (left, top) >= (60, 40)
+    assert (right <= 80, bottom <= 55, right - left > 10) == (True, True, True)
+    Image.new("L", (150, 100), 0).save(tmp_path / "mask.png")
+    code, _, err = run(*call)
+    assert (code, "nothing is painted over" in err) == (1, True)
+    Image.new("L", (15, 10), 255).save(tmp_path / "mask.png")
+    code, _, err = run(*call)
+    assert (code, "the mask is 15 × 10 px" in err, err.count("\n")) == (1, True, 1)

@@ -53,3 +53,27 @@ test("two parts of one name are refused where the bench is put together", async 
   });
   await assert.rejects(twice, /Two parts of the page are called undo/);
 });
+
+test("tries stand in their turn while they are made, then the best first, the plain one last", async () => {
+  const made = await bench();
+  const one = (attempt, state, more) => ({ try: attempt, state, order: null, left_out: false, taken: attempt === 1, seconds: 3, ...more });
+  made.station = "Ground";
+  made.view = { ...made.view, crop: [], lying: {}, asked: {}, photo: { look: "" }, ground: "continued" };
+  made.path = "/api/placements/1";
+  const plain = { fill: "blur", words: "the photo, blurred" };
+  made.tries = { of: "Ground", seed: 1, plain, made: 0, list: [one(2, "made", { order: 1 }), one(1, "being made"), one(3, "waiting")] };
+  assert.deepEqual(made.tiles.map((tile) => tile.takes), [1, 2, 3, 0]);
+  assert.equal(made.tiles[0].wait, "being made, about 3 s");
+  assert.equal(made.triesWord, "1 of 3 tries made");
+  const over = [one(3, "made", { order: 1 }), one(1, "made", { order: 2 }), one(2, "made", { left_out: true })];
+  made.tries = { ...made.tries, list: over };
+  assert.deepEqual(made.tiles.map((tile) => [tile.n, tile.takes, tile.word]), [[1, 3, "best first"], [2, 1, "taken"], [3, 0, "plain: the photo, blurred"]]);
+  made.station = "Crop";
+  assert.equal(made.tiled, false);
+});
+
+test("a stroke of one point is a dot", async () => {
+  const { pathOf } = await import(pathToFileURL(join(SCRIPTS, "bench/tools/brush.js")));
+  assert.equal(pathOf({ points: [[3, 4]] }), "M3 4L3.01 4");
+  assert.equal(pathOf({ points: [[3, 4], [5, 6], [7, 8]] }), "M3 4L5 6L7 8");
+});

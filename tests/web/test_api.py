@@ -5,7 +5,9 @@ from io import BytesIO
 import pytest
 from PIL import Image
 
+from oak_ledge.flows.delivery.filling import fill_next
 from tests import samples
+from tests.conftest import NOW
 
 
 def upload(client, *files):
@@ -314,3 +316,58 @@ def test_what_must_stay_whole_is_said_once_and_known_to_every_placement(client, 
     flat = {"kind": "zone", "x0": 10, "y0": 10, "x1": 10, "y1": 10}
     assert client.post(f"/api/placements/{one}/keep-zones", json=flat).status_code == 422
     assert client.put("/api/photos/999/keep-zones", json=zones).status_code == 404
+
+
+def test_grounds_and_retouches_over_http(client, workspace):
+    small = samples.bytes_of(samples.grain(150, 100), "PNG")
+    photo = upload(client, ("small.png", small))["photos"][0]["id"]
+    asked = {"photo_ids": [photo], "size_texts": ["4:3 extend"]}
+    at = client.post("/api/jobs", json=asked).json()["placements"][0]["id"]
+    found = client.get(f"/api/placements/{at}/grounds").json()
+    assert [(one["try"], one["state"], one["bold"]) for one in found] == [
+        (n, "waiting", False) for n in (1, 2, 3, 4)
+    ]
+    assert client.get(f"/api/placements/{at}/grounds/1").status_code == 202
+    assert fill_next(workspace, "one", lambda: NOW)
+    picture = client.get(f"/api/placements/{at}/grounds/1?edge=64")
+    assert (picture.status_code, Image.open(BytesIO(picture.content)).width) == (200, 64)
+    assert client.get(f"/api/placements/{at}/grounds").json()[0]["order"] == 1
+    assert client.get(f"/api/placements/{at}/grounds/5").status_code == 422
+    assert client.delete(f"/api/placements/{at}/grounds").status_code == 204
+    plain = client.get(f"/api/placements/{at}/plain-ground").json()
+    assert plain == {"fill": "blur", "words": "the photo, blurred"}
+    assert client.get(f"/api/placements/{at}/plain-ground/picture?edge=64").status_code == 200
+    kept = gesture(client, at, kind="continue", **{"try": 3}).json()
+    assert (kept["lying"]["continued"]["try"], kept["being_made"]) == (3, True)
+    path = f"/api/photos/{photo}/retouches"
+    stroke = {"points": [[70, 50]], "radius": 9}
+    body = {
+        "retouches": [
+            {"kind": "paint_over", "strokes": [stroke], "polygons": [], "offset": None, "try": 2}
+        ]
+    }
+    answer = client.put(path, json=body).json()
+    assert (answer["retouches"][0]["try"], answer["retouches"][0]["number"]) == (2, 1)
+    assert client.get(path).json() == answer
+    assert client.get(f"{path}/1/tries/2").status_code == 202
+    while fill_next(workspace, "one", lambda: NOW):
+        pass
+    assert client.get(f"{path}/1/tries/2").headers["content-type"] == "image/jpeg"
+    assert {one["state"] for one in client.get(f"{path}/1/tries").json()} == {"made"}
+    assert client.get(f"{path}/9/tries").status_code == 404
+    assert client.delete(f"{path}/1/tries").status_code == 204
+    look = client.get(f"/api/photos/{photo}").json()["look"]
+    shown = client.get(f"/api/photos/{photo}/preview?edge=64&look={look}")
+    assert "immutable" in shown.headers["cache-control"]
+    old = client.get(f"/api/photos/{photo}/preview?edge=64")
+    assert (old.headers["cache-control"], old.content) == ("no-cache", shown.content)
+    original = client.get(f"/api/photos/{photo}/preview?edge=64&look=original")
+    assert original.content != shown.content
+    refused = client.put(path, json=body | {"version": 0})
+    assert (refused.status_code, refused.json()["newer"]["version"]) == (409, 1)
+    empty = client.put(path, json={"retouches": [{"kind": "paint_over"}]})
+    assert (empty.status_code, "brushes nothing" in empty.json()["detail"]) == (422, True)
+    assert (
+        client.post(f"/api/placements/{at}/retouches", json={"strokes": [stroke]}).status_code
+        == 201
+    )

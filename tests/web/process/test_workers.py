@@ -111,3 +111,39 @@ def test_the_queue_is_a_redis_where_one_is_set_and_may_go_away(tmp_path):
         del os.environ["OAK_LEDGE_QUEUE"]
         redis.terminate()
         redis.wait()
+
+
+def test_a_ground_is_broken_off_at_once_and_its_worker_goes_on(tmp_path):
+    enable_socket()
+    port = free_port()
+    server = serve(tmp_path / "data", port)
+    client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30)
+    try:
+        picture = samples.bytes_of(samples.grain(1500, 1000), "JPEG", quality=80)
+        photo = client.post("/api/photos", files=[("files", ("p.jpg", picture))]).json()
+        asked = {"photo_ids": [photo["photos"][0]["id"]], "size_texts": ["2:1 extend"]}
+        at = client.post("/api/jobs", json=asked).json()["placements"][0]["id"]
+        path = f"/api/placements/{at}/grounds"
+
+        def until(query, happens):
+            for _ in range(900):
+                found = client.get(path, params=query).json()
+                if happens({one["try"]: one["state"] for one in found}):
+                    return
+                time.sleep(0.1)
+            pytest.fail(f"it did not come to that: {found}")
+
+        until({}, lambda states: "being made" in states.values())
+        workers = workers_of(server)
+        assert client.delete(path).status_code == 204
+        asked_again = time.monotonic()
+        until({"seed": 2}, lambda states: states[1] == "made")
+        assert workers_of(server) == workers  # each began anew in its own place
+        assert client.get("/api/photos/1").status_code == 200
+        until({"seed": 2}, lambda states: set(states.values()) == {"made"})
+        assert time.monotonic() - asked_again < 90
+        assert not list((tmp_path / "data" / "scenes").rglob("*.part"))
+    finally:
+        client.close()
+        server.terminate()
+        server.wait()

@@ -19,7 +19,10 @@ export const grounding = {
   },
   setFill(event) {
     const { value } = event.target;
-    if (value === "continued") return this.continueGround();
+    if (value === "continued") {
+      event.target.blur(); // so that keys take a try
+      return this.continueGround();
+    }
     this.closeTries();
     return this.keep({ kind: "ground", beyond: true, fill: value === "colour" ? "white" : value });
   },
