@@ -15,7 +15,7 @@ from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import WebDriverWait
+from selenium.webdriver.support.ui import Select, WebDriverWait
 
 HERE = Path(__file__).parent
 PORT = 8765
@@ -87,19 +87,6 @@ def take(folder: Path, base: str) -> None:
         driver.get(base)
         settled(driver)
         driver.save_screenshot(str(folder / "jobs.png"))
-        with tempfile.TemporaryDirectory() as odd:
-            words = Path(odd) / "notes-from-the-quay.jpg"
-            words.write_text("these are only words")
-            photos = HERE.parents[1] / "src/oak_ledge/demo/photos"
-            names = [str(photos / f"{name}.jpg") for name in ("paper-boat", "lantern-pole")]
-            driver.find_element(By.ID, "files").send_keys("\n".join([*names, str(words)]))
-            taken = lambda d: len(d.find_elements(By.CSS_SELECTOR, ".taken li"))  # noqa: E731
-            WebDriverWait(driver, 20).until(lambda d: taken(d) == 2)
-            driver.find_element(By.CSS_SELECTOR, ".size-choice").click()
-            driver.find_element(By.ID, "written").send_keys("613 wide")
-            settled(driver)
-            time.sleep(3)
-            driver.save_screenshot(str(folder / "begin.png"))
         driver.get(base)
         driver.find_element(By.LINK_TEXT, "Evening of paper lanterns").click()
         settled(driver)
@@ -202,8 +189,8 @@ def take(folder: Path, base: str) -> None:
 
 def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     """The bench's own tools, each on a job made for its picture."""
-    chart, lighthouse, harbour, pole = (
-        photo_id(base, name) for name in ("framed-chart", "lighthouse", "harbour", "lantern-pole")
+    chart, lighthouse, pole = (
+        photo_id(base, name) for name in ("framed-chart", "lighthouse", "lantern-pole")
     )
     bench(driver, base, lighthouse, "8x10in@300")
     driver.find_element(By.TAG_NAME, "body").send_keys("l")
@@ -227,16 +214,21 @@ def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     bench(driver, base, pole, "8x10in@300")
     driver.save_screenshot(str(folder / "large.png"))
     large(driver, 1280, 800)
-    at = bench(driver, base, harbour, "90x20cm@150")  # a strip far wider than the photo
-    gesture(base, at, {"kind": "ground", "beyond": True, "fill": "blur"})
-    driver.refresh()
-    settled(driver)
+    bench(driver, base, lighthouse, "16:9 extend")
     driver.find_element(By.CSS_SELECTOR, "[data-station=Ground]").click()
-    for _ in range(5):
-        driver.find_element(By.TAG_NAME, "body").send_keys("d")
-    time.sleep(1)
+    fill = driver.find_element(By.CSS_SELECTOR, ".is-ground select")
+    Select(fill).select_by_value("continued")
+    tries(driver, ".is-ground .tries-word")
     driver.save_screenshot(str(folder / "ground.png"))
-    driver.execute_script("localStorage.removeItem('oak-ledge-lines')")
+    quay = photo_id(base, "quay-lanterns")
+    bench(driver, base, quay, "8x10in@300")
+    driver.find_element(By.CSS_SELECTOR, "[data-station=Photo]").click()
+    driver.find_element(By.CSS_SELECTOR, "[title^='A thing is replaced']").click()
+    again = "//button[normalize-space()='Tries' and not(ancestor::*[contains(@style,'none')])]"
+    WebDriverWait(driver, 20).until(lambda d: d.find_element(By.XPATH, again).is_displayed())
+    driver.find_element(By.XPATH, again).click()
+    tries(driver, ".is-photo .brush-word")
+    driver.save_screenshot(str(folder / "retouch.png"))
     framed = next(
         one["id"] for one in told(base, "/api/sizes") if one["name"] == "30 × 40 cm frame"
     )
@@ -252,6 +244,15 @@ def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     driver.find_element(By.XPATH, "//button[normalize-space()='Piece print only']").click()
     settled(driver)
     driver.save_screenshot(str(folder / "hung.png"))
+
+
+def tries(driver: webdriver.Chrome, words: str) -> None:
+    """Wait until all tries are there, to be seen."""
+    said = lambda d: "keep zones" in d.find_element(By.CSS_SELECTOR, words).text  # noqa: E731
+    WebDriverWait(driver, 90).until(said)
+    shown = "return [...document.querySelectorAll('.try img')].every(i => !i.src || i.naturalWidth)"
+    WebDriverWait(driver, 20).until(lambda d: d.execute_script(shown))
+    time.sleep(3)
 
 
 def large(driver: webdriver.Chrome, width: int, height: int) -> None:

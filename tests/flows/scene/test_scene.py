@@ -203,6 +203,17 @@ def test_many_pieces_are_continued_at_once_and_undone_at_once(workspace, wide):
     assert bench.load(workspace, at).placement.continued is None
 
 
+def test_a_copied_job_has_the_grounds_and_retouches_of_the_first(workspace, wide):
+    job_id, at = wide
+    hand.keep(workspace, at, TAKE, NOW)
+    brush(workspace, at)
+    lying = bench.load(workspace, at).placement
+    copied = jobs.view(workspace, jobs.copy(workspace, job_id, NOW)).placements[0].id
+    view = bench.view(workspace, copied)
+    assert (bench.load(workspace, copied).placement, view.steps[-1]) == (lying, "ground continued")
+    assert view.stations[0].unit == "px · 1 retouch"
+
+
 def test_all_pieces_of_a_photo_show_a_retouch_until_it_is_undone(workspace, placed):
     job_id, at = placed("150x100px, 3:2", 150, 100)
     every = [one.id for one in jobs.view(workspace, job_id).placements]

@@ -126,6 +126,7 @@ def test_a_ground_is_broken_off_at_once_and_its_worker_goes_on(tmp_path):
         path = f"/api/placements/{at}/grounds"
 
         def until(query, happens):
+            found = []
             for _ in range(900):
                 found = client.get(path, params=query).json()
                 if happens({one["try"]: one["state"] for one in found}):

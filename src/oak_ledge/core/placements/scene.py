@@ -24,6 +24,8 @@ ROOM = 0.01  # of the canvas: so much more is made where it reaches beyond, so t
 
 MOST_TIMES = 6  # the photo's own pixels: a larger canvas would be nearly all made up
 
+MOST_PIXELS = 400_000_000  # of a canvas
+
 BOLD = 0.25  # of a piece: from so much ground on, a try is bold
 
 
@@ -54,6 +56,12 @@ def box_made(needed: Box, upright: Pixels) -> Box:
         msg = (
             f"a ground of {wide} × {high} px is more than {MOST_TIMES} times the photo. Take the crop "
             "nearer to the photo, or choose another ground"
+        )
+        raise FillError(msg)
+    if wide * high > MOST_PIXELS:
+        msg = (
+            f"a ground of {wide} × {high} px is {wide * high / 1e6:.0f} megapixels; at most "
+            f"{MOST_PIXELS / 1e6:.0f} are made. Choose another ground"
         )
         raise FillError(msg)
     return made

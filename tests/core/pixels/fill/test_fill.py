@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 import pytest
 import pyvips
+from PIL import Image
 
 from oak_ledge.core.errors import FillError
 from oak_ledge.core.photos.continued import Continued
@@ -84,6 +85,18 @@ def test_photo_pixels_stay_as_they_are_inside_their_ground(tmp_path, bands, dept
     unit = 257 if depth == np.uint16 else 1
     assert 40 * unit < made.mean() < 230 * unit
     assert made.std() > 5 * unit
+
+
+def test_inks_and_profiles_are_continued_in_the_colours_they_are_opened_in(tmp_path):
+    inks = Image.fromarray(textured()).convert("CMYK")
+    inks.save(tmp_path / "inks.jpg", quality=95, icc_profile=samples.press())
+    wide = Image.fromarray(textured())
+    wide.save(tmp_path / "wide.png", icc_profile=samples.p3())
+    for name in ("inks.jpg", "wide.png"):
+        photo, opened = whole(tmp_path / name), open_photo(tmp_path / name)
+        scene = Maker(tmp_path / name).scene(Continued(box=box(photo, left=20)))
+        assert np.array_equal(whole(scene)[:, 20:], photo)
+        assert open_photo(scene).icc == opened.icc
 
 
 def test_the_same_call_gives_the_same_pixels_and_another_seed_others(tmp_path):

@@ -32,6 +32,14 @@ def test_a_stroke_covers_a_capsule(one, other, radius):
     assert abs(ys.mean() + 0.5 - middle[1]) < 1
 
 
+def test_the_widest_brush_covers_its_circle_too():
+    wide = Stroke(points=((1500.0, -800.0),), radius=1750)
+    mask = area_of((wide,), (), (0, 0, 3000, 1200))
+    ys, xs = np.mgrid[:1200, :3000] + 0.5
+    exact = np.hypot(xs - 1500, ys + 800) <= 1750
+    assert (mask != exact).mean() < 0.004
+
+
 def test_strokes_add_and_take_away_in_their_order():
     dab = Stroke(points=((50, 50),), radius=20)
     less = Stroke(points=((50, 50),), radius=8, away=True)

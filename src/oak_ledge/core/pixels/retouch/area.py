@@ -19,6 +19,8 @@ Box = tuple[int, int, int, int]
 
 _BITS = 4  # of a pixel's fraction, as the library draws lines
 
+_WIDEST = 500  # pixels of radius
+
 _FAR = 1 << 20  # sixteenths of a pixel that it draws to
 
 
@@ -43,9 +45,27 @@ def area_of(strokes: Sequence[Stroke], polygons: Sequence[Polygon], box: Box) ->
 
 
 def away_from(stroke: Stroke, box: Box) -> Floats:
-    """Give how far every pixel of a box is from a stroke's way, in pixels."""
+    """Give how far every pixel of a box is from a stroke's way, in pixels.
+
+    Of the widest brushes it is found on a coarser grid, so that memory stays bounded.
+    """
     high, wide = box[3] - box[1], box[2] - box[0]
-    room = ceil(min(stroke.radius, 4 * max(high, wide))) + 2  # the way may lie beside the box
+    part = ceil(stroke.radius / _WIDEST)
+    if part == 1:
+        return _away(stroke, box)
+    points = tuple((x / part, y / part) for x, y in stroke.points)
+    small = stroke.model_copy(update={"points": points, "radius": stroke.radius / part})
+    within = (box[0] // part, box[1] // part, -(-box[2] // part), -(-box[3] // part))
+    far = _away(small, within) * part
+    large = cv2.resize(far, None, fx=part, fy=part, interpolation=cv2.INTER_LINEAR)
+    top, left = box[1] - within[1] * part, box[0] - within[0] * part
+    found: Floats = large[top : top + high, left : left + wide]
+    return found
+
+
+def _away(stroke: Stroke, box: Box) -> Floats:
+    high, wide = box[3] - box[1], box[2] - box[0]
+    room = ceil(stroke.radius) + 2  # the way may lie beside the box
     line = np.full((high + 2 * room, wide + 2 * room), 255, np.uint8)
     around = (box[0] - room, box[1] - room, box[2] + room, box[3] + room)
     points = stroke.points if len(stroke.points) > 1 else stroke.points * 2  # a dot is a short line

@@ -67,6 +67,9 @@ export const retouching = {
   get canTry() {
     return this.retouchNow?.kind === "paint_over";
   },
+  get canAddTo() {
+    return this.isPaint && this.canTry && this.brushed.strokes.length + this.brushed.polygons.length > 0;
+  },
   get shownWord() {
     return this.retouchNow?.shown === false ? "Show it again" : "Show without";
   },
@@ -160,7 +163,6 @@ export const retouching = {
     await this.showTries("Photo", this.retouchNow?.seed ?? 1);
   },
   async fillMore() {
-    if (this.nothingBrushed && !this.brushed.strokes.length) return;
     await this.brushNow({ kind: "paint_over", number: this.retouchNumber, ...this.brushedBody() });
     await this.showTries("Photo", this.retouchNow?.seed ?? 1);
   },
