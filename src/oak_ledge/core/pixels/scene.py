@@ -208,7 +208,7 @@ def _of_solved(solved: Solved) -> dict[str, npt.NDArray[Any]]:
         "from_y": solved.from_y.astype(np.int16),
         "from_x": solved.from_x.astype(np.int16),
         "colours": solved.colours,
-        "gain": np.array(solved.gain),
+        "scalars": np.array((solved.gain, solved.strays)),
         **light,
     }
 
@@ -219,5 +219,5 @@ def _solved_in(arrays: Arrays) -> Solved:
         arrays["from_x"].astype(np.int32),
         arrays["colours"],
         arrays.get("light"),
-        float(arrays["gain"]),
+        *(float(one) for one in arrays["scalars"]),
     )

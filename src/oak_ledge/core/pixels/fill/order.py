@@ -36,18 +36,16 @@ class Look:
 
 
 def look(solved: Solved, grid: Grid) -> Look:
-    """Measure a fill: its seam, what is unique and copied, lost detail, matter from other heights."""
-    high, wide = grid.hole.shape
+    """Measure a fill: its seam, what is unique and copied, lost detail, what strays from its guide."""
+    wide = grid.hole.shape[1]
     ys, xs = np.nonzero(grid.hole)
     from_y, from_x = solved.from_y[grid.hole], solved.from_x[grid.hole]
     place_x = np.where(from_x >= wide, 2 * wide - 1 - from_x, from_x)
     picture = solved.picture
-    unique = unlike_any(grid, edges_open=False)[from_y, place_x].mean() / 1000
+    unique = unlike_any(grid, edges_open=False, spread=False)[from_y, place_x].mean() / 1000
     soft = _softness(picture, grid)
-    known = np.flatnonzero(grid.known.any(1))
-    climbs = np.abs(from_y - ys.clip(known[0], known[-1])).mean() / high
     step = log1p(_step(solved, grid, picture, ys, xs))
-    score = 10 - 2.5 * soft - 3 * unique - 6 * climbs - 1.2 * max(0.0, step - 1.5)
+    score = 10 - 2.5 * soft - 3 * unique - 6 * solved.strays - 1.2 * max(0.0, step - 1.5)
     square = (_THUMB, _THUMB)
     return Look(
         float(score),

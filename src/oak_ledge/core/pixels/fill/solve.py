@@ -47,7 +47,8 @@ class Solved:
 
     `from_y`, `from_x` : (h, w) place in the grid, or from column w on in its mirror; -1 outside the
     hole. `colours` : (h, w, 3), the grid with its fill, in values ÷ `light` × `gain`; `light` : (h, w)
-    share of the light that the photo has there, or None.
+    share of the light that the photo has there, or None; `strays` is how far what is copied lies from
+    where its guide leads, or its row, as a share of the height.
     """
 
     from_y: Places
@@ -55,6 +56,7 @@ class Solved:
     colours: Floats
     light: Floats | None
     gain: float
+    strays: float
 
     @property
     def picture(self) -> Floats:
@@ -121,7 +123,14 @@ def solve(
         filled += _true_tone(shown, filled, hole)
     reach = REACH * max(hole.shape)
     filled += carried_step(found.atlas, photo, hole, from_y, from_x, reach)
-    return Solved(from_y, from_x, filled, light, gain)
+    strays = _strays(lead if lead is not None else rows(grid), hole, from_y, from_x)
+    return Solved(from_y, from_x, filled, light, gain, strays)
+
+
+def _strays(lead: Floats, hole: Mask, from_y: Places, from_x: Places) -> float:
+    high, wide = hole.shape
+    x = np.where(from_x[hole] >= wide, 2 * wide - 1 - from_x[hole], from_x[hole])
+    return float(np.abs(lead[from_y[hole], x] - lead[hole]).mean() / high)
 
 
 def _matched(shown: Floats, hole: Mask, usable: Mask, rng: np.random.Generator) -> Matches:

@@ -30,10 +30,11 @@ RIM = 0.08  # of the longer edge
 _AT_ONCE = 512
 
 
-def unlike_any(grid: Grid, *, edges_open: bool) -> Floats:
+def unlike_any(grid: Grid, *, edges_open: bool, spread: bool = True) -> Floats:
     """Say how little each place resembles any other place: mean squared levels above the usual.
 
-    With `edges_open` matter at an extended edge counts as usable, as the ground goes on from it.
+    With `edges_open` matter at an extended edge counts as usable, as the ground goes on from it; what
+    is beside something unique counts with it where it is `spread`.
     """
     high, wide = grid.hole.shape
     scale = LONG / max(high, wide)
@@ -52,8 +53,10 @@ def unlike_any(grid: Grid, *, edges_open: bool) -> Floats:
         return np.zeros((high, wide), np.float32)
     unlike = _least_difference(cv2.GaussianBlur(colours, (0, 0), 0.6), within)
     usual = np.median(unlike[within])
-    found = cv2.dilate(np.clip(unlike - 1.2 * usual, 0, MOST_UNIQUE), box)
-    found = cv2.morphologyEx(found, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
+    found = np.clip(unlike - 1.2 * usual, 0, MOST_UNIQUE)
+    if spread:
+        found = cv2.dilate(found, box)
+        found = cv2.morphologyEx(found, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     if edges_open:
         found *= _from_open_edges(whole)
     answer: Floats = cv2.resize(cv2.GaussianBlur(found, (0, 0), 1.0), (wide, high))
