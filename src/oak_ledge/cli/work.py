@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from typing import Annotated
 from uuid import uuid4
@@ -12,6 +13,8 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import config_of, now, opened, queue_of
 from oak_ledge.cli.options import Data, UntilInputEnds
 from oak_ledge.store.errors import StoreError
+
+BEHIND = 5  # a worker lets the server, and whoever sits here, go first
 
 
 @app.command()
@@ -36,6 +39,8 @@ def work(
     if until_input_ends:
         end_with_parent()
 
+    if hasattr(os, "nice"):
+        os.nice(BEHIND)
     at_work = AtWork()
 
     def make() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
+from math import cos, pi, sin
 from pathlib import Path
 
 from oak_ledge.core.gestures.apply import Gesture
@@ -81,17 +82,14 @@ def fill(workspace: Workspace, now: datetime) -> bool:
     return True
 
 
+def _around(x: float, y: float, wide: float, high: float) -> tuple[tuple[float, float], ...]:
+    """Set an outline around a thing, as a hand would."""
+    turns = (2 * pi * n / 24 for n in range(24))
+    return tuple((round(x + wide * cos(t)), round(y + high * sin(t))) for t in turns)
+
+
 # The boat beside the quay, painted over by what surrounds it.
-_BOAT = Retouch(
-    kind="paint_over",
-    attempt=2,
-    polygons=(
-        (
-            (2125, 1790), (2220, 1735), (2590, 1625), (2650, 1635), (2895, 1795), (2885, 1875),
-            (2745, 2050), (2570, 2200), (2470, 2240), (2330, 2200), (2240, 2060), (2150, 1870),
-        ),
-    ),
-)  # fmt: skip
+_BOAT = Retouch(kind="paint_over", attempt=2, polygons=(_around(2610, 1956, 576, 300),))
 
 
 def _continue(workspace: Workspace, lighthouse: int, quay: int, now: datetime) -> None:

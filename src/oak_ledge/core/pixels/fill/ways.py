@@ -5,10 +5,10 @@ from __future__ import annotations
 from oak_ledge.core.pixels.fill.solve import Variant
 
 GROUNDS = (
-    Variant("rows", 3, "rows", mirror=True, megapixels=0.33, seed=0),
-    Variant("rays", 3, "rays", mirror=False, megapixels=0.27, seed=1),
+    Variant("rows", 3, "rows", mirror=True, megapixels=0.28, seed=0),
+    Variant("rays", 3, "rays", mirror=False, megapixels=0.25, seed=1),
     Variant("large", 5, "none", mirror=True, megapixels=0.12, seed=3),
-    Variant("plain", 3, "rows", mirror=False, megapixels=0.25, seed=2),
+    Variant("plain", 3, "rows", mirror=False, megapixels=0.22, seed=2),
 )
 
 HOLES = (

@@ -18,6 +18,8 @@ from oak_ledge.core.pixels.retouch.area import area_of
 
 Array = npt.NDArray[Any]
 
+MOST_FILLED = 0.06  # megapixels of a grid that are to be filled: they are what takes time
+
 SMOOTH = 0.55  # of the grid's pixels are enough where the photo's rim is smooth
 
 _GROWN = tuple(0.85 * (1 - row / 7) ** 2 for row in range(7))  # how much of the step is taken up
@@ -29,7 +31,8 @@ def grid_of(photo: Array, ground: Continued) -> Grid:
     Smooth grounds need a coarser one, and there the search takes longest.
     """
     before, after = _beyond(photo, ground)
-    megapixels = GROUNDS[ground.attempt - 1].megapixels
+    share = 1 - photo.shape[0] * photo.shape[1] / (ground.edges[0] * ground.edges[1])
+    megapixels = min(GROUNDS[ground.attempt - 1].megapixels, MOST_FILLED / max(share, 1e-6))
     grid = around_photo(photo, before, after, step_for(*ground.edges, megapixels))
     if not smooth_rim(grid):
         return grid

@@ -85,7 +85,9 @@ export const retouching = {
   async loadRetouches() {
     const found = await ask(`/api/photos/${this.view.photo.id}/retouches`).catch(() => null);
     if (!found) return;
+    const { patched } = this;
     this.retouched = found;
+    if (patched !== this.patched) this.redraw(); // its pictures are others
     if (this.noRetouch) this.retouchNumber = found.retouches.at(-1)?.number ?? 0;
   },
   get patched() {
