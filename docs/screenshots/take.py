@@ -248,7 +248,7 @@ def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
 
 def tries(driver: webdriver.Chrome, words: str) -> None:
     """Wait until all tries are there, to be seen."""
-    said = lambda d: "keep zones" in d.find_element(By.CSS_SELECTOR, words).text  # noqa: E731
+    said = lambda d: "photo alone" in d.find_element(By.CSS_SELECTOR, words).text  # noqa: E731
     WebDriverWait(driver, 90).until(said)
     shown = "return [...document.querySelectorAll('.try img')].every(i => !i.src || i.naturalWidth)"
     WebDriverWait(driver, 20).until(lambda d: d.execute_script(shown))

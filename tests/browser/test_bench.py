@@ -487,7 +487,7 @@ def test_a_thing_is_painted_over_by_hand_and_by_keys_and_undone(
     wait(browser, lambda: "retouch" in text(browser, "[data-station=Photo] .figure"))
     retouch = retouches.view(workspace, now(address, at)["photo"]["id"]).retouches[0]
     assert [len(retouch.strokes), retouch.strokes[0].radius] == [2, 8]
-    wait(browser, lambda: "keep zones never copied" in text(browser, ".is-photo .brush-word"))
+    wait(browser, lambda: "from this photo alone" in text(browser, ".is-photo .brush-word"))
     assert now(address, at)["steps"][-1] == "painted over"
     press("Show without")
     wait(browser, lambda: now(address, at)["steps"][-1] == "shown without a retouch")

@@ -116,6 +116,12 @@ def failed(session: Session, fill_id: int, worker: str, reason: str) -> None:
     session.execute(its.values(state="failed", reason=reason, worker=None, lease=None))
 
 
+def forget(session: Session, made_of: Collection[str]) -> None:
+    """Forget that some failed."""
+    failed = delete(FillRow).where(FillRow.made_of.in_(made_of), FillRow.state == "failed")
+    session.execute(failed)
+
+
 def drop(session: Session, asker: str, but: Collection[str] = ()) -> None:
     """Want no more what was asked for something, at whatever point it is, but for some."""
     its = delete(FillRow).where(FillRow.asker == asker, FillRow.made_of.not_in(but))

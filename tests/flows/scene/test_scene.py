@@ -9,7 +9,7 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.errors import FillError
-from oak_ledge.core.gestures.beyond_photo import Continue
+from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
@@ -192,6 +192,39 @@ def test_too_large_a_ground_is_refused_and_nothing_is_kept(workspace, placed):
     with pytest.raises(FillError, match="times the photo"):
         hand.keep(workspace, at, TAKE, NOW)
     assert bench.load(workspace, at).placement.continued is None
+
+
+def test_a_size_that_would_need_too_large_a_ground_is_stopped_and_listed_all_the_same(
+    workspace, placed
+):
+    job_id, at = placed("40:1 extend", 150, 100)
+    batches.do(workspace, job_id, [at], OnGround(do="ground", fill="blur"), NOW)
+    hand.keep(workspace, at, Ground(kind="ground", fill="continued"), NOW)
+    note = next(n for n in bench.view(workspace, at).notes if n.code == "ground-unmade")
+    assert (note.level, "times the photo" in note.text) == ("stop", True)
+    assert orders.plan(workspace, job_id, None)[0].held == note.text
+    assert len(hash_of(bench.load(workspace, at))) == 64
+
+
+def test_what_could_not_be_made_is_told_and_made_on_a_new_wish(workspace, wide, monkeypatch):
+    _, at = wide
+    view = hand.keep(workspace, at, TAKE, NOW)
+    full = OSError(28, "No space left on device")
+
+    def no_room(*_):
+        raise full
+
+    with monkeypatch.context() as patched:
+        patched.setattr("oak_ledge.flows.photos.scenes.replace_file", no_room)
+        assert work(workspace) == 1
+    view = bench.view(workspace, at)
+    assert (view.being_made, "disk is full" in view.not_made) == (False, True)
+    pictures.piece_preview(workspace, bench.load(workspace, at), 150)
+    with reading(workspace.sessions) as session:
+        assert fills.waiting(session) == 0  # looking at it asks no more
+    hand.keep(workspace, at, Continue(kind="continue"), NOW)
+    assert work(workspace) == 1
+    assert not bench.view(workspace, at).not_made
 
 
 def test_many_pieces_are_continued_at_once_and_undone_at_once(workspace, wide):

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from oak_ledge.core.errors import FillError, sentence
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Note
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.scene import BOLD, ground_needed, is_unmade
+from oak_ledge.core.placements.scene import BOLD, ground_needed, is_unmade, with_ground
 from oak_ledge.core.reports.tally import Tally
 
 NOTED = 0.10  # of the piece: so much made-up ground is worth a look
@@ -24,9 +25,16 @@ def continued(lying: Lying, tally: Tally) -> Note | None:
 
 
 def ground_unmade(lying: Lying) -> Note | None:
-    """Look where a crop has left the ground that was taken for it, or none was taken."""
+    """Look where a crop has left the ground that was taken for it, or none was taken.
+
+    Stop where none can be made that is large enough.
+    """
     if not is_unmade(lying):
         return None
+    try:
+        with_ground(lying, ())
+    except FillError as exc:
+        return Note(level="stop", code="ground-unmade", text=sentence(str(exc)))
     if lying.placement.continued is None:
         text = (
             "No continued ground was chosen yet: the file takes the first try. Look at the tries."

@@ -125,7 +125,7 @@ def _ask_for_ground(workspace: Workspace, placement_id: int) -> None:
     """Have the ground made that was taken, ahead of the file that needs it."""
     placed = load(workspace, placement_id)
     works = missing(workspace, placed.photo, ground_taken(placed.lying))
-    ask(workspace, placed.photo, works, f"photo {placed.photo.id}")
+    ask(workspace, placed.photo, works, f"photo {placed.photo.id}", again=True)
 
 
 def put(

@@ -40,7 +40,7 @@ from oak_ledge.flows.bench.stations import Station, stations
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
-from oak_ledge.flows.photos.scenes import missing
+from oak_ledge.flows.photos.scenes import missing, not_made
 from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
@@ -148,6 +148,8 @@ class PlacementView(Live):
     """where that one is among them"""
     being_made: bool
     """something of its scene is not there yet; what is seen stands in for it"""
+    not_made: str
+    """why something of its scene could not be made"""
 
 
 def load(workspace: Workspace, placement_id: int) -> Placed:
@@ -181,6 +183,8 @@ def view_of(
     place = numbers.index(placed.step)
     shown = live(workspace, placed, placed.placement)
     noted = in_order(shown.notes, strip_note(workspace, placed))
+    works = missing(workspace, placed.photo, ground_taken(placed.lying))
+    asked = not_made(workspace, placed.photo, works) if works else []
     return PlacementView(
         **dict(shown) | {"notes": noted},
         job_id=placed.job_id,
@@ -197,7 +201,8 @@ def view_of(
         numbers=numbers,
         step=placed.step,
         place=place,
-        being_made=bool(missing(workspace, placed.photo, ground_taken(placed.lying))),
+        being_made=any(one is None or one.state != "failed" for one in asked),
+        not_made=next((one.reason or "" for one in asked if one and one.state == "failed"), ""),
     )
 
 

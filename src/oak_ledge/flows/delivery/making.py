@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
 
@@ -60,9 +60,8 @@ class Work:
 
     @cached_property
     def lying(self) -> Lying:
-        """How the photo lies on the size, with the ground it is made with."""
-        lying = lying_on(self.size, self.photo.upright, self.placement)
-        return lying_on(self.size, self.photo.upright, with_ground(lying, ()))
+        """How the photo lies on the size."""
+        return lying_on(self.size, self.photo.upright, self.placement)
 
     @property
     def asked(self) -> Asked:
@@ -127,7 +126,8 @@ def stem_of(work: Work) -> str:
 
 
 def _drawn(work: Work) -> bytes:
-    size, surface, crop, ground = on_scene(work.lying)
+    made = with_ground(work.lying, ())
+    size, surface, crop, ground = on_scene(replace(work.lying, placement=made))
     source, scene = work.source, scene_in(work.source)
     if ground is not None or (work.retouches.shown and scene is None):
         first = scene.patches if scene is not None and not work.retouches.shown else ()

@@ -141,6 +141,8 @@ def forget_unused(workspace: Workspace, among: Sequence[int]) -> list[str]:
         photos.original(workspace.originals, photo).unlink(missing_ok=True)
         for picture in (workspace.previews / photo.hash[:2]).glob(f"{photo.hash}*"):
             picture.unlink(missing_ok=True)
+        for made in (workspace.scenes / photo.hash[:2]).glob(f"{photo.hash}-*"):
+            made.unlink(missing_ok=True)
     return [photo.name for photo in gone]
 
 

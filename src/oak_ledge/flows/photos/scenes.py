@@ -31,7 +31,7 @@ from oak_ledge.core.pixels.scene import (
     of_retouch,
     of_solved,
 )
-from oak_ledge.flows.workspace import Workspace
+from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import fills
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.fills import Asked, Fill
@@ -163,17 +163,26 @@ def asked_of(photo: Photo, work: FillWork, asker: str) -> Asked:
     return Asked(named(photo.hash, of_work(work)), photo.id, work, pixels, turn, asker)
 
 
-def ask(workspace: Workspace, photo: Photo, works: list[FillWork], asker: str) -> None:
-    """Ask the workers for work that nobody has asked for yet."""
+def ask(
+    workspace: Workspace,
+    photo: Photo,
+    works: Sequence[FillWork],
+    asker: str,
+    *,
+    again: bool = False,
+) -> None:
+    """Ask the workers for work that nobody has asked for yet; what failed only `again`, on a person's wish."""
     if not works:
         return
     asked = [asked_of(photo, work, asker) for work in works]
     with reading(workspace.sessions) as session:
         known = fills.find_many(session, [one.made_of for one in asked])
-    asked = [one for one in asked if one.made_of not in known]
+    failed = [name for name, fill in known.items() if again and fill.state == "failed"]
+    asked = [one for one in asked if one.made_of not in known or one.made_of in failed]
     if not asked:
         return
     with transaction(workspace.sessions) as session:
+        fills.forget(session, failed)
         for one in asked:
             fills.ask(session, one)
     if workspace.ask is not None:
@@ -191,6 +200,19 @@ def not_made(workspace: Workspace, photo: Photo, works: Sequence[FillWork]) -> l
     with reading(workspace.sessions) as session:
         found = fills.find_many(session, names)
     return [found.get(name) for name in names]
+
+
+def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
+    """Say why something can't be looked at that could not be made.
+
+    Raises
+    ------
+    AskedError
+        With the reason.
+    """
+    (fill,) = not_made(workspace, photo, [work])
+    if fill is not None and fill.state == "failed":
+        raise AskedError(fill.reason or "It could not be made.")
 
 
 def look_at(workspace: Workspace, photo: Photo, work: FillWork) -> Look | None:

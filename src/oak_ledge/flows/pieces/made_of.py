@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import hashlib
+from contextlib import suppress
 
+from oak_ledge.core.errors import FillError
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene import ground_needed, never_copied, with_ground
 from oak_ledge.core.sizes.file_settings import LEAST_QUALITY
@@ -17,9 +19,11 @@ def _added_since(size: Size) -> dict[str, set[str]]:
 
 
 def made_with(placed: Placed) -> Placement:
-    """Give a placement with the continued ground its file is made with, where it has one."""
+    """Give a placement with the continued ground its file is made with, where it can have one."""
     zones = never_copied(placed.photo.keeps, placed.photo.found)
-    return with_ground(placed.lying, zones)
+    with suppress(FillError):  # a note stops it
+        return with_ground(placed.lying, zones)
+    return placed.placement
 
 
 def hash_of(placed: Placed) -> str:

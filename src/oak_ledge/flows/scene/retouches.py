@@ -103,7 +103,7 @@ def put(workspace: Workspace, photo_id: int, asked: RetouchesAsked, now: datetim
             "shown as it is now; do it again if it is still wanted."
         )
         raise ChangedMeanwhileError(msg, _view_of(workspace, photo))
-    ask(workspace, photo, missing(workspace, photo), f"photo {photo_id}")
+    ask(workspace, photo, missing(workspace, photo), f"photo {photo_id}", again=True)
     return _view_of(workspace, photo)
 
 

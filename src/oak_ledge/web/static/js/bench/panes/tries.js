@@ -62,6 +62,14 @@ export const tiling = {
   get triesBusy() {
     return this.tiled && !this.triesDone;
   },
+  get triesFailed() {
+    return this.tiled && this.tries.list.some((one) => one.state === "failed");
+  },
+  async tryAgain() {
+    const { of, seed } = this.tries;
+    await this.stopTries();
+    await this.showTries(of, seed);
+  },
   get triesWord() {
     const { list } = this.tries;
     if (!list.length) return "";
@@ -70,7 +78,8 @@ export const tiling = {
     if (failed && made + list.filter((one) => one.state === "failed").length === list.length && !made) return failed.reason;
     if (!this.triesDone) return `${made} of ${list.length} tries made`;
     const bold = list.some((one) => one.bold) ? " Over a quarter of the piece is made up: look closely." : "";
-    return `Made from this photo alone, keep zones never copied.${bold}`;
+    const zones = this.tries.of === "Ground" ? ", keep zones never copied" : "";
+    return `Made from this photo alone${zones}.${bold}`;
   },
   async showTries(of, seed) {
     this.tries = { of, list: [], seed: seed ?? 1, plain: null, made: 0 };

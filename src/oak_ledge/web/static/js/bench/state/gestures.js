@@ -46,12 +46,14 @@ export const gesturing = {
   // What is laid over the photo is made by workers: until it is there, something stands in for it.
   watchScene() {
     clearTimeout(this.sceneSoon);
+    if (this.view.not_made) this.trouble ||= this.view.not_made;
     if (!this.view.being_made || this.tries.of) return;
     this.sceneSoon = setTimeout(async () => {
       const now = await ask(this.path).catch(() => null);
       if (now && !now.being_made && !this.moving && now.step === this.view.step) {
         this.take(now);
-        await this.madeAnew();
+        if (now.not_made) this.trouble ||= now.not_made;
+        else await this.madeAnew();
       } else this.watchScene();
     }, 1000);
   },
