@@ -154,6 +154,8 @@ def test_what_fails_says_why_and_holds_up_nothing(workspace, wide, monkeypatch):
     found = grounds.tries(workspace, at, NOW)
     assert {one.state for one in found} == {"failed"}
     assert "nothing left of the photo" in there(found[0].reason)
+    with pytest.raises(AskedError, match="nothing left of the photo"):
+        grounds.picture(workspace, at, 1, 200)
 
 
 def test_the_file_has_the_ground_that_was_taken_whatever_was_cleaned_away(workspace, wide):

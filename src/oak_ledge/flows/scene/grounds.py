@@ -26,7 +26,7 @@ from oak_ledge.core.sizes.size import size_from
 from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.photos.scene_pictures import ground_preview
-from oak_ledge.flows.photos.scenes import drop
+from oak_ledge.flows.photos.scenes import drop, refuse_failed
 from oak_ledge.flows.photos.tries import TryView, watched
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import figures_of
@@ -74,12 +74,13 @@ def picture(
     """Draw a placement's piece with one of the tries; None where that is not made yet."""
     placed = load(workspace, placement_id)
     grounds = _grounds(placed, seed)
-    if (
-        not grounds
-        or ground_preview(workspace, placed.photo, grounds[attempt - 1], asks=False) is None
-    ):
+    if not grounds:
         return None
-    seen = _on_ground(placed, CONTINUED, grounds[attempt - 1])
+    ground = grounds[attempt - 1]
+    if ground_preview(workspace, placed.photo, ground, asks=False) is None:
+        refuse_failed(workspace, placed.photo, _work(placed, ground))
+        return None
+    seen = _on_ground(placed, CONTINUED, ground)
     return piece_preview(workspace, seen, edge, asks=False)
 
 

@@ -17,7 +17,7 @@ from oak_ledge.core.values import Coordinate
 from oak_ledge.flows.bench.view import placed_in
 from oak_ledge.flows.photos.photos import find_photo, photo_in
 from oak_ledge.flows.photos.scene_pictures import SPOT_EDGE, picture_of
-from oak_ledge.flows.photos.scenes import ask, drop, is_made, maker_of, missing
+from oak_ledge.flows.photos.scenes import ask, drop, is_made, maker_of, missing, refuse_failed
 from oak_ledge.flows.photos.tries import TryView, watched
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
 from oak_ledge.store import photos, placements
@@ -283,6 +283,7 @@ def picture(
         works = [FillWork(retouches=photo.retouches, one=one)] * TRIES
     work = works[attempt - 1]
     if not is_made(workspace, photo, work):
+        refuse_failed(workspace, photo, work)
         watched(workspace, photo, works, _asker(photo, one), now, taken=None, bold=False)
         return None
     path = picture_of(workspace, photo, work)
