@@ -50,6 +50,38 @@ requestAnimationFrame(frame);
 """
 
 
+TEXTURE = """
+const [seconds, done] = arguments;
+const whole = document.querySelector('.whole');
+const box = whole.querySelector('[data-part=photo]').getBoundingClientRect();
+const send = (kind, u, v) => whole.dispatchEvent(new PointerEvent(kind, {bubbles: true, button: 0,
+  pointerId: 1, isPrimary: true, clientX: box.x + u * box.width, clientY: box.y + v * box.height}));
+whole.setPointerCapture = () => {};
+send('pointerdown', 0.2, 0.2); send('pointerup', 0.2, 0.2);
+send('pointerdown', 0.5, 0.5);
+let frames = 0, last = '', moves = 0;
+const begun = performance.now();
+const move = setInterval(() => {
+  moves += 1; send('pointermove', 0.5 + 0.2 * Math.sin(moves / 9), 0.5 + 0.2 * Math.cos(moves / 11));
+}, 1000 / 60);
+const frame = () => {
+  const now = whole.querySelector('[data-part=mask-strokes]').innerHTML.length;
+  if (now !== last) { frames += 1; last = now; }
+  if (performance.now() - begun < seconds * 1000) return requestAnimationFrame(frame);
+  clearInterval(move);
+  done(frames / (performance.now() - begun) * 1000);
+};
+requestAnimationFrame(frame);
+"""
+
+
+def texture(driver: webdriver.Chrome) -> float:
+    """Give how often the photo is redrawn a second while texture is copied."""
+    driver.find_element("css selector", "[data-station=Photo]").click()
+    driver.find_element("css selector", ".is-photo button[title^='Lay texture']").click()
+    return float(driver.execute_async_script(TEXTURE, SECONDS))
+
+
 def drags(driver: webdriver.Chrome) -> list[tuple[float, float]]:
     driver.set_script_timeout(30)
     return [tuple(driver.execute_async_script(DRAG, SECONDS)) for _ in range(DRAGS)]
@@ -73,6 +105,7 @@ def main() -> None:
                 "return [b.width, b.height]"
             )
             found = drags(driver)
+            copied = texture(driver)
         finally:
             driver.quit()
             served.terminate()
@@ -81,6 +114,7 @@ def main() -> None:
     print(
         f"redrawn a second while dragging: median {statistics.median(rates):.0f}, least {min(rates):.0f}"
     )
+    print(f"redrawn a second while texture is copied: {copied:.0f}")
     print(
         f"fine after letting go: median {statistics.median(fines):.0f} ms, most {max(fines):.0f} ms"
     )

@@ -371,3 +371,20 @@ def test_grounds_and_retouches_over_http(client, workspace):
         client.post(f"/api/placements/{at}/retouches", json={"strokes": [stroke]}).status_code
         == 201
     )
+
+
+def test_a_framed_piece_has_a_cut_card_and_its_job_a_list_of_mouldings(client, job):
+    at = job["placements"][0]["id"]
+    refused = client.get(f"/api/placements/{at}/cut-card")
+    assert (refused.status_code, "has no frame" in refused.json()["detail"]) == (404, True)
+    assert client.get(f"/api/jobs/{job['id']}/mouldings").json() == []
+    frame = next(
+        one for one in client.get("/api/sizes").json() if one["name"] == "30 × 40 cm frame"
+    )
+    client.post(f"/api/jobs/{job['id']}/members", json={"size_ids": [frame["id"]]})
+    framed = client.get(f"/api/jobs/{job['id']}").json()["placements"][1]["id"]
+    card = client.get(f"/api/placements/{framed}/cut-card")
+    assert (card.headers["content-type"], card.content[:5]) == ("application/pdf", b"%PDF-")
+    (needed,) = client.get(f"/api/jobs/{job['id']}/mouldings").json()
+    assert needed["pieces"] == 1
+    assert needed["metres"] == pytest.approx(2 * (0.3 + 0.4 + 4 * 0.014))

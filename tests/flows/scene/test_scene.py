@@ -26,7 +26,7 @@ from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.scene import grounds, retouches
 from oak_ledge.flows.scene.retouches import Brushed, RetouchesAsked
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError
+from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from oak_ledge.store import fills
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.photos import present
@@ -105,7 +105,8 @@ def test_another_seed_and_another_crop_want_the_former_no_more(workspace, wide):
 def test_within_the_photo_there_are_no_tries(workspace, placed):
     _, at = placed("3:2", 150, 100)
     assert grounds.tries(workspace, at, NOW) == []
-    assert grounds.picture(workspace, at, 1, 200) is None
+    with pytest.raises(NotFoundError, match="stays within its photo"):
+        grounds.picture(workspace, at, 1, 200)
 
 
 def test_a_worker_that_is_lost_harms_nothing_and_one_that_always_is_ends(workspace, wide):

@@ -30,7 +30,7 @@ from oak_ledge.flows.photos.scenes import drop, refuse_failed
 from oak_ledge.flows.photos.tries import TryView, watched
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import figures_of
-from oak_ledge.flows.workspace import Workspace
+from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store.placements import Placed
 
 
@@ -75,7 +75,8 @@ def picture(
     placed = load(workspace, placement_id)
     grounds = _grounds(placed, seed)
     if not grounds:
-        return None
+        msg = "This piece stays within its photo: there is no ground to look at."
+        raise NotFoundError(msg)
     ground = grounds[attempt - 1]
     if ground_preview(workspace, placed.photo, ground, asks=False) is None:
         refuse_failed(workspace, placed.photo, _work(placed, ground))

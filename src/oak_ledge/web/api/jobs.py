@@ -7,7 +7,15 @@ from typing import Literal
 from fastapi import APIRouter
 from fastapi.responses import Response
 
-from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
+from oak_ledge.core.reports.cut_card import MouldingNeeded
+from oak_ledge.flows.jobs import (
+    batches,
+    jobs,
+    ledge as ledges,
+    mouldings,
+    quick,
+    survivors as surviving,
+)
 from oak_ledge.flows.jobs.batches import Done
 from oak_ledge.flows.jobs.jobs import JobBrief, JobChange, JobView
 from oak_ledge.flows.jobs.ledge import Overview
@@ -111,6 +119,12 @@ def shown(job_id: Id, here: Here, show: ledges.Show = "all") -> list[int]:
 def survival(job_id: Id, here: Here) -> list[Survival]:
     """What of every photo lies inside all its pieces, and which sizes can't keep its zones."""
     return surviving.survivals(here, job_id)
+
+
+@router.get("/jobs/{job_id}/mouldings")
+def needed_mouldings(job_id: Id, here: Here) -> list[MouldingNeeded]:
+    """How much of which moulding the job's framed pieces take."""
+    return mouldings.needed(here, job_id)
 
 
 @router.get(

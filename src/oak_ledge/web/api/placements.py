@@ -16,6 +16,7 @@ from oak_ledge.core.reports.enough_resolution import Advice
 from oak_ledge.flows.bench import (
     close,
     copies as copying,
+    cut_card as cutting,
     file,
     fixes,
     hand,
@@ -37,7 +38,7 @@ from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.previews import Tone
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.pictures import Beyond
-from oak_ledge.web.api.answer import of_kind, written
+from oak_ledge.web.api.answer import attached, of_kind, written
 from oak_ledge.web.types import (
     CopyAsked,
     Edge,
@@ -257,6 +258,17 @@ def method_picture(
 ) -> Response:  # fmt: skip
     picture = close.spot_picture(here, placement_id, x, y, edge, method)
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+@router.get(
+    "/placements/{placement_id}/cut-card",
+    response_class=Response,
+    responses=of_kind("application/pdf"),
+)
+def cut_card(placement_id: Id, here: Here) -> Response:
+    """What a framer cuts for this piece: print, mat, glass, backing and mouldings."""
+    card = cutting.card_of(here, placement_id)
+    return Response(card, media_type="application/pdf", headers=attached("cut-card.pdf"))
 
 
 @router.get("/placements/{placement_id}/advice")

@@ -64,7 +64,13 @@ export const belonging = {
       window.location.reload();
     });
   },
+  mouldingWord: "",
+  async tellMouldings() {
+    const found = await ask(`/api/jobs/${this.$root.dataset.job}/mouldings`).catch(() => []);
+    this.mouldingWord = found.length ? `To frame them: ${found.map((one) => one.words).join("; ")}, no waste counted.` : "";
+  },
   openAbout() {
+    this.tellMouldings();
     this.sure = false;
     this.$refs.about.showModal();
   },

@@ -61,6 +61,9 @@ export const filing = {
       ? `/api/deliveries/${this.file.delivery_id}/files/${encodeURIComponent(this.file.name)}`
       : "#";
   },
+  get cutCard() {
+    return `${this.path}/cut-card`;
+  },
   get fileWord() {
     if (this.making) return "";
     if (!this.file) return "Nothing made yet.";

@@ -27,6 +27,7 @@ export function drawBrush(bench) {
   const inMask = svgOf(bench, "mask-strokes");
   inMask.innerHTML = bench.brushed.polygons.map(shape).join("") + painted.map(line).join("");
   inMask.setAttribute("transform", place);
+  bound(inMask.parentElement, painted, bench.brushed.polygons, bench.wholeBox);
   inMask.style.filter = texture ? `blur(${(bench.brush.soft * bench.brush.radius * scale) / 2}px)` : "";
   const photo = bench.$refs.whole.querySelector("[data-part=photo]");
   for (const name of ["brushed", "texture"]) {
@@ -44,6 +45,18 @@ export function drawBrush(bench) {
   from.innerHTML = strokes.filter((one) => one.from).map((one) => `<path d="${pathOf(one)}" stroke-width="${2 * one.radius}"/>`).join("");
   from.setAttribute("transform", place);
   drawCursor(bench);
+}
+
+// A mask costs by its extent: no more of it than is brushed.
+function bound(mask, strokes, polygons, { scale, left, top }) {
+  const points = [...polygons.flat().map((at) => [at, 0]), ...strokes.flatMap((one) => one.points.map((at) => [at, one.radius]))];
+  if (!points.length) return;
+  const room = 4 / scale;
+  const edge = (give, sign, axis) => give(...points.map(([at, radius]) => at[axis] + sign * (radius + room)));
+  const [x, y] = [edge(Math.min, -1, 0), edge(Math.min, -1, 1)];
+  const [right, bottom] = [edge(Math.max, 1, 0), edge(Math.max, 1, 1)];
+  const box = { x: left + x * scale, y: top + y * scale, width: (right - x) * scale, height: (bottom - y) * scale };
+  for (const [name, value] of Object.entries(box)) mask.setAttribute(name, value);
 }
 
 function drawCursor(bench) {
