@@ -15,7 +15,7 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.proof import Asked
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.write import write_size
+from oak_ledge.core.sizes.text.write import file_text
 
 FIELDS = ("photo", "size", "width", "height", "ppi", "job", "number")
 
@@ -118,7 +118,7 @@ def stem_on(size: Size, asked: Asked, photo: str, job: str, number: int) -> str:
     return file_stem(
         size.file.pattern,
         photo=photo,
-        size=size.name or write_size(size),
+        size=size.name or file_text(size),
         width=asked.width,
         height=asked.height,
         ppi=asked.ppi,

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from itertools import pairwise
 from math import hypot
+from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Level, Note
@@ -17,6 +19,7 @@ from oak_ledge.core.placements.zones_on_surface import point_on, zones_on
 from oak_ledge.core.planes.matrices import at, inverse
 from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import area, overlap, side
+from oak_ledge.core.sizes.outline import outline_on
 
 NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
 
@@ -28,6 +31,15 @@ ALONG = 0.01  # of the shorter edge: an edge so near to a line runs along it
 
 
 HAIR = 1e-6
+
+
+ROUGHLY = 0.005  # of a zone: what the places below can't tell
+
+
+FINE = 200  # places along each edge of a zone at which an outline is asked
+
+
+Array = npt.NDArray[Any]
 
 
 ON_THIRD = 0.03  # of the crop's height: as near as anyone would say so
@@ -44,7 +56,10 @@ def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:
     zones = [_in_crop(points, crop) for kind, points in shapes if kind == "zone"]
     marks = [_in_crop(points, crop) for kind, points in shapes if kind == "mark"]
     return (
-        keep_cut(zones) or keep_hidden(zones, hidden) or keep_edge(zones, crop),
+        keep_cut(zones)
+        or keep_hidden(zones, hidden)
+        or keep_outside(zones, lying)
+        or keep_edge(zones, crop),
         cut_line(marks, crop),
         sliver(zones, crop),
     )
@@ -129,6 +144,42 @@ def keep_hidden(zones: list[list[Point]], hidden: tuple[float, float]) -> Note |
             text = f"A keep zone will not be seen whole: it reaches under the {_sides(under)} edge."
             return _note("look", "keep-hidden", text)
     return None
+
+
+def keep_outside(zones: list[list[Point]], lying: Lying) -> Note | None:
+    """Look where a zone reaches beyond the outline a piece is cut along."""
+    size = lying.size
+    if size.outline is None:
+        return None
+    edge = outline_on(size.outline, lying.asked, size.ppi) / lying.asked
+    for zone in zones:
+        lost = 1 - overlap_with(zone, edge) / max(area(zone), 1e-12)
+        if lost > ROUGHLY:
+            share = rounded(lost * 100, 0 if lost > 0.01 else 1)
+            text = f"A keep zone reaches outside the outline: {share} % of it will not be seen."
+            return _note("look", "keep-hidden", text)
+    return None
+
+
+def overlap_with(zone: list[Point], edge: npt.NDArray[np.float64]) -> float:
+    """Give how much of a convex zone lies in a polygon, which may be none, as areas."""
+    us, vs = (np.array(axis) for axis in zip(*zone, strict=True))
+    across = np.linspace(us.min(), us.max(), FINE + 1)
+    along = np.linspace(vs.min(), vs.max(), FINE + 1)
+    u, v = ((axis[:-1] + axis[1:]) / 2 for axis in (across, along))
+    inside = _inside(np.stack([us, vs], 1), u, v) & _inside(edge, u, v)
+    return float(inside.sum() * (across[1] - across[0]) * (along[1] - along[0]))
+
+
+def _inside(polygon: npt.NDArray[np.float64], u: Array, v: Array) -> Array:
+    """Say which points of a grid, (len(v), len(u)), lie in a polygon, by the even-odd rule."""
+    found = np.zeros((len(v), len(u)), np.bool_)
+    for (x0, y0), (x1, y1) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
+        rows = (v >= min(y0, y1)) & (v < max(y0, y1))
+        if rows.any():
+            crossed = x0 + (v[rows] - y0) * (x1 - x0) / (y1 - y0)
+            found[rows] ^= u[None] < crossed[:, None]
+    return found
 
 
 def keep_edge(zones: list[list[Point]], crop: Crop) -> Note | None:

@@ -7,9 +7,10 @@ from dataclasses import replace
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.content import choose_for
 from oak_ledge.core.pixels.cut.cut import Array, load_shrink
+from oak_ledge.core.pixels.finish.outline import outlined
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
-from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours
+from oak_ledge.core.pixels.ground.grounds import cut_on_ground, outside_of, takes_colours, tone_of
 from oak_ledge.core.pixels.open.orientation import turned_further
 from oak_ledge.core.pixels.open.photo import Source, open_photo
 from oak_ledge.core.placements.crop import Crop
@@ -59,6 +60,16 @@ def render(
     how = None if draft else sharpening_of(size, asked)
     if how is not None:
         pixels = sharpened(pixels, how, alpha=opened.alpha)
+    if size.outline is not None:
+        tone = tone_of(outside_of(size), opened, pixels) if size.file.format == "jpeg" else None
+        pixels = outlined(
+            pixels,
+            size.outline,
+            size.ppi,
+            whole=asked if whole in (None, (0, 0)) else whole,
+            alpha=opened.alpha,
+            tone=tone,
+        )
     lost = beyond(pixels, opened.icc, size.file) if marks else None
     made, icc = converted(pixels, opened.icc, size.file)
     return (made if lost is None else marked(made, lost)), icc

@@ -21,6 +21,7 @@ from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.frame import Frame, Inches, seen_in
 from oak_ledge.core.sizes.ground import WHITE, Fill
+from oak_ledge.core.sizes.outline import Outline
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.values import Value
@@ -55,7 +56,8 @@ class Size(Value):
     """A reusable target. `ppi` is None where none shall be written into the file.
 
     `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
-    than the print on every side; `frame` says what of the print will be seen.
+    than the print on every side; `frame` says what of the print will be seen, `outline` the edge of
+    a piece that is no rectangle.
     """
 
     size_version: Literal[1] = 1
@@ -70,6 +72,7 @@ class Size(Value):
     bleed: ExactLength | None = None
     wrap: ExactLength | None = None
     frame: Frame | None = None
+    outline: Outline | None = None
     method: MethodChoice = Field(default="auto", description="how pixels are resampled")
     sharpen_for: SharpenFor = Field(default="off", description="what the output is looked at on")
     sharpen: int | None = Field(
@@ -235,6 +238,22 @@ def check(size: Size) -> None:
     _check_profile(size.file)
     _check_differ(size)
     _check_frame(size)
+    _check_outline(size)
+
+
+def _check_outline(size: Size) -> None:
+    outline = size.outline
+    if outline is None:
+        return
+    if size.frame is not None or size.bleed is not None or size.wrap is not None:
+        msg = "an outline goes with a bare piece: leave out frame, bleed and wrap"
+        raise SizeError(msg)
+    if outline.radius is not None and size.ppi is None:
+        msg = "corners rounded by a length need a resolution; say them in % instead"
+        raise SizeError(msg)
+    if size.file.profile == "receiver" and size.file.icc and size.file.icc.colours == "CMYK":
+        msg = "a CMYK file has nothing clear, so it takes no outline; choose another profile"
+        raise SizeError(msg)
 
 
 def _check_profile(file: FileSettings) -> None:

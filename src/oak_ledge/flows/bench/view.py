@@ -44,7 +44,7 @@ from oak_ledge.flows.photos.scenes import missing, not_made
 from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
-from oak_ledge.flows.pieces.pieces import STATE_WORDS
+from oak_ledge.flows.pieces.pieces import STATE_WORDS, edge_path
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading
@@ -82,6 +82,8 @@ class Live(Figures):
     """estimated; None until the photo has been weighed"""
     face: Pixels
     """the proportions the piece is seen in, on dots that may be oblong"""
+    edge: str
+    """the outline the piece is cut along, as path data in the unit square; empty for a rectangle"""
     insets: tuple[tuple[float, float], tuple[float, float]] | None
     """where print and seen part begin, as shares of the file's width and height"""
     hung: Hung | None
@@ -254,6 +256,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         output=_output(size, found.asked, about),
         about_bytes=about,
         face=face_of(size, asked),
+        edge=edge_path(size, asked),
         insets=insets(size, asked),
         hung=hung(size, asked),
         beyond=size.differ == "extend",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from contextlib import suppress
+from typing import Any
 
 from oak_ledge.core.errors import FillError
 from oak_ledge.core.placements.placement import Placement
@@ -13,9 +14,14 @@ from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.placements import Placed
 
 
-def _added_since(size: Size) -> dict[str, set[str]]:
+def _added_since(size: Size) -> dict[str, Any]:
     """Leave out fields that came later and say nothing, so that what was made before stays known."""
-    return {"file": {"floor"}} if size.file.floor == LEAST_QUALITY else {}
+    fields: dict[str, Any] = {}
+    if size.file.floor == LEAST_QUALITY:
+        fields["file"] = {"floor"}
+    if size.outline is None:
+        fields["outline"] = True
+    return fields
 
 
 def made_with(placed: Placed) -> Placement:
@@ -28,9 +34,11 @@ def made_with(placed: Placed) -> Placement:
 
 def hash_of(placed: Placed) -> str:
     """Tell by content what a file is made of: the photo, its size, and how it lies."""
-    exclude = {"upright", "allow"} | (
-        {"continued"} if ground_needed(placed.lying) is None else set()
-    )
+    exclude: dict[str, Any] = {"upright": True, "allow": True}
+    if ground_needed(placed.lying) is None:
+        exclude["continued"] = True
+    if placed.placement.size is not None and placed.placement.size.outline is None:
+        exclude["size"] = {"outline"}
     lying = made_with(placed).model_dump_json(exclude=exclude)
     size = placed.size.model_dump_json(exclude=_added_since(placed.size))
     of = f"{placed.photo.hash} {size} {lying}"

@@ -15,6 +15,8 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.outline import drawn_path
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
@@ -58,6 +60,8 @@ class PieceView(BaseModel):
     angle: float
     ground: str
     face: Pixels
+    edge: str
+    """the outline it is cut along, as path data in the unit square; empty for a rectangle"""
     touched: bool
     """a hand has been at it"""
 
@@ -116,8 +120,14 @@ def piece_of(placed: Placed) -> PieceView:
         angle=placement.angle,
         ground=size.ground,
         face=face_of(size, (tally.width, tally.height)),
+        edge=edge_path(size, (tally.width, tally.height)),
         touched=placed.state != "new",
     )
+
+
+def edge_path(size: Size, asked: Pixels) -> str:
+    """Give the outline a piece is cut along, for drawings; empty for a rectangle."""
+    return "" if size.outline is None else drawn_path(size.outline, asked, size.ppi)
 
 
 def standing(state: State, level: Level) -> str:

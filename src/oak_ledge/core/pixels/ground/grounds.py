@@ -215,8 +215,14 @@ def _blended(
 
 def takes_colours(size: Size) -> bool:
     """Say whether a size stands photos on a ground that is more than a grey."""
+    shown = size.differ == "extend" or (size.outline is not None and size.file.format == "jpeg")
     parts = {size.ground[at : at + 2] for at in (1, 3, 5)}
-    return size.differ == "extend" and size.ground not in FILLS and len(parts) > 1
+    return shown and size.ground not in FILLS and len(parts) > 1
+
+
+def outside_of(size: Size) -> str:
+    """Give the colour outside a piece's outline, where a file can't be clear there."""
+    return WHITE if size.ground in FILLS else size.ground
 
 
 def tone_of(ground: str, photo: OpenPhoto, pixels: Array) -> npt.NDArray[np.float64]:

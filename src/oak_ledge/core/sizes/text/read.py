@@ -13,7 +13,7 @@
 
 Also `600px wide`, `2048px long edge`, `8x10in 300ppi`, `8 x 10 inches at 300 dpi`: whatever can only
 mean one thing. Each may have a resolution behind an @, and behind that in any order: `dot 2:1` for a screen
-whose dots are not square, `suit` or `fixed` for its turn, and `trim`, `extend`, `inside` or `stretch`
+whose dots are not square, `outline circle` for a piece that is no rectangle, `suit` or `fixed` for its turn, and `trim`, `extend`, `inside` or `stretch`
 for photos of another shape.
 """
 
@@ -21,7 +21,7 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
 from pydantic import BaseModel, ConfigDict
 
@@ -43,7 +43,7 @@ from oak_ledge.core.sizes.text.names import NAMED, named
 HOW = "Write it like 8x10in@300, 1200x1600px, long 2000px, 3:2 or 100%."
 
 
-Part = Literal["shape", "resolution", "dot", "turn", "differ"]
+Part = Literal["shape", "resolution", "dot", "turn", "differ", "outline"]
 """A part of a size's text, and of the sentence that says it."""
 
 
@@ -62,6 +62,9 @@ _EDGE = re.compile(rf"({'|'.join(_EDGES)})\b(\s*(edge|side)\b)?", re.IGNORECASE)
 _EDGE_BEHIND = re.compile(rf"({'|'.join(_EDGES_BEHIND)})\b(\s*(edge|side)\b)?", re.IGNORECASE)
 
 
+LONGEST_TEXT, LONGEST_WITH_PATH = 200, 5000  # letters
+
+
 SURELY_PIXELS = 100  # an edge of so much without a unit: no one prints that many inches
 
 
@@ -72,7 +75,7 @@ _UNIT = re.compile(
 )
 
 
-_LATER = r"suit|fixed|enlarge|dot|trim|extend|inside|stretch|at|by"
+_LATER = r"suit|fixed|enlarge|dot|trim|extend|inside|stretch|outline|at|by"
 
 
 _OTHER_WORD = re.compile(rf"(?!x\b|x[\d\s.,]|(?:{_LATER})\b)[^\W\d_]+", re.IGNORECASE)
@@ -81,7 +84,7 @@ _OTHER_WORD = re.compile(rf"(?!x\b|x[\d\s.,]|(?:{_LATER})\b)[^\W\d_]+", re.IGNOR
 _TURNS: tuple[Turn, ...] = ("suit", "fixed")
 
 
-_SETTING = re.compile(r"(dot|suit|fixed|trim|extend|inside|stretch)\b", re.IGNORECASE)
+_SETTING = re.compile(r"(dot|suit|fixed|trim|extend|inside|stretch|outline)\b", re.IGNORECASE)
 
 
 _TIMES = re.compile(r"[x×*]|by\b", re.IGNORECASE)
@@ -203,7 +206,7 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
     [('shape', 0, 6), ('resolution', 7, 11)]
     """
     reader = _Reader(text)
-    if len(text) > 200:
+    if len(text) > (LONGEST_WITH_PATH if "path" in text else LONGEST_TEXT):
         msg = "it is too long"
         raise reader.fail(msg)
     if not text.strip():
@@ -244,7 +247,9 @@ def _settings(reader: _Reader) -> dict[str, Any]:
         if match is None:
             return found
         word = match[1].lower()
-        part: Part = "dot" if word == "dot" else "turn" if word in _TURNS else "differ"
+        part: Part = "turn" if word in _TURNS else "differ"
+        if word in ("dot", "outline"):
+            part = cast("Part", word)
         if part in found:
             reader.at = start
             reader.skip()
@@ -256,9 +261,47 @@ def _settings(reader: _Reader) -> dict[str, Any]:
                 msg = "a dot is written as its width to its height"
                 raise reader.fail(msg, "Write it like dot 2:1.")
             found["dot"] = across / reader.number("the dot's height")
+        elif part == "outline":
+            found["outline"] = _outline(reader)
+            found["file"] = {"format": "png"}  # which can be clear; asked for another, it is that
         else:
             found[part] = word
         reader.mark(part, start)
+
+
+_OUTLINE_HOW = (
+    "Write it like outline circle, outline ellipse, outline rounded 6mm or outline rounded 8%."
+)
+
+
+_OUTLINE = re.compile(r"(circle|ellipse|rounded|path)\b", re.IGNORECASE)
+
+
+_QUOTED = re.compile(r"[\"“”']([^\"“”']*)[\"“”']")
+
+
+def _outline(reader: _Reader) -> dict[str, Any]:
+    kind = reader.take(_OUTLINE)
+    if kind is None:
+        msg = "which outline is missing"
+        raise reader.fail(msg, _OUTLINE_HOW)
+    name = kind[1].lower()
+    if name == "path":
+        path = reader.take(_QUOTED)
+        if path is None:
+            msg = "the path's data is missing"
+            raise reader.fail(msg, 'Write it like outline path "M0.5 0L1 1L0 1Z".')
+        return {"kind": name, "path": path[1].strip()}
+    if name != "rounded":
+        return {"kind": name}
+    radius = reader.number("the corners' radius")
+    if reader.take(re.compile("%")):
+        return {"kind": name, "percent": radius}
+    unit = reader.unit()
+    if unit is None:
+        msg = "the unit of the corners' radius is missing"
+        raise reader.fail(msg, _OUTLINE_HOW)
+    return {"kind": name, "radius": f"{plain(radius)}{unit}"}
 
 
 def _shape(reader: _Reader) -> Shape:

@@ -46,6 +46,8 @@ def say_parts(size: Size) -> tuple[Said, ...]:
         said += [Said(", "), Said(turn, "turn")]
     if fixed_shape and (size.shape.both_edges or size.differ != "trim"):
         said += [Said(", "), Said(_differ_words(size), "differ")]
+    if size.outline is not None:
+        said += [Said(", "), Said(size.outline.words, "outline")]
     more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
     extra = "".join(f"; {words}" for words in more)
     return (*said, Said(f"{extra}."))

@@ -14,6 +14,17 @@ def write_size(size: Size) -> str:
     >>> write_size(read_size("8 1/2 x 11 in @ 300 extend"))
     '8.5x11in@300 extend'
     """
+    text = _without_outline(size)
+    return text if size.outline is None else f"{text} {size.outline.text}"
+
+
+def file_text(size: Size) -> str:
+    """Write a size for the names of files: as above, without the data of a path."""
+    text = _without_outline(size)
+    return text if size.outline is None else f"{text} {size.outline.short}"
+
+
+def _without_outline(size: Size) -> str:
     text = size.shape.text
     if size.ppi is not None:
         text += f"@{plain(size.ppi)}"
@@ -21,7 +32,9 @@ def write_size(size: Size) -> str:
         text += f" {_dot(size)}"
     if size.turn != natural_turn(size.shape, size.differ):
         text += f" {size.turn}"
-    return text if size.differ == "trim" else f"{text} {size.differ}"
+    if size.differ != "trim":
+        text += f" {size.differ}"
+    return text
 
 
 def _dot(size: Size) -> str:
@@ -34,5 +47,6 @@ def size_name(size: Size) -> str:
 
 
 def shape_label(size: Size) -> str:
-    """Write what a size measures, for labels: `8 × 10 in`, `long edge 2000 px`, `3:1`."""
-    return size.shape.label
+    """Write what a size measures, for labels: `8 × 10 in`, `long edge 2000 px`, `5 × 5 in circle`."""
+    label = size.shape.label
+    return label if size.outline is None else f"{label} {size.outline.label}"

@@ -163,6 +163,7 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   put(part(svg, "edge"), { ...crop, transform });
   put(part(svg, "crop"), { ...crop, transform });
   put(part(svg, "lines"), { transform: `${transform} ${over(crop)}` });
+  put(part(svg, "cut-edge"), { d: view.edge, transform: `${transform} ${over(crop)}` });
   for (const [name, [from, to]] of Object.entries(EDGES)) {
     const ends = [CORNERS[from], CORNERS[to]].map(([u, v]) => onPhoto(view, u, v));
     const [a, b] = ends.map((at) => ({ x: box.left + at.x * scale, y: box.top + at.y * scale }));
@@ -216,6 +217,8 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   put(part(svg, "window"), { ...frame, viewBox: `0 0 ${box.width} ${box.height}` });
   put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: groundFill(view) });
   put(part(svg, "lines"), { transform: over(frame) });
+  put(part(svg, "cut-edge"), { d: view.edge, transform: over(frame) });
+  put(part(svg, "outside"), { d: view.edge && `M0 0h1v1h-1z${view.edge}`, transform: over(frame) });
   const sheet = boxAround(outlineOf(view));
   put(part(svg, "under"), {
     x: (sheet.x - view.crop[0]) * across,

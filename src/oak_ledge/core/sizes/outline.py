@@ -1,0 +1,204 @@
+"""The outline of a piece that is no rectangle (rules, section 6): circle, ellipse, rounded, or a path."""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+from functools import cached_property, lru_cache
+from itertools import pairwise
+from typing import Literal, Self
+
+import numpy as np
+import numpy.typing as npt
+from pydantic import Field, model_validator
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import ExactLength, Pixels, length_words
+from oak_ledge.core.measures.numbers import Exact, plain
+from oak_ledge.core.values import Value
+
+Polygon = npt.NDArray[np.float64]
+"""(n, 2) of x, y, closed without saying its first point again"""
+
+LONGEST = 4000  # letters of a path
+
+BENDS = 96  # straight pieces that stand for one bend of a path
+
+STRAY = 0.004  # pixels: so near a circle the pieces that stand for it lie
+
+_LETTERS = re.compile(r"[MmLlHhVvCcSsQqTtAaZz0-9eE.,+\-\s]*")
+
+
+class Outline(Value):
+    """What of a piece is seen; all else is clear, or the ground's colour in JPEG.
+
+    `rounded` has a `radius`, or a `percent` of the short edge. A `path` is SVG path data in the unit
+    square: one closed path, which is drawn out to the piece.
+    """
+
+    kind: Literal["circle", "ellipse", "rounded", "path"]
+    radius: ExactLength | None = None
+    percent: Exact | None = None
+    path: str = Field(default="", max_length=LONGEST)
+
+    @model_validator(mode="after")
+    def _can_be_drawn(self) -> Self:
+        said = (self.radius is not None) + (self.percent is not None)
+        if (self.kind == "rounded") != (said == 1) or said > 1:
+            msg = "rounded corners need one radius, like rounded 6mm or rounded 8%"
+            raise SizeError(msg)
+        if self.percent is not None and not 0 < self.percent <= 50:
+            msg = f"corners of {plain(self.percent)} % of the short edge: give one from 0 to 50 %"
+            raise SizeError(msg)
+        if (self.kind == "path") != bool(self.path):
+            msg = "an outline by a path needs its path data, and another none"
+            raise SizeError(msg)
+        if self.path:
+            assert len(self.unit_path)
+        return self
+
+    @cached_property
+    def unit_path(self) -> Polygon:
+        """The path as a polygon in the unit square."""
+        return _flattened(self.path)
+
+    @property
+    def text(self) -> str:
+        """How it is written behind a size."""
+        return f'{self.short} "{self.path}"' if self.kind == "path" else self.short
+
+    @property
+    def short(self) -> str:
+        """The same without the data of a path."""
+        if self.kind != "rounded":
+            return f"outline {self.kind}"
+        if self.radius is not None:
+            return f"outline rounded {plain(self.radius.amount)}{self.radius.unit}"
+        return f"outline rounded {plain(self.percent or Fraction(0))}%"
+
+    @property
+    def label(self) -> str:
+        """The word for it behind what a size measures."""
+        return "cut-out" if self.kind == "path" else self.kind
+
+    @property
+    def words(self) -> str:
+        """How it is said."""
+        if self.radius is not None:
+            return f"corners rounded by {length_words(self.radius)}"
+        if self.percent is not None:
+            return f"corners rounded by {plain(self.percent)} % of the short edge"
+        return {"circle": "cut to a circle", "ellipse": "cut to an ellipse"}.get(
+            self.kind, "cut along a path"
+        )
+
+
+def outline_on(outline: Outline, asked: Pixels, ppi: Fraction | None) -> Polygon:
+    """Give an outline as a polygon in output pixels, within 0.004 px of it.
+
+    Raises
+    ------
+    SizeError
+        If its radius is a length, and the size has no resolution.
+    """
+    wide, high = asked
+    if outline.kind == "path":
+        return outline.unit_path * (wide, high)
+    if outline.kind == "circle":
+        radius = min(asked) / 2
+        return _arc(wide / 2, high / 2, radius, radius, 0, 4)
+    if outline.kind == "ellipse":
+        return _arc(wide / 2, high / 2, wide / 2, high / 2, 0, 4)
+    radius = _radius(outline, asked, ppi)
+    corners = [
+        (wide - radius, radius),
+        (wide - radius, high - radius),
+        (radius, high - radius),
+        (radius, radius),
+    ]
+    arcs = [
+        _arc(x, y, radius, radius, quarter - 1, quarter, end=True)
+        for quarter, (x, y) in enumerate(corners)
+    ]
+    return np.concatenate(arcs)
+
+
+def drawn_path(outline: Outline, asked: Pixels, ppi: Fraction | None) -> str:
+    """Give an outline as SVG path data in the unit square, for drawings."""
+    points = outline_on(outline, asked, ppi) / asked
+    points = points[:: max(1, len(points) // 240)]
+    return f"M{'L'.join(f'{x:.5f} {y:.5f}' for x, y in points)}Z"
+
+
+def _radius(outline: Outline, asked: Pixels, ppi: Fraction | None) -> float:
+    if outline.percent is not None:
+        return float(outline.percent) / 100 * min(asked)
+    assert outline.radius is not None
+    if ppi is None:
+        msg = "corners rounded by a length need a size with a resolution; say them in % instead"
+        raise SizeError(msg)
+    return min(float(outline.radius.inches * ppi), min(asked) / 2)
+
+
+def _arc(
+    x: float, y: float, across: float, along: float, first: float, last: float, *, end: bool = False
+) -> Polygon:
+    """Give points of an ellipse from one quarter turn to another, clockwise from the right."""
+    largest = max(across, along, 1e-9)
+    step = 2 * np.arccos(max(0.0, 1 - STRAY / largest)) if largest > STRAY else np.pi / 2
+    count = max(8, int(np.ceil((last - first) * (np.pi / 2) / step)))
+    turn = np.linspace(first, last, count, endpoint=end) * (np.pi / 2)
+    return np.stack([x + across * np.cos(turn), y + along * np.sin(turn)], axis=1)
+
+
+@lru_cache(maxsize=64)
+def _flattened(path: str) -> Polygon:
+    """Read SVG path data (SVG 2, 9.3) as one polygon.
+
+    Raises
+    ------
+    SizeError
+        If it is no path, open, more than one, or leaves the unit square.
+    """
+    from fontTools.pens.recordingPen import RecordingPen
+    from fontTools.svgLib.path import parse_path
+
+    if not _LETTERS.fullmatch(path):
+        msg = "the outline's path holds something that is no path data; give only what stands in d="
+        raise SizeError(msg)
+    pen = RecordingPen()
+    try:
+        parse_path(path, pen)
+    except Exception as exc:  # whatever it stumbles over, it is no path
+        msg = "the outline's path can't be read; write it like M0.5 0L1 1L0 1Z"
+        raise SizeError(msg) from exc
+    if [name for name, _ in pen.value].count("moveTo") != 1 or pen.value[-1][0] != "closePath":
+        msg = "the outline must be one closed path: it begins with M and ends with Z"
+        raise SizeError(msg)
+    points: list[tuple[float, float]] = []
+    for name, given in pen.value:
+        if name in ("moveTo", "lineTo"):
+            points.append(given[0])
+        elif name in ("curveTo", "qCurveTo"):
+            points += _bent(np.array([points[-1], *given], np.float64))
+    found = np.array(points, np.float64)
+    if len(found) < 3 or not np.isfinite(found).all():
+        msg = "the outline's path encloses nothing"
+        raise SizeError(msg)
+    if found.min() < -1e-9 or found.max() > 1 + 1e-9:
+        msg = "the outline's path leaves the square from 0 to 1 that stands for the piece"
+        raise SizeError(msg)
+    x, y = found.T
+    if abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) < 2e-4:
+        msg = "the outline's path encloses nothing"
+        raise SizeError(msg)
+    return found.clip(0, 1)
+
+
+def _bent(control: Polygon) -> list[tuple[float, float]]:
+    """Give points of a Bézier curve by its control points (de Casteljau), without the first."""
+    share = np.linspace(0, 1, BENDS + 1)[1:, None]
+    rows = [np.repeat(point[None], BENDS, 0) for point in control]
+    while len(rows) > 1:
+        rows = [a * (1 - share) + b * share for a, b in pairwise(rows)]
+    return [(float(x), float(y)) for x, y in rows[0]]

@@ -1,0 +1,111 @@
+"""Pieces cut along an outline: every edge pixel by its true area, clear in PNG, a tone in JPEG."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+import numpy as np
+import pytest
+from hypothesis import assume, given, strategies as st
+from PIL import Image
+
+from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.notes.zones import keep_notes
+from oak_ledge.core.photos.keep_zones import Keeps, Zone
+from oak_ledge.core.pixels.finish.outline import covered
+from oak_ledge.core.pixels.open.facts import look_at
+from oak_ledge.core.placements.lying import lying_on
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.outline import outline_on
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.flows.delivery.making import Work, draw
+from tests import samples
+from tests.samples import size, there
+
+points = st.lists(st.tuples(st.floats(-3, 15), st.floats(-3, 12)), min_size=3, max_size=3)
+
+
+@given(points)
+def test_a_triangle_covers_its_area_pixel_by_pixel(corners):
+    polygon = np.array(corners)
+    (x0, y0), (x1, y1), (x2, y2) = corners
+    assume(abs((x1 - x0) * (y2 - y0) - (x2 - x0) * (y1 - y0)) > 0.1)
+    fine = 40
+    v, u = (np.mgrid[: 9 * fine, : 12 * fine] + 0.5) / fine
+    sides = []
+    for (x0, y0), (x1, y1) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
+        sides.append((x1 - x0) * (v - y0) - (y1 - y0) * (u - x0) > 0)
+    inside = np.logical_and.reduce(sides) | ~np.logical_or.reduce(sides)
+    exact = inside.reshape(9, fine, 12, fine).mean(axis=(1, 3))
+    assert np.abs(covered(polygon, (12, 9)) - exact).max() < 0.06  # what the fine grid tells
+
+
+@pytest.mark.parametrize("text", ["outline circle", "outline ellipse", "outline rounded 20%"])
+def test_edges_are_true_to_two_levels(text):
+    wide, high = 61, 44
+    asked = there(read_size(f"{wide}x{high}px {text}").outline)
+    found = covered(outline_on(asked, (wide, high), None), (wide, high))
+    fine = 64
+    v, u = (np.mgrid[: high * fine, : wide * fine] + 0.5) / fine
+    across, along = u - wide / 2, v - high / 2
+    if text.endswith("circle"):
+        inside = np.hypot(across, along) < high / 2
+    elif text.endswith("ellipse"):
+        inside = np.hypot(across / (wide / 2), along / (high / 2)) < 1
+    else:
+        radius = 0.2 * high
+        beyond = np.hypot(
+            np.maximum(abs(across) - (wide / 2 - radius), 0),
+            np.maximum(abs(along) - (high / 2 - radius), 0),
+        )
+        inside = beyond < radius
+    exact = inside.reshape(high, fine, wide, fine).mean(axis=(1, 3))
+    assert np.abs(found - exact).max() < 2 / 255
+    assert found.sum() == pytest.approx(inside.mean() * wide * high, rel=5e-4)
+
+
+def made(path, asked):
+    facts = look_at(path, most_pixels=10**8)
+    return Work(path, path.name, facts, asked, suggest(asked, facts.upright))
+
+
+@pytest.mark.parametrize("kind", ["png", "webp", "tiff", "avif"])
+def test_outside_is_clear_and_inside_is_the_piece_without_it(tmp_path, kind):
+    path = samples.photo(tmp_path / "photo.png", 120, 120)
+    round_ = size("100x100px", outline={"kind": "circle"}, file={"format": kind, "quality": 100})
+    square = size("100x100px", file={"format": kind, "quality": 100})
+    with (
+        Image.open(BytesIO(draw(made(path, round_), Limits()))) as cut,
+        Image.open(BytesIO(draw(made(path, square), Limits()))) as whole,
+    ):
+        seen, bare = np.asarray(cut.convert("RGBA")), np.asarray(whole.convert("RGB"))
+    assert (seen[2, 2, 3], seen[50, 50, 3]) == (0, 255)
+    alpha = seen[..., 3] / 255
+    assert alpha.sum() == pytest.approx(np.pi * 50**2, rel=2e-3)
+    if kind in ("png", "tiff"):
+        assert np.array_equal(seen[alpha == 1, :3], bare[alpha == 1])
+
+
+def test_a_jpeg_has_the_grounds_colour_outside(tmp_path):
+    path = samples.photo(tmp_path / "photo.png", 120, 120)
+    asked = size(
+        "100x100px",
+        outline={"kind": "ellipse"},
+        ground="#204080",
+        file={"format": "jpeg", "quality": 100},
+    )
+    with Image.open(BytesIO(draw(made(path, asked), Limits()))) as cut:
+        assert cut.mode == "RGB"
+        corner = np.asarray(cut)[2, 2].astype(int)
+    assert np.abs(corner - (0x20, 0x40, 0x80)).max() <= 4
+
+
+def test_a_keep_zone_outside_the_outline_is_noted_with_its_share():
+    asked = read_size("1000x1000px outline circle")
+    lying = lying_on(asked, (1000, 1000), suggest(asked, (1000, 1000)))
+    corner = Keeps(zones=(Zone(left=60, top=60, width=300, height=300),))
+    note = next(note for note in keep_notes(lying, corner) if note is not None)
+    assert (note.code, note.level) == ("keep-hidden", "look")
+    assert "outside the outline" in note.text
+    middle = Keeps(zones=(Zone(left=300, top=300, width=400, height=400),))
+    assert not any(keep_notes(lying, middle))
