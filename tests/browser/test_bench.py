@@ -359,6 +359,23 @@ def test_a_piece_is_put_on_other_sizes_and_comes_back_as_it_was(browser, bench):
     assert get(address, f"/api/placements/{at}")["lying"] == lay
 
 
+def test_an_outline_is_drawn_over_photo_and_piece_and_its_preview_is_clear_outside(
+    browser, address, placed
+):
+    job_id, at = placed("500x500px outline circle")
+    open_bench(browser, address, job_id, at)
+    crop = box(browser, "crop")
+    drawn = find(browser, ".whole .cut-edge").rect
+    assert drawn["width"] == pytest.approx(crop[2], abs=4)
+    assert drawn["height"] == pytest.approx(crop[3], abs=4)
+    outside = find(browser, ".piece .outside")
+    corner = "const p = new DOMPoint(0.05, 0.05), c = new DOMPoint(0.5, 0.5), o = arguments[0]; return [o.isPointInFill(p), o.isPointInFill(c)]"
+    assert browser.execute_script(corner, outside) == [True, False]
+    browser.get(f"{address}/jobs/{job_id}")
+    wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".piece-stood clipPath path"))
+    assert find(browser, ".piece-stood .hold").tag_name == "path"
+
+
 def test_a_slip_of_the_hand_draws_no_crop_and_tightness_is_slid(browser, bench):  # noqa: F811
     address, at = bench
     before = crop_of(address, at)

@@ -63,6 +63,14 @@ def test_a_size_is_written_read_back_and_stands_on_the_wall(browser, library):
     outline = find(browser, ".outline.is-chosen")
     ratio = float(outline.get_attribute("width")) / float(outline.get_attribute("height"))
     assert ratio == pytest.approx(24 / 36)
+    entry = find(browser, "#entry")
+    entry.send_keys(Keys.CONTROL, "a")
+    entry.send_keys("8x10in@200 outline ellipse")
+    wait(browser, lambda: "cut to an ellipse" in text(browser, ".entry .reads"))
+    entry.send_keys(Keys.ENTER)
+    wait(browser, lambda: text(browser, ".chosen-name") == "8 × 10 in ellipse")
+    drawn = find(browser, ".outline.is-chosen").rect
+    assert drawn["width"] / drawn["height"] == pytest.approx(8 / 10, rel=0.05)
 
 
 def parts(browser, css):

@@ -174,11 +174,12 @@ def overlap_with(zone: list[Point], edge: npt.NDArray[np.float64]) -> float:
 def _inside(polygon: npt.NDArray[np.float64], u: Array, v: Array) -> Array:
     """Say which points of a grid, (len(v), len(u)), lie in a polygon, by the even-odd rule."""
     found = np.zeros((len(v), len(u)), np.bool_)
-    for (x0, y0), (x1, y1) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
-        rows = (v >= min(y0, y1)) & (v < max(y0, y1))
-        if rows.any():
-            crossed = x0 + (v[rows] - y0) * (x1 - x0) / (y1 - y0)
-            found[rows] ^= u[None] < crossed[:, None]
+    (x0, y0), (x1, y1) = polygon.T, np.roll(polygon, -1, axis=0).T
+    top, bottom = np.minimum(y0, y1), np.maximum(y0, y1)
+    for row, at in enumerate(v):  # an outline has more edges than a zone has rows
+        met = (top <= at) & (at < bottom)
+        crossed = x0[met] + (at - y0[met]) * (x1[met] - x0[met]) / (y1[met] - y0[met])
+        found[row] = np.searchsorted(np.sort(crossed), u) % 2 == 1
     return found
 
 

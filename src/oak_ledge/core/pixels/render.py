@@ -10,13 +10,13 @@ from oak_ledge.core.pixels.cut.cut import Array, load_shrink
 from oak_ledge.core.pixels.finish.outline import outlined
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
-from oak_ledge.core.pixels.ground.grounds import cut_on_ground, outside_of, takes_colours, tone_of
+from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours, tone_of
 from oak_ledge.core.pixels.open.orientation import turned_further
 from oak_ledge.core.pixels.open.photo import Source, open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file_settings import FileSettings
-from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.size import Size, outside_of
 
 
 def render(

@@ -20,8 +20,8 @@ from oak_ledge.core.measures.numbers import Exact, halves_up, plain
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor, Turn
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.frame import Frame, Inches, seen_in
-from oak_ledge.core.sizes.ground import WHITE, Fill
-from oak_ledge.core.sizes.outline import Outline
+from oak_ledge.core.sizes.ground import FILLS, WHITE, Fill
+from oak_ledge.core.sizes.outline import Outline, drawn_path
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.values import Value
@@ -218,6 +218,16 @@ def check_ppi(ppi: Fraction) -> None:
     if ppi > MOST_PPI:
         msg = f"{plain(ppi.limit_denominator(100))} ppi is more than any printer or screen has"
         raise SizeError(msg)
+
+
+def outside_of(size: Size) -> str:
+    """Give the colour outside a piece's outline, where a file can't be clear there."""
+    return WHITE if size.ground in FILLS else size.ground
+
+
+def edge_path(size: Size, asked: Pixels) -> str:
+    """Give the outline a piece is cut along, as SVG path data in the unit square; empty for a rectangle."""
+    return "" if size.outline is None else drawn_path(size.outline, asked, size.ppi)
 
 
 def check(size: Size) -> None:

@@ -34,7 +34,7 @@ from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.size import Size, edge_path, written_pixels
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
 from oak_ledge.flows.library.views import SizeView, size_view
@@ -44,7 +44,7 @@ from oak_ledge.flows.photos.scenes import missing, not_made
 from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
-from oak_ledge.flows.pieces.pieces import STATE_WORDS, edge_path
+from oak_ledge.flows.pieces.pieces import STATE_WORDS
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading

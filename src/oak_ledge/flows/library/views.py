@@ -25,6 +25,7 @@ from oak_ledge.core.sizes.size import (
     PpiRange,
     Size,
     changed_size,
+    edge_path,
     edges_of,
     inches,
     margin,
@@ -136,6 +137,8 @@ class SavedSizeView(SizeView):
     """what lip or mat leave to be seen"""
     framed: tuple[float, float] | None
     """the frame's outer edge"""
+    edge: str
+    """the outline a piece is cut along, as path data in the unit square; empty for a rectangle"""
     at_most: str
     """the file's greatest bytes, as they are written"""
     extra: tuple[str, ...]
@@ -209,7 +212,8 @@ def _words_of(size: Size) -> dict[str, Any]:
     """All that is shown of a saved size and follows from the size alone."""
     lengths = inches(size) if size.shape.measured_in != "px" else None
     outline = lengths or written_pixels(size)
-    edges = " × ".join(str(px) for _, px in edges_of(size))
+    pixels = [px for _, px in edges_of(size)]
+    edges = " × ".join(map(str, pixels))
     more = 2 * margin(size)
     file = (lengths[0] + more, lengths[1] + more) if lengths and more else None
     framed = outer_of(size.frame, lengths) if size.frame and lengths else None
@@ -222,6 +226,7 @@ def _words_of(size: Size) -> dict[str, Any]:
         "beyond": _floats(file),
         "seen": _floats(seen_inches(size)),
         "framed": _floats(framed),
+        "edge": edge_path(size, (pixels[0], pixels[1])) if outline else "",
         "extra": (*margin_words(size), *([f"{seen} seen"] if seen else [])),
         "at_most": "" if size.file.at_most is None else limit_words(size.file.at_most),
     }

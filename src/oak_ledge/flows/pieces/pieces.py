@@ -15,8 +15,7 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
-from oak_ledge.core.sizes.outline import drawn_path
-from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.size import edge_path
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
@@ -123,11 +122,6 @@ def piece_of(placed: Placed) -> PieceView:
         edge=edge_path(size, (tally.width, tally.height)),
         touched=placed.state != "new",
     )
-
-
-def edge_path(size: Size, asked: Pixels) -> str:
-    """Give the outline a piece is cut along, for drawings; empty for a rectangle."""
-    return "" if size.outline is None else drawn_path(size.outline, asked, size.ppi)
 
 
 def standing(state: State, level: Level) -> str:

@@ -40,6 +40,13 @@ def test_a_triangle_covers_its_area_pixel_by_pixel(corners):
     assert np.abs(covered(polygon, (12, 9)) - exact).max() < 0.06  # what the fine grid tells
 
 
+def test_what_a_path_goes_round_twice_is_outside_as_it_is_drawn():
+    twice = np.array([(0, 0), (8, 0), (8, 8), (0, 8), (0, 0), (2, 0), (2, 8), (0, 8)])
+    found = covered(twice.astype(float), (8, 8))
+    assert np.array_equal(found[:, :2], np.zeros((8, 2)))
+    assert np.array_equal(found[:, 2:], np.ones((8, 6)))
+
+
 @pytest.mark.parametrize("text", ["outline circle", "outline ellipse", "outline rounded 20%"])
 def test_edges_are_true_to_two_levels(text):
     wide, high = 61, 44

@@ -220,11 +220,6 @@ def takes_colours(size: Size) -> bool:
     return shown and size.ground not in FILLS and len(parts) > 1
 
 
-def outside_of(size: Size) -> str:
-    """Give the colour outside a piece's outline, where a file can't be clear there."""
-    return WHITE if size.ground in FILLS else size.ground
-
-
 def tone_of(ground: str, photo: OpenPhoto, pixels: Array) -> npt.NDArray[np.float64]:
     """Give an sRGB colour as a pixel of the photo: its bands, its depth, its profile.
 

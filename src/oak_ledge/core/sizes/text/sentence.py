@@ -12,7 +12,7 @@ from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profi
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
 from oak_ledge.core.sizes.shapes.every import natural_turn
-from oak_ledge.core.sizes.size import Size, edges_of, margin, seen_inches
+from oak_ledge.core.sizes.size import Size, edges_of, margin, outside_of, seen_inches
 from oak_ledge.core.sizes.text.read import Part
 
 
@@ -48,6 +48,10 @@ def say_parts(size: Size) -> tuple[Said, ...]:
         said += [Said(", "), Said(_differ_words(size), "differ")]
     if size.outline is not None:
         said += [Said(", "), Said(size.outline.words, "outline")]
+        if size.file.format == "jpeg":
+            said += [
+                Said(f" ({colour_words(outside_of(size))} outside, as JPEG has nothing clear)")
+            ]
     more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
     extra = "".join(f"; {words}" for words in more)
     return (*said, Said(f"{extra}."))
