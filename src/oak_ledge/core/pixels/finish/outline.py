@@ -26,7 +26,8 @@ def covered(polygon: Polygon, asked: Pixels) -> npt.NDArray[np.float32]:
     for (x0, y0), (x1, y1) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
         _add_edge(sums, float(x0), float(y0), float(x1), float(y1))
     turns = np.abs(np.cumsum(sums, axis=1)[:, :wide])
-    return (1 - np.abs(1 - turns % 2)).astype(np.float32)  # even-odd, as it is drawn
+    share: Floats = 1 - np.abs(1 - turns % 2)  # even-odd, as it is drawn
+    return share.astype(np.float32)
 
 
 def _add_edge(sums: Floats, x0: float, y0: float, x1: float, y1: float) -> None:
