@@ -37,6 +37,9 @@ def test_the_arithmetic_from_photo_to_print_by_hand():
         "6000 × 4000 px, cut to 2500 × 2000 (5:4, turned wide), ×1.2, makes 3000 × 2400 px: "
         "10 × 8 in at 300 ppi, a JPEG."
     )
+    round_ = size("600x600px", outline={"kind": "circle"}, file={"format": "png"})
+    told = tally(lying_on(round_, (600, 600), suggest(round_, (600, 600)))).sentence
+    assert told.endswith("makes 600 × 600 px, cut to a circle, a PNG.")
 
 
 @given(strategies.laid_sizes, strategies.extents, strategies.gestures)

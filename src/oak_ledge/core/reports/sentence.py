@@ -85,7 +85,8 @@ def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
         "" if lengths is None or size.ppi is None else f": {lengths} at {plain(size.ppi)} ppi"
     )
     ratio = shape_words(*face_of(size, asked)) + _turned_words(size, asked)
-    extra = "".join(f", {words}" for words in extra_words(size, asked))
+    shaped = () if size.outline is None else (size.outline.words,)
+    extra = "".join(f", {words}" for words in (*shaped, *extra_words(size, asked)))
     return (
         f"{squared}{extent[0]} × {extent[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
         f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}"
