@@ -371,6 +371,12 @@ def test_an_outline_is_drawn_over_photo_and_piece_and_its_preview_is_clear_outsi
     outside = find(browser, ".piece .outside")
     corner = "const p = new DOMPoint(0.05, 0.05), c = new DOMPoint(0.5, 0.5), o = arguments[0]; return [o.isPointInFill(p), o.isPointInFill(c)]"
     assert browser.execute_script(corner, outside) == [True, False]
+    assert outside.get_attribute("style") == ""
+    open_station(browser, "File")
+    Select(find(browser, "[data-file=format]")).select_by_value("jpeg")
+    wait(browser, lambda: "255, 255, 255" in outside.value_of_css_property("fill"))
+    find(browser, ".history .way").click()
+    wait(browser, lambda: get(address, f"/api/placements/{at}")["outside"] == "")
     browser.get(f"{address}/jobs/{job_id}")
     wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".piece-stood clipPath path"))
     assert find(browser, ".piece-stood .hold").tag_name == "path"

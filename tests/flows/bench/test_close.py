@@ -11,6 +11,7 @@ from oak_ledge.flows.bench import close, hand, view as bench
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.handing import out as handing_out
 from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.pieces.pictures import piece_preview
 from tests import samples
 from tests.conftest import NOW
 
@@ -34,6 +35,24 @@ def test_a_spot_is_the_very_pixels_of_the_file(workspace, placed):
     # sharpening looks past the spot's edge in the file alone; both are JPEGs
     assert np.abs(shown - part)[4:-4, 4:-4].max() <= 14
     assert np.abs(shown - part).mean() < 2
+
+
+def test_a_spot_of_a_piece_with_an_outline_is_no_cut_out_itself_and_its_preview_is_its_own(
+    workspace, bring, tmp_path
+):
+    photo = bring(("quay.png", samples.photo(tmp_path / "quay.png", 900, 800))).photos[0]
+    sizes = ["600x600px outline circle", "600x600px"]
+    job_id = jobs.start(workspace, "", [photo.id], [], sizes, NOW)
+    ats = [one.id for one in jobs.view(workspace, job_id).placements]
+    round_, square = (
+        picture(close.spot_picture(workspace, at, 0.0, 0.0, 120, "lanczos")) for at in ats
+    )
+    assert np.array_equal(round_, square)
+    previews = [
+        picture(piece_preview(workspace, bench.load(workspace, at), 300).read_bytes()) for at in ats
+    ]
+    assert (previews[0][1, 1] > 250).all()
+    assert (previews[1][1, 1] < 250).any()
 
 
 @pytest.mark.parametrize(("x", "y"), [(0.0, 0.0), (1.0, 1.0), (0.5, 0.5)])

@@ -77,7 +77,7 @@ def render(
 
 def share_beyond(source: Source, size: Size, crop: Crop, asked: Pixels, surface: Surface) -> float:
     """Give the share, 0 to 1, of a piece that its file's profile cannot hold; drawn at `asked`."""
-    as_kept = size.model_copy(update={"file": FileSettings()})
+    as_kept = size.model_copy(update={"file": FileSettings(), "outline": None})
     pixels, icc = render(source, as_kept, crop, asked, surface, whole=(0, 0))
     lost = beyond(pixels, icc, size.file)
     return 0.0 if lost is None else float(lost.mean())

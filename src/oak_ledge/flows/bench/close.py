@@ -65,7 +65,7 @@ class _Look:
         left, top, width, height = self.spot
         W, H = self.asked
         part = self.crop.part(left / W, top / H, width / W, height / H)
-        size = self.size
+        size = self.size.model_copy(update={"outline": None})  # a spot has no edge of its own
         if not size.shape.whole_pixels:  # whose values do not change
             size = size.model_copy(update={"method": method})
         return _drawn(self.source, size, part, (width, height), self.surface)

@@ -34,7 +34,7 @@ from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
-from oak_ledge.core.sizes.size import Size, edge_path, written_pixels
+from oak_ledge.core.sizes.size import Size, edge_path, outside_of, written_pixels
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
 from oak_ledge.flows.library.views import SizeView, size_view
@@ -84,6 +84,8 @@ class Live(Figures):
     """the proportions the piece is seen in, on dots that may be oblong"""
     edge: str
     """the outline the piece is cut along, as path data in the unit square; empty for a rectangle"""
+    outside: str
+    """the colour outside it, where its file can't be clear; else empty"""
     insets: tuple[tuple[float, float], tuple[float, float]] | None
     """where print and seen part begin, as shares of the file's width and height"""
     hung: Hung | None
@@ -257,6 +259,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         about_bytes=about,
         face=face_of(size, asked),
         edge=edge_path(size, asked),
+        outside=outside_of(size) if size.file.format == "jpeg" else "",
         insets=insets(size, asked),
         hung=hung(size, asked),
         beyond=size.differ == "extend",

@@ -63,7 +63,7 @@ def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
         raise NotFoundError(msg)
     left, top, width, height = plane.bounds
     shown = _fitted(width, height, edge)
-    plain = size.model_copy(update={"sharpen_for": "off", "method": "auto"})
+    plain = size.model_copy(update={"sharpen_for": "off", "method": "auto", "outline": None})
     crop = Crop(left, top, width, height)
     picture = photo_preview(workspace, placed.photo, PREVIEW_EDGE)
     one = _Shown(plain, plane, crop, shown, shown, picture, rough=True)
@@ -128,6 +128,8 @@ def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
     turns = placed.placement.model_dump_json(include={"quarter", "mirror", "corners"})
     profile = f"{size.file.profile} {size.file.icc and size.file.icc.data} {one.marks}"
     how = f"{size.ground} {profile} {size.method} {sharpening_of(size, one.whole)} {one.rough}"
+    if size.outline is not None:
+        how += f" {size.outline.text} {size.ppi} {size.file.format == 'jpeg'} {one.whole}"
     of = f"{one.picture.stem} {turns} {one.crop} {one.shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"

@@ -55,12 +55,13 @@ class PieceView(BaseModel):
     """the photo's width and height, turned"""
     quarter: int
     mirror: bool
-    squared: bool
     angle: float
     ground: str
     face: Pixels
     edge: str
-    """the outline it is cut along, as path data in the unit square; empty for a rectangle"""
+    """what it is clear outside of, as path data in the unit square; empty for a whole rectangle"""
+    drawn: bool
+    """more than a crop of its photo on a plain colour: shown by its own picture"""
     touched: bool
     """a hand has been at it"""
 
@@ -115,11 +116,13 @@ def piece_of(placed: Placed) -> PieceView:
         extent=lying.surface.photo,
         quarter=placement.quarter,
         mirror=placement.mirror,
-        squared=placement.corners is not None,
         angle=placement.angle,
         ground=size.ground,
         face=face_of(size, (tally.width, tally.height)),
-        edge=edge_path(size, (tally.width, tally.height)),
+        edge="" if size.file.format == "jpeg" else edge_path(size, (tally.width, tally.height)),
+        drawn=placement.corners is not None
+        or size.outline is not None
+        or not size.ground.startswith("#"),
         touched=placed.state != "new",
     )
 

@@ -214,7 +214,7 @@ def _stood(piece: PieceView, left: float, foot: float, scale: float, per_pixel: 
         photo=photo,
         left=left,
         state=standing(piece.state, piece.level),
-        drawn=piece.squared or bool(piece.edge) or not piece.ground.startswith("#"),
+        drawn=piece.drawn,
         ruler=None if piece.inches else piece.width,
     )
 

@@ -213,13 +213,14 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   const across = box.width / view.crop[2];
   const along = box.height / view.crop[3];
   const out = { x: whole.left, y: whole.top, width: whole.width, height: whole.height };
-  put(part(svg, "cast"), { ...out, x: whole.left + 3, y: whole.top + 4, opacity: view.edge ? "0" : "1" });
-  put(part(svg, "rim"), { opacity: view.edge ? "0" : "1" });
+  put(part(svg, "cast"), { ...out, x: whole.left + 3, y: whole.top + 4, opacity: view.edge && !view.outside ? "0" : "1" });
+  put(part(svg, "rim"), { opacity: view.edge && !view.outside ? "0" : "1" });
   put(part(svg, "window"), { ...frame, viewBox: `0 0 ${box.width} ${box.height}` });
   put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: groundFill(view) });
   put(part(svg, "lines"), { transform: over(frame) });
   put(part(svg, "cut-edge"), { d: view.edge, transform: over(frame) });
   put(part(svg, "outside"), { d: view.edge && `M0 0h1v1h-1z${view.edge}`, transform: over(frame) });
+  part(svg, "outside").style.fill = view.outside;
   const sheet = boxAround(outlineOf(view));
   put(part(svg, "under"), {
     x: (sheet.x - view.crop[0]) * across,
