@@ -108,6 +108,7 @@ class SizeChange(SizeAsked):
     beyond: Any = Field(default=None, exclude=True)
     seen: Any = Field(default=None, exclude=True)
     framed: Any = Field(default=None, exclude=True)
+    edge: Any = Field(default=None, exclude=True)
     at_most: Any = Field(default=None, exclude=True)
     extra: Any = Field(default=None, exclude=True)
 
