@@ -71,6 +71,36 @@ def test_json_holds_every_figure_of_the_contract(run):
             assert image.size == (file["measured"]["width"], file["measured"]["height"])
 
 
+def test_a_piece_is_cut_along_an_outline_and_what_is_none_makes_nothing(run, tmp_path):
+    code, out, err = run("make", "quay.jpg", "--size", "4x4in@100 outline circle", "--out", "cut")
+    assert (code, err) == (0, "")
+    assert "4 × 4 in at 100 ppi, cut to a circle, a PNG." in out
+    with Image.open(tmp_path / "cut" / "quay_4x4in@100-outline-circle.png") as image:
+        assert (image.size, image.mode) == ((400, 400), "RGBA")
+        clear = image.getchannel("A")
+        assert (clear.getpixel((3, 3)), clear.getpixel((200, 200))) == (0, 255)
+    ground = ("--format", "jpeg", "--ground", "#204080", "--out", "cut")
+    code, _, _ = run("make", "quay.jpg", "--size", "400x400px outline ellipse", *ground)
+    assert code == 0
+    with Image.open(tmp_path / "cut" / "quay_400x400px-outline-ellipse.jpg") as image:
+        assert image.mode == "RGB"
+        corner = [band.getpixel((1, 1)) for band in image.split()]
+    assert corner == pytest.approx([0x20, 0x40, 0x80], abs=6)
+    before = sorted(tmp_path.rglob("*"))
+    for outline, why in (
+        ('path "M0 0L1 1"', "one closed path"),
+        ('path "M0 0L3 0L0 1Z"', "leaves the square"),
+        ("rounded 6", "unit of the corners' radius is missing"),
+        ("star", "which outline is missing"),
+        (f'path "M0 0{"L1 1L0 1" * 900}Z"', "too long"),
+    ):
+        code, out, err = run("make", "quay.jpg", "--size", f"400x400px outline {outline}")
+        assert (code, out) == (2, "")
+        assert why in err
+        assert len(err.splitlines()) == 1
+    assert sorted(tmp_path.rglob("*")) == before
+
+
 def test_tally_tells_the_arithmetic_and_makes_nothing(run, tmp_path):
     before = sorted(tmp_path.iterdir())
     code, out, _ = run("tally", "pole.png", "--size", "4x5in@150")

@@ -12,6 +12,7 @@ from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows.bench import fixes, hand, save_size, view as bench
 from oak_ledge.flows.bench.save_size import SaveSizeAsked
+from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import entry, sizes
 from oak_ledge.flows.library.views import SizeAsked, SizeChange
@@ -248,3 +249,51 @@ def test_a_framed_sizes_twin_is_framed_the_other_way_round(workspace):
     assert (twin.text, twin.seen) == ("10x8in@300", (9, 7))
     assert sorted(twin.framed or ()) == sorted(kept.framed or (1,))
     assert twin_of(twin.size) == kept.size.model_copy(update={"name": twin.name})
+
+
+PATH = 'outline path "M0.5 0L1 1L0 1Z"'
+
+
+@pytest.mark.parametrize(
+    ("text", "twin"),
+    [
+        ("8x10in@300 outline ellipse", "10x8in@300 outline ellipse"),
+        ("600x400px outline rounded 12.5%", "400x600px outline rounded 12.5%"),
+        ("8x10in@300 extend outline rounded 0.25in", "10x8in@300 extend outline rounded 0.25in"),
+        (f"8x10in@300 {PATH}", f"10x8in@300 {PATH}"),
+    ],
+)
+def test_a_size_with_an_outline_is_kept_changed_copied_and_exchanged(workspace, text, twin):
+    kept = sizes.add(workspace, SizeAsked(text=text, name="Sign"))
+    assert (kept.text, kept.size.file.format) == (text, "png")
+    assert kept.edge.startswith("M")
+    turned = sizes.copy(workspace, kept.id, twin=True)
+    assert turned.text == twin
+    assert turned.size.file == kept.size.file
+    for kind in ("json", "csv"):
+        answer = sizes.take_in(workspace, sizes.export(workspace, kind), only_tell=True)
+        assert answer.same == ["Sign", turned.name]
+    renamed = SizeChange(version=kept.version, name="Door")
+    kept = sizes.change(workspace, kept.id, renamed)
+    assert (kept.name, kept.text) == ("Door", text)
+    plain = text.split(" outline")[0]
+    bare = sizes.change(workspace, kept.id, SizeChange(version=kept.version, text=plain))
+    assert (bare.text, bare.edge, bare.size.outline) == (plain, "", None)
+    wrong = SizeChange(version=bare.version, text=text, bleed="3mm")
+    with pytest.raises(SizeError, match=r"bare piece|go with a print"):
+        sizes.change(workspace, kept.id, wrong)
+    assert sizes.view(workspace, kept.id) == bare
+    print_ = sizes.add(workspace, SizeAsked(text=plain))
+    assert print_.size.file.format == "jpeg"
+    again = sizes.change(workspace, print_.id, SizeChange(version=1, text=text))
+    assert (again.text, again.size.file.format) == (text, "png")
+
+
+def test_a_job_makes_pieces_with_outlines_and_makes_anew_what_changed(workspace, bring, tmp_path):
+    photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 600, 500))).photos[0]
+    job_id = jobs.start(workspace, "", [photo.id], [], ["400x400px outline circle"], NOW)
+    made = orders.deliver(workspace, job_id, None, NOW).files[0]
+    assert (made.state, made.name) == ("made", "a_400x400px-outline-circle.png")
+    assert all(line.same is not False for line in made.proof)
+    with pytest.raises(AskedError, match="Nothing changed"):
+        orders.deliver(workspace, job_id, None, NOW, only_changed=True)

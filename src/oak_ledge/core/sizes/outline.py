@@ -146,7 +146,7 @@ def _arc(
     """Give points of an ellipse from one quarter turn to another, clockwise from the right."""
     largest = max(across, along, 1e-9)
     step = 2 * np.arccos(max(0.0, 1 - STRAY / largest)) if largest > STRAY else np.pi / 2
-    count = max(8, int(np.ceil((last - first) * (np.pi / 2) / step)))
+    count = max(8, 4 * int(np.ceil((last - first) * (np.pi / 2) / step / 4)))  # alike all round
     turn = np.linspace(first, last, count, endpoint=end) * (np.pi / 2)
     return np.stack([x + across * np.cos(turn), y + along * np.sin(turn)], axis=1)
 

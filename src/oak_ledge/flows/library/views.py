@@ -184,7 +184,10 @@ def file_name_of(size: Size) -> str:
 def with_text(size: Size, text: str) -> Size:
     """Put what a text says over a size; the rest of it stays."""
     written = read_size(text)
-    said = {name: getattr(written, name) for name in ("shape", "ppi", "dot", "turn", "differ")}
+    told = ("shape", "ppi", "dot", "turn", "differ", "outline")
+    said = {name: getattr(written, name) for name in told}
+    if written.outline is not None and size.outline is None and size.file.format == "jpeg":
+        said["file"] = size.file.model_copy(update={"format": written.file.format})
     return changed_size(size, **said)
 
 

@@ -6,12 +6,15 @@ from io import BytesIO
 
 import numpy as np
 import pytest
+import pyvips
 from hypothesis import assume, given, strategies as st
 from PIL import Image
 
 from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.notes.zones import keep_notes
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
+from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.pixels.finish.outline import covered
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.placements.lying import lying_on
@@ -116,3 +119,82 @@ def test_a_keep_zone_outside_the_outline_is_noted_with_its_share():
     assert "outside the outline" in note.text
     middle = Keeps(zones=(Zone(left=300, top=300, width=400, height=400),))
     assert not any(keep_notes(lying, middle))
+
+
+def of_kind(folder, kind):
+    """A photo of 120 × 120 pixels, every one the same, of some kind of pixels."""
+    path = folder / f"{kind}.tif"
+    bare = np.full((120, 120, 3), (200, 120, 40), np.uint8)
+    match kind:
+        case "grey":
+            Image.fromarray(bare[..., 1]).save(path)
+        case "cmyk":
+            Image.fromarray(bare).convert("CMYK").save(path)
+        case "clear":
+            Image.fromarray(np.dstack([bare, np.full((120, 120), 128, np.uint8)])).save(path)
+        case "deep":
+            return samples.deep(folder / "deep.png", 120, 120)
+        case _:
+            Image.fromarray(bare).save(path, icc_profile=samples.p3())
+    return path
+
+
+@pytest.mark.parametrize("kind", ["grey", "cmyk", "clear", "deep", "wide"])
+@pytest.mark.parametrize("file", ["png", "tiff", "webp", "jpeg"])
+def test_photos_of_every_kind_are_cut_alike(tmp_path, kind, file):
+    path = of_kind(tmp_path, kind)
+    profile = "srgb" if kind in ("cmyk", "wide") and file != "jpeg" else "keep"
+    settings = {"format": file, "quality": 100, "profile": profile}
+    asked = size("100x100px", outline={"kind": "rounded", "percent": "30"}, file=settings)
+    whole = size("100x100px", file=settings)
+    found = pyvips.Image.new_from_buffer(draw(made(path, asked), Limits()), "")
+    bare = pyvips.Image.new_from_buffer(draw(made(path, whole), Limits()), "")
+    assert (found.width, found.height) == (100, 100)
+    if file == "jpeg":
+        assert (found.bands, found.hasalpha()) == (bare.bands, False)
+        srgb = (found.icc_transform("srgb") if found.bands == 4 else found).numpy()
+        assert (srgb[0, 0] > 240).all()
+        return
+    assert found.hasalpha()
+    assert found.bands == bare.bands + (not bare.hasalpha())
+    full = 65535 if found.format == "ushort" else 255
+    middle = bare.numpy()[50, 50, -1] if bare.hasalpha() else full
+    clear = found[found.bands - 1].numpy()
+    assert clear[0, 0] == 0
+    assert abs(int(clear[50, 50]) - int(middle)) <= 1
+    share = (clear / middle).mean()
+    assert share == pytest.approx(1 - (4 - np.pi) * 0.3**2, abs=0.004)
+    if file in ("png", "tiff"):
+        colours = slice(0, bare.bands - bare.hasalpha())
+        row, same = (np.atleast_3d(one.numpy())[50, :, colours] for one in (found, bare))
+        assert np.array_equal(row, same)
+
+
+def test_a_whole_jpeg_on_its_own_size_is_drawn_anew_where_it_is_cut():
+    photo = samples.facts(1000, 1000, format="JPEG")
+    for text, copied in (("1000x1000px@200", True), ("1000x1000px@200 outline ellipse", False)):
+        asked = read_size(text)
+        asked = asked.model_copy(
+            update={"file": asked.file.model_copy(update={"format": "jpeg", "location": True})}
+        )
+        lying = lying_on(asked, (1000, 1000), suggest(asked, (1000, 1000)))
+        assert is_relabelled(photo, lying, Retouches()) is copied
+
+
+@given(st.integers(20, 300), st.integers(20, 300), st.integers(1, 50))
+def test_outlines_fill_their_true_area_on_any_piece(wide, high, share):
+    short = min(wide, high)
+    true = {
+        "outline circle": np.pi * (short / 2) ** 2,
+        "outline ellipse": np.pi * wide * high / 4,
+        f"outline rounded {share}%": wide * high - (4 - np.pi) * (short * share / 100) ** 2,
+        'outline path "M0.5 0L1 1L0 1Z"': wide * high / 2,
+    }
+    for text, area in true.items():
+        outline = there(read_size(f"{wide}x{high}px {text}").outline)
+        found = covered(outline_on(outline, (wide, high), None), (wide, high))
+        assert found.sum(dtype=np.float64) == pytest.approx(area, rel=2e-3)
+        assert found.min() >= 0
+        assert found.max() <= 1
+        if outline.kind != "path":
+            assert np.allclose(found, found[::-1, ::-1], atol=1e-5)  # the same turned half round
