@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from itertools import pairwise
 from typing import Literal, Self
 
@@ -54,13 +54,8 @@ class Outline(Value):
             msg = "an outline by a path needs its path data, and another none"
             raise SizeError(msg)
         if self.path:
-            assert len(self.unit_path)
+            _flattened(self.path)  # says what is wrong with it
         return self
-
-    @cached_property
-    def unit_path(self) -> Polygon:
-        """The path as a polygon in the unit square."""
-        return _flattened(self.path)
 
     @property
     def text(self) -> str:
@@ -103,7 +98,7 @@ def outline_on(outline: Outline, asked: Pixels, ppi: Fraction | None) -> Polygon
     """
     wide, high = asked
     if outline.kind == "path":
-        return outline.unit_path * (wide, high)
+        return _flattened(outline.path) * (wide, high)
     if outline.kind == "circle":
         radius = min(asked) / 2
         return _arc(wide / 2, high / 2, radius, radius, 0, 4)
