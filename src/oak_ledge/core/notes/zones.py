@@ -19,7 +19,7 @@ from oak_ledge.core.placements.zones_on_surface import point_on, zones_on
 from oak_ledge.core.planes.matrices import at, inverse
 from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import area, overlap, side
-from oak_ledge.core.sizes.outline import outline_on
+from oak_ledge.core.sizes.outline import Polygon, outline_on
 
 NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
 
@@ -149,7 +149,7 @@ def keep_hidden(zones: list[list[Point]], hidden: tuple[float, float]) -> Note |
 def keep_outside(zones: list[list[Point]], lying: Lying) -> Note | None:
     """Look where a zone reaches beyond the outline a piece is cut along."""
     size = lying.size
-    if size.outline is None:
+    if size.outline is None or not zones:
         return None
     edge = outline_on(size.outline, lying.asked, size.ppi) / lying.asked
     for zone in zones:
@@ -161,7 +161,7 @@ def keep_outside(zones: list[list[Point]], lying: Lying) -> Note | None:
     return None
 
 
-def overlap_with(zone: list[Point], edge: npt.NDArray[np.float64]) -> float:
+def overlap_with(zone: list[Point], edge: Polygon) -> float:
     """Give how much of a convex zone lies in a polygon, which may be none, as areas."""
     us, vs = (np.array(axis) for axis in zip(*zone, strict=True))
     across = np.linspace(us.min(), us.max(), FINE + 1)
@@ -171,7 +171,7 @@ def overlap_with(zone: list[Point], edge: npt.NDArray[np.float64]) -> float:
     return float(inside.sum() * (across[1] - across[0]) * (along[1] - along[0]))
 
 
-def _inside(polygon: npt.NDArray[np.float64], u: Array, v: Array) -> Array:
+def _inside(polygon: Polygon, u: Array, v: Array) -> Array:
     """Say which points of a grid, (len(v), len(u)), lie in a polygon, by the even-odd rule."""
     found = np.zeros((len(v), len(u)), np.bool_)
     (x0, y0), (x1, y1) = polygon.T, np.roll(polygon, -1, axis=0).T

@@ -91,10 +91,7 @@ class Outline(Value):
 def outline_on(outline: Outline, asked: Pixels, ppi: Fraction | None) -> Polygon:
     """Give an outline as a polygon in output pixels, within 0.004 px of it.
 
-    Raises
-    ------
-    SizeError
-        If its radius is a length, and the size has no resolution.
+    Where its radius is a length there is a resolution, or it would be no size.
     """
     wide, high = asked
     if outline.kind == "path":
@@ -118,6 +115,7 @@ def outline_on(outline: Outline, asked: Pixels, ppi: Fraction | None) -> Polygon
     return np.concatenate(arcs)
 
 
+@lru_cache(maxsize=1024)  # every piece on a ledge and every gesture asks for the same few
 def drawn_path(outline: Outline, asked: Pixels, ppi: Fraction | None) -> str:
     """Give an outline as SVG path data in the unit square, for drawings."""
     points = outline_on(outline, asked, ppi) / asked
@@ -129,9 +127,7 @@ def _radius(outline: Outline, asked: Pixels, ppi: Fraction | None) -> float:
     if outline.percent is not None:
         return float(outline.percent) / 100 * min(asked)
     assert outline.radius is not None
-    if ppi is None:
-        msg = "corners rounded by a length need a size with a resolution; say them in % instead"
-        raise SizeError(msg)
+    assert ppi is not None
     return min(float(outline.radius.inches * ppi), min(asked) / 2)
 
 

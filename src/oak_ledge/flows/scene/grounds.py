@@ -57,7 +57,7 @@ def tries(
         works,
         _asker(placed),
         now,
-        taken=was.attempt if was is not None and was == _ground_in(works, was.attempt) else None,
+        taken=was.attempt if was is not None and was == works[was.attempt - 1].ground else None,
         bold=figures_of(placed)[0].uncovered > BOLD,
     )
 
@@ -94,8 +94,11 @@ class Plain(BaseModel):
 
 def plain(workspace: Workspace, placement_id: int) -> Plain:
     """Choose the best plain ground: the photo's own plain tone, where it has one, else a blur of it."""
-    photo = load(workspace, placement_id).photo
-    path = photo_preview(workspace, photo, PREVIEW_EDGE)
+    return _plain_of(workspace, load(workspace, placement_id))
+
+
+def _plain_of(workspace: Workspace, placed: Placed) -> Plain:
+    path = photo_preview(workspace, placed.photo, PREVIEW_EDGE)
     fill = average_of_edge(path, "top") if plain_edges(path) else "blur"
     return Plain(fill=fill, words="the photo, blurred" if fill == "blur" else "its own plain tone")
 
@@ -103,7 +106,7 @@ def plain(workspace: Workspace, placement_id: int) -> Plain:
 def plain_picture(workspace: Workspace, placement_id: int, edge: int) -> Path:
     """Draw a placement's piece with the best plain ground."""
     placed = load(workspace, placement_id)
-    fill = plain(workspace, placement_id).fill
+    fill = _plain_of(workspace, placed).fill
     return piece_preview(workspace, _on_ground(placed, fill), edge)
 
 
@@ -131,10 +134,6 @@ def _grounds(placed: Placed, seed: int | None) -> list[Continued]:
 
 def _work(placed: Placed, ground: Continued) -> FillWork:
     return FillWork(retouches=placed.photo.retouches, ground=ground)
-
-
-def _ground_in(works: list[FillWork], attempt: int) -> Continued | None:
-    return works[attempt - 1].ground
 
 
 def _asker(placed: Placed) -> str:

@@ -88,9 +88,8 @@ def _differ_words(size: Size) -> str:
 
 def colour_words(colour: str) -> str:
     """Name a ground: white, black, a colour by its figures, or what of the photo fills it."""
-    parts = {WHITE: "white", BLACK: "black", "blur": "the photo, blurred"}
-    parts |= {"mirror": "the photo, mirrored", "edge": "its edge", CONTINUED: "more of the scene"}
-    return parts.get(colour, colour)
+    words = FILL_WORDS | {WHITE: "white", BLACK: "black", "edge": "its edge"}
+    return words.get(colour, colour)
 
 
 def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
