@@ -61,8 +61,6 @@ class Stood:
     left: float
     """where its label begins"""
     state: str
-    drawn: bool
-    """it must be drawn by the server: its ground or its corners can't be shown by the photo alone"""
     ruler: int | None
     """a screen's width in its own pixels"""
 
@@ -214,7 +212,6 @@ def _stood(piece: PieceView, left: float, foot: float, scale: float, per_pixel: 
         photo=photo,
         left=left,
         state=standing(piece.state, piece.level),
-        drawn=piece.drawn,
         ruler=None if piece.inches else piece.width,
     )
 
