@@ -12,10 +12,11 @@ from sqlalchemy import exc as sql, text
 
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store import deliveries, folders, jobs, placements, sizes, tables
+from oak_ledge.store import folders, jobs, placements, sizes, tables
 from oak_ledge.store.database import connect, migrate, open_database, reading, transaction
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.kinds import AsJson
+from oak_ledge.store.work import deliveries
 from tests import samples, strategies
 from tests.conftest import NOW
 from tests.samples import size

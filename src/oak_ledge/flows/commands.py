@@ -33,7 +33,7 @@ from oak_ledge.core.placements.suggestion import at_centre, laid
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.delivery.making import Work, draw, finish, stem_of
+from oak_ledge.flows.delivery.making import Work, draw, finish, panels_of, stem_of
 from oak_ledge.flows.pieces.figures import Figures, figures
 from oak_ledge.store.errors import disk_words
 
@@ -65,6 +65,8 @@ class MadeFile(Told):
     """A file with its figures and what was measured of it."""
 
     file: str
+    panel: int | None = None
+    """which panel of its piece it is, from 1; None for a whole piece"""
     measured: Measured
 
 
@@ -111,7 +113,7 @@ def make_all(
     that the same call gives the same names. With `skip_made`, a file of the name a photo's would
     have that measures as asked is left as it is. `by` sorts them into sub-folders. `came` is told how many are over with.
     """
-    outcome = Outcome(files=[], failed=[])
+    outcome, over = Outcome(files=[], failed=[]), 0
     cores = os.cpu_count() or 1
     for number, path in enumerate(paths, 1):
         source: Source = path
@@ -123,37 +125,34 @@ def make_all(
             except FillError as exc:
                 reason = f"--paint-over: {exc}"
                 outcome.failed += [Failed(photo=shown(path), reason=reason) for _ in sizes]
+                over += len(sizes)
                 continue
             except Exception:  # noqa: BLE001 - what is wrong with it is told size by size
                 source = path
             wanted = []
             for size in sizes:
                 here = folder / sub_folder(by, photo=path.name, size=size_name(size))
-                there = _made_before(path, size, way, number, here, limits) if skip_made else None
-                if there is None:
+                there = _made_before(path, size, way, number, here, limits) if skip_made else []
+                if not there:
                     wanted.append((size, here))
-                else:
-                    outcome.skipped.append(Skipped(photo=shown(path), file=str(there)))
+                outcome.skipped += [Skipped(photo=shown(path), file=str(one)) for one in there]
+            over += len(sizes) - len(wanted)
             drawing = [
                 pool.submit(_draw_one, source, size, way, number, allowed, limits)
                 for size, _ in wanted
             ]
             for drawn, (_, here) in zip(drawing, wanted, strict=True):
-                came(len(outcome.files) + len(outcome.failed) + len(outcome.skipped))
+                came(over)
+                over += 1
                 try:
-                    work, found, data = drawn.result()
-                    made = finish(work, data, here)
-                except Exception as exc:  # noqa: BLE001 - whatever it is, it is this file's alone
+                    work, found, files = drawn.result()
+                    for panel, data in zip(panels_of(work), files, strict=True):
+                        made = finish(work, data, here, panel=panel)
+                        file, measured = shown(made.path), made.measured
+                        said = {"photo": shown(path), "file": file, "panel": panel}
+                        outcome.files.append(MadeFile(**said, measured=measured, **dict(found)))
+                except Exception as exc:  # noqa: BLE001 - whatever it is, it is this piece's alone
                     outcome.failed.append(Failed(photo=shown(path), reason=_why(exc)))
-                    continue
-                outcome.files.append(
-                    MadeFile(
-                        photo=shown(path),
-                        file=shown(made.path),
-                        measured=made.measured,
-                        **dict(found),
-                    )
-                )
     return outcome
 
 
@@ -181,20 +180,21 @@ def _why(exc: Exception) -> str:
 
 def _made_before(
     path: Path, size: Size, way: Way, number: int, folder: Path, limits: Limits
-) -> Path | None:
-    """Find the file this call would make, where it is there and measures as asked."""
+) -> list[Path]:
+    """Find the files this call would make of a piece, where they are there and measure as asked."""
     with suppress(CoreError):
         facts = look(path, limits)
         work = Work(path, path.name, facts, size, place(size, facts, way), number=number)
-        there = folder / f"{stem_of(work)}{ENDINGS[size.file.format]}"
-        if there.is_file() and not differences(size, work.asked, measure(there)):
-            return there
-    return None
+        ending = ENDINGS[size.file.format]
+        files = [folder / f"{stem_of(work, panel)}{ending}" for panel in panels_of(work)]
+        if all(one.is_file() and not differences(size, work.asked, measure(one)) for one in files):
+            return files
+    return []
 
 
 def _draw_one(
     source: Source, size: Size, way: Way, number: int, allowed: frozenset[str], limits: Limits
-) -> tuple[Work, Figures, bytes]:
+) -> tuple[Work, Figures, list[bytes]]:
     path = path_of(source)
     facts = look(path, limits)
     placement = place(size, facts, way)

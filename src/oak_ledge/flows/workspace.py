@@ -9,9 +9,9 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from oak_ledge.core.files.limits import Limits
-from oak_ledge.store import deliveries, fills
 from oak_ledge.store.database import Sessions, open_database, transaction
 from oak_ledge.store.folders import sweep_parts
+from oak_ledge.store.work import claims, deliveries, fills
 
 
 class NotFoundError(LookupError):
@@ -83,6 +83,6 @@ def recover(workspace: Workspace) -> None:
     ):
         sweep_parts(folder)
     with transaction(workspace.sessions) as session:
-        deliveries.put_back(session)
+        claims.put_back(session)
         deliveries.settle_all(session)
         fills.put_all_back(session)

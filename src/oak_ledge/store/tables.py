@@ -211,6 +211,10 @@ class DeliveryFileRow(Base):
     retouches: Mapped[Retouches] = mapped_column(AsJson(Retouches), server_default="{}")
     lease: Mapped[moment | None]
     """until when the worker that makes it is taken for alive"""
+    panel: Mapped[int | None]
+    """which panel of its piece it is, from 1; None where the piece is one file"""
+    panels: Mapped[int] = mapped_column(server_default="1")
+    """how many files its piece has"""
     former: Mapped[Former | None] = mapped_column(AsJson(Former))
     """what it was before it was to be made again"""
 

@@ -14,7 +14,7 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import laid
-from oak_ledge.core.placements.zones_on_surface import zones_on
+from oak_ledge.core.placements.zones.on_surface import zones_on
 from oak_ledge.core.planes.matrices import at
 from oak_ledge.core.planes.points import rectangle
 from oak_ledge.core.planes.polygons import area, overlap

@@ -19,9 +19,10 @@ from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
-from oak_ledge.store import deliveries as store, folders
+from oak_ledge.store import folders
 from oak_ledge.store.database import transaction
 from oak_ledge.store.photos import original
+from oak_ledge.store.work import claims, deliveries as store
 from tests import samples
 from tests.conftest import NOW, open_at
 
@@ -92,7 +93,7 @@ def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace
     waiting = replace(workspace, ask=lambda times: None)  # workers that never come
     answer = orders.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
-        assert [file.state for file in store.claim(session, "17", 10**9, NOW)] == ["running"]
+        assert [file.state for file in claims.claim(session, "17", 10**9, NOW)] == ["running"]
     assert not workshop.make_next(workspace, "18", lambda: NOW)  # claimed is claimed
     half = deliveries.folder_of(workspace, answer.id)
     half.mkdir(parents=True)
@@ -162,7 +163,7 @@ def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp
 
     def claimed(worker, most):
         with transaction(workspace.sessions) as session:
-            return [file.photo_id for file in store.claim(session, worker, most, NOW)]
+            return [file.photo_id for file in claims.claim(session, worker, most, NOW)]
 
     assert claimed("1", 1000) == [ids[0]] * 2  # too large, but alone
     assert claimed("2", 127_200 + 67_199) == []
@@ -322,7 +323,7 @@ def test_a_lease_that_ends_gives_the_files_back_and_what_comes_late_is_nothing(w
     waiting = replace(workspace, ask=lambda times: None)
     answer = orders.deliver(waiting, job_id, None, NOW)
     with transaction(workspace.sessions) as session:
-        (file,) = store.claim(session, "slow", 10**9, NOW + workshop.LEASE)
+        (file,) = claims.claim(session, "slow", 10**9, NOW + workshop.LEASE)
     later = NOW + timedelta(seconds=45)
     workshop.still_at_work(workspace, "slow", later)
     workshop.ask_again(waiting, NOW + timedelta(seconds=70))

@@ -27,9 +27,9 @@ from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.scene import grounds, retouches
 from oak_ledge.flows.scene.retouches import Brushed, RetouchesAsked
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
-from oak_ledge.store import fills
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.photos import present
+from oak_ledge.store.work import fills
 from tests.conftest import NOW
 from tests.samples import there
 

@@ -107,15 +107,17 @@ def unlike(stem: str, ending: str, taken: set[str]) -> str:
     return name
 
 
-def stem_on(size: Size, asked: Asked, photo: str, job: str, number: int) -> str:
-    """Fill the name pattern of a size for one photo.
+def stem_on(
+    size: Size, asked: Asked, photo: str, job: str, number: int, panel: int | None = None
+) -> str:
+    """Fill the name pattern of a size for one photo; a panel's number stands behind it.
 
     Raises
     ------
     FileError
         If the pattern has a field that does not exist.
     """
-    return file_stem(
+    stem = file_stem(
         size.file.pattern,
         photo=photo,
         size=size.name or file_text(size),
@@ -125,3 +127,4 @@ def stem_on(size: Size, asked: Asked, photo: str, job: str, number: int) -> str:
         job=job,
         number=number,
     )
+    return stem if panel is None else f"{stem}_{panel}"

@@ -12,7 +12,8 @@ from oak_ledge.core.measures.lengths import Pixels, length_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
 from oak_ledge.core.sizes.choices import FileFormat
-from oak_ledge.core.sizes.hidden_edges import printed_inches
+from oak_ledge.core.sizes.edges.hidden_edges import printed_inches
+from oak_ledge.core.sizes.pixels import file_pixels, one_panel
 from oak_ledge.core.sizes.size import Size, margin
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, profile_words
 
@@ -59,8 +60,8 @@ class ProofLine(BaseModel):
 
 
 def asked_of(size: Size, pixels: Pixels, label: float | None = None) -> Asked:
-    """Say what the file of a size shall be, given its output pixels and the photo's label in ppi."""
-    ppi = written_ppi(size, label)
+    """Say what each file of a size shall be, given its output pixels and the photo's label in ppi."""
+    ppi, pixels = written_ppi(size, label), file_pixels(size, pixels)
     return Asked(
         width=pixels[0],
         height=pixels[1],
@@ -71,7 +72,11 @@ def asked_of(size: Size, pixels: Pixels, label: float | None = None) -> Asked:
 
 
 def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
-    """Set every figure of a file against what was asked, after its format's own rounding."""
+    """Set every figure of a file against what was asked, after its format's own rounding.
+
+    `size` is the piece's; where it has panels, a file is one of them.
+    """
+    size = one_panel(size)
     ppi = None if asked.ppi is None else holdable_ppi(Fraction(asked.ppi), asked.format)
     if asked.ppi is None or ppi is None or measured.ppi is None:
         same_ppi = ppi is measured.ppi

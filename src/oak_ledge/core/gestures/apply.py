@@ -33,23 +33,24 @@ from oak_ledge.core.gestures.pixels import (
 from oak_ledge.core.gestures.pull import SIGNS, Draw, Pull, drawn, pulled
 from oak_ledge.core.gestures.quarter import Mirror, Quarter, mirrored, quartered
 from oak_ledge.core.gestures.square import Square, check_plane, squared
-from oak_ledge.core.gestures.start import KeepWhole, StartAgain
+from oak_ledge.core.gestures.start import KeepWhole, OffJoint, StartAgain
 from oak_ledge.core.gestures.tighten import Scale, scaled
 from oak_ledge.core.gestures.turn import Turn, turned
 from oak_ledge.core.gestures.typed import Type, typed, typed_units
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
-from oak_ledge.core.placements.around_zones import kept_whole, suggest_around
 from oak_ledge.core.placements.level import at_angle
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed, own_size
-from oak_ledge.core.placements.zones_on_surface import zones_on
+from oak_ledge.core.placements.zones.around import kept_whole, suggest_around
+from oak_ledge.core.placements.zones.off_joints import off_joints
+from oak_ledge.core.placements.zones.on_surface import zones_on
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import FAR
 
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
-    | Ground | Extend | Continue | KeepWhole | Relabel | Resample | AsSeen | Finish | Turn | StartAgain,
+    | Ground | Extend | Continue | KeepWhole | OffJoint | Relabel | Resample | AsSeen | Finish | Turn | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 
@@ -78,6 +79,7 @@ def gesture_name(gesture: Gesture) -> str:
         "continue": "ground continued",
         "as_seen": "made as large as seen",
         "keep_whole": "moved around keep zones",
+        "off_joint": "slid off the joint",
         "relabel": "relabelled",
         "resample": "resampled",
         "finish": "finish chosen",
@@ -154,6 +156,8 @@ def _applied(
     if isinstance(gesture, KeepWhole):
         shapes = zones_on(lying.surface, keeps)
         return kept_whole(lying, shapes) if keeps.zones else placement
+    if isinstance(gesture, OffJoint):
+        return (off_joints(lying, keeps) or lying).placement
     if isinstance(gesture, Finish):
         return changed(placement, size=own_size(size, finished(lying.size, gesture)))
     if isinstance(gesture, Ground):

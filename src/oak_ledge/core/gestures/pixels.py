@@ -14,6 +14,7 @@ from oak_ledge.core.placements.fit import adopt, keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
+from oak_ledge.core.sizes.pixels import file_pixels
 from oak_ledge.core.sizes.resolution import as_seen, relabelled, resampled
 from oak_ledge.core.sizes.size import Size, size_from, written_pixels
 from oak_ledge.core.values import Value
@@ -78,7 +79,8 @@ class AsSeen(Value):
 
 def measured_anew(size: Size, lying: Lying, gesture: Relabel | Resample | AsSeen) -> Placement:
     """Lay a placement on its size at another resolution; the crop stays where it is."""
-    at, asked, placement, crop = lying.size, lying.asked, lying.placement, lying.crop
+    at, placement, crop = lying.size, lying.placement, lying.crop
+    asked = file_pixels(at, lying.asked)
     if isinstance(gesture, Relabel):
         own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
         return changed(placement, size=own_size(size, own))

@@ -13,6 +13,12 @@ class KeepWhole(Value):
     kind: Literal["keep_whole"]
 
 
+class OffJoint(Value):
+    """Slide the crop so that no joint between panels cuts what must stay whole."""
+
+    kind: Literal["off_joint"]
+
+
 class StartAgain(Value):
     """Go back to the suggestion."""
 

@@ -61,6 +61,7 @@ CODE_WORDS = {
     "cut-line": "marked line cut",
     "subject-cut": "found subject cut",
     "eyes-on-third": "eyes on a third",
+    "joint": "keep zone across a joint",
     "sliver": "narrow strip",
     "stretched": "stretched",
     "over-limit": "too many bytes",

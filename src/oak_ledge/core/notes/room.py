@@ -8,10 +8,10 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.zones import keep_notes
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.core.placements.around_zones import suggest_around, whole_of
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import widest
 from oak_ledge.core.placements.lying import lying_on
+from oak_ledge.core.placements.zones.around import suggest_around, whole_of
 from oak_ledge.core.sizes.size import Size
 
 

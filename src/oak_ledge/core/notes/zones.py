@@ -12,14 +12,14 @@ import numpy.typing as npt
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Level, Note
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.core.placements.around_zones import hidden_shares
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.zones_on_surface import point_on, zones_on
-from oak_ledge.core.planes.matrices import at, inverse
+from oak_ledge.core.placements.zones.around import hidden_shares
+from oak_ledge.core.placements.zones.off_joints import across_joints, off_joints
+from oak_ledge.core.placements.zones.on_surface import gaps, in_crop, point_on, zones_on
 from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import area, overlap, side
-from oak_ledge.core.sizes.outline import Polygon, outline_on
+from oak_ledge.core.sizes.edges.outline import Polygon, outline_on
 
 NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
 
@@ -53,13 +53,14 @@ def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:
     if not keeps.zones and not keeps.marks:
         return ()
     shapes, crop, hidden = zones_on(lying.surface, keeps), lying.crop, hidden_shares(lying)
-    zones = [_in_crop(points, crop) for kind, points in shapes if kind == "zone"]
-    marks = [_in_crop(points, crop) for kind, points in shapes if kind == "mark"]
+    zones = [in_crop(points, crop) for kind, points in shapes if kind == "zone"]
+    marks = [in_crop(points, crop) for kind, points in shapes if kind == "mark"]
     return (
         keep_cut(zones)
         or keep_hidden(zones, hidden)
         or keep_outside(zones, lying)
         or keep_edge(zones, crop),
+        joint(lying, keeps),
         cut_line(marks, crop),
         sliver(zones, crop),
     )
@@ -69,7 +70,7 @@ def subject_cut(lying: Lying, found: Keeps) -> Note | None:
     """Look where a subject that was found, and is no keep zone yet, is cut: it may be anything."""
     if not found.zones:
         return None
-    zones = [_in_crop(points, lying.crop) for _, points in zones_on(lying.surface, found)]
+    zones = [in_crop(points, lying.crop) for _, points in zones_on(lying.surface, found)]
     cut = _worst_cut(zones)
     if cut is None or cut[0] < FOUND_ROUGHLY:
         return None
@@ -88,23 +89,10 @@ def eyes_on_third(lying: Lying, keeps: Keeps) -> Note | None:
     point = point_on(lying.surface, *largest.eyes)
     if point is None:
         return None
-    across, down = _in_crop((point,), lying.crop)[0]
+    across, down = in_crop((point,), lying.crop)[0]
     if not (0 < across < 1 and abs(down - 1 / 3) <= ON_THIRD):
         return None
     return Note(level="fine", code="eyes-on-third", text="The eyes lie on the upper third.")
-
-
-def _in_crop(points: tuple[Point, ...], crop: Crop) -> list[Point]:
-    """Give points as shares of the crop."""
-    matrix = crop.matrix((1, 1))
-    found = at(inverse(matrix), np.array(points, np.float64))
-    return [(float(u), float(v)) for u, v in found]
-
-
-def _gaps(zone: list[Point]) -> dict[str, float]:
-    """Give how far a zone lies from each edge, as shares; below 0 it is beyond."""
-    us, vs = zip(*zone, strict=True)
-    return {"left": min(us), "top": min(vs), "right": 1 - max(us), "bottom": 1 - max(vs)}
 
 
 def keep_cut(zones: list[list[Point]]) -> Note | None:
@@ -123,21 +111,21 @@ def _worst_cut(zones: list[list[Point]]) -> tuple[float, str] | None:
     """Give the share of the zone that is cut most, and the sides it lies beyond."""
     worst, sides = 0.0, ""
     for zone in zones:
-        gaps = _gaps(zone)
-        if min(gaps.values()) >= -HAIR:
+        away = gaps(zone)
+        if min(away.values()) >= -HAIR:
             continue
         lost = 1 - overlap(zone, rectangle(1, 1)) / max(area(zone), 1e-12)
         if lost > worst:
-            worst, sides = lost, _sides([name for name, gap in gaps.items() if gap < -HAIR])
+            worst, sides = lost, _sides([name for name, gap in away.items() if gap < -HAIR])
     return None if worst <= HAIR else (worst, sides)
 
 
 def keep_hidden(zones: list[list[Point]], hidden: tuple[float, float]) -> Note | None:
     """Look where a zone reaches under lip or mat, or into the bleed."""
     for zone in zones:
-        gaps = _gaps(zone)
+        away = gaps(zone)
         under = [
-            name for name, gap in gaps.items()
+            name for name, gap in away.items()
             if gap < hidden[0 if name in ("left", "right") else 1] - HAIR
         ]  # fmt: skip
         if under:
@@ -189,7 +177,7 @@ def keep_edge(zones: list[list[Point]], crop: Crop) -> Note | None:
     near: list[str] = []
     least = 1.0
     for zone in zones:
-        for name, gap in _gaps(zone).items():
+        for name, gap in gaps(zone).items():
             away = gap * (crop.width if name in ("left", "right") else crop.height) / short
             if away < NEAR - HAIR:
                 near.append(name)
@@ -200,11 +188,25 @@ def keep_edge(zones: list[list[Point]], crop: Crop) -> Note | None:
     return _note("look", "keep-edge", text)
 
 
+def joint(lying: Lying, keeps: Keeps) -> Note | None:
+    """Look where a zone lies across a joint between panels, with the slide that frees it."""
+    found = across_joints(lying, keeps)
+    if not found:
+        return None
+    one, other = found[0]
+    return Note(
+        level="look",
+        code="joint",
+        text=f"A keep zone lies across the joint between panels {one} and {other}.",
+        way="Slide it off the joint" if off_joints(lying, keeps) else None,
+    )
+
+
 def sliver(zones: list[list[Point]], crop: Crop) -> Note | None:
     """Look where a narrow strip is left beside a zone that is not too near as it is."""
     short = min(crop.width, crop.height)
     for zone in zones:
-        for name, gap in _gaps(zone).items():
+        for name, gap in gaps(zone).items():
             edge = crop.width if name in ("left", "right") else crop.height
             if NEAR * short <= gap * edge and gap < SLIVER - HAIR:
                 share = rounded(gap * 100)

@@ -21,7 +21,7 @@ _LYING = ("shape", "dot", "turn", "differ")
 def lies_alike(before: Size, after: Size) -> bool:
     """Say whether a crop lies on two sizes alike: only files, names or limits differ."""
     same = all(getattr(before, name) == getattr(after, name) for name in _LYING)
-    return same and edges_of(before) == edges_of(after)
+    return same and edges_of(before) == edges_of(after) and before.panels == after.panels
 
 
 def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) -> Placement:

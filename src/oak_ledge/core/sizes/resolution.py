@@ -8,7 +8,7 @@ from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Length, Pixels, length_words
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.shapes.exact import ExactShape
-from oak_ledge.core.sizes.size import Size, check_ppi, size_from
+from oak_ledge.core.sizes.size import Size, check_ppi, panel_pixels, size_from
 
 
 def relabelled(
@@ -23,7 +23,7 @@ def relabelled(
     Parameters
     ----------
     size : the size at work
-    asked : the output's pixels, which stay
+    asked : the output's pixels, which stay; those of one panel, where it has some
     ppi, width, height : one of them; width or height of the whole output
 
     Raises
@@ -90,7 +90,7 @@ def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
     if shape is not None:
         return _checked(size, {"ppi": ppi, "shape": shape})
     exact = ExactShape(width=asked[0] / size.ppi, height=asked[1] / size.ppi, unit="in")
-    return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed"})
+    return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed", **_panels(size, asked)})
 
 
 def as_seen(size: Size, asked: Pixels, scale: float | Fraction) -> Size:
@@ -129,7 +129,14 @@ def as_seen(size: Size, asked: Pixels, scale: float | Fraction) -> Size:
         assert size.ppi is not None
         return resampled(size, asked, size.ppi * Fraction(width, asked[0]))
     exact = ExactShape(width=Fraction(width), height=Fraction(height), unit="px")
-    return _checked(size, {"shape": exact, "turn": "fixed"})
+    return _checked(size, {"shape": exact, "turn": "fixed", **_panels(size, asked)})
+
+
+def _panels(size: Size, asked: Pixels) -> dict[str, object]:
+    """Give the panels of a size whose edges are written anew as they lie: turned as they are."""
+    if size.panels is None or asked == panel_pixels(size):
+        return {}
+    return {"panels": size.panels.turned}
 
 
 def _checked(size: Size, changes: dict[str, object]) -> Size:

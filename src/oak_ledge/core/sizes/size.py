@@ -15,13 +15,21 @@ from pydantic import Field, PrivateAttr, ValidationError, model_validator
 from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.measures.lengths import ExactLength, Pixels, Unit, in_inches, pixels_for
+from oak_ledge.core.measures.lengths import (
+    ExactLength,
+    Pixels,
+    Unit,
+    in_inches,
+    length_words,
+    pixels_for,
+)
 from oak_ledge.core.measures.numbers import Exact, halves_up, plain
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor, Turn
+from oak_ledge.core.sizes.edges.frame import Frame, Inches, seen_in
+from oak_ledge.core.sizes.edges.outline import Outline, drawn_path
+from oak_ledge.core.sizes.edges.panels import Panels
 from oak_ledge.core.sizes.file_settings import FileSettings
-from oak_ledge.core.sizes.frame import Frame, Inches, seen_in
 from oak_ledge.core.sizes.ground import FILLS, WHITE, Fill
-from oak_ledge.core.sizes.outline import Outline, drawn_path
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.values import Value
@@ -57,7 +65,7 @@ class Size(Value):
 
     `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
     than the print on every side; `frame` says what of the print will be seen, `outline` the edge of
-    a piece that is no rectangle.
+    a piece that is no rectangle. With `panels` the shape is that of one of them.
     """
 
     size_version: Literal[1] = 1
@@ -73,6 +81,7 @@ class Size(Value):
     wrap: ExactLength | None = None
     frame: Frame | None = None
     outline: Outline | None = None
+    panels: Panels | None = None
     method: MethodChoice = Field(default="auto", description="how pixels are resampled")
     sharpen_for: SharpenFor = Field(default="off", description="what the output is looked at on")
     sharpen: int | None = Field(
@@ -144,8 +153,18 @@ def ratio_is_open(size: Size) -> bool:
 
 
 def inches(size: Size) -> Inches | None:
-    """Give the print's width and height in inches as written, or None for a size without both."""
-    return size.shape.lengths(size.ppi)
+    """Give the print's width and height in inches as written, or None for a size without both.
+
+    Of a size with panels they are those of all of them together.
+    """
+    lengths, panels = size.shape.lengths(size.ppi), size.panels
+    if panels is None or lengths is None:
+        return lengths
+    shared = _NOTHING if panels.overlap is None else panels.overlap.inches
+    return (
+        panels.columns * lengths[0] - (panels.columns - 1) * shared,
+        panels.rows * lengths[1] - (panels.rows - 1) * shared,
+    )
 
 
 def margin(size: Size) -> Fraction:
@@ -249,6 +268,31 @@ def check(size: Size) -> None:
     _check_differ(size)
     _check_frame(size)
     _check_outline(size)
+    _check_panels(size)
+
+
+def _check_panels(size: Size) -> None:
+    panels = size.panels
+    if panels is None:
+        return
+    if not size.shape.both_edges or size.differ == "inside":
+        msg = "panels need the exact edges of one panel, like 1080x1350px panels 3; not “inside”"
+        raise SizeError(msg)
+    if {size.frame, size.bleed, size.wrap, size.outline} != {None}:
+        msg = "panels are bare rectangles: leave out frame, bleed, wrap and outline"
+        raise SizeError(msg)
+    if panels.overlap is not None:
+        if size.ppi is None:
+            msg = "an overlap is a length, so the size needs a resolution, such as 300 ppi"
+            raise SizeError(msg)
+        least = min(pixels for _, pixels in edges_of(size))
+        if 2 * overlap_pixels(size) > least:
+            msg = f"an overlap of {length_words(panels.overlap)} is more than half a panel"
+            raise SizeError(msg)
+    whole = max(panels.whole(panel_pixels(size), overlap_pixels(size)))
+    if whole > MOST_PIXELS_EDGE:
+        msg = f"{panels.count} panels make an edge of {whole} px, more than the {MOST_PIXELS_EDGE} px this program makes"
+        raise SizeError(msg)
 
 
 def _check_outline(size: Size) -> None:
@@ -320,8 +364,24 @@ def _check_frame(size: Size) -> None:
 
 
 def written_pixels(size: Size) -> Pixels | None:
-    """Give the output pixels of a size as it is written, or None where the crop decides."""
+    """Give the output pixels of a size as it is written, or None where the crop decides.
+
+    Of a size with panels they are those of the one picture that is cut.
+    """
     if not (size.shape.both_edges or size.shape.whole_pixels) or size.differ == "inside":
         return None
+    panel = panel_pixels(size)
+    return panel if size.panels is None else size.panels.whole(panel, overlap_pixels(size))
+
+
+def panel_pixels(size: Size) -> Pixels:
+    """Give the pixels of the two edges a size fixes, as written: of one panel, where it has some."""
     (_, width), (_, height) = edges_of(size)
     return width, height
+
+
+def overlap_pixels(size: Size) -> int:
+    """Give how many pixels neighbouring panels share, by rule 1; 0 without an overlap."""
+    if size.panels is None or size.panels.overlap is None or size.ppi is None:
+        return 0
+    return pixels_for(size.panels.overlap.inches, size.ppi)

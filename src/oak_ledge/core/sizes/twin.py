@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from oak_ledge.core.sizes.frame import turned_frame
+from oak_ledge.core.sizes.edges.frame import turned_frame
 from oak_ledge.core.sizes.size import Size, changed_size
 
 

@@ -17,9 +17,10 @@ from oak_ledge.flows.bench.hand import done_if_newest
 from oak_ledge.flows.bench.view import PlacementView
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import deliveries, placements
+from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.placements import Placed
+from oak_ledge.store.work import deliveries
 
 
 class FileAsked(BaseModel):

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.pixels import Resample
-from oak_ledge.core.gestures.start import KeepWhole
+from oak_ledge.core.gestures.start import KeepWhole, OffJoint
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.notes.note import stops
@@ -52,6 +52,9 @@ def fix(
     """
     if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
         return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now, seen)
+
+    if code == "joint":
+        return keep(workspace, placement_id, OffJoint(kind="off_joint"), now, seen)
 
     if code == "ground-unmade":
         return keep(workspace, placement_id, _continued(load(workspace, placement_id)), now, seen)

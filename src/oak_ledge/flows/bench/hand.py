@@ -13,7 +13,7 @@ from oak_ledge.core.gestures.typed import Type, put_right
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene import ground_taken, never_copied
-from oak_ledge.core.placements.zones_on_surface import to_upright
+from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view, view_of
 from oak_ledge.flows.photos.photos import lies_around

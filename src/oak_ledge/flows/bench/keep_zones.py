@@ -8,8 +8,8 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.photos.keep_zones import MOST, NOTHING, Keeps, Mark, Zone, within
-from oak_ledge.core.placements.around_zones import suggest_around
-from oak_ledge.core.placements.zones_on_surface import to_upright
+from oak_ledge.core.placements.zones.around import suggest_around
+from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import FAR, Coordinate
 from oak_ledge.flows.bench.view import PlacementView, placed_in, view
 from oak_ledge.flows.photos.photos import PhotoView, find_photo, lies_around, photo_in, photo_view

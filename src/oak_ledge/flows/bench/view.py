@@ -26,14 +26,15 @@ from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene import ground_taken, is_unmade
-from oak_ledge.core.placements.zones_on_surface import Shape, zones_on
+from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
+from oak_ledge.core.sizes.edges.hidden_edges import insets
 from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
-from oak_ledge.core.sizes.hidden_edges import insets
+from oak_ledge.core.sizes.pixels import file_pixels
 from oak_ledge.core.sizes.size import Size, edge_path, outside_of, written_pixels
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
@@ -326,7 +327,7 @@ def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figure
     if weights is None:
         return None
     part = part_in(lying.crop, lying.surface, photo.facts.orientation)
-    return estimate(weights, lying.asked, found.scale, size.file, part)
+    return estimate(weights, file_pixels(lying.size, lying.asked), found.scale, size.file, part)
 
 
 def _sharpness(size: Size, asked: Pixels) -> int:

@@ -19,11 +19,12 @@ from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.pieces.stopped import Stopped, stopped, too_heavy
 from oak_ledge.flows.workspace import NotFoundError, Workspace
-from oak_ledge.store import deliveries, jobs, photos, placements
+from oak_ledge.store import jobs, photos, placements
 from oak_ledge.store.database import Session, reading
-from oak_ledge.store.deliveries import Delivery, DeliveryFile, DeliveryState, FileState
 from oak_ledge.store.errors import disk_words
 from oak_ledge.store.placements import Placed
+from oak_ledge.store.work import deliveries
+from oak_ledge.store.work.deliveries import Delivery, DeliveryFile, DeliveryState, FileState
 
 MOMENT = 2.0  # seconds by which a disk's clock may be off
 
@@ -36,6 +37,10 @@ class FileView(BaseModel):
     name: str | None
     photo_name: str
     size_name: str
+    panel: int | None
+    """which panel of its piece it is, from 1"""
+    panels: int
+    """how many files its piece has"""
     state: FileState
     reason: str | None
     asked: Asked
@@ -142,6 +147,8 @@ def _file_view(
         name=file.name,
         photo_name=names.get(file.photo_id, ""),
         size_name=size_name(size),
+        panel=file.panel,
+        panels=file.panels,
         state=file.state if lost is None else "failed",
         reason=file.reason if lost is None else lost,
         asked=file.asked,

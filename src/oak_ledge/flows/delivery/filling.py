@@ -12,10 +12,11 @@ from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.flows.photos.scene_pictures import prime
 from oak_ledge.flows.photos.scenes import maker_of
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import fills, photos
+from oak_ledge.store import photos
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.errors import StoreError, disk_words
 from oak_ledge.store.photos import Photo
+from oak_ledge.store.work import fills
 
 LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
 

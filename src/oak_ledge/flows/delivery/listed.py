@@ -11,10 +11,11 @@ from pydantic import BaseModel
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.flows.delivery.deliveries import DeliveryView, FileView, view
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import deliveries, placements
+from oak_ledge.store import placements
 from oak_ledge.store.database import reading
-from oak_ledge.store.deliveries import DeliveryState, FileState
 from oak_ledge.store.errors import DamagedError
+from oak_ledge.store.work import deliveries
+from oak_ledge.store.work.deliveries import DeliveryState, FileState
 
 PIECES = 6  # of a delivery that are shown
 

@@ -16,7 +16,7 @@ from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.pixels.cut.cut import prove_whole
-from oak_ledge.core.pixels.encode.encode import encode
+from oak_ledge.core.pixels.encode.encode import encode_alike
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
 from oak_ledge.core.pixels.open.border import reading_pixels
@@ -27,6 +27,7 @@ from oak_ledge.core.pixels.scene import Keep, Maker, not_kept
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene import on_scene, with_ground
+from oak_ledge.core.sizes.pixels import panel_boxes
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.folders import place_new, place_over, written
 
@@ -42,7 +43,7 @@ class Made:
 
 @dataclass(frozen=True)
 class Work:
-    """All that one file is made from.
+    """All that one piece's file, or files, are made from.
 
     `source` is the photo, or already with its retouches; what is laid over it and is not there yet
     is made, and kept by `keep`.
@@ -69,13 +70,20 @@ class Work:
         return asked_of(self.lying.size, self.lying.asked, self.photo.ppi)
 
 
-def make(work: Work, folder: Path, limits: Limits) -> Made:
-    """Make one file in a folder and measure it from disk: `draw`, then `finish`."""
-    return finish(work, draw(work, limits), folder)
+def panels_of(work: Work) -> tuple[int | None, ...]:
+    """Name the files of a piece: its panels from 1, or None for the one file of a whole piece."""
+    panels = work.lying.size.panels
+    return (None,) if panels is None else tuple(range(1, panels.count + 1))
 
 
-def draw(work: Work, limits: Limits) -> bytes:
-    """Draw and encode one file in memory.
+def make(work: Work, folder: Path, limits: Limits) -> list[Made]:
+    """Make the files of one piece in a folder and measure each from disk: `draw`, then `finish`."""
+    files = zip(panels_of(work), draw(work, limits), strict=True)
+    return [finish(work, data, folder, panel=panel) for panel, data in files]
+
+
+def draw(work: Work, limits: Limits) -> list[bytes]:
+    """Draw a piece once and encode it in memory: one file, or one for each of its panels in order.
 
     Raises
     ------
@@ -83,10 +91,13 @@ def draw(work: Work, limits: Limits) -> bytes:
         If it cannot be made.
     """
     check_output(work.lying.asked, limits)
-    return _relabelled(work) or _drawn(work)
+    data = _relabelled(work)
+    return _drawn(work) if data is None else [data]
 
 
-def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Made:
+def finish(
+    work: Work, data: bytes, folder: Path, name: str | None = None, panel: int | None = None
+) -> Made:
     """Write the bytes of a file into a folder and measure it from disk.
 
     Under `name`, which is then the caller's own, or under one of its pattern that is not taken.
@@ -100,7 +111,7 @@ def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Ma
     """
     size, asked = work.lying.size, work.asked
     ending = ENDINGS[size.file.format]
-    stem = stem_of(work) if name is None else name.removesuffix(ending)
+    stem = stem_of(work, panel) if name is None else name.removesuffix(ending)
     try:
         with written(folder, stem, [data]) as part:
             measured = measure(part)
@@ -120,12 +131,13 @@ def finish(work: Work, data: bytes, folder: Path, name: str | None = None) -> Ma
     return Made(path, asked, measured)
 
 
-def stem_of(work: Work) -> str:
+def stem_of(work: Work, panel: int | None = None) -> str:
     """Fill the name pattern of a file; its ending is not part of it."""
-    return stem_on(work.lying.size, work.asked, work.photo_name, work.job, work.number)
+    size = work.lying.size
+    return stem_on(size, work.asked, work.photo_name, work.job, work.number, panel)
 
 
-def _drawn(work: Work) -> bytes:
+def _drawn(work: Work) -> list[bytes]:
     made = with_ground(work.lying, ())
     size, surface, crop, ground = on_scene(replace(work.lying, placement=made))
     source, scene = work.source, scene_in(work.source)
@@ -134,7 +146,11 @@ def _drawn(work: Work) -> bytes:
         source = Maker(path_of(source), work.retouches, work.keep, first).scene(ground)
     pixels, icc = render(source, size, crop, work.lying.asked, surface)
     metadata = metadata_of(path_of(work.source), size.file)
-    return encode(pixels, size.file, written_ppi(size, work.photo.ppi), icc, metadata)
+    boxes = panel_boxes(size, work.lying.asked)
+    parts = [
+        pixels[box.top : box.top + box.height, box.left : box.left + box.width] for box in boxes
+    ]
+    return encode_alike(parts, size.file, written_ppi(size, work.photo.ppi), icc, metadata)
 
 
 def _relabelled(work: Work) -> bytes | None:

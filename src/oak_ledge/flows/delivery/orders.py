@@ -12,8 +12,9 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import unlike
 from oak_ledge.core.pixels.look.estimate import estimate, part_in
+from oak_ledge.core.sizes.pixels import file_pixels
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
-from oak_ledge.flows.delivery.making import Work, stem_of
+from oak_ledge.flows.delivery.making import Work, panels_of, stem_of
 from oak_ledge.flows.delivery.workshop import ask_for_all, make_what_waits
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.photos.previews import weights_of
@@ -21,16 +22,21 @@ from oak_ledge.flows.pieces.made_of import hash_of, made_with
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.pieces.stopped import Stopped, stopped
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import deliveries, jobs, placements
+from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session, reading, transaction
-from oak_ledge.store.deliveries import DeliveryFile, DeliveryState, Wanted
 from oak_ledge.store.photos import original
 from oak_ledge.store.placements import Placed
+from oak_ledge.store.work import deliveries
+from oak_ledge.store.work.deliveries import DeliveryFile, DeliveryState, Wanted
 
 LEFT_OUT = "You stopped this delivery before the file was made. Make it again."
 
 
 FEW = 24  # photos that are weighed for a plan; of more only those weighed before have their bytes told
+
+
+Known = dict[tuple[int, int | None], DeliveryFile]
+"""the last file made of each placement and panel"""
 
 
 class Planned(BaseModel):
@@ -49,6 +55,8 @@ class Planned(BaseModel):
     to_look_at: bool
     same_as: str | None
     """the last file of this placement, where nothing it is made of changed since"""
+    panel: int | None
+    """which panel of its piece it is"""
 
 
 def plan(workspace: Workspace, job_id: int, placement_ids: Sequence[int] | None) -> list[Planned]:
@@ -84,7 +92,10 @@ def deliver(
         wanted = [one for one, _ in _wanted(workspace, name, todo)]
         if only_changed:
             known = deliveries.last_made(session, job_id)
-            wanted = [one for one in wanted if not _as_last_time(workspace, one, known)]
+            changed = {
+                one.placement_id for one in wanted if not _as_last_time(workspace, one, known)
+            }
+            wanted = [one for one in wanted if one.placement_id in changed]
     if not wanted:
         msg = (
             "Nothing changed since these files were made; they are as they were."
@@ -136,26 +147,31 @@ def _wanted(workspace: Workspace, job: str, todo: Sequence[Placed]) -> list[tupl
     """Give every file its name, unlike all others of the delivery, and hold back what is stopped."""
     names: set[str] = set()
     return [
-        (_one_wanted(workspace, job, placed, number, names), placed)
+        (one, placed)
         for number, placed in enumerate(todo, 1)
+        for one in _wanted_of(workspace, job, placed, number, names)
     ]
 
 
-def _one_wanted(
+def _wanted_of(
     workspace: Workspace, job: str, placed: Placed, number: int, taken: set[str]
-) -> Wanted:
+) -> list[Wanted]:
+    """Give what is wanted of a piece: its file, or those of its panels in order."""
     stop = stopped(placed)
     work = _work(workspace, placed, job, number)
-    name, reason = "", None if stop is None else stop.text
+    panels, reason = panels_of(work), None if stop is None else stop.text
+    names = [""] * len(panels)
     try:
-        name = unlike(stem_of(work), ENDINGS[placed.lying.size.file.format], taken)
+        stems, ending = [stem_of(work, panel) for panel in panels], work.lying.size.file.format
+        names = [unlike(stem, ENDINGS[ending], taken) for stem in stems]
     except CoreError as exc:  # a name pattern that can't be
         reason = str(exc)
-    return Wanted(
+    one = Wanted(
         placement_id=placed.id,
         photo_id=placed.photo.id,
-        name=name,
+        name="",
         asked=work.asked,
+        panels=len(panels),
         made_of=hash_of(placed),
         photo_hash=placed.photo.hash,
         size=placed.size,
@@ -163,10 +179,12 @@ def _one_wanted(
         retouches=placed.photo.retouches,
         held=reason,
     )
+    files = zip(names, panels, strict=True)
+    return [replace(one, name=name, panel=panel) for name, panel in files]
 
 
-def _as_last_time(workspace: Workspace, one: Wanted, known: dict[int, DeliveryFile]) -> bool:
-    last = known.get(one.placement_id)
+def _as_last_time(workspace: Workspace, one: Wanted, known: Known) -> bool:
+    last = known.get((one.placement_id, one.panel))
     if last is None or last.made_of != one.made_of or one.held is not None:
         return False
     return lost_words(workspace, last) is None
@@ -175,7 +193,7 @@ def _as_last_time(workspace: Workspace, one: Wanted, known: dict[int, DeliveryFi
 def _planned(
     workspace: Workspace,
     wanted: tuple[Wanted, Placed],
-    known: dict[int, DeliveryFile],
+    known: Known,
     *,
     weigh: bool,
 ) -> Planned:
@@ -185,19 +203,22 @@ def _planned(
     lying, about = placed.lying, None
     if weights is not None:
         part = part_in(lying.crop, lying.surface, placed.photo.facts.orientation)
-        about = estimate(weights, lying.asked, tally.scale, lying.size.file, part)
+        about = estimate(
+            weights, file_pixels(lying.size, lying.asked), tally.scale, lying.size.file, part
+        )
     same = _as_last_time(workspace, one, known)
     return Planned(
         placement_id=one.placement_id,
         name=one.name,
-        pixels=f"{tally.width} × {tally.height}",
+        pixels=f"{one.asked.width} × {one.asked.height}",
         ppi=one.asked.ppi,
         at_most=one.asked.at_most,
         about_bytes=about,
         held=one.held,
         stop=stopped(placed),
         to_look_at=any(note.level == "look" for note in noted),
-        same_as=known[one.placement_id].name if same else None,
+        same_as=known[one.placement_id, one.panel].name if same else None,
+        panel=one.panel,
     )
 
 
@@ -226,36 +247,48 @@ def stop(workspace: Workspace, delivery_id: int, now: datetime) -> DeliveryView:
 def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -> DeliveryView:
     """Make one file of a delivery once more, as its piece lies now; under its name, but its ending.
 
-    The file that is there stays until the new one has taken its place.
+    All panels of its piece are made again with it, as they are one picture. The file that is there
+    stays until the new one has taken its place.
 
     Raises
     ------
     AskedError
-        If the delivery has no such file, it is being made, its piece was taken away or is stopped.
+        If the delivery has no such file, it is being made, its piece was taken away, is stopped, or
+        is cut in another number of panels by now.
     """
     msg = f"Delivery {delivery_id} has no file {file_id} that could be made again now."
     with transaction(workspace.sessions) as session:
-        files = {
-            one.id: (n, one) for n, one in enumerate(find_delivery(session, delivery_id).files, 1)
-        }
-        if file_id not in files:
+        files = find_delivery(session, delivery_id).files
+        file = next((one for one in files if one.id == file_id), None)
+        if file is None:
             raise AskedError(msg)
-        number, file = files[file_id]
         placed = placements.find(session, file.placement_id)
         job = jobs.find(session, placed.job_id) if placed else None
         if placed is None or job is None:
             raise AskedError(msg)
-        taken = {one.name.casefold() for _, one in files.values() if one.name and one is not file}
-        wanted = _one_wanted(workspace, job.name, placed, number, taken)
-        if wanted.held is not None:
-            held = f"It can't be made again as its piece lies now. {wanted.held}"
+        order = list(dict.fromkeys(one.placement_id for one in files))
+        number = order.index(placed.id) + 1
+        piece = [one for one in files if one.placement_id == placed.id]
+        taken = {one.name.casefold() for one in files if one.name and one not in piece}
+        wanted = _wanted_of(workspace, job.name, placed, number, taken)
+        if wanted[0].held is not None:
+            held = f"It can't be made again as its piece lies now. {wanted[0].held}"
             raise AskedError(held)
-        if file.name and file.made_of == wanted.made_of:
-            wanted = replace(wanted, name=file.name)
-        if not deliveries.again(session, delivery_id, file_id, wanted):
+        if len(wanted) != len(piece):
+            cut = f"Its piece was made as {_files(len(piece))} and is {_files(len(wanted))} now"
+            msg = f"{cut}. Make it in a new delivery."
             raise AskedError(msg)
+        for was, one in zip(piece, wanted, strict=True):
+            same = was.name is not None and was.made_of == one.made_of
+            again = replace(one, name=was.name or one.name) if same else one
+            if not deliveries.again(session, delivery_id, was.id, again):
+                raise AskedError(msg)
     _have_made(workspace, now)
     return view(workspace, delivery_id, now)
+
+
+def _files(count: int) -> str:
+    return "one file" if count == 1 else f"{count} panels"
 
 
 def _turned(

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 from datetime import datetime, timedelta
-from pathlib import Path
+from functools import partial
+from itertools import groupby
+from typing import TypeVar
 
-from oak_ledge.core.errors import CoreError, sentence
+from oak_ledge.core.errors import CoreError, PhotoError, sentence
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.pixels.open.photo import Source, decoded_once
 from oak_ledge.flows.delivery.deliveries import folder_of
@@ -16,24 +18,25 @@ from oak_ledge.flows.delivery.making import Work, draw, finish
 from oak_ledge.flows.photos.scenes import kept, maker_of
 from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import deliveries, fills, photos, placements
+from oak_ledge.store import photos, placements
 from oak_ledge.store.database import reading, transaction
-from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.errors import StoreError, disk_words
 from oak_ledge.store.folders import sweep_parts
 from oak_ledge.store.photos import Photo, present
+from oak_ledge.store.work import claims, deliveries, fills
+from oak_ledge.store.work.deliveries import DeliveryFile
+
+T = TypeVar("T")
+
 
 LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
-
-
-CHUNK = 1 << 20
 
 
 def ask_for_all(workspace: Workspace) -> None:
     """Ask the workers for all that waits, also again: what was asked before may be lost."""
     if workspace.ask is not None:
         with reading(workspace.sessions) as session:
-            waiting = deliveries.groups_waiting(session) + fills.waiting(session)
+            waiting = claims.groups_waiting(session) + fills.waiting(session)
         workspace.ask(waiting)
 
 
@@ -43,11 +46,11 @@ def ask_again(workspace: Workspace, now: datetime) -> None:
     What a worker holds that has not been heard of since its lease ended waits again.
     """
     with reading(workspace.sessions) as session:
-        ended = deliveries.any_ended(session, now) or fills.any_ended(session, now)
-        idle = ended or not deliveries.any_running(session)
+        ended = claims.any_ended(session, now) or fills.any_ended(session, now)
+        idle = ended or not claims.any_running(session)
     if ended:
         with transaction(workspace.sessions) as session:
-            deliveries.put_back_ended(session, now)
+            claims.put_back_ended(session, now)
             fills.put_back_ended(session, now)
     if idle:
         ask_for_all(workspace)
@@ -57,7 +60,7 @@ def lost_worker(workspace: Workspace, worker: str, pid: int) -> None:
     """A worker is no more: what it wrote by half goes, what it was at is asked for again."""
     sweep_parts(workspace.deliveries, pid)
     with transaction(workspace.sessions) as session:
-        deliveries.put_back(session, worker)
+        claims.put_back(session, worker)
         fills.put_back(session, worker)
     ask_for_all(workspace)
 
@@ -65,7 +68,7 @@ def lost_worker(workspace: Workspace, worker: str, pid: int) -> None:
 def still_at_work(workspace: Workspace, worker: str, now: datetime) -> None:
     """A worker lives: what it is at stays its own."""
     with transaction(workspace.sessions) as session:
-        deliveries.renew(session, worker, now + LEASE)
+        claims.renew(session, worker, now + LEASE)
         fills.renew(session, worker, now + LEASE)
 
 
@@ -84,16 +87,16 @@ def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) 
     """Make the next files of one photo, decoded once; False where nothing waits."""
     with transaction(workspace.sessions) as session:
         most = workspace.limits.making_pixels
-        files = deliveries.claim(session, worker, most, clock() + LEASE)
+        files = claims.claim(session, worker, most, clock() + LEASE)
         if not files:
             return False
         photo = photos.find(session, files[0].photo_id)
     source = None
-    if len(files) > 1 and photo is not None:
+    if len({file.placement_id for file in files}) > 1 and photo is not None:
         with suppress(Exception):  # what is wrong with it is told file by file
             source = _source_of(workspace, photo, files)
-    for file in files:
-        _make_one(workspace, photo, source, file, worker, clock)
+    for _, piece in groupby(files, key=lambda file: file.placement_id):
+        _make_piece(workspace, photo, source, tuple(piece), worker, clock)
     return True
 
 
@@ -106,54 +109,54 @@ def _source_of(workspace: Workspace, photo: Photo, files: Sequence[DeliveryFile]
     return decoded_once(scene, most_bytes=workspace.limits.held_bytes)
 
 
-def _make_one(
+def _make_piece(
     workspace: Workspace,
     photo: Photo | None,
     source: Source | None,
-    file: DeliveryFile,
+    files: Sequence[DeliveryFile],
     worker: str,
     clock: Callable[[], datetime],
 ) -> None:
-    """Make and measure one file as it was asked for, and write down what became of it."""
+    """Draw a piece once as it was asked for, and make its file, or those of its panels in order."""
+    drawn = _or_why(lambda: _drawn(workspace, photo, source, files[0]))
+    for file in files:
+        made = drawn if isinstance(drawn, str) else _or_why(partial(_made, workspace, drawn, file))
+        _write_down(workspace, file, made, worker, clock())
+
+
+def _drawn(
+    workspace: Workspace, photo: Photo | None, source: Source | None, file: DeliveryFile
+) -> tuple[Work, list[bytes]]:
+    if photo is None or photo.hash != file.photo_hash:
+        raise PhotoError(_GONE)
+    work = Work(
+        source=source or present(workspace.originals, photo),
+        photo_name=photo.name,
+        photo=photo.facts,
+        size=file.size,
+        placement=file.placement,
+        retouches=file.retouches,
+        keep=kept(workspace, photo.hash, make=True),
+    )
+    return work, draw(work, workspace.limits)
+
+
+_GONE = "Its photo was taken away meanwhile."
+
+
+def _made(workspace: Workspace, drawn: tuple[Work, list[bytes]], file: DeliveryFile) -> Measured:
+    work, parts = drawn
     folder = folder_of(workspace, file.delivery_id)
-    made = _made_or_why(workspace, photo, source, file, folder)
-    with transaction(workspace.sessions) as session:
-        if isinstance(made, str):
-            deliveries.file_failed(session, file, worker, made, clock())
-            return
-        if not deliveries.file_made(session, file, worker, made, clock()):
-            return
-        placed = placements.find(session, file.placement_id)
-        if placed is not None and hash_of(placed) == file.made_of:
-            placements.set_state(session, placed.id, "made", clock())
-    if file.former is not None and file.former.name != file.name:
-        (folder / file.former.name).unlink(missing_ok=True)
+    return finish(work, parts[(file.panel or 1) - 1], folder, file.name).measured
 
 
-def _made_or_why(
-    workspace: Workspace,
-    photo: Photo | None,
-    source: Source | None,
-    file: DeliveryFile,
-    folder: Path,
-) -> Measured | str:
-    """Make one file; give what was measured of it, or why it can't be made.
+def _or_why(do: Callable[[], T]) -> T | str:
+    """Do something for a file, or say why it can't be done.
 
     Whatever goes wrong is this file's own: it ends as failed, and never as one that is being made.
     """
-    if photo is None or photo.hash != file.photo_hash or file.name is None:
-        return "Its photo was taken away meanwhile."
     try:
-        work = Work(
-            source=source or present(workspace.originals, photo),
-            photo_name=photo.name,
-            photo=photo.facts,
-            size=file.size,
-            placement=file.placement,
-            retouches=file.retouches,
-            keep=kept(workspace, photo.hash, make=True),
-        )
-        return finish(work, draw(work, workspace.limits), folder, file.name).measured
+        return do()
     except (CoreError, StoreError) as exc:
         return sentence(str(exc))
     except OSError as exc:
@@ -162,3 +165,22 @@ def _made_or_why(
         return "There was not enough memory. Close other programs, or ask for fewer pixels."
     except Exception as exc:  # noqa: BLE001 - see above
         return f"It could not be made: {type(exc).__name__}. Change the piece, or bring its photo in anew."
+
+
+def _write_down(
+    workspace: Workspace, file: DeliveryFile, made: Measured | str, worker: str, now: datetime
+) -> None:
+    """Write down what became of a file; its piece is made once all its files are."""
+    with transaction(workspace.sessions) as session:
+        if isinstance(made, str):
+            deliveries.file_failed(session, file, worker, made, now)
+            return
+        if not deliveries.file_made(session, file, worker, made, now):
+            return
+        placed = placements.find(session, file.placement_id)
+        of_now = placed is not None and hash_of(placed) == file.made_of
+        if of_now and deliveries.all_made(session, file):
+            placements.set_state(session, file.placement_id, "made", now)
+    if file.former is not None and file.former.name != file.name:
+        former = folder_of(workspace, file.delivery_id) / file.former.name
+        former.unlink(missing_ok=True)

@@ -23,11 +23,12 @@ from oak_ledge.flows.delivery.orders import Planned, again, plan
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import deliveries, desks, jobs, placements
+from oak_ledge.store import desks, jobs, placements
 from oak_ledge.store.database import reading, transaction
-from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.desks import Fault, Receipt, Stands
 from oak_ledge.store.placements import Placed
+from oak_ledge.store.work import deliveries
+from oak_ledge.store.work.deliveries import DeliveryFile
 
 PICTURE = 600  # pixels of a piece's edge, to look at its ground before its file is made
 

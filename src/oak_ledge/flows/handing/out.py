@@ -24,10 +24,10 @@ from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.delivery.deliveries import DeliveryView, folder_of, lost_words, view
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import deliveries
 from oak_ledge.store.database import reading
-from oak_ledge.store.deliveries import DeliveryFile
 from oak_ledge.store.folders import CHUNK, copy_new, stays_inside
+from oak_ledge.store.work import deliveries
+from oak_ledge.store.work.deliveries import DeliveryFile
 
 
 class PutFile(BaseModel):

@@ -14,10 +14,10 @@ from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name
 from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.turn import Turn
-from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.placements.scene import never_copied
+from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name

@@ -12,8 +12,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import Zone
-from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.jobs.quick import FileAsked, sized
 from oak_ledge.flows.library.entry import meant_in

@@ -11,8 +11,8 @@ from oak_ledge.core.measures.bytes import ByteLimit, bytes_words
 from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.pixels.look.byte_limit import Fit
 from oak_ledge.core.pixels.look.estimate import estimate, part_in
-from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.lying import lying_on
+from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.write import size_name

@@ -6,9 +6,9 @@ from datetime import datetime
 from typing import cast
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.other_size import lain_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
+from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.store import jobs, placements

@@ -10,7 +10,8 @@ from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError, SizeTextError
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.read import Span, read_marked, read_size
+from oak_ledge.core.sizes.text.read import read_marked, read_size
+from oak_ledge.core.sizes.text.reader import Span
 from oak_ledge.core.sizes.text.readings import readings
 from oak_ledge.core.sizes.text.sentence import Said, say_parts
 from oak_ledge.core.sizes.text.several import several

@@ -17,8 +17,8 @@ from oak_ledge.core.measures.numbers import Exact
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
+from oak_ledge.core.sizes.edges.frame import Frame, outer_of
 from oak_ledge.core.sizes.file_settings import FileSettings
-from oak_ledge.core.sizes.frame import Frame, outer_of
 from oak_ledge.core.sizes.ground import Fill
 from oak_ledge.core.sizes.size import (
     LONGEST_NAME,
@@ -34,7 +34,8 @@ from oak_ledge.core.sizes.size import (
     size_from,
     written_pixels,
 )
-from oak_ledge.core.sizes.text.read import Span, read_marked, read_size
+from oak_ledge.core.sizes.text.read import read_marked, read_size
+from oak_ledge.core.sizes.text.reader import Span
 from oak_ledge.core.sizes.text.sentence import Said, margin_words, say_parts, say_size, seen_words
 from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
 from oak_ledge.store.sizes import SavedSize

@@ -32,11 +32,11 @@ from oak_ledge.core.pixels.scene import (
     of_solved,
 )
 from oak_ledge.flows.workspace import AskedError, Workspace
-from oak_ledge.store import fills
 from oak_ledge.store.database import reading, transaction
-from oak_ledge.store.fills import Asked, Fill
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo, present
+from oak_ledge.store.work import fills
+from oak_ledge.store.work.fills import Asked, Fill
 
 FIRST, THEN = 0, 1  # turns: what is looked at, and what is made behind it
 

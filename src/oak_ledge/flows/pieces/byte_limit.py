@@ -11,6 +11,7 @@ from oak_ledge.core.pixels.look.byte_limit import Fit, fitting_quality, ways_to_
 from oak_ledge.core.pixels.look.estimate import Weights, part_in
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
+from oak_ledge.core.sizes.pixels import file_pixels
 from oak_ledge.core.sizes.size import Size, size_from
 
 
@@ -19,7 +20,9 @@ def fits(lying: Lying, photo: PhotoFacts, weights: Weights, scale: float) -> tup
     part = part_in(lying.crop, lying.surface, photo.orientation)
     shape, is_screen = lying.size.shape, lying.size.group == "screen"
     scaled = not (shape.whole_pixels or (is_screen and shape.both_edges))  # a screen has its dots
-    return ways_to_fit(weights, lying.asked, scale, lying.size.file, part, scaled=scaled)
+    return ways_to_fit(
+        weights, file_pixels(lying.size, lying.asked), scale, lying.size.file, part, scaled=scaled
+    )
 
 
 def ways_of(found: tuple[Fit, ...]) -> tuple[Way, ...]:
@@ -34,7 +37,9 @@ def limit_told(
     would keep them.
     """
     part = part_in(lying.crop, lying.surface, photo.orientation)
-    quality = fitting_quality(weights, lying.asked, scale, lying.size.file, part)
+    quality = fitting_quality(
+        weights, file_pixels(lying.size, lying.asked), scale, lying.size.file, part
+    )
     found = () if quality is not None else fits(lying, photo, weights, scale)
     return over_limit(lying.size, quality, ways_of(found)), found
 

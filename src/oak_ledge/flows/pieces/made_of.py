@@ -13,15 +13,16 @@ from oak_ledge.core.sizes.file_settings import LEAST_QUALITY
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.placements import Placed
 
+_LATER = ("outline", "panels")
+"""fields of a size that came later, and say nothing where they are None"""
+
 
 def _added_since(size: Size) -> dict[str, Any]:
     """Leave out fields that came later and say nothing, so that what was made before stays known."""
     fields: dict[str, Any] = {}
     if size.file.floor == LEAST_QUALITY:
         fields["file"] = {"floor"}
-    if size.outline is None:
-        fields["outline"] = True
-    return fields
+    return fields | {name: True for name in _LATER if getattr(size, name) is None}
 
 
 def made_with(placed: Placed) -> Placement:
@@ -37,8 +38,9 @@ def hash_of(placed: Placed) -> str:
     exclude: dict[str, Any] = {"upright": True, "allow": True}
     if ground_needed(placed.lying) is None:
         exclude["continued"] = True
-    if placed.placement.size is not None and placed.placement.size.outline is None:
-        exclude["size"] = {"outline"}
+    if placed.placement.size is not None:
+        own = placed.placement.size
+        exclude["size"] = {name for name in _LATER if getattr(own, name) is None}
     lying = made_with(placed).model_dump_json(exclude=exclude)
     size = placed.size.model_dump_json(exclude=_added_since(placed.size))
     of = f"{placed.photo.hash} {size} {lying}"

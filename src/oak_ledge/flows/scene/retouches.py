@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import MOST, TRIES, Retouch, Retouches, RetouchStep, checked
 from oak_ledge.core.photos.strokes import Polygons, Spot, Stroke, Strokes
-from oak_ledge.core.placements.zones_on_surface import to_upright
+from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import Coordinate
 from oak_ledge.flows.bench.view import placed_in
 from oak_ledge.flows.photos.photos import find_photo, photo_in

@@ -19,7 +19,7 @@ from oak_ledge.core.pixels.finish.outline import covered
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
-from oak_ledge.core.sizes.outline import outline_on
+from oak_ledge.core.sizes.edges.outline import outline_on
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.delivery.making import Work, draw
 from tests import samples

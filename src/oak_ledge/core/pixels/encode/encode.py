@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import struct
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from fractions import Fraction
 from typing import Any
@@ -42,14 +42,25 @@ def encode(
     icc: bytes | None,
     metadata: Metadata = NOTHING,
 ) -> bytes:
-    """Encode pixels as the bytes of a file, no more of them than the settings allow.
+    """Encode pixels as the bytes of one file: `encode_alike` of them alone."""
+    return encode_alike([pixels], settings, ppi, icc, metadata)[0]
+
+
+def encode_alike(
+    parts: Sequence[Array],
+    settings: FileSettings,
+    ppi: Fraction | None,
+    icc: bytes | None,
+    metadata: Metadata = NOTHING,
+) -> list[bytes]:
+    """Encode parts of one picture as files of the same quality, none with more bytes than allowed.
 
     Parameters
     ----------
-    pixels : (H, W, C) uint8 or uint16; JPEG, WebP and AVIF take them as 8 bits, JPEG on white
+    parts : each (H, W, C) uint8 or uint16; JPEG, WebP and AVIF take them as 8 bits, JPEG on white
         where they have alpha
     settings : format, quality and greatest bytes; over those the highest quality that fits is
-        found by bisection, down to the settings' floor
+        found by bisection, down to the settings' floor; one for all, or a joint would be seen
     ppi : written into the file, or None for none
     icc : profile to embed, or None
     metadata : what the file says about itself
@@ -59,26 +70,29 @@ def encode(
     FileError
         If the format cannot hold so many pixels, or the bytes can't be kept.
     """
-    image, kind = image_of(pixels, icc), settings.format
-    _check_edges(image, kind)
-    if kind in ("jpeg", "webp", "avif"):
-        image = _in_8_bits(on_white(image) if kind == "jpeg" else image)
-        image = image if icc is None else with_icc(image, icc)
-        lossy = {"jpeg": _jpeg, "webp": _webp, "avif": _avif}[kind]
+    kind, images = settings.format, [image_of(pixels, icc) for pixels in parts]
+    _check_edges(images[0], kind)
+    lossy = {"jpeg": _jpeg, "webp": _webp, "avif": _avif}.get(kind)
+    if lossy is not None:
+        images = [_in_8_bits(on_white(one) if kind == "jpeg" else one) for one in images]
+    if icc is not None:
+        images = [with_icc(one, icc) for one in images]
+    if lossy is not None:
         return _within(
-            lambda quality: lossy(image, quality, settings, ppi, metadata),
+            lambda quality: [lossy(one, quality, settings, ppi, metadata) for one in images],
             settings,
-            (image.width, image.height),
+            (images[0].width, images[0].height),
         )
-    image = image if icc is None else with_icc(image, icc)
-    data = (_png if kind == "png" else _tiff)(image, settings, ppi, metadata)
-    if settings.at_most is not None and len(data) > settings.at_most:
+    lossless = _png if kind == "png" else _tiff
+    files = [lossless(one, settings, ppi, metadata) for one in images]
+    largest = max(map(len, files))
+    if settings.at_most is not None and largest > settings.at_most:
         msg = (
-            f"as a {kind.upper()}, which loses nothing, {too_many(len(data), settings.at_most)}. "
+            f"as a {kind.upper()}, which loses nothing, {too_many(largest, settings.at_most)}. "
             "Choose JPEG, or fewer pixels"
         )
         raise FileError(msg)
-    return data
+    return files
 
 
 def _check_edges(image: Any, kind: FileFormat) -> None:
@@ -91,26 +105,29 @@ def _check_edges(image: Any, kind: FileFormat) -> None:
         raise FileError(msg)
 
 
-def _within(make: Callable[[int], bytes], settings: FileSettings, pixels: Pixels) -> bytes:
-    """Make a file at its quality, or at the highest below at which it has few enough bytes."""
-    data, most = make(settings.quality), settings.at_most
-    if most is None or len(data) <= most:
-        return data
+def _within(
+    make: Callable[[int], list[bytes]], settings: FileSettings, pixels: Pixels
+) -> list[bytes]:
+    """Make files at their quality, or at the highest below at which each has few enough bytes."""
+    files, most = make(settings.quality), settings.at_most
+    if most is None or max(map(len, files)) <= most:
+        return files
     floor = min(settings.floor, settings.quality)
     fits, low, high = None, floor, settings.quality - 1
     while low <= high:
         middle = (low + high + 1) // 2
-        data = make(middle)
-        if len(data) <= most:
-            fits, low = data, middle + 1
+        files = make(middle)
+        if max(map(len, files)) <= most:
+            fits, low = files, middle + 1
         else:
             high = middle - 1
     if fits is not None:
         return fits
-    share = min(0.99, (most / len(data)) ** 0.5 * 0.98)
+    largest = max(map(len, files))
+    share = min(0.99, (most / largest) ** 0.5 * 0.98)
     width, height = (max(1, int(edge * share)) for edge in pixels)
     msg = (
-        f"even at quality {floor} {too_many(len(data), most)}. Ask for fewer pixels, such as "
+        f"even at quality {floor} {too_many(largest, most)}. Ask for fewer pixels, such as "
         f"{width} × {height}"
     )
     raise FileError(msg)

@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.cut import Array
-from oak_ledge.core.sizes.outline import Outline, Polygon, outline_on
+from oak_ledge.core.sizes.edges.outline import Outline, Polygon, outline_on
 
 Floats = npt.NDArray[np.float64]
 

@@ -11,7 +11,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.sizes.frame import Frame
+from oak_ledge.core.sizes.edges.frame import Frame
 from oak_ledge.core.sizes.size import PpiRange, Size, first_error
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size

@@ -12,8 +12,15 @@ from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profi
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
 from oak_ledge.core.sizes.shapes.every import natural_turn
-from oak_ledge.core.sizes.size import Size, edges_of, margin, outside_of, seen_inches
-from oak_ledge.core.sizes.text.read import Part
+from oak_ledge.core.sizes.size import (
+    Size,
+    edges_of,
+    margin,
+    outside_of,
+    seen_inches,
+    written_pixels,
+)
+from oak_ledge.core.sizes.text.reader import Part
 
 
 @dataclass(frozen=True)
@@ -52,6 +59,12 @@ def say_parts(size: Size) -> tuple[Said, ...]:
             said += [
                 Said(f" ({colour_words(outside_of(size))} outside, as JPEG has nothing clear)")
             ]
+    if size.panels is not None:
+        wide, high = written_pixels(size) or (0, 0)
+        said += [
+            Said(f"; one picture of {wide} × {high} px, cut in "),
+            Said(size.panels.words, "panels"),
+        ]
     more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
     extra = "".join(f"; {words}" for words in more)
     return (*said, Said(f"{extra}."))

@@ -34,7 +34,7 @@ def _without_outline(size: Size) -> str:
         text += f" {size.turn}"
     if size.differ != "trim":
         text += f" {size.differ}"
-    return text
+    return text if size.panels is None else f"{text} {size.panels.text}"
 
 
 def _dot(size: Size) -> str:
@@ -47,6 +47,7 @@ def size_name(size: Size) -> str:
 
 
 def shape_label(size: Size) -> str:
-    """Write what a size measures, for labels: `8 × 10 in`, `long edge 2000 px`, `5 × 5 in circle`."""
+    """Write what a size measures, for labels: `8 × 10 in`, `5 × 5 in circle`, `4 × 5 in, 3 panels`."""
     label = size.shape.label
-    return label if size.outline is None else f"{label} {size.outline.label}"
+    label = label if size.outline is None else f"{label} {size.outline.label}"
+    return label if size.panels is None else f"{label}, {size.panels.label}"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.sizes.frame import Inches
+from oak_ledge.core.sizes.edges.frame import Inches
 from oak_ledge.core.sizes.size import Size, inches, margin, seen_inches
 
 

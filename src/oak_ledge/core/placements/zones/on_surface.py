@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import Literal
 
+import numpy as np
+
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.core.planes.matrices import inverse
+from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.planes.matrices import at, inverse
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.planes.surface import Surface, mapped, turns_of
 
@@ -39,6 +43,18 @@ def _zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
     for mark in keeps.marks:
         shapes.append(("mark", here([(mark.x0, mark.y0), (mark.x1, mark.y1)])[:2]))
     return tuple(shape for shape in shapes if len(shape[1]) >= 2)
+
+
+def in_crop(points: Sequence[Point], crop: Crop) -> list[Point]:
+    """Give points of the surface as shares of the crop, from its own top left corner."""
+    found = at(inverse(crop.matrix((1, 1))), np.array(points, np.float64))
+    return [(float(u), float(v)) for u, v in found]
+
+
+def gaps(zone: Sequence[Point]) -> dict[str, float]:
+    """Give how far a zone in shares of the crop lies from each edge; below 0 it is beyond."""
+    us, vs = zip(*zone, strict=True)
+    return {"left": min(us), "top": min(vs), "right": 1 - max(us), "bottom": 1 - max(vs)}
 
 
 def point_on(surface: Surface, x: float, y: float) -> Point | None:

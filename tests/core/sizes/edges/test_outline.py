@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from oak_ledge.core.errors import SizeTextError
-from oak_ledge.core.sizes.outline import drawn_path, outline_on
+from oak_ledge.core.sizes.edges.outline import drawn_path, outline_on
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import write_size

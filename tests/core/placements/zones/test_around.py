@@ -11,11 +11,11 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.notes.zones import keep_notes
 from oak_ledge.core.photos.keep_zones import Keeps, Mark, Zone, within
-from oak_ledge.core.placements.around_zones import suggest_around
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import laid
-from oak_ledge.core.placements.zones_on_surface import to_upright, zones_on
-from oak_ledge.core.sizes.hidden_edges import insets
+from oak_ledge.core.placements.zones.around import suggest_around
+from oak_ledge.core.placements.zones.on_surface import to_upright, zones_on
+from oak_ledge.core.sizes.edges.hidden_edges import insets
 from oak_ledge.core.sizes.size import size_from
 from tests import strategies
 from tests.core.placements.test_fit import PHOTO, PRINT

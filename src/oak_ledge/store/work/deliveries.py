@@ -7,18 +7,17 @@ from dataclasses import dataclass, fields
 from datetime import datetime
 from typing import Literal, cast
 
-from sqlalchemy import ColumnElement, and_, exists, func, or_, select, true, update
-from sqlalchemy.orm import Session, aliased
+from sqlalchemy import ColumnElement, exists, func, or_, select, true, update
+from sqlalchemy.orm import Session
 
 from oak_ledge.core.files.proof import Asked, Measured
 from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, JobRow, PhotoRow
+from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, JobRow
 
 FileState = Literal["queued", "running", "made", "held", "failed"]
 DeliveryState = Literal["queued", "running", "paused", "done", "stopped"]
-AT_ONCE = 4  # files of one photo a worker takes: its other sizes may go to another core
 OPEN = ("queued", "running")
 
 
@@ -41,6 +40,10 @@ class DeliveryFile:
     placement: Placement
     retouches: Retouches
     """the four of them as they were when it was asked for"""
+    panel: int | None
+    """which panel of its piece it is, from 1; None where the piece is one file"""
+    panels: int
+    """how many files its piece has"""
     former: Former | None
     """what stands in its place until it is made again"""
 
@@ -67,6 +70,8 @@ class Wanted:
     size: Size
     placement: Placement
     retouches: Retouches
+    panel: int | None = None
+    panels: int = 1
     held: str | None = None
 
 
@@ -87,6 +92,8 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
             size=one.size,
             placement=one.placement,
             retouches=one.retouches,
+            panel=one.panel,
+            panels=one.panels,
             state="queued" if one.held is None else "held",
             reason=one.held,
         )
@@ -95,82 +102,6 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
     session.flush()
     settle(session, row.id)
     return row.id
-
-
-def claim(session: Session, worker: str, most_pixels: int, lease: datetime) -> list[DeliveryFile]:
-    """Take the next files of one photo, of the delivery that has waited longest; none: no work.
-
-    They are the worker's until its `lease` ends, which it has to `renew`.
-
-    None either while all workers together would hold more than `most_pixels` of photos and files;
-    one alone may. One statement takes them, so that two workers never take the same.
-    """
-    file, first = aliased(DeliveryFileRow), aliased(DeliveryFileRow)
-    turn = (
-        select(DeliveryRow.id)
-        .join(file, file.delivery_id == DeliveryRow.id)
-        .where(DeliveryRow.state.in_(OPEN), file.state == "queued")
-        .order_by(DeliveryRow.served, DeliveryRow.id)
-        .limit(1)
-        .scalar_subquery()
-    )
-    photo = (
-        select(first.photo_id)
-        .where(first.delivery_id == turn, first.state == "queued")
-        .order_by(first.id)
-        .limit(1)
-        .scalar_subquery()
-    )
-    chosen = (
-        select(DeliveryFileRow.id)
-        .where(
-            DeliveryFileRow.delivery_id == turn,
-            DeliveryFileRow.photo_id == photo,
-            DeliveryFileRow.state == "queued",
-        )
-        .order_by(DeliveryFileRow.id)
-        .limit(AT_ONCE)
-    )
-    these = chosen.scalar_subquery()
-    held = _pixels(DeliveryFileRow.state == "running")
-    taken = (
-        update(DeliveryFileRow)
-        .where(DeliveryFileRow.id.in_(these), DeliveryFileRow.state == "queued")
-        .where(or_(held == 0, held + _pixels(DeliveryFileRow.id.in_(these)) <= most_pixels))
-        .values(state="running", worker=worker, lease=lease)
-        .returning(DeliveryFileRow.id)
-    )
-    ids = list(session.scalars(taken.execution_options(synchronize_session=False)))
-    rows = session.scalars(select(DeliveryFileRow).where(DeliveryFileRow.id.in_(ids)))
-    files = [_file_of(row) for row in rows]
-    if files:
-        served = select(func.max(DeliveryRow.served) + 1).scalar_subquery()
-        session.execute(
-            update(DeliveryRow)
-            .where(DeliveryRow.id == files[0].delivery_id)
-            .values(state="running", served=served)
-        )
-    return files
-
-
-def _pixels(which: ColumnElement[bool]) -> ColumnElement[int]:
-    """The pixels held for files: for every worker at once its photo's, and those of its largest file."""
-    file = (
-        select(
-            func.json_extract(PhotoRow.facts, "$.width")
-            * func.json_extract(PhotoRow.facts, "$.height")
-            + func.max(
-                func.json_extract(DeliveryFileRow.asked, "$.width")
-                * func.json_extract(DeliveryFileRow.asked, "$.height")
-            )
-        )
-        .select_from(DeliveryFileRow)
-        .join(PhotoRow, PhotoRow.id == DeliveryFileRow.photo_id)
-        .where(which)
-        .group_by(DeliveryFileRow.worker, DeliveryFileRow.photo_id)
-        .subquery()
-    )
-    return select(func.coalesce(func.sum(file.c[0]), 0)).scalar_subquery()
 
 
 def file_made(
@@ -279,60 +210,11 @@ def _settled(session: Session, which: ColumnElement[bool]) -> None:
     session.execute(over.values(state="done"))
 
 
-def put_back(session: Session, worker: str | None = None) -> None:
-    """Queue again what was being made by a worker that is no more, or by any."""
-    lost = update(DeliveryFileRow).where(DeliveryFileRow.state == "running")
-    if worker is not None:
-        lost = lost.where(DeliveryFileRow.worker == worker)
-    session.execute(lost.values(state="queued", worker=None, lease=None))
-
-
-def put_back_ended(session: Session, now: datetime) -> None:
-    """Queue again what workers hold whose lease has ended."""
-    ended = update(DeliveryFileRow).where(_ended(now))
-    session.execute(ended.values(state="queued", worker=None, lease=None))
-
-
-def any_ended(session: Session, now: datetime) -> bool:
-    """Say whether a worker holds a file whose lease has ended."""
-    return session.scalar(select(DeliveryFileRow.id).where(_ended(now)).limit(1)) is not None
-
-
-def _ended(now: datetime) -> ColumnElement[bool]:
-    lease = DeliveryFileRow.lease
-    return and_(DeliveryFileRow.state == "running", or_(lease.is_(None), lease < now))
-
-
-def renew(session: Session, worker: str, lease: datetime) -> None:
-    """A worker lives: what it is at is its own for longer."""
-    its = update(DeliveryFileRow).where(
-        DeliveryFileRow.state == "running", DeliveryFileRow.worker == worker
-    )
-    session.execute(its.values(lease=lease))
-
-
-def groups_waiting(session: Session) -> int:
-    """How many photos have files that wait in deliveries that go on."""
-    waiting = (
-        select(DeliveryFileRow.delivery_id, DeliveryFileRow.photo_id, func.count())
-        .join(DeliveryRow, DeliveryRow.id == DeliveryFileRow.delivery_id)
-        .where(DeliveryRow.state.in_(OPEN), DeliveryFileRow.state == "queued")
-        .group_by(DeliveryFileRow.delivery_id, DeliveryFileRow.photo_id)
-    )
-    return sum(-(-count // AT_ONCE) for _, _, count in session.execute(waiting))
-
-
-def any_running(session: Session) -> bool:
-    """Say whether any file is being made."""
-    running = select(DeliveryFileRow.id).where(DeliveryFileRow.state == "running")
-    return session.scalar(running.limit(1)) is not None
-
-
 def find(session: Session, delivery_id: int) -> Delivery | None:
     row = session.get(DeliveryRow, delivery_id)
     if row is None:
         return None
-    files = tuple(_file_of(file) for file in row.files)
+    files = tuple(file_of(file) for file in row.files)
     return Delivery(row.id, row.job_id, cast(DeliveryState, row.state), row.added, files)
 
 
@@ -370,14 +252,25 @@ def last_of_job(session: Session, job_id: int, most: int) -> list[tuple[int, dat
     return [(one, added) for one, added in session.execute(asked)]
 
 
+def all_made(session: Session, file: DeliveryFile) -> bool:
+    """Say whether every file of a file's piece is made in its delivery."""
+    left = select(DeliveryFileRow.id).where(
+        DeliveryFileRow.delivery_id == file.delivery_id,
+        DeliveryFileRow.placement_id == file.placement_id,
+        DeliveryFileRow.state != "made",
+    )
+    return session.scalar(left.limit(1)) is None
+
+
 def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
+    """The last file that was asked for of a placement; the first of its panels."""
     row = session.scalar(
         select(DeliveryFileRow)
         .where(DeliveryFileRow.placement_id == placement_id)
-        .order_by(DeliveryFileRow.id.desc())
+        .order_by(DeliveryFileRow.delivery_id.desc(), DeliveryFileRow.id)
         .limit(1)
     )
-    return None if row is None else _file_of(row)
+    return None if row is None else file_of(row)
 
 
 def files_of(session: Session, placement_id: int, most: int = 20) -> list[DeliveryFile]:
@@ -385,20 +278,22 @@ def files_of(session: Session, placement_id: int, most: int = 20) -> list[Delive
     rows = select(DeliveryFileRow).where(
         DeliveryFileRow.placement_id == placement_id, DeliveryFileRow.state == "made"
     )
-    found = session.scalars(rows.order_by(DeliveryFileRow.id.desc()).limit(most))
-    return [_file_of(row) for row in found]
+    newest = rows.order_by(DeliveryFileRow.delivery_id.desc(), DeliveryFileRow.id)
+    found = session.scalars(newest.limit(most))
+    return [file_of(row) for row in found]
 
 
-def last_made(session: Session, job_id: int) -> dict[int, DeliveryFile]:
-    """The last file that was made of each placement of a job."""
+def last_made(session: Session, job_id: int) -> dict[tuple[int, int | None], DeliveryFile]:
+    """The last file that was made of each placement of a job, and of each of its panels."""
     rows = (
         select(DeliveryFileRow)
         .join(DeliveryRow, DeliveryRow.id == DeliveryFileRow.delivery_id)
         .where(DeliveryRow.job_id == job_id, DeliveryFileRow.state == "made")
         .order_by(DeliveryFileRow.id)
     )
-    return {row.placement_id: _file_of(row) for row in session.scalars(rows)}
+    return {(row.placement_id, row.panel): file_of(row) for row in session.scalars(rows)}
 
 
-def _file_of(row: DeliveryFileRow) -> DeliveryFile:
+def file_of(row: DeliveryFileRow) -> DeliveryFile:
+    """Give a row as what it says."""
     return DeliveryFile(**{one.name: getattr(row, one.name) for one in fields(DeliveryFile)})

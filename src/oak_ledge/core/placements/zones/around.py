@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.fit import keep_inside, resized, widest
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggested
-from oak_ledge.core.placements.zones_on_surface import Shape, zones_on
+from oak_ledge.core.placements.zones.off_joints import across_joints, off_joints
+from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
 from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.surface import Upright
 from oak_ledge.core.sizes.choices import Turned
-from oak_ledge.core.sizes.hidden_edges import insets
+from oak_ledge.core.sizes.edges.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size
 
 ROOM = 0.04  # of the crop's shorter edge: the breathing room a suggestion gives
@@ -25,15 +28,24 @@ Box = tuple[float, float, float, float]
 def suggest_around(
     size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None = None
 ) -> Placement:
-    """Give the first suggestion: the largest crop, laid about what must stay whole."""
+    """Give the first suggestion: the largest crop, laid about what must stay whole, off joints."""
+    made = _laid_around(size, upright, keeps, turned_to)
+    if not across_joints(made, keeps):
+        return made.placement
+    return (off_joints(made, keeps) or made).placement
+
+
+def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None) -> Lying:
     first = suggested(size, Upright(upright), turned_to)
     shapes = zones_on(first.surface, keeps)
     if size.differ == "extend" or not any(kind == "zone" for kind, _ in shapes):
-        return first.placement
+        return first
     left, top, right, bottom = _union(shapes)
     centred = keep_inside(first.changed(cx=(left + right) / 2, cy=(top + bottom) / 2))
     across, along = hidden_shares(first)
-    return centred.placement if across == along == 0 else kept_whole(centred, shapes)
+    if across == along == 0:
+        return centred
+    return replace(centred, placement=kept_whole(centred, shapes))
 
 
 def whole_of(lying: Lying, keeps: Keeps) -> tuple[float, float]:

@@ -1,0 +1,112 @@
+"""Joints between panels: which keep zones lie across one, and the slide that frees them (rules, section 6)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import product
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.core.placements.fit import keep_inside
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.placements.zones.on_surface import gaps, in_crop, zones_on
+from oak_ledge.core.planes.points import Point, rotated
+from oak_ledge.core.sizes.pixels import panel_boxes
+from oak_ledge.core.sizes.size import Size
+
+HAIR = 1e-6
+
+MOST_TRIED = 24  # slides, the smallest first: this is asked at every frame of a drag
+
+AIR = 0.02  # of a panel's edge: room that a slide leaves beside the joint where there is some
+
+Stretch = tuple[float, float]
+"""From where to where a panel reaches along one edge, as shares of the whole picture."""
+
+Zone = Sequence[Point]
+
+
+def stretches(size: Size, asked: Pixels) -> tuple[list[Stretch], list[Stretch]]:
+    """Give where panels reach across and down, as shares; one each for a piece that is not cut."""
+    boxes = panel_boxes(size, asked)
+    across = {(box.left / asked[0], (box.left + box.width) / asked[0]) for box in boxes}
+    down = {(box.top / asked[1], (box.top + box.height) / asked[1]) for box in boxes}
+    return sorted(across), sorted(down)
+
+
+def across_joints(lying: Lying, keeps: Keeps) -> list[tuple[int, int]]:
+    """Give the joints that zones lie across, each as the two panels it is between, from 1.
+
+    A zone that one panel shows whole, as the overlap is wide enough, is across none.
+    """
+    if lying.size.panels is None:
+        return []
+    across, down = stretches(lying.size, lying.asked)
+    found: list[tuple[int, int]] = []
+    for zone in _zones(lying, keeps):
+        at = [_panels_of(zone, 0, across), _panels_of(zone, 1, down)]
+        if len(at[0]) > 1:
+            row = at[1][0] * len(across) + 1
+            found.append((row + at[0][0], row + at[0][1]))
+        elif len(at[1]) > 1:
+            first = at[1][0] * len(across) + at[0][0] + 1
+            found.append((first, first + len(across)))
+    return found
+
+
+def _zones(lying: Lying, keeps: Keeps) -> list[list[Point]]:
+    shapes = zones_on(lying.surface, keeps)
+    return [in_crop(points, lying.crop) for kind, points in shapes if kind == "zone"]
+
+
+def _panels_of(zone: Zone, axis: int, panels: list[Stretch]) -> list[int]:
+    """Name the panel that shows all of a zone that the piece shows, else those it lies on."""
+    low, high = _reach(zone, axis)
+    low, high = max(low, 0.0), min(high, 1.0)
+    whole = [n for n, (a, b) in enumerate(panels) if a - HAIR <= low and high <= b + HAIR]
+    on = [n for n, (a, b) in enumerate(panels) if a < high - HAIR and low < b - HAIR]
+    return whole[:1] or on or [0]
+
+
+def _reach(zone: Zone, axis: int) -> Stretch:
+    along = [point[axis] for point in zone]
+    return min(along), max(along)
+
+
+def off_joints(lying: Lying, keeps: Keeps) -> Lying | None:
+    """Slide a crop by as little as can be so that no zone lies across a joint, and none is cut anew.
+
+    None where no slide does that.
+    """
+    zones = _zones(lying, keeps)
+    panels = stretches(lying.size, lying.asked)
+    steps = [_steps(zones, axis, panels[axis]) for axis in (0, 1)]
+    crop = lying.crop
+    moves = [(u * crop.width, v * crop.height) for u, v in product(*steps)]
+    whole = _cut(zones)
+    for dx, dy in sorted(moves, key=lambda move: abs(move[0]) + abs(move[1]))[:MOST_TRIED]:
+        step = rotated(-dx, -dy, crop.angle)
+        lies = lying.placement
+        slid = keep_inside(lying.changed(cx=lies.cx + step[0], cy=lies.cy + step[1]))
+        if not across_joints(slid, keeps) and _cut(_zones(slid, keeps)) <= whole:
+            return slid
+    return None
+
+
+def _steps(zones: Sequence[Zone], axis: int, panels: list[Stretch]) -> set[float]:
+    """Give how far zones would have to move along an axis for one across a joint to be on one panel."""
+    found = {0.0}
+    for zone in zones:
+        if len(_panels_of(zone, axis, panels)) == 1:
+            continue
+        low, high = _reach(zone, axis)
+        for a, b in panels:
+            free = (b - a) - (high - low)
+            if free >= 0:
+                air = min(AIR * (b - a), free / 2)
+                found.add(a + air - low if low < a + air else b - air - high)
+    return found
+
+
+def _cut(zones: Sequence[Zone]) -> int:
+    return sum(min(gaps(zone).values()) < -HAIR for zone in zones)

@@ -1,0 +1,100 @@
+"""Panels: one wide render cut in several files (rules, section 6).
+
+A size's width × height is one panel. `columns` × `rows` of them are drawn as one picture and cut: no
+seam, each exactly its size. An overlap repeats a strip on both neighbours, for tiles that are glued.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple, Self
+
+from pydantic import Field, model_validator
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import ExactLength, Pixels, length_words
+from oak_ledge.core.values import Value
+
+MOST = 100  # files of one piece
+
+
+class Box(NamedTuple):
+    """A panel's place on the whole picture, in its pixels."""
+
+    left: int
+    top: int
+    width: int
+    height: int
+
+
+class Panels(Value):
+    """In how many panels a picture is cut, across and down, and what neighbours share."""
+
+    columns: int = Field(ge=1)
+    rows: int = Field(default=1, ge=1)
+    overlap: ExactLength | None = None
+
+    @model_validator(mode="after")
+    def _can_be_cut(self) -> Self:
+        if not 2 <= self.count <= MOST:
+            msg = f"a picture is cut in 2 to {MOST} panels, not in {self.count}"
+            raise SizeError(msg)
+        return self
+
+    @property
+    def count(self) -> int:
+        """How many panels there are."""
+        return self.columns * self.rows
+
+    @property
+    def turned(self) -> Panels:
+        """The same cut turned by a quarter: columns become rows."""
+        return self.model_copy(update={"columns": self.rows, "rows": self.columns})
+
+    @property
+    def text(self) -> str:
+        """How it is written behind a size."""
+        return f"panels {self._grid()}" + (
+            "" if self.overlap is None else f" overlap {self.overlap}"
+        )
+
+    @property
+    def label(self) -> str:
+        """What stands behind the measures of one panel."""
+        return f"{self._grid().replace('x', ' × ')} panels"
+
+    @property
+    def words(self) -> str:
+        """What a sentence says of it."""
+        shared = (
+            "" if self.overlap is None else f", {length_words(self.overlap)} shared at each joint"
+        )
+        if self.rows == 1:
+            return f"{self.columns} panels side by side{shared}"
+        if self.columns == 1:
+            return f"{self.rows} panels one below the other{shared}"
+        return f"{self.count} panels, {self.columns} across and {self.rows} down{shared}"
+
+    def _grid(self) -> str:
+        return str(self.columns) if self.rows == 1 else f"{self.columns}x{self.rows}"
+
+    def whole(self, panel: Pixels, overlap: int) -> Pixels:
+        """Give the pixels of the one picture that is cut, from those of a panel and of the overlap.
+
+        >>> Panels(columns=3).whole((1080, 1350), 0)
+        (3240, 1350)
+        """
+        (wide, high), across, along = panel, self.columns, self.rows
+        return across * wide - (across - 1) * overlap, along * high - (along - 1) * overlap
+
+    def boxes(self, panel: Pixels, overlap: int) -> tuple[Box, ...]:
+        """Give where each panel lies on the one picture, row by row.
+
+        >>> Panels(columns=2).boxes((100, 80), 10)
+        (Box(left=0, top=0, width=100, height=80), Box(left=90, top=0, width=100, height=80))
+        """
+        wide, high = panel
+        return tuple(
+            Box(column * (wide - overlap), row * (high - overlap), wide, high)
+            for row in range(self.rows)
+            for column in range(self.columns)
+        )
