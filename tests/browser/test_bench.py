@@ -382,6 +382,47 @@ def test_an_outline_is_drawn_over_photo_and_piece_and_its_preview_is_clear_outsi
     assert find(browser, ".piece-stood .hold").tag_name == "path"
 
 
+def test_joints_are_drawn_and_the_panels_are_swiped_by_hand_and_key(browser, address, placed):
+    job_id, at = placed("300x400px panels 3")
+    open_bench(browser, address, job_id, at)
+    crop = box(browser, "crop")
+    drawn = find(browser, ".whole .joints").rect
+    assert drawn["width"] == pytest.approx(crop[2] / 3, abs=6)  # two lines, a panel apart
+    next(
+        one
+        for one in browser.find_elements(By.CSS_SELECTOR, ".choices .way")
+        if "swiped" in one.text
+    ).click()
+    stage, picture = find(browser, ".swipe-stage"), find(browser, ".swipe-stage img")
+    word = find(browser, ".swipe [role=status]")
+
+    def at_panel(n):
+        wait(browser, lambda: word.text == f"Panel {n} of 3")
+        left = stage.rect["x"] - (n - 1) * stage.rect["width"]
+        wait(browser, lambda: abs(picture.rect["x"] - left) < 1.5)
+
+    at_panel(1)
+    stage.send_keys(Keys.ARROW_RIGHT)
+    at_panel(2)
+    ActionChains(browser).click_and_hold(stage).move_by_offset(-120, 0).release().perform()
+    at_panel(3)
+    ActionChains(browser).click_and_hold(stage).move_by_offset(9, 0).release().perform()
+    at_panel(3)  # a slip is no swipe
+    stage.send_keys(Keys.HOME)
+    at_panel(1)
+    run = next(
+        one
+        for one in browser.find_elements(By.CSS_SELECTOR, ".swipe .button")
+        if one.text == "Let it run"
+    )
+    run.click()
+    at_panel(2)
+    run.click()
+    browser.find_element(By.CSS_SELECTOR, ".swipe form .button").click()
+    browser.get(f"{address}/jobs/{job_id}")
+    wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".piece-stood .joint-gap"))
+
+
 def test_a_slip_of_the_hand_draws_no_crop_and_tightness_is_slid(browser, bench):  # noqa: F811
     address, at = bench
     before = crop_of(address, at)

@@ -101,6 +101,29 @@ def test_a_piece_is_cut_along_an_outline_and_what_is_none_makes_nothing(run, tmp
     assert sorted(tmp_path.rglob("*")) == before
 
 
+def test_a_piece_in_panels_makes_numbered_files_and_a_grid_that_cannot_be_none(run, tmp_path):
+    wide = ("make", "quay.jpg", "--size", "200x250px panels 3", "--out", "cut", "--json")
+    code, out, _ = run(*wide)
+    files = json.loads(out)["files"]
+    assert code == 0
+    assert [(one["panel"], one["asked"]["width"], one["measured"]["height"]) for one in files] == [
+        (1, 200, 250),
+        (2, 200, 250),
+        (3, 200, 250),
+    ]
+    names = [f"quay_200x250px-panels-3_{n}.jpg" for n in (1, 2, 3)]
+    assert sorted(path.name for path in (tmp_path / "cut").iterdir()) == names
+    (tmp_path / "cut" / names[1]).unlink()
+    code, out, _ = run(*wide, "--skip-made")
+    assert [one["panel"] for one in json.loads(out)["files"]] == [1, 2, 3]
+    code, out, _ = run("tally", "quay.jpg", "--size", "200x250px panels 3")
+    assert "makes 600 × 250 px, cut in 3 panels of 200 × 250 px side by side" in out
+    for panels, why in (("0", "greater than 0"), ("200", "2 to 100"), ("2x", "number of rows")):
+        code, out, err = run("make", "quay.jpg", "--size", f"200x250px panels {panels}")
+        assert (code, out, len(err.splitlines())) == (2, "", 1)
+        assert why in err
+
+
 def test_tally_tells_the_arithmetic_and_makes_nothing(run, tmp_path):
     before = sorted(tmp_path.iterdir())
     code, out, _ = run("tally", "pole.png", "--size", "4x5in@150")

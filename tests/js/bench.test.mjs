@@ -58,7 +58,7 @@ test("tries stand in their turn while they are made, then the best first, the pl
   const made = await bench();
   const one = (attempt, state, more) => ({ try: attempt, state, order: null, left_out: false, taken: attempt === 1, seconds: 3, ...more });
   made.station = "Ground";
-  made.view = { ...made.view, crop: [], lying: {}, asked: {}, photo: { look: "" }, ground: "continued" };
+  made.view = { ...made.view, crop: [], lying: {}, picture: [], photo: { look: "" }, ground: "continued" };
   made.path = "/api/placements/1";
   const plain = { fill: "blur", words: "the photo, blurred" };
   made.tries = { of: "Ground", seed: 1, plain, made: 0, list: [one(2, "made", { order: 1 }), one(1, "being made"), one(3, "waiting")] };

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from oak_ledge.core.errors import CoreError, FillError, PhotoError
 from oak_ledge.core.files.formats import ENDINGS
@@ -65,7 +65,7 @@ class MadeFile(Told):
     """A file with its figures and what was measured of it."""
 
     file: str
-    panel: int | None = None
+    panel: int | None = Field(default=None, exclude_if=lambda panel: panel is None)
     """which panel of its piece it is, from 1; None for a whole piece"""
     measured: Measured
 

@@ -10,7 +10,7 @@ from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
 from oak_ledge.core.reports.tally import tally
-from oak_ledge.core.sizes.edges.hidden_edges import insets
+from oak_ledge.core.sizes.hidden_edges import insets
 from tests import strategies
 from tests.samples import size
 

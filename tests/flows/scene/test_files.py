@@ -42,7 +42,7 @@ def work(path, asked, *gestures):
 
 
 def pixels_of(made):
-    with Image.open(BytesIO(draw(made, Limits()))) as image:
+    with Image.open(BytesIO(draw(made, Limits())[0])) as image:
         return np.asarray(image)
 
 

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict
 from oak_ledge.core.measures.lengths import MM_PER_INCH, Pixels
 from oak_ledge.core.measures.numbers import halves_up, rounded
 from oak_ledge.core.sizes.edges.frame import Inches, outer_of
-from oak_ledge.core.sizes.edges.hidden_edges import as_turned, printed_inches
+from oak_ledge.core.sizes.hidden_edges import as_turned, printed_inches
 from oak_ledge.core.sizes.size import Size
 
 PLAY = Fraction(2) / MM_PER_INCH  # glass and backing are so much smaller than the opening, in all

@@ -11,8 +11,8 @@ from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import leaves_hairline
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.surface import Squared
-from oak_ledge.core.sizes.edges.hidden_edges import printed_inches
-from oak_ledge.core.sizes.pixels import panels_on
+from oak_ledge.core.sizes.hidden_edges import printed_inches
+from oak_ledge.core.sizes.joints import panels_on
 from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, extra_words, profile_words
 
@@ -89,7 +89,7 @@ def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
     shaped = () if size.outline is None else (size.outline.words,)
     if size.panels is not None:
         panels, (wide, high) = panels_on(size, asked)
-        shaped = (f"cut in {panels.words} of {wide} × {high} px",)
+        shaped = (f"cut in {panels.count} panels of {wide} × {high} px{panels.lie}",)
     extra = "".join(f", {words}" for words in (*shaped, *extra_words(size, asked)))
     return (
         f"{squared}{extent[0]} × {extent[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "

@@ -1,4 +1,4 @@
-"""The output pixels of a size: where the crop decides them, how they turn, where panels are cut (rules, 2 and 6)."""
+"""The output pixels of a size, where the crop decides them, and how they turn (rules, section 2)."""
 
 from __future__ import annotations
 
@@ -8,9 +8,8 @@ from math import ceil
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.choices import Turn, Turned
-from oak_ledge.core.sizes.edges.panels import Box, Panels
 from oak_ledge.core.sizes.shapes.ratio import MOST_TERM
-from oak_ledge.core.sizes.size import Size, edges_of, overlap_pixels, panel_pixels, written_pixels
+from oak_ledge.core.sizes.size import Size, edges_of
 
 
 def open_pixels(
@@ -117,33 +116,3 @@ def turned_pixels(pixels: Pixels, turn: Turn, extent: Pixels, turned: Turned | N
     else:
         other_way = turn == "suit" and (width - height) * (extent[0] - extent[1]) < 0
     return (height, width) if other_way else (width, height)
-
-
-def panels_on(size: Size, asked: Pixels) -> tuple[Panels, Pixels]:
-    """Give the panels of a size that has some, and the pixels of one, turned as the output is."""
-    assert size.panels is not None
-    panel = panel_pixels(size)
-    return (
-        (size.panels, panel) if asked == written_pixels(size) else (size.panels.turned, panel[::-1])
-    )
-
-
-def panel_boxes(size: Size, asked: Pixels) -> tuple[Box, ...]:
-    """Give where each file of a piece lies on its one picture of `asked` pixels, row by row.
-
-    One that holds all of it for a size without panels.
-    """
-    if size.panels is None:
-        return (Box(0, 0, *asked),)
-    panels, panel = panels_on(size, asked)
-    return panels.boxes(panel, overlap_pixels(size))
-
-
-def file_pixels(size: Size, asked: Pixels) -> Pixels:
-    """Give the pixels of each file a piece is made as: all of it, or one panel."""
-    return asked if size.panels is None else panels_on(size, asked)[1]
-
-
-def one_panel(size: Size) -> Size:
-    """Give the size of each of a piece's files."""
-    return size if size.panels is None else size.model_copy(update={"panels": None})

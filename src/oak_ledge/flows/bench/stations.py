@@ -56,9 +56,17 @@ def stations(
             unit=f"px · {share}",
         ),
         _ground(size, found, attempt),
-        Station(name="Pixels", figure=f"{asked.width} × {asked.height}", unit=f"px · {step}"),
+        Station(
+            name="Pixels",
+            figure=f"{asked.width} × {asked.height}",
+            unit=f"px {_times(size)}· {step}",
+        ),
         _file(size, about),
     ]
+
+
+def _times(size: Size) -> str:
+    return "" if size.panels is None else f"× {size.panels.count} "
 
 
 def _retouched(count: int) -> str:
@@ -89,6 +97,7 @@ def _ground(size: Size, found: Figures, attempt: int | None) -> Station:
 def _file(size: Size, about: int | None) -> Station:
     kind, settings = FORMAT_WORDS[size.file.format], size.file
     quality = "" if settings.format in LOSSLESS else f" {settings.quality}"
+    each = "" if size.panels is None else " each"
     if about is None:
         return Station(name="File", figure=f"{kind}{quality}", unit="")
-    return Station(name="File", figure=bytes_words(about), unit=f"{kind}{quality}")
+    return Station(name="File", figure=bytes_words(about), unit=f"{kind}{quality}{each}")

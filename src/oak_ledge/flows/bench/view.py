@@ -32,9 +32,9 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
-from oak_ledge.core.sizes.edges.hidden_edges import insets
 from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
-from oak_ledge.core.sizes.pixels import file_pixels
+from oak_ledge.core.sizes.hidden_edges import insets
+from oak_ledge.core.sizes.joints import file_pixels, joints_path, one_panel, panel_boxes
 from oak_ledge.core.sizes.size import Size, edge_path, outside_of, written_pixels
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
@@ -81,6 +81,12 @@ class Live(Figures):
     output: Output
     about_bytes: int | None
     """estimated; None until the photo has been weighed"""
+    picture: Pixels
+    """the pixels drawn: the file's, or those of all its panels together"""
+    panels: tuple[tuple[float, float, float, float], ...]
+    """left, top, width and height of each file, as shares of the picture, row by row; one without panels"""
+    joints: str
+    """where it is cut in panels, as path data in the unit square; empty where it is not"""
     face: Pixels
     """the proportions the piece is seen in, on dots that may be oblong"""
     edge: str
@@ -258,6 +264,12 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         ),
         output=_output(size, found.asked, about),
         about_bytes=about,
+        picture=asked,
+        panels=tuple(
+            (box.left / asked[0], box.top / asked[1], box.width / asked[0], box.height / asked[1])
+            for box in panel_boxes(size, asked)
+        ),
+        joints=joints_path(size, asked),
         face=face_of(size, asked),
         edge=edge_path(size, asked),
         outside=outside_of(size) if size.file.format == "jpeg" else "",
@@ -347,7 +359,7 @@ def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:
 
 
 def _output(size: Size, asked: Asked, about: int | None) -> Output:
-    pixels = (asked.width, asked.height)
+    pixels, size = (asked.width, asked.height), one_panel(size)
     edges = output_edges(size, pixels)
     unit = size.shape.measured_in
     fields = {"ppi": "", "width": "", "height": "", "unit": "in" if unit in (None, "px") else unit}

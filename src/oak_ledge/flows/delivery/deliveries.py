@@ -12,8 +12,10 @@ from pydantic import BaseModel
 
 from oak_ledge.core.files.proof import Asked, Measured, ProofLine, prove
 from oak_ledge.core.measures.bytes import EXCEEDS
+from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.sizes.joints import picture_of
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.pieces.made_of import hash_of
@@ -41,6 +43,8 @@ class FileView(BaseModel):
     """which panel of its piece it is, from 1"""
     panels: int
     """how many files its piece has"""
+    picture: Pixels
+    """the pixels of all its piece's files together"""
     state: FileState
     reason: str | None
     asked: Asked
@@ -149,6 +153,7 @@ def _file_view(
         size_name=size_name(size),
         panel=file.panel,
         panels=file.panels,
+        picture=picture_of(size, (file.asked.width, file.asked.height)),
         state=file.state if lost is None else "failed",
         reason=file.reason if lost is None else lost,
         asked=file.asked,

@@ -92,6 +92,7 @@ def _listed(one: DeliveryView, states: dict[int, str]) -> Listed:
     bad = next((file for file in one.files if file.state in ("held", "failed")), None)
     made = one.counts.get("made", 0)
     is_open = one.state not in ("done", "stopped")
+    pieces = [file for file in one.files if file.panel in (None, 1)]
     here = [file for file in one.files if file.placement_id in states]
     return Listed(
         id=one.id,
@@ -105,8 +106,8 @@ def _listed(one: DeliveryView, states: dict[int, str]) -> Listed:
         fix=None if bad is None or bad.placement_id not in states else bad.placement_id,
         made=made,
         changed=any(states[file.placement_id] != "made" for file in here if file.state == "made"),
-        pieces=[_piece(file, states) for file in one.files[:PIECES]],
-        more=max(0, len(one.files) - PIECES),
+        pieces=[_piece(file, states) for file in pieces[:PIECES]],
+        more=max(0, len(pieces) - PIECES),
     )
 
 
@@ -115,8 +116,8 @@ def _piece(file: FileView, states: dict[int, str]) -> ListedPiece:
         placement_id=file.placement_id,
         name=f"{file.photo_name} on {file.size_name}",
         state=file.state,
-        width=file.asked.width,
-        height=file.asked.height,
+        width=file.picture[0],
+        height=file.picture[1],
         shown=file.placement_id in states,
     )
 

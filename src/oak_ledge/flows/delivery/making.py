@@ -27,7 +27,7 @@ from oak_ledge.core.pixels.scene import Keep, Maker, not_kept
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene import on_scene, with_ground
-from oak_ledge.core.sizes.pixels import panel_boxes
+from oak_ledge.core.sizes.joints import panel_boxes
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.folders import place_new, place_over, written
 

@@ -12,7 +12,7 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import unlike
 from oak_ledge.core.pixels.look.estimate import estimate, part_in
-from oak_ledge.core.sizes.pixels import file_pixels
+from oak_ledge.core.sizes.joints import file_pixels
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
 from oak_ledge.flows.delivery.making import Work, panels_of, stem_of
 from oak_ledge.flows.delivery.workshop import ask_for_all, make_what_waits

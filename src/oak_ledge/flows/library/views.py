@@ -20,6 +20,7 @@ from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.edges.frame import Frame, outer_of
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import Fill
+from oak_ledge.core.sizes.joints import joints_path
 from oak_ledge.core.sizes.size import (
     LONGEST_NAME,
     PpiRange,
@@ -110,6 +111,7 @@ class SizeChange(SizeAsked):
     seen: Any = Field(default=None, exclude=True)
     framed: Any = Field(default=None, exclude=True)
     edge: Any = Field(default=None, exclude=True)
+    joints: Any = Field(default=None, exclude=True)
     at_most: Any = Field(default=None, exclude=True)
     extra: Any = Field(default=None, exclude=True)
 
@@ -141,6 +143,8 @@ class SavedSizeView(SizeView):
     """the frame's outer edge"""
     edge: str
     """the outline a piece is cut along, as path data in the unit square; empty for a rectangle"""
+    joints: str
+    """where it is cut in panels, likewise"""
     at_most: str
     """the file's greatest bytes, as they are written"""
     extra: tuple[str, ...]
@@ -185,7 +189,7 @@ def file_name_of(size: Size) -> str:
 def with_text(size: Size, text: str) -> Size:
     """Put what a text says over a size; the rest of it stays."""
     written = read_size(text)
-    told = ("shape", "ppi", "dot", "turn", "differ", "outline")
+    told = ("shape", "ppi", "dot", "turn", "differ", "outline", "panels")
     said = {name: getattr(written, name) for name in told}
     if written.outline is not None and size.outline is None and size.file.format == "jpeg":
         said["file"] = size.file.model_copy(update={"format": written.file.format})
@@ -232,6 +236,7 @@ def _words_of(size: Size) -> dict[str, Any]:
         "seen": _floats(seen_inches(size)),
         "framed": _floats(framed),
         "edge": edge_path(size, (pixels[0], pixels[1])) if outline else "",
+        "joints": joints_path(size, whole) if (whole := written_pixels(size)) else "",
         "extra": (*margin_words(size), *([f"{seen} seen"] if seen else [])),
         "at_most": "" if size.file.at_most is None else limit_words(size.file.at_most),
     }

@@ -11,7 +11,7 @@ from oak_ledge.core.pixels.look.byte_limit import Fit, fitting_quality, ways_to_
 from oak_ledge.core.pixels.look.estimate import Weights, part_in
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
-from oak_ledge.core.sizes.pixels import file_pixels
+from oak_ledge.core.sizes.joints import file_pixels
 from oak_ledge.core.sizes.size import Size, size_from
 
 

@@ -15,6 +15,7 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.joints import joints_path
 from oak_ledge.core.sizes.size import edge_path
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import look_of
@@ -60,6 +61,8 @@ class PieceView(BaseModel):
     face: Pixels
     edge: str
     """what it is clear outside of, as path data in the unit square; empty for a whole rectangle"""
+    joints: str
+    """where it is cut in panels, likewise"""
     drawn: bool
     """more than a crop of its photo on a plain colour: shown by its own picture"""
     touched: bool
@@ -120,6 +123,7 @@ def piece_of(placed: Placed) -> PieceView:
         ground=size.ground,
         face=face_of(size, (tally.width, tally.height)),
         edge="" if size.file.format == "jpeg" else edge_path(size, (tally.width, tally.height)),
+        joints=joints_path(size, (tally.width, tally.height)),
         drawn=placement.corners is not None
         or size.outline is not None
         or not size.ground.startswith("#"),

@@ -85,8 +85,8 @@ def test_outside_is_clear_and_inside_is_the_piece_without_it(tmp_path, kind):
     round_ = size("100x100px", outline={"kind": "circle"}, file={"format": kind, "quality": 100})
     square = size("100x100px", file={"format": kind, "quality": 100})
     with (
-        Image.open(BytesIO(draw(made(path, round_), Limits()))) as cut,
-        Image.open(BytesIO(draw(made(path, square), Limits()))) as whole,
+        Image.open(BytesIO(draw(made(path, round_), Limits())[0])) as cut,
+        Image.open(BytesIO(draw(made(path, square), Limits())[0])) as whole,
     ):
         seen, bare = np.asarray(cut.convert("RGBA")), np.asarray(whole.convert("RGB"))
     assert (seen[2, 2, 3], seen[50, 50, 3]) == (0, 255)
@@ -104,7 +104,7 @@ def test_a_jpeg_has_the_grounds_colour_outside(tmp_path):
         ground="#204080",
         file={"format": "jpeg", "quality": 100},
     )
-    with Image.open(BytesIO(draw(made(path, asked), Limits()))) as cut:
+    with Image.open(BytesIO(draw(made(path, asked), Limits())[0])) as cut:
         assert cut.mode == "RGB"
         corner = np.asarray(cut)[2, 2].astype(int)
     assert np.abs(corner - (0x20, 0x40, 0x80)).max() <= 4
@@ -147,8 +147,8 @@ def test_photos_of_every_kind_are_cut_alike(tmp_path, kind, file):
     settings = {"format": file, "quality": 100, "profile": profile}
     asked = size("100x100px", outline={"kind": "rounded", "percent": "30"}, file=settings)
     whole = size("100x100px", file=settings)
-    found = pyvips.Image.new_from_buffer(draw(made(path, asked), Limits()), "")
-    bare = pyvips.Image.new_from_buffer(draw(made(path, whole), Limits()), "")
+    found = pyvips.Image.new_from_buffer(draw(made(path, asked), Limits())[0], "")
+    bare = pyvips.Image.new_from_buffer(draw(made(path, whole), Limits())[0], "")
     assert (found.width, found.height) == (100, 100)
     if file == "jpeg":
         assert (found.bands, found.hasalpha()) == (bare.bands, False)

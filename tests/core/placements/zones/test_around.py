@@ -15,7 +15,7 @@ from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import laid
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.on_surface import to_upright, zones_on
-from oak_ledge.core.sizes.edges.hidden_edges import insets
+from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import size_from
 from tests import strategies
 from tests.core.placements.test_fit import PHOTO, PRINT

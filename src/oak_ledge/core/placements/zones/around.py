@@ -15,7 +15,7 @@ from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
 from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.surface import Upright
 from oak_ledge.core.sizes.choices import Turned
-from oak_ledge.core.sizes.edges.hidden_edges import insets
+from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size
 
 ROOM = 0.04  # of the crop's shorter edge: the breathing room a suggestion gives

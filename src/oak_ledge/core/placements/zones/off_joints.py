@@ -5,14 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import product
 
-from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.fit import keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.zones.on_surface import gaps, in_crop, zones_on
 from oak_ledge.core.planes.points import Point, rotated
-from oak_ledge.core.sizes.pixels import panel_boxes
-from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.joints import Stretch, panel_stretches
 
 HAIR = 1e-6
 
@@ -20,18 +18,7 @@ MOST_TRIED = 24  # slides, the smallest first: this is asked at every frame of a
 
 AIR = 0.02  # of a panel's edge: room that a slide leaves beside the joint where there is some
 
-Stretch = tuple[float, float]
-"""From where to where a panel reaches along one edge, as shares of the whole picture."""
-
 Zone = Sequence[Point]
-
-
-def stretches(size: Size, asked: Pixels) -> tuple[list[Stretch], list[Stretch]]:
-    """Give where panels reach across and down, as shares; one each for a piece that is not cut."""
-    boxes = panel_boxes(size, asked)
-    across = {(box.left / asked[0], (box.left + box.width) / asked[0]) for box in boxes}
-    down = {(box.top / asked[1], (box.top + box.height) / asked[1]) for box in boxes}
-    return sorted(across), sorted(down)
 
 
 def across_joints(lying: Lying, keeps: Keeps) -> list[tuple[int, int]]:
@@ -41,7 +28,7 @@ def across_joints(lying: Lying, keeps: Keeps) -> list[tuple[int, int]]:
     """
     if lying.size.panels is None:
         return []
-    across, down = stretches(lying.size, lying.asked)
+    across, down = panel_stretches(lying.size, lying.asked)
     found: list[tuple[int, int]] = []
     for zone in _zones(lying, keeps):
         at = [_panels_of(zone, 0, across), _panels_of(zone, 1, down)]
@@ -79,7 +66,7 @@ def off_joints(lying: Lying, keeps: Keeps) -> Lying | None:
     None where no slide does that.
     """
     zones = _zones(lying, keeps)
-    panels = stretches(lying.size, lying.asked)
+    panels = panel_stretches(lying.size, lying.asked)
     steps = [_steps(zones, axis, panels[axis]) for axis in (0, 1)]
     crop = lying.crop
     moves = [(u * crop.width, v * crop.height) for u, v in product(*steps)]

@@ -65,14 +65,21 @@ class Panels(Value):
     @property
     def words(self) -> str:
         """What a sentence says of it."""
-        shared = (
-            "" if self.overlap is None else f", {length_words(self.overlap)} shared at each joint"
-        )
+        return f"{self.count} panels{self.lie}"
+
+    @property
+    def lie(self) -> str:
+        """How they lie to each other, and what neighbours share."""
+        way = f", {self.columns} across and {self.rows} down"
         if self.rows == 1:
-            return f"{self.columns} panels side by side{shared}"
-        if self.columns == 1:
-            return f"{self.rows} panels one below the other{shared}"
-        return f"{self.count} panels, {self.columns} across and {self.rows} down{shared}"
+            way = " side by side"
+        elif self.columns == 1:
+            way = " one below the other"
+        return (
+            way
+            if self.overlap is None
+            else f"{way}, {length_words(self.overlap)} shared at each joint"
+        )
 
     def _grid(self) -> str:
         return str(self.columns) if self.rows == 1 else f"{self.columns}x{self.rows}"

@@ -11,6 +11,7 @@ import { looking } from "./dialogs/close.js";
 import { copying } from "./dialogs/copies.js";
 import { saving } from "./dialogs/save_size.js";
 import { sizing } from "./dialogs/sizes.js";
+import { swiping } from "./dialogs/swipe.js";
 import { onWall } from "./dialogs/wall.js";
 import { keying } from "./keys.js";
 import { drawing } from "./panes/drawing.js";
@@ -27,7 +28,7 @@ import { hover } from "./tools/brush.js";
 
 const PARTS = [
   showing, gesturing, going, choosing, keying, drawing, grabbing, lining, zooming,
-  tiling, retouching, looking, copying, saving, sizing, onWall, ...Object.values(stations),
+  tiling, retouching, looking, copying, saving, sizing, swiping, onWall, ...Object.values(stations),
 ];
 
 const core = (seed) => ({

@@ -44,7 +44,11 @@ document.addEventListener("alpine:init", () => {
     },
     // Pieces on the ledge fill in as their files are made.
     fill() {
-      const by = new Map(this.delivery.files.map((file) => [String(file.placement_id), file.state]));
+      const by = new Map();
+      for (const file of this.delivery.files) {
+        const key = String(file.placement_id); // of several panels the first that is not made counts
+        if ((by.get(key) ?? "made") === "made") by.set(key, file.state);
+      }
       for (const piece of document.querySelectorAll("[data-placement]")) {
         piece.setAttribute("class", `is-${by.get(piece.dataset.placement) ?? "queued"}`);
       }

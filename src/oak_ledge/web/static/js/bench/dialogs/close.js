@@ -24,7 +24,7 @@ export const looking = {
     await this.drawAdvice();
   },
   get lookWord() {
-    const { width, height } = this.view.asked;
+    const [width, height] = this.view.picture;
     const at = `${Math.round(this.lookAt.x * width)}, ${Math.round(this.lookAt.y * height)}`;
     return `About pixel ${at} of ${width} × ${height}, one pixel of the file to one of the screen. Drag a picture, or use the arrows, to look elsewhere.`;
   },
@@ -70,7 +70,7 @@ export const looking = {
     }
   },
   lookElsewhere(dx, dy) {
-    const { width, height } = this.view.asked;
+    const [width, height] = this.view.picture;
     const inside = (share, edge) => Math.min(1 - EDGE / 2 / edge, Math.max(EDGE / 2 / edge, share));
     this.lookAt = {
       x: width > EDGE ? inside(this.lookAt.x + dx / width, width) : 0.5,

@@ -7,7 +7,7 @@ import { drawPiece, drawSquare, drawWhole, extentOf } from "./panes.js";
 const WORDS = 100; // milliseconds
 // What of an answer the panes are drawn from.
 const DRAWN = [
-  "lying", "placement", "extent", "outline", "photo_extent", "crop", "asked", "face", "insets", "hung", "printed",
+  "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "joints", "face", "insets", "hung", "printed",
   "trimmed_sides", "uncovered", "ground", "keeps", "found", "edges", "edge", "outside",
 ];
 
@@ -111,9 +111,9 @@ export const drawing = {
       Math.max(this.pieceBox.width, this.pieceBox.height) * Math.min(2, window.devicePixelRatio),
     );
     const of = () => {
-      const { crop, lying, asked, finish, ground } = this.view;
+      const { crop, lying, picture, finish, ground } = this.view;
       const scene = `${this.view.photo.look} ${this.patched} ${this.tries.made} ${JSON.stringify(lying.continued)}`;
-      return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, asked.width, asked.height, finish, ground, scene]);
+      return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, picture, finish, ground, scene]);
     };
     const crop = of();
     const marks = this.marking && this.view.marks_for !== null;

@@ -164,6 +164,7 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   put(part(svg, "crop"), { ...crop, transform });
   put(part(svg, "lines"), { transform: `${transform} ${over(crop)}` });
   put(part(svg, "cut-edge"), { d: view.edge, transform: `${transform} ${over(crop)}` });
+  put(part(svg, "joints"), { d: view.joints, transform: `${transform} ${over(crop)}` });
   for (const [name, [from, to]] of Object.entries(EDGES)) {
     const ends = [CORNERS[from], CORNERS[to]].map(([u, v]) => onPhoto(view, u, v));
     const [a, b] = ends.map((at) => ({ x: box.left + at.x * scale, y: box.top + at.y * scale }));
@@ -201,7 +202,6 @@ function side(svg, name, share, x, y, room) {
 // Framed, the whole of it stands on the ledge, moulding and mat over what they hide; at the photo's
 // scale it is as large as its crop on the whole photo: `widest`, in CSS pixels.
 export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, zoom }) {
-  const asked = view.asked;
   const { wide, high } = room;
   const hung = framed ? view.hung : null;
   const [around, below] = hung ? hung.frame : [1, 1];
@@ -219,6 +219,7 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: groundFill(view) });
   put(part(svg, "lines"), { transform: over(frame) });
   put(part(svg, "cut-edge"), { d: view.edge, transform: over(frame) });
+  put(part(svg, "joints"), { d: view.joints, transform: over(frame) });
   put(part(svg, "outside"), { d: view.edge && `M0 0h1v1h-1z${view.edge}`, transform: over(frame) });
   part(svg, "outside").style.fill = view.outside;
   const sheet = boxAround(outlineOf(view));
@@ -249,7 +250,7 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   put(part(svg, "height"), { x: away + 4, y: box.top + box.height / 2 + 5 });
   letter(part(svg, "width"), lengths[0]);
   letter(part(svg, "height"), lengths[1]);
-  return { ...box, across: box.width / asked.width, along: box.height / asked.height };
+  return { ...box, across: box.width / view.picture[0], along: box.height / view.picture[1] };
 }
 
 // A box at a scale of its own: on the ledge where it fits, else about the pane's middle.

@@ -53,8 +53,8 @@ export const tiling = {
   },
   // All that the pictures of tries follow from, but their seed.
   get triesOf() {
-    const { crop, lying, asked } = this.view;
-    return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, asked.width, this.view.photo.look, this.retouchNumber]);
+    const { crop, lying, picture } = this.view;
+    return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, picture[0], this.view.photo.look, this.retouchNumber]);
   },
   get triesDone() {
     return this.tries.list.length > 0 && this.tries.list.every((one) => one.state === "made" || one.state === "failed");

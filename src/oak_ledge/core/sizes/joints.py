@@ -1,0 +1,75 @@
+"""Where a piece of several panels is cut, and what each of its files is (rules, section 6)."""
+
+from __future__ import annotations
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.sizes.edges.panels import Box, Panels
+from oak_ledge.core.sizes.size import Size, overlap_pixels, panel_pixels, written_pixels
+
+
+def panels_on(size: Size, asked: Pixels) -> tuple[Panels, Pixels]:
+    """Give the panels of a size that has some, and the pixels of one, turned as the output is."""
+    assert size.panels is not None
+    panel = panel_pixels(size)
+    return (
+        (size.panels, panel) if asked == written_pixels(size) else (size.panels.turned, panel[::-1])
+    )
+
+
+def panel_boxes(size: Size, asked: Pixels) -> tuple[Box, ...]:
+    """Give where each file of a piece lies on its one picture of `asked` pixels, row by row.
+
+    One that holds all of it for a size without panels.
+    """
+    if size.panels is None:
+        return (Box(0, 0, *asked),)
+    panels, panel = panels_on(size, asked)
+    return panels.boxes(panel, overlap_pixels(size))
+
+
+def file_pixels(size: Size, asked: Pixels) -> Pixels:
+    """Give the pixels of each file a piece is made as: all of it, or one panel."""
+    return asked if size.panels is None else panels_on(size, asked)[1]
+
+
+def one_panel(size: Size) -> Size:
+    """Give the size of each of a piece's files."""
+    return size if size.panels is None else size.model_copy(update={"panels": None})
+
+
+def picture_of(size: Size, file: Pixels) -> Pixels:
+    """Give the pixels of the one picture that files of so many pixels are cut from."""
+    if size.panels is None:
+        return file
+    panels = size.panels if file == panel_pixels(size) else size.panels.turned
+    return panels.whole(file, overlap_pixels(size))
+
+
+Stretch = tuple[float, float]
+"""From where to where something reaches along one edge, as shares of the whole picture."""
+
+
+def panel_stretches(size: Size, asked: Pixels) -> tuple[list[Stretch], list[Stretch]]:
+    """Give where panels reach across and down, as shares; one each for a piece that is not cut."""
+    boxes = panel_boxes(size, asked)
+    across = {(box.left / asked[0], (box.left + box.width) / asked[0]) for box in boxes}
+    down = {(box.top / asked[1], (box.top + box.height) / asked[1]) for box in boxes}
+    return sorted(across), sorted(down)
+
+
+def joints_path(size: Size, asked: Pixels) -> str:
+    """Draw the joints between panels as SVG path data in the unit square; two lines for an overlap.
+
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> joints_path(read_size("100x80px panels 2"), (200, 80))
+    'M0.5 0V1'
+    """
+    if size.panels is None:
+        return ""
+    across, down = (_inner(stretches) for stretches in panel_stretches(size, asked))
+    lines = [f"M{round(x, 6)} 0V1" for x in across] + [f"M0 {round(y, 6)}H1" for y in down]
+    return "".join(lines)
+
+
+def _inner(stretches: list[Stretch]) -> list[float]:
+    return sorted({at for stretch in stretches for at in stretch} - {0.0, 1.0})
