@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import sys
+from typing import TYPE_CHECKING
 
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.flows.commands import MadeFile, Outcome, Told
+
+if TYPE_CHECKING:
+    from oak_ledge.flows.sheets.from_files import SheetOutcome
 
 
 def report(outcome: Outcome) -> None:
@@ -19,6 +23,21 @@ def report(outcome: Outcome) -> None:
         print("\n".join(f"  {line}" for line in lines_of(file)))
     for skipped in outcome.skipped:
         print(f"{skipped.file}: there already, and measures as asked")
+    for failed in outcome.failed:
+        print(f"oak-ledge: {failed.photo}: {failed.reason}", file=sys.stderr)
+
+
+def report_sheets(outcome: SheetOutcome) -> None:
+    for sheet in outcome.sheets:
+        count = len(sheet.pieces)
+        pieces = "1 piece" if count == 1 else f"{count} pieces"
+        size = f"{rounded(sheet.width, 3)} × {rounded(sheet.height, 3)}"
+        print(f"{sheet.file}, page {sheet.page}: {size}, {pieces}")
+        for one in sheet.pieces:
+            at = f"{rounded(one.x, 3)}, {rounded(one.y, 3)}"
+            print(f"  {one.photo}, {one.size}, at {at}{', turned' if one.turned else ''}")
+    for left in outcome.unplaced:
+        print(f"oak-ledge: {left.photo} on {left.size}: {left.reason}", file=sys.stderr)
     for failed in outcome.failed:
         print(f"oak-ledge: {failed.photo}: {failed.reason}", file=sys.stderr)
 

@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from oak_ledge.core.measures.lengths import CM_PER_INCH, MM_PER_INCH
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.choices import FileKind
 from oak_ledge.core.sizes.size import MOST_PPI, Size
 
 MOST_DENSITY = 65_535  # JFIF 1.02: 16 bits
@@ -24,7 +24,7 @@ def written_ppi(size: Size, label: float | None) -> Fraction | None:
     return found if 0 < found <= MOST_PPI else None
 
 
-def holdable_ppi(ppi: Fraction, file_format: FileFormat) -> float:
+def holdable_ppi(ppi: Fraction, file_format: FileKind) -> float:
     """Give the resolution a format can really hold for one asked for.
 
     PNG's density is in whole pixels per metre (PNG, 11.3.5.3); TIFF's is a ratio, as is that of EXIF

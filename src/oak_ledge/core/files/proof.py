@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from fractions import Fraction
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.files.density import holdable_ppi, jfif_density, written_ppi
 from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels, length_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
-from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.choices import FileKind
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.joints import file_pixels, one_panel
 from oak_ledge.core.sizes.size import Size, margin
@@ -28,8 +28,10 @@ class Asked(BaseModel):
     width: int
     height: int
     ppi: float | None
-    format: FileFormat
+    format: FileKind
     at_most: int | None = None
+    pages: int | None = Field(default=None, exclude_if=lambda pages: pages is None)
+    """of a PDF, whose pixels are those of a page at the paper's resolution"""
 
 
 class Measured(BaseModel):
@@ -41,11 +43,14 @@ class Measured(BaseModel):
     height: int
     ppi: float | None
     bytes: int
-    format: FileFormat
+    format: FileKind
     profile: str | None
     bits: int
     sha256: str | None = None
     """of the whole file; None of files that were measured before hashes were kept"""
+    pages: int | None = Field(default=None, exclude_if=lambda pages: pages is None)
+    images: int | None = Field(default=None, exclude_if=lambda images: images is None)
+    """in a PDF, each counted once"""
 
 
 class ProofLine(BaseModel):
@@ -76,6 +81,8 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
 
     `size` is the piece's; where it has panels, a file is one of them.
     """
+    if asked.format == "pdf":
+        return _prove_sheet(size, asked, measured)
     size = one_panel(size)
     ppi = None if asked.ppi is None else holdable_ppi(Fraction(asked.ppi), asked.format)
     if asked.ppi is None or ppi is None or measured.ppi is None:
@@ -100,8 +107,8 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
         *_lengths(size, asked, measured),
         ProofLine(
             what="kind",
-            asked=FORMAT_WORDS[asked.format],
-            measured=f"{FORMAT_WORDS[measured.format]}, {measured.bits} bit",
+            asked=KIND_WORDS[asked.format],
+            measured=f"{KIND_WORDS[measured.format]}, {measured.bits} bit",
             same=asked.format == measured.format,
         ),
         ProofLine(
@@ -118,6 +125,32 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
         ),
     ]
     return tuple(lines)
+
+
+KIND_WORDS: dict[str, str] = {str(kind): words for kind, words in FORMAT_WORDS.items()} | {
+    "pdf": "PDF"
+}
+"""formats as they are written"""
+
+
+def _prove_sheet(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
+    """Set the pages of a PDF against the paper that was asked for."""
+    unit = size.shape.measured_in or "in"
+    lengths = measured_lengths(measured.width, measured.height, asked.ppi or 1, unit)
+    same = (asked.width, asked.height) == (measured.width, measured.height)
+    pages = measured.pages == asked.pages
+    return (
+        ProofLine(what="page", asked=size.shape.label, measured=lengths, same=same),
+        ProofLine(
+            what="pages", asked=str(asked.pages), measured=str(measured.pages), same=pages
+        ),
+        ProofLine(
+            what="kind", asked="PDF", measured=KIND_WORDS[measured.format],
+            same=measured.format == "pdf",
+        ),
+        ProofLine(what="images", asked="their own", measured=str(measured.images), same=None),
+        ProofLine(what="bytes", asked="any", measured=bytes_words(measured.bytes), same=None),
+    )  # fmt: skip
 
 
 def _ppi_words(ppi: float | None) -> str:

@@ -19,6 +19,10 @@ Group = Literal["print", "frame", "marketplace", "screen", "own"]
 FileFormat = Literal["jpeg", "png", "tiff", "webp", "avif"]
 
 
+FileKind = FileFormat | Literal["pdf"]
+"""formats of photos' files, and that of sheets"""
+
+
 LOSSLESS: frozenset[FileFormat] = frozenset({"png", "tiff"})
 """formats that know no quality"""
 

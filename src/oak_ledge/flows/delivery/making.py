@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
@@ -15,7 +16,7 @@ from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
 from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
-from oak_ledge.core.pixels.cut.cut import prove_whole
+from oak_ledge.core.pixels.cut.cut import Array, prove_whole
 from oak_ledge.core.pixels.encode.encode import encode_alike
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
@@ -92,7 +93,23 @@ def draw(work: Work, limits: Limits) -> list[bytes]:
     """
     check_output(work.lying.asked, limits)
     data = _relabelled(work)
-    return _drawn(work) if data is None else [data]
+    return draw_anew(work, limits) if data is None else [data]
+
+
+def draw_anew(work: Work, limits: Limits) -> list[bytes]:
+    """Do the same, and never hand out the photo's own bytes under another label.
+
+    Raises
+    ------
+    CoreError
+        If it cannot be made.
+    """
+    check_output(work.lying.asked, limits)
+    size = work.lying.size
+    pixels, icc = pixels_of(work)
+    metadata = metadata_of(path_of(work.source), size.file)
+    parts = cut_in_panels(work.lying, pixels)
+    return encode_alike(parts, size.file, written_ppi(size, work.photo.ppi), icc, metadata)
 
 
 def finish(
@@ -109,12 +126,25 @@ def finish(
     CoreError
         If it cannot be written, or is not measured as asked.
     """
-    size, asked = work.lying.size, work.asked
-    ending = ENDINGS[size.file.format]
-    stem = stem_of(work, panel) if name is None else name.removesuffix(ending)
+    stem = stem_of(work, panel)
+    return proven(work.lying.size, work.asked, [data], folder, stem, name)
+
+
+def proven(
+    size: Size, asked: Asked, parts: Iterable[bytes], folder: Path, stem: str, name: str | None
+) -> Made:
+    """Write a file and measure it from disk before it bears its name: `name`, or a free one by `stem`.
+
+    Raises
+    ------
+    FileError
+        If it cannot be written, or is not measured as asked.
+    """
+    ending = ENDINGS[asked.format]
+    stem = stem if name is None else name.removesuffix(ending)
     try:
-        with written(folder, stem, [data]) as part:
-            measured = measure(part)
+        with written(folder, stem, parts) as part:
+            measured = measure(part) if asked.format != "pdf" else measure(part, asked.ppi)
             wrong = differences(size, asked, measured)
             if wrong:
                 msg = f"{stem}{ending} is not as asked: {'; '.join(wrong)}. It was not kept"
@@ -137,20 +167,23 @@ def stem_of(work: Work, panel: int | None = None) -> str:
     return stem_on(size, work.asked, work.photo_name, work.job, work.number, panel)
 
 
-def _drawn(work: Work) -> list[bytes]:
+def pixels_of(work: Work) -> tuple[Array, bytes | None]:
+    """Draw a piece's one picture: (H, W, C) pixels and the profile they are in."""
     made = with_ground(work.lying, ())
     size, surface, crop, ground = on_scene(replace(work.lying, placement=made))
     source, scene = work.source, scene_in(work.source)
     if ground is not None or (work.retouches.shown and scene is None):
         first = scene.patches if scene is not None and not work.retouches.shown else ()
         source = Maker(path_of(source), work.retouches, work.keep, first).scene(ground)
-    pixels, icc = render(source, size, crop, work.lying.asked, surface)
-    metadata = metadata_of(path_of(work.source), size.file)
-    boxes = panel_boxes(size, work.lying.asked)
-    parts = [
+    return render(source, size, crop, work.lying.asked, surface)
+
+
+def cut_in_panels(lying: Lying, pixels: Array) -> list[Array]:
+    """Cut a piece's one picture in what each of its files holds."""
+    boxes = panel_boxes(lying.size, lying.asked)
+    return [
         pixels[box.top : box.top + box.height, box.left : box.left + box.width] for box in boxes
     ]
-    return encode_alike(parts, size.file, written_ppi(size, work.photo.ppi), icc, metadata)
 
 
 def _relabelled(work: Work) -> bytes | None:

@@ -9,12 +9,16 @@ from PIL import Image, UnidentifiedImageError
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.proof import Measured
+from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
 from oak_ledge.core.sizes.choices import FileFormat
 
 _FORMATS: dict[str, FileFormat] = {
     "JPEG": "jpeg", "PNG": "png", "TIFF": "tiff", "WEBP": "webp", "AVIF": "avif",
 }  # fmt: skip
+
+
+POINTS = 72  # of PDF to the inch
 
 
 _ORIENTATION_TAG = 274  # EXIF 2.32, 4.6.4
@@ -26,21 +30,23 @@ _BITS_TAG = 258  # TIFF 6.0, BitsPerSample
 _PNG_DEPTH_AT = 24  # PNG, 11.2.2: the byte of the bit depth in IHDR
 
 
-def measure(path: Path) -> Measured:
-    """Open a file from disk, decode it, and measure it.
+def measure(path: Path, ppi: float | None = None) -> Measured:
+    """Open a file from disk, decode it, and measure it; a page of PDF at a resolution in `ppi`.
 
     Raises
     ------
     FileError
         If it cannot be opened or is damaged.
     """
+    if ppi is not None and path.open("rb").read(5) == b"%PDF-":
+        return measure_pdf(path, ppi)
     try:
         with Image.open(path, formats=("JPEG", "PNG", "TIFF", "WEBP", "AVIF")) as image:
             form = _FORMATS[image.format or ""]
             width, height = image.size
             if image.getexif().get(_ORIENTATION_TAG, 1) >= 5:  # a relabelled original keeps its tag
                 width, height = height, width
-            ppi = recorded_ppi(image)
+            label = recorded_ppi(image)
             icc = image.info.get("icc_profile")
             bits = _bits(image, path)
             if form == "jpeg":
@@ -54,12 +60,56 @@ def measure(path: Path) -> Measured:
     return Measured(
         width=width,
         height=height,
-        ppi=None if ppi is None else round(ppi, 4),
+        ppi=None if label is None else round(label, 4),
         bytes=path.stat().st_size,
         format=form,
         profile=None if icc is None else profile_name(icc),
         bits=bits,
         sha256=file_hash(path),
+    )
+
+
+def measure_pdf(path: Path, ppi: float) -> Measured:
+    """Read a PDF back: its pages, all of one size, and the images they show.
+
+    Raises
+    ------
+    FileError
+        If it cannot be read, or its pages differ.
+    """
+    from pypdf import PdfReader  # here: it takes its time to load
+    from pypdf.errors import PyPdfError
+
+    try:
+        with path.open("rb") as file:
+            reader = PdfReader(file)
+            sizes = {
+                (float(page.mediabox.width), float(page.mediabox.height)) for page in reader.pages
+            }
+            images = {
+                reference.idnum
+                for page in reader.pages
+                for reference in page["/Resources"].get_object().get("/XObject", {}).values()  # type: ignore[union-attr]
+            }
+            pages = len(reader.pages)
+    except (PyPdfError, OSError, ValueError, KeyError, AttributeError) as exc:
+        msg = f"{path.name} cannot be read back from disk: {exc}"
+        raise FileError(msg) from exc
+    if len(sizes) != 1:
+        msg = f"{path.name} has pages of different sizes"
+        raise FileError(msg)
+    ((wide, high),) = sizes
+    return Measured(
+        width=halves_up(wide / POINTS * ppi),
+        height=halves_up(high / POINTS * ppi),
+        ppi=ppi,
+        bytes=path.stat().st_size,
+        format="pdf",
+        profile=None,
+        bits=8,
+        sha256=file_hash(path),
+        pages=pages,
+        images=len(images),
     )
 
 

@@ -1,0 +1,87 @@
+"""A page of a sheet as pixels: every piece drawn straight from its photo onto whole pixels of the page."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from PIL import Image, ImageDraw, ImageFont
+
+from oak_ledge.core.errors import FileError
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.pixels.cut.cut import Array
+from oak_ledge.core.sheets.trim_marks import Mark
+from oak_ledge.core.sizes.edges.panels import Box
+
+INK = (30, 58, 52)
+
+LINE, LETTERS = 0.25 / 72, 6.5 / 72  # inches: a trim mark's width, the height of a name
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """A piece's pixels, upright, (H, W, bands), and where they stand."""
+
+    pixels: Array
+    box: Box
+    turned: bool
+    name: str = ""
+
+
+def draw_page(
+    canvas: Pixels, ground: str, pieces: Iterator[Drawn], marks: Sequence[Mark], ppi: float | None
+) -> Array:
+    """Draw a page: (H, W, 3) uint8 in the profile the pieces have; what is clear shows the ground.
+
+    Raises
+    ------
+    FileError
+        If a piece is not as large as its place.
+    """
+    tone = [int(ground[at : at + 2], 16) for at in (1, 3, 5)]
+    page = np.empty((canvas[1], canvas[0], 3), np.uint8)
+    page[:] = tone
+    names = []
+    for one in pieces:
+        pixels = np.rot90(one.pixels, -1) if one.turned else one.pixels
+        left, top, width, height = one.box
+        if pixels.shape[:2] != (height, width):
+            high, wide = pixels.shape[:2]
+            msg = f"a piece came out {wide} × {high} px where {width} × {height} are asked"
+            raise FileError(msg)
+        page[top : top + height, left : left + width] = _opaque(pixels, tone)
+        names.append((one.name, left, top + height))
+    return _lettered(page, names, marks, ppi) if ppi else page
+
+
+def _opaque(pixels: Array, tone: Sequence[int]) -> npt.NDArray[np.uint8]:
+    """Give pixels as three bands of 8 bits, what is clear laid over a colour."""
+    values = pixels.astype(np.float32) / (257 if pixels.dtype == np.uint16 else 1)
+    bands = pixels.shape[2]
+    colours = np.repeat(values[..., :1], 3, axis=2) if bands <= 2 else values[..., :3]
+    if bands in (2, 4):
+        share = values[..., -1:] / 255
+        colours = colours * share + np.array(tone, np.float32) * (1 - share)
+    return np.rint(colours).astype(np.uint8)
+
+
+def _lettered(
+    page: Array, names: Sequence[tuple[str, int, int]], marks: Sequence[Mark], ppi: float
+) -> Array:
+    image = Image.fromarray(page)
+    draw = ImageDraw.Draw(image)
+    width = max(1, round(ppi * LINE))
+    for mark in marks:
+        draw.line([round(end * ppi) for end in mark], fill=INK, width=width)
+    letters = ImageFont.load_default(max(6, round(ppi * LETTERS)))
+    for name, left, foot in names:
+        if name:
+            draw.text(
+                (left + round(ppi * 0.04), foot + round(ppi * 0.02)),
+                name[:120],
+                fill=INK,
+                font=letters,
+            )
+    return np.asarray(image)

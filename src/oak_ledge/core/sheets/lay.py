@@ -1,0 +1,265 @@
+"""Laying pieces on a sheet: packed, moved, turned, taken off; nothing ever lies on anything else."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.sheets.canvas import Rect, extent_of, extent_words, is_paper, step_of, width_on
+from oak_ledge.core.sheets.packing import packed
+from oak_ledge.core.sheets.piece import PieceOn
+from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
+from oak_ledge.core.sheets.spots import (
+    Snapped,
+    free_spot,
+    hit,
+    kept_within,
+    overlap,
+    snapped,
+    within,
+)
+
+Pieces = Mapping[int, PieceOn]
+"""What each piece takes, by its number."""
+
+REACH = Fraction(15, 254)  # inches: an edge so near to another's is drawn to it
+
+
+@dataclass(frozen=True)
+class Told:
+    """What a move would come to: the place, the lines its edges meet, and why it can't lie there."""
+
+    x: Fraction
+    y: Fraction
+    upright: tuple[Fraction, ...]
+    level: tuple[Fraction, ...]
+    why: str
+
+
+def room_of(layout: Layout) -> Rect:
+    """Give what of a page may be laid on: all within its margin.
+
+    Raises
+    ------
+    PlacementError
+        If the margin leaves none.
+    """
+    wide, high = extent_of(layout.canvas)
+    edge = width_on(layout.canvas, layout.margin)
+    if 2 * edge >= min(wide, high):
+        msg = f"a margin of {layout.margin} leaves nothing of {extent_words(layout.canvas)}"
+        raise PlacementError(msg)
+    return Rect(edge, edge, wide - 2 * edge, high - 2 * edge)
+
+
+def taken(one: Place, pieces: Pieces) -> Rect:
+    """Give what a piece takes of its page."""
+    return pieces[one.piece].taken(one.x, one.y, turned=one.turned)
+
+
+def on_page(sheet: Sheet, page: int | None, but: int | None = None) -> list[int]:
+    """Name those that lie on a page, in their order, but one."""
+    return [n for n, one in enumerate(sheet.places) if one.page == page and n != but]
+
+
+def placed_by_itself(sheet: Sheet, pieces: Pieces) -> Sheet:
+    """Lay all pieces anew on as few pages as can be found; what is larger than the room lies on none."""
+    layout, room = sheet.layout, room_of(sheet.layout)
+    gap = width_on(layout.canvas, layout.gap)
+    edges = [_either_way(pieces[one.piece]) for one in sheet.places]
+    spots = packed(edges, (room.width, room.height), gap, step_of(layout.canvas))
+    places = tuple(
+        _off(one)
+        if spot is None
+        else _laid(one, spot.page, room.x + spot.x, room.y + spot.y, turned=spot.turned)
+        for one, spot in zip(sheet.places, spots, strict=True)
+    )
+    return sheet.model_copy(update={"places": places})
+
+
+def _either_way(piece: PieceOn) -> tuple[Fraction, Fraction]:
+    """Give the edges of a piece with room for its name, which lies below it however it is turned."""
+    return piece.width + piece.below, piece.height + piece.below
+
+
+def _laid(one: Place, page: int, x: Fraction, y: Fraction, *, turned: bool) -> Place:
+    return one.model_copy(update={"page": page, "x": x, "y": y, "turned": turned})
+
+
+def _off(one: Place) -> Place:
+    update = {"page": None, "x": Fraction(0), "y": Fraction(0), "turned": False}
+    return one.model_copy(update=update)
+
+
+def _with(sheet: Sheet, n: int, one: Place) -> Sheet:
+    places = (*sheet.places[:n], one, *sheet.places[n + 1 :])
+    return sheet.model_copy(update={"places": places})
+
+
+def told(
+    sheet: Sheet,
+    pieces: Pieces,
+    names: Sequence[str],
+    n: int,
+    x: Fraction,
+    y: Fraction,
+    *,
+    snap: bool,
+) -> Told:
+    """Tell where a piece would lie: its edges drawn to its neighbours', and what is in its way.
+
+    Parameters
+    ----------
+    names : what each of the sheet's pieces is called, for the sentence
+    n : which of them
+    x, y : where its top left corner is wanted, in the canvas' measure
+    snap : draw its edges to lines that are near
+    """
+    one, layout = sheet.places[n], sheet.layout
+    others = on_page(sheet, one.page, but=n)
+    rects = [taken(sheet.places[other], pieces) for other in others]
+    room = room_of(layout)
+    at = kept_within(taken(one.model_copy(update={"x": x, "y": y}), pieces), room)
+    found = Snapped(at.x, at.y, (), ())
+    if snap:
+        gap = width_on(layout.canvas, layout.gap)
+        reach = REACH if is_paper(layout.canvas) else extent_of(layout.canvas)[0] / 60
+        found = snapped(at, rects, room, gap, reach)
+    there = at._replace(x=found.x, y=found.y)
+    why = ""
+    if not within(there, room):
+        why = f"{names[n]} is larger than the room inside the margin."
+    met = hit(there, rects)
+    if met is not None:
+        why = f"{names[n]} would lie over {names[others[met]]}."
+    return Told(found.x, found.y, found.upright, found.level, why)
+
+
+def moved(
+    sheet: Sheet,
+    pieces: Pieces,
+    names: Sequence[str],
+    n: int,
+    x: Fraction,
+    y: Fraction,
+    *,
+    snap: bool,
+) -> Sheet:
+    """Move a piece on its page, its edges drawn to its neighbours' where that is asked.
+
+    Raises
+    ------
+    PlacementError
+        If it would lie over another, or it lies on no page.
+    """
+    if sheet.places[n].page is None:
+        msg = f"{names[n]} lies on no page yet; put it on first"
+        raise PlacementError(msg)
+    found = told(sheet, pieces, names, n, x, y, snap=snap)
+    if found.why:
+        raise PlacementError(found.why)
+    return _with(sheet, n, sheet.places[n].model_copy(update={"x": found.x, "y": found.y}))
+
+
+def turned_over(sheet: Sheet, pieces: Pieces, names: Sequence[str], n: int) -> Sheet:
+    """Turn a piece by a quarter about its corner, or where there is room on its page.
+
+    Raises
+    ------
+    PlacementError
+        If there is none.
+    """
+    one = sheet.places[n]
+    if one.page is None:
+        msg = f"{names[n]} lies on no page yet; put it on first"
+        raise PlacementError(msg)
+    turned = one.model_copy(update={"turned": not one.turned})
+    rects = [taken(sheet.places[other], pieces) for other in on_page(sheet, one.page, but=n)]
+    there = kept_within(taken(turned, pieces), room_of(sheet.layout))
+    if within(there, room_of(sheet.layout)) and hit(there, rects) is None:
+        return _with(sheet, n, turned.model_copy(update={"x": there.x, "y": there.y}))
+    spot = _spot(sheet, pieces, turned, rects)
+    if spot is None:
+        msg = f"{names[n]} has no room here when it is turned"
+        raise PlacementError(msg)
+    return _with(sheet, n, turned.model_copy(update={"x": spot[0], "y": spot[1]}))
+
+
+def put_on(
+    sheet: Sheet, pieces: Pieces, names: Sequence[str], n: int, page: int | None = None
+) -> Sheet:
+    """Lay a piece on the first page that has room, or on one that is named; upright if it can be.
+
+    Raises
+    ------
+    PlacementError
+        If it is larger than the room, or that page has none.
+    """
+    one = _off(sheet.places[n])
+    bare = _with(sheet, n, one)
+    last = bare.pages if any(lies.page is not None for lies in bare.places) else 0
+    pages = range(last + 1) if page is None else [page]
+    for at in pages:
+        rects = [taken(bare.places[other], pieces) for other in on_page(bare, at)]
+        for way in (False, True):
+            lies = one.model_copy(update={"turned": way})
+            spot = _spot(bare, pieces, lies, rects)
+            if spot is not None:
+                return _with(bare, n, _laid(lies, at, *spot, turned=way))
+    if page is None:
+        msg = too_large(sheet.layout, names[n])
+        raise PlacementError(msg)
+    msg = f"page {page + 1} has no room for {names[n]}"
+    raise PlacementError(msg)
+
+
+def too_large(layout: Layout, name: str) -> str:
+    """Say why a piece lies on no page."""
+    return f"{name} is larger than {extent_words(layout.canvas)} with a margin of {layout.margin}"
+
+
+def _spot(
+    sheet: Sheet, pieces: Pieces, one: Place, rects: Sequence[Rect]
+) -> tuple[Fraction, Fraction] | None:
+    rect = taken(one, pieces)
+    gap = width_on(sheet.layout.canvas, sheet.layout.gap)
+    return free_spot((rect.width, rect.height), rects, room_of(sheet.layout), gap)
+
+
+def taken_off(sheet: Sheet, n: int) -> Sheet:
+    """Take one off the sheet altogether; pages that are empty then close up."""
+    places = (*sheet.places[:n], *sheet.places[n + 1 :])
+    return closed_up(sheet.model_copy(update={"places": places}))
+
+
+def closed_up(sheet: Sheet) -> Sheet:
+    """Leave out empty pages between those that have pieces."""
+    used = sorted({one.page for one in sheet.places if one.page is not None})
+    order = {page: n for n, page in enumerate(used)}
+    places = tuple(
+        one if one.page is None else one.model_copy(update={"page": order[one.page]})
+        for one in sheet.places
+    )
+    return sheet.model_copy(update={"places": places})
+
+
+def still_fits(sheet: Sheet, pieces: Pieces) -> bool:
+    """Say whether everything lies inside the margin and nothing on anything else."""
+    room = room_of(sheet.layout)
+    for page in range(sheet.pages):
+        rects = [taken(sheet.places[n], pieces) for n in on_page(sheet, page)]
+        if not all(within(rect, room) for rect in rects):
+            return False
+        if any(overlap(one, other) for n, one in enumerate(rects) for other in rects[n + 1 :]):
+            return False
+    return True
+
+
+def share_used(sheet: Sheet, pieces: Pieces, page: int) -> float:
+    """Give the share of a page's paper that pieces cover, 0 to 1."""
+    wide, high = extent_of(sheet.layout.canvas)
+    lies = (sheet.places[n] for n in on_page(sheet, page))
+    whole = (pieces[one.piece].whole(one.x, one.y, turned=one.turned) for one in lies)
+    return float(sum(rect.width * rect.height for rect in whole) / (wide * high))

@@ -1,0 +1,69 @@
+"""A piece as it lies on a sheet: how much room it takes, at exactly its own size."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from oak_ledge.core.gestures.pixels import Resample, measured_anew
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.sheets.canvas import Rect, is_paper, per_unit
+from oak_ledge.core.sizes.hidden_edges import printed_inches
+from oak_ledge.core.sizes.joints import file_pixels, one_panel
+from oak_ledge.core.sizes.size import Size, margin
+
+NAME_ROOM = Fraction(40, 254)  # inches below a piece for its name: 4 mm
+
+NOTHING = Fraction(0)
+
+
+@dataclass(frozen=True)
+class PieceOn:
+    """A piece, or one of its panels, upright: its edges and its bleed, in a canvas' measure."""
+
+    width: Fraction
+    height: Fraction
+    bleed: Fraction
+    below: Fraction
+    """room for its name"""
+
+    def taken(self, x: Fraction, y: Fraction, *, turned: bool) -> Rect:
+        """Give all it takes of the sheet, from its top left corner on, bleed and name counted."""
+        rect = self.whole(x, y, turned=turned)
+        return rect._replace(height=rect.height + self.below)
+
+    def whole(self, x: Fraction, y: Fraction, *, turned: bool) -> Rect:
+        """Give the piece with its bleed."""
+        wide, high = (self.height, self.width) if turned else (self.width, self.height)
+        return Rect(x, y, wide, high)
+
+    def trimmed(self, x: Fraction, y: Fraction, *, turned: bool) -> Rect:
+        """Give the piece as it is trimmed."""
+        one, off = self.whole(x, y, turned=turned), self.bleed
+        return Rect(one.x + off, one.y + off, one.width - 2 * off, one.height - 2 * off)
+
+
+def piece_on(canvas: Size, lying: Lying, *, named: bool = False) -> PieceOn:
+    """Give what a piece takes of a canvas; each of its panels, where it has some, takes as much.
+
+    On a paper these are its own lengths; one that has none counts in the paper's pixels. On a face
+    it is its pixels.
+    """
+    size, asked = one_panel(lying.size), file_pixels(lying.size, lying.asked)
+    if not is_paper(canvas):
+        return PieceOn(Fraction(asked[0]), Fraction(asked[1]), NOTHING, NOTHING)
+    printed = printed_inches(size, asked)
+    wide, high = printed or (asked[0] / per_unit(canvas), asked[1] / per_unit(canvas))
+    off = margin(size) if printed else NOTHING
+    return PieceOn(wide + 2 * off, high + 2 * off, off, NAME_ROOM if named else NOTHING)
+
+
+def drawn_on(canvas: Size, lying: Lying) -> Lying:
+    """Give a piece as it is drawn on a canvas' own pixels: its lengths at the paper's resolution."""
+    size = lying.size
+    if not is_paper(canvas) or size.ppi in (None, canvas.ppi):
+        return lying
+    asked = Resample(kind="resample", ppi=canvas.ppi)
+    made = measured_anew(size, lying, asked)
+    return Lying(size_at(size, made), lying.surface, made)

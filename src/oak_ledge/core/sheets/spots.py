@@ -1,0 +1,109 @@
+"""Places on a sheet moved by hand: nothing overlaps, nothing leaves the paper, edges meet their neighbours'."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from fractions import Fraction
+from typing import NamedTuple
+
+from oak_ledge.core.sheets.canvas import Rect
+
+
+class Snapped(NamedTuple):
+    """A place that edges were drawn to, and the lines they meet: across and down the sheet."""
+
+    x: Fraction
+    y: Fraction
+    upright: tuple[Fraction, ...]
+    level: tuple[Fraction, ...]
+
+
+def overlap(one: Rect, other: Rect) -> bool:
+    """Say whether two rectangles share more than an edge."""
+    return (
+        one.x < other.x + other.width
+        and other.x < one.x + one.width
+        and one.y < other.y + other.height
+        and other.y < one.y + one.height
+    )
+
+
+def hit(one: Rect, others: Iterable[Rect]) -> int | None:
+    """Give which of several rectangles one overlaps, the first; None where it is free."""
+    return next((n for n, other in enumerate(others) if overlap(one, other)), None)
+
+
+def within(one: Rect, room: Rect) -> bool:
+    """Say whether a rectangle lies in a room."""
+    return (
+        one.x >= room.x
+        and one.y >= room.y
+        and one.x + one.width <= room.x + room.width
+        and one.y + one.height <= room.y + room.height
+    )
+
+
+def kept_within(one: Rect, room: Rect) -> Rect:
+    """Push a rectangle into a room; one that is larger stands at its corner."""
+    x = max(room.x, min(one.x, room.x + room.width - one.width))
+    y = max(room.y, min(one.y, room.y + room.height - one.height))
+    return one._replace(x=x, y=y)
+
+
+def snapped(
+    one: Rect, others: Sequence[Rect], room: Rect, gap: Fraction, reach: Fraction
+) -> Snapped:
+    """Draw a rectangle's edges to those of its neighbours, or to a gap from them, where they are near."""
+    x, upright = _drawn_to(
+        one.x, one.width, [(r.x, r.width) for r in others], (room.x, room.width), gap, reach
+    )
+    y, level = _drawn_to(
+        one.y, one.height, [(r.y, r.height) for r in others], (room.y, room.height), gap, reach
+    )
+    return Snapped(x, y, upright, level)
+
+
+Stretch = tuple[Fraction, Fraction]
+"""Where something begins along one edge of the sheet, and how long it is."""
+
+
+def _drawn_to(
+    at: Fraction,
+    long: Fraction,
+    others: Sequence[Stretch],
+    room: Stretch,
+    gap: Fraction,
+    reach: Fraction,
+) -> tuple[Fraction, tuple[Fraction, ...]]:
+    wanted: list[tuple[Fraction, Fraction]] = []  # where it would begin, and the line it meets
+    for start, length in others:
+        end = start + length
+        wanted += [
+            (start, start),
+            (end - long, end),
+            (end + gap, end + gap),
+            (start - gap - long, start - gap),
+        ]
+    low, high = room[0], room[0] + room[1]
+    wanted += [(low, low), (high - long, high), ((low + high - long) / 2, (low + high) / 2)]
+    near = [(abs(begin - at), begin) for begin, _ in wanted if abs(begin - at) <= reach]
+    if not near:
+        return at, ()
+    taken = min(near)[1]
+    return taken, tuple(sorted({line for begin, line in wanted if begin == taken}))
+
+
+def free_spot(
+    edges: tuple[Fraction, Fraction], others: Sequence[Rect], room: Rect, gap: Fraction
+) -> tuple[Fraction, Fraction] | None:
+    """Find the first free place for a rectangle, from the top left: at a gap from its neighbours."""
+    width, height = edges
+    xs = sorted({room.x, *(other.x + other.width + gap for other in others)})
+    ys = sorted({room.y, *(other.y + other.height + gap for other in others)})
+    apart = [Rect(o.x - gap, o.y - gap, o.width + 2 * gap, o.height + 2 * gap) for o in others]
+    for y in ys:
+        for x in xs:
+            one = Rect(x, y, width, height)
+            if within(one, room) and hit(one, apart) is None:
+                return x, y
+    return None
