@@ -14,6 +14,8 @@ from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches, RetouchStep
 from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.sheets.order import SheetOrder
+from oak_ledge.core.sheets.sheet import Layout, Sheet
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short
 
@@ -178,6 +180,42 @@ class BatchRow(Base):
     changes: Mapped[Changes] = mapped_column(AsJson(Changes))
 
 
+class SheetRow(Base):
+    """Several pieces of a job on one paper or face."""
+
+    __tablename__ = "sheet"
+    id: Mapped[key]
+    job_id: Mapped[int] = owner("job")
+    name: Mapped[short]
+    sheet: Mapped[Sheet] = mapped_column(AsJson(Sheet))
+    step: Mapped[int] = mapped_column()
+    """which step it stands at; steps above it can be redone"""
+    added: Mapped[moment]
+    # a change names the step it was decided on, in its own statement
+    __mapper_args__ = {"version_id_col": step, "version_id_generator": False}  # noqa: RUF012
+
+
+class SheetStepRow(Base):
+    """One step of a sheet's history; a number is never given twice."""
+
+    __tablename__ = "sheet_step"
+    __table_args__ = (UniqueConstraint("sheet_id", "step"),)
+    id: Mapped[key]
+    sheet_id: Mapped[int] = owner("sheet")
+    step: Mapped[int]
+    what: Mapped[short]
+    sheet: Mapped[Sheet] = mapped_column(AsJson(Sheet))
+
+
+class SheetLayoutRow(Base):
+    """How sheets are laid out, kept under a name for the next job."""
+
+    __tablename__ = "sheet_layout"
+    id: Mapped[key]
+    name: Mapped[short] = mapped_column(unique=True)
+    layout: Mapped[Layout] = mapped_column(AsJson(Layout))
+
+
 class DeliveryRow(Base):
     __tablename__ = "delivery"
     id: Mapped[key]
@@ -215,6 +253,10 @@ class DeliveryFileRow(Base):
     """which panel of its piece it is, from 1; None where the piece is one file"""
     panels: Mapped[int] = mapped_column(server_default="1")
     """how many files its piece has"""
+    sheet_id: Mapped[int | None]
+    """the sheet it is of; it may be deleted since"""
+    sheet: Mapped[SheetOrder | None] = mapped_column(AsJson(SheetOrder))
+    """a sheet as it was asked for; None where the file is of one piece"""
     former: Mapped[Former | None] = mapped_column(AsJson(Former))
     """what it was before it was to be made again"""
 

@@ -9,8 +9,10 @@ from fastapi import Depends, Query, Request
 from pydantic import BaseModel, ConfigDict, Field, JsonValue, model_validator
 
 from oak_ledge.core.gestures.apply import Gesture
+from oak_ledge.core.sheets.sheet import Kind, Sheet
 from oak_ledge.flows.jobs.batches import Doing
 from oak_ledge.flows.jobs.quick import FileAsked
+from oak_ledge.flows.sheets.changes import Change, MovePiece
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.desks import Fault
 
@@ -164,3 +166,53 @@ class StepAsked(_Body):
 
     step: Id
     seen: Id | None = Field(default=None, description="the step it stood at")
+
+
+class SheetAsked(_Body):
+    """Pieces to lay on a paper, written or from the library; with `cells`, their photos in a face's cells."""
+
+    placement_ids: list[Id] = Field(min_length=1, max_length=1000)
+    paper: str | None = Field(default=None, max_length=200, description="17x22in@300, A4@300")
+    size_id: Id | None = Field(default=None, description="a size of the library, as the paper")
+    cells: str | None = Field(default=None, max_length=20, description="columns × rows: 2x1")
+    layout_id: Id | None = Field(default=None, description="a layout that was kept")
+    margin: str | None = Field(default=None, max_length=40)
+    gap: str | None = Field(default=None, max_length=40)
+    marks: bool | None = None
+    names: bool | None = None
+
+
+class SheetPut(BaseModel):
+    """A whole sheet, as `GET` answers it; what only the server says is ignored."""
+
+    model_config = ConfigDict(extra="ignore")
+
+    sheet: Sheet
+    name: str | None = Field(default=None, max_length=200)
+    step: Id | None = None
+
+
+class SheetMoveAsked(_Body):
+    """Where a piece is wanted."""
+
+    change: MovePiece
+
+
+class SheetChangeAsked(_Body):
+    """A change to a sheet, and the step it is decided on; an older one is refused."""
+
+    change: Change
+    step: Id | None = None
+
+
+class SheetMakeAsked(_Body):
+    """As what a sheet is made, where not as it says itself."""
+
+    kind: Kind | None = None
+
+
+class LayoutAsked(_Body):
+    """The sheet whose layout shall be kept, and its name."""
+
+    sheet_id: Id
+    name: str = Field(min_length=1, max_length=120)

@@ -60,9 +60,9 @@ def layout_from(**fields: object) -> Layout:
 class Place(Value):
     """A piece on a sheet, or one of its panels; a piece that lies there twice has two."""
 
-    piece: int
-    panel: int | None = None
-    page: int | None = Field(default=None, ge=0, description="None: it lies on none")
+    piece: int = Field(ge=0, le=2**63 - 1)
+    panel: int | None = Field(default=None, ge=1, le=100)
+    page: int | None = Field(default=None, ge=0, le=2000, description="None: it lies on none")
     x: Exact = Field(default=Fraction(0), description="of the top left corner, bleed counted")
     y: Exact = Field(default=Fraction(0))
     turned: bool = Field(default=False, description="by a quarter, clockwise")

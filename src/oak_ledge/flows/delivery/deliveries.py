@@ -15,6 +15,7 @@ from oak_ledge.core.measures.bytes import EXCEEDS
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.sheets.order import SheetOrder
 from oak_ledge.core.sizes.joints import picture_of
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import weights_of
@@ -45,6 +46,10 @@ class FileView(BaseModel):
     """how many files its piece has"""
     picture: Pixels
     """the pixels of all its piece's files together"""
+    sheet_id: int | None
+    """the sheet it is of"""
+    sheet: str
+    """which of its pages it holds, in words; empty where it is of one piece"""
     state: FileState
     reason: str | None
     asked: Asked
@@ -154,6 +159,8 @@ def _file_view(
         panel=file.panel,
         panels=file.panels,
         picture=picture_of(size, (file.asked.width, file.asked.height)),
+        sheet_id=file.sheet_id,
+        sheet="" if file.sheet is None else sheet_words(file.sheet),
         state=file.state if lost is None else "failed",
         reason=file.reason if lost is None else lost,
         asked=file.asked,
@@ -161,16 +168,27 @@ def _file_view(
         proof=() if file.measured is None else prove(size, file.asked, file.measured),
         allowed=file.placement.allow,
         stop=_stop(workspace, file, piece),
-        changed=piece is not None and file.state == "made" and file.made_of != hash_of(piece),
+        changed=piece is not None
+        and file.sheet is None
+        and file.state == "made"
+        and file.made_of != hash_of(piece),
     )
 
 
 def _stop(workspace: Workspace, file: DeliveryFile, piece: Placed | None) -> Stopped | None:
-    if piece is None:
+    if piece is None or file.sheet is not None:
         return None
     if file.state == "failed" and EXCEEDS in (file.reason or ""):
         return too_heavy(piece, weights_of(workspace, piece.photo, measure=True))
     return stopped(piece) if file.state == "held" else None
+
+
+def sheet_words(order: SheetOrder) -> str:
+    """Say what a sheet's file holds: how many pieces, on which pages."""
+    count = len(order.places)
+    pieces = "1 piece" if count == 1 else f"{count} pieces"
+    pages = "" if len(order.pages) == 1 else f" on {len(order.pages)} pages"
+    return f"{pieces}{pages}"
 
 
 def lost_words(workspace: Workspace, file: DeliveryFile, *, surely: bool = False) -> str | None:

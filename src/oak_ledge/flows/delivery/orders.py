@@ -106,11 +106,11 @@ def deliver(
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
         delivery_id = deliveries.add(session, job_id, wanted, now)
-    _have_made(workspace, now)
+    have_made(workspace, now)
     return view(workspace, delivery_id, now)
 
 
-def _have_made(workspace: Workspace, now: datetime) -> None:
+def have_made(workspace: Workspace, now: datetime) -> None:
     """Ask the workers for what waits; without workers it is made at once."""
     if workspace.ask is None:
         make_what_waits(workspace, "here", lambda: now)
@@ -232,7 +232,7 @@ def go_on(workspace: Workspace, delivery_id: int, now: datetime) -> DeliveryView
     _turned(workspace, delivery_id, "queued", now)
     with transaction(workspace.sessions) as session:
         deliveries.settle(session, delivery_id)
-    _have_made(workspace, now)
+    have_made(workspace, now)
     return view(workspace, delivery_id, now)
 
 
@@ -262,29 +262,59 @@ def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -
         file = next((one for one in files if one.id == file_id), None)
         if file is None:
             raise AskedError(msg)
-        placed = placements.find(session, file.placement_id)
-        job = jobs.find(session, placed.job_id) if placed else None
-        if placed is None or job is None:
-            raise AskedError(msg)
-        order = list(dict.fromkeys(one.placement_id for one in files))
-        number = order.index(placed.id) + 1
-        piece = [one for one in files if one.placement_id == placed.id]
-        taken = {one.name.casefold() for one in files if one.name and one not in piece}
-        wanted = _wanted_of(workspace, job.name, placed, number, taken)
-        if wanted[0].held is not None:
-            held = f"It can't be made again as its piece lies now. {wanted[0].held}"
-            raise AskedError(held)
-        if len(wanted) != len(piece):
-            cut = f"Its piece was made as {_files(len(piece))} and is {_files(len(wanted))} now"
-            msg = f"{cut}. Make it in a new delivery."
-            raise AskedError(msg)
-        for was, one in zip(piece, wanted, strict=True):
-            same = was.name is not None and was.made_of == one.made_of
-            again = replace(one, name=was.name or one.name) if same else one
-            if not deliveries.again(session, delivery_id, was.id, again):
-                raise AskedError(msg)
-    _have_made(workspace, now)
+        if file.sheet is not None:
+            _queue_again(session, file, msg)
+        else:
+            _piece_again(workspace, session, files, file, msg)
+    have_made(workspace, now)
     return view(workspace, delivery_id, now)
+
+
+def _queue_again(session: Session, file: DeliveryFile, msg: str) -> None:
+    """Queue a sheet's file as it was asked for; laid out otherwise since, it is made from its page."""
+    again = Wanted(
+        placement_id=file.placement_id,
+        photo_id=file.photo_id,
+        name=file.name or "",
+        asked=file.asked,
+        made_of=file.made_of or "",
+        photo_hash=file.photo_hash,
+        size=file.size,
+        placement=file.placement,
+        retouches=file.retouches,
+    )
+    if not deliveries.again(session, file.delivery_id, file.id, again):
+        raise AskedError(msg)
+
+
+def _piece_again(
+    workspace: Workspace,
+    session: Session,
+    files: Sequence[DeliveryFile],
+    file: DeliveryFile,
+    msg: str,
+) -> None:
+    placed = placements.find(session, file.placement_id)
+    job = jobs.find(session, placed.job_id) if placed else None
+    if placed is None or job is None:
+        raise AskedError(msg)
+    order = list(dict.fromkeys(one.placement_id for one in files))
+    number = order.index(placed.id) + 1
+    piece = [one for one in files if one.placement_id == placed.id]
+    taken = {one.name.casefold() for one in files if one.name and one not in piece}
+    wanted = _wanted_of(workspace, job.name, placed, number, taken)
+    if wanted[0].held is not None:
+        held = f"It can't be made again as its piece lies now. {wanted[0].held}"
+        raise AskedError(held)
+    if len(wanted) != len(piece):
+        cut = f"Its piece was made as {_files(len(piece))} and is {_files(len(wanted))} now"
+        msg = f"{cut}. Make it in a new delivery."
+        raise AskedError(msg)
+    for was, one in zip(piece, wanted, strict=True):
+        same = was.name is not None and was.made_of == one.made_of
+        again = replace(one, name=was.name or one.name) if same else one
+        if not deliveries.again(session, file.delivery_id, was.id, again):
+            raise AskedError(msg)
 
 
 def _files(count: int) -> str:

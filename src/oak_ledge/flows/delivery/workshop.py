@@ -12,9 +12,11 @@ from typing import TypeVar
 from oak_ledge.core.errors import CoreError, PhotoError, sentence
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.pixels.open.photo import Source, decoded_once
+from oak_ledge.core.sheets.order import OrderedPiece
 from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.filling import AtWork, fill_next
 from oak_ledge.flows.delivery.making import Work, draw, finish
+from oak_ledge.flows.delivery.sheet_file import finish_sheet
 from oak_ledge.flows.photos.scenes import kept, maker_of
 from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.workspace import Workspace
@@ -92,10 +94,15 @@ def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) 
             return False
         photo = photos.find(session, files[0].photo_id)
     source = None
-    if len({file.placement_id for file in files}) > 1 and photo is not None:
+    pieces = {file.placement_id for file in files if file.sheet is None}
+    if len(pieces) > 1 and photo is not None:
         with suppress(Exception):  # what is wrong with it is told file by file
             source = _source_of(workspace, photo, files)
-    for _, piece in groupby(files, key=lambda file: file.placement_id):
+    for file in files:
+        if file.sheet is not None:
+            _write_down(workspace, file, _sheet_made(workspace, file), worker, clock())
+    alone = [file for file in files if file.sheet is None]
+    for _, piece in groupby(alone, key=lambda file: file.placement_id):
         _make_piece(workspace, photo, source, tuple(piece), worker, clock)
     return True
 
@@ -122,6 +129,34 @@ def _make_piece(
     for file in files:
         made = drawn if isinstance(drawn, str) else _or_why(partial(_made, workspace, drawn, file))
         _write_down(workspace, file, made, worker, clock())
+
+
+def _sheet_made(workspace: Workspace, file: DeliveryFile) -> Measured | str:
+    """Make the file of a sheet as it was asked for, from its photos; or say why it can't be."""
+    order, folder = file.sheet, folder_of(workspace, file.delivery_id)
+    assert order is not None
+    with reading(workspace.sessions) as session:
+        found = {piece.photo_id: photos.find(session, piece.photo_id) for piece in order.pieces}
+
+    def work_of(piece: OrderedPiece) -> Work:
+        photo = found[piece.photo_id]
+        if photo is None or photo.hash != piece.photo_hash:
+            msg = f"{piece.photo_name} was taken away meanwhile"
+            raise PhotoError(msg)
+        return Work(
+            source=present(workspace.originals, photo),
+            photo_name=photo.name,
+            photo=photo.facts,
+            size=piece.size,
+            placement=piece.placement,
+            retouches=piece.retouches,
+            keep=kept(workspace, photo.hash, make=True),
+        )
+
+    stem = (file.name or "sheet").rpartition(".")[0]
+    return _or_why(
+        lambda: finish_sheet(order, work_of, workspace.limits, folder, stem, file.name).measured
+    )
 
 
 def _drawn(
@@ -176,6 +211,8 @@ def _write_down(
             deliveries.file_failed(session, file, worker, made, now)
             return
         if not deliveries.file_made(session, file, worker, made, now):
+            return
+        if file.sheet is not None:
             return
         placed = placements.find(session, file.placement_id)
         of_now = placed is not None and hash_of(placed) == file.made_of

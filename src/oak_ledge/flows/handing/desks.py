@@ -154,6 +154,9 @@ def fix(
     desk = _desk(name)
     parcels = _parcels(workspace, desk, delivery_id)
     file, parcel = next((pair for pair in parcels if pair[0].id == file_id), (None, None))
+    if file is not None and file.sheet is not None:
+        msg = "A sheet is fixed on its own page: lay it out otherwise, and make it again."
+        raise AskedError(msg)
     answer = None if parcel is None else _said(desk, parcel)
     if file is None or answer is None or not answer.fixes:
         msg = f"Delivery {delivery_id} has no file {file_id} that can be fixed for “{desk.title}”."
@@ -262,7 +265,11 @@ def _parcels(
         if found is None:
             msg = f"There is no delivery {delivery_id}."
             raise NotFoundError(msg)
-        made = [file for file in found.files if file.state == "made" and file.name]
+        made = [
+            file
+            for file in found.files
+            if file.state == "made" and file.name and file.asked.format != "pdf"
+        ]
     parcels: list[tuple[DeliveryFile, Parcel]] = []
     for file in made:
         path = folder_of(workspace, delivery_id) / (file.name or "")

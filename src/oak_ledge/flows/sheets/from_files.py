@@ -25,8 +25,8 @@ from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.commands import Failed, Way, look, place, shown as shown_path
 from oak_ledge.flows.delivery.making import Work
+from oak_ledge.flows.delivery.sheet_file import finish_sheet
 from oak_ledge.flows.pieces.figures import figures
-from oak_ledge.flows.sheets.making import finish_sheet
 
 
 class LaidPiece(BaseModel):

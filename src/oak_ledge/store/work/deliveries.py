@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from oak_ledge.core.files.proof import Asked, Measured
 from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.sheets.order import SheetOrder
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, JobRow
 
@@ -44,6 +45,9 @@ class DeliveryFile:
     """which panel of its piece it is, from 1; None where the piece is one file"""
     panels: int
     """how many files its piece has"""
+    sheet_id: int | None
+    sheet: SheetOrder | None
+    """a sheet as it was asked for; None where the file is of one piece"""
     former: Former | None
     """what stands in its place until it is made again"""
 
@@ -72,6 +76,8 @@ class Wanted:
     retouches: Retouches
     panel: int | None = None
     panels: int = 1
+    sheet_id: int | None = None
+    sheet: SheetOrder | None = None
     held: str | None = None
 
 
@@ -94,6 +100,8 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
             retouches=one.retouches,
             panel=one.panel,
             panels=one.panels,
+            sheet_id=one.sheet_id,
+            sheet=one.sheet,
             state="queued" if one.held is None else "held",
             reason=one.held,
         )
@@ -262,11 +270,18 @@ def all_made(session: Session, file: DeliveryFile) -> bool:
     return session.scalar(left.limit(1)) is None
 
 
+def of_sheet(session: Session, sheet_id: int) -> DeliveryFile | None:
+    """The last file that was asked for of a sheet."""
+    rows = select(DeliveryFileRow).where(DeliveryFileRow.sheet_id == sheet_id)
+    row = session.scalar(rows.order_by(DeliveryFileRow.id.desc()).limit(1))
+    return None if row is None else file_of(row)
+
+
 def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
     """The last file that was asked for of a placement; the first of its panels."""
     row = session.scalar(
         select(DeliveryFileRow)
-        .where(DeliveryFileRow.placement_id == placement_id)
+        .where(DeliveryFileRow.placement_id == placement_id, DeliveryFileRow.sheet.is_(None))
         .order_by(DeliveryFileRow.delivery_id.desc(), DeliveryFileRow.id)
         .limit(1)
     )
@@ -276,7 +291,9 @@ def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
 def files_of(session: Session, placement_id: int, most: int = 20) -> list[DeliveryFile]:
     """The files made of a placement that are still known, the newest first."""
     rows = select(DeliveryFileRow).where(
-        DeliveryFileRow.placement_id == placement_id, DeliveryFileRow.state == "made"
+        DeliveryFileRow.placement_id == placement_id,
+        DeliveryFileRow.state == "made",
+        DeliveryFileRow.sheet.is_(None),
     )
     newest = rows.order_by(DeliveryFileRow.delivery_id.desc(), DeliveryFileRow.id)
     found = session.scalars(newest.limit(most))
@@ -289,6 +306,7 @@ def last_made(session: Session, job_id: int) -> dict[tuple[int, int | None], Del
         select(DeliveryFileRow)
         .join(DeliveryRow, DeliveryRow.id == DeliveryFileRow.delivery_id)
         .where(DeliveryRow.job_id == job_id, DeliveryFileRow.state == "made")
+        .where(DeliveryFileRow.sheet.is_(None))
         .order_by(DeliveryFileRow.id)
     )
     return {(row.placement_id, row.panel): file_of(row) for row in session.scalars(rows)}

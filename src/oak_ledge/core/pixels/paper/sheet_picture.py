@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from io import BytesIO
+from pathlib import Path
 
 import numpy as np
 import numpy.typing as npt
@@ -85,3 +87,37 @@ def _lettered(
                 font=letters,
             )
     return np.asarray(image)
+
+
+@dataclass(frozen=True)
+class Small:
+    """A piece's preview on disk, which part of it is shown, as shares, and where it stands."""
+
+    path: Path
+    cut: tuple[float, float, float, float]
+    box: Box
+    turned: bool
+
+
+def draw_small(canvas: Pixels, ground: str, pieces: Iterable[Small]) -> bytes:
+    """Draw a page from the previews of its pieces, for the screen; a JPEG."""
+    page = Image.new("RGB", canvas, ground)
+    for one in pieces:
+        left, top, width, height = one.box
+        with Image.open(one.path) as preview:
+            wide, high = preview.size
+            x, y, across, along = one.cut
+            part = preview.crop(
+                (
+                    round(x * wide),
+                    round(y * high),
+                    round((x + across) * wide),
+                    round((y + along) * high),
+                )
+            )
+            if one.turned:
+                part = part.transpose(Image.Transpose.ROTATE_270)
+            page.paste(part.convert("RGB").resize((max(1, width), max(1, height))), (left, top))
+    out = BytesIO()
+    page.save(out, "JPEG", quality=88)
+    return out.getvalue()
