@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
@@ -49,6 +50,11 @@ def of_job(session: Session, job_id: int) -> list[KeptSheet]:
     """The sheets of a job, the oldest first."""
     rows = select(SheetRow).where(SheetRow.job_id == job_id).order_by(SheetRow.id)
     return [_of(row) for row in session.scalars(rows)]
+
+
+def known(session: Session, sheet_ids: Collection[int]) -> set[int]:
+    """Those of some sheets that are still there."""
+    return set(session.scalars(select(SheetRow.id).where(SheetRow.id.in_(sheet_ids))))
 
 
 def keep(session: Session, sheet_id: int, sheet: Sheet, what: str) -> KeptSheet:

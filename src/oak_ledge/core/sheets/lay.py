@@ -68,8 +68,15 @@ def placed_by_itself(sheet: Sheet, pieces: Pieces) -> Sheet:
     """Lay all pieces anew on as few pages as can be found; what is larger than the room lies on none."""
     layout, room = sheet.layout, room_of(sheet.layout)
     gap = width_on(layout.canvas, layout.gap)
-    edges = [_either_way(pieces[one.piece]) for one in sheet.places]
-    spots = packed(edges, (room.width, room.height), gap, step_of(layout.canvas))
+    named = max((piece.below for piece in pieces.values()), default=Fraction(0))
+    more = max(
+        Fraction(0), named - gap
+    )  # a name below its piece stands in the gap, if that is wide enough
+    edges = [
+        (one.width + more, one.height + more) for one in (pieces[p.piece] for p in sheet.places)
+    ]
+    high = room.height - named + more
+    spots = packed(edges, (room.width, high), gap, step_of(layout.canvas))
     places = tuple(
         _off(one)
         if spot is None
@@ -77,11 +84,6 @@ def placed_by_itself(sheet: Sheet, pieces: Pieces) -> Sheet:
         for one, spot in zip(sheet.places, spots, strict=True)
     )
     return sheet.model_copy(update={"places": places})
-
-
-def _either_way(piece: PieceOn) -> tuple[Fraction, Fraction]:
-    """Give the edges of a piece with room for its name, which lies below it however it is turned."""
-    return piece.width + piece.below, piece.height + piece.below
 
 
 def _laid(one: Place, page: int, x: Fraction, y: Fraction, *, turned: bool) -> Place:

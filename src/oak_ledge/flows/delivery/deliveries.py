@@ -49,7 +49,9 @@ class FileView(BaseModel):
     sheet_id: int | None
     """the sheet it is of"""
     sheet: str
-    """which of its pages it holds, in words; empty where it is of one piece"""
+    """what of it the file holds, in words; empty where it is of one piece"""
+    page: int
+    """the first of the sheet's pages it holds, from 0"""
     state: FileState
     reason: str | None
     asked: Asked
@@ -160,6 +162,7 @@ def _file_view(
         panels=file.panels,
         picture=picture_of(size, (file.asked.width, file.asked.height)),
         sheet_id=file.sheet_id,
+        page=0 if file.sheet is None else file.sheet.pages[0],
         sheet="" if file.sheet is None else sheet_words(file.sheet),
         state=file.state if lost is None else "failed",
         reason=file.reason if lost is None else lost,

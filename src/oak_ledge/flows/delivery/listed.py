@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.flows.delivery.deliveries import DeliveryView, FileView, view
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import placements
+from oak_ledge.store import placements, sheets
 from oak_ledge.store.database import reading
 from oak_ledge.store.errors import DamagedError
 from oak_ledge.store.work import deliveries
@@ -24,6 +24,9 @@ class ListedPiece(BaseModel):
     """A file of a delivery, as it stands on its short ledge; `shown` where its piece is still there."""
 
     placement_id: int
+    sheet_id: int | None
+    """the sheet it is, and which page of it"""
+    page: int
     name: str
     state: FileState
     width: int
@@ -74,11 +77,13 @@ def listed(workspace: Workspace, now: datetime, find: str = "", count: int = 20)
     for one in ids[:count]:
         with suppress(DamagedError):
             found.append(view(workspace, one, now, with_pieces=False))
-    wanted = {file.placement_id for one in found for file in one.files}
+    files = [file for one in found for file in one.files]
     with reading(workspace.sessions) as session:
+        wanted = {file.placement_id for file in files if file.sheet_id is None}
         states = placements.states(session, wanted)
+        laid = sheets.known(session, {file.sheet_id for file in files if file.sheet_id is not None})
     return List(
-        deliveries=[_listed(one, states) for one in found], whole=len(ids), going_on=going_on
+        deliveries=[_listed(one, states, laid) for one in found], whole=len(ids), going_on=going_on
     )
 
 
@@ -88,12 +93,12 @@ def last_of_job(workspace: Workspace, job_id: int, most: int = 3) -> list[tuple[
         return deliveries.last_of_job(session, job_id, most)
 
 
-def _listed(one: DeliveryView, states: dict[int, str]) -> Listed:
+def _listed(one: DeliveryView, states: dict[int, str], laid: set[int]) -> Listed:
     bad = next((file for file in one.files if file.state in ("held", "failed")), None)
     made = one.counts.get("made", 0)
     is_open = one.state not in ("done", "stopped")
     pieces = [file for file in one.files if file.panel in (None, 1)]
-    here = [file for file in one.files if file.placement_id in states]
+    here = [file for file in one.files if file.sheet_id is None and file.placement_id in states]
     return Listed(
         id=one.id,
         job_id=one.job_id,
@@ -102,23 +107,29 @@ def _listed(one: DeliveryView, states: dict[int, str]) -> Listed:
         state=one.state,
         outcome="open" if is_open else "fine" if bad is None else "stop",
         words=_words(one, made, is_open=is_open),
-        wrong="" if bad is None else f"{bad.photo_name} on {bad.size_name}: {bad.reason}",
+        wrong="" if bad is None else f"{_called(bad)}: {bad.reason}",
         fix=None if bad is None or bad.placement_id not in states else bad.placement_id,
         made=made,
         changed=any(states[file.placement_id] != "made" for file in here if file.state == "made"),
-        pieces=[_piece(file, states) for file in pieces[:PIECES]],
+        pieces=[_piece(file, states, laid) for file in pieces[:PIECES]],
         more=max(0, len(pieces) - PIECES),
     )
 
 
-def _piece(file: FileView, states: dict[int, str]) -> ListedPiece:
+def _called(file: FileView) -> str:
+    return file.name or "" if file.sheet else f"{file.photo_name} on {file.size_name}"
+
+
+def _piece(file: FileView, states: dict[int, str], laid: set[int]) -> ListedPiece:
     return ListedPiece(
         placement_id=file.placement_id,
-        name=f"{file.photo_name} on {file.size_name}",
+        sheet_id=file.sheet_id,
+        page=file.page,
+        name=_called(file),
         state=file.state,
         width=file.picture[0],
         height=file.picture[1],
-        shown=file.placement_id in states,
+        shown=file.placement_id in states if file.sheet_id is None else file.sheet_id in laid,
     )
 
 

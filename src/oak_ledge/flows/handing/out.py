@@ -138,6 +138,8 @@ def _names(found: DeliveryView) -> dict[int, str]:
 
 
 def _sub(file: DeliveryFile, names: dict[int, str], by: Sorting) -> str:
+    if file.sheet is not None:  # it is of several photos and sizes
+        return sub_folder(by, photo="sheets", size="sheets")
     size = size_name(size_at(file.size, file.placement))
     return sub_folder(by, photo=names[file.id], size=size)
 
@@ -161,9 +163,14 @@ def contact_sheet(workspace: Workspace, delivery_id: int, paper: Paper, font: Pa
     """Draw all files made of a delivery on a contact sheet."""
     (found, files), cells = _made(workspace, delivery_id), []
     for file in files:
+        if file.asked.format == "pdf":  # which is a sheet itself
+            continue
         with suppress(FileError):  # it is on no sheet
             path = _sound(workspace, file)
             cells.append(Cell(path, path.name, _figures(file.measured) if file.measured else ""))
+    if not cells:
+        msg = f"Delivery {delivery_id} has no pictures for a contact sheet."
+        raise NotFoundError(msg)
     return draw_sheet(found.job_name, cells, paper, font)
 
 

@@ -12,7 +12,7 @@ from oak_ledge.flows.jobs.jobs import JobBrief, brief
 from oak_ledge.flows.jobs.survivors import Survival, survival
 from oak_ledge.flows.pieces.pieces import PieceView, counts_of, figures_of, piece_of, standing
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import jobs
+from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import reading
 from oak_ledge.store.placements import Placed
 
@@ -120,8 +120,10 @@ def queue(
     with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
     here = next((one for one in placed if one.id == placement_id), None)
-    if here is None:
-        return []
+    if here is None:  # it stands on no ledge: its photo or size was taken out, or it is a sheet's
+        with reading(workspace.sessions) as session:
+            alone = placements.find(session, placement_id)
+        return [] if alone is None else [alone]
     if by == "photo":
         placed = [one for one in placed if one.job_photo_id == here.job_photo_id]
     elif by == "size":

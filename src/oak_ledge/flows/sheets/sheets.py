@@ -21,7 +21,7 @@ from oak_ledge.core.sheets.lay import (
     told,
     turned_over,
 )
-from oak_ledge.core.sheets.sheet import Layout, Place, Sheet, layout_from, usual_spaces
+from oak_ledge.core.sheets.sheet import Kind, Layout, Place, Sheet, layout_from, usual_spaces
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.jobs.jobs import find_job
@@ -153,9 +153,17 @@ def _layout(
         return layout_from(**dict(kept.layout) | given)
     canvas = canvas or read_size(USUAL_PAPER)
     margin, gap = ("0", "0") if cells is not None else usual_spaces(canvas)
-    kind = canvas.file.format if canvas.file.format in ("jpeg", "tiff") else "png"
-    usual = {"margin": margin, "gap": gap, "kind": "pdf" if is_paper(canvas) else kind}
+    usual = {"margin": margin, "gap": gap, "kind": _usual_kind(canvas)}
     return layout_from(**{"canvas": canvas} | usual | given)
+
+
+def _usual_kind(canvas: Size) -> Kind:
+    """Give what a sheet is made as where nobody says: a face with a limit of bytes as what can keep to it."""
+    if is_paper(canvas):
+        return "pdf"
+    if canvas.file.format in ("jpeg", "tiff") or canvas.file.at_most is None:
+        return canvas.file.format if canvas.file.format in ("jpeg", "tiff") else "png"
+    return "jpeg"
 
 
 def _places(one: Placed) -> list[Place]:

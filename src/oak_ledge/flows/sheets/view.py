@@ -175,6 +175,23 @@ def of_job(workspace: Workspace, job_id: int) -> list[tuple[int, str]]:
         return [(one.id, one.name) for one in sheets.of_job(session, job_id)]
 
 
+def known(workspace: Workspace, sheet_ids: set[int]) -> set[int]:
+    """Those of some sheets that are still there."""
+    with reading(workspace.sessions) as session:
+        return sheets.known(session, sheet_ids)
+
+
+def queue(workspace: Workspace, sheet_id: int, placement_id: int) -> list[Placed]:
+    """The pieces of a sheet, to go through them on the bench; the one at hand is always among them."""
+    with reading(workspace.sessions) as session:
+        sheet = sheet_in(session, sheet_id).sheet
+        order = [*dict.fromkeys(one.piece for one in sheet.places)]
+        if placement_id not in order:
+            order.append(placement_id)
+        found = placements.find_many(session, order)
+    return [found[one] for one in order if one in found]
+
+
 def view_in(session: Session, kept: KeptSheet) -> SheetView:
     sheet, canvas = kept.sheet, kept.sheet.layout.canvas
     placed = placed_on(session, sheet)

@@ -20,6 +20,7 @@ from oak_ledge.flows.delivery import deliveries
 from oak_ledge.flows.jobs import jobs, ledge as ledges
 from oak_ledge.flows.jobs.ledge import By, Show
 from oak_ledge.flows.pieces.pieces import piece_of
+from oak_ledge.flows.sheets import view as sheet_view
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.pages.site import router, templates
 from oak_ledge.web.types import Here, Id
@@ -33,23 +34,29 @@ def bench_page(
     here: Here,
     by: By | None = None,
     show: Show = "all",
+    sheet: Id | None = None,
 ) -> Response:
-    """One placement, in the queue one came from: a size, a photo, or all of the job."""
+    """One placement, in the queue one came from: a size, a photo, a sheet, or all of the job."""
     view = bench.view(here, placement_id)
     if view.job_id != job_id:
         msg = f"Job {job_id} has no placement {placement_id}."
         raise NotFoundError(msg)
     job = jobs.brief(here, job_id)
     going = ledges.queue(here, job_id, placement_id, by, show)
+    if sheet is not None:
+        going = sheet_view.queue(here, sheet, placement_id)
     ids = [one.id for one in going]
     at = ids.index(placement_id)
     context = {
         "job": job,
         "view": view,
+        "sheet": sheet,
         "at": at + 1,
         "of": len(ids),
         "way": {
-            key: value for key, value in (("by", by), ("show", show)) if value not in (None, "all")
+            key: value
+            for key, value in (("by", by), ("show", show), ("sheet", sheet))
+            if value not in (None, "all")
         },
         "before": ids[at - 1] if at else None,
         "after": ids[at + 1] if at + 1 < len(ids) else None,

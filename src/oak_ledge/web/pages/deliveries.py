@@ -10,6 +10,7 @@ from fastapi.responses import HTMLResponse, Response
 
 from oak_ledge.flows.delivery import deliveries, listed
 from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.sheets import view as sheet_view
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.drawings.oak import ledge_of
 from oak_ledge.web.pages.site import as_said, router, templates
@@ -55,13 +56,21 @@ def deliveries_page(
 def delivery_page(delivery_id: Id, request: Request, here: Here, now: Now) -> Response:
     """A delivery: its pieces fill in along the ledge, its files asked against measured."""
     found = deliveries.view(here, delivery_id, now)
-    wanted = {file.placement_id for file in found.files}
+    wanted = {file.placement_id for file in found.files if not file.sheet}
     drawing = None
+    laid = [(file.sheet_id, file.page) for file in found.files if file.sheet_id]
+    there = sheet_view.known(here, {sheet for sheet, _ in laid})
     if len(wanted) <= MOST_DRAWN:
         with suppress(NotFoundError):  # its job may be deleted; the files are still handed out
             job = jobs.view(here, found.job_id)
             pieces = [piece for piece in job.placements if piece.id in wanted]
             job = job.model_copy(update={"placements": pieces})
             drawing = ledge_of(job, width=800, height=76) if pieces else None
-    context = {"delivery": found, "drawing": drawing, "folder": here.folder, "papers": PAPERS}
+    context = {
+        "sheets": [one for one in laid if one[0] in there][:12],
+        "delivery": found,
+        "drawing": drawing,
+        "folder": here.folder,
+        "papers": PAPERS,
+    }
     return templates.TemplateResponse(request, "delivery.html", context)

@@ -11,8 +11,10 @@ from oak_ledge.flows.delivery import listed
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges
 from oak_ledge.flows.jobs.ledge import By, Show
 from oak_ledge.flows.library import sizes
+from oak_ledge.flows.sheets import layouts, view as sheet_view
 from oak_ledge.web.drawings.shelf import SCALES, ruler_of, screen_scale, shelves, usual_scale
 from oak_ledge.web.drawings.wall import rows_by_group
+from oak_ledge.web.pages.sheets import PAPERS
 from oak_ledge.web.pages.site import as_said, router, templates
 from oak_ledge.web.types import Here, Id, Now
 
@@ -38,11 +40,21 @@ def job_page(
     """
     by = by or ("size" if len(jobs.brief(here, job_id).sizes) == 1 else "photo")
     shelved = _shelved(here, job_id, by, show, 0, FIRST, scale, None)
+    groups = rows_by_group(sizes.every(here))
     context = shelved | {
-        "groups": rows_by_group(sizes.every(here)),
+        "groups": groups,
         "last": batches.last(here, job_id),
         "holds": ledges.holds(shelved["job"]),
         "made": [(one, as_said(at, now)) for one, at in listed.last_of_job(here, job_id)],
+        "papers": PAPERS,
+        "layouts": layouts.every(here),
+        "faces": [
+            row
+            for group, rows in groups
+            for row in rows
+            if row.size.group == "screen" and row.size.outline
+        ],
+        "kept_sheets": sheet_view.of_job(here, job_id),
         "scales": SCALES,
         "ruler": ruler_of(shelved["scale"]),
     }

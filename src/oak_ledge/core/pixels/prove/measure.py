@@ -38,7 +38,7 @@ def measure(path: Path, ppi: float | None = None) -> Measured:
     FileError
         If it cannot be opened or is damaged.
     """
-    if ppi is not None and path.open("rb").read(5) == b"%PDF-":
+    if ppi is not None and _is_pdf(path):
         return measure_pdf(path, ppi)
     try:
         with Image.open(path, formats=("JPEG", "PNG", "TIFF", "WEBP", "AVIF")) as image:
@@ -67,6 +67,11 @@ def measure(path: Path, ppi: float | None = None) -> Measured:
         bits=bits,
         sha256=file_hash(path),
     )
+
+
+def _is_pdf(path: Path) -> bool:
+    with path.open("rb") as file:
+        return file.read(5) == b"%PDF-"
 
 
 def measure_pdf(path: Path, ppi: float) -> Measured:

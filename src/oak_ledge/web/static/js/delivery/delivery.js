@@ -74,6 +74,9 @@ document.addEventListener("alpine:init", () => {
     get over() {
       return !this.open;
     },
+    get repeatable() {
+      return this.over && !this.delivery.files.some((file) => file.sheet);
+    },
     get someMade() {
       return (this.delivery.counts.made ?? 0) > 0;
     },
@@ -106,7 +109,7 @@ document.addEventListener("alpine:init", () => {
         plain: !made,
         why: file.reason ?? "",
         again: (made || file.state === "failed" || (file.state === "held" && !file.stop)) && this.over,
-        bench: file.state === "held" || file.stop || file.changed ? `/jobs/${this.delivery.job_id}/bench/${file.placement_id}` : "",
+        bench: file.sheet ? "" : file.state === "held" || file.stop || file.changed ? `/jobs/${this.delivery.job_id}/bench/${file.placement_id}` : "",
         benchWord: file.changed ? "See it on the bench" : "Fix it on the bench",
         since: file.changed ? "Worked on since it was made." : "",
         offers: file.state === "held" || Boolean(file.stop) || file.changed,

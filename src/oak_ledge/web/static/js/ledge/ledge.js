@@ -8,13 +8,14 @@ import { choosing } from "./chosen.js";
 import { belonging } from "./job.js";
 import { many } from "./many.js";
 import { planning } from "./plan.js";
+import { sheeting } from "./sheets.js";
 
 const TONES = ["light", "mid", "dark"];
 const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };
 const AHEAD = "900px"; // shelves so far below are asked for already
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("ledge", () => together(core(), [trying, many, planning, belonging]));
+  window.Alpine.data("ledge", () => together(core(), [trying, many, planning, sheeting, belonging]));
 });
 
 const core = () => ({

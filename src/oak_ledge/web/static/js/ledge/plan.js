@@ -47,7 +47,8 @@ export const planning = {
   },
   get planHeld() {
     const bench = `/jobs/${this.$root.dataset.job}/bench/`;
-    return this.plan.filter((one) => one.held).map((one) => ({ ...one, way: one.stop?.way ?? "", bench: bench + one.placement_id }));
+    // of a piece in several files the first speaks for all
+    return this.plan.filter((one) => one.held && (one.panel ?? 1) === 1).map((one) => ({ ...one, key: one.placement_id, way: one.stop?.way ?? "", bench: bench + one.placement_id }));
   },
   // A stop's way out, taken right here; then what would be made is told anew.
   async takeWay(event) {
@@ -67,6 +68,7 @@ export const planning = {
   get planRows() {
     return this.plan.filter((one) => !one.held).slice(0, 200).map((one) => ({
       ...one,
+      key: `${one.placement_id} ${one.panel}`,
       resolution: one.ppi === null ? "" : `${rounded(one.ppi, 2)} ppi`,
       most: one.at_most === null ? "" : `at most ${bytesWords(one.at_most)}`,
       about: one.about_bytes === null ? "" : `about ${bytesWords(one.about_bytes)}`,
