@@ -14,7 +14,7 @@ from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
 from oak_ledge.core.sizes.choices import FileKind
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.joints import file_pixels, one_panel
-from oak_ledge.core.sizes.size import Size, margin
+from oak_ledge.core.sizes.size import Size, whole_margin
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, profile_words
 
 HAIR_PPI = 0.001  # readers hand densities on as floats
@@ -166,7 +166,7 @@ def _lengths(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, .
         return ()
     if measured.ppi is None:
         return (ProofLine(what="physical size", asked="", measured="unknown", same=False),)
-    more = 2 * margin(size)
+    more = 2 * whole_margin(size)
     wanted = [float(edge + more) for edge in printed]
     found = (measured.width / measured.ppi, measured.height / measured.ppi)
     return (

@@ -10,6 +10,7 @@ from oak_ledge.core.pixels.cut.cut import Array, load_shrink
 from oak_ledge.core.pixels.finish.outline import outlined
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
+from oak_ledge.core.pixels.finish.sides import with_sides
 from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours, tone_of
 from oak_ledge.core.pixels.open.orientation import turned_further
 from oak_ledge.core.pixels.open.photo import Source, open_photo
@@ -27,6 +28,7 @@ def render(
     surface: Surface,
     *,
     whole: Pixels | None = None,
+    sides: Pixels | None = None,
     marks: bool = False,
 ) -> tuple[Array, bytes | None]:
     """Draw a piece from a photo's file.
@@ -40,6 +42,7 @@ def render(
     surface : what the crop is meant on, for that picture
     whole : the piece's own output pixels where fewer are drawn of it, for a preview: it is then
         shown as it will look, its sharpening too fine to be seen at that scale
+    sides : pixels of the piece with the sides it is turned over by, where these are drawn too
     marks : stripe what the file's profile cannot hold
 
     Returns
@@ -70,6 +73,10 @@ def render(
             alpha=opened.alpha,
             tone=tone,
         )
+    if sides is not None and size.sides is not None:
+        show = size.sides.ground
+        tone = tone_of(show, opened, pixels) if show.startswith("#") else None
+        pixels = with_sides(pixels, sides, show, tone)
     lost = beyond(pixels, opened.icc, size.file) if marks else None
     made, icc = converted(pixels, opened.icc, size.file)
     return (made if lost is None else marked(made, lost)), icc

@@ -12,7 +12,8 @@ from pydantic import BaseModel, ConfigDict
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.tally import Tally
-from oak_ledge.core.sizes.size import PpiRange, Size
+from oak_ledge.core.sizes.receiver import PpiRange
+from oak_ledge.core.sizes.size import Size
 
 SIGHT = 3438.0  # ppi · inches at which a pixel is one arcminute: 1 ÷ tan(1/60°)
 

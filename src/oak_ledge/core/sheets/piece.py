@@ -11,7 +11,7 @@ from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sheets.canvas import Rect, is_paper, per_unit
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.joints import file_pixels, one_panel
-from oak_ledge.core.sizes.size import Size, margin
+from oak_ledge.core.sizes.size import Size, whole_margin
 
 NAME_ROOM = Fraction(40, 254)  # inches below a piece for its name: 4 mm
 
@@ -55,7 +55,7 @@ def piece_on(canvas: Size, lying: Lying, *, named: bool = False) -> PieceOn:
         return PieceOn(Fraction(asked[0]), Fraction(asked[1]), NOTHING, NOTHING)
     printed = printed_inches(size, asked)
     wide, high = printed or (asked[0] / per_unit(canvas), asked[1] / per_unit(canvas))
-    off = margin(size) if printed else NOTHING
+    off = whole_margin(size) if printed else NOTHING
     return PieceOn(wide + 2 * off, high + 2 * off, off, NAME_ROOM if named else NOTHING)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.sizes.edges.panels import Box, Panels
-from oak_ledge.core.sizes.size import Size, overlap_pixels, panel_pixels, written_pixels
+from oak_ledge.core.sizes.size import Size, file_edges, overlap_pixels, panel_pixels, written_pixels
 
 
 def panels_on(size: Size, asked: Pixels) -> tuple[Panels, Pixels]:
@@ -14,6 +14,14 @@ def panels_on(size: Size, asked: Pixels) -> tuple[Panels, Pixels]:
     return (
         (size.panels, panel) if asked == written_pixels(size) else (size.panels.turned, panel[::-1])
     )
+
+
+def side_shares(size: Size, asked: Pixels) -> tuple[float, float] | None:
+    """Give how wide the turned-over sides are, as shares of the face's width and height; None without."""
+    if size.sides is None:
+        return None
+    wide, high = file_pixels(size, asked)
+    return (wide - asked[0]) / 2 / asked[0], (high - asked[1]) / 2 / asked[1]
 
 
 def panel_boxes(size: Size, asked: Pixels) -> tuple[Box, ...]:
@@ -28,7 +36,10 @@ def panel_boxes(size: Size, asked: Pixels) -> tuple[Box, ...]:
 
 
 def file_pixels(size: Size, asked: Pixels) -> Pixels:
-    """Give the pixels of each file a piece is made as: all of it, or one panel."""
+    """Give the pixels of each file a piece is made as: all of it, one panel, or it with its sides."""
+    if size.sides is not None:
+        edges = file_edges(size)
+        return edges if asked == written_pixels(size) else edges[::-1]
     return asked if size.panels is None else panels_on(size, asked)[1]
 
 
@@ -38,7 +49,10 @@ def one_panel(size: Size) -> Size:
 
 
 def picture_of(size: Size, file: Pixels) -> Pixels:
-    """Give the pixels of the one picture that files of so many pixels are cut from."""
+    """Give the pixels of the one picture that files of so many pixels are cut from, or hold."""
+    if size.sides is not None:
+        written = panel_pixels(size)
+        return written if file == file_edges(size) else written[::-1]
     if size.panels is None:
         return file
     panels = size.panels if file == panel_pixels(size) else size.panels.turned

@@ -28,8 +28,10 @@ from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.edges.frame import Frame, Inches, seen_in
 from oak_ledge.core.sizes.edges.outline import Outline, drawn_path
 from oak_ledge.core.sizes.edges.panels import Panels
+from oak_ledge.core.sizes.edges.sides import SidesAsked
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import FILLS, WHITE, Fill
+from oak_ledge.core.sizes.receiver import MOST_PPI, PpiRange
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.values import Value
@@ -37,27 +39,10 @@ from oak_ledge.core.values import Value
 MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic and memory
 
 
-MOST_PPI = 100_000
-
-
 LONGEST_NAME = 80
 
 
 _NOTHING = Fraction(0)
-
-
-class PpiRange(Value):
-    """The resolutions a receiver takes: under `low` a person should look, `high` is plenty."""
-
-    low: int = Field(ge=1, le=MOST_PPI)
-    high: int = Field(ge=1, le=MOST_PPI)
-
-    @model_validator(mode="after")
-    def _in_order(self) -> Self:
-        if self.low > self.high:
-            msg = f"the receiver's lowest ppi ({self.low}) is above its highest ({self.high})"
-            raise SizeError(msg)
-        return self
 
 
 class Size(Value):
@@ -79,6 +64,9 @@ class Size(Value):
     ground: Fill = Field(default=WHITE, description="what fills beyond the photo's edge")
     bleed: ExactLength | None = None
     wrap: ExactLength | None = None
+    sides: SidesAsked | None = Field(
+        default=None, description="what the wrapped sides show; null: the picture goes round"
+    )
     frame: Frame | None = None
     outline: Outline | None = None
     panels: Panels | None = None
@@ -168,10 +156,20 @@ def inches(size: Size) -> Inches | None:
 
 
 def margin(size: Size) -> Fraction:
-    """Give how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
+    """Give how far the crop reaches beyond the print on every side, in inches.
+
+    That is its bleed, and a wrap that the picture itself goes round.
+    """
     if size.bleed is None and size.wrap is None:
         return _NOTHING
-    return sum((part.inches for part in (size.bleed, size.wrap) if part is not None), _NOTHING)
+    wrap = size.wrap if size.sides is None else None
+    return sum((part.inches for part in (size.bleed, wrap) if part is not None), _NOTHING)
+
+
+def whole_margin(size: Size) -> Fraction:
+    """Give how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
+    sides = size.wrap.inches if size.sides is not None and size.wrap is not None else _NOTHING
+    return margin(size) + sides
 
 
 def seen_inches(size: Size) -> Inches | None:
@@ -343,10 +341,13 @@ def _check_differ(size: Size) -> None:
 
 
 def _check_frame(size: Size) -> None:
-    if size.frame is None and size.bleed is None and size.wrap is None:
+    if {size.frame, size.bleed, size.wrap, size.sides} == {None}:
         return
     if inches(size) is None or size.differ == "inside":
         msg = "frame, bleed and wrap go with a print: exact edges at a resolution, not “inside”"
+        raise SizeError(msg)
+    if size.sides is not None and size.wrap is None:
+        msg = "sides belong to a wrap: say how far the canvas is turned over, like 4cm"
         raise SizeError(msg)
     frame, seen = size.frame, seen_inches(size)
     if frame is None or seen is None:
@@ -361,6 +362,13 @@ def _check_frame(size: Size) -> None:
     if mat and any(a >= b for a, b in zip(mat.window.inches, mat.outer.inches, strict=True)):
         msg = f"a mat of {mat.outer} is too small for a window of {mat.window}"
         raise SizeError(msg)
+
+
+def file_edges(size: Size) -> Pixels:
+    """Give the pixels of the file's two edges as written, sides and all, where a size fixes both."""
+    unit, more = size.shape.measured_in or "px", whole_margin(size)
+    width, height = (_edge_pixels(edge, unit, size.ppi, more) for edge in size.shape.amounts)
+    return width, height
 
 
 def written_pixels(size: Size) -> Pixels | None:

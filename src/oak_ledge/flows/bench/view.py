@@ -34,7 +34,13 @@ from oak_ledge.core.reports.sentence import output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
-from oak_ledge.core.sizes.joints import file_pixels, joints_path, one_panel, panel_boxes
+from oak_ledge.core.sizes.joints import (
+    file_pixels,
+    joints_path,
+    one_panel,
+    panel_boxes,
+    side_shares,
+)
 from oak_ledge.core.sizes.size import Size, edge_path, outside_of, written_pixels
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
@@ -85,6 +91,8 @@ class Live(Figures):
     """the pixels drawn: the file's, or those of all its panels together"""
     panels: tuple[tuple[float, float, float, float], ...]
     """left, top, width and height of each file, as shares of the picture, row by row; one without panels"""
+    sides: tuple[float, float] | None
+    """how wide its turned-over sides are, as shares of its width and height; None without"""
     joints: str
     """where it is cut in panels, as path data in the unit square; empty where it is not"""
     face: Pixels
@@ -269,6 +277,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
             (box.left / asked[0], box.top / asked[1], box.width / asked[0], box.height / asked[1])
             for box in panel_boxes(size, asked)
         ),
+        sides=side_shares(size, asked),
         joints=joints_path(size, asked),
         face=face_of(size, asked),
         edge=edge_path(size, asked),

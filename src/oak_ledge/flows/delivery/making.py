@@ -20,6 +20,7 @@ from oak_ledge.core.pixels.cut.cut import Array, prove_whole
 from oak_ledge.core.pixels.encode.encode import encode_alike
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
+from oak_ledge.core.pixels.finish.sides import with_fold_marks
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import Source, open_photo, path_of, scene_in
 from oak_ledge.core.pixels.prove.measure import measure
@@ -28,7 +29,8 @@ from oak_ledge.core.pixels.scene import Keep, Maker, not_kept
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene import on_scene, with_ground
-from oak_ledge.core.sizes.joints import panel_boxes
+from oak_ledge.core.placements.sides import with_continued_sides
+from oak_ledge.core.sizes.joints import file_pixels, panel_boxes
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.folders import place_new, place_over, written
 
@@ -169,17 +171,24 @@ def stem_of(work: Work, panel: int | None = None) -> str:
 
 def pixels_of(work: Work) -> tuple[Array, bytes | None]:
     """Draw a piece's one picture: (H, W, C) pixels and the profile they are in."""
-    made = with_ground(work.lying, ())
-    size, surface, crop, ground = on_scene(replace(work.lying, placement=made))
+    opened = with_continued_sides(work.lying)
+    size, surface, crop, ground = on_scene(replace(opened, placement=with_ground(opened, ())))
     source, scene = work.source, scene_in(work.source)
     if ground is not None or (work.retouches.shown and scene is None):
         first = scene.patches if scene is not None and not work.retouches.shown else ()
         source = Maker(path_of(source), work.retouches, work.keep, first).scene(ground)
-    return render(source, size, crop, work.lying.asked, surface)
+    file = file_pixels(work.lying.size, work.lying.asked)
+    pixels, icc = render(source, size, crop, opened.asked, surface, sides=file)
+    folds = work.lying.size.sides
+    if folds is not None and folds.marks and work.lying.size.ppi is not None:
+        pixels = with_fold_marks(pixels, work.lying.asked, work.lying.size.ppi)
+    return pixels, icc
 
 
 def cut_in_panels(lying: Lying, pixels: Array) -> list[Array]:
     """Cut a piece's one picture in what each of its files holds."""
+    if lying.size.panels is None:
+        return [pixels]
     boxes = panel_boxes(lying.size, lying.asked)
     return [
         pixels[box.top : box.top + box.height, box.left : box.left + box.width] for box in boxes

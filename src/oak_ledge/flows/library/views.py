@@ -18,21 +18,22 @@ from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.edges.frame import Frame, outer_of
+from oak_ledge.core.sizes.edges.sides import SidesAsked
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import Fill
 from oak_ledge.core.sizes.joints import joints_path
+from oak_ledge.core.sizes.receiver import PpiRange
 from oak_ledge.core.sizes.size import (
     LONGEST_NAME,
-    PpiRange,
     Size,
     changed_size,
     edge_path,
     edges_of,
     inches,
-    margin,
     ratio_is_open,
     seen_inches,
     size_from,
+    whole_margin,
     written_pixels,
 )
 from oak_ledge.core.sizes.text.read import read_marked, read_size
@@ -79,6 +80,7 @@ class SizeAsked(BaseModel):
     ground: Fill | None = None
     bleed: ExactLength | None = None
     wrap: ExactLength | None = None
+    sides: SidesAsked | None = None
     frame: Frame | None = None
     method: MethodChoice | None = None
     sharpen_for: SharpenFor | None = None
@@ -200,7 +202,7 @@ def said_over(size: Size, asked: SizeAsked) -> Size:
     """Put what a person said over a size, checked as a whole."""
     said = asked.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
     # none takes one of these away; of the rest it says nothing
-    may_go = ("receiver", "bleed", "wrap", "frame", "sharpen")
+    may_go = ("receiver", "bleed", "wrap", "sides", "frame", "sharpen")
     said = {name: value for name, value in said.items() if value is not None or name in may_go}
     found = size_from(dict(size) | said)
     file_name_of(found)  # a pattern that can't be is refused here, not when files are made
@@ -223,7 +225,7 @@ def _words_of(size: Size) -> dict[str, Any]:
     outline = lengths or written_pixels(size)
     pixels = [px for _, px in edges_of(size)]
     edges = " × ".join(map(str, pixels))
-    more = 2 * margin(size)
+    more = 2 * whole_margin(size)
     file = (lengths[0] + more, lengths[1] + more) if lengths and more else None
     framed = outer_of(size.frame, lengths) if size.frame and lengths else None
     seen = seen_words(size)

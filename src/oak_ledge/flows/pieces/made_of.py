@@ -13,7 +13,7 @@ from oak_ledge.core.sizes.file_settings import LEAST_QUALITY
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.placements import Placed
 
-_LATER = ("outline", "panels")
+_LATER = ("outline", "panels", "sides")
 """fields of a size that came later, and say nothing where they are None"""
 
 

@@ -16,15 +16,18 @@ from oak_ledge.core.notes.crop import strip
 from oak_ledge.core.notes.note import Note
 from oak_ledge.core.pixels.encode.encode import encode_preview
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
+from oak_ledge.core.pixels.finish.sides import preview_with_sides
 from oak_ledge.core.pixels.look.dropper import pixels_of
 from oak_ledge.core.pixels.look.edge_strip import Picture, strip_at_edge
 from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo, upright_size
 from oak_ledge.core.pixels.render import render, share_beyond
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.placement import photo_quartered
+from oak_ledge.core.placements.placement import changed, photo_quartered
 from oak_ledge.core.placements.scene import on_scene
+from oak_ledge.core.placements.sides import with_continued_sides
 from oak_ledge.core.planes.surface import Squared, Surface
+from oak_ledge.core.sizes.joints import side_shares
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview, turned_preview
@@ -83,6 +86,27 @@ def piece_preview(
     return _kept_piece(
         workspace, placed, replace(_shown(workspace, placed, edge, asks=asks), marks=marks)
     )
+
+
+def sides_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
+    """A stretched canvas with the sides it is turned over by, as a JPEG.
+
+    Raises
+    ------
+    NotFoundError
+        If it has none of its own.
+    """
+    lying = placed.lying
+    share, sides = side_shares(lying.size, lying.asked), lying.size.sides
+    if share is None or sides is None:
+        msg = f"Placement {placed.id} has no sides of its own."
+        raise NotFoundError(msg)
+    opened = with_continued_sides(lying)
+    if opened is lying:
+        return preview_with_sides(piece_preview(workspace, placed, edge), share, sides.ground)
+    made = changed(opened.placement, continued=None)
+    whole = replace(placed, size=opened.size, placement=made)
+    return piece_preview(workspace, whole, edge).read_bytes()
 
 
 def _fitted(width: float, height: float, edge: int) -> Pixels:

@@ -173,6 +173,15 @@ def piece_preview(
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
+@router.get(
+    "/placements/{placement_id}/sides", response_class=Response, responses=of_kind("image/jpeg")
+)
+def sides_preview(placement_id: Id, here: Here, edge: Edge = 900) -> Response:
+    """A stretched canvas with the sides it is turned over by."""
+    picture = pictures.sides_preview(here, bench.load(here, placement_id), edge)
+    return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
 @router.get("/placements/{placement_id}/beyond")
 def beyond_profile(placement_id: Id, here: Here) -> Beyond:
     """What of the piece its file's profile cannot hold."""

@@ -216,8 +216,12 @@ def _blended(
 def takes_colours(size: Size) -> bool:
     """Say whether a size stands photos on a ground that is more than a grey."""
     shown = size.differ == "extend" or (size.outline is not None and size.file.format == "jpeg")
-    parts = {size.ground[at : at + 2] for at in (1, 3, 5)}
-    return shown and size.ground not in FILLS and len(parts) > 1
+    grounds = [size.ground] if shown else []
+    if size.sides is not None:
+        grounds.append(size.sides.ground)
+    return any(
+        len({one[at : at + 2] for at in (1, 3, 5)}) > 1 for one in grounds if one not in FILLS
+    )
 
 
 def tone_of(ground: str, photo: OpenPhoto, pixels: Array) -> npt.NDArray[np.float64]:

@@ -11,10 +11,12 @@ from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
+from oak_ledge.core.sizes.joints import file_pixels
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import (
     Size,
     edges_of,
+    file_edges,
     margin,
     outside_of,
     seen_inches,
@@ -110,17 +112,21 @@ def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
 
     `asked` are the output's pixels where the size may be turned.
     """
-    seen = seen_words(size, asked)
+    seen, more = seen_words(size, asked), margin_words(size)
+    if size.sides is not None:
+        wide, high = file_edges(size) if asked is None else file_pixels(size, asked)
+        more = (*more, f"{wide} × {high} px with its sides")
     if size.frame is None or seen is None:
-        return margin_words(size)
+        return more
     behind = "in the mat's window" if size.frame.mat else "inside the frame's lip"
-    return (*margin_words(size), f"{seen} seen {behind}")
+    return (*more, f"{seen} seen {behind}")
 
 
 def margin_words(size: Size) -> tuple[str, ...]:
     """Say bleed and wrap, where a size has them."""
     parts = ((size.bleed, "bleed all round"), (size.wrap, "to wrap on every side"))
-    return tuple(f"{length_words(length)} {what}" for length, what in parts if length is not None)
+    words = [f"{length_words(length)} {what}" for length, what in parts if length is not None]
+    return tuple(words if size.sides is None else [*words, size.sides.words])
 
 
 def seen_words(size: Size, asked: Pixels | None = None) -> str | None:

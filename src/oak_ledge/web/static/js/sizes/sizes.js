@@ -172,7 +172,8 @@ document.addEventListener("alpine:init", () => {
         return this.form().elements[name];
       },
       fill(size) {
-        const { receiver, file, frame, differ, ground, bleed, wrap } = size.size;
+        const { receiver, file, frame, differ, ground, bleed, wrap, sides } = size.size;
+        const colour = sides?.ground.startsWith("#") ? sides.ground : "";
         const shown = {
           name: size.name,
           text: size.text,
@@ -181,6 +182,8 @@ document.addEventListener("alpine:init", () => {
           ground,
           bleed,
           wrap,
+          sides: colour ? "colour" : sides?.ground,
+          side_colour: colour,
           opening: frame?.opening,
           lip: frame?.lip,
           moulding: frame?.moulding,
@@ -202,6 +205,7 @@ document.addEventListener("alpine:init", () => {
         for (const [name, value] of Object.entries(shown)) this.field(name).value = value ?? "";
         this.field("icc").value = "";
         this.profile = file.icc;
+        this.field("fold_marks").checked = Boolean(sides?.marks);
         for (const name of ["fine_colour", "progressive"]) this.field(name).checked = file[name];
         this.form().querySelector("details").open = Boolean(frame || bleed || wrap);
       },
@@ -213,7 +217,9 @@ document.addEventListener("alpine:init", () => {
         const frame = some({ opening: of("opening"), lip: of("lip"), moulding: of("moulding") });
         if (Object.keys(mat).length) frame.mat = mat;
         const low = of("low") ?? of("high");
+        const shown = of("sides") === "colour" ? of("side_colour") : of("sides");
         return {
+          sides: shown ? { ground: shown, marks: this.field("fold_marks").checked } : null,
           ground: of("ground"),
           bleed: of("bleed"),
           wrap: of("wrap"),

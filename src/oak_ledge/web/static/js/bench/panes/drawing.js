@@ -7,7 +7,7 @@ import { drawPiece, drawSquare, drawWhole, extentOf } from "./panes.js";
 const WORDS = 100; // milliseconds
 // What of an answer the panes are drawn from.
 const DRAWN = [
-  "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "joints", "face", "insets", "hung", "printed",
+  "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "sides", "joints", "face", "insets", "hung", "printed",
   "trimmed_sides", "uncovered", "ground", "keeps", "found", "edges", "edge", "outside",
 ];
 
@@ -130,8 +130,14 @@ export const drawing = {
     if (marks !== (this.marking && this.view.marks_for !== null)) return;
     image.setAttribute("href", source);
     piece.classList.add("is-fine");
+    this.drawFolded();
   },
 
+  drawFolded() {
+    if (!this.view.sides) return;
+    const source = `${this.path}/sides?edge=1000&of=${encodeURIComponent(this.view.sentence)}`;
+    for (const image of this.$refs.piece.querySelectorAll(".folded image")) image.setAttribute("href", source);
+  },
   get marksFor() {
     return this.view.marks_for ?? "";
   },

@@ -222,6 +222,7 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   put(part(svg, "joints"), { d: view.joints, transform: over(frame) });
   put(part(svg, "outside"), { d: view.edge && `M0 0h1v1h-1z${view.edge}`, transform: over(frame) });
   part(svg, "outside").style.fill = view.outside;
+  fold(svg, view, frame);
   const sheet = boxAround(outlineOf(view));
   put(part(svg, "under"), {
     x: (sheet.x - view.crop[0]) * across,
@@ -251,6 +252,25 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   letter(part(svg, "width"), lengths[0]);
   letter(part(svg, "height"), lengths[1]);
   return { ...box, across: box.width / view.picture[0], along: box.height / view.picture[1] };
+}
+
+// The sides a canvas is turned over by, folded back to the right and below: as far as each is wide.
+function fold(svg, view, { x, y, width, height }) {
+  part(svg, "folded").style.display = view.sides ? "" : "none";
+  if (!view.sides) return;
+  const [wide, high] = [view.sides[0] * width, view.sides[1] * height];
+  const whole = { width: width + 2 * wide, height: height + 2 * high };
+  const sides = [
+    ["fold-right", `matrix(.7 .35 0 1 ${x + width} ${y})`, wide, height, -(wide + width), -high],
+    ["fold-below", `matrix(1 0 .7 .35 ${x} ${y + height})`, width, high, -wide, -(high + height)],
+  ];
+  for (const [name, transform, across, along, left, top] of sides) {
+    const side = part(svg, name);
+    put(side, { transform });
+    put(side.firstElementChild, { width: across, height: along, viewBox: `0 0 ${across} ${along}` });
+    put(side.querySelector("image"), { x: left, y: top, ...whole });
+    put(side.lastElementChild, { width: across, height: along });
+  }
 }
 
 // A box at a scale of its own: on the ledge where it fits, else about the pane's middle.

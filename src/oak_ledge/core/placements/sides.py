@@ -1,0 +1,24 @@
+"""A stretched canvas whose sides continue the scene: its crop as far as they reach."""
+
+from __future__ import annotations
+
+from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.placements.placement import changed
+from oak_ledge.core.sizes.ground import CONTINUED
+from oak_ledge.core.sizes.joints import file_pixels
+from oak_ledge.core.sizes.size import changed_size
+
+
+def with_continued_sides(lying: Lying) -> Lying:
+    """Give a piece as it lies with its sides, where these continue the scene; else as it is.
+
+    Its face stays where it was: what lies around it is the photo as far as that goes, then ground.
+    """
+    size = lying.size
+    if size.sides is None or size.sides.ground != CONTINUED:
+        return lying
+    asked = lying.asked
+    times = file_pixels(size, asked)[0] / asked[0]
+    whole = changed_size(size, sides=None, differ="extend", ground=CONTINUED)
+    lies = lying.placement
+    return Lying(whole, lying.surface, changed(lies, width=lies.width * times, size=None))
