@@ -6,7 +6,6 @@ from itertools import pairwise
 from math import hypot
 from typing import Any
 
-import numpy as np
 import numpy.typing as npt
 
 from oak_ledge.core.measures.numbers import rounded
@@ -15,11 +14,11 @@ from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.zones.around import hidden_shares
+from oak_ledge.core.placements.zones.in_outline import ROUGHLY, cut_line, share_outside
 from oak_ledge.core.placements.zones.off_joints import across_joints, off_joints
 from oak_ledge.core.placements.zones.on_surface import gaps, in_crop, point_on, zones_on
 from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import area, overlap, side
-from oak_ledge.core.sizes.edges.outline import Polygon, outline_on
 
 NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
 
@@ -31,12 +30,6 @@ ALONG = 0.01  # of the shorter edge: an edge so near to a line runs along it
 
 
 HAIR = 1e-6
-
-
-ROUGHLY = 0.005  # of a zone: what the places below can't tell
-
-
-FINE = 200  # places along each edge of a zone at which an outline is asked
 
 
 Array = npt.NDArray[Any]
@@ -61,7 +54,7 @@ def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:
         or keep_outside(zones, lying)
         or keep_edge(zones, crop),
         joint(lying, keeps),
-        cut_line(marks, crop),
+        line_cut(marks, crop),
         sliver(zones, crop),
     )
 
@@ -139,36 +132,14 @@ def keep_outside(zones: list[list[Point]], lying: Lying) -> Note | None:
     size = lying.size
     if size.outline is None or not zones:
         return None
-    edge = outline_on(size.outline, lying.asked, size.ppi) / lying.asked
+    edge = cut_line(lying)
     for zone in zones:
-        lost = 1 - overlap_with(zone, edge) / max(area(zone), 1e-12)
+        lost = share_outside(zone, edge)
         if lost > ROUGHLY:
             share = rounded(lost * 100, 0 if lost > 0.01 else 1)
             text = f"A keep zone reaches outside the outline: {share} % of it will not be seen."
             return _note("look", "keep-hidden", text)
     return None
-
-
-def overlap_with(zone: list[Point], edge: Polygon) -> float:
-    """Give how much of a convex zone lies in a polygon, which may be none, as areas."""
-    us, vs = (np.array(axis) for axis in zip(*zone, strict=True))
-    across = np.linspace(us.min(), us.max(), FINE + 1)
-    along = np.linspace(vs.min(), vs.max(), FINE + 1)
-    u, v = ((axis[:-1] + axis[1:]) / 2 for axis in (across, along))
-    inside = _inside(np.stack([us, vs], 1), u, v) & _inside(edge, u, v)
-    return float(inside.sum() * (across[1] - across[0]) * (along[1] - along[0]))
-
-
-def _inside(polygon: Polygon, u: Array, v: Array) -> Array:
-    """Say which points of a grid, (len(v), len(u)), lie in a polygon, by the even-odd rule."""
-    found = np.zeros((len(v), len(u)), np.bool_)
-    (x0, y0), (x1, y1) = polygon.T, np.roll(polygon, -1, axis=0).T
-    top, bottom = np.minimum(y0, y1), np.maximum(y0, y1)
-    for row, height in enumerate(v):  # an outline has more edges than a zone has rows
-        met = (top <= height) & (height < bottom)
-        crossed = x0[met] + (height - y0[met]) * (x1[met] - x0[met]) / (y1[met] - y0[met])
-        found[row] = np.searchsorted(np.sort(crossed), u) % 2 == 1
-    return found
 
 
 def keep_edge(zones: list[list[Point]], crop: Crop) -> Note | None:
@@ -215,7 +186,7 @@ def sliver(zones: list[list[Point]], crop: Crop) -> Note | None:
     return None
 
 
-def cut_line(marks: list[list[Point]], crop: Crop) -> Note | None:
+def line_cut(marks: list[list[Point]], crop: Crop) -> Note | None:
     """Look where an edge cuts a marked line, or runs along it."""
     near = ALONG * min(crop.width, crop.height)
     corners = [*rectangle(1, 1), (0.0, 0.0)]

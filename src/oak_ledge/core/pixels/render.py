@@ -17,7 +17,7 @@ from oak_ledge.core.pixels.open.photo import Source, open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file_settings import FileSettings
-from oak_ledge.core.sizes.size import Size, outside_of
+from oak_ledge.core.sizes.size import Size, bleed_pixels, outside_of
 
 
 def render(
@@ -70,6 +70,7 @@ def render(
             size.outline,
             size.ppi,
             whole=asked if whole in (None, (0, 0)) else whole,
+            bleed=bleed_pixels(size),
             alpha=opened.alpha,
             tone=tone,
         )

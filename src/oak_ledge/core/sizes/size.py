@@ -40,8 +40,6 @@ MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic an
 
 
 LONGEST_NAME = 80
-
-
 _NOTHING = Fraction(0)
 
 
@@ -244,7 +242,14 @@ def outside_of(size: Size) -> str:
 
 def edge_path(size: Size, asked: Pixels) -> str:
     """Give the outline a piece is cut along, as SVG path data in the unit square; empty for a rectangle."""
-    return "" if size.outline is None else drawn_path(size.outline, asked, size.ppi)
+    if size.outline is None:
+        return ""
+    return drawn_path(size.outline, asked, size.ppi, bleed_pixels(size))
+
+
+def bleed_pixels(size: Size) -> float:
+    """Give how far a piece's file reaches beyond its trimmed edge on every side, in pixels."""
+    return float(margin(size) * (size.ppi or 0))
 
 
 def check(size: Size) -> None:
@@ -297,8 +302,8 @@ def _check_outline(size: Size) -> None:
     outline = size.outline
     if outline is None:
         return
-    if size.frame is not None or size.bleed is not None or size.wrap is not None:
-        msg = "an outline goes with a bare piece: leave out frame, bleed and wrap"
+    if size.wrap is not None:
+        msg = "a stretched canvas has straight edges: leave out its wrap, or the outline"
         raise SizeError(msg)
     if outline.radius is not None and size.ppi is None:
         msg = "corners rounded by a length need a resolution; say them in % instead"

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError, SizeTextError
+from oak_ledge.core.sizes.edges.svg_file import outline_in
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_marked, read_size
 from oak_ledge.core.sizes.text.reader import Span
@@ -89,6 +90,23 @@ def enter(workspace: Workspace, asked: SizeAsked) -> Entry:
         spans=tuple(spans),
         said=tuple(said),
     )
+
+
+class OutlineRead(BaseModel):
+    """An outline that was read: as it is written behind a size."""
+
+    text: str
+
+
+def outline_of(svg: bytes) -> OutlineRead:
+    """Read an SVG file as an outline.
+
+    Raises
+    ------
+    SizeError
+        With what is wrong with it.
+    """
+    return OutlineRead(text=outline_in(svg).text)
 
 
 def read(workspace: Workspace, asked: SizeAsked) -> SizeRead:

@@ -9,7 +9,7 @@ from fastapi.responses import Response
 from pydantic import ValidationError
 
 from oak_ledge.flows.library import entry, sizes, views
-from oak_ledge.flows.library.entry import Entry
+from oak_ledge.flows.library.entry import Entry, OutlineRead
 from oak_ledge.flows.library.sizes import Choice, DeletedSize
 from oak_ledge.flows.library.views import SavedSizeView, SizeAsked, SizeChange, SizeRead
 from oak_ledge.web.api.answer import of_kind
@@ -54,6 +54,12 @@ def export_sizes(here: Here, kind: Literal["json", "csv"] = "json") -> Response:
 def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> views.TakenIn:
     """Take a library in, sent as the body; with `only_tell` it is only looked at."""
     return sizes.take_in(here, file.decode("utf-8", "replace"), only_tell=only_tell)
+
+
+@router.post("/sizes/outline")
+def read_outline(file: RawBody) -> OutlineRead:
+    """Read an SVG file, sent as the body, as an outline: the text that says it behind a size."""
+    return entry.outline_of(file)
 
 
 @router.get("/sizes/{size_id}")

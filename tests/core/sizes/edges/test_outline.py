@@ -10,7 +10,7 @@ from oak_ledge.core.sizes.edges.outline import drawn_path, outline_on
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import write_size
-from tests.samples import size, there
+from tests.samples import there
 
 DROP = "M0.5 0C0.8 0 1 0.3 1 0.6S0.7 1 0.5 1A0.5 0.4 0 0 1 0 0.6Q0 0 0.5 0Z"
 
@@ -56,12 +56,6 @@ def test_an_outline_is_written_and_said_as_it_is_read(text, words):
 def test_what_is_no_outline_is_refused(text, why):
     with pytest.raises(SizeTextError, match=why):
         read_size(text)
-
-
-@pytest.mark.parametrize("more", [{"bleed": "3mm"}, {"frame": {"lip": "6mm"}}, {"wrap": "2cm"}])
-def test_an_outline_goes_with_a_bare_piece(more):
-    with pytest.raises(ValueError, match="bare piece"):
-        size("8x10in@300", outline={"kind": "circle"}, **more)
 
 
 def area(points):

@@ -59,6 +59,7 @@ def outlined(
     ppi: Fraction | None,
     *,
     whole: Pixels,
+    bleed: float = 0.0,
     alpha: bool,
     tone: npt.NDArray[np.float64] | None,
 ) -> Array:
@@ -68,6 +69,7 @@ def outlined(
     ----------
     pixels : (H, W, C)
     whole : the piece's own output pixels, where fewer are drawn of it
+    bleed : of these, how many reach beyond the trimmed piece on every side
     alpha : whether their last band is
     tone : what is outside instead of nothing, or None; as a pixel of `pixels`
 
@@ -76,7 +78,7 @@ def outlined(
     (H, W, C) on a tone, else with an alpha band, not premultiplied
     """
     high, wide = pixels.shape[:2]
-    polygon = outline_on(outline, whole, ppi) * (wide / whole[0], high / whole[1])
+    polygon = outline_on(outline, whole, ppi, bleed) * (wide / whole[0], high / whole[1])
     share = covered(polygon, (wide, high))[..., None]
     top = np.iinfo(pixels.dtype).max
     if tone is not None:

@@ -10,6 +10,7 @@ from oak_ledge.core.placements.fit import keep_inside, resized, widest
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggested
+from oak_ledge.core.placements.zones.in_outline import kept_in_outline
 from oak_ledge.core.placements.zones.off_joints import across_joints, off_joints
 from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
 from oak_ledge.core.planes.points import Point, rotated
@@ -43,9 +44,9 @@ def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | 
     left, top, right, bottom = _union(shapes)
     centred = keep_inside(first.changed(cx=(left + right) / 2, cy=(top + bottom) / 2))
     across, along = hidden_shares(first)
-    if across == along == 0:
-        return centred
-    return replace(centred, placement=kept_whole(centred, shapes))
+    if across or along:
+        centred = replace(centred, placement=kept_whole(centred, shapes))
+    return kept_in_outline(centred, shapes)
 
 
 def whole_of(lying: Lying, keeps: Keeps) -> tuple[float, float]:
@@ -80,7 +81,8 @@ def kept_whole(lying: Lying, shapes: tuple[Shape, ...]) -> Placement:
     dx = _slide(left, right, crop.width * (0.5 - hidden[0]), free)
     dy = _slide(top, bottom, crop.height * (0.5 - hidden[1]), free)
     step = rotated(dx, dy, angle)
-    return keep_inside(lying.changed(cx=cx + step[0], cy=cy + step[1])).placement
+    made = keep_inside(lying.changed(cx=cx + step[0], cy=cy + step[1]))
+    return kept_in_outline(made, shapes).placement
 
 
 def _needed(extent: float, share: float) -> float:

@@ -88,10 +88,14 @@ class Outline(Value):
         )
 
 
-def outline_on(outline: Outline, asked: Pixels, ppi: Fraction | None) -> Polygon:
+def outline_on(
+    outline: Outline, asked: Pixels, ppi: Fraction | None, bleed: float = 0.0
+) -> Polygon:
     """Give an outline as a polygon in output pixels, within 0.004 px of it.
 
-    Where its radius is a length there is a resolution, or it would be no size.
+    Where its radius is a length there is a resolution, or it would be no size. With `bleed`, in
+    pixels, `asked` is larger by it on every side, and the outline goes around the piece's own by as
+    much; a path is drawn out to it.
     """
     wide, high = asked
     if outline.kind == "path":
@@ -101,7 +105,8 @@ def outline_on(outline: Outline, asked: Pixels, ppi: Fraction | None) -> Polygon
         return _arc(wide / 2, high / 2, radius, radius, 0, 4)
     if outline.kind == "ellipse":
         return _arc(wide / 2, high / 2, wide / 2, high / 2, 0, 4)
-    radius = _radius(outline, asked, ppi)
+    trimmed = (round(wide - 2 * bleed), round(high - 2 * bleed))
+    radius = _radius(outline, trimmed, ppi) + bleed
     corners = [
         (wide - radius, radius),
         (wide - radius, high - radius),
@@ -116,9 +121,9 @@ def outline_on(outline: Outline, asked: Pixels, ppi: Fraction | None) -> Polygon
 
 
 @lru_cache(maxsize=1024)  # every piece on a ledge and every gesture asks for the same few
-def drawn_path(outline: Outline, asked: Pixels, ppi: Fraction | None) -> str:
+def drawn_path(outline: Outline, asked: Pixels, ppi: Fraction | None, bleed: float = 0.0) -> str:
     """Give an outline as SVG path data in the unit square, for drawings."""
-    points = outline_on(outline, asked, ppi) / asked
+    points = outline_on(outline, asked, ppi, bleed) / asked
     points = points[:: max(1, len(points) // 240)]
     return f"M{'L'.join(f'{x:.5f} {y:.5f}' for x, y in points)}Z"
 

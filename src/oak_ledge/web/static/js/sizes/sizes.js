@@ -244,6 +244,18 @@ document.addEventListener("alpine:init", () => {
           },
         };
       },
+      // An SVG file's one closed path becomes the outline in the text, in place of one that was there.
+      async takeOutline(event) {
+        const [file] = event.target.files;
+        if (!file) return;
+        const read = await this.call("/api/sizes/outline", { method: "POST", body: file });
+        event.target.value = "";
+        if (!read) return;
+        const text = this.field("text");
+        const bare = text.value.replace(/\s*outline\s+(path\s*"[^"]*"|rounded\s+\S+|circle|ellipse)/i, "").trim();
+        text.value = `${bare} ${read.text}`;
+        this.reread();
+      },
       async takeProfile(event) {
         const [file] = event.target.files;
         if (!file) return;
