@@ -20,6 +20,8 @@ from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.scene import retouches
 from oak_ledge.flows.scene.retouches import RetouchesAsked
+from oak_ledge.flows.sheets import sheets
+from oak_ledge.flows.sheets.changes import Count
 from oak_ledge.flows.workspace import Workspace
 
 PHOTOS = Path(__file__).parent / "photos"
@@ -75,11 +77,47 @@ def fill(workspace: Workspace, now: datetime) -> bool:
         "8 × 10 in stair frame",
         ago=timedelta(hours=2),
     )
+    strips = start(
+        "Strips and rounds",
+        ("harbour-wall", "glass-float"),
+        "Strip in 3",
+        "Round picture",
+        "40 × 60 cm canvas, sides mirrored",
+        ago=timedelta(days=4),
+    )
+    _work(workspace, strips, now - timedelta(days=4))
     _continue(workspace, taken["lighthouse"], taken["quay-lanterns"], now - timedelta(days=2))
     _work(workspace, ferry, now - timedelta(days=5))
     _make(workspace, stall, now - timedelta(hours=20))
     _work(workspace, evening, now - timedelta(hours=1))
+    _lay(workspace, evening, now - timedelta(hours=1))
     return True
+
+
+# Which pieces of the evening lie on one paper, and how many of each.
+_ON_PAPER = {
+    ("lighthouse.jpg", "8 × 10 in print"): 1,
+    ("quay-lanterns.jpg", "5 × 7 in print"): 1,
+    ("market-stall.jpg", "5 × 7 in print"): 1,
+    ("lantern-pole.jpg", "5 × 7 in print"): 1,
+    ("harbour-wall.jpg", "5 × 7 in print"): 2,
+}
+
+
+def _lay(workspace: Workspace, job_id: int, now: datetime) -> None:
+    """Lay prints on a paper, and two tall photos side by side on the quay sign."""
+    pieces = {
+        (one.photo_name, one.size_name): one.id for one in jobs.view(workspace, job_id).placements
+    }
+    wanted = [pieces[one] for one in _ON_PAPER]
+    sheet = sheets.start(workspace, job_id, wanted, now, paper="17x22in@300")
+    for one, count in _ON_PAPER.items():
+        if count > 1:
+            more = Count(kind="count", placement_id=pieces[one], count=count)
+            sheets.keep(workspace, sheet.id, more, now)
+    sign = next(one.id for one in sizes.every(workspace) if one.name == "Quay sign")
+    pair = [pieces[name, "8 × 10 in print"] for name in ("lantern-pole.jpg", "market-stall.jpg")]
+    sheets.start(workspace, job_id, pair, now, size_id=sign, cells="2x1")
 
 
 def _around(x: float, y: float, wide: float, high: float) -> tuple[tuple[float, float], ...]:

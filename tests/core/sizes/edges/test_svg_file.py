@@ -22,9 +22,8 @@ def test_a_path_is_drawn_out_from_its_view_box_to_the_piece():
     assert np.allclose(found[0], (500, 25))
     assert np.allclose(found[4], (790, 475))
     moved = outline_in(svg('<path d="M-10 20h20v40h-20z"/>', view="-10 20 20 40"))
-    assert np.allclose(
-        outline_on(moved, (300, 300), None), [(0, 0), (300, 0), (300, 300), (0, 300)]
-    )
+    corners = {tuple(point) for point in outline_on(moved, (300, 300), None)}
+    assert corners == {(0, 0), (300, 0), (300, 300), (0, 300)}
 
 
 @pytest.mark.parametrize(
@@ -36,10 +35,8 @@ def test_a_path_is_drawn_out_from_its_view_box_to_the_piece():
     ],
 )
 def test_what_else_a_plain_drawing_says_does_no_harm(inside):
-    assert outline_in(svg(inside)).kind == "path"
-    assert outline_in(
-        svg(inside).replace(b' viewBox="0 0 100 100"', b' width="100px" height="100px"')
-    )
+    sized = svg(inside).replace(b' viewBox="0 0 100 100"', b' width="100px" height="100px"')
+    assert outline_in(sized) == outline_in(svg(inside))
 
 
 BOMB = '<!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;">]>'
@@ -61,7 +58,7 @@ FETCH = '<!DOCTYPE svg [<!ENTITY x SYSTEM "file:///etc/passwd">]>'
         (svg('<path d="M0 0L10 10L0 10"/>'), "one closed path"),
         (svg('<path d="M0 0L500 10L0 10Z"/>'), "leaves the square"),
         (svg('<path d="hello"/>'), "can't be read|one closed path"),
-        (svg("<path/>"), "one closed path"),
+        (svg("<path/>"), "can't be read|one closed path"),
         (svg(f'<path d="{STAR}"/>', view="0 0 0 0"), "says no view box"),
         (svg(f'<path d="{STAR}"/>', before=BOMB), "document type or entities"),
         (
