@@ -98,26 +98,12 @@ def take(folder: Path, base: str) -> None:
         ActionChains(driver).move_to_element(pieces[1]).perform()
         time.sleep(0.5)
         driver.save_screenshot(str(folder / "ledge.png"))
-        driver.find_element(By.XPATH, "//button[normalize-space()='Next shoot']").click()
-        time.sleep(2)
-        driver.save_screenshot(str(folder / "shoot.png"))
         open_job(driver, base, "Evening of paper lanterns")
         driver.find_element(By.CSS_SELECTOR, ".queue li:nth-child(2) a").click()
         WebDriverWait(driver, 20).until(lambda d: "lighthouse" in d.title)
         settled(driver)
         driver.save_screenshot(str(folder / "bench.png"))
-        driver.find_element(By.CSS_SELECTOR, ".size-button").click()
-        driver.find_element(By.ID, "size-find").send_keys("5x7")
-        time.sleep(1)
-        driver.save_screenshot(str(folder / "size.png"))
-        driver.find_element(By.CSS_SELECTOR, ".sizes-dialog form[method] .button").click()
         driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
-        for field, value in (("relabel.width", "12"), ("resample.ppi", "240")):
-            typed = driver.find_element(By.CSS_SELECTOR, f"[data-measure='{field}']")
-            typed.clear()
-            typed.send_keys(value)
-            time.sleep(1)
-        driver.save_screenshot(str(folder / "pixels.png"))
         driver.find_element(By.XPATH, "//button[normalize-space()='Compare methods']").click()
         close = (
             "return [...document.querySelectorAll('.look img')].filter(i => i.naturalWidth).length"
@@ -166,6 +152,7 @@ def take(folder: Path, base: str) -> None:
         time.sleep(0.6)
         driver.save_screenshot(str(folder / "proof.png"))
         tools(driver, base, folder)
+        several(driver, base, folder)
         open_job(driver, base, "Ferry waiting room")
         driver.find_element(By.CSS_SELECTOR, ".tone.is-dark").click()
         driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
@@ -187,11 +174,30 @@ def take(folder: Path, base: str) -> None:
         driver.quit()
 
 
+def several(driver: webdriver.Chrome, base: str, folder: Path) -> None:
+    """Pieces of more than one rectangle: panels, outline, sheet, cells."""
+    job = next(one for one in told(base, "/api/jobs") if one["name"].startswith("Strips"))
+    at = {(one["photo_name"], one["size_name"]): one["id"] for one in job["placements"]}
+    for name, piece in (
+        ("panels", ("harbour-wall.jpg", "Strip in 3")),
+        ("outline", ("glass-float.jpg", "Round picture")),
+    ):
+        driver.get(f"{base}/jobs/{job['id']}/bench/{at[piece]}")
+        settled(driver)
+        time.sleep(1.5)
+        driver.save_screenshot(str(folder / f"{name}.png"))
+    evening = next(one for one in told(base, "/api/jobs") if one["name"].startswith("Evening"))
+    for sheet, _ in told(base, f"/api/jobs/{evening['id']}/sheets"):
+        driver.get(f"{base}/sheets/{sheet}")
+        settled(driver)
+        time.sleep(1)
+        cells = "cell" if told(base, f"/api/sheets/{sheet}")["layout"]["cells"] else ""
+        driver.save_screenshot(str(folder / f"{'cells' if cells else 'sheet'}.png"))
+
+
 def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     """The bench's own tools, each on a job made for its picture."""
-    chart, lighthouse, pole = (
-        photo_id(base, name) for name in ("framed-chart", "lighthouse", "lantern-pole")
-    )
+    chart, lighthouse = (photo_id(base, name) for name in ("framed-chart", "lighthouse"))
     bench(driver, base, lighthouse, "8x10in@300")
     driver.find_element(By.TAG_NAME, "body").send_keys("l")
     hold(driver, "-125", "62", 230, 8).perform()
@@ -210,10 +216,6 @@ def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     time.sleep(0.8)
     driver.save_screenshot(str(folder / "square.png"))
     ActionChains(driver).release().perform()
-    large(driver, 1600, 1000)
-    bench(driver, base, pole, "8x10in@300")
-    driver.save_screenshot(str(folder / "large.png"))
-    large(driver, 1280, 800)
     bench(driver, base, lighthouse, "16:9 extend")
     driver.find_element(By.CSS_SELECTOR, "[data-station=Ground]").click()
     fill = driver.find_element(By.CSS_SELECTOR, ".is-ground select")
@@ -253,12 +255,6 @@ def tries(driver: webdriver.Chrome, words: str) -> None:
     shown = "return [...document.querySelectorAll('.try img')].every(i => !i.src || i.naturalWidth)"
     WebDriverWait(driver, 20).until(lambda d: d.execute_script(shown))
     time.sleep(3)
-
-
-def large(driver: webdriver.Chrome, width: int, height: int) -> None:
-    """Make the window so large."""
-    size = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
-    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
 
 
 def told(base: str, path: str, body: object = None) -> Any:

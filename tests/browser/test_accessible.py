@@ -10,6 +10,7 @@ from oak_ledge.flows.bench import hand
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
+from oak_ledge.flows.sheets import sheets
 from tests import samples
 from tests.browser.conftest import show
 from tests.browser.test_walk import find, wait
@@ -30,10 +31,15 @@ def pages(workspace, bring, tmp_path):
     one = jobs.view(workspace, job).placements[0].id
     hand.settle(workspace, one, NOW)
     made = orders.deliver(workspace, job, None, NOW).id
+    pieces = [piece.id for piece in jobs.view(workspace, job).placements]
+    laid = [
+        sheets.start(workspace, job, pieces[:3], NOW, paper="A4@100", names=True).id,
+        sheets.start(workspace, job, pieces[:2], NOW, paper="384x160px", cells="2x1").id,
+    ]
     empty = jobs.start(workspace, "", [], [], [], NOW)
     bench = f"/jobs/{job}/bench/{one}"
     return ["/", "/?find=nothing", "/?away=true", f"/jobs/{job}", f"/jobs/{job}?by=size", f"/jobs/{empty}",
-            "/sizes", "/deliveries", f"/deliveries/{made}", "/desks", bench]  # fmt: skip
+            "/sizes", "/deliveries", f"/deliveries/{made}", "/desks", *(f"/sheets/{one}" for one in laid), bench]  # fmt: skip
 
 
 def findings(browser, page):

@@ -1,10 +1,12 @@
 from __future__ import annotations
 
 import json
+import re
 import socket
 
 import pytest
 from PIL import Image, ImageChops
+from pypdf import PdfReader
 
 from oak_ledge.cli import main as cli
 from oak_ledge.core.measures.bytes import bytes_words
@@ -122,6 +124,98 @@ def test_a_piece_in_panels_makes_numbered_files_and_a_grid_that_cannot_be_none(r
         code, out, err = run("make", "quay.jpg", "--size", f"200x250px panels {panels}")
         assert (code, out, len(err.splitlines())) == (2, "", 1)
         assert why in err
+
+
+@pytest.mark.parametrize("ending", ["pdf", "png", "tiff", "jpg"])
+def test_a_sheet_lays_every_photo_on_every_size_at_exactly_its_own(run, tmp_path, ending):
+    out = f"sheets/proof.{ending}"
+    call = ("sheet", "quay.jpg", "pole.png", "--size", "3x2in@100", "--size", "66x66mm@100")
+    code, said, err = run(*call, "--paper", "12x9in@100", "--gap", "0.25in", "--out", out, "--json")
+    assert (code, err) == (0, "")
+    (sheet,) = json.loads(said)["sheets"]
+    assert (sheet["page"], sheet["width"], sheet["height"], sheet["ppi"]) == (1, 12, 9, 100)
+    sizes = sorted((one["width"], one["height"]) for one in sheet["pieces"])
+    assert sorted(sorted(pair) for pair in sizes) == [[2, 3], [2, 3], *[[2.598425] * 2] * 2]
+    for one in sheet["pieces"]:
+        assert 0.4 <= one["x"] <= 12 - 0.4 - one["width"]
+        assert round(one["x"] * 1000) == pytest.approx(one["x"] * 1000)  # exact decimals
+    made = tmp_path / sheet["file"]
+    if ending == "pdf":
+        (page,) = PdfReader(made).pages
+        assert (page.mediabox.width, page.mediabox.height) == (864, 648)
+        return
+    with Image.open(made) as image:
+        assert image.size == (1200, 900)
+    code, said, _ = run(*call, "--paper", "12x9in@100", "--out", out)
+    assert (
+        f"proof-2.{'tif' if ending == 'tiff' else ending}, page 1: 12 × 9, 4 pieces" in said
+    )  # never over a file
+
+
+def test_photos_fill_the_cells_of_a_face_one_each(run, tmp_path):
+    face = ("--face", "384x160px", "--cells", "2x1", "--out", "sign.png")
+    code, said, _ = run("sheet", "quay.jpg", "pole.png", *face, "--json")
+    (sheet,) = json.loads(said)["sheets"]
+    assert code == 0
+    assert [(one["x"], one["width"], one["height"]) for one in sheet["pieces"]] == [
+        (0, 192, 160),
+        (192, 192, 160),
+    ]
+    with Image.open(tmp_path / "sign.png") as image:
+        assert image.size == (384, 160)
+    code, said, err = run("sheet", "quay.jpg", *face)
+    assert (code, said, len(err.splitlines())) == (1, "", 1)
+    assert "2 cells take 2 photos, one each; 1 are given" in err
+
+
+def test_what_lies_on_no_sheet_is_told_and_the_rest_is_made(run, tmp_path):
+    (tmp_path / "broken.jpg").write_bytes(b"no photo")
+    call = (
+        "sheet",
+        "quay.jpg",
+        "broken.jpg",
+        "--size",
+        "3x2in@100",
+        "--size",
+        "40x30in@30",
+        "--paper",
+        "A4@100",
+    )
+    code, said, _ = run(*call, "--out", "a.pdf", "--json")
+    told = json.loads(said)
+    assert code == 1
+    assert [one["size"] for one in told["unplaced"]] == ["40 × 30 in"]
+    assert (
+        "larger than 210 × 297 mm at 100 ppi with a margin of 10mm" in told["unplaced"][0]["reason"]
+    )
+    assert [one["photo"] for one in told["failed"]] == ["broken.jpg", "broken.jpg"]
+    assert len(told["sheets"][0]["pieces"]) == 1
+    assert (tmp_path / "a.pdf").is_file()
+
+
+@pytest.mark.parametrize(
+    ("said", "why"),
+    [
+        (["--out", "a.gif", "--paper", "A4@300"], "ends in none of .pdf, .png, .tiff and .jpg"),
+        (["--out", "a.pdf"], "say one of --paper"),
+        (["--out", "a.pdf", "--paper", "A4@300", "--face", "9x9px"], "say one of --paper"),
+        (["--out", "a.png", "--face", "384x160px"], "go together"),
+        (["--out", "a.png", "--face", "384x160px", "--cells", "0x1"], "Write columns × rows"),
+        (
+            ["--out", "a.png", "--face", "384x160px", "--cells", "1x1", "--gap", "lots"],
+            "not a length",
+        ),
+        (["--out", "a.pdf", "--paper", "3:2"], "both edges"),
+        (["--out", "a.pdf", "--paper", "A4@300", "--margin", "20cm"], "leaves nothing"),
+        (["--out", "a.pdf", "--paper", f"{'9' * 200}x3in@300"], "too long|too many digits"),
+    ],
+)
+def test_a_wrong_call_of_a_sheet_ends_in_one_line_and_makes_nothing(run, tmp_path, said, why):
+    before = sorted(tmp_path.iterdir())
+    code, out, err = run("sheet", "quay.jpg", "--size", "3x2in@100", *said)
+    assert (code in (1, 2), out, len(err.splitlines())) == (True, "", 1)
+    assert re.search(why, err)
+    assert sorted(tmp_path.iterdir()) == before
 
 
 def test_tally_tells_the_arithmetic_and_makes_nothing(run, tmp_path):

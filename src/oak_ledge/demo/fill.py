@@ -82,7 +82,7 @@ def fill(workspace: Workspace, now: datetime) -> bool:
         ("harbour-wall", "glass-float"),
         "Strip in 3",
         "Round picture",
-        "40 × 60 cm canvas, sides mirrored",
+        "40 × 60 cm canvas with mirrored sides",
         ago=timedelta(days=4),
     )
     _work(workspace, strips, now - timedelta(days=4))

@@ -279,8 +279,8 @@ def test_a_size_with_an_outline_is_kept_changed_copied_and_exchanged(workspace, 
     plain = text.split(" outline")[0]
     bare = sizes.change(workspace, kept.id, SizeChange(version=kept.version, text=plain))
     assert (bare.text, bare.edge, bare.size.outline) == (plain, "", None)
-    wrong = SizeChange(version=bare.version, text=text, bleed="3mm")
-    with pytest.raises(SizeError, match=r"bare piece|go with a print"):
+    wrong = SizeChange(version=bare.version, text=text, wrap="3mm")
+    with pytest.raises(SizeError, match=r"straight edges|go with a print"):
         sizes.change(workspace, kept.id, wrong)
     assert sizes.view(workspace, kept.id) == bare
     print_ = sizes.add(workspace, SizeAsked(text=plain))

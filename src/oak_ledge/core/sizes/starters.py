@@ -47,7 +47,7 @@ STARTERS: tuple[tuple[str, Group, str, PpiRange | None, dict[str, object]], ...]
     ("A6 card with bleed", "print", "105x148mm@300", IN_THE_HAND, {"bleed": "3mm"}),
     ("40 × 60 cm canvas", "print", "40x60cm@200", ON_THE_WALL, {"wrap": "4cm"}),
     (
-        "40 × 60 cm canvas, sides mirrored",
+        "40 × 60 cm canvas with mirrored sides",
         "print",
         "40x60cm@200",
         ON_THE_WALL,

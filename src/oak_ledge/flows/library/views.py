@@ -29,6 +29,7 @@ from oak_ledge.core.sizes.size import (
     changed_size,
     edge_path,
     edges_of,
+    file_edges,
     inches,
     ratio_is_open,
     seen_inches,
@@ -223,7 +224,7 @@ def _words_of(size: Size) -> dict[str, Any]:
     """All that is shown of a saved size and follows from the size alone."""
     lengths = inches(size) if size.shape.measured_in != "px" else None
     outline = lengths or written_pixels(size)
-    pixels = [px for _, px in edges_of(size)]
+    pixels = [*file_edges(size)] if size.sides else [px for _, px in edges_of(size)]
     edges = " × ".join(map(str, pixels))
     more = 2 * whole_margin(size)
     file = (lengths[0] + more, lengths[1] + more) if lengths and more else None

@@ -95,7 +95,6 @@ def make_sheets(
     CoreError
         If the sheet itself can't be.
     """
-    outcome = SheetOutcome(sheets=[], unplaced=[], failed=[])
     wanted = [(path, size) for path in paths for size in sizes]
     if layout.cells is not None:
         boxes = cell_boxes(layout.canvas, layout.cells, layout.margin, layout.gap)
@@ -105,6 +104,25 @@ def make_sheets(
         wanted = [
             (path, cell_size(layout.canvas, box)) for path, box in zip(paths, boxes, strict=True)
         ]
+    return make_pairs(wanted, layout, way, out, limits, allowed)
+
+
+def make_pairs(
+    wanted: Sequence[tuple[Path, Size]],
+    layout: Layout,
+    way: Way,
+    out: Path,
+    limits: Limits,
+    allowed: frozenset[str] = frozenset(),
+) -> SheetOutcome:
+    """Lay photos on sheets, each on a size of its own, and make these.
+
+    Raises
+    ------
+    CoreError
+        If a sheet can't be made.
+    """
+    outcome = SheetOutcome(sheets=[], unplaced=[], failed=[])
     pieces: list[_Piece | None] = []
     for number, (path, size) in enumerate(wanted):
         try:

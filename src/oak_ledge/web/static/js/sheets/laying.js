@@ -3,6 +3,9 @@
 import { rounded } from "../hand/figures.js";
 import { ask } from "../net/ask.js";
 
+// A figure as it is typed, with comma or point; an empty field is none.
+const numberOf = (text) => (text.trim() === "" ? NaN : Number(text.replace(",", ".")));
+
 // What the page holds of it.
 export const laying = {
   making: false,
@@ -99,7 +102,7 @@ export const laying = {
   },
   typeAt(event) {
     const { at } = event.target.dataset;
-    const value = Number(event.target.value.replace(",", "."));
+    const value = numberOf(event.target.value);
     const one = this.chosenPiece;
     if (!Number.isFinite(value)) {
       this.trouble = `“${event.target.value}” is not a number of ${this.view.unit}.`;
@@ -121,13 +124,15 @@ export const laying = {
   // --- what lies on it
 
   setCount(event) {
-    const count = Number(event.target.value);
+    const { target } = event;
+    const id = Number(target.dataset.id);
+    const count = numberOf(target.value);
     if (!Number.isInteger(count) || count < 0 || count > 500) {
       this.trouble = "Say how many: a whole number up to 500.";
-      this.draw();
+      target.value = this.view.counted.find((one) => one.placement_id === id).count; // it is as it was
       return undefined;
     }
-    return this.change({ kind: "count", placement_id: Number(event.target.dataset.id), count });
+    return this.change({ kind: "count", placement_id: id, count });
   },
   addPiece(event) {
     const id = Number(event.target.value);
