@@ -129,6 +129,8 @@ def test_a_jobs_copy_stays_as_it_was_taken(workspace, bring, tmp_path):
         ("window 60x40px", "window 40x60px"),
         ("long 900px", "long 900px"),
         ("width 18cm@300", "height 18cm@300"),
+        ("8x10in@300 panels 3", "10x8in@300 panels 1x3"),
+        ("8x10in@300 panels 2x3 overlap 5mm", "10x8in@300 panels 3x2 overlap 5mm"),
     ],
 )
 def test_the_twin_of_a_size_is_the_other_way_round(text, twin):

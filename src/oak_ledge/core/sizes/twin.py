@@ -17,4 +17,6 @@ def twin_of(size: Size) -> Size:
     changes: dict[str, object] = {"shape": size.shape.twin()}
     if size.frame is not None:
         changes["frame"] = turned_frame(size.frame)
+    if size.panels is not None:
+        changes["panels"] = size.panels.turned
     return changed_size(size, **changes)

@@ -20,7 +20,7 @@ from oak_ledge.core.sizes.size import outside_of
 from oak_ledge.core.sizes.text.write import shape_label, write_size
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.pieces.made_of import hash_of
-from oak_ledge.flows.pieces.pieces import piece_of
+from oak_ledge.flows.pieces.pieces import PieceView, piece_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements, sheets
 from oak_ledge.store.database import Session, reading
@@ -202,7 +202,10 @@ def view_in(session: Session, kept: KeptSheet) -> SheetView:
     pages = range(sheet.pages)
     used = [share_used(sheet, on, page) for page in pages]
     room = (0, 0, *extent_of(canvas)) if sheet.layout.cells else room_of(sheet.layout)
-    pieces = [_on_sheet(sheet, n, placed, on) for n in range(len(sheet.places))]
+    known = {key: (piece_of(one), hash_of(one)[:16]) for key, one in placed.items()}
+    pieces = [
+        _on_sheet(sheet, n, placed, on, *known[one.piece]) for n, one in enumerate(sheet.places)
+    ]
     return SheetView(
         id=kept.id,
         job_id=kept.job_id,
@@ -248,11 +251,16 @@ def layout_view(layout: Layout) -> LayoutView:
 
 
 def _on_sheet(
-    sheet: Sheet, n: int, placed: Mapping[int, Placed], on: Mapping[int, PieceOn]
+    sheet: Sheet,
+    n: int,
+    placed: Mapping[int, Placed],
+    on: Mapping[int, PieceOn],
+    shown_piece: PieceView,
+    look: str,
 ) -> OnSheet:
     one = sheet.places[n]
     piece = placed[one.piece]
-    lying, shown_piece = piece.lying, piece_of(piece)
+    lying = piece.lying
     box = panel_boxes(lying.size, lying.asked)[(one.panel or 1) - 1]
     wide, high = lying.asked
     x, y, width, height = _box(sheet, on[one.piece].whole(one.x, one.y, turned=one.turned))
@@ -270,7 +278,7 @@ def _on_sheet(
         height=height,
         turned=one.turned,
         cut=(box.left / wide, box.top / high, box.width / wide, box.height / high),
-        look=hash_of(piece)[:16],
+        look=look,
         drawn=shown_piece.drawn,
         photo_id=piece.photo.id,
         photo_look=shown_piece.look,

@@ -64,6 +64,23 @@ def test_a_library_comes_back_from_json_and_csv_as_it_was(library):
     assert read_file(write_csv(library)) == library
 
 
+@pytest.mark.parametrize(
+    ("text", "changes"),
+    [
+        ("8x10in@300 outline rounded 6mm", {"bleed": "3mm"}),
+        ('900x600px outline path "M0.5 0L1 1L0 1Z"', {}),
+        ("20x30cm@200 extend panels 2x2 overlap 10mm", {}),
+        ("40x60cm@200", {"wrap": "4cm", "sides": {"ground": "mirror", "marks": True}}),
+        ("40x60cm@200", {"wrap": "4cm", "sides": "#1e3a34"}),
+        ("40x60cm@200", {"wrap": "4cm", "sides": "continued"}),
+    ],
+)
+def test_pieces_of_more_than_one_rectangle_come_back_too(text, changes):
+    one = size(text, name="one", **changes)
+    assert read_file(write_json([one])) == (one,)
+    assert read_file(write_csv([one])) == (one,)
+
+
 def test_a_spreadsheet_runs_nothing_of_a_library():
     text = write_csv([size("8x10in@300", name="=HYPERLINK(1)"), size("100%", name="@now")])
     rows = list(csv.DictReader(io.StringIO(text)))
