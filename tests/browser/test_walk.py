@@ -270,7 +270,7 @@ def test_photos_come_in_dropped_anywhere_or_pasted(browser, address, way):
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".size-choice")) == 9)
     find(browser, ".size-choice").click()
     assert "4 × 6 in at 300 ppi" in text(browser, "#reads")
-    find(browser, "#written").send_keys("strip")
+    find(browser, "#written").send_keys("long st")
     wait(browser, lambda: "Long strip" in text(browser, ".sizes"))
     found = [one.text for one in browser.find_elements(By.CSS_SELECTOR, ".size-choice")]
     assert found == ["4 × 6 in print", "Long strip"]  # what is on stays in sight

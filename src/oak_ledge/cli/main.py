@@ -9,7 +9,7 @@ from typing import NoReturn
 import typer
 from typer._click import exceptions as calls
 
-from oak_ledge.cli import make, serve, sheet, sizes, tally, work  # noqa: F401 - each adds its command
+from oak_ledge.cli import make, serve, sheet, sizes, tally, watch, work  # noqa: F401 - each adds its command
 from oak_ledge.cli.app import app
 from oak_ledge.cli.sizes import library
 from oak_ledge.cli.trouble import SOME_FAILED

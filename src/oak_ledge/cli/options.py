@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 import typer
 
+from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.sizes.choices import (
     Differ,
     FileFormat,
@@ -162,3 +163,11 @@ Host = Annotated[str | None, typer.Option(help="address to listen on [127.0.0.1]
 
 
 Port = Annotated[int | None, typer.Option(min=1, max=65535, help="port to listen on [8000]")]
+
+
+Allow = Annotated[
+    list[str], typer.Option(metavar="CODE", help="take the responsibility for a stop note")
+]
+
+
+By = Annotated[Sorting | None, typer.Option(help="sub-folders of DIR the files stand in [none]")]

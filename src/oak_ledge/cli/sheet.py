@@ -10,7 +10,7 @@ import typer
 from oak_ledge.cli.app import app
 from oak_ledge.cli.asked import asked_sizes, read_or_fail, way_of
 from oak_ledge.cli.folder import config_of
-from oak_ledge.cli.options import Data, Json, Names, Photos, Sizes
+from oak_ledge.cli.options import Allow, Data, Json, Names, Photos, Sizes
 from oak_ledge.cli.report import report_sheets
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, told_or_fail
 
@@ -54,9 +54,7 @@ def sheet(
     ] = None,
     no_marks: Annotated[bool, typer.Option("--no-marks", help="no trim marks")] = False,
     names: Annotated[bool, typer.Option("--names", help="photo and size below each piece")] = False,
-    allow: Annotated[
-        list[str], typer.Option(metavar="CODE", help="take the responsibility for a stop note")
-    ] = [],  # noqa: B006
+    allow: Allow = [],  # noqa: B006
     data: Data = None,
     as_json: Json = False,
 ) -> None:

@@ -68,11 +68,14 @@ class MadeFile(Told):
     panel: int | None = Field(default=None, exclude_if=lambda panel: panel is None)
     """which panel of its piece it is, from 1; None for a whole piece"""
     measured: Measured
+    size_at: int = Field(default=0, exclude=True)
+    """which of the call's sizes it is on, from 0"""
 
 
 class Failed(BaseModel):
     photo: str
     reason: str
+    size_at: int = Field(default=0, exclude=True)
 
 
 class Skipped(BaseModel):
@@ -124,24 +127,26 @@ def make_all(
                     source = decoded_once(scene, most_bytes=limits.held_bytes)
             except FillError as exc:
                 reason = f"--paint-over: {exc}"
-                outcome.failed += [Failed(photo=shown(path), reason=reason) for _ in sizes]
+                outcome.failed += [
+                    Failed(photo=shown(path), reason=reason, size_at=at) for at in range(len(sizes))
+                ]
                 over += len(sizes)
                 continue
             except Exception:  # noqa: BLE001 - what is wrong with it is told size by size
                 source = path
             wanted = []
-            for size in sizes:
+            for at, size in enumerate(sizes):
                 here = folder / sub_folder(by, photo=path.name, size=size_name(size))
                 there = _made_before(path, size, way, number, here, limits) if skip_made else []
                 if not there:
-                    wanted.append((size, here))
+                    wanted.append((at, size, here))
                 outcome.skipped += [Skipped(photo=shown(path), file=str(one)) for one in there]
             over += len(sizes) - len(wanted)
             drawing = [
                 pool.submit(_draw_one, source, size, way, number, allowed, limits)
-                for size, _ in wanted
+                for _, size, _ in wanted
             ]
-            for drawn, (_, here) in zip(drawing, wanted, strict=True):
+            for drawn, (at, _, here) in zip(drawing, wanted, strict=True):
                 came(over)
                 over += 1
                 try:
@@ -149,10 +154,11 @@ def make_all(
                     for panel, data in zip(panels_of(work), files, strict=True):
                         made = finish(work, data, here, panel=panel)
                         file, measured = shown(made.path), made.measured
-                        said = {"photo": shown(path), "file": file, "panel": panel}
+                        said = {"photo": shown(path), "file": file, "panel": panel, "size_at": at}
                         outcome.files.append(MadeFile(**said, measured=measured, **dict(found)))
                 except Exception as exc:  # noqa: BLE001 - whatever it is, it is this piece's alone
-                    outcome.failed.append(Failed(photo=shown(path), reason=_why(exc)))
+                    failed = Failed(photo=shown(path), reason=_why(exc), size_at=at)
+                    outcome.failed.append(failed)
     return outcome
 
 

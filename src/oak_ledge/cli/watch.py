@@ -1,0 +1,82 @@
+"""`watch`: files of every photo that arrives in a folder."""
+
+from __future__ import annotations
+
+import signal
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from threading import Event
+from typing import Annotated
+
+import typer
+from filelock import FileLock, Timeout
+
+from oak_ledge.cli.app import app
+from oak_ledge.cli.folder import config_of, now
+from oak_ledge.cli.options import Allow, By
+from oak_ledge.cli.report import report
+from oak_ledge.cli.said import Said, told_alike
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
+from oak_ledge.flows.commands import Outcome
+from oak_ledge.store.errors import disk_words
+
+
+@app.command()
+@told_alike
+def watch(
+    folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="where photos arrive")],
+    said: Said,
+    allow: Allow = [],  # noqa: B006 - typer copies it
+    name: Annotated[str | None, typer.Option(metavar="PATTERN", help="file names")] = None,
+    out: Annotated[
+        Path | None, typer.Option(metavar="DIR", help="folder for the files [FOLDER/made]")
+    ] = None,
+    by: By = None,
+) -> None:
+    """Make the files of every photo that is in a folder or arrives there, each once, until it is ended.
+
+    Beside each photo NAME.made.json says what was made of it, or why not. For example:
+    oak-ledge watch ~/quay --size 8x10in@300
+    """
+    from oak_ledge.flows.watch.folder import Watched, watch_folder
+
+    if not folder.is_dir():
+        fail(CALL_IS_WRONG, f"{folder} is no folder. Make it first, or name another")
+    files = out or folder / "made"
+    if files.resolve() == folder.resolve():
+        fail(
+            CALL_IS_WRONG,
+            f"--out {files} is the watched folder itself; its files would be made of again",
+        )
+    stop = Event()
+    for kind in (signal.SIGTERM, signal.SIGINT):
+        signal.signal(kind, lambda *_: stop.set())
+    watched = Watched(
+        folder, files, said.sizes, said.way, config_of().limits, frozenset(allow), by or "none"
+    )
+
+    def came(outcome: Outcome) -> None:
+        report(outcome)
+        sys.stdout.flush()
+
+    with _alone(folder):
+        print(f"Watching {folder}; files go to {files}.", flush=True)
+        watch_folder(watched, now, stop, came)
+
+
+@contextmanager
+def _alone(folder: Path) -> Iterator[None]:
+    """Be the only one that watches a folder: two would make everything twice."""
+    lock = FileLock(folder / ".watched.lock")
+    try:
+        lock.acquire(timeout=0)
+    except Timeout:
+        fail(CALL_IS_WRONG, f"{folder} is watched already. End that watch, or name another folder")
+    except OSError as exc:
+        fail(CALL_IS_WRONG, f"{folder} cannot be watched: {disk_words(exc)}")
+    try:
+        yield
+    finally:
+        lock.release()

@@ -1,0 +1,3 @@
+"""Watched folders: photos that arrive are made, their outcome written beside them."""
+
+from __future__ import annotations
