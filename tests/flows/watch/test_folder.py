@@ -13,11 +13,12 @@ from PIL import Image
 
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands import Way
+from oak_ledge.flows.commands import Outcome, Way
 from oak_ledge.flows.watch import beside, folder as watching
 from oak_ledge.flows.watch.folder import Seen, Watched, made_of, watch_folder
 from tests import samples
 from tests.conftest import NOW
+from tests.samples import there
 
 
 def watched(tmp_path, *texts, **said):
@@ -43,14 +44,12 @@ def names(tmp_path):
 
 def test_what_was_made_stands_beside_and_nothing_is_made_twice(quay, tmp_path):
     asked = watched(tmp_path)
-    first = made_of(asked, quay, NOW)
+    first = there(made_of(asked, quay, NOW))
     told = json.loads((tmp_path / "quay" / "quay.jpg.made.json").read_text())
-    assert first is not None
     assert [one["file"] for one in told["files"]] == [one.file for one in first.files]
     assert told["files"][0]["measured"]["width"] == 300
-    assert told["photo_sha256"] == beside.read(quay).photo_sha256
-    again = made_of(asked, quay, NOW)
-    assert again is not None
+    assert told["photo_sha256"] == there(beside.read(quay)).photo_sha256
+    again = there(made_of(asked, quay, NOW))
     assert again.files == []
     assert list(names(tmp_path).values()) == [(300, 200)]
 
@@ -58,10 +57,10 @@ def test_what_was_made_stands_beside_and_nothing_is_made_twice(quay, tmp_path):
 def test_one_more_size_makes_that_one_and_a_photo_of_the_same_name_replaces_no_file(quay, tmp_path):
     made_of(watched(tmp_path), quay, NOW)
     more = watched(tmp_path, "300x200px", "150x100px")
-    assert [one.measured.width for one in made_of(more, quay, NOW).files] == [150]
+    assert [one.measured.width for one in there(made_of(more, quay, NOW)).files] == [150]
     old = (tmp_path / "made" / "quay_300x200px.jpg").read_bytes()
     quay.write_bytes(samples.bytes_of(samples.grain(450, 300, seed=9), "JPEG"))
-    assert len(made_of(more, quay, NOW).files) == 2
+    assert len(there(made_of(more, quay, NOW)).files) == 2
     assert names(tmp_path) == {
         "quay_300x200px.jpg": (300, 200),
         "quay_300x200px-2.jpg": (300, 200),
@@ -69,19 +68,19 @@ def test_one_more_size_makes_that_one_and_a_photo_of_the_same_name_replaces_no_f
         "quay_150x100px-2.jpg": (150, 100),
     }
     assert (tmp_path / "made" / "quay_300x200px.jpg").read_bytes() == old
-    assert len(beside.read(quay).files) == 2, "only what is of the photo that is there"
+    assert len(there(beside.read(quay)).files) == 2, "only what is of the photo that is there"
 
 
 def test_a_photo_that_cannot_be_made_says_why_and_is_taken_up_by_the_next_watch(quay, tmp_path):
     whole = quay.read_bytes()
     quay.write_bytes(b"no picture")
-    failed = made_of(watched(tmp_path), quay, NOW).failed
-    assert beside.read(quay).failed == failed
+    failed = there(made_of(watched(tmp_path), quay, NOW)).failed
+    assert there(beside.read(quay)).failed == failed
     assert failed[0].reason
     assert names(tmp_path) == {}
     quay.write_bytes(whole)
-    assert made_of(watched(tmp_path), quay, NOW).failed == []
-    assert beside.read(quay).failed == []
+    assert there(made_of(watched(tmp_path), quay, NOW)).failed == []
+    assert there(beside.read(quay)).failed == []
 
 
 @pytest.mark.parametrize("at", range(1, 26))
@@ -111,7 +110,7 @@ def test_a_kill_between_any_two_steps_loses_nothing_and_makes_nothing_twice(
     for name in ("place_over", "_placed", "sync_folder"):
         monkeypatch.setattr(beside, name, step(getattr(beside, name)))
     monkeypatch.setattr(Path, "hardlink_to", step(Path.hardlink_to))
-    monkeypatch.setattr(watching.shutil, "rmtree", step(shutil.rmtree))
+    monkeypatch.setattr(shutil, "rmtree", step(shutil.rmtree))
     asked = watched(tmp_path, "300x200px", "150x100px")
     killed = False
     try:
@@ -122,7 +121,7 @@ def test_a_kill_between_any_two_steps_loses_nothing_and_makes_nothing_twice(
     made_of(asked, quay, NOW)
     made_of(asked, quay, NOW)
     assert names(tmp_path) == {"quay_300x200px.jpg": (300, 200), "quay_150x100px.jpg": (150, 100)}
-    told = beside.read(quay)
+    told = there(beside.read(quay))
     assert sorted(one.file for one in told.files) == sorted(
         str(path) for path in (tmp_path / "made").glob("*.jpg")
     )
@@ -139,7 +138,7 @@ def test_a_name_that_another_took_meanwhile_is_left_to_it(quay, tmp_path, monkey
         return free
 
     monkeypatch.setattr(beside, "_free", taken)
-    (made,) = made_of(watched(tmp_path), quay, NOW).files
+    (made,) = there(made_of(watched(tmp_path), quay, NOW)).files
     assert made.file == str(tmp_path / "made" / "quay_300x200px-2.jpg")
     assert (tmp_path / "made" / "quay_300x200px.jpg").read_bytes() == b"another's"
 
@@ -165,7 +164,8 @@ def test_a_file_that_still_grows_is_waited_for_and_a_full_disk_is_tried_again(qu
 
 def test_photos_are_taken_as_they_arrive_until_it_is_told_to_stop(quay, tmp_path, monkeypatch):
     monkeypatch.setattr(watching, "LOOK", 30)
-    outcomes, stop, refused = [], threading.Event(), [True]
+    outcomes: list[Outcome] = []
+    stop, refused = threading.Event(), [True]
     real = beside.write
 
     def full_once(photo, told):
