@@ -206,6 +206,7 @@ def test_what_lies_on_no_sheet_is_told_and_the_rest_is_made(run, tmp_path):
             "not a length",
         ),
         (["--out", "a.pdf", "--paper", "3:2"], "both edges"),
+        (["--out", "a.pdf", "--paper", "2x2in@100", "--margin", "0mm"], "larger than 2 × 2 in"),
         (["--out", "a.pdf", "--paper", "A4@300", "--margin", "20cm"], "leaves nothing"),
         (["--out", "a.pdf", "--paper", f"{'9' * 200}x3in@300"], "too long|too many digits"),
     ],

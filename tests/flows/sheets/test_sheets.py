@@ -129,6 +129,14 @@ def test_what_does_not_fit_says_why_and_comes_on_with_a_larger_paper(workspace, 
     assert metric.pieces[0].width == pytest.approx(76.2)
 
 
+@pytest.mark.parametrize("kind", ["pdf", "png"])
+def test_a_sheet_on_which_nothing_lies_makes_no_file(workspace, job, kind):
+    job_id, ids = job("12x9in@50")
+    found = start(workspace, job_id, ids)
+    with pytest.raises(AskedError, match="Nothing lies on this sheet yet"):
+        orders.make(workspace, found.id, NOW, kind)
+
+
 @pytest.mark.parametrize(
     ("change", "error", "why"),
     [

@@ -46,10 +46,12 @@ class SheetOrder(Value):
 def files_of(
     layout: Layout, pieces: tuple[OrderedPiece, ...], places: tuple[Place, ...]
 ) -> tuple[SheetOrder, ...]:
-    """Give each file of a sheet: one PDF of all its pages, or a picture of each."""
+    """Give each file of a sheet: one PDF of all its pages, or a picture of each; none if nothing lies on it."""
     laid = tuple(one for one in places if one.page is not None)
     pages = sorted({one.page for one in laid if one.page is not None})
-    groups = [tuple(pages)] if layout.kind == "pdf" else [(page,) for page in pages]
+    groups = [(page,) for page in pages]
+    if layout.kind == "pdf" and pages:
+        groups = [tuple(pages)]
     made = []
     for group in groups:
         here = tuple(one for one in laid if one.page in group)
