@@ -135,7 +135,7 @@ def make_pairs(
     for one in sheet.places:
         if one.page is None:
             piece = known[one.piece]
-            reason = too_large(layout, f"{piece.ordered.label}")
+            reason = too_large(layout, piece.size)
             outcome.unplaced.append(
                 Unplaced(photo=shown_path(piece.path), size=piece.size, reason=reason)
             )
