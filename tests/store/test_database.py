@@ -3,6 +3,7 @@ from __future__ import annotations
 import json
 import sqlite3
 import threading
+from contextlib import closing
 
 import pytest
 from alembic.autogenerate import compare_metadata
@@ -12,7 +13,7 @@ from sqlalchemy import exc as sql, text
 
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store import folders, jobs, placements, sizes, tables
+from oak_ledge.store import database, folders, jobs, placements, sizes, tables
 from oak_ledge.store.database import connect, migrate, open_database, reading, transaction
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.kinds import AsJson
@@ -123,6 +124,41 @@ def test_only_half_written_files_are_swept(tmp_path):
     whole.write_bytes(b"whole")
     folders.sweep_parts(tmp_path)
     assert list((tmp_path / "deep").iterdir()) == [whole]
+
+
+def test_an_older_database_is_set_aside_before_its_upgrade_and_a_newer_one_refused(
+    tmp_path, monkeypatch
+):
+    path = tmp_path / "old.db"
+    engine = connect(path)
+    migrate(engine, "0006")
+    with engine.begin() as old:
+        old.exec_driver_sql(
+            "INSERT INTO job (name, added, touched) VALUES ('Quay', '2026-11-24', '2026-11-24')"
+        )
+    engine.dispose()
+    before = path.read_bytes()
+
+    def full(*arguments):
+        raise OSError(28, "No space left on device")
+
+    with monkeypatch.context() as patched, pytest.raises(StoreError, match="The disk is full"):
+        patched.setattr(database, "place_new", full)
+        open_database(path)
+    assert path.read_bytes() == before, "not upgraded without a copy"
+    open_database(path).close()
+    open_database(path).close()  # it is up to date: no second copy
+    assert sorted(one.name for one in tmp_path.glob("*.db")) == ["old-0006.db", "old.db"]
+    assert list(tmp_path.glob("*.part")) == []
+    with closing(sqlite3.connect(tmp_path / "old-0006.db")) as copy:
+        assert copy.execute("SELECT version_num FROM alembic_version").fetchall() == [("0006",)]
+        assert copy.execute("SELECT name FROM job").fetchall() == [("Quay",)]
+    with closing(sqlite3.connect(path)) as newer, newer:
+        newer.execute("UPDATE alembic_version SET version_num = '9999'")
+    before = path.read_bytes()
+    with pytest.raises(StoreError, match="newer version of Oak Ledge"):
+        open_database(path)
+    assert path.read_bytes() == before
 
 
 def test_an_older_data_folder_is_brought_up_to_date_with_its_work_as_it_was(tmp_path):

@@ -7,20 +7,24 @@ at once one waits for the other. Who reads can't write, and waits for nobody.
 from __future__ import annotations
 
 import os
+import sqlite3
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 from alembic import command
 from alembic.config import Config as AlembicConfig
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from filelock import FileLock, Timeout
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.exc import DatabaseError, IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
-from oak_ledge.store.errors import StoreError
+from oak_ledge.store.errors import StoreError, disk_words
+from oak_ledge.store.folders import place_new, written
 
 __all__ = ["Session", "Sessions", "connect", "migrate", "open_database", "reading", "transaction"]
 
@@ -54,6 +58,7 @@ def open_database(path: Path) -> Sessions:
     writing, looking = connect(path), connect(path, writes=False)
     # A new file turns to WAL without waiting for its turn: https://sqlite.org/c3ref/busy_handler.html
     with _plainly(path), _alone(path):
+        _prepared_for_upgrade(path, writing)
         migrate(writing)
     makers = (sessionmaker(one, expire_on_commit=False) for one in (writing, looking))
     return Sessions(path, _file_of(path), *makers)
@@ -93,9 +98,50 @@ def connect(path: Path, *, writes: bool = True) -> Engine:
     return engine
 
 
-def migrate(engine: Engine, revision: str = "head") -> None:
+def _prepared_for_upgrade(path: Path, engine: Engine) -> None:
+    """Set a copy of an older database aside before it is brought up to date; refuse a newer one.
+
+    The copy stands beside it, `oak-ledge-0006.db` of a database at step 0006, under a name that is free.
+    """
+    with engine.connect() as connection:
+        now = MigrationContext.configure(connection).get_current_revision()
+    if now is None:
+        return  # it is new
+    steps = [one.revision for one in ScriptDirectory.from_config(_alembic()).walk_revisions()]
+    if now not in steps:
+        msg = (
+            f"{path} was written by a newer version of Oak Ledge (step {now}; this one knows "
+            f"{steps[0]}). It was left as it is: start that version, or choose another data folder."
+        )
+        raise StoreError(msg)
+    if now != steps[0]:
+        _copy_aside(path, f"{path.stem}-{now}")
+
+
+def _copy_aside(path: Path, stem: str) -> None:
+    try:
+        with (
+            written(path.parent, stem, []) as part,
+            closing(sqlite3.connect(path)) as whole,
+            closing(sqlite3.connect(part)) as copy,
+        ):
+            whole.backup(copy)
+            copy.close()
+            place_new(part, path.parent, stem, path.suffix)
+    except (OSError, sqlite3.Error) as exc:
+        why = disk_words(exc) if isinstance(exc, OSError) else f"The database answered: {exc}."
+        msg = f"{path} is of an older version, and no copy could be set aside before its upgrade. {why}"
+        raise StoreError(msg) from exc
+
+
+def _alembic() -> AlembicConfig:
     config = AlembicConfig()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    return config
+
+
+def migrate(engine: Engine, revision: str = "head") -> None:
+    config = _alembic()
     # As it begins as a writer, a migration that is killed leaves nothing, and two programs that
     # start at once take turns.
     with engine.begin() as connection:
