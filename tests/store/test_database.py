@@ -142,9 +142,10 @@ def test_an_older_database_is_set_aside_before_its_upgrade_and_a_newer_one_refus
     def full(*arguments):
         raise OSError(28, "No space left on device")
 
-    with monkeypatch.context() as patched, pytest.raises(StoreError, match="The disk is full"):
+    with monkeypatch.context() as patched:
         patched.setattr(database, "place_new", full)
-        open_database(path)
+        with pytest.raises(StoreError, match="The disk is full"):
+            open_database(path)
     assert path.read_bytes() == before, "not upgraded without a copy"
     open_database(path).close()
     open_database(path).close()  # it is up to date: no second copy
