@@ -49,7 +49,7 @@ def files_of(
     """Give each file of a sheet: one PDF of all its pages, or a picture of each; none if nothing lies on it."""
     laid = tuple(one for one in places if one.page is not None)
     pages = sorted({one.page for one in laid if one.page is not None})
-    groups = [(page,) for page in pages]
+    groups: list[tuple[int, ...]] = [(page,) for page in pages]
     if layout.kind == "pdf" and pages:
         groups = [tuple(pages)]
     made = []
