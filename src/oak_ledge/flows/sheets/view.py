@@ -168,11 +168,16 @@ def view(workspace: Workspace, sheet_id: int) -> SheetView:
         return view_in(session, sheet_in(session, sheet_id))
 
 
-def of_job(workspace: Workspace, job_id: int) -> list[tuple[int, str]]:
+class SheetName(BaseModel):
+    id: int
+    name: str
+
+
+def of_job(workspace: Workspace, job_id: int) -> list[SheetName]:
     """The sheets of a job: which, and what they are called."""
     with reading(workspace.sessions) as session:
         find_job(session, job_id)
-        return [(one.id, one.name) for one in sheets.of_job(session, job_id)]
+        return [SheetName(id=one.id, name=one.name) for one in sheets.of_job(session, job_id)]
 
 
 def known(workspace: Workspace, sheet_ids: set[int]) -> set[int]:

@@ -11,7 +11,7 @@ from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.sheets import layouts, orders, preview, sheets, view as sheet_view
 from oak_ledge.flows.sheets.layouts import SavedLayout
 from oak_ledge.flows.sheets.sheets import SheetTold
-from oak_ledge.flows.sheets.view import SheetView
+from oak_ledge.flows.sheets.view import SheetName, SheetView
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import (
     Here,
@@ -37,7 +37,7 @@ def start_sheet(job_id: Id, asked: SheetAsked, here: Here, now: Now) -> SheetVie
 
 
 @router.get("/jobs/{job_id}/sheets")
-def sheets_of_job(job_id: Id, here: Here) -> list[tuple[int, str]]:
+def sheets_of_job(job_id: Id, here: Here) -> list[SheetName]:
     """The sheets of a job: which, and what they are called."""
     return sheet_view.of_job(here, job_id)
 
