@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -16,6 +17,32 @@ from oak_ledge.store.errors import StoreError
 if TYPE_CHECKING:
     from oak_ledge.flows.delivery.queue import Queue
     from oak_ledge.flows.workspace import Workspace
+
+
+@contextmanager
+def alone(lock: Path, *, held: str, unusable: str, patience: float = 0) -> Iterator[None]:
+    """Hold a lock file while something is done; who finds it held, or can't lock, ends with a line.
+
+    Parameters
+    ----------
+    held : what to say if another holds it
+    unusable : what to say before the disk's reason
+    patience : seconds to wait for another that is just being ended
+    """
+    from filelock import FileLock, Timeout
+
+    holding = FileLock(lock)
+    try:
+        lock.parent.mkdir(parents=True, exist_ok=True)
+        holding.acquire(timeout=patience)
+    except Timeout:
+        fail(CALL_IS_WRONG, held)
+    except OSError as exc:
+        fail(CALL_IS_WRONG, f"{unusable}: {exc.strerror or exc}")
+    try:
+        yield
+    finally:
+        holding.release()
 
 
 def opened(config: Config) -> Workspace:

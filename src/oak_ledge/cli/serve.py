@@ -5,15 +5,11 @@ from __future__ import annotations
 import os
 import signal
 import sys
-from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import closing
 from dataclasses import replace
-from pathlib import Path
-
-from filelock import FileLock, Timeout
 
 from oak_ledge.cli.app import app
-from oak_ledge.cli.folder import config_of, now, opened, queue_of
+from oak_ledge.cli.folder import alone, config_of, now, opened, queue_of
 from oak_ledge.cli.options import Data, Host, Port
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, store_words
 from oak_ledge.config import Config
@@ -55,7 +51,14 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         place = f"{config.host}:{config.port}"
         why = exc.strerror or exc
         fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
-    with closing(listening), _alone(config.data):
+    data = config.data
+    only = alone(  # two servers of a folder would take each other's work for lost
+        data / "server.lock",
+        held=f"{data} is served already. Use that server, or choose another --data",
+        unusable=f"{data} cannot be used as data folder",
+        patience=2,  # one that is just being ended lets go soon
+    )
+    with closing(listening), only:
         workspace = opened(config)
         queue = queue_of(config, workspace)
         try:
@@ -74,20 +77,3 @@ def _serve(config: Config, *, with_demo: bool) -> None:
             serve(workspace, listening, [config.host, *hosts])
         finally:
             workers.stop()
-
-
-@contextmanager
-def _alone(data: Path) -> Iterator[None]:
-    """Be the only server of a data folder: two would take each other's work for lost."""
-    lock = FileLock(data / "server.lock")
-    try:
-        data.mkdir(parents=True, exist_ok=True)
-        lock.acquire(timeout=2)  # one that is just being ended lets go soon
-    except Timeout:
-        fail(CALL_IS_WRONG, f"{data} is served already. Use that server, or choose another --data")
-    except OSError as exc:
-        fail(CALL_IS_WRONG, f"{data} cannot be used as data folder: {exc.strerror or exc}")
-    try:
-        yield
-    finally:
-        lock.release()

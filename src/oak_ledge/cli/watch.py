@@ -4,23 +4,19 @@ from __future__ import annotations
 
 import signal
 import sys
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 from threading import Event
 from typing import Annotated
 
 import typer
-from filelock import FileLock, Timeout
 
 from oak_ledge.cli.app import app
-from oak_ledge.cli.folder import config_of, now
+from oak_ledge.cli.folder import alone, config_of, now
 from oak_ledge.cli.options import Allow, By
 from oak_ledge.cli.report import report
 from oak_ledge.cli.said import Said, told_alike
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
 from oak_ledge.flows.commands import Outcome
-from oak_ledge.store.errors import disk_words
 
 
 @app.command()
@@ -61,22 +57,8 @@ def watch(
         report(outcome)
         sys.stdout.flush()
 
-    with _alone(folder):
+    # two would make everything twice
+    held = f"{folder} is watched already. End that watch, or name another folder"
+    with alone(folder / ".watched.lock", held=held, unusable=f"{folder} cannot be watched"):
         print(f"Watching {folder}; files go to {files}.", flush=True)
         watch_folder(watched, now, stop, came)
-
-
-@contextmanager
-def _alone(folder: Path) -> Iterator[None]:
-    """Be the only one that watches a folder: two would make everything twice."""
-    lock = FileLock(folder / ".watched.lock")
-    try:
-        lock.acquire(timeout=0)
-    except Timeout:
-        fail(CALL_IS_WRONG, f"{folder} is watched already. End that watch, or name another folder")
-    except OSError as exc:
-        fail(CALL_IS_WRONG, f"{folder} cannot be watched: {disk_words(exc)}")
-    try:
-        yield
-    finally:
-        lock.release()

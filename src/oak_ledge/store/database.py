@@ -58,8 +58,8 @@ def open_database(path: Path) -> Sessions:
     writing, looking = connect(path), connect(path, writes=False)
     # A new file turns to WAL without waiting for its turn: https://sqlite.org/c3ref/busy_handler.html
     with _plainly(path), _alone(path):
-        _prepared_for_upgrade(path, writing)
-        migrate(writing)
+        if _is_behind(path, writing):
+            migrate(writing)
     makers = (sessionmaker(one, expire_on_commit=False) for one in (writing, looking))
     return Sessions(path, _file_of(path), *makers)
 
@@ -98,15 +98,15 @@ def connect(path: Path, *, writes: bool = True) -> Engine:
     return engine
 
 
-def _prepared_for_upgrade(path: Path, engine: Engine) -> None:
-    """Set a copy of an older database aside before it is brought up to date; refuse a newer one.
+def _is_behind(path: Path, engine: Engine) -> bool:
+    """Say whether a database is to be brought up to date; a copy of it is set aside then. Refuse a newer one.
 
     The copy stands beside it, `oak-ledge-0006.db` of a database at step 0006, under a name that is free.
     """
     with engine.connect() as connection:
         now = MigrationContext.configure(connection).get_current_revision()
     if now is None:
-        return  # it is new
+        return True  # it is new
     steps = [one.revision for one in ScriptDirectory.from_config(_alembic()).walk_revisions()]
     if now not in steps:
         msg = (
@@ -114,8 +114,10 @@ def _prepared_for_upgrade(path: Path, engine: Engine) -> None:
             f"{steps[0]}). It was left as it is: start that version, or choose another data folder."
         )
         raise StoreError(msg)
-    if now != steps[0]:
-        _copy_aside(path, f"{path.stem}-{now}")
+    if now == steps[0]:
+        return False
+    _copy_aside(path, f"{path.stem}-{now}")
+    return True
 
 
 def _copy_aside(path: Path, stem: str) -> None:

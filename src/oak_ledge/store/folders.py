@@ -35,20 +35,23 @@ def write_new(folder: Path, stem: str, ending: str, parts: Iterable[bytes]) -> P
 
 def place_new(part: Path, folder: Path, stem: str, ending: str) -> Path:
     """Give a written file a name that is not taken yet."""
-    for target in _numbered(folder, stem, ending):
+    return next(path for path in numbered(folder, stem, ending) if place_as(part, path))
+
+
+def place_as(part: Path, path: Path) -> bool:
+    """Give a written file a name; False if that is taken, and nothing is done then."""
+    try:
+        path.hardlink_to(part)
+    except FileExistsError:
+        return False
+    except OSError:  # a file system without links: claim the name, then replace it
         try:
-            target.hardlink_to(part)
+            path.touch(exist_ok=False)
         except FileExistsError:
-            continue
-        except OSError:  # a file system without links: claim the name, then replace it
-            try:
-                target.touch(exist_ok=False)
-            except FileExistsError:
-                continue
-            part.replace(target)
-        break
-    sync_folder(folder)
-    return target
+            return False
+        part.replace(path)
+    sync_folder(path.parent)
+    return True
 
 
 def place_over(part: Path, path: Path) -> None:
@@ -62,7 +65,7 @@ def copy_new(source: Path, folder: Path) -> tuple[Path, bool]:
 
     The same bytes under its name, or that name with a number, are not copied again.
     """
-    for there in _numbered(folder, source.stem, source.suffix):
+    for there in numbered(folder, source.stem, source.suffix):
         if not there.exists():
             break
         if there.is_file() and filecmp.cmp(source, there, shallow=False):
@@ -73,7 +76,8 @@ def copy_new(source: Path, folder: Path) -> tuple[Path, bool]:
         ), True
 
 
-def _numbered(folder: Path, stem: str, ending: str) -> Iterator[Path]:
+def numbered(folder: Path, stem: str, ending: str) -> Iterator[Path]:
+    """Give the names a file may have in a folder, as long as they are taken."""
     yield folder / f"{stem}{ending}"
     yield from (folder / f"{stem}-{number}{ending}" for number in count(2))
 

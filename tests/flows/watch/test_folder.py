@@ -107,7 +107,7 @@ def test_a_kill_between_any_two_steps_loses_nothing_and_makes_nothing_twice(
 
         return called
 
-    for name in ("place_over", "_placed", "sync_folder"):
+    for name in ("place_over", "place_as", "_placed"):
         monkeypatch.setattr(beside, name, step(getattr(beside, name)))
     monkeypatch.setattr(Path, "hardlink_to", step(Path.hardlink_to))
     monkeypatch.setattr(shutil, "rmtree", step(shutil.rmtree))

@@ -30,6 +30,7 @@ from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene import on_scene, with_ground
 from oak_ledge.core.placements.sides import with_continued_sides
+from oak_ledge.core.sizes.edges.panels import numbers_of
 from oak_ledge.core.sizes.joints import file_pixels, panel_boxes
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.folders import place_new, place_over, written
@@ -75,8 +76,7 @@ class Work:
 
 def panels_of(work: Work) -> tuple[int | None, ...]:
     """Name the files of a piece: its panels from 1, or None for the one file of a whole piece."""
-    panels = work.lying.size.panels
-    return (None,) if panels is None else tuple(range(1, panels.count + 1))
+    return numbers_of(work.lying.size.panels)
 
 
 def make(work: Work, folder: Path, limits: Limits) -> list[Made]:

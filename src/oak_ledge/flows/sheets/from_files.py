@@ -24,7 +24,7 @@ from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.commands import Failed, Way, look, place, shown as shown_path
-from oak_ledge.flows.delivery.making import Work
+from oak_ledge.flows.delivery.making import Work, panels_of
 from oak_ledge.flows.delivery.sheet_file import finish_sheet
 from oak_ledge.flows.pieces.figures import figures
 
@@ -163,14 +163,9 @@ def _laid(layout: Layout, known: dict[int, _Piece]) -> Sheet:
         )
         return Sheet(layout=layout, places=places)
     places = tuple(
-        Place(piece=n, panel=panel) for n, one in known.items() for panel in _panels(one.work)
+        Place(piece=n, panel=panel) for n, one in known.items() for panel in panels_of(one.work)
     )
     return placed_by_itself(Sheet(layout=layout, places=places), _extents(layout, known))
-
-
-def _panels(work: Work) -> tuple[int | None, ...]:
-    panels = work.lying.size.panels
-    return (None,) if panels is None else tuple(range(1, panels.count + 1))
 
 
 def _extents(layout: Layout, known: dict[int, _Piece]) -> Pieces:

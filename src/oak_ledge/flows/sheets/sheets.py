@@ -22,6 +22,7 @@ from oak_ledge.core.sheets.lay import (
     turned_over,
 )
 from oak_ledge.core.sheets.sheet import Kind, Layout, Place, Sheet, layout_from, usual_spaces
+from oak_ledge.core.sizes.edges.panels import numbers_of
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.jobs.jobs import find_job
@@ -100,11 +101,7 @@ def start(
     """
     with transaction(workspace.sessions) as session:
         job = find_job(session, job_id)
-        every = {one.id: one for one in jobs.placements(session, job_id)}
-        for one in placement_ids:
-            if one not in every:
-                msg = f"Job {job_id} has no placement {one}."
-                raise NotFoundError(msg)
+        every = _pieces_with(session, job_id, placement_ids)
         layout = _layout(session, _canvas(session, paper, size_id), cells, layout_id, said)
         chosen = [every[one] for one in dict.fromkeys(placement_ids)]
         if not chosen:
@@ -120,6 +117,16 @@ def start(
         name = layout.canvas.name or f"Sheet {number}"
         kept = sheets.add(session, job.id, name, sheet, "laid out", now)
         return view_in(session, kept)
+
+
+def _pieces_with(session: Session, job_id: int, wanted: Sequence[int]) -> dict[int, Placed]:
+    """Give the pieces of a job, and refuse those that are none of them."""
+    every = {one.id: one for one in jobs.placements(session, job_id)}
+    for one in wanted:
+        if one not in every:
+            msg = f"Job {job_id} has no placement {one}."
+            raise NotFoundError(msg)
+    return every
 
 
 def _canvas(session: Session, paper: str | None, size_id: int | None) -> Size | None:
@@ -161,16 +168,13 @@ def _usual_kind(canvas: Size) -> Kind:
     """Give what a sheet is made as where nobody says: a face with a limit of bytes as what can keep to it."""
     if is_paper(canvas):
         return "pdf"
-    if canvas.file.format in ("jpeg", "tiff") or canvas.file.at_most is None:
-        return canvas.file.format if canvas.file.format in ("jpeg", "tiff") else "png"
-    return "jpeg"
+    if canvas.file.format in ("jpeg", "tiff"):
+        return canvas.file.format
+    return "png" if canvas.file.at_most is None else "jpeg"
 
 
 def _places(one: Placed) -> list[Place]:
-    panels = one.lying.size.panels
-    if panels is None:
-        return [Place(piece=one.id)]
-    return [Place(piece=one.id, panel=panel) for panel in range(1, panels.count + 1)]
+    return [Place(piece=one.id, panel=panel) for panel in numbers_of(one.lying.size.panels)]
 
 
 def tell(workspace: Workspace, sheet_id: int, change: MovePiece) -> SheetTold:
@@ -351,12 +355,8 @@ def _with_said(layout: Layout, change: Relay) -> Layout:
 def _with_more(session: Session, kept: KeptSheet, change: Count | AddPieces) -> Sheet:
     """Add pieces, or say how many there are of one; what is there stays where it lies."""
     sheet = kept.sheet
-    every = {one.id: one for one in jobs.placements(session, kept.job_id)}
     wanted = [change.placement_id] if isinstance(change, Count) else change.placement_ids
-    for one in wanted:
-        if one not in every:
-            msg = f"Job {kept.job_id} has no placement {one}."
-            raise NotFoundError(msg)
+    every = _pieces_with(session, kept.job_id, wanted)
     for one in wanted:
         its = [n for n, place in enumerate(sheet.places) if place.piece == one]
         each = _places(every[one])

@@ -15,7 +15,7 @@ from pathlib import Path
 from pydantic import BaseModel, ValidationError
 
 from oak_ledge.flows.commands import Failed, MadeFile
-from oak_ledge.store.folders import place_over, sync_folder, written
+from oak_ledge.store.folders import numbered, place_as, place_over, written
 
 ENDING = ".made.json"
 
@@ -69,7 +69,7 @@ def settled(photo: Path, told: Beside) -> Beside:
     while told.moves:
         told = _planned(told)
         write(photo, told)
-        if all(_placed(Path(one.made), Path(one.place)) for one in told.moves):
+        if all(_placed(one) for one in told.moves):
             told = told.model_copy(update={"moves": []})
             write(photo, told)
     return told
@@ -101,27 +101,16 @@ def _free(path: str) -> bool:
 
 def _names(path: str) -> Iterator[str]:
     first = Path(path)
-    yield path
-    number = 2
-    while True:
-        yield str(first.with_name(f"{first.stem}-{number}{first.suffix}"))
-        number += 1
+    return map(str, numbered(first.parent, first.stem, first.suffix))
 
 
-def _placed(made: Path, place: Path) -> bool:
+def _placed(move: Move) -> bool:
     """Put a file in its place; False if another took the name meanwhile. Nothing is written over."""
-    if _is_there(Move(made=str(made), place=str(place))):
-        made.unlink(missing_ok=True)
-        return True
+    made, place = Path(move.made), Path(move.place)
     place.parent.mkdir(parents=True, exist_ok=True)
-    try:
-        place.hardlink_to(made)
-    except FileExistsError:
+    if not (_is_there(move) or place_as(made, place)):
         return False
-    except OSError:  # a file system without links
-        made.rename(place)
     made.unlink(missing_ok=True)
-    sync_folder(place.parent)
     return True
 
 

@@ -105,3 +105,8 @@ class Panels(Value):
             for row in range(self.rows)
             for column in range(self.columns)
         )
+
+
+def numbers_of(panels: Panels | None) -> tuple[int | None, ...]:
+    """Name the files of a picture: its panels from 1, or None for the one file of a whole picture."""
+    return (None,) if panels is None else tuple(range(1, panels.count + 1))
