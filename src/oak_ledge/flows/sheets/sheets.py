@@ -21,9 +21,8 @@ from oak_ledge.core.sheets.lay import (
     told,
     turned_over,
 )
-from oak_ledge.core.sheets.sheet import Kind, Layout, Place, Sheet, layout_from, usual_spaces
+from oak_ledge.core.sheets.sheet import Layout, Place, Sheet, layout_from
 from oak_ledge.core.sizes.edges.panels import numbers_of
-from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.sheets.cells import laid_in_cells, swapped
@@ -41,6 +40,7 @@ from oak_ledge.flows.sheets.changes import (
     change_name,
     in_measure,
 )
+from oak_ledge.flows.sheets.layouts import canvas_for, layout_for
 from oak_ledge.flows.sheets.view import (
     SheetView,
     extents,
@@ -55,12 +55,10 @@ from oak_ledge.flows.workspace import (
     NotFoundError,
     Workspace,
 )
-from oak_ledge.store import jobs, sheets, sizes
+from oak_ledge.store import jobs, sheets
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.placements import Placed
 from oak_ledge.store.sheets import KeptSheet
-
-USUAL_PAPER = "A4@300"
 
 
 class SheetTold(BaseModel):
@@ -102,7 +100,7 @@ def start(
     with transaction(workspace.sessions) as session:
         job = find_job(session, job_id)
         every = _pieces_with(session, job_id, placement_ids)
-        layout = _layout(session, _canvas(session, paper, size_id), cells, layout_id, said)
+        layout = layout_for(session, canvas_for(session, paper, size_id), cells, layout_id, said)
         chosen = [every[one] for one in dict.fromkeys(placement_ids)]
         if not chosen:
             msg = "A sheet needs at least one piece: choose some on the ledge."
@@ -127,50 +125,6 @@ def _pieces_with(session: Session, job_id: int, wanted: Sequence[int]) -> dict[i
             msg = f"Job {job_id} has no placement {one}."
             raise NotFoundError(msg)
     return every
-
-
-def _canvas(session: Session, paper: str | None, size_id: int | None) -> Size | None:
-    """Give the paper or face that is written, or that of the library."""
-    if size_id is None:
-        return None if paper is None else read_size(paper)
-    saved = sizes.find(session, size_id)
-    if saved is None:
-        msg = f"There is no size {size_id}."
-        raise NotFoundError(msg)
-    return saved.size
-
-
-def _layout(
-    session: Session,
-    canvas: Size | None,
-    cells: str | None,
-    layout_id: int | None,
-    said: dict[str, object],
-) -> Layout:
-    given = {name: value for name, value in said.items() if value is not None}
-    if cells is not None:
-        given["cells"] = read_cells(cells)
-    if layout_id is not None:
-        kept = sheets.find_layout(session, layout_id)
-        if kept is None:
-            msg = f"There is no layout {layout_id}."
-            raise NotFoundError(msg)
-        if canvas is not None:
-            given["canvas"] = canvas
-        return layout_from(**dict(kept.layout) | given)
-    canvas = canvas or read_size(USUAL_PAPER)
-    margin, gap = ("0", "0") if cells is not None else usual_spaces(canvas)
-    usual = {"margin": margin, "gap": gap, "kind": _usual_kind(canvas)}
-    return layout_from(**{"canvas": canvas} | usual | given)
-
-
-def _usual_kind(canvas: Size) -> Kind:
-    """Give what a sheet is made as where nobody says: a face with a limit of bytes as what can keep to it."""
-    if is_paper(canvas):
-        return "pdf"
-    if canvas.file.format in ("jpeg", "tiff"):
-        return canvas.file.format
-    return "png" if canvas.file.at_most is None else "jpeg"
 
 
 def _places(one: Placed) -> list[Place]:
