@@ -143,15 +143,7 @@ def _sheet_made(workspace: Workspace, file: DeliveryFile) -> Measured | str:
         if photo is None or photo.hash != piece.photo_hash:
             msg = f"{piece.photo_name} was taken away meanwhile"
             raise PhotoError(msg)
-        return Work(
-            source=present(workspace.originals, photo),
-            photo_name=photo.name,
-            photo=photo.facts,
-            size=piece.size,
-            placement=piece.placement,
-            retouches=piece.retouches,
-            keep=kept(workspace, photo.hash, make=True),
-        )
+        return _work(workspace, photo, piece)
 
     stem = (file.name or "sheet").rpartition(".")[0]
     return _or_why(
@@ -164,16 +156,25 @@ def _drawn(
 ) -> tuple[Work, list[bytes]]:
     if photo is None or photo.hash != file.photo_hash:
         raise PhotoError(_GONE)
-    work = Work(
+    work = _work(workspace, photo, file, source)
+    return work, draw(work, workspace.limits)
+
+
+def _work(
+    workspace: Workspace,
+    photo: Photo,
+    asked: DeliveryFile | OrderedPiece,
+    source: Source | None = None,
+) -> Work:
+    return Work(
         source=source or present(workspace.originals, photo),
         photo_name=photo.name,
         photo=photo.facts,
-        size=file.size,
-        placement=file.placement,
-        retouches=file.retouches,
+        size=asked.size,
+        placement=asked.placement,
+        retouches=asked.retouches,
         keep=kept(workspace, photo.hash, make=True),
     )
-    return work, draw(work, workspace.limits)
 
 
 _GONE = "Its photo was taken away meanwhile."
