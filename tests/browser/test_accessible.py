@@ -13,7 +13,7 @@ from oak_ledge.flows.library import sizes
 from oak_ledge.flows.sheets import sheets
 from tests import samples
 from tests.browser.conftest import show
-from tests.browser.test_walk import find, wait
+from tests.browser.test_walk import click, wait
 from tests.conftest import NOW
 
 pytestmark = pytest.mark.browser
@@ -66,10 +66,10 @@ def test_no_page_shuts_anyone_out(browser, address, pages, width):
         wait(browser, lambda: browser.execute_script("return document.readyState === 'complete'"))
         found += findings(browser, page)
     for station in STATIONS:  # the last page is the bench
-        find(browser, f"[data-station={station}]").click()
+        click(browser, f"[data-station={station}]")
         found += findings(browser, station)
     browser.get(f"{address}/sizes")
-    find(browser, ".size-row").click()
+    click(browser, ".size-row")
     wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".editing .reads .part"))
     found += findings(browser, "a size opened")
     assert found == [], "\n".join(found)

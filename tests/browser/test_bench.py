@@ -23,6 +23,7 @@ from tests.browser.conftest import show
 from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
     bench,
     box,
+    click,
     crop_of,
     drag,
     find,
@@ -39,7 +40,7 @@ pytestmark = pytest.mark.browser
 
 
 def open_station(browser, name):
-    find(browser, f"[data-station={name}]").click()
+    click(browser, f"[data-station={name}]")
     wait(browser, lambda: find(browser, f".tools.is-{name.lower()}").is_displayed())
 
 
@@ -101,7 +102,7 @@ def test_a_drawn_line_levels_live_and_undo_gives_the_former_crop_back(browser, b
     assert get(address, f"/api/placements/{at}")["lying"]["angle"] == -1.25
     for _ in range(2):
         steps = get(address, f"/api/placements/{at}")["step"]
-        find(browser, ".history .way").click()
+        click(browser, ".history .way")
         kept(browser, address, at, steps - 1)
     assert crop_of(address, at) == before
     open_station(browser, "Crop")
@@ -117,7 +118,7 @@ def test_a_drawn_line_levels_live_and_undo_gives_the_former_crop_back(browser, b
 def test_quarters_and_mirror_turn_the_photo_itself(browser, bench):  # noqa: F811
     address, at = bench
     open_station(browser, "Level")
-    find(browser, "[data-by='1']").click()
+    click(browser, "[data-by='1']")
     kept(browser, address, at, 2)
     wait(browser, lambda: box(browser, "photo")[3] > box(browser, "photo")[2])
     assert "quarter=1" in find(browser, ".whole [data-part=photo]").get_attribute("href")
@@ -157,13 +158,13 @@ def test_the_crop_reaches_beyond_the_photo_on_a_chosen_ground(browser, bench):  
     open_station(browser, "Ground")
     Select(find(browser, "[aria-label='What fills beyond the photo']")).select_by_value("mirror")
     assert kept(browser, address, at, 2) == pytest.approx([0, -80, 1200, 960])
-    find(browser, "[aria-label='foot, centre']").click()
+    click(browser, "[aria-label='foot, centre']")
     assert kept(browser, address, at, 3) == pytest.approx([0, -160, 1200, 960])
-    find(browser, ".tools.is-ground .way").click()
+    click(browser, ".tools.is-ground .way")
     from_point(browser, 0.5, 0.5).click().perform()
     kept(browser, address, at, 4)
     assert get(address, f"/api/placements/{at}")["ground"].startswith("#")
-    find(browser, ".tools.is-ground input[type=checkbox]").click()
+    click(browser, ".tools.is-ground input[type=checkbox]")
     kept(browser, address, at, 5)
     assert get(address, f"/api/placements/{at}")["own_size"] is not None  # its ground stays chosen
     assert get(address, f"/api/placements/{at}")["uncovered"] == 0
@@ -191,7 +192,7 @@ def test_lines_are_cycled_turned_and_remembered(browser, bench):  # noqa: F811
 def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench):  # noqa: F811
     address, at = bench  # (350, 200, 500, 400) of 1200 × 800
     open_station(browser, "Photo")
-    find(browser, ".tools.is-photo .button").click()
+    click(browser, ".tools.is-photo .button")
     scale = box(browser, "photo")[2] / 1200
     from_point(browser, 0.6, 0.4).click_and_hold().move_by_offset(
         round(240 * scale), round(100 * scale)
@@ -201,12 +202,12 @@ def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench
     (zone,) = get(address, f"/api/placements/{at}")["photo"]["keeps"]["zones"]
     assert (zone["left"], zone["width"]) == pytest.approx((720, 240), abs=3 / scale)
     assert get(address, f"/api/placements/{at}")["step"] == 1  # marking is no step of the crop
-    find(browser, ".note.is-stop .way").click()
+    click(browser, ".note.is-stop .way")
     moved = kept(browser, address, at, 2)
     assert moved[0] + moved[2] > zone["left"] + zone["width"]
     wait(browser, lambda: "keep zone" not in text(browser, ".notes"))
     open_station(browser, "Photo")
-    find(browser, ".tools.is-photo .way").click()
+    click(browser, ".tools.is-photo .way")
     wait(browser, lambda: "Nothing marked" in text(browser, ".tools.is-photo"))
 
 
@@ -222,14 +223,14 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
     first, second = (one.id for one in jobs.view(workspace, job_id).placements)
     hand.keep(workspace, first, Scale(kind="scale", factor=0.5), NOW)
     open_bench(browser, address, job_id, first)
-    find(browser, ".is-last .way:nth-of-type(2)").click()
+    click(browser, ".is-last .way:nth-of-type(2)")
     wait(browser, lambda: "pole.jpg on 4 × 5 in" in text(browser, "dialog.copies"))
     was, now = (
         find(browser, f".copies path{kind}").get_attribute("d") for kind in (".was", ":not(.was)")
     )
     assert was != now
     assert get(address, f"/api/placements/{second}")["step"] == 0
-    find(browser, ".copies .is-primary").click()
+    click(browser, ".copies .is-primary")
     wait(browser, lambda: "1 lies like this now" in text(browser, "dialog.copies"))
     laid = get(address, f"/api/placements/{second}")
     assert laid["crop"] == crop_of(address, first)
@@ -238,7 +239,7 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
 
 def test_other_shapes_are_laid_over_the_photo_with_what_they_would_trim(browser, bench):  # noqa: F811
     shapes = "//button[starts-with(normalize-space(), 'Ratios')]"
-    browser.find_element("xpath", shapes).click()  # this job has no other size: common ones come
+    click(browser, shapes)  # this job has no other size: common ones come
     wait(browser, lambda: "16:9 trims 16 %" in text(browser, "[data-part=shapes]"))
     assert "3:2 trims 0 %" in text(browser, "[data-part=shapes]")
 
@@ -252,11 +253,11 @@ def test_a_framed_piece_is_seen_bare_with_what_is_taken_and_as_it_hangs(
     job_id = jobs.start(workspace, "Evening", [photo.id], [size.id], [], NOW)
     open_bench(browser, address, job_id, jobs.view(workspace, job_id).placements[0].id)
     assert find(browser, "[data-part=taken]").get_attribute("d") != ""
-    browser.find_element("xpath", "//button[normalize-space()='Piece print only']").click()
+    click(browser, "//button[normalize-space()='Piece print only']")
     wait(browser, lambda: find(browser, "[data-part=moulding]").get_attribute("d") != "")
     assert find(browser, "[data-part=taken]").get_attribute("d") == ""
     assert "hangs 11 × 9 in" in text(browser, ".stage")
-    browser.find_element("xpath", "//button[normalize-space()='Piece framed']").click()
+    click(browser, "//button[normalize-space()='Piece framed']")
     wait(browser, lambda: "beside the photo" in text(browser, ".choices"))
     assert box(browser, "rim")[2] == pytest.approx(box(browser, "crop")[2], abs=0.1)
 
@@ -274,7 +275,7 @@ def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noq
     ).perform()
     moved = box(browser, "photo")
     assert (moved[0] - shown[0], moved[1] - shown[1]) == pytest.approx((40, -30), abs=1)
-    browser.find_element("xpath", "//button[normalize-space()='Whole view']").click()
+    click(browser, "//button[normalize-space()='Whole view']")
     wait(browser, lambda: box(browser, "photo") == pytest.approx(photo, abs=0.5))
     assert get(address, f"/api/placements/{at}") == before
 
@@ -292,24 +293,24 @@ def test_a_side_reaches_beyond_by_number_and_the_piece_stands_at_its_true_size(b
     wait(browser, lambda: "Beyond now: 100 px right" in text(browser, ".tools.is-ground"))
     ways = [text(browser, "[title^='The piece large']")]
     while ways[-1] != "Piece true size" and len(ways) < 9:
-        find(browser, "[title^='The piece large']").click()
+        click(browser, "[title^='The piece large']")
         wait(browser, lambda: text(browser, "[title^='The piece large']") != ways[-1])
         ways.append(text(browser, "[title^='The piece large']"))
     assert ways == ["Piece print only", "Piece beside the photo", "Piece true size"]
     assert box(browser, "rim")[2:] == pytest.approx([480, 384], abs=0.1)  # at 96 to the inch
-    browser.find_element("xpath", "//button[normalize-space()='Measure this screen']").click()
+    click(browser, "//button[normalize-space()='Measure this screen']")
     slide = find(browser, "dialog.card input")
     slide.send_keys(Keys.END)  # a card 610 pixels wide
     wait(browser, lambda: find(browser, ".card-room rect").get_attribute("width") == "610")
-    find(browser, "dialog.card .is-primary").click()
+    click(browser, "dialog.card .is-primary")
     wait(browser, lambda: box(browser, "rim")[2] == pytest.approx(5 * 610 * 25.4 / 85.6, abs=0.5))
     browser.refresh()  # the screen stays measured
     wait(browser, lambda: box(browser, "rim")[2] == pytest.approx(5 * 610 * 25.4 / 85.6, abs=0.5))
-    find(browser, "[title^='The piece large']").click()
+    click(browser, "[title^='The piece large']")
     wait(browser, lambda: "print only" in text(browser, "[title^='The piece large']"))
     open_station(browser, "Pixels")
     seen = box(browser, "rim")[2]
-    browser.find_element("xpath", "//button[normalize-space()='Match screen pixels']").click()
+    click(browser, "//button[normalize-space()='Match screen pixels']")
     kept(browser, address, at, 3)
     assert get(address, f"/api/placements/{at}")["asked"]["width"] == round(seen)
 
@@ -345,7 +346,7 @@ def test_a_piece_is_put_on_other_sizes_and_comes_back_as_it_was(browser, bench):
     wait(browser, lambda: "1:1" in text(browser, ".size-button"))
     assert "on 1:1" in browser.title
     ActionChains(browser).send_keys("t").perform()  # a square has no other way round; keys work
-    find(browser, ".size-button").click()
+    click(browser, ".size-button")
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".size-pick")) > 0)
     line = find(browser, "#size-find")
     line.send_keys("5x7in@100")
@@ -375,7 +376,7 @@ def test_an_outline_is_drawn_over_photo_and_piece_and_its_preview_is_clear_outsi
     open_station(browser, "File")
     Select(find(browser, "[data-file=format]")).select_by_value("jpeg")
     wait(browser, lambda: "255, 255, 255" in outside.value_of_css_property("fill"))
-    find(browser, ".history .way").click()
+    click(browser, ".history .way")
     wait(browser, lambda: get(address, f"/api/placements/{at}")["outside"] == "")
     browser.get(f"{address}/jobs/{job_id}")
     wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".piece-stood clipPath path"))
@@ -418,7 +419,7 @@ def test_joints_are_drawn_and_the_panels_are_swiped_by_hand_and_key(browser, add
     run.click()
     at_panel(2)
     run.click()
-    browser.find_element(By.CSS_SELECTOR, ".swipe form .button").click()
+    click(browser, ".swipe form .button")
     browser.get(f"{address}/jobs/{job_id}")
     wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".piece-stood .joint-gap"))
 
@@ -452,9 +453,9 @@ def test_a_file_is_settled_made_and_downloaded_by_keys(browser, bench):  # noqa:
     assert not find(browser, "[data-file=floor]").is_displayed()
     find(browser, "[data-file=at_most]").send_keys("20kB", Keys.ENTER)
     kept(browser, address, at, 2)
-    find(browser, ".note .more .way").click()
+    click(browser, ".note .more .way")
     wait(browser, lambda: "more than 20 kB even at quality 60" in text(browser, ".notes"))
-    find(browser, ".notes [data-way=quality]").click()  # one click lowers the floor
+    click(browser, ".notes [data-way=quality]")  # one click lowers the floor
     kept(browser, address, at, 3)
     floor = find(browser, "[data-file=floor]")
     wait(browser, lambda: int(floor.get_attribute("value")) < 60)
@@ -470,7 +471,7 @@ def test_a_file_is_settled_made_and_downloaded_by_keys(browser, bench):  # noqa:
     wait(browser, lambda: text(browser, ".tools.is-file b").endswith(".png"))
     ActionChains(browser).send_keys("m").perform()
     wait(browser, lambda: find(browser, "[x-ref=download]").is_displayed())
-    find(browser, ".file-word .way").click()
+    click(browser, ".file-word .way")
     wait(browser, lambda: "as asked" in text(browser, ".proof-dialog"))
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".earlier li")) == 1)
 
@@ -524,7 +525,7 @@ def test_a_ground_is_continued_and_another_try_taken_by_a_key(browser, address, 
     last = tiles(browser)[-1]
     last.find_element(By.CSS_SELECTOR, ".try-picture").click()  # the plain one
     wait(browser, lambda: now(address, at)["ground"] == "blur")
-    find(browser, ".history .way").click()
+    click(browser, ".history .way")
     wait(browser, lambda: now(address, at)["ground"] == "continued")
     wait(browser, lambda: not now(address, at)["being_made"])
 
@@ -538,7 +539,7 @@ def test_a_thing_is_painted_over_by_hand_and_by_keys_and_undone(
     button = "//div[contains(@class,'is-photo')]//button[normalize-space()='{}' and not(ancestor::*[contains(@style,'none')])]"
 
     def press(name):
-        browser.find_element(By.XPATH, button.format(name)).click()
+        click(browser, button.format(name))
 
     press("Paint over")
     radius = find(browser, "[aria-label='Radius of the brush, typed']")
@@ -569,7 +570,7 @@ def test_texture_is_copied_from_a_spot_and_the_photo_shows_it(
     open_bench(browser, address, job_id, at)
     open_station(browser, "Photo")
     source = get_photo(browser)
-    find(browser, ".is-photo button[title^='Lay texture']").click()
+    click(browser, ".is-photo button[title^='Lay texture']")
     from_point(browser, 0.2, 0.3).click().perform()
     from_point(browser, 0.6, 0.6).click_and_hold().move_by_offset(40, 10).perform()
     copied = find(browser, "[data-part=texture]")

@@ -19,7 +19,7 @@ from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
 from tests import samples
-from tests.browser.test_walk import fetch, find, get, text, wait
+from tests.browser.test_walk import click, fetch, find, get, text, wait
 from tests.conftest import NOW
 
 pytestmark = pytest.mark.browser
@@ -58,7 +58,7 @@ def test_many_are_chosen_settled_and_undone_and_the_other_shelves_come(browser, 
     browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", boxes[3])
     ActionChains(browser).key_down(Keys.SHIFT).click(boxes[3]).key_up(Keys.SHIFT).perform()
     wait(browser, lambda: "4 chosen" in text(browser, ".batch"))
-    browser.find_element(By.XPATH, "//button[normalize-space()='Approve']").click()
+    click(browser, "//button[normalize-space()='Approve']")
     wait(
         browser,
         lambda: (
@@ -67,7 +67,7 @@ def test_many_are_chosen_settled_and_undone_and_the_other_shelves_come(browser, 
     )
     assert states(address, evening).count("settled") == 4
     wait(browser, lambda: len(chosen(browser)) == 4)  # they stay chosen
-    browser.find_element(By.XPATH, "//button[normalize-space()='Undo it']").click()
+    click(browser, "//button[normalize-space()='Undo it']")
     wait(browser, lambda: "undone: approved: 4" in text(browser, ".said"))
     assert states(address, evening).count("settled") == 0
     last = "window.scrollTo(0, document.body.scrollHeight); return document.querySelectorAll('.ledge-shelf').length"
@@ -93,7 +93,7 @@ def test_a_piece_tells_its_notes_and_leads_to_the_bench_and_back(browser, addres
     wait(
         browser, lambda: browser.current_url != first and "3 of 12" in text(browser, ".bench-name")
     )
-    find(browser, ".crumb").click()
+    click(browser, ".crumb")
     wait(browser, lambda: "by=size&show=look" in browser.current_url)
     notes = Select(find(browser, "[x-ref=codes]"))
     wait(browser, lambda: len(notes.options) > 1)
@@ -104,27 +104,27 @@ def test_a_piece_tells_its_notes_and_leads_to_the_bench_and_back(browser, addres
 
 def test_what_a_job_is_can_be_changed_put_away_and_deleted(browser, address, evening):
     browser.get(f"{address}/jobs/{evening}")
-    browser.find_element(By.XPATH, "//button[normalize-space()='About this job']").click()
+    click(browser, "//button[normalize-space()='About this job']")
     name = find(browser, "[name=name]")
     name.clear()
     name.send_keys("Quay evening")
-    find(browser, "[aria-label='p00.jpg later']").click()
-    find(browser, ".about .is-primary").click()
+    click(browser, "[aria-label='p00.jpg later']")
+    click(browser, ".about .is-primary")
     wait(browser, lambda: text(browser, "h1") == "Quay evening")
     assert get(address, f"/api/jobs/{evening}")["photos"][0]["name"] == "p01.jpg"
-    browser.find_element(By.XPATH, "//button[normalize-space()='Next shoot']").click()
+    click(browser, "//button[normalize-space()='Next shoot']")
     wait(browser, lambda: text(browser, ".survival tbody").count("every size keeps it") == 12)
     card = "return document.querySelector('.card-shown').naturalWidth"
     wait(browser, lambda: browser.execute_script(card) == 1748)
-    find(browser, ".survival form .button").click()
-    browser.find_element(By.XPATH, "//button[normalize-space()='About this job']").click()
+    click(browser, ".survival form .button")
+    click(browser, "//button[normalize-space()='About this job']")
     delete = find(browser, ".about .way.is-stop")
     delete.click()
     wait(browser, lambda: delete.text == "Yes, delete it")
     assert "12 photos on 2 sizes" in text(browser, ".about")
     delete.click()
     wait(browser, lambda: "“Quay evening” is deleted" in text(browser, ".gone"))
-    find(browser, ".gone .way").click()
+    click(browser, ".gone .way")
     wait(browser, lambda: "Quay evening" in text(browser, ".shelves"))
     find(browser, "#find").send_keys("harbour")
     wait(browser, lambda: not find(browser, ".shelf").is_displayed())
@@ -135,25 +135,25 @@ def test_what_a_job_is_can_be_changed_put_away_and_deleted(browser, address, eve
 
 def test_an_empty_job_is_filled_and_a_photo_taken_out_comes_back(browser, address, tmp_path):
     browser.get(address)
-    browser.find_element(By.XPATH, "//button[normalize-space()='Empty job']").click()
+    click(browser, "//button[normalize-space()='Empty job']")
     wait(browser, lambda: "No photos yet. Drop them anywhere" in text(browser, ".empty"))
     paths = [samples.photo(tmp_path / f"p{n}.jpg", 900, 600 + n) for n in (10, 2, 1)]
     find(browser, "#more").send_keys("\n".join(map(str, paths)))
     wait(browser, lambda: "3 photos are here, and no size yet." in text(browser, ".empty"))
-    find(browser, ".empty .way").click()
+    click(browser, ".empty .way")
     find(browser, ".add-sizes input.input").send_keys("4x5in 60dpi, quay sign")
     wait(browser, lambda: "And: 384 × 160 px" in text(browser, ".add-sizes .reads"))
-    find(browser, ".add-sizes .is-primary").click()
+    click(browser, ".add-sizes .is-primary")
     wait(browser, lambda: "3 photos, 2 sizes" in text(browser, ".ledge-counts"))
     names = [one.text for one in browser.find_elements(By.CSS_SELECTOR, ".shelf-name")]
     assert names == ["p1.jpg", "p2.jpg", "p10.jpg"]
-    find(browser, "[data-menu=out][data-name='p2.jpg']").click()
+    click(browser, "[data-menu=out][data-name='p2.jpg']")
     wait(browser, lambda: "p2.jpg is taken out." in text(browser, ".said"))
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".shelf-name")) == 2)
     wait(browser, lambda: "2 photos, 2 sizes" in text(browser, ".ledge-counts"))
-    browser.find_element(By.XPATH, "//button[normalize-space()='Put p2.jpg back']").click()
+    click(browser, "//button[normalize-space()='Put p2.jpg back']")
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".shelf-name")) == 3)
-    find(browser, "[data-menu=like]").click()
+    click(browser, "[data-menu=like]")
     wait(browser, lambda: "like p1 is saved, and in this job." in text(browser, ".said"))
     assert [one["name"] for one in get(address, "/api/jobs/1")["sizes"]][-1] == "like p1"
 
@@ -174,7 +174,7 @@ def test_a_quick_job_from_dropped_photos_to_an_archive_in_four_actions(browser, 
     limit.clear()
     limit.send_keys("9kB", Keys.TAB)
     wait(browser, lambda: text(browser, ".taken").count("about 9 kB") == 3)
-    browser.find_element(By.XPATH, "//button[normalize-space()='Make the files now']").click()
+    click(browser, "//button[normalize-space()='Make the files now']")
     wait(browser, lambda: "3 of 3 made and measured as asked" in text(browser, ".quick"))
     link = find(browser, ".quick a").get_attribute("href")
     with ZipFile(BytesIO(fetch(address, link.removeprefix(address)))) as archive:
@@ -191,7 +191,7 @@ def test_a_quick_job_from_dropped_photos_to_an_archive_in_four_actions(browser, 
     written.clear()
     written.send_keys("200 wide")
     wait(browser, lambda: text(browser, ".taken").count("→ 200 × ") == 3)
-    browser.find_element(By.XPATH, "//button[normalize-space()='Make the files now']").click()
+    click(browser, "//button[normalize-space()='Make the files now']")
     wait(browser, lambda: find(browser, ".quick a").get_attribute("href").endswith("/2/archive"))
     assert len(get(address, "/api/jobs")) == 1
     assert get(address, "/api/deliveries/2")["counts"] == {"made": 3}
@@ -200,21 +200,21 @@ def test_a_quick_job_from_dropped_photos_to_an_archive_in_four_actions(browser, 
 @pytest.mark.refused
 def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address, evening):
     browser.get(f"{address}/jobs/{evening}?by=size")
-    browser.find_element(By.XPATH, "//button[normalize-space()='Make files']").click()
+    click(browser, "//button[normalize-space()='Make files']")
     wait(browser, lambda: "24 files, about " in text(browser, "dialog.plan"))
     assert "kB, 12 with something to look at" in text(browser, "dialog.plan")
     assert "p03_4x5in@40.jpg" in text(browser, "dialog.plan")
-    find(browser, "dialog.plan .is-primary").click()
+    click(browser, "dialog.plan .is-primary")
     wait(browser, lambda: text(browser, "h1").startswith("24 of 24 files made"))
     rows = [row.text for row in browser.find_elements(By.CSS_SELECTOR, ".files tbody tr")]
     assert len(rows) == 14  # the latest
     assert all("as asked" in row for row in rows)
     made = "return document.querySelectorAll('.filling .is-made').length"
     assert browser.execute_script(made) == 24
-    browser.find_element(By.XPATH, "//button[normalize-space()='Make what changed']").click()
+    click(browser, "//button[normalize-space()='Make what changed']")
     wait(browser, lambda: "Nothing changed since" in text(browser, "main > .trouble-line"))
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".desk-card")) == 3)
-    find(browser, "[data-desk=lab]").click()
+    click(browser, "[data-desk=lab]")
     wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".goes"))
     assert "45 ppi; the lab wants 150" in text(browser, ".goes")
     fix = find(browser, "[aria-label='Where it goes'] .desk-card li .way")
@@ -229,9 +229,9 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     wait(browser, lambda: "No delivery has “evenin 4x5!”" in text(browser, ".empty"))
     browser.get(f"{address}/desks")
     find(browser, ".is-sign")
-    find(browser, ".is-lab .button").click()
+    click(browser, ".is-lab .button")
     wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".is-lab .told"))
-    find(browser, "[data-desk=lab][data-fault=refuses]").click()
+    click(browser, "[data-desk=lab][data-fault=refuses]")
     wait(
         browser,
         lambda: "A fault is switched on: it refuses every file." in text(browser, ".is-lab"),
@@ -246,25 +246,25 @@ def test_a_stop_offers_its_ways_out_in_the_plan_and_on_the_delivery(
     texts = ["10x8in@330", "20x16in@300"]  # 2.2 times, which fewer ppi would mend, and four times
     job_id = jobs.start(workspace, "Large", [photo.id], [], texts, NOW)
     browser.get(f"{address}/jobs/{job_id}")
-    browser.find_element(By.XPATH, "//button[normalize-space()='Make files']").click()
+    click(browser, "//button[normalize-space()='Make files']")
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, "dialog.plan .held")) == 2)
-    find(browser, "dialog.plan .held [data-id]").click()  # Take 220 ppi
+    click(browser, "dialog.plan .held [data-id]")  # Take 220 ppi
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, "dialog.plan .held")) == 1)
     assert "10x8in@220" in text(browser, "dialog.plan table")
-    find(browser, "dialog.plan .is-primary").click()
+    click(browser, "dialog.plan .is-primary")
     wait(browser, lambda: text(browser, "h1").startswith("1 of 2 files made"))
     row = find(browser, ".files .is-held")
     assert (
         row.find_element(By.LINK_TEXT, "Fix it on the bench").get_attribute("href").endswith("/2")
     )
-    find(browser, ".files .is-held [data-allow]").click()
+    click(browser, ".files .is-held [data-allow]")
     wait(browser, lambda: text(browser, "h1").startswith("2 of 2 files made"))
     made = get(address, "/api/deliveries/1")["files"][1]
     assert (made["allowed"], made["changed"]) == (["enlarged"], False)
     hand.keep(workspace, 2, Turn(kind="turn"), NOW)
     browser.get(f"{address}/deliveries/1")
     wait(browser, lambda: "Worked on since it was made." in text(browser, ".files"))
-    find(browser, ".files .is-made a[href*='/bench/2']").click()
+    click(browser, ".files .is-made a[href*='/bench/2']")
     wait(browser, lambda: browser.current_url.endswith(f"/jobs/{job_id}/bench/2"))
 
 
@@ -277,20 +277,20 @@ def test_a_desk_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_fold
         workspace, "Stall", [photo.id], [sizes.add(workspace, asked).id], ["100%"], NOW
     )
     browser.get(f"{address}/jobs/{job_id}")
-    browser.find_element(By.XPATH, "//button[normalize-space()='Make files']").click()
+    click(browser, "//button[normalize-space()='Make files']")
     wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".plan-desks .way"))
-    find(browser, "dialog.plan [data-desk=marketplace]").click()
+    click(browser, "dialog.plan [data-desk=marketplace]")
     wait(browser, lambda: "1 of 2 would be accepted" in text(browser, "dialog.plan"))
     assert "on a plain ground" in text(browser, ".plan-refused")
-    find(browser, "dialog.plan .is-primary").click()
+    click(browser, "dialog.plan .is-primary")
     wait(browser, lambda: text(browser, "h1").startswith("2 of 2 files made"))
-    find(browser, ".desk-card [data-desk=marketplace]").click()
+    click(browser, ".desk-card [data-desk=marketplace]")
     wait(browser, lambda: "1200 px; this marketplace wants 1600" in text(browser, ".goes"))
-    find(browser, ".desk-card li .way").click()
+    click(browser, ".desk-card li .way")
     wait(browser, lambda: "2 of 2 would be accepted" in text(browser, ".goes"))
     Select(find(browser, ".goes-by select")).select_by_visible_text("by size")
     assert find(browser, ".goes-to a.is-primary").get_attribute("href").endswith("?by=size")
-    browser.find_element(By.XPATH, "//button[normalize-space()='Put them there']").click()
+    click(browser, "//button[normalize-space()='Put them there']")
     wait(browser, lambda: "2 of 2 files put into " in text(browser, ".goes-put"))
     (fixed,) = tmp_path.glob("studio/Stall-*/1600*/*.jpg")
     with Image.open(fixed) as made:

@@ -10,7 +10,7 @@ from selenium.webdriver.support.ui import Select
 
 from oak_ledge.flows.jobs import jobs
 from tests import samples
-from tests.browser.test_walk import find, get, text, wait
+from tests.browser.test_walk import click, find, get, text, wait
 from tests.conftest import NOW
 
 pytestmark = pytest.mark.browser
@@ -91,7 +91,7 @@ def test_pieces_are_moved_by_hand_key_and_number_and_never_over_each_other(brows
     browser.find_elements(By.CSS_SELECTOR, ".piece-on")[2].send_keys(Keys.DELETE)
     wait(browser, lambda: len(get(address, path)["pieces"]) == 2)
     for _ in range(5):
-        find(browser, ".sheet-head .history .way").click()
+        click(browser, ".sheet-head .history .way")
     wait(
         browser,
         lambda: (
@@ -127,12 +127,12 @@ def test_paper_counts_and_marks_are_chosen_and_the_sheet_is_made(browser, addres
     retype(find(browser, ".on-it .count"), "12")
     wait(browser, lambda: len(get(address, path)["pieces"]) == 13)
     wait(browser, lambda: "page 1 of 2" in text(browser, ".sheet-head h1"))
-    find(browser, ".sheet-pages .button:last-child").click()
+    click(browser, ".sheet-pages .button:last-child")
     wait(browser, lambda: "page 2 of 2" in text(browser, ".sheet-head h1"))
     retype(find(browser, ".paper-text"), "A3@300")
     wait(browser, lambda: get(address, path)["width"] == 297)
     wait(browser, lambda: "3508 × 4961 px" in text(browser, ".sheet-figures"))
-    find(browser, "[data-lay=marks]").click()
+    click(browser, "[data-lay=marks]")
     wait(browser, lambda: get(address, path)["layout"]["marks"] is False)
     margin = find(browser, "[data-lay=margin]")
     retype(margin, "40cm")
@@ -185,5 +185,5 @@ def test_two_photos_fill_one_sign_in_three_actions_and_slide_in_their_cells(brow
     wait(browser, lambda: "/bench/" in browser.current_url)
     assert "Quay sign, cell 1 of 2" in text(browser, ".size-button")
     assert text(browser, ".bench-go .button") == "Sheet"
-    find(browser, ".bench-go .button").click()
+    click(browser, ".bench-go .button")
     wait(browser, lambda: "/sheets/" in browser.current_url)

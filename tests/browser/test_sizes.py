@@ -11,7 +11,7 @@ from selenium.webdriver.support.ui import Select
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked, SizeChange
 from tests import samples
-from tests.browser.test_walk import find, text, wait
+from tests.browser.test_walk import click, find, text, wait
 
 pytestmark = pytest.mark.browser
 
@@ -36,11 +36,11 @@ def press(browser, words):
     """Press the button with these words, once it can be seen."""
     shown = f"//button[normalize-space()='{words}']"
     wait(browser, lambda: browser.find_element(By.XPATH, shown).is_displayed())
-    browser.find_element(By.XPATH, shown).click()
+    click(browser, shown)
 
 
 def open_row(browser, size_id):
-    find(browser, f'[data-id="{size_id}"]').click()
+    click(browser, f'[data-id="{size_id}"]')
     wait(browser, lambda: find(browser, "input[name=name]").get_attribute("value"))
 
 
@@ -109,7 +109,7 @@ def test_each_part_of_the_entry_is_underlined_like_its_part_of_the_sentence(brow
 
 def test_a_frame_is_given_to_a_size_and_drawn_with_what_will_be_seen(browser, library, workspace):
     open_row(browser, library)
-    find(browser, ".edit-frame summary").click()
+    click(browser, ".edit-frame summary")
     find(browser, "input[name=lip]").send_keys("5in")
     wait(browser, lambda: "leaves nothing of the print" in text(browser, ".editing .reads"))
     lip = find(browser, "input[name=lip]")
@@ -178,7 +178,7 @@ def test_deleting_asks_and_can_be_taken_back(browser, library):
     open_row(browser, library)
     press(browser, "Delete")
     wait(browser, lambda: "No job took it." in text(browser, ".sure"))
-    find(browser, ".sure .way").click()
+    click(browser, ".sure .way")
     press(browser, "Delete")
     press(browser, "Delete it")
     wait(browser, lambda: "Wall print" not in rows(browser))
@@ -188,8 +188,8 @@ def test_deleting_asks_and_can_be_taken_back(browser, library):
     press(browser, "Delete it")
     wait(browser, lambda: "Deleted in the last 30 days: 1" in text(browser, ".deleted"))
     browser.refresh()  # also later, from the list
-    find(browser, ".deleted summary").click()
-    find(browser, ".deleted [data-back]").click()
+    click(browser, ".deleted summary")
+    click(browser, ".deleted [data-back]")
     wait(browser, lambda: "Wall print" in rows(browser))
 
 

@@ -32,6 +32,17 @@ def find(browser, css):
     return browser.find_element(By.CSS_SELECTOR, css)
 
 
+def click(browser, which):
+    """Click what a selector or an XPath finds, once it can be: to show it may take a moment."""
+    by = By.XPATH if which.startswith("//") else By.CSS_SELECTOR
+
+    def clicked():
+        button = browser.find_element(by, which)
+        return button.is_displayed() and button.is_enabled() and button.click() is None
+
+    wait(browser, clicked)
+
+
 def wait(browser, truth):
     def seen(_):
         try:
@@ -119,7 +130,7 @@ def cells(browser, row):
 @pytest.mark.refused
 def test_relabel_and_resample_are_told_apart_live_before_one_is_kept(browser, bench):
     address, at = bench  # 750 × 600 px, 5 × 4 in at 150 ppi
-    find(browser, "[data-station=Pixels]").click()
+    click(browser, "[data-station=Pixels]")
     wait(browser, lambda: cells(browser, 1)[3] != "")  # weighed
     now = cells(browser, 1)
     assert now[:3] == ["750 × 600 px", "5 × 4 in", "150 ppi"]
@@ -177,8 +188,8 @@ def test_what_a_profile_cannot_hold_is_striped_on_the_piece(
     job_id = jobs.start(workspace, "Evening", [photo.id], [size.id], [], NOW)
     at = jobs.view(workspace, job_id).placements[0].id
     open_bench(browser, address, job_id, at)
-    find(browser, "[data-station=File]").click()
-    find(browser, ".tools.is-file .tick input").click()
+    click(browser, "[data-station=File]")
+    click(browser, ".tools.is-file .tick input")
     said = "50 % of the piece lies beyond sRGB: striped above."
     wait(browser, lambda: said in text(browser, ".tools.is-file"))
     shown = "return document.querySelector('[data-part=fine]').getAttribute('href')"
@@ -204,7 +215,7 @@ def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
         browser, ".refused"
     )
     assert not start.is_enabled()
-    find(browser, ".taken .way").click()
+    click(browser, ".taken .way")
     wait(browser, lambda: "Saved: like quay" in text(browser, ".taken"))
     like = find(browser, ".size-choice[aria-pressed=true]")
     assert like.text == "like quay"
@@ -219,23 +230,23 @@ def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
     wait(browser, lambda: written.get_attribute("aria-invalid") == "true")
     written.send_keys(Keys.BACKSPACE, "10")
     wait(browser, lambda: "Did you mean 8x10in@300 or 8x10cm@300 or 4:5" in text(browser, "#reads"))
-    find(browser, "#reads .way").click()
+    click(browser, "#reads .way")
     wait(browser, lambda: "8 × 10 in at 300 ppi" in text(browser, "#reads"))
     written.clear()
     written.send_keys("4x5in 150 dpi")
     wait(browser, lambda: "4 × 5 in at 150 ppi: 600 × 750 px" in text(browser, "#reads"))
     start.click()
     wait(browser, lambda: "1 photo, 1 size" in text(browser, ".ledge-counts"))
-    find(browser, ".piece-stood").click()
+    click(browser, ".piece-stood")
     wait(browser, lambda: "/bench/" in browser.current_url)
     wait(browser, lambda: "makes 750 × 600 px: 5 × 4 in at 150 ppi" in text(browser, "#tally"))
-    find(browser, ".note .more .way").click()  # the gravest is shown, the others on wish
+    click(browser, ".note .more .way")  # the gravest is shown, the others on wish
     wait(browser, lambda: "sRGB is assumed" in text(browser, ".all-notes"))
-    find(browser, "[data-station=File]").click()
-    find(browser, ".tools.is-file .button").click()
+    click(browser, "[data-station=File]")
+    click(browser, ".tools.is-file .button")
     wait(browser, lambda: find(browser, ".file-word .way").is_displayed())
     wait(browser, lambda: find(browser, "[x-ref=download]").is_displayed())
-    find(browser, ".file-word .way").click()
+    click(browser, ".file-word .way")
     wait(browser, lambda: find(browser, ".proof").is_displayed())
     rows = [row.text for row in browser.find_elements(By.CSS_SELECTOR, ".proof tbody tr")]
     assert rows[:3] == [
@@ -268,7 +279,7 @@ def test_photos_come_in_dropped_anywhere_or_pasted(browser, address, way):
     )
     wait(browser, lambda: "quay.png\n90 × 60 px · 3:2" in text(browser, ".taken"))
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".size-choice")) == 9)
-    find(browser, ".size-choice").click()
+    click(browser, ".size-choice")
     assert "4 × 6 in at 300 ppi" in text(browser, "#reads")
     find(browser, "#written").send_keys("long st")
     wait(browser, lambda: "Long strip" in text(browser, ".sizes"))
@@ -409,7 +420,7 @@ def test_letters_can_be_switched_off_and_choices_are_remembered(browser, bench):
     ActionChains(browser).send_keys("w", "s", "?").perform()
     wait(browser, lambda: find(browser, ".keys").is_displayed())
     assert "turn wide or tall" in text(browser, ".keys")
-    find(browser, ".keys input").click()
+    click(browser, ".keys input")
     ActionChains(browser).send_keys(Keys.ESCAPE).perform()
     ActionChains(browser).send_keys("t").perform()
     browser.refresh()
@@ -423,7 +434,7 @@ def test_a_slipped_unit_is_fixed_with_one_click(browser, address, placed):
     job_id, at = placed("6x8px")
     open_bench(browser, address, job_id, at)
     wait(browser, lambda: "Did you mean inches: 6 × 8 in?" in text(browser, ".note.is-stop"))
-    find(browser, ".note.is-stop .way").click()
+    click(browser, ".note.is-stop .way")
     wait(browser, lambda: "makes 2400 × 1800 px: 8 × 6 in" in text(browser, "#tally"))
     wait(browser, lambda: text(browser, ".size-button") == "6 × 8 in\n▾")
 
@@ -442,7 +453,7 @@ def test_typed_figures_place_the_crop_and_nonsense_is_told(browser, bench):
         lambda: "“middle” is not a number" in text(browser, ".views .trouble-line"),
     )
     assert get(address, f"/api/placements/{at}")["step"] == 2
-    find(browser, ".history .way").click()  # what was refused stands in nothing's way
+    click(browser, ".history .way")  # what was refused stands in nothing's way
     wait(browser, lambda: get(address, f"/api/placements/{at}")["place"] == 1)
 
 
@@ -485,13 +496,13 @@ def test_methods_are_looked_at_close_dragged_elsewhere_and_taken(browser, bench)
     wait(browser, lambda: looked_at(browser) == (x, y))
     find(browser, ".looks").send_keys(Keys.ARROW_LEFT)
     wait(browser, lambda: looked_at(browser) == (max(x - 40, 110), y))
-    find(browser, "[data-sharp=on]").click()
+    click(browser, "[data-sharp=on]")
     wait(browser, lambda: get(address, f"/api/placements/{at}")["sharpen_for"] == "smooth")
     wait(browser, lambda: find(browser, "[data-sharp=by]").is_displayed())
     wait(browser, lambda: find(browser, "figure.is-chosen b").text == "natural")
-    find(browser, "[data-method=lanczos]").click()
+    click(browser, "[data-method=lanczos]")
     wait(browser, lambda: find(browser, "figure.is-chosen b").text == "crisp")
     assert get(address, f"/api/placements/{at}")["method"] == "lanczos"
-    find(browser, ".close form .button").click()
-    find(browser, "[data-station=Pixels]").click()
+    click(browser, ".close form .button")
+    click(browser, "[data-station=Pixels]")
     assert find(browser, "[data-finish=method]").get_attribute("value") == "lanczos"
