@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
+from typing import Annotated, Literal
 
 from pydantic import Field
 from pydantic_settings import BaseSettings, SettingsConfigDict
 
 from oak_ledge.core.files.limits import Limits
+
+
+def _cache_of_this_user() -> Path:
+    """Give the folder for caches (XDG Base Directory Specification)."""
+    named = os.environ.get("XDG_CACHE_HOME", "")
+    return Path(named) if Path(named).is_absolute() else Path.home() / ".cache"
 
 
 class Config(BaseSettings):
@@ -56,11 +64,25 @@ class Config(BaseSettings):
         default="",
         description="names this server answers under beside local ones, with commas between",
     )
-    workers: int = Field(
-        default=0, ge=0, le=64, description="processes that make files; 0: one for each core"
+    workers: Literal["auto"] | Annotated[int, Field(ge=0, le=64)] = Field(
+        default="auto",
+        description="processes beside the server that make files; 0: none, auto: one for each core",
     )
     queue: str | None = Field(
-        default=None, description="redis://… where several machines share the work"
+        default=None,
+        pattern="^(redis|rediss|unix)://",
+        description="redis://… through which workers on other machines are handed work",
+    )
+    token: str | None = Field(default=None, description="the token of workers on other machines")
+    cache: Path = Field(
+        default_factory=lambda: _cache_of_this_user() / "oak-ledge",
+        description="where a worker on another machine keeps originals it fetched",
+    )
+    most_cache_mb: int = Field(
+        default=4000,
+        ge=100,
+        le=1_000_000,
+        description="originals kept there; those least lately used go first",
     )
 
     @property

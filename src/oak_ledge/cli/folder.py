@@ -56,11 +56,11 @@ def opened(config: Config) -> Workspace:
         fail(CALL_IS_WRONG, str(exc))
 
 
-def queue_of(config: Config, workspace: Workspace, make_next: Callable[[], object] = bool) -> Queue:
+def queue_of(workspace: Workspace, make_next: Callable[[], object] = bool) -> Queue:
     from oak_ledge.flows.delivery.queue import open_queue
 
     try:
-        return open_queue(workspace.data, config.queue, make_next)
+        return open_queue(workspace.data, make_next)
     except StoreError as exc:
         fail(CALL_IS_WRONG, str(exc))
 

@@ -165,6 +165,25 @@ Host = Annotated[str | None, typer.Option(help="address to listen on [127.0.0.1]
 Port = Annotated[int | None, typer.Option(min=1, max=65535, help="port to listen on [8000]")]
 
 
+Workers = Annotated[
+    str | None, typer.Option(metavar="auto|N", help="workers of its own; 0: none, auto: one a core")
+]
+
+
+RedisQueue = Annotated[
+    str | None,
+    typer.Option(
+        "--queue", metavar="redis://…", help="Redis through which other machines get work"
+    ),
+]
+
+
+Token = Annotated[
+    str | None,
+    typer.Option(help="of workers on other machines [OAK_LEDGE_TOKEN, or made and shown]"),
+]
+
+
 Allow = Annotated[
     list[str], typer.Option(metavar="CODE", help="take the responsibility for a stop note")
 ]

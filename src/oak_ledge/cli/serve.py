@@ -5,15 +5,23 @@ from __future__ import annotations
 import os
 import signal
 import sys
+from collections.abc import Callable
 from contextlib import closing
 from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING
 
 from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import alone, config_of, now, opened, queue_of
-from oak_ledge.cli.options import Data, Host, Port
+from oak_ledge.cli.options import Data, Host, Port, RedisQueue, Token, Workers
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, store_words
 from oak_ledge.config import Config
 from oak_ledge.store.errors import StoreError
+
+if TYPE_CHECKING:
+    from oak_ledge.flows.delivery.queue import Queue
+    from oak_ledge.flows.elsewhere.handing_out import Elsewhere
+    from oak_ledge.flows.workspace import Workspace
 
 
 @app.command()
@@ -23,9 +31,17 @@ def demo(data: Data = None, host: Host = None, port: Port = None) -> None:
 
 
 @app.command()
-def serve(data: Data = None, host: Host = None, port: Port = None) -> None:
+def serve(
+    data: Data = None,
+    host: Host = None,
+    port: Port = None,
+    workers: Workers = None,
+    queue: RedisQueue = None,
+    token: Token = None,
+) -> None:
     """Serve a data folder."""
-    _serve(config_of(data=data, host=host, port=port), with_demo=False)
+    config = config_of(data=data, host=host, port=port, workers=workers, queue=queue, token=token)
+    _serve(config, with_demo=False)
 
 
 def _serve(config: Config, *, with_demo: bool) -> None:
@@ -35,8 +51,9 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     from oak_ledge.flows.library.sizes import add_starters
     from oak_ledge.flows.workspace import recover
     from oak_ledge.web.guards import EVERY_ADDRESS
+    from oak_ledge.web.process.elsewhere import HandingOut
     from oak_ledge.web.process.serve import listen, serve
-    from oak_ledge.web.process.workers import Workers
+    from oak_ledge.web.process.workers import Workers as OwnWorkers
 
     hosts = [name.strip() for name in config.allowed_hosts.split(",") if name.strip()]
     if config.host in EVERY_ADDRESS and not hosts:
@@ -60,7 +77,8 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     )
     with closing(listening), only:
         workspace = opened(config)
-        queue = queue_of(config, workspace)
+        queue = queue_of(workspace)
+        elsewhere = None if config.queue is None else _elsewhere(config, workspace)
         try:
             recover(workspace)
             clean_up(workspace, now())
@@ -69,11 +87,50 @@ def _serve(config: Config, *, with_demo: bool) -> None:
                 print("The demo was laid out.")
         except (StoreError, OSError) as exc:
             fail(CALL_IS_WRONG, store_words(exc))
-        workspace = replace(workspace, ask=queue.ask)
-        workers = Workers(workspace, config.workers or os.cpu_count() or 1, now)
+        ask: Callable[[int], None] = queue.ask
+        if elsewhere is not None:
+            ask = partial(_ask_all, queue, elsewhere)
+        count = (os.cpu_count() or 1) if config.workers == "auto" else config.workers
+        workspace = replace(workspace, ask=ask, anyone=partial(_anyone, count, elsewhere))
+        workers = OwnWorkers(workspace, count, now)
         workers.start()
+        if elsewhere is not None:
+            elsewhere.workspace = workspace
+            HandingOut(elsewhere, now).start()
         signal.signal(signal.SIGTERM, lambda *_: sys.exit())  # so that `finally` is done
         try:
-            serve(workspace, listening, [config.host, *hosts])
+            serve(workspace, listening, [config.host, *hosts], elsewhere)
         finally:
             workers.stop()
+
+
+def _elsewhere(config: Config, workspace: Workspace) -> Elsewhere:
+    """Open the way to workers on other machines; their token, just made, is shown this once."""
+    from oak_ledge.flows.elsewhere.handing_out import Elsewhere
+    from oak_ledge.flows.elsewhere.post import Post
+    from oak_ledge.flows.elsewhere.token import TokenError, key_for
+
+    assert config.queue is not None
+    try:
+        key, made = key_for(workspace.data, config.token)
+        post = Post(config.queue, key)
+    except TokenError as exc:
+        fail(CALL_IS_WRONG, f"--token can't be used: {exc}")
+    except ValueError as exc:
+        fail(CALL_IS_WRONG, f"--queue {config.queue} is no address of a Redis: {exc}")
+    except OSError as exc:
+        fail(CALL_IS_WRONG, store_words(exc))
+    if made is not None:
+        print(f"The token of workers on other machines, shown this once: {made}", flush=True)
+    return Elsewhere(workspace, key, post)
+
+
+def _ask_all(queue: Queue, elsewhere: Elsewhere, times: int) -> None:
+    """Ask the workers beside the server, and those elsewhere."""
+    queue.ask(times)
+    elsewhere.look.set()
+
+
+def _anyone(count: int, elsewhere: Elsewhere | None) -> bool:
+    """Say whether a worker is there, beside the server or elsewhere."""
+    return count > 0 or (elsewhere is not None and bool(elsewhere.presence.machines(now())))

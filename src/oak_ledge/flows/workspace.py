@@ -40,6 +40,9 @@ class Workspace:
     ask: Callable[[int], None] | None = None
     """asks the workers for so many pieces of work; None: files are made within the call"""
 
+    anyone: Callable[[], bool] | None = None
+    """says whether a worker is there; None: nobody asks"""
+
     folder: Path | None = None
     """where finished files are put on wish"""
 
@@ -83,6 +86,6 @@ def recover(workspace: Workspace) -> None:
     ):
         sweep_parts(folder)
     with transaction(workspace.sessions) as session:
-        claims.put_back(session)
+        claims.put_all_back(session)
         deliveries.settle_all(session)
         fills.put_all_back(session)

@@ -121,16 +121,17 @@ def bytes_in(folder: Path) -> int:
     return whole
 
 
-def prune(folder: Path, most_bytes: int) -> int:
+def prune(folder: Path, most_bytes: int, but: Path | None = None) -> int:
     """Remove cache files, those least lately used first, until no more than so many bytes are there.
 
-    Gives how many bytes went. What is removed while somebody reads it stays readable to them.
+    Gives how many bytes went; `but` one that is needed now. What is removed while somebody reads it
+    stays readable to them.
     """
     found = []
     for path in folder.rglob("*"):
         with suppress(OSError):  # it may go meanwhile
             status = path.stat()
-            if path.is_file():
+            if path.is_file() and path != but:
                 found.append((max(status.st_mtime, status.st_atime), status.st_size, path))
     over = sum(size for _, size, _ in found) - most_bytes
     gone = 0

@@ -259,6 +259,12 @@ class DeliveryFileRow(Base):
     """a sheet as it was asked for; None where the file is of one piece"""
     former: Mapped[Former | None] = mapped_column(AsJson(Former))
     """what it was before it was to be made again"""
+    elsewhere: Mapped[bool] = mapped_column(server_default="0")
+    """handed to a worker on another machine: `worker` is the ticket it was handed out under"""
+    machine: Mapped[str | None] = mapped_column(String(80))
+    """the other machine that makes it, or made it"""
+    lost: Mapped[int] = mapped_column(server_default="0")
+    """how many workers ended while they made it"""
 
 
 class FillRow(Base):
@@ -283,6 +289,8 @@ class FillRow(Base):
     lost: Mapped[int] = mapped_column(server_default="0")
     """how many workers ended while they made it"""
     reason: Mapped[str | None] = mapped_column(Text)
+    elsewhere: Mapped[bool] = mapped_column(server_default="0")
+    """handed to a worker on another machine: `worker` is the ticket it was handed out under"""
 
 
 class DeskRow(Base):

@@ -13,6 +13,7 @@ from starlette.exceptions import HTTPException
 
 from oak_ledge.core.errors import CoreError, SizeTextError
 from oak_ledge.core.sizes.size import first_error
+from oak_ledge.flows.elsewhere.handing_out import LateError
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from oak_ledge.store.errors import FULL, StoreError, disk_words
 from oak_ledge.web.pages.site import templates
@@ -78,6 +79,7 @@ def answer_errors(app: FastAPI) -> None:
         return lambda request, exc: _answer(request, status, str(exc))
 
     app.add_exception_handler(NotFoundError, to(404))
+    app.add_exception_handler(LateError, to(410))
     app.add_exception_handler(AskedError, to(422))
     app.add_exception_handler(ChangedMeanwhileError, _changed)
     app.add_exception_handler(CoreError, to(422))
@@ -132,4 +134,6 @@ def _http(request: Request, exc: Exception) -> Response:
     status = exc.status_code if isinstance(exc, HTTPException) else 500
     if status == 404:
         return _answer(request, 404, f"There is no page {request.url.path} here.")
-    return _answer(request, status, str(getattr(exc, "detail", exc)))
+    answer = _answer(request, status, str(getattr(exc, "detail", exc)))
+    answer.headers.update(getattr(exc, "headers", None) or {})
+    return answer

@@ -7,6 +7,7 @@ from collections.abc import Collection
 from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
 
+from oak_ledge.flows.elsewhere.handing_out import Elsewhere
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web import api
 from oak_ledge.web.answers import WRONG_CALLS, answer_errors
@@ -14,8 +15,12 @@ from oak_ledge.web.guards import Guards
 from oak_ledge.web.pages import bench, deliveries, desks, jobs, ledge, sheets, site, sizes  # noqa: F401 - routes
 
 
-def make_app(workspace: Workspace, hosts: Collection[str] = ()) -> FastAPI:
-    """Make the application for one workspace, answering under local names and those of `hosts`."""
+def make_app(
+    workspace: Workspace, hosts: Collection[str] = (), elsewhere: Elsewhere | None = None
+) -> FastAPI:
+    """Make the application for one workspace, answering under local names and those of `hosts`;
+    to workers of other machines where it has a way to them.
+    """
     app = FastAPI(
         title="Oak Ledge",
         openapi_url="/api/openapi.json",
@@ -23,7 +28,7 @@ def make_app(workspace: Workspace, hosts: Collection[str] = ()) -> FastAPI:
         redoc_url=None,
         responses=WRONG_CALLS,
     )
-    app.state.workspace = workspace
+    app.state.workspace, app.state.elsewhere = workspace, elsewhere
     # one call may bring several photos
     app.add_middleware(Guards, hosts=hosts, most_upload=2 * workspace.limits.upload_bytes)
     # The address changes with the content, so browsers may keep these files for good.

@@ -64,7 +64,8 @@ class Guards:
         if refusal is not None:
             await JSONResponse({"detail": refusal}, 403)(scope, receive, fenced)
             return
-        most = self.most_upload if scope["path"] == "/api/photos" else MOST_BODY
+        large = scope["path"] == "/api/photos" or scope["path"].startswith("/api/work/")
+        most = self.most_upload if large else MOST_BODY
         try:
             await self.app(scope, _counted(receive, headers, most), fenced)
         except _TooLargeError:

@@ -13,7 +13,7 @@ from oak_ledge.core.gestures.pixels import Finish
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.pixels.prove import measure
 from oak_ledge.flows.bench import hand, view as bench
-from oak_ledge.flows.delivery import deliveries, making, orders, workshop
+from oak_ledge.flows.delivery import deliveries, drawing, making, orders, workshop
 from oak_ledge.flows.handing import out as handing_out
 from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.photos import photos
@@ -103,7 +103,7 @@ def test_after_a_kill_what_was_being_made_is_made_again_under_its_name(workspace
     assert deliveries.view(again, answer.id).files[0].state == "queued"
     (half / ".of-17-1700-ab12.part").write_bytes(b"half, after the tidying at the start")
     (half / ".of-1700-1800-ab12.part").write_bytes(b"half, of a worker that lives")
-    workshop.lost_worker(again, "17", pid=1700)
+    workshop.lost_worker(again, "17", pid=1700, now=NOW)
     lives = half / ".of-1700-1800-ab12.part"
     assert list(half.glob("*.part")) == [lives]
     lives.unlink()
@@ -169,10 +169,10 @@ def test_workers_hold_no_more_pixels_at_once_than_they_may(workspace, bring, tmp
     assert claimed("2", 127_200 + 67_199) == []
     assert claimed("2", 127_200 + 67_200) == [ids[1]] * 2
     assert claimed("3", 127_200 + 67_200) == []
-    workshop.lost_worker(waiting, "1", pid=0)
+    workshop.lost_worker(waiting, "1", pid=0, now=NOW)
     assert claimed("3", 10**9) == [ids[0]] * 2
     for worker in ("2", "3"):
-        workshop.lost_worker(waiting, worker, pid=0)
+        workshop.lost_worker(waiting, worker, pid=0, now=NOW)
     workshop.make_what_waits(workspace, "4", lambda: NOW)
     assert deliveries.view(workspace, delivery).counts == {"made": 6}
 
@@ -290,7 +290,7 @@ def test_an_edit_while_a_file_is_made_leaves_the_piece_in_work(workspace, placed
         hand.keep(workspace, at, Scale(kind="scale", factor=0.9), NOW)
         return real(work, limits)
 
-    monkeypatch.setattr(workshop, "draw", drawn)
+    monkeypatch.setattr(drawing, "draw", drawn)
     assert orders.deliver(workspace, job_id, None, NOW).counts == {"made": 1}
     assert bench.view(workspace, at).state == "placed"
 
@@ -310,7 +310,7 @@ def test_whatever_goes_wrong_a_file_never_stays_being_made(workspace, placed, mo
     def fail(work, limits):
         raise problem
 
-    monkeypatch.setattr(workshop, "draw", fail)
+    monkeypatch.setattr(drawing, "draw", fail)
     answer = orders.deliver(workspace, job_id, None, NOW)
     assert (answer.state, answer.files[0].state) == ("done", "failed")
     assert answer.files[0].reason
@@ -380,7 +380,7 @@ def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once,
         msg = "of no use"
         raise FileError(msg)
 
-    monkeypatch.setattr(workshop, "draw", fail)
+    monkeypatch.setattr(drawing, "draw", fail)
     answer = orders.again(workspace, delivery, file.id, NOW).files[0]
     assert (answer.state, answer.name, answer.measured) == ("made", file.name, file.measured)
     assert answer.reason == "Making it again failed. Of no use. The file made before is kept."

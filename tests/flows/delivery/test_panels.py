@@ -138,7 +138,7 @@ def test_one_worker_takes_all_panels_of_a_piece_and_holds_their_pixels(workspace
     assert claimed("2", held + 300 * 200 + 75 * 70 - 1) == []
     assert len(claimed("2", held + 300 * 200 + 75 * 70)) == 3
     for worker in ("1", "2"):
-        workshop.lost_worker(waiting, worker, pid=0)
+        workshop.lost_worker(waiting, worker, pid=0, now=NOW)
     workshop.make_what_waits(workspace, "3", lambda: NOW)
     assert deliveries.view(workspace, delivery.id).counts == {"made": 12}
 

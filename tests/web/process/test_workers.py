@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import signal
-import subprocess
 import time
 from pathlib import Path
 
@@ -76,41 +75,6 @@ def test_a_kill_at_any_moment_loses_nothing_and_doubles_nothing(tmp_path, who, a
         client.close()
         server.terminate()
         server.wait()
-
-
-def test_the_queue_is_a_redis_where_one_is_set_and_may_go_away(tmp_path):
-    """Redis comes from Debian's packages with `make test`; where it can't be had this says so."""
-    enable_socket()
-    program = next((p for p in ("/usr/bin/redis-server",) if Path(p).exists()), None)
-    if program is None:
-        pytest.skip("redis-server is not installed here: apt-get install redis-server")
-    port, there = free_port(), free_port()
-    command = [program, "--port", str(there), "--save", "", "--bind", "127.0.0.1"]
-
-    def begin():
-        return subprocess.Popen(command, cwd=tmp_path, stdout=subprocess.DEVNULL)
-
-    redis = begin()
-    os.environ["OAK_LEDGE_QUEUE"] = f"redis://127.0.0.1:{there}"
-    try:
-        server = serve(tmp_path / "data", port)
-        try:
-            with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30) as client:
-                assert finished(client, begun(client, 2))["counts"] == {"made": 6}
-                redis.kill()
-                redis.wait()
-                delivery = begun(client, 3)  # taken on all the same
-                assert client.get(f"/api/deliveries/{delivery}").json()["state"] == "queued"
-                redis = begin()
-                assert finished(client, delivery)["counts"] == {"made": 9}
-        finally:
-            server.terminate()
-            server.wait()
-        assert not (tmp_path / "data" / "queue.db").exists()
-    finally:
-        del os.environ["OAK_LEDGE_QUEUE"]
-        redis.terminate()
-        redis.wait()
 
 
 def test_a_ground_is_broken_off_at_once_and_its_worker_goes_on(tmp_path):

@@ -61,6 +61,8 @@ class FileView(BaseModel):
     """codes of the stops it was made in spite of, on a person's word"""
     stop: Stopped | None
     """of a file that is held, or was too heavy: what to do about its piece as it lies now"""
+    machine: str | None
+    """the other machine that makes it, or made it; None: that of the server"""
     changed: bool
     """made, and its piece was worked on since"""
 
@@ -77,6 +79,8 @@ class DeliveryView(BaseModel):
     """by how long the files so far took; None before the first and when nothing is left"""
     bytes: int
     """of all files made"""
+    waits: str | None
+    """what it waits for, where no worker is there to go on"""
 
 
 def find_delivery(session: Session, delivery_id: int) -> Delivery:
@@ -120,7 +124,17 @@ def view(
         files=files,
         counts=dict(Counter(file.state for file in files)),
         seconds_left=_seconds_left(found, now),
+        waits=_waits(workspace, found),
         bytes=sum(file.measured.bytes for file in files if file.measured and file.state == "made"),
+    )
+
+
+def _waits(workspace: Workspace, found: Delivery) -> str | None:
+    if found.state not in deliveries.OPEN or workspace.anyone is None or workspace.anyone():
+        return None
+    return (
+        "No worker is there. Start one on another machine with oak-ledge work, or the server with "
+        "--workers auto."
     )
 
 
@@ -171,6 +185,7 @@ def _file_view(
         proof=() if file.measured is None else prove(size, file.asked, file.measured),
         allowed=file.placement.allow,
         stop=_stop(workspace, file, piece),
+        machine=file.machine,
         changed=piece is not None
         and file.sheet is None
         and file.state == "made"

@@ -9,6 +9,7 @@ from datetime import datetime, timedelta
 
 from oak_ledge.core.errors import CoreError, sentence
 from oak_ledge.core.photos.fill_work import FillWork
+from oak_ledge.core.pixels.scene import Maker
 from oak_ledge.flows.photos.scene_pictures import prime
 from oak_ledge.flows.photos.scenes import maker_of
 from oak_ledge.flows.workspace import Workspace
@@ -65,19 +66,30 @@ def is_wanted_no_more(workspace: Workspace, worker: str, at_work: AtWork) -> boo
     return not still and at_work.fill_id == fill_id
 
 
+def fill(maker: Maker, work: FillWork) -> None:
+    """Make a ground or a retouch; it is kept by the maker.
+
+    Raises
+    ------
+    CoreError
+        If it can't be made.
+    """
+    if work.one is not None:
+        maker.patch(work.one)
+    elif work.ground is not None:
+        if work.full:
+            maker.ground(work.ground)
+        else:
+            maker.solved(work.ground)
+
+
 def _made_or_why(workspace: Workspace, photo: Photo | None, work: FillWork) -> str | None:
     """Make one; give why it can't be made, as one sentence, where it can't."""
     if photo is None:
         return "Its photo was taken away meanwhile."
     try:
         maker = maker_of(workspace, photo, work.retouches, make=True)
-        if work.one is not None:
-            maker.patch(work.one)
-        elif work.ground is not None:
-            if work.full:
-                maker.ground(work.ground)
-            else:
-                maker.solved(work.ground)
+        fill(maker, work)
         prime(workspace, photo, maker, work)
     except (CoreError, StoreError) as exc:
         return sentence(str(exc))

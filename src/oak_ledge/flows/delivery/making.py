@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
@@ -144,23 +145,43 @@ def proven(
     """
     ending = ENDINGS[asked.format]
     stem = stem if name is None else name.removesuffix(ending)
+    with measured_part(size, asked, parts, folder, stem) as (part, measured):
+        if name is None:
+            path = place_new(part, folder, stem, ending)
+        else:
+            path = folder / name
+            place_over(part, path)
+    return Made(path, asked, measured)
+
+
+@contextmanager
+def measured_part(
+    size: Size, asked: Asked, parts: Iterable[bytes], folder: Path, stem: str
+) -> Iterator[tuple[Path, Measured]]:
+    """Write a file under a temporary name and measure it from disk; gone again where nobody names it.
+
+    Raises
+    ------
+    FileError
+        If it cannot be written or named, or is not measured as asked.
+    """
     try:
         with written(folder, stem, parts) as part:
-            measured = measure(part) if asked.format != "pdf" else measure(part, asked.ppi)
+            name = f"{stem}{ENDINGS[asked.format]}"
+            try:
+                measured = measure(part) if asked.format != "pdf" else measure(part, asked.ppi)
+            except FileError as exc:
+                msg = f"{name} cannot be read back from disk. It was not kept; make it again"
+                raise FileError(msg) from exc
             wrong = differences(size, asked, measured)
             if wrong:
-                msg = f"{stem}{ending} is not as asked: {'; '.join(wrong)}. It was not kept"
+                msg = f"{name} is not as asked: {'; '.join(wrong)}. It was not kept"
                 raise FileError(msg)
-            if name is None:
-                path = place_new(part, folder, stem, ending)
-            else:
-                path = folder / name
-                place_over(part, path)
+            yield part, measured
     except OSError as exc:
         why = exc.strerror or exc
         msg = f"{folder} cannot be written to: {why}. Make room there, or choose another folder"
         raise FileError(msg) from exc
-    return Made(path, asked, measured)
 
 
 def stem_of(work: Work, panel: int | None = None) -> str:

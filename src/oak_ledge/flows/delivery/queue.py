@@ -1,4 +1,4 @@
-"""The queue files are made through: SQLite beside the data, or Redis where several machines share it.
+"""The queue that wakes the workers beside the server: SQLite beside the data.
 
 A task says no more than "make what is next": what that is stands in the database, where it is claimed.
 A task too many finds nothing to do, and one that was lost is asked for again after a restart.
@@ -12,10 +12,9 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from huey import Huey, RedisHuey, SqliteHuey
+from huey import Huey, SqliteHuey
 from huey.registry import Message
 from huey.serializer import Serializer
-from redis.exceptions import RedisError
 from typing_extensions import override
 
 from oak_ledge.store.errors import FILE_ERRORS, StoreError
@@ -24,7 +23,7 @@ NAME = "oak-ledge"
 
 
 class _Plain(Serializer):  # type: ignore[misc]  # the package has no types
-    """Messages as JSON: what comes from a shared Redis is never run as code."""
+    """Messages as JSON: what stands in a file is never run as code."""
 
     @override
     def _serialize(self, data: Any) -> bytes:
@@ -38,12 +37,9 @@ class _Plain(Serializer):  # type: ignore[misc]  # the package has no types
 class Queue:
     """Asks for work; `make_next` is what a worker of it does for each task."""
 
-    def __init__(self, data: Path, url: str | None, make_next: Callable[[], object]) -> None:
-        settings: dict[str, Any] = {"results": False, "serializer": _Plain()}
-        self.huey: Huey = (
-            RedisHuey(NAME, url=url, **settings)
-            if url
-            else SqliteHuey(NAME, filename=str(data / "queue.db"), **settings)
+    def __init__(self, data: Path, make_next: Callable[[], object]) -> None:
+        self.huey: Huey = SqliteHuey(
+            NAME, filename=str(data / "queue.db"), results=False, serializer=_Plain()
         )
 
         def make() -> None:
@@ -53,7 +49,7 @@ class Queue:
 
     def ask(self, times: int) -> None:
         """Ask for so many pieces of work; a queue that is away is asked again by `ask_again`."""
-        with suppress(RedisError, *FILE_ERRORS):
+        with suppress(*FILE_ERRORS):
             for _ in range(times):
                 self._task()
 
@@ -62,7 +58,7 @@ class Queue:
         self.huey.create_consumer(workers=1, periodic=False, max_delay=0.5).run()
 
 
-def open_queue(data: Path, url: str | None, make_next: Callable[[], object] = bool) -> Queue:
+def open_queue(data: Path, make_next: Callable[[], object] = bool) -> Queue:
     """Open the queue of a data folder; who only asks needs no `make_next`.
 
     Raises
@@ -71,7 +67,7 @@ def open_queue(data: Path, url: str | None, make_next: Callable[[], object] = bo
         If its file is damaged.
     """
     try:
-        return Queue(data, url, make_next)
+        return Queue(data, make_next)
     except FILE_ERRORS as exc:
         msg = (
             f"{data / 'queue.db'} is damaged or can't be written ({exc}). It only holds requests for "

@@ -85,18 +85,18 @@ def kept(workspace: Workspace, photo_hash: str, *, make: bool) -> Keep:
 
     def keep(of: str, made: Callable[[], Arrays]) -> Arrays:
         path = path_of(workspace, named(photo_hash, of))
-        found = _read(path)
+        found = arrays_in(path)
         if found is None:
             if not make:
                 raise NotMadeError(path.stem)
             found = dict(made())
-            replace_file(path, _written(found))
+            replace_file(path, as_file(found))
         return found
 
     return keep
 
 
-def _read(path: Path) -> dict[str, npt.NDArray[Any]] | None:
+def arrays_in(path: Path) -> dict[str, npt.NDArray[Any]] | None:
     """Read what was kept; None where it is missing, or damaged, and so made again."""
     if not is_fresh(path):
         return None
@@ -110,7 +110,7 @@ def _read(path: Path) -> dict[str, npt.NDArray[Any]] | None:
     return None
 
 
-def _written(arrays: Arrays) -> bytes:
+def as_file(arrays: Arrays) -> bytes:
     out = io.BytesIO()
     np.savez(out, allow_pickle=False, **arrays)
     return out.getvalue()
@@ -217,7 +217,7 @@ def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
 
 def look_at(workspace: Workspace, photo: Photo, work: FillWork) -> Look | None:
     """Give what orders a try among others; None where it isn't made."""
-    found = _read(path_of(workspace, named(photo.hash, of_work(work))))
+    found = arrays_in(path_of(workspace, named(photo.hash, of_work(work))))
     return None if found is None or "figures" not in found else look_in(found)
 
 

@@ -4,24 +4,38 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import ColumnElement, and_, func, or_, select, update
+from sqlalchemy import ColumnElement, Update, and_, func, or_, select, true, update
 from sqlalchemy.orm import Session, aliased
 
 from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, PhotoRow
-from oak_ledge.store.work.deliveries import OPEN, DeliveryFile, file_of
+from oak_ledge.store.work.deliveries import OPEN, DeliveryFile, fail, file_of, settle
 
 AT_ONCE = 4  # pieces of one photo a worker takes: its other sizes may go to another core
+MOST_LOST = 3  # workers that ended over a file: then it is not begun again
+
+LOST = (
+    "It ended the program that made it, three times. There was probably not enough memory: close other "
+    "programs, or ask for fewer pixels."
+)
 
 
-def claim(session: Session, worker: str, most_pixels: int, lease: datetime) -> list[DeliveryFile]:
+def claim(
+    session: Session,
+    worker: str,
+    most_pixels: int,
+    lease: datetime,
+    *,
+    elsewhere: bool = False,
+) -> list[DeliveryFile]:
     """Take the next files of one photo, of the delivery that has waited longest; none: no work.
 
     All panels of a piece go to one worker, which draws it once.
 
     They are the worker's until its `lease` ends, which it has to `renew`.
 
-    None either while all workers together would hold more than `most_pixels` of photos and files;
-    one alone may. One statement takes them, so that two workers never take the same.
+    None either while all workers of this machine together would hold more than `most_pixels` of photos
+    and files; one alone may. A worker `elsewhere` has a memory of its own, and `worker` is then the
+    ticket it is handed. One statement takes them, so that two workers never take the same.
     """
     file, first = aliased(DeliveryFileRow), aliased(DeliveryFileRow)
     turn = (
@@ -54,12 +68,13 @@ def claim(session: Session, worker: str, most_pixels: int, lease: datetime) -> l
     )
     chosen = select(DeliveryFileRow.id).where(waits, DeliveryFileRow.placement_id.in_(pieces))
     these = chosen.scalar_subquery()
-    held = _pixels(DeliveryFileRow.state == "running")
+    held = _pixels(and_(DeliveryFileRow.state == "running", DeliveryFileRow.elsewhere.is_(False)))
+    fits = or_(held == 0, held + _pixels(DeliveryFileRow.id.in_(these)) <= most_pixels)
     taken = (
         update(DeliveryFileRow)
         .where(DeliveryFileRow.id.in_(these), DeliveryFileRow.state == "queued")
-        .where(or_(held == 0, held + _pixels(DeliveryFileRow.id.in_(these)) <= most_pixels))
-        .values(state="running", worker=worker, lease=lease)
+        .where(true() if elsewhere else fits)
+        .values(state="running", worker=worker, lease=lease, elsewhere=elsewhere, machine=None)
         .returning(DeliveryFileRow.id)
     )
     ids = list(session.scalars(taken.execution_options(synchronize_session=False)))
@@ -98,18 +113,36 @@ def _pixels(which: ColumnElement[bool]) -> ColumnElement[int]:
     return select(func.coalesce(func.sum(file.c[0]), 0)).scalar_subquery()
 
 
-def put_back(session: Session, worker: str | None = None) -> None:
-    """Queue again what was being made by a worker that is no more, or by any."""
-    lost = update(DeliveryFileRow).where(DeliveryFileRow.state == "running")
-    if worker is not None:
-        lost = lost.where(DeliveryFileRow.worker == worker)
-    session.execute(lost.values(state="queued", worker=None, lease=None))
+def put_all_back(session: Session) -> None:
+    """Queue again what was being made when all workers of this machine were ended."""
+    here = update(DeliveryFileRow).where(
+        DeliveryFileRow.state == "running", DeliveryFileRow.elsewhere.is_(False)
+    )
+    session.execute(here.values(state="queued", worker=None, lease=None))
+
+
+def put_back(session: Session, worker: str, now: datetime, reason: str = LOST) -> None:
+    """Queue again what was being made by a worker that is no more; what ended too many has failed."""
+    _lost(session, DeliveryFileRow.worker == worker, now, reason)
 
 
 def put_back_ended(session: Session, now: datetime) -> None:
-    """Queue again what workers hold whose lease has ended."""
-    ended = update(DeliveryFileRow).where(_ended(now))
-    session.execute(ended.values(state="queued", worker=None, lease=None))
+    """The same for all whose lease has ended."""
+    _lost(session, _ended(now), now)
+
+
+def _lost(session: Session, which: ColumnElement[bool], now: datetime, reason: str = LOST) -> None:
+    rows = select(DeliveryFileRow).where(DeliveryFileRow.state == "running", which)
+    for row in session.scalars(rows.order_by(DeliveryFileRow.id)):
+        begun = not row.elsewhere or row.machine is not None  # else nobody took it from the queue
+        row.lost += begun
+        if row.lost < MOST_LOST:
+            row.state, row.worker, row.lease = "queued", None, None
+            row.elsewhere, row.machine = False, None
+        else:
+            fail(row, reason, now)
+            settle(session, row.delivery_id)
+    session.flush()
 
 
 def any_ended(session: Session, now: datetime) -> bool:
@@ -122,12 +155,41 @@ def _ended(now: datetime) -> ColumnElement[bool]:
     return and_(DeliveryFileRow.state == "running", or_(lease.is_(None), lease < now))
 
 
-def renew(session: Session, worker: str, lease: datetime) -> None:
-    """A worker lives: what it is at is its own for longer."""
-    its = update(DeliveryFileRow).where(
-        DeliveryFileRow.state == "running", DeliveryFileRow.worker == worker
+def renew(session: Session, worker: str, lease: datetime) -> bool:
+    """A worker lives: what it is at is its own for longer; False where it is at nothing."""
+    return (
+        session.scalar(_its(worker).values(lease=lease).returning(DeliveryFileRow.id)) is not None
     )
-    session.execute(its.values(lease=lease))
+
+
+def begin(session: Session, ticket: str, machine: str, lease: datetime) -> bool:
+    """A worker elsewhere begins what was handed out; False where it is not its own any more."""
+    begun = _its(ticket).values(machine=machine, lease=lease)
+    return session.scalar(begun.returning(DeliveryFileRow.id)) is not None
+
+
+def of_ticket(session: Session, ticket: str) -> list[DeliveryFile]:
+    """Give what is handed out under a ticket, and is not back yet."""
+    rows = select(DeliveryFileRow).where(
+        DeliveryFileRow.state == "running", DeliveryFileRow.worker == ticket
+    )
+    return [file_of(row) for row in session.scalars(rows.order_by(DeliveryFileRow.id))]
+
+
+def handed_out(session: Session) -> int:
+    """How many tickets are out."""
+    out = select(func.count(DeliveryFileRow.worker.distinct())).where(
+        DeliveryFileRow.state == "running", DeliveryFileRow.elsewhere
+    )
+    return session.scalar(out) or 0
+
+
+def _its(worker: str) -> Update:
+    return (
+        update(DeliveryFileRow)
+        .where(DeliveryFileRow.state == "running", DeliveryFileRow.worker == worker)
+        .execution_options(synchronize_session=False)
+    )
 
 
 def groups_waiting(session: Session) -> int:

@@ -50,6 +50,8 @@ class DeliveryFile:
     """a sheet as it was asked for; None where the file is of one piece"""
     former: Former | None
     """what stands in its place until it is made again"""
+    machine: str | None
+    """the other machine that makes it, or made it; None: this one"""
 
 
 @dataclass(frozen=True)
@@ -120,7 +122,7 @@ def file_made(
     if row is None:
         return False
     row.measured, row.state, row.reason, row.finished = measured, "made", None, now
-    row.former, row.lease = None, None
+    row.former, row.lease, row.lost = None, None, 0
     settle(session, file.delivery_id)
     return True
 
@@ -132,7 +134,7 @@ def file_failed(
     row = _still(session, file, worker)
     if row is None:
         return False
-    _fail(row, reason, now)
+    fail(row, reason, now)
     settle(session, file.delivery_id)
     return True
 
@@ -143,7 +145,8 @@ def _still(session: Session, file: DeliveryFile, worker: str) -> DeliveryFileRow
     return row if mine else None
 
 
-def _fail(row: DeliveryFileRow, reason: str, now: datetime) -> None:
+def fail(row: DeliveryFileRow, reason: str, now: datetime) -> None:
+    """A file can't be made; what stood in its place, made before, stands there again."""
     was = row.former
     row.lease, row.former = None, None
     if was is None:
@@ -179,6 +182,7 @@ def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> b
     row.photo_hash, row.size, row.placement = wanted.photo_hash, wanted.size, wanted.placement
     row.retouches = wanted.retouches
     row.state, row.reason, row.measured, row.finished = "queued", None, None, None
+    row.lost, row.machine = 0, None
     session.get_one(DeliveryRow, delivery_id).state = "queued"
     session.flush()
     return True
@@ -195,7 +199,7 @@ def drop_queued(session: Session, delivery_id: int, reason: str, now: datetime) 
         DeliveryFileRow.delivery_id == delivery_id, DeliveryFileRow.state == "queued"
     )
     for row in session.scalars(waiting):
-        _fail(row, reason, now)
+        fail(row, reason, now)
     session.flush()
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields
 from datetime import datetime
 from typing import Literal, cast
 
-from sqlalchemy import ColumnElement, delete, func, or_, select, update
+from sqlalchemy import ColumnElement, Update, delete, func, or_, select, true, update
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session, aliased
 
@@ -69,14 +69,23 @@ def find_many(session: Session, made_of: Collection[str]) -> dict[str, Fill]:
 
 
 def claim(
-    session: Session, worker: str, most_pixels: int, now: datetime, lease: datetime
+    session: Session,
+    worker: str,
+    most_pixels: int,
+    now: datetime,
+    lease: datetime,
+    *,
+    elsewhere: bool = False,
 ) -> Fill | None:
     """Take the next one, for a lease; None where none waits, or memory for no more is left.
 
+    A worker `elsewhere` has a memory of its own; it `begin`s when it takes what it was handed.
     One statement takes it, so that two workers never take the same.
     """
     other = aliased(FillRow)
-    held = select(func.coalesce(func.sum(other.pixels), 0)).where(other.state == "running")
+    held = select(func.coalesce(func.sum(other.pixels), 0)).where(
+        other.state == "running", other.elsewhere.is_(False)
+    )
     running = held.scalar_subquery()
     waits = aliased(FillRow)
     next_one = (
@@ -89,8 +98,14 @@ def claim(
     taken = (
         update(FillRow)
         .where(FillRow.id == next_one, FillRow.state == "waiting")
-        .where(or_(running == 0, running + FillRow.pixels <= most_pixels))
-        .values(state="running", worker=worker, begun=now, lease=lease)
+        .where(true() if elsewhere else or_(running == 0, running + FillRow.pixels <= most_pixels))
+        .values(
+            state="running",
+            worker=worker,
+            begun=None if elsewhere else now,
+            lease=lease,
+            elsewhere=elsewhere,
+        )
         .returning(FillRow.id)
     )
     found = session.scalar(taken.execution_options(synchronize_session=False))
@@ -128,15 +143,42 @@ def drop(session: Session, asker: str, but: Collection[str] = ()) -> None:
     session.execute(its)
 
 
-def renew(session: Session, worker: str, lease: datetime) -> None:
-    """A worker lives: what it is at is its own for longer."""
-    its = update(FillRow).where(FillRow.state == "running", FillRow.worker == worker)
-    session.execute(its.values(lease=lease))
+def renew(session: Session, worker: str, lease: datetime) -> bool:
+    """A worker lives: what it is at is its own for longer; False where it is at nothing."""
+    return session.scalar(_its(worker).values(lease=lease).returning(FillRow.id)) is not None
+
+
+def begin(session: Session, ticket: str, now: datetime, lease: datetime) -> bool:
+    """A worker elsewhere begins what was handed out; False where it is not its own any more."""
+    begun = _its(ticket).values(begun=now, lease=lease)
+    return session.scalar(begun.returning(FillRow.id)) is not None
+
+
+def of_ticket(session: Session, ticket: str) -> Fill | None:
+    """Give what is handed out under a ticket, and is not back yet."""
+    row = session.scalar(
+        select(FillRow).where(FillRow.state == "running", FillRow.worker == ticket)
+    )
+    return None if row is None else _of(row)
+
+
+def handed_out(session: Session) -> int:
+    """How many are out."""
+    out = select(func.count()).where(FillRow.state == "running", FillRow.elsewhere)
+    return session.scalar(out) or 0
+
+
+def _its(worker: str) -> Update:
+    return (
+        update(FillRow)
+        .where(FillRow.state == "running", FillRow.worker == worker)
+        .execution_options(synchronize_session=False)
+    )
 
 
 def put_all_back(session: Session) -> None:
-    """Let wait again what was being made when all workers were ended."""
-    running = update(FillRow).where(FillRow.state == "running")
+    """Let wait again what was being made when all workers of this machine were ended."""
+    running = update(FillRow).where(FillRow.state == "running", FillRow.elsewhere.is_(False))
     session.execute(running.values(state="waiting", worker=None, lease=None))
 
 
@@ -152,6 +194,8 @@ def put_back_ended(session: Session, now: datetime) -> None:
 
 def _lost(session: Session, which: ColumnElement[bool]) -> None:
     lost = update(FillRow).where(FillRow.state == "running", which)
+    untaken = lost.where(FillRow.begun.is_(None))  # nobody took it from the queue
+    session.execute(untaken.values(state="waiting", worker=None, lease=None))
     again = lost.where(FillRow.lost + 1 < MOST_LOST)
     session.execute(again.values(state="waiting", worker=None, lease=None, lost=FillRow.lost + 1))
     session.execute(lost.values(state="failed", worker=None, lease=None, reason=LOST))

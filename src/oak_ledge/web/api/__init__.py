@@ -4,10 +4,20 @@ from __future__ import annotations
 
 from fastapi import FastAPI
 
-from oak_ledge.web.api import deliveries, desks, jobs, photos, placements, scenes, sheets, sizes
+from oak_ledge.web.api import (
+    deliveries,
+    desks,
+    jobs,
+    photos,
+    placements,
+    scenes,
+    sheets,
+    sizes,
+    work,
+)
 
 
 def include(app: FastAPI) -> None:
     """Add every route. Routes are tried in turn, and gestures are asked for sixty times a second."""
-    for part in (placements, photos, scenes, sizes, jobs, sheets, deliveries, desks):
+    for part in (placements, photos, scenes, sizes, jobs, sheets, deliveries, desks, work):
         app.include_router(part.router, prefix="/api")

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 import uvicorn
 from typing_extensions import override
 
+from oak_ledge.flows.elsewhere.handing_out import Elsewhere
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web.app import make_app
 from oak_ledge.web.pages.site import templates
@@ -27,12 +28,19 @@ def listen(host: str, port: int) -> socket.socket:
     return listening
 
 
-def serve(workspace: Workspace, listening: socket.socket, hosts: Sequence[str]) -> None:
+def serve(
+    workspace: Workspace,
+    listening: socket.socket,
+    hosts: Sequence[str],
+    elsewhere: Elsewhere | None = None,
+) -> None:
     """Serve a workspace until it is told to stop, under local names and those of `hosts`."""
     host, port = listening.getsockname()[:2]
     for name in templates.env.list_templates():  # compiled now, the first page is not the slow one
         templates.env.get_template(name)
-    config = uvicorn.Config(make_app(workspace, hosts), log_level="warning", server_header=False)
+    config = uvicorn.Config(
+        make_app(workspace, hosts, elsewhere), log_level="warning", server_header=False
+    )
     server = _Server(config)
     server.place = f"http://[{host}]:{port}" if ":" in host else f"http://{host}:{port}"
     server.run(sockets=[listening])

@@ -94,7 +94,7 @@ class Workers:
             if worker.process.poll() is None or self._over.is_set():
                 continue
             self.processes[n] = self._begun()
-            lost_worker(self.workspace, worker.name, worker.process.pid)
+            lost_worker(self.workspace, worker.name, worker.process.pid, self.clock())
 
 
 def end_with_parent() -> None:

@@ -13,6 +13,7 @@ const MARKS = {
   queued: ["M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z", "", "is-open", "waiting"],
 };
 const WORDS = { made: "as asked", failed: "failed", held: "not made", running: "being made", queued: "waiting" };
+const WORDS_OF_PLACE = { made: "made on", running: "on" };
 const VIEWS = { latest: "latest", all: "all", failed: "failed", held: "not made" };
 const LATEST = 14;
 
@@ -123,6 +124,7 @@ document.addEventListener("alpine:init", () => {
         ppi: found ? resolution(found.ppi) : "",
         bytes: found ? bytesWords(found.bytes) : "",
         word: WORDS[file.state],
+        where: file.machine && ["made", "running"].includes(file.state) ? `${WORDS_OF_PLACE[file.state]} ${file.machine}` : "",
       };
     },
     get views() {

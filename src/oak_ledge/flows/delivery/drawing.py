@@ -1,0 +1,91 @@
+"""The files of a claim, drawn piece by piece: the same on this machine and on any other."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
+from itertools import groupby
+from typing import Protocol, TypeVar
+
+from oak_ledge.core.errors import CoreError, sentence
+from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.photos.retouches import Retouches
+from oak_ledge.core.pixels.open.photo import Source, decoded_once
+from oak_ledge.core.pixels.scene import Maker
+from oak_ledge.flows.delivery.making import Work, draw
+from oak_ledge.store.errors import StoreError, disk_words
+
+
+class Claimed(Protocol):
+    """A file that is to be made; those of one piece follow one another."""
+
+    @property
+    def placement_id(self) -> int: ...
+
+    @property
+    def panel(self) -> int | None: ...
+
+    @property
+    def retouches(self) -> Retouches: ...
+
+
+T = TypeVar("T")
+F = TypeVar("F", bound=Claimed)
+WorkOf = Callable[[F, Source | None], Work]
+"""Gives what a file is made from; where its photo is decoded already, from those pixels."""
+
+
+def draw_files(
+    files: Sequence[F],
+    work_of: WorkOf[F],
+    maker_of: Callable[[Retouches], Maker],
+    limits: Limits,
+) -> Iterator[tuple[F, tuple[Work, bytes] | str]]:
+    """Draw files of one photo, each piece once: its work and bytes, or why it can't be made.
+
+    The photo is decoded once for several pieces where they are cut from the same; what is wrong
+    with it is told file by file.
+    """
+    source = None
+    if len({file.placement_id for file in files}) > 1:
+        with suppress(Exception):
+            source = _decoded(files, maker_of, limits)
+    for _, same in groupby(files, key=lambda file: file.placement_id):
+        piece = tuple(same)
+        drawn = or_why(lambda piece=piece: _drawn(work_of(piece[0], source), limits))  # type: ignore[misc]
+        for file in piece:
+            if isinstance(drawn, str):
+                yield file, drawn
+            else:
+                work, parts = drawn
+                yield file, (work, parts[(file.panel or 1) - 1])
+
+
+def _decoded(
+    files: Sequence[F], maker_of: Callable[[Retouches], Maker], limits: Limits
+) -> Source | None:
+    retouches = files[0].retouches
+    if any(file.retouches != retouches for file in files):
+        return None
+    return decoded_once(maker_of(retouches).scene(), most_bytes=limits.held_bytes)
+
+
+def _drawn(work: Work, limits: Limits) -> tuple[Work, list[bytes]]:
+    return work, draw(work, limits)
+
+
+def or_why(do: Callable[[], T]) -> T | str:
+    """Do something for a file, or say why it can't be done.
+
+    Whatever goes wrong is this file's own: it ends as failed, and never as one that is being made.
+    """
+    try:
+        return do()
+    except (CoreError, StoreError) as exc:
+        return sentence(str(exc))
+    except OSError as exc:
+        return disk_words(exc)
+    except MemoryError:
+        return "There was not enough memory. Close other programs, or ask for fewer pixels."
+    except Exception as exc:  # noqa: BLE001 - see above
+        return f"It could not be made: {type(exc).__name__}. Change the piece, or bring its photo in anew."

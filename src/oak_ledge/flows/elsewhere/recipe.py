@@ -1,0 +1,27 @@
+"""What a machine makes files with: two that differ in it could make different pixels."""
+
+from __future__ import annotations
+
+import hashlib
+from functools import lru_cache
+from importlib.metadata import version
+from pathlib import Path
+
+import oak_ledge.core
+import oak_ledge.flows.delivery
+
+_LIBRARIES = ("numpy", "opencv-python-headless", "pillow", "pypatchmatch", "pyvips-binary", "rawpy")
+
+
+@lru_cache
+def recipe() -> str:
+    """Give a hash over the code that makes files and the libraries it draws with."""
+    found = hashlib.sha256()
+    for room in (oak_ledge.core, oak_ledge.flows.delivery):
+        root = Path(room.__path__[0])
+        for path in sorted(root.rglob("*.py")):
+            found.update(f"{path.relative_to(root)}\0".encode())
+            found.update(path.read_bytes())
+    for name in _LIBRARIES:
+        found.update(f"{name} {version(name)}\0".encode())
+    return found.hexdigest()

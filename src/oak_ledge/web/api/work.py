@@ -1,0 +1,176 @@
+"""Workers on other machines: what they fetch and bring, each call with their token.
+
+Both ends are of one version, so these addresses may change with it and are not described to others.
+"""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import hashlib
+from datetime import datetime
+from tempfile import TemporaryFile
+from typing import IO, Annotated, cast
+
+from fastapi import APIRouter, Depends, HTTPException, Request
+from fastapi.concurrency import run_in_threadpool
+from fastapi.responses import FileResponse
+from pydantic import BaseModel, ConfigDict, Field
+
+from oak_ledge.flows.elsewhere import handing_out
+from oak_ledge.flows.elsewhere.handing_out import Elsewhere
+from oak_ledge.flows.elsewhere.recipe import recipe
+from oak_ledge.flows.elsewhere.token import is_same
+from oak_ledge.flows.workspace import NotFoundError
+from oak_ledge.store.folders import CHUNK
+from oak_ledge.web.types import Id, Now
+
+
+async def elsewhere_of(request: Request) -> Elsewhere:
+    """Give the way to workers on other machines, to who has their token."""
+    here = cast(Elsewhere | None, request.app.state.elsewhere)
+    if here is None:
+        msg = "This server takes no workers of other machines. Start it with --queue."
+        raise NotFoundError(msg)
+    kind, _, token = request.headers.get("authorization", "").partition(" ")
+    if kind.lower() != "bearer" or not is_same(here.key, token.strip()):
+        words = "This is not the token of this server's workers."
+        raise HTTPException(401, words, {"WWW-Authenticate": "Bearer"})
+    return here
+
+
+Its = Annotated[Elsewhere, Depends(elsewhere_of)]
+Ticket = Annotated[str, Field(pattern="^[0-9a-f]{32}$")]
+Words = Annotated[str, Field(max_length=1000)]
+
+router = APIRouter(prefix="/work", include_in_schema=False, dependencies=[Depends(elsewhere_of)])
+
+
+class _Said(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class HereSaid(_Said):
+    """A worker is there; at a ticket, or free."""
+
+    worker: str = Field(pattern="^[0-9a-f]{32}$")
+    machine: str = Field(min_length=1, max_length=80)
+    recipe: str
+    ticket: Ticket | None = None
+
+
+class HereAnswered(BaseModel):
+    """Whether what it is at is still wanted."""
+
+    wanted: bool
+
+
+class BegunSaid(_Said):
+    machine: str = Field(min_length=1, max_length=80)
+
+
+class ReasonSaid(_Said):
+    reason: Words
+
+
+class FilledSaid(_Said):
+    reason: Words | None
+
+
+class Arrived(BaseModel):
+    """Why a file that came is not as asked; None where it is."""
+
+    reason: str | None = None
+
+
+@router.post("/here")
+def worker_is_here(said: HereSaid, its: Its, now: Now) -> HereAnswered:
+    if said.recipe != recipe():
+        raise HTTPException(
+            409,
+            "This worker is of another version than the server, and could make other pixels. "
+            "Install the same on both.",
+        )
+    its.presence.heard(said.worker, said.machine, now)
+    its.look.set()
+    wanted = said.ticket is None or handing_out.still_at(its, said.ticket, now)
+    return HereAnswered(wanted=wanted)
+
+
+@router.post("/gone/{worker}", status_code=204)
+def worker_is_gone(worker: Ticket, its: Its) -> None:
+    its.presence.gone(worker)
+
+
+@router.get("/originals/{digest}")
+def fetch_original(digest: str, its: Its) -> FileResponse:
+    return FileResponse(handing_out.original_of(its.workspace, digest))
+
+
+@router.get("/kept/{name}")
+def fetch_kept(name: str, its: Its) -> FileResponse:
+    path = handing_out.kept_file(its.workspace, name)
+    if path is None:
+        msg = "This is not made yet."
+        raise NotFoundError(msg)
+    return FileResponse(path)
+
+
+@router.post("/{ticket}/begun", status_code=204)
+def ticket_begun(ticket: Ticket, said: BegunSaid, its: Its, now: Now) -> None:
+    handing_out.begun(its, ticket, said.machine, now)
+
+
+@router.post("/{ticket}/given-back", status_code=204)
+def ticket_given_back(ticket: Ticket, said: ReasonSaid, its: Its, now: Now) -> None:
+    handing_out.given_back(its, ticket, said.reason, now)
+
+
+@router.post("/{ticket}/filled", status_code=204)
+def ticket_filled(ticket: Ticket, said: FilledSaid, its: Its) -> None:
+    handing_out.filled(its, ticket, said.reason)
+
+
+@router.post("/{ticket}/files/{file_id}/failed", status_code=204)
+def file_failed(ticket: Ticket, file_id: Id, said: ReasonSaid, its: Its, now: Now) -> None:
+    handing_out.failed(its, ticket, file_id, said.reason, now)
+
+
+@router.put("/{ticket}/files/{file_id}")
+async def file_arrives(
+    ticket: Ticket, file_id: Id, request: Request, its: Its, now: Now
+) -> Arrived:
+    with TemporaryFile(dir=its.workspace.data) as file:
+        await _received(request, file)
+        reason = await run_in_threadpool(_measured, its, ticket, file_id, file, now)
+    return Arrived(reason=reason)
+
+
+def _measured(
+    its: Elsewhere, ticket: str, file_id: int, file: IO[bytes], now: datetime
+) -> str | None:
+    parts = iter(lambda: file.read(CHUNK), b"")
+    return handing_out.arrived(its, ticket, file_id, parts, now)
+
+
+@router.put("/{ticket}/kept/{name}", status_code=204)
+async def kept_arrives(ticket: Ticket, name: str, request: Request, its: Its) -> None:
+    with TemporaryFile(dir=its.workspace.data) as file:
+        await _received(request, file)
+        await run_in_threadpool(handing_out.keep, its.workspace, ticket, name, file)
+
+
+async def _received(request: Request, file: IO[bytes]) -> None:
+    """Take in a body, and see that it came whole (RFC 9530)."""
+    found = hashlib.sha256()
+    async for chunk in request.stream():
+        found.update(chunk)
+        file.write(chunk)
+    file.seek(0)
+    kind, _, said = request.headers.get("content-digest", "").partition("=")
+    try:
+        asked = base64.b64decode(said.strip(":"), validate=True)
+    except binascii.Error:
+        asked = b""
+    if kind != "sha-256" or asked != found.digest():
+        raise HTTPException(400, "It did not come as it was sent. Send it again.")
