@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from importlib import import_module
 from pathlib import Path
 
 import pytest
@@ -12,6 +13,7 @@ from oak_ledge.config import Config
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.web.pages.site import templates
+from tests.samples import there
 
 ROOT = Path(__file__).parent.parent
 README = (ROOT / "README.md").read_text()
@@ -32,11 +34,25 @@ def test_the_readmes_command_prints_what_the_readme_says(capsys, monkeypatch, tm
 
 
 def test_every_command_and_setting_is_documented():
-    commands = {info.callback.__name__ for info in app.app.registered_commands if info.callback}
-    groups = {info.name for info in app.app.registered_groups}
-    assert set(re.findall(r"`oak-ledge (\w+)", README)) == commands | groups
+    assert set(re.findall(r"`oak-ledge (\w+)", README)) == set(app.COMMANDS)
     settings = {f"OAK_LEDGE_{name}".upper() for name in Config.model_fields}
     assert set(re.findall(r"OAK_LEDGE_\w+", GUIDE)) == settings
+
+
+def test_what_is_told_of_a_command_is_what_it_says_itself():
+    for one in app.COMMANDS.values():
+        import_module(f"oak_ledge.cli.commands.{one.file}")
+    said = {
+        there(info.callback).__name__: str(there(info.callback).__doc__)
+        for info in app.app.registered_commands
+    }
+    said |= {
+        str(info.name): str(there(info.typer_instance).info.help)
+        for info in app.app.registered_groups
+    }
+    assert {name: one.help for name, one in app.COMMANDS.items()} == {
+        name: words.strip().partition("\n\n")[0] for name, words in said.items()
+    }
 
 
 def test_every_size_the_guide_writes_is_one():

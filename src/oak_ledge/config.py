@@ -50,6 +50,18 @@ class Config(BaseSettings):
         le=1_000_000,
         description="pictures for screens; those least lately used go first",
     )
+    most_grounds_mb: int = Field(
+        default=2000,
+        ge=50,
+        le=1_000_000,
+        description="grounds and retouches as they were made; those least lately used go first",
+    )
+    most_originals_mb: int | None = Field(
+        default=None,
+        ge=50,
+        le=1_000_000_000,
+        description="originals; above that, photos that no job uses go, the oldest first",
+    )
     most_upload_mb: int = Field(
         default=1000, ge=1, le=100_000, description="files with more are refused"
     )
@@ -97,4 +109,8 @@ class Config(BaseSettings):
             flight_pixels=self.most_flight_megapixels * million,
             held_bytes=self.most_held_mb * million,
             preview_bytes=self.most_previews_mb * million,
+            ground_bytes=self.most_grounds_mb * million,
+            original_bytes=None
+            if self.most_originals_mb is None
+            else self.most_originals_mb * million,
         )

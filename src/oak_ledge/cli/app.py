@@ -1,6 +1,8 @@
-"""The command itself; each of its commands stands in a file of its name."""
+"""The command itself; each of its commands stands in a file of `commands`."""
 
 from __future__ import annotations
+
+from typing import NamedTuple
 
 import typer
 
@@ -11,3 +13,37 @@ app = typer.Typer(
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
 )
+
+
+class Command(NamedTuple):
+    """Where a command stands, and what it is for: told without loading it."""
+
+    file: str
+    help: str
+
+
+COMMANDS = {
+    "make": Command(
+        "make", "Make the file of every photo on every size, and measure each from disk."
+    ),
+    "tally": Command(
+        "tally", "Tell the arithmetic from photo to file on one size; nothing is made."
+    ),
+    "sheet": Command(
+        "sheet",
+        "Lay photos on sizes, all of them on sheets of a paper; or one photo to each cell of a face.",
+    ),
+    "sizes": Command("sizes", "The library of saved sizes."),
+    "watch": Command(
+        "watch",
+        "Make the files of every photo that is in a folder or arrives there, each once, until it is ended.",
+    ),
+    "demo": Command("serve", "Seed a data folder with the demo when it is empty, then serve it."),
+    "serve": Command("serve", "Serve a data folder."),
+    "work": Command(
+        "work", "Make files for a server: beside it, from its data folder, or on another machine."
+    ),
+    "backup": Command("backup", "Copy a data folder into one archive, also while its server runs."),
+    "check": Command("check", "Look through a data folder, and mend what can be."),
+}
+"""all commands, in the order they are told"""

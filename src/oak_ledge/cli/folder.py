@@ -19,6 +19,9 @@ if TYPE_CHECKING:
     from oak_ledge.flows.workspace import Workspace
 
 
+LOCK = "server.lock"  # held by the one server of a data folder
+
+
 @contextmanager
 def alone(lock: Path, *, held: str, unusable: str, patience: float = 0) -> Iterator[None]:
     """Hold a lock file while something is done; who finds it held, or can't lock, ends with a line.
@@ -41,6 +44,23 @@ def alone(lock: Path, *, held: str, unusable: str, patience: float = 0) -> Itera
         fail(CALL_IS_WRONG, f"{unusable}: {exc.strerror or exc}")
     try:
         yield
+    finally:
+        holding.release()
+
+
+@contextmanager
+def taken(lock: Path) -> Iterator[bool]:
+    """Hold a lock file, if nobody else does: whether it is held."""
+    from filelock import FileLock, Timeout
+
+    holding = FileLock(lock)
+    try:
+        holding.acquire(timeout=0)
+    except (Timeout, OSError):
+        yield False
+        return
+    try:
+        yield True
     finally:
         holding.release()
 
@@ -75,12 +95,28 @@ def workspace_at(data: Path | None) -> Workspace:
 
 
 def config_of(**given: Any) -> Config:
+    """Give the settings; a backup that is named as the data folder is put back beside itself first."""
     try:
-        return Config(**{name: value for name, value in given.items() if value is not None})
+        config = Config(**{name: value for name, value in given.items() if value is not None})
     except ValidationError as exc:
         first = exc.errors()[0]
         name = f"OAK_LEDGE_{first['loc'][0]}".upper()
         fail(CALL_IS_WRONG, f"{name}={first['input']}: {first['msg']}")
+    if config.data.suffix.lower() == ".zip" and config.data.is_file():
+        return config.model_copy(update={"data": _put_back(config.data)})
+    return config
+
+
+def _put_back(archive: Path) -> Path:
+    from oak_ledge.flows.upkeep.backup import BackupError, put_back
+
+    folder = archive.with_suffix("")
+    try:
+        put_back(archive, folder)
+    except BackupError as exc:
+        fail(CALL_IS_WRONG, str(exc))
+    print(f"{archive} was put back to {folder}. From now on use --data {folder}")
+    return folder
 
 
 def now() -> datetime:

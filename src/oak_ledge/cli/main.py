@@ -3,25 +3,22 @@
 from __future__ import annotations
 
 import sys
+from copy import copy
+from importlib import import_module
 from io import TextIOWrapper
 from typing import NoReturn
 
 import typer
 from typer._click import exceptions as calls
 
-from oak_ledge.cli import make, serve, sheet, sizes, tally, watch, work  # noqa: F401 - each adds its command
-from oak_ledge.cli.app import app
-from oak_ledge.cli.sizes import library
+from oak_ledge.cli.app import COMMANDS, app
 from oak_ledge.cli.trouble import SOME_FAILED
-from oak_ledge.core.pixels.process import settle_process
-
-app.add_typer(library, name="sizes")
 
 
 def main(arguments: list[str] | None = None) -> NoReturn:
     """Run the command; known errors end as one plain line, never as a traceback."""
-    settle_process()
-    command = typer.main.get_command(app)
+    given = sys.argv[1:] if arguments is None else arguments
+    command = typer.main.get_command(_with(next((one for one in given if one in COMMANDS), None)))
     for stream in (sys.stdout, sys.stderr):  # a file's name may be no text that can be written
         if isinstance(stream, TextIOWrapper):
             stream.reconfigure(errors="replace")
@@ -38,3 +35,24 @@ def main(arguments: list[str] | None = None) -> NoReturn:
         print("oak-ledge: stopped", file=sys.stderr)
         code = SOME_FAILED
     sys.exit(code if isinstance(code, int) else 0)
+
+
+def _with(called: str | None) -> typer.Typer:
+    """Give the command with all of its commands by name, but only the one that is called loaded."""
+    if called is not None:
+        from oak_ledge.core.pixels.process import settle_process
+
+        settle_process()
+        import_module(f"oak_ledge.cli.commands.{COMMANDS[called].file}")
+    there = {one.name or getattr(one.callback, "__name__", "") for one in app.registered_commands}
+    there |= {one.name or "" for one in app.registered_groups}
+    whole, others = copy(app), typer.Typer()
+    for name, one in COMMANDS.items():
+        if name not in there:
+            others.command(name, help=one.help)(_not_loaded)
+    whole.registered_commands = [*app.registered_commands, *others.registered_commands]
+    return whole
+
+
+def _not_loaded() -> None:
+    """Stand for a command in the list of them."""

@@ -122,18 +122,59 @@ def _is_behind(path: Path, engine: Engine) -> bool:
 
 def _copy_aside(path: Path, stem: str) -> None:
     try:
-        with (
-            written(path.parent, stem, []) as part,
-            closing(sqlite3.connect(path)) as whole,
-            closing(sqlite3.connect(part)) as copy,
-        ):
-            whole.backup(copy)
-            copy.close()
+        with written(path.parent, stem, []) as part:
+            _copy(path, part)
             place_new(part, path.parent, stem, path.suffix)
     except (OSError, sqlite3.Error) as exc:
         why = disk_words(exc) if isinstance(exc, OSError) else f"The database answered: {exc}."
         msg = f"{path} is of an older version, and no copy could be set aside before its upgrade. {why}"
         raise StoreError(msg) from exc
+
+
+def copy_database(path: Path, target: Path) -> None:
+    """Copy a database as it is at one moment, also while others write to it.
+
+    Raises
+    ------
+    StoreError
+        If it can't be read, or the copy can't be written.
+    """
+    try:
+        _copy(path, target)
+    except sqlite3.Error as exc:
+        full = "full" in str(exc)
+        msg = f"{path} could not be copied: {exc}. Look at the disk, then try again."
+        raise StoreError(msg, full=full) from exc
+
+
+def _copy(path: Path, target: Path) -> None:
+    with closing(sqlite3.connect(path)) as whole, closing(sqlite3.connect(target)) as copy:
+        whole.backup(copy)
+
+
+def faults_of(path: Path, *, mend: bool) -> list[str]:
+    """Give what is wrong inside a database file, in words; an index that is wrong may be built anew.
+
+    https://sqlite.org/pragma.html#pragma_integrity_check
+    """
+    try:
+        with closing(sqlite3.connect(path, timeout=PATIENCE, isolation_level=None)) as file:
+            found = _faults(file)
+            if mend and found and all("index" in fault for fault in found):
+                file.execute("REINDEX")
+                found = _faults(file)
+            return found
+    except sqlite3.Error as exc:
+        return [str(exc)]
+
+
+def _faults(file: sqlite3.Connection) -> list[str]:
+    whole = [str(row[0]) for row in file.execute("PRAGMA integrity_check(20)") if row[0] != "ok"]
+    owners = {
+        f"{table} {row} belongs to a {owner} that is not there"
+        for table, row, owner, _ in file.execute("PRAGMA foreign_key_check")
+    }
+    return [*whole, *sorted(owners)[:20]]
 
 
 def _alembic() -> AlembicConfig:

@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Annotated, Any, Generic, TypeVar, cast
 
 from pydantic import BaseModel, ValidationError
-from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, Select, String, Text
+from sqlalchemy import DateTime, Dialect, ForeignKey, MetaData, Select, String, Text, select
 from sqlalchemy.orm import DeclarativeBase, Session, mapped_column
 from sqlalchemy.types import TypeDecorator
 from typing_extensions import override
@@ -96,3 +96,18 @@ moment = Annotated[datetime, mapped_column(Moment)]
 def owner(table: str) -> Any:
     """A foreign key that goes with its owner."""
     return mapped_column(ForeignKey(f"{table}.id", ondelete="CASCADE"), index=True)
+
+
+def unreadable(session: Session) -> list[str]:
+    """Name the rows of all tables that can't be read, by their table and number."""
+    found = []
+    for mapper in Base.registry.mappers:
+        row_type = mapper.class_
+        numbers = session.execute(select(mapper.primary_key[0])).scalars().all()
+        for number in numbers:
+            try:
+                session.get(row_type, number)
+            except DamagedError as exc:
+                found.append(f"{row_type.__tablename__} {number}: {exc}")
+        session.expunge_all()
+    return found

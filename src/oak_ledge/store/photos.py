@@ -18,7 +18,7 @@ from oak_ledge.core.photos.facts import PhotoFacts, PhotoFormat
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.store.errors import StoreError
-from oak_ledge.store.folders import sync_folder
+from oak_ledge.store.folders import sync_folder, written
 from oak_ledge.store.tables import JobPhotoRow, PhotoRow
 
 _CHUNK = 1 << 20
@@ -93,6 +93,12 @@ def keep_original(part: Path, target: Path) -> None:
     sync_folder(target.parent)
 
 
+def put_back(target: Path, data: bytes) -> None:
+    """Put an original in its place again, over one that is damaged."""
+    with written(target.parent, target.stem, [data]) as part:
+        keep_original(part, target)
+
+
 def names(session: Session, photo_ids: Collection[int]) -> dict[int, str]:
     """Give the names of photos, those that are there."""
     rows = session.execute(select(PhotoRow.id, PhotoRow.name).where(PhotoRow.id.in_(photo_ids)))
@@ -141,6 +147,18 @@ def unused(session: Session, among: Sequence[int]) -> list[Photo]:
     used = exists().where(JobPhotoRow.photo_id == PhotoRow.id)
     rows = select(PhotoRow).where(PhotoRow.id.in_(among), ~used)
     return [photo_of(row) for row in session.scalars(rows)]
+
+
+def unused_since(session: Session, moment: datetime) -> list[Photo]:
+    """Photos that belong to no job and came in before a moment, the oldest first."""
+    used = exists().where(JobPhotoRow.photo_id == PhotoRow.id)
+    rows = select(PhotoRow).where(PhotoRow.added < moment, ~used)
+    return [photo_of(row) for row in session.scalars(rows.order_by(PhotoRow.added, PhotoRow.id))]
+
+
+def every(session: Session) -> list[Photo]:
+    """All photos, the oldest first."""
+    return [photo_of(row) for row in session.scalars(select(PhotoRow).order_by(PhotoRow.id))]
 
 
 def forget(session: Session, photo_id: int) -> None:

@@ -14,7 +14,8 @@ class Limits:
 
     `whole_pixels` are those of photos that can only be decoded whole. `held_bytes` are kept while a photo is used for several sizes; a larger one is decoded anew.
     `flight_pixels` are those of photos and files that are worked on at once: a quarter of them is
-    for photos that come in, the others for workers. `preview_bytes` are kept of pictures for screens.
+    for photos that come in, the others for workers. `preview_bytes` are kept of pictures for screens,
+    `ground_bytes` of grounds and retouches; above `original_bytes` photos that no job uses go, the oldest first.
     """
 
     upload_bytes: int = 1_000_000_000
@@ -24,6 +25,8 @@ class Limits:
     held_bytes: int = 200_000_000
     flight_pixels: int = 400_000_000
     preview_bytes: int = 2_000_000_000
+    ground_bytes: int = 2_000_000_000
+    original_bytes: int | None = None
 
     @property
     def incoming_pixels(self) -> int:

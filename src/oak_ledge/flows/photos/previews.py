@@ -15,22 +15,11 @@ from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.flows.photos.scenes import bare, scene_if_made
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store.folders import bytes_in, is_fresh, prune, replace_file
+from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.placements import Placed
 
-STRAIGHT_ON = 0.9  # of the budget is left after pruning, so that it is not at once due again
-
-
 PREVIEW_EDGE = 2048
-
-
-def prune_previews(workspace: Workspace) -> None:
-    """Keep previews and scenes within their budget each; what is asked for again is made again."""
-    most = workspace.limits.preview_bytes
-    for folder in (workspace.previews, workspace.scenes):
-        if bytes_in(folder) > most:
-            prune(folder, int(most * STRAIGHT_ON))
 
 
 def look_of(photo: Photo) -> str:

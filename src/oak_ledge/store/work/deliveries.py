@@ -188,6 +188,21 @@ def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> b
     return True
 
 
+def once_more(session: Session, file_id: int) -> None:
+    """Queue a file that was made and is gone, exactly as it was asked for."""
+    row = session.get_one(DeliveryFileRow, file_id)
+    row.state, row.reason, row.measured, row.finished = "queued", None, None, None
+    row.lost, row.machine = 0, None
+    session.get_one(DeliveryRow, row.delivery_id).state = "queued"
+    session.flush()
+
+
+def every_made(session: Session) -> list[DeliveryFile]:
+    """All files that are made."""
+    rows = select(DeliveryFileRow).where(DeliveryFileRow.state == "made")
+    return [file_of(row) for row in session.scalars(rows.order_by(DeliveryFileRow.id))]
+
+
 def set_state(session: Session, delivery_id: int, state: DeliveryState) -> None:
     session.get_one(DeliveryRow, delivery_id).state = state
     session.flush()

@@ -16,7 +16,7 @@ from uuid import uuid4
 
 from oak_ledge.flows.delivery.filling import AtWork, is_wanted_no_more
 from oak_ledge.flows.delivery.workshop import ask_again, ask_for_all, lost_worker, still_at_work
-from oak_ledge.flows.photos.previews import prune_previews
+from oak_ledge.flows.upkeep.budgets import keep_within
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.errors import StoreError
 
@@ -29,7 +29,7 @@ ALIVE = 15.0  # seconds between two words of a worker that it lives
 PATIENCE = 2.0  # seconds a worker has to end by itself
 
 
-TIDY = 240  # looks until the previews are pruned again
+TIDY = 240  # looks until the budgets are looked at again
 
 
 ASK = 6  # looks until what waits while nobody works is asked for again
@@ -89,7 +89,7 @@ class Workers:
         if look % ASK == 0:
             ask_again(self.workspace, self.clock())
         if look % TIDY == 1:
-            prune_previews(self.workspace)
+            keep_within(self.workspace, self.clock())
         for n, worker in enumerate(self.processes):
             if worker.process.poll() is None or self._over.is_set():
                 continue

@@ -12,7 +12,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from oak_ledge.cli.app import app
-from oak_ledge.cli.folder import alone, config_of, now, opened, queue_of
+from oak_ledge.cli.folder import LOCK, alone, config_of, now, opened, queue_of
 from oak_ledge.cli.options import Data, Host, Port, RedisQueue, Token, Workers
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, store_words
 from oak_ledge.config import Config
@@ -70,7 +70,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
     data = config.data
     only = alone(  # two servers of a folder would take each other's work for lost
-        data / "server.lock",
+        data / LOCK,
         held=f"{data} is served already. Use that server, or choose another --data",
         unusable=f"{data} cannot be used as data folder",
         patience=2,  # one that is just being ended lets go soon

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 
 import typer
 
+from oak_ledge.cli.app import app
 from oak_ledge.cli.asked import read_or_fail
 from oak_ledge.cli.folder import now, workspace_at
 from oak_ledge.cli.options import Data, Json
@@ -16,6 +17,7 @@ from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.text.exchange import MOST_BYTES
 
 library = typer.Typer(help="The library of saved sizes.", no_args_is_help=True)
+app.add_typer(library, name="sizes")
 
 
 @library.command("list")

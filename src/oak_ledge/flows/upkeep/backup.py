@@ -1,0 +1,234 @@
+"""A copy of a data folder as one archive, made while its server runs, and put back from it."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import zipfile
+from collections.abc import Callable, Iterator
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path, PurePosixPath
+from shutil import rmtree
+from tempfile import TemporaryDirectory
+
+from oak_ledge.flows.delivery.deliveries import folder_of
+from oak_ledge.flows.elsewhere.token import NAME as TOKEN
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import photos
+from oak_ledge.store.database import copy_database, open_database, reading
+from oak_ledge.store.errors import disk_words
+from oak_ledge.store.folders import CHUNK, place_as, sync_folder
+from oak_ledge.store.work import deliveries
+
+DATABASE = "oak-ledge.db"
+LIST = "what-is-in-it.json"
+TRIES = 5  # rounds in which what changed meanwhile is copied again
+
+
+class BackupError(Exception):
+    """A backup can't be made or put back; the text says why and what to do."""
+
+
+@dataclass(frozen=True)
+class BackedUp:
+    """What a backup holds."""
+
+    photos: int
+    files: int
+    bytes: int
+    missing: tuple[str, ...]
+    """what the database knows of and the disk has not, or not as it was"""
+
+
+@dataclass(frozen=True)
+class _Needed:
+    path: Path
+    sha256: str | None
+    """None: whatever it is"""
+
+
+def back_up(workspace: Workspace, target: Path, said: Callable[[int, int], None]) -> BackedUp:
+    """Copy database, originals and finished files into a new archive.
+
+    The database is copied last, and what it knows of is then in the archive, each file's hash taken
+    while it was copied: the copy is of one moment. Pictures for screens and grounds are left out: they are made again.
+
+    Parameters
+    ----------
+    said : told how many files of how many are in
+
+    Raises
+    ------
+    BackupError
+        If the archive can't be written, or is there already. Nothing is left of it then.
+    """
+    if target.exists():
+        msg = f"{target} is there already. Choose another name; nothing is written over"
+        raise BackupError(msg)
+    part = target.with_name(f".{target.name[:40]}-{os.getpid()}.part")
+    try:
+        handle = os.open(
+            part, os.O_RDWR | os.O_CREAT | os.O_EXCL, 0o600
+        )  # all of a studio is in it
+        with os.fdopen(handle, "w+b") as file:
+            with zipfile.ZipFile(file, "w", zipfile.ZIP_STORED, allowZip64=True) as archive:
+                done = _filled(workspace, archive, said)
+            file.flush()
+            os.fsync(file.fileno())
+        whole = part.stat().st_size
+        if not place_as(part, target):
+            msg = f"{target} is there by now. Choose another name; nothing is written over"
+            raise BackupError(msg)
+    except OSError as exc:
+        msg = f"{target} could not be written. {disk_words(exc)}"
+        raise BackupError(msg) from exc
+    finally:
+        part.unlink(missing_ok=True)
+    return BackedUp(done[0], done[1], whole, done[2])
+
+
+def _filled(
+    workspace: Workspace, archive: zipfile.ZipFile, said: Callable[[int, int], None]
+) -> tuple[int, int, tuple[str, ...]]:
+    held: dict[str, str | None] = {}
+    for _ in range(TRIES):
+        with TemporaryDirectory(dir=workspace.data, prefix=".backup-") as beside:
+            copy = Path(beside) / DATABASE
+            copy_database(workspace.sessions.path, copy)
+            needed, counts = _needed(workspace, copy)
+            left = {name: one for name, one in needed.items() if name not in held}
+            if not left:
+                wrong = tuple(
+                    name for name, one in needed.items() if one.sha256 and held[name] != one.sha256
+                )
+                if not wrong or not _changed(workspace, needed, wrong):
+                    archive.write(copy, DATABASE, zipfile.ZIP_DEFLATED)
+                    listed = {name: held[name] for name in needed if held[name]}
+                    archive.writestr(LIST, json.dumps(listed, indent=1), zipfile.ZIP_DEFLATED)
+                    return *counts, wrong
+                msg = "Files were made anew while they were copied. Make the backup again"
+                raise BackupError(msg)
+        for number, (name, one) in enumerate(left.items(), 1):
+            held[name] = _put(archive, name, one)
+            said(number, len(left))
+    msg = "The data folder changed too fast to be copied. Make the backup when less is going on"
+    raise BackupError(msg)
+
+
+def _changed(workspace: Workspace, needed: dict[str, _Needed], wrong: tuple[str, ...]) -> bool:
+    """Say whether something that was copied otherwise is as it should be by now."""
+    for name in wrong:
+        with suppress(OSError), needed[name].path.open("rb") as file:
+            if hashlib.file_digest(file, "sha256").hexdigest() == needed[name].sha256:
+                return True
+    return False
+
+
+def _needed(workspace: Workspace, copy: Path) -> tuple[dict[str, _Needed], tuple[int, int]]:
+    """Give all that a copied database knows of, by the name it has in the data folder."""
+    sessions = open_database(copy)
+    try:
+        with reading(sessions) as session:
+            known = photos.every(session)
+            made = deliveries.every_made(session)
+    finally:
+        sessions.close()
+    found: dict[str, _Needed] = {}
+
+    def add(path: Path, sha256: str | None) -> None:
+        found[path.relative_to(workspace.data).as_posix()] = _Needed(path, sha256)
+
+    for photo in known:
+        add(photos.original(workspace.originals, photo), photo.hash)
+    for file in made:
+        path = folder_of(workspace, file.delivery_id) / (file.name or "")
+        add(path, file.measured.sha256 if file.measured else None)
+    if (workspace.data / TOKEN).exists():
+        add(workspace.data / TOKEN, None)
+    return found, (len(known), len(made))
+
+
+def _put(archive: zipfile.ZipFile, name: str, one: _Needed) -> str | None:
+    """Copy a file into an archive; give its hash, None where it is not there."""
+    found = hashlib.sha256()
+    try:
+        with one.path.open("rb") as file, archive.open(name, "w", force_zip64=True) as copy:
+            while chunk := file.read(CHUNK):
+                found.update(chunk)
+                copy.write(chunk)
+    except FileNotFoundError:
+        return None
+    return found.hexdigest()
+
+
+def put_back(archive: Path, folder: Path) -> None:
+    """Make a new data folder of an archive; each file's hash is taken again.
+
+    Raises
+    ------
+    BackupError
+        If it is no backup, is damaged, or the folder is there already. Nothing is left then.
+    """
+    if folder.exists():
+        msg = f"{archive} was put back to {folder} before. Use that: --data {folder}"
+        raise BackupError(msg)
+    part = folder.with_name(f".{folder.name}-{os.getpid()}.part")
+    try:
+        part.mkdir(mode=0o700)
+        with zipfile.ZipFile(archive) as held:
+            hashes = json.loads(held.read(LIST))
+            for name in held.namelist():
+                _take_out(held, name, part, hashes.get(name))
+        part.rename(folder)
+        sync_folder(folder.parent)
+    except (zipfile.BadZipFile, KeyError, ValueError, EOFError) as exc:
+        msg = f"{archive} is no backup of Oak Ledge, or is damaged: {exc}"
+        raise BackupError(msg) from exc
+    except OSError as exc:
+        msg = f"{archive} could not be put back. {disk_words(exc)}"
+        raise BackupError(msg) from exc
+    finally:
+        if part.exists():
+            rmtree(part, ignore_errors=True)
+
+
+def _take_out(held: zipfile.ZipFile, name: str, folder: Path, sha256: str | None) -> None:
+    where = PurePosixPath(name)
+    if where.is_absolute() or ".." in where.parts or "\\" in name:
+        msg = f"it names a place outside, {name}"
+        raise ValueError(msg)
+    if name == LIST:
+        return
+    path = folder / where
+    path.parent.mkdir(parents=True, exist_ok=True)
+    found = hashlib.sha256()
+    with held.open(name) as source, path.open("xb") as copy:
+        while chunk := source.read(CHUNK):
+            found.update(chunk)
+            copy.write(chunk)
+        copy.flush()
+        os.fsync(copy.fileno())
+    if sha256 is not None and found.hexdigest() != sha256:
+        msg = f"{name} is not as it was when it was copied"
+        raise ValueError(msg)
+
+
+def originals_in(archive: Path, wanted: dict[str, str]) -> Iterator[tuple[str, bytes]]:
+    """Give originals of an archive by their names in it, those whose hash is as wanted.
+
+    Raises
+    ------
+    BackupError
+        If it can't be read.
+    """
+    try:
+        with zipfile.ZipFile(archive) as held:
+            for name in wanted.keys() & set(held.namelist()):
+                data = held.read(name)
+                if hashlib.sha256(data).hexdigest() == wanted[name]:
+                    yield name, data
+    except (zipfile.BadZipFile, OSError) as exc:
+        msg = f"{archive} can't be read: {exc}"
+        raise BackupError(msg) from exc
