@@ -52,7 +52,9 @@ def limited(number: int, folder: Path) -> subprocess.Popen[bytes]:
 def main() -> None:
     redis_program = shutil.which("redis-server")
     if redis_program is None or not os.access(GROUPS, os.W_OK):
-        sys.exit("this needs redis-server, and control groups that may be made (version 1, as root)")
+        sys.exit(
+            "this needs redis-server, and control groups that may be made (version 1, as root)"
+        )
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         paths = photos(folder, PHOTOS)
@@ -61,7 +63,16 @@ def main() -> None:
                 image.resize((3000, 2000)).save(path, quality=90)
         command = [redis_program, "--port", str(REDIS), "--save", "", "--bind", "127.0.0.1"]
         redis = subprocess.Popen(command, stdout=subprocess.DEVNULL, cwd=folder)
-        command = [PROGRAM, "serve", "--data", str(folder / "data"), "--port", str(PORT), "--workers", "0"]
+        command = [
+            PROGRAM,
+            "serve",
+            "--data",
+            str(folder / "data"),
+            "--port",
+            str(PORT),
+            "--workers",
+            "0",
+        ]
         command += ["--queue", f"redis://127.0.0.1:{REDIS}", "--token", TOKEN]
         server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
         assert server.stdout is not None
@@ -96,7 +107,9 @@ def main() -> None:
                 )
             whole = sum(file["measured"]["bytes"] for file in answer["files"])
             sent = sum(path.stat().st_size for path in paths)
-            print(f"a file is {whole / files / 1e6:.2f} MB, an original {sent / PHOTOS / 1e6:.2f} MB")
+            print(
+                f"a file is {whole / files / 1e6:.2f} MB, an original {sent / PHOTOS / 1e6:.2f} MB"
+            )
         finally:
             for process in (*workers, server, redis):
                 process.kill()
