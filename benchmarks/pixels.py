@@ -45,7 +45,8 @@ import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands import Way, make_all
+from oak_ledge.flows.commands.make import make_all
+from oak_ledge.flows.commands.tell import Way
 begun = time.perf_counter()
 told = make_all([Path({photo!r})], [read_size(text) for text in {texts}], Way(angle={angle}),
                 Path({folder!r}), Limits(), allowed=frozenset({{"enlarged"}}))
@@ -70,7 +71,8 @@ import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands import Way, make_all
+from oak_ledge.flows.commands.make import make_all
+from oak_ledge.flows.commands.tell import Way
 begun = time.perf_counter()
 held = []
 for n in range(200):

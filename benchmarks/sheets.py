@@ -38,7 +38,7 @@ from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sheets.sheet import layout_from
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands import Way
+from oak_ledge.flows.commands.tell import Way
 from oak_ledge.flows.sheets import from_files
 photos, sizes, out = {photos!r}, {sizes!r}, Path({out!r})
 layout = layout_from(canvas=read_size("17x22in@300"), margin="0.4in", gap="0.2in", kind="pdf")
@@ -52,7 +52,8 @@ import sys, time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands import Way, make_all
+from oak_ledge.flows.commands.make import make_all
+from oak_ledge.flows.commands.tell import Way
 photos, sizes, out = {photos!r}, {sizes!r}, Path({out!r})
 begun = time.perf_counter()
 for p, s in zip(photos, sizes):

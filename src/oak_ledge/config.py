@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import Field
-from pydantic_settings import BaseSettings, SettingsConfigDict
+from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.files.limits import Limits
 
@@ -18,10 +18,10 @@ def _cache_of_this_user() -> Path:
     return Path(named) if Path(named).is_absolute() else Path.home() / ".cache"
 
 
-class Config(BaseSettings):
+class Config(BaseModel):
     """Each can be set as OAK_LEDGE_… in the environment; the command line wins."""
 
-    model_config = SettingsConfigDict(env_prefix="OAK_LEDGE_", frozen=True)
+    model_config = ConfigDict(frozen=True, extra="forbid")
 
     data: Path = Field(default=Path(".data"), description="folder for originals, database, files")
     host: str = Field(default="127.0.0.1", description="address to listen on; local by default")
@@ -114,3 +114,18 @@ class Config(BaseSettings):
             if self.most_originals_mb is None
             else self.most_originals_mb * million,
         )
+
+
+def read_config(given: Mapping[str, object]) -> Config:
+    """Read the environment, and put what the command line gives over it.
+
+    Raises
+    ------
+    ValidationError
+        If a setting is not as it must be.
+    """
+    named = {name: os.environ.get(f"OAK_LEDGE_{name}".upper(), "") for name in Config.model_fields}
+    said = {name: value for name, value in named.items() if value}
+    return Config.model_validate(
+        said | {name: one for name, one in given.items() if one is not None}
+    )

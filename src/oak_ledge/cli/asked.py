@@ -22,7 +22,7 @@ from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.readings import readings
 from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
-from oak_ledge.flows.commands import Way, look
+from oak_ledge.flows.commands.tell import Way, look
 
 T = TypeVar("T")
 

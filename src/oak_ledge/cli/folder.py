@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 from pydantic import ValidationError
 
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, told_or_fail
-from oak_ledge.config import Config
+from oak_ledge.config import Config, read_config
 from oak_ledge.store.errors import StoreError
 
 if TYPE_CHECKING:
@@ -97,7 +97,7 @@ def workspace_at(data: Path | None) -> Workspace:
 def config_of(**given: Any) -> Config:
     """Give the settings; a backup that is named as the data folder is put back beside itself first."""
     try:
-        config = Config(**{name: value for name, value in given.items() if value is not None})
+        config = read_config(given)
     except ValidationError as exc:
         first = exc.errors()[0]
         name = f"OAK_LEDGE_{first['loc'][0]}".upper()

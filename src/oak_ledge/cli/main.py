@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import sys
 from copy import copy
 from importlib import import_module
@@ -43,7 +44,9 @@ def _with(called: str | None) -> typer.Typer:
         from oak_ledge.core.pixels.process import settle_process
 
         settle_process()
+        gc.disable()  # nothing that is loaded is garbage: to look for it takes a tenth of the start
         import_module(f"oak_ledge.cli.commands.{COMMANDS[called].file}")
+        gc.enable()
     there = {one.name or getattr(one.callback, "__name__", "") for one in app.registered_commands}
     there |= {one.name or "" for one in app.registered_groups}
     whole, others = copy(app), typer.Typer()

@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING
 
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded
-from oak_ledge.flows.commands import MadeFile, Outcome, Told
 
 if TYPE_CHECKING:
+    from oak_ledge.flows.commands.make import MadeFile, Outcome
+    from oak_ledge.flows.commands.tell import Told
     from oak_ledge.flows.sheets.from_files import SheetOutcome
 
 

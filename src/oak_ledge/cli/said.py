@@ -44,7 +44,7 @@ from oak_ledge.cli.options import (
     WhenShapesDiffer,
 )
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.commands import Way
+from oak_ledge.flows.commands.tell import Way
 
 
 @dataclass(frozen=True)

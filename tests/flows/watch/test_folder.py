@@ -13,7 +13,8 @@ from PIL import Image
 
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands import Outcome, Way
+from oak_ledge.flows.commands.make import Outcome
+from oak_ledge.flows.commands.tell import Way
 from oak_ledge.flows.watch import beside, folder as watching
 from oak_ledge.flows.watch.folder import Seen, Watched, made_of, watch_folder
 from tests import samples

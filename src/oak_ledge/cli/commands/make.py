@@ -15,7 +15,7 @@ from oak_ledge.cli.report import report
 from oak_ledge.cli.said import Said, told_alike
 from oak_ledge.cli.trouble import SOME_FAILED
 from oak_ledge.core.sizes.file_settings import DEFAULT_PATTERN
-from oak_ledge.flows.commands import make_all
+from oak_ledge.flows.commands.make import make_all
 
 
 @app.command()

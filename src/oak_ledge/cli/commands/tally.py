@@ -9,7 +9,7 @@ from oak_ledge.cli.report import lines_of
 from oak_ledge.cli.said import Said, told_alike
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail
 from oak_ledge.core.errors import CoreError
-from oak_ledge.flows.commands import tell
+from oak_ledge.flows.commands.tell import tell
 
 
 @app.command()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import os
 from contextlib import suppress
 
 # glibc gives every new thread memory of its own and keeps it: 200 files in a row would grow from 115
@@ -11,14 +12,10 @@ _ARENA_MAX = -8
 
 
 def settle_process() -> None:
-    """Keep memory flat, and BLAS to one thread.
+    """Keep memory flat, and BLAS to one thread; before numpy is loaded, which reads that then.
 
     Its own spin while they wait and fight over the cores, where strips are shared out already.
     """
+    os.environ["OPENBLAS_NUM_THREADS"] = "1"
     with suppress(OSError, AttributeError):
         ctypes.CDLL(None).mallopt(_ARENA_MAX, 2)
-    from threadpoolctl import (
-        threadpool_limits,  # here: it looks through every library that is loaded
-    )
-
-    threadpool_limits(1, user_api="blas")

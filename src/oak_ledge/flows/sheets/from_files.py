@@ -23,7 +23,8 @@ from oak_ledge.core.sheets.piece import piece_on
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.commands import Failed, Way, look, place, shown as shown_path
+from oak_ledge.flows.commands.make import Failed
+from oak_ledge.flows.commands.tell import Way, look, place, shown as shown_path
 from oak_ledge.flows.delivery.making import Work, panels_of
 from oak_ledge.flows.delivery.sheet_file import finish_sheet
 from oak_ledge.flows.pieces.figures import figures

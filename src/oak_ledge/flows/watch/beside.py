@@ -14,7 +14,7 @@ from pathlib import Path
 
 from pydantic import BaseModel, ValidationError
 
-from oak_ledge.flows.commands import Failed, MadeFile
+from oak_ledge.flows.commands.make import Failed, MadeFile
 from oak_ledge.store.folders import numbered, place_as, place_over, written
 
 ENDING = ".made.json"

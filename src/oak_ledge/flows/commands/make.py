@@ -1,4 +1,4 @@
-"""What the command line asks: figures of a photo file on a size, and files made from it."""
+"""Files made from photo files, every photo on every size."""
 
 from __future__ import annotations
 
@@ -6,9 +6,7 @@ import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
 
 from pydantic import BaseModel, Field
 
@@ -18,47 +16,16 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting, sub_folder
 from oak_ledge.core.files.proof import Measured, differences
 from oak_ledge.core.notes.note import stops
-from oak_ledge.core.photos.facts import PhotoFacts
-from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
 from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.pixels.prove.measure import measure
-from oak_ledge.core.pixels.retouch.mask import paint_mask, read_mask
 from oak_ledge.core.pixels.scene import Maker
-from oak_ledge.core.placements.level import at_angle
-from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.placement import Corners, Placement, changed
-from oak_ledge.core.placements.scene import ground_for, is_unmade
-from oak_ledge.core.placements.suggestion import at_centre, laid
-from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.commands.tell import Told, Way, look, place, shown
 from oak_ledge.flows.delivery.making import Work, draw, finish, panels_of, stem_of
 from oak_ledge.flows.pieces.figures import Figures, figures
 from oak_ledge.store.errors import disk_words
-
-
-@dataclass(frozen=True)
-class Way:
-    """How photos shall lie: the same for every photo and size of one call."""
-
-    turned: Turned | None = None
-    centre: tuple[float, float] | None = None
-    angle: float = 0.0
-    quarter: Literal[0, 1, 2, 3] = 0
-    mirror: bool = False
-    corners: Corners | None = None
-    fit: bool = False
-    attempt: int = 1
-    """which of the continued grounds, and of the fills of what is painted over"""
-    paint_over: Path | None = None
-    """a mask of what is painted over"""
-
-
-class Told(Figures):
-    """The figures of one photo on one size."""
-
-    photo: str
 
 
 class MadeFile(Told):
@@ -89,13 +56,6 @@ class Outcome(BaseModel):
     files: list[MadeFile]
     failed: list[Failed]
     skipped: list[Skipped] = []
-
-
-def tell(path: Path, size: Size, way: Way, limits: Limits) -> Told:
-    """Tell the figures of a photo file on a size; nothing is made."""
-    facts = look(path, limits)
-    found = figures(size, facts, place(size, facts, way))
-    return Told(photo=shown(path), **dict(found))
 
 
 def make_all(
@@ -166,14 +126,11 @@ def _painted(path: Path, way: Way, limits: Limits) -> Path | Scene:
     """Paint over what a mask says, before a photo is cut to any size; without a mask it is its file."""
     if way.paint_over is None:
         return path
+    from oak_ledge.core.pixels.retouch.mask import paint_mask, read_mask  # they take time to load
+
     upright = look(path, limits).upright
     patch = paint_mask(Maker(path).photo, read_mask(way.paint_over, upright), way.attempt)
     return Scene(path, (patch,), (0, 0, *upright))
-
-
-def shown(path: Path) -> str:
-    """Give a file's name as text; what is none in it becomes a question mark."""
-    return str(path).encode(errors="replace").decode()
 
 
 def _why(exc: Exception) -> str:
@@ -212,37 +169,3 @@ def _draw_one(
         raise PhotoError(msg)
     work = Work(source, path.name, facts, size, placement, number=number)
     return work, found, draw(work, limits)
-
-
-def look(path: Path, limits: Limits) -> PhotoFacts:
-    """Read a photo file's facts, with a plain reason where it is not there."""
-    if not path.is_file():
-        what = "it is a folder" if path.is_dir() else "there is no such file"
-        raise PhotoError(what)
-    try:
-        return look_at(path, most_pixels=limits.photo_pixels)
-    except OSError as exc:
-        msg = f"it cannot be opened: {exc.strerror or exc}"
-        raise PhotoError(msg) from exc
-
-
-def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
-    """Lay a photo on a size: the suggestion, turned, centred and continued as asked."""
-    placement = laid(
-        size,
-        facts.upright,
-        way.turned,
-        quarter=way.quarter,
-        mirror=way.mirror,
-        corners=way.corners,
-        fit_corners=way.fit,
-    )
-    if way.angle:
-        placement = at_angle(lying_on(size, facts.upright, placement), way.angle)
-    if way.centre is not None:
-        placement = at_centre(lying_on(size, facts.upright, placement), *way.centre)
-    lying = lying_on(size, facts.upright, placement)
-    if not is_unmade(lying):
-        return placement
-    ground = ground_for(lying, (), seed=1, attempt=way.attempt, take_from=())
-    return changed(placement, continued=ground)
