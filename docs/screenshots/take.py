@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -16,6 +17,8 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select, WebDriverWait
+
+from oak_ledge.demo.fill import PHOTOS
 
 HERE = Path(__file__).parent
 PORT = 8765
@@ -152,6 +155,7 @@ def take(folder: Path, base: str) -> None:
         time.sleep(0.6)
         driver.save_screenshot(str(folder / "proof.png"))
         tools(driver, base, folder)
+        standing(driver, base, folder)
         several(driver, base, folder)
         open_job(driver, base, "Ferry waiting room")
         driver.find_element(By.CSS_SELECTOR, ".tone.is-dark").click()
@@ -172,6 +176,26 @@ def take(folder: Path, base: str) -> None:
         driver.save_screenshot(str(folder / "sizes.png"))
     finally:
         driver.quit()
+
+
+def standing(driver: webdriver.Chrome, base: str, folder: Path) -> None:
+    """A standing order, with what came of the photos that arrived."""
+    quay = Path(tempfile.gettempdir()) / "quay-arrivals"
+    quay.mkdir()
+    try:
+        order = {"folder": str(quay), "size_texts": ["8x10in@240, 1200x1600px, 3:1"]}
+        told(base, "/api/standing-orders", order)
+        for name in ("harbour-wall", "lighthouse", "paper-boat"):
+            (quay / f"{name}.jpg").write_bytes((PHOTOS / f"{name}.jpg").read_bytes())
+        (quay / "tide-table.jpg").write_text("no picture")
+        WebDriverWait(driver, 60).until(
+            lambda d: told(base, "/api/standing-orders")[0]["photos"] == 4
+        )
+        driver.get(f"{base}/standing-orders")
+        settled(driver)
+        driver.save_screenshot(str(folder / "standing.png"))
+    finally:
+        shutil.rmtree(quay)
 
 
 def several(driver: webdriver.Chrome, base: str, folder: Path) -> None:
@@ -198,12 +222,6 @@ def several(driver: webdriver.Chrome, base: str, folder: Path) -> None:
 def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     """The bench's own tools, each on a job made for its picture."""
     chart, lighthouse = (photo_id(base, name) for name in ("framed-chart", "lighthouse"))
-    bench(driver, base, lighthouse, "8x10in@300")
-    driver.find_element(By.TAG_NAME, "body").send_keys("l")
-    hold(driver, "-125", "62", 230, 8).perform()
-    time.sleep(0.6)
-    driver.save_screenshot(str(folder / "level.png"))
-    ActionChains(driver).release().perform()
     at = bench(driver, base, chart, "photo")
     corners = [[950, 500], [2690, 118], [2768, 2020], [900, 2000]]
     gesture(base, at, {"kind": "square", "corners": corners})
@@ -282,13 +300,6 @@ def bench(driver: webdriver.Chrome, base: str, photo: int, size: str) -> int:
     driver.get(f"{base}/jobs/{job['id']}/bench/{at}")
     settled(driver)
     return at
-
-
-def hold(driver: webdriver.Chrome, x: str, y: str, dx: int, dy: int) -> ActionChains:
-    """Draw on the whole photo from a point counted from its middle, and keep holding."""
-    whole = driver.find_element(By.CSS_SELECTOR, ".whole")
-    start = ActionChains(driver).move_to_element_with_offset(whole, int(x), int(y))
-    return start.click_and_hold().move_by_offset(dx // 2, dy // 2).move_by_offset(dx // 2, dy // 2)
 
 
 if __name__ == "__main__":

@@ -11,6 +11,7 @@ from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.sheets import sheets
+from oak_ledge.flows.watch import orders as standing
 from tests import samples
 from tests.browser.conftest import show
 from tests.browser.test_walk import click, wait
@@ -37,9 +38,11 @@ def pages(workspace, bring, tmp_path):
         sheets.start(workspace, job, pieces[:2], NOW, paper="384x160px", cells="2x1").id,
     ]
     empty = jobs.start(workspace, "", [], [], [], NOW)
+    (workspace.data.parent / "quay").mkdir()
+    standing.give(workspace, str(workspace.data.parent / "quay"), ["8x10in@300, 3:1"], "", NOW)
     bench = f"/jobs/{job}/bench/{one}"
     return ["/", "/?find=nothing", "/?away=true", f"/jobs/{job}", f"/jobs/{job}?by=size", f"/jobs/{empty}",
-            "/sizes", "/deliveries", f"/deliveries/{made}", "/desks", *(f"/sheets/{one}" for one in laid), bench]  # fmt: skip
+            "/sizes", "/deliveries", f"/deliveries/{made}", "/desks", "/standing-orders", *(f"/sheets/{one}" for one in laid), bench]  # fmt: skip
 
 
 def findings(browser, page):

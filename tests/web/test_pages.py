@@ -41,8 +41,8 @@ def test_a_ledge_shelves_its_pieces_and_leads_through_them(client, workspace, br
     first, second = (piece.id for piece in jobs.view(workspace, job_id).placements[:2])
     assert f"/jobs/{job_id}/bench/{second}?by=size" in by_size
     bench = client.get(f"/jobs/{job_id}/bench/{second}?by=size&show=all").text
-    assert f'data-before="http://127.0.0.1:8000/jobs/{job_id}/bench/{first}?by=size"' in bench
-    assert f'data-ledge="http://127.0.0.1:8000/jobs/{job_id}?by=size"' in bench
+    assert f'data-before="/jobs/{job_id}/bench/{first}?by=size"' in bench
+    assert f'data-ledge="/jobs/{job_id}?by=size"' in bench
     assert "2 of 12" in bench
     assert "1 of 2<" in client.get(f"/jobs/{job_id}/bench/{second}?by=photo").text.replace(
         " ·", "<"
@@ -137,7 +137,7 @@ def test_all_pieces_of_a_ledge_stand_on_it_at_one_true_scale(workspace, bring, t
     texts = ["8x10in@300", "10x15cm@200", "A".replace("A", "210x297mm@100"), "384x160px"]
     job_id = jobs.start(workspace, "x", [photo.id], [], texts, NOW)
     job = jobs.view(workspace, job_id)
-    drawing = ledge_of(job, width=600, height=100)
+    drawing = ledge_of(job.placements, width=600, height=100)
     assert len(drawing.standing) == 4
     for standing in drawing.standing:
         assert standing.top + standing.height == pytest.approx(100)

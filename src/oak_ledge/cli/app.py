@@ -20,6 +20,8 @@ class Command(NamedTuple):
 
     file: str
     help: str
+    hidden: bool = False
+    """begun by the server, not by people"""
 
 
 COMMANDS = {
@@ -45,5 +47,8 @@ COMMANDS = {
     ),
     "backup": Command("backup", "Copy a data folder into one archive, also while its server runs."),
     "check": Command("check", "Look through a data folder, and mend what can be."),
+    "stand": Command(
+        "stand", "Follow a standing order of a data folder until it is ended.", hidden=True
+    ),
 }
 """all commands, in the order they are told"""

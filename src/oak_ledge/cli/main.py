@@ -52,7 +52,7 @@ def _with(called: str | None) -> typer.Typer:
     whole, others = copy(app), typer.Typer()
     for name, one in COMMANDS.items():
         if name not in there:
-            others.command(name, help=one.help)(_not_loaded)
+            others.command(name, help=one.help, hidden=one.hidden)(_not_loaded)
     whole.registered_commands = [*app.registered_commands, *others.registered_commands]
     return whole
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
+from typing import Any
 
 from sqlalchemy import Select, delete, exists, func, or_, select
 from sqlalchemy.orm import Session, joinedload
@@ -116,6 +117,28 @@ def members_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Membe
     for row in session.scalars(rows):
         found[row.job_id].append(Member(row.id, photo_of(row.photo)))
     return found
+
+
+def photo_names(session: Session, job_ids: Sequence[int], most: int) -> dict[int, list[str]]:
+    """The names of the first photos of several jobs."""
+    found: dict[int, list[str]] = {}
+    for job_id in job_ids:
+        asked = _photos_of(select(PhotoRow.name), job_id).join(JobPhotoRow.photo)
+        found[job_id] = list(session.scalars(asked.limit(most)))
+    return found
+
+
+def first_places(session: Session, job_id: int, most: int) -> list[int]:
+    """The places of a job's first photos in it."""
+    return list(session.scalars(_photos_of(select(JobPhotoRow.id), job_id).limit(most)))
+
+
+def _photos_of(asked: Select[Any], job_id: int) -> Select[Any]:
+    return (
+        asked.select_from(JobPhotoRow)
+        .where(JobPhotoRow.job_id == job_id, JobPhotoRow.out.is_(None))
+        .order_by(JobPhotoRow.position, JobPhotoRow.id)
+    )
 
 
 def taken(session: Session, job_id: int) -> list[Taken]:

@@ -8,7 +8,7 @@ from datetime import datetime
 from functools import cached_property
 from typing import Literal, cast
 
-from sqlalchemy import bindparam, delete, func, select, update
+from sqlalchemy import bindparam, delete, func, insert, select, update
 from sqlalchemy.orm import Session, joinedload
 
 from oak_ledge.core.photos.retouches import Retouches, RetouchStep, undone
@@ -49,23 +49,26 @@ def add_placements(
     session: Session, job_id: int, layings: Sequence[tuple[int, int, Placement]]
 ) -> None:
     """Add a job's placements, (place of the photo, place of the size, how it first lies) each."""
+    if not layings:
+        return
     rows = [
-        PlacementRow(
-            job_id=job_id,
-            job_photo_id=photo,
-            job_size_id=size,
-            placement=placement,
-            state="new",
-            step=0,
-        )
+        {
+            "job_id": job_id,
+            "job_photo_id": photo,
+            "job_size_id": size,
+            "placement": placement,
+            "state": "new",
+            "step": 0,
+        }
         for photo, size, placement in layings
     ]
-    session.add_all(rows)
-    session.flush()
-    session.add_all(
-        StepRow(placement_id=row.id, step=0, what="suggested", placement=row.placement)
-        for row in rows
-    )
+    new = insert(PlacementRow).returning(PlacementRow.id, sort_by_parameter_order=True)
+    ids = session.execute(new, rows).scalars()
+    steps = [
+        {"placement_id": at, "step": 0, "what": "suggested", "placement": row["placement"]}
+        for at, row in zip(ids, rows, strict=True)
+    ]
+    session.execute(insert(StepRow), steps)
 
 
 # Placements with their photo and size at once: a gesture waits for one query.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date
 
 from pydantic import BaseModel, ConfigDict
-from sqlalchemy import String, Text, UniqueConstraint
+from sqlalchemy import ForeignKey, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from oak_ledge.core.files.proof import Asked, Measured
@@ -16,6 +16,7 @@ from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches, RetouchStep
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sheets.order import SheetOrder
 from oak_ledge.core.sheets.sheet import Layout, Sheet
+from oak_ledge.core.sizes.several import Several
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short
 
@@ -147,6 +148,18 @@ class PlacementRow(Base):
     job_size: Mapped[JobSizeRow] = relationship()
     # a change names the step it was decided on, in its own statement
     __mapper_args__ = {"version_id_col": step, "version_id_generator": False}  # noqa: RUF012
+
+
+class LevelRow(Base):
+    """How grave the notes of a placement are, so that a large job is counted without working them out."""
+
+    __tablename__ = "placement_level"
+    placement_id: Mapped[int] = mapped_column(
+        ForeignKey("placement.id", ondelete="CASCADE"), primary_key=True
+    )
+    of: Mapped[short]
+    """all that it follows from, told by content"""
+    level: Mapped[short]
 
 
 class StepRow(Base):
@@ -291,6 +304,22 @@ class FillRow(Base):
     reason: Mapped[str | None] = mapped_column(Text)
     elsewhere: Mapped[bool] = mapped_column(server_default="0")
     """handed to a worker on another machine: `worker` is the ticket it was handed out under"""
+
+
+class StandingOrderRow(Base):
+    """A folder whose photos become files by themselves."""
+
+    __tablename__ = "standing_order"
+    id: Mapped[key]
+    folder: Mapped[str] = mapped_column(Text, unique=True)
+    out: Mapped[str] = mapped_column(Text)
+    """where its files go"""
+    sizes: Mapped[Several] = mapped_column(AsJson(Several))
+    """as they were when it was given"""
+    on: Mapped[bool]
+    trouble: Mapped[str | None] = mapped_column(Text)
+    """why it is not followed just now"""
+    added: Mapped[moment]
 
 
 class DeskRow(Base):

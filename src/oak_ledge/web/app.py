@@ -12,7 +12,17 @@ from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web import api
 from oak_ledge.web.answers import WRONG_CALLS, answer_errors
 from oak_ledge.web.guards import Guards
-from oak_ledge.web.pages import bench, deliveries, desks, jobs, ledge, sheets, site, sizes  # noqa: F401 - routes
+from oak_ledge.web.pages import (  # noqa: F401 - routes
+    bench,
+    deliveries,
+    desks,
+    jobs,
+    ledge,
+    sheets,
+    site,
+    sizes,
+    standing_orders,
+)
 
 
 def make_app(

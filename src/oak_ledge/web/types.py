@@ -168,6 +168,22 @@ class StepAsked(_Body):
     seen: Id | None = Field(default=None, description="the step it stood at")
 
 
+class StandingOrderAsked(_Body):
+    """A folder on the server's machine whose photos shall become files by themselves."""
+
+    folder: str = Field(max_length=4000, description="its whole path")
+    size_texts: list[str] = Field(max_length=20, description="written, or names of saved sizes")
+    out: str = Field(
+        default="", max_length=4000, description="where files go; empty: made within it"
+    )
+
+
+class StandingOrderTurned(_Body):
+    """Whether a standing order is followed."""
+
+    on: bool
+
+
 class SheetAsked(_Body):
     """Pieces to lay on a paper, written or from the library; with `cells`, their photos in a face's cells."""
 

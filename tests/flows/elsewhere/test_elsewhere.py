@@ -19,9 +19,9 @@ from oak_ledge.flows.elsewhere.handing_out import Elsewhere, hand_out
 from oak_ledge.flows.elsewhere.line import GoneError, RefusedError, digest_header
 from oak_ledge.flows.elsewhere.message import Message, sealed
 from oak_ledge.flows.elsewhere.originals import Originals, WrongOriginalError
-from oak_ledge.flows.elsewhere.recipe import recipe
 from oak_ledge.flows.elsewhere.worker import Worker
 from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.workspace import recover
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.work import claims

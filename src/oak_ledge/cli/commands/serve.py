@@ -53,6 +53,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     from oak_ledge.web.guards import EVERY_ADDRESS
     from oak_ledge.web.process.elsewhere import HandingOut
     from oak_ledge.web.process.serve import listen, serve
+    from oak_ledge.web.process.standing import StandingOrders
     from oak_ledge.web.process.workers import Workers as OwnWorkers
 
     hosts = [name.strip() for name in config.allowed_hosts.split(",") if name.strip()]
@@ -94,6 +95,8 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         workspace = replace(workspace, ask=ask, anyone=partial(_anyone, count, elsewhere))
         workers = OwnWorkers(workspace, count, now)
         workers.start()
+        standing = StandingOrders(workspace)
+        standing.start()
         if elsewhere is not None:
             elsewhere.workspace = workspace
             HandingOut(elsewhere, now).start()
@@ -101,6 +104,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         try:
             serve(workspace, listening, [config.host, *hosts], elsewhere)
         finally:
+            standing.stop()
             workers.stop()
 
 

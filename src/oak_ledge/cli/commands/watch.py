@@ -6,7 +6,7 @@ import signal
 import sys
 from pathlib import Path
 from threading import Event
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
@@ -17,6 +17,9 @@ from oak_ledge.cli.report import report
 from oak_ledge.cli.said import Said, told_alike
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
 from oak_ledge.flows.commands.make import Outcome
+
+if TYPE_CHECKING:
+    from oak_ledge.flows.watch.folder import Watched
 
 
 @app.command()
@@ -36,7 +39,7 @@ def watch(
     Beside each photo NAME.made.json says what was made of it, or why not. For example:
     oak-ledge watch ~/quay --size 8x10in@300
     """
-    from oak_ledge.flows.watch.folder import Watched, watch_folder
+    from oak_ledge.flows.watch.folder import Watched
 
     if not folder.is_dir():
         fail(CALL_IS_WRONG, f"{folder} is no folder. Make it first, or name another")
@@ -46,12 +49,20 @@ def watch(
             CALL_IS_WRONG,
             f"--out {files} is the watched folder itself; its files would be made of again",
         )
-    stop = Event()
+    follow(
+        Watched(
+            folder, files, said.sizes, said.way, config_of().limits, frozenset(allow), by or "none"
+        )
+    )
+
+
+def follow(watched: Watched) -> None:
+    """Watch a folder until this process is told to end."""
+    from oak_ledge.flows.watch.folder import watch_folder
+
+    folder, stop = watched.folder, Event()
     for kind in (signal.SIGTERM, signal.SIGINT):
         signal.signal(kind, lambda *_: stop.set())
-    watched = Watched(
-        folder, files, said.sizes, said.way, config_of().limits, frozenset(allow), by or "none"
-    )
 
     def came(outcome: Outcome) -> None:
         report(outcome)
@@ -60,5 +71,5 @@ def watch(
     # two would make everything twice
     held = f"{folder} is watched already. End that watch, or name another folder"
     with alone(folder / ".watched.lock", held=held, unusable=f"{folder} cannot be watched"):
-        print(f"Watching {folder}; files go to {files}.", flush=True)
+        print(f"Watching {folder}; files go to {watched.out}.", flush=True)
         watch_folder(watched, now, stop, came)

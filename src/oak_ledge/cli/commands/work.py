@@ -125,7 +125,7 @@ def _work_elsewhere(config: Config, server: str) -> None:
 
 def _say_here(worker: Worker, name: str, patience: float) -> None:
     """Say that this worker is there, and at what; hear whether that is still wanted."""
-    from oak_ledge.flows.elsewhere.recipe import recipe
+    from oak_ledge.flows.recipe import recipe
 
     ticket = worker.ticket
     said = {"worker": name, "machine": worker.machine, "recipe": recipe(), "ticket": ticket}

@@ -13,11 +13,13 @@ from oak_ledge.web.api import (
     scenes,
     sheets,
     sizes,
+    standing_orders,
     work,
 )
 
 
 def include(app: FastAPI) -> None:
     """Add every route. Routes are tried in turn, and gestures are asked for sixty times a second."""
-    for part in (placements, photos, scenes, sizes, jobs, sheets, deliveries, desks, work):
+    first = (placements, photos, scenes, sizes, jobs, sheets)
+    for part in (*first, deliveries, desks, standing_orders, work):
         app.include_router(part.router, prefix="/api")

@@ -19,8 +19,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.flows.elsewhere import handing_out
 from oak_ledge.flows.elsewhere.handing_out import Elsewhere
-from oak_ledge.flows.elsewhere.recipe import recipe
 from oak_ledge.flows.elsewhere.token import is_same
+from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.store.folders import CHUNK
 from oak_ledge.web.types import Id, Now

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from oak_ledge.flows.jobs.jobs import JobView
 from oak_ledge.flows.pieces.pieces import PieceView
 
 SCREEN_PPI = 96.0  # what a pixel size is taken as beside prints, only so that it can be drawn
@@ -40,20 +40,20 @@ class Ledge:
     """drawing units per inch"""
 
 
-def ledge_of(job: JobView, *, width: float, height: float) -> Ledge:
-    """Stand a job's pieces photo by photo, as large as the ledge allows, all at one scale.
+def ledge_of(pieces: Sequence[PieceView], *, width: float, height: float) -> Ledge:
+    """Stand pieces photo by photo, as large as the ledge allows, all at one scale.
 
     Of one photo the largest stands at the back, smaller ones lean over its foot.
     """
-    if not job.placements:
+    if not pieces:
         return Ledge(width, height, [], 1.0)
     groups: dict[int, list[PieceView]] = {}
-    for piece in job.placements:
+    for piece in pieces:
         groups.setdefault(piece.photo_id, []).append(piece)
     for group in groups.values():
         group.sort(key=lambda piece: -_inches(piece)[0] * _inches(piece)[1])
     wide = sum(_steps(group)[-1] + _inches(group[-1])[0] for group in groups.values())
-    high = max(_inches(piece)[1] for piece in job.placements)
+    high = max(_inches(piece)[1] for piece in pieces)
     gap = min(GAP, width * 0.3 / len(groups))
     scale = min((height - 6) / high, (width - gap * (len(groups) + 1)) / wide)
     left, standing = gap, []

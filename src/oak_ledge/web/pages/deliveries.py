@@ -64,8 +64,7 @@ def delivery_page(delivery_id: Id, request: Request, here: Here, now: Now) -> Re
         with suppress(NotFoundError):  # its job may be deleted; the files are still handed out
             job = jobs.view(here, found.job_id)
             pieces = [piece for piece in job.placements if piece.id in wanted]
-            job = job.model_copy(update={"placements": pieces})
-            drawing = ledge_of(job, width=800, height=76) if pieces else None
+            drawing = ledge_of(pieces, width=800, height=76) if pieces else None
     context = {
         "sheets": [one for one in laid if one[0] in there][:12],
         "delivery": found,

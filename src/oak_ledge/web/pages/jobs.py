@@ -8,6 +8,7 @@ from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, Response
 
 from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.jobs.shelves import shelves
 from oak_ledge.flows.library import sizes
 from oak_ledge.web.drawings.oak import ledge_of
 from oak_ledge.web.pages.site import as_said, router, templates
@@ -36,8 +37,8 @@ def jobs_page(
     find: Annotated[str, Query(max_length=200)] = "",
     upto: Annotated[int, Query(ge=1, le=10_000)] = FIRST_JOBS,
 ) -> Response:
-    found = jobs.every(here, away=away, find=find, count=upto)
-    every, more = found.jobs, found.whole - upto
+    found = shelves(here, away=away, find=find, count=upto)
+    every, more = found.shelves, found.whole - upto
     counts: dict[str, int] = {}
     for job in every:
         for name, count in job.counts.items():
@@ -53,13 +54,15 @@ def jobs_page(
         "jobs": [
             (
                 job,
-                ledge_of(job, width=1200 if first else 580, height=132 if first else 104),
+                ledge_of(
+                    job.placements, width=1200 if first else 580, height=132 if first else 104
+                ),
                 as_said(job.touched, now),
             )
             for first, job in zip([True] + [False] * len(every), every, strict=False)
         ],
         "counts": counts,
-        "pieces": sum(len(job.placements) for job in every),
+        "pieces": sum(job.whole for job in every),
         "sizes": [one.model_dump() for one in sizes.choices(here)[:RECENT]],
     }
     return templates.TemplateResponse(request, "jobs.html", context)

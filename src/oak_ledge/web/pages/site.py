@@ -5,9 +5,12 @@ from __future__ import annotations
 import hashlib
 from datetime import datetime
 from pathlib import Path
+from urllib.parse import urlencode
 
 from fastapi import APIRouter
 from fastapi.templating import Jinja2Templates
+from jinja2 import pass_context
+from jinja2.runtime import Context
 
 from oak_ledge.flows.pieces.pieces import standing
 
@@ -36,10 +39,30 @@ def bench_scripts() -> list[str]:
     return [path.relative_to(STATIC / "js").with_suffix("").as_posix() for path in found]
 
 
+@pass_context
+def url_for(context: Context, name: str, /, **given: object) -> str:
+    """Give the path of a route: that of the framework asks each route in turn, hundreds of times a page."""
+    app, names = context["request"].app, tuple(given)
+    known: dict[tuple[str, ...], str] = app.state.__dict__.setdefault("paths", {})
+    path = known.get((name, *names))
+    if path is None:
+        path = str(app.url_path_for(name, **{one: f"~{one}~" for one in names}))
+        known[name, *names] = path
+    for one, value in given.items():
+        path = path.replace(f"~{one}~", str(value))
+    return path
+
+
+def with_query(path: str, **asked: object) -> str:
+    """Put a query behind a path."""
+    return f"{path}?{urlencode(asked)}" if asked else path
+
+
 def _templates() -> Jinja2Templates:
     found = Jinja2Templates(HERE / "templates")
     found.env.trim_blocks = found.env.lstrip_blocks = True
-    found.env.globals |= {"bench_scripts": bench_scripts, "standing": standing}
+    found.env.globals |= {"bench_scripts": bench_scripts, "standing": standing, "url_for": url_for}
+    found.env.filters["with_query"] = with_query
     return found
 
 

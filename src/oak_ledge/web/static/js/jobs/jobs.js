@@ -30,7 +30,8 @@ const core = () => ({
     const words = event.target.value.trim().toLowerCase().split(/\s+/);
     let shown = 0;
     for (const shelf of this.$root.querySelectorAll("[data-found-by]")) {
-      shelf.hidden = !words.every((word) => shelf.dataset.foundBy.includes(word));
+      // of a job with very many photos not all are named here: it stays in sight until Enter looks through all
+      shelf.hidden = !("more" in shelf.dataset) && !words.every((word) => shelf.dataset.foundBy.includes(word));
       if (!shelf.hidden) shown += 1;
     }
     this.$refs.noneFound.hidden = shown > 0 || event.target.value.trim() === "";

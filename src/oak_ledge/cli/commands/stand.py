@@ -1,0 +1,44 @@
+"""`stand`: the process of a standing order, which the server begins."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from oak_ledge.cli.app import app
+from oak_ledge.cli.commands.watch import follow
+from oak_ledge.cli.commands.work import BEHIND
+from oak_ledge.cli.folder import config_of, opened
+from oak_ledge.cli.options import Data, UntilInputEnds
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
+
+
+@app.command(hidden=True)
+def stand(
+    order: Annotated[int, typer.Argument(metavar="ORDER", help="its number")],
+    data: Data = None,
+    until_input_ends: UntilInputEnds = False,
+) -> None:
+    """Follow a standing order of a data folder until it is ended."""
+    from oak_ledge.flows.commands.tell import Way
+    from oak_ledge.flows.watch import orders
+    from oak_ledge.flows.watch.folder import Watched
+    from oak_ledge.flows.workspace import NotFoundError
+    from oak_ledge.web.process.workers import end_with_parent
+
+    if until_input_ends:
+        end_with_parent()
+    if hasattr(os, "nice"):
+        os.nice(BEHIND)
+    config = config_of(data=data)
+    try:
+        found = orders.find(opened(config), order)
+    except NotFoundError as exc:
+        fail(CALL_IS_WRONG, str(exc))
+    folder = Path(found.folder)
+    if not folder.is_dir():
+        fail(CALL_IS_WRONG, f"{folder} is not there. Put it back, or end the order")
+    follow(Watched(folder, Path(found.out), found.sizes.sizes, Way(), config.limits))

@@ -1,0 +1,154 @@
+"""Jobs on their shelves: counted whole, their first pieces drawn, however many they have."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Sequence
+from contextlib import suppress
+from datetime import date, datetime
+
+from pydantic import BaseModel
+
+from oak_ledge.core.notes.note import Level
+from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.pieces.pieces import ORDER, PieceView, figures_of, piece_of, standing
+from oak_ledge.flows.recipe import recipe
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import jobs, levels, placements
+from oak_ledge.store.database import Session, reading, transaction
+from oak_ledge.store.errors import DamagedError, StoreError
+from oak_ledge.store.jobs import Job
+from oak_ledge.store.levels import Levelled
+
+DRAWN_FIRST, DRAWN = (
+    40,
+    20,
+)  # pieces drawn at most: of the first job, which is drawn larger, and others
+NAMED = 200  # photos of a job that are named, to be found by while one types
+AT_ONCE = 400  # placements whose notes are worked out before they are kept
+
+
+class Next(BaseModel):
+    """The piece to go on with."""
+
+    id: int
+    photo_name: str
+    size_name: str
+
+
+class Shelf(BaseModel):
+    """A job as it stands on its shelf."""
+
+    id: int
+    name: str
+    touched: datetime
+    notes: str
+    due: date | None
+    photo_names: list[str]
+    """the first of them"""
+    all_named: bool
+    size_names: list[str]
+    whole: int
+    """pieces it has"""
+    counts: dict[str, int]
+    placements: list[PieceView]
+    """its first pieces: all sizes of its first photos"""
+    next: Next | None
+    """the first that is not approved"""
+
+
+class Shelves(BaseModel):
+    """Some of the jobs in hand, and how many there are."""
+
+    shelves: list[Shelf]
+    whole: int
+
+
+def shelves(
+    workspace: Workspace, *, away: bool = False, find: str = "", count: int | None = None
+) -> Shelves:
+    """Jobs in hand, the one last worked on first, or those put `away`.
+
+    One that can't be read does not hide the others.
+    """
+    with reading(workspace.sessions) as session:
+        found, whole = jobs.listed(session, away=away, find=find, count=count)
+    try:
+        each = _shelves(workspace, found)
+    except DamagedError:
+        each = []
+        for one in found:
+            with suppress(DamagedError):
+                each += _shelves(workspace, [one])
+    return Shelves(shelves=each, whole=whole)
+
+
+def _shelves(workspace: Workspace, found: Sequence[Job]) -> list[Shelf]:
+    ids = [job.id for job in found]
+    with reading(workspace.sessions) as session:
+        levelled = levels.of_jobs(session, ids, recipe())
+    known = {one.id: one.level for one in levelled if one.level is not None}
+    known |= _worked_out(workspace, [one for one in levelled if one.level is None])
+    with reading(workspace.sessions) as session:
+        names = jobs.photo_names(session, ids, NAMED + 1)
+        return [
+            _shelf(
+                session,
+                job,
+                [one for one in levelled if one.job_id == job.id],
+                known,
+                names[job.id],
+                DRAWN if n else DRAWN_FIRST,
+            )
+            for n, job in enumerate(found)
+        ]
+
+
+def _worked_out(workspace: Workspace, unknown: Sequence[Levelled]) -> dict[int, Level]:
+    """Work out how grave notes are, and keep it; where it can't be kept, it is worked out again."""
+    found: dict[int, Level] = {}
+    for at in range(0, len(unknown), AT_ONCE):
+        some = {one.id: one.of for one in unknown[at : at + AT_ONCE]}
+        with reading(workspace.sessions) as session:
+            placed = placements.find_many(session, [*some])
+        new: dict[int, Level] = {}
+        for one in placed.values():
+            noted = figures_of(one)[1]
+            new[one.id] = noted[0].level if noted else "fine"
+        with suppress(StoreError), transaction(workspace.sessions) as session:
+            levels.keep(session, {one: (some[one], level) for one, level in new.items()})
+        found |= new
+    return found
+
+
+def _shelf(
+    session: Session,
+    job: Job,
+    levelled: Sequence[Levelled],
+    known: dict[int, Level],
+    names: Sequence[str],
+    most: int,
+) -> Shelf:
+    taken = jobs.taken(session, job.id)
+    photos = jobs.first_places(session, job.id, max(1, most // max(1, len(taken))))
+    sizes = [one.id for one in taken][:most]
+    first = jobs.placements(session, job.id, photos=photos, sizes=sizes)
+    found = Counter(standing(one.state, known.get(one.id, "fine")) for one in levelled)
+    goes_on = next((one.id for one in levelled if one.state in ("new", "placed")), None)
+    piece = None if goes_on is None else placements.find(session, goes_on)
+    return Shelf(
+        id=job.id,
+        name=job.name,
+        touched=job.touched,
+        notes=job.notes,
+        due=job.due,
+        photo_names=[*names[:NAMED]],
+        all_named=len(names) <= NAMED,
+        size_names=[size_name(one.size) for one in taken],
+        whole=len(levelled),
+        counts={name: found[name] for name in ORDER if found[name]},
+        placements=[piece_of(one) for one in first],
+        next=None
+        if piece is None
+        else Next(id=piece.id, photo_name=piece.photo.name, size_name=size_name(piece.size)),
+    )

@@ -1,0 +1,224 @@
+"""Standing orders: given, paused, ended; and what came of them, read from beside the photos."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from datetime import datetime
+from functools import lru_cache
+from pathlib import Path
+from typing import Literal
+
+from pydantic import BaseModel
+
+from oak_ledge.core.errors import sentence
+from oak_ledge.core.sizes.several import Several
+from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.text.write import size_name, write_size
+from oak_ledge.flows.library.entry import meant_in
+from oak_ledge.flows.watch.beside import ENDING, Beside, read
+from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.store import standing_orders
+from oak_ledge.store.database import reading, transaction
+from oak_ledge.store.standing_orders import StandingOrder
+
+MOST = 12  # orders: each is a process of its own
+LATEST = 5  # photos told of each
+
+
+class OrderedSize(BaseModel):
+    """A size of an order; `across` and `along` draw it, at most 1 each."""
+
+    name: str
+    text: str
+    across: float
+    along: float
+
+
+class Arrived(BaseModel):
+    """A photo that arrived, and what was made of it."""
+
+    photo: str
+    when: str
+    files: list[str]
+    reasons: list[str]
+
+
+class StandingOrderView(BaseModel):
+    id: int
+    folder: str
+    out: str
+    sizes: list[OrderedSize]
+    on: bool
+    state: Literal["watching", "paused", "not watching"]
+    trouble: str | None
+    """why it is not followed just now"""
+    photos: int
+    """photos that arrived and are over with"""
+    files: int
+    """files made of them"""
+    failed: int
+    """photos of which something could not be made"""
+    latest: list[Arrived]
+
+
+def every(workspace: Workspace) -> list[StandingOrderView]:
+    with reading(workspace.sessions) as session:
+        found = standing_orders.every(session)
+    return [_view(one) for one in found]
+
+
+def find(workspace: Workspace, order_id: int) -> StandingOrder:
+    with reading(workspace.sessions) as session:
+        found = standing_orders.find(session, order_id)
+    if found is None:
+        msg = f"There is no standing order {order_id}."
+        raise NotFoundError(msg)
+    return found
+
+
+def give(
+    workspace: Workspace, folder: str, size_texts: list[str], out: str, now: datetime
+) -> StandingOrderView:
+    """Give a standing order; `out` empty: `made` within the folder.
+
+    Raises
+    ------
+    AskedError
+        If the folder can't be watched, or its files would come back to it.
+    SizeTextError
+        If a text is no size.
+    """
+    watched = _folder(folder, "watch")
+    files = _absolute(out, "put files into") if out.strip() else watched / "made"
+    _keep_apart(workspace, watched, files)
+    with transaction(workspace.sessions) as session:
+        sizes = tuple(size for size, _ in meant_in(session, size_texts))
+        if not sizes:
+            msg = "Say which sizes, such as 8x10in@300 or the name of a saved size."
+            raise AskedError(msg)
+        others = standing_orders.every(session)
+        if len(others) >= MOST:
+            msg = f"There are {MOST} standing orders already, the most there may be. End one first."
+            raise AskedError(msg)
+        for other in others:
+            if Path(other.folder) == watched:
+                msg = f"{watched} is watched already. End that order, or name another folder."
+                raise AskedError(msg)
+            if Path(other.folder) == files or Path(other.out) == watched:
+                msg = (
+                    f"The files of one order would be the photos of another, in {other.folder}. "
+                    "Choose another folder."
+                )
+                raise AskedError(msg)
+        order_id = standing_orders.add(session, str(watched), str(files), Several(sizes=sizes), now)
+    return _view(find(workspace, order_id))
+
+
+def set_on(workspace: Workspace, order_id: int, *, on: bool) -> StandingOrderView:
+    """Follow an order, or pause it; what it is at is finished first."""
+    find(workspace, order_id)
+    with transaction(workspace.sessions) as session:
+        standing_orders.set_on(session, order_id, on=on)
+    return _view(find(workspace, order_id))
+
+
+def end(workspace: Workspace, order_id: int) -> None:
+    """End an order; photos, files and what stands beside them stay."""
+    find(workspace, order_id)
+    with transaction(workspace.sessions) as session:
+        standing_orders.remove(session, order_id)
+
+
+def _absolute(text: str, what: str) -> Path:
+    if "\0" in text or len(text) > 4000:
+        msg = "That is no name of a folder."
+        raise AskedError(msg)
+    path = Path(text.strip()).expanduser() if text.strip().startswith("~") else Path(text.strip())
+    if not path.is_absolute():
+        msg = f"Say the whole path of the folder to {what}, such as {Path.home() / 'quay'}."
+        raise AskedError(msg)
+    return Path(os.path.normpath(path))
+
+
+def _folder(text: str, what: str) -> Path:
+    path = _absolute(text, what)
+    if os.path.isdir(path) and os.access(path, os.R_OK | os.W_OK | os.X_OK):  # noqa: PTH112 - a name too long is none
+        return path.resolve()
+    there = "can't be read and written" if os.path.isdir(path) else "is no folder"  # noqa: PTH112
+    msg = f"{path} {there}. Make it first, or name another."
+    raise AskedError(msg)
+
+
+def _keep_apart(workspace: Workspace, watched: Path, files: Path) -> None:
+    if files.resolve() == watched:
+        msg = (
+            "Its files would be made of again: choose another folder for them than the watched one."
+        )
+        raise AskedError(msg)
+    own = workspace.data.resolve()
+    for path in (watched, files.resolve()):
+        if path.is_relative_to(own):
+            msg = f"{path} is Oak Ledge's own. Choose a folder outside {own}."
+            raise AskedError(msg)
+
+
+def _view(order: StandingOrder) -> StandingOrderView:
+    told = list(_told(Path(order.folder)))
+    newest = sorted(told, key=lambda one: one.made_at, reverse=True)[:LATEST]
+    state: Literal["watching", "paused", "not watching"] = "watching"
+    if not order.on:
+        state = "paused"
+    elif order.trouble is not None:
+        state = "not watching"
+    return StandingOrderView(
+        id=order.id,
+        folder=order.folder,
+        out=order.out,
+        sizes=[_drawn(size) for size in order.sizes.sizes],
+        on=order.on,
+        state=state,
+        trouble=order.trouble if order.on else None,
+        photos=len(told),
+        files=sum(len(one.files) for one in told),
+        failed=sum(bool(one.failed) for one in told),
+        latest=[
+            Arrived(
+                photo=one.photo,
+                when=one.made_at,
+                files=[Path(file.file).name for file in one.files],
+                reasons=list(dict.fromkeys(sentence(failed.reason) for failed in one.failed)),
+            )
+            for one in newest
+        ],
+    )
+
+
+def _drawn(size: Size) -> OrderedSize:
+    wide, high = written_pixels(size) or size.shape.ratio or (3, 2)
+    longer = max(wide, high)
+    return OrderedSize(
+        name=size_name(size),
+        text=write_size(size),
+        across=float(wide / longer),
+        along=float(high / longer),
+    )
+
+
+def _told(folder: Path) -> Iterator[Beside]:
+    """Give what stands beside the photos of a folder; one that can't be read is nothing."""
+    try:
+        with os.scandir(folder) as found:
+            notes = [one for one in found if one.name.endswith(ENDING)]
+            for one in notes:
+                told = _read(folder / one.name.removesuffix(ENDING), one.stat().st_mtime_ns)
+                if told is not None:
+                    yield told
+    except OSError:
+        return
+
+
+@lru_cache(maxsize=20_000)
+def _read(photo: Path, written: int) -> Beside | None:
+    """Read what stood beside a photo as it was written at a time, in nanoseconds."""
+    return read(photo)

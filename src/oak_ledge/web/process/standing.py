@@ -1,0 +1,98 @@
+"""Standing orders followed: a process for each beside the server, begun anew where it ends."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import threading
+import time
+from contextlib import suppress
+from dataclasses import dataclass, field
+
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import standing_orders
+from oak_ledge.store.database import reading, transaction
+from oak_ledge.store.errors import StoreError
+from oak_ledge.store.standing_orders import StandingOrder
+
+LOOK = 0.5  # seconds between two looks at which orders there are
+AGAIN = 10.0  # seconds until an order that can't be followed is tried again
+PATIENCE = 2.0  # seconds a process has to end by itself
+
+
+@dataclass
+class StandingOrders:
+    """Follows every order that is on, as long as it is started."""
+
+    workspace: Workspace
+    _running: dict[int, subprocess.Popen[str]] = field(default_factory=dict)
+    _told_to_end: set[subprocess.Popen[str]] = field(default_factory=set)
+    _tried: dict[int, float] = field(default_factory=dict)
+    _over: threading.Event = field(default_factory=threading.Event)
+
+    def start(self) -> None:
+        threading.Thread(target=self._watch, daemon=True).start()
+
+    def stop(self) -> None:
+        """End them; what they are at is made after the next start."""
+        self._over.set()
+        for process in self._running.values():
+            process.terminate()
+        for process in self._running.values():
+            try:
+                process.wait(PATIENCE)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                process.wait()
+
+    def _watch(self) -> None:
+        while not self._over.wait(LOOK):
+            with suppress(StoreError, OSError):  # the database may be away for a while
+                self._look()
+
+    def _look(self) -> None:
+        with reading(self.workspace.sessions) as session:
+            wanted = {one.id: one for one in standing_orders.every(session) if one.on}
+        for order_id in [*self._running]:
+            process = self._running[order_id]
+            if process.poll() is not None:
+                said = self._last_words(process)
+                del self._running[order_id]
+                if order_id in wanted and process not in self._told_to_end:
+                    self._say(wanted[order_id], said)
+                self._told_to_end.discard(process)
+            elif order_id not in wanted:
+                process.terminate()
+                self._told_to_end.add(process)
+                self._tried.pop(order_id, None)
+            elif wanted[order_id].trouble and time.monotonic() > self._tried[order_id] - AGAIN / 2:
+                self._say(
+                    wanted[order_id], None
+                )  # it has lived long enough to be taken for followed
+        for order_id in wanted.keys() - self._running.keys():
+            if time.monotonic() >= self._tried.get(order_id, 0):
+                self._begin(order_id)
+
+    def _begin(self, order_id: int) -> None:
+        self._tried[order_id] = time.monotonic() + AGAIN
+        command = [sys.executable, "-m", "oak_ledge", "stand", str(order_id)]
+        command += ["--data", str(self.workspace.data), "--until-input-ends"]
+        self._running[order_id] = subprocess.Popen(
+            command,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.PIPE,
+            text=True,
+            errors="replace",
+        )
+
+    @staticmethod
+    def _last_words(process: subprocess.Popen[str]) -> str:
+        """Give why a process ended, in its own words."""
+        said = process.communicate()[1].strip().splitlines()
+        words = said[-1].removeprefix("oak-ledge: ") if said else "It ended"
+        return words if words.endswith(".") else f"{words}."
+
+    def _say(self, order: StandingOrder, trouble: str | None) -> None:
+        with transaction(self.workspace.sessions) as session:
+            standing_orders.set_trouble(session, order.id, trouble)
