@@ -31,6 +31,7 @@ from oak_ledge.flows.workspace import Workspace, open_workspace
 from oak_ledge.store import photos as kept_photos
 from oak_ledge.store.database import transaction
 from oak_ledge.web.app import make_app
+from oak_ledge.web.process.serve import settle_collector
 
 NOW = datetime(2026, 11, 24, 12, 0, tzinfo=UTC)
 SIZES = [f"{4 + n}x{5 + n}in@300" for n in range(20)]
@@ -97,6 +98,7 @@ def main() -> None:
             print(f"{what}, {at} {unit}: {figure:.0f} ms", flush=True)
 
         page("/")
+        settle_collector()
         empty = timed(lambda: page("/"))
         print(f"the first page of an empty folder: {empty:.0f} ms")
         ids = brought(workspace, 250)

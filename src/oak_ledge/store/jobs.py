@@ -71,16 +71,20 @@ def add(session: Session, name: str, now: datetime) -> Job:
     return _job_of(row)
 
 
-def add_photo(session: Session, job_id: int, photo: Photo) -> Member:
-    """Add a photo at the end; one that was taken out comes back with what was done to it."""
-    known = select(JobPhotoRow).where(JobPhotoRow.job_id == job_id)
-    row = session.scalar(known.where(JobPhotoRow.photo_id == photo.id))
-    if row is None:
-        row = JobPhotoRow(job_id=job_id, photo_id=photo.id, position=_next(session, job_id))
-        session.add(row)
-    row.out = None
+def add_photos(session: Session, job_id: int, photo_ids: Sequence[int]) -> None:
+    """Add photos at the end; one that was taken out comes back with what was done to it."""
+    rows = select(JobPhotoRow).where(JobPhotoRow.job_id == job_id)
+    known = {row.photo_id: row for row in session.scalars(rows)}
+    for photo_id in photo_ids:
+        if photo_id in known:
+            known[photo_id].out = None
+    first = _next(session, job_id)
+    new = [one for one in dict.fromkeys(photo_ids) if one not in known]
+    session.add_all(
+        JobPhotoRow(job_id=job_id, photo_id=photo_id, position=first + n)
+        for n, photo_id in enumerate(new)
+    )
     session.flush()
-    return Member(row.id, photo)
 
 
 def add_size(session: Session, job_id: int, size: Size, saved_id: int | None) -> Taken:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from decimal import ROUND_HALF_UP, Decimal
 from fractions import Fraction
+from functools import lru_cache
 from math import floor
 from typing import Annotated, Any
 
@@ -111,6 +112,7 @@ def halves_up(value: Fraction | float) -> int:
     return floor(value + Fraction(1, 2)) if isinstance(value, Fraction) else floor(value + 0.5)
 
 
+@lru_cache(maxsize=4096)  # a job says the same lengths of each of its photos
 def plain(value: Fraction) -> str:
     """Write an exact number as people do: a decimal where it ends, else whole and fraction.
 

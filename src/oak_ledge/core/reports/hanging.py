@@ -29,8 +29,10 @@ class Hung(BaseModel):
 
 def hung(size: Size, asked: Pixels) -> Hung | None:
     """Say how a framed piece hangs; None for one without a frame."""
+    if size.frame is None:
+        return None
     printed = printed_inches(size, asked)
-    if size.frame is None or printed is None:
+    if printed is None:
         return None
     outer = as_turned(outer_of(size.frame, printed), asked) or printed
     moulding = size.frame.moulding.inches

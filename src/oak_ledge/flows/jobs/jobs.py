@@ -21,7 +21,7 @@ from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos.photos import forget_unused, lies_around, photo_in
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.photos.subjects import looked_at
-from oak_ledge.flows.pieces.pieces import PieceView, counts_of, piece_of
+from oak_ledge.flows.pieces.pieces import PieceView, counted, piece_of, standing
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import jobs, placements, sizes
 from oak_ledge.store.database import Session, reading, transaction
@@ -170,8 +170,7 @@ def _add(
     asked: Sequence[tuple[Size, int | None]],
 ) -> None:
     """Add photos and sizes, and lay every photo on every size it does not lie on yet."""
-    for photo in taken:
-        jobs.add_photo(session, job_id, photo)
+    jobs.add_photos(session, job_id, [photo.id for photo in taken])
     for size, saved_id in asked:
         jobs.add_size(session, job_id, size, saved_id)
     known = jobs.pairs(session, job_id)
@@ -396,6 +395,6 @@ def _whole(brief: JobBrief, placed: Sequence[Placed]) -> JobView:
     return JobView(
         **dict(brief),
         placements=pieces,
-        counts=counts_of(placed),
+        counts=counted(standing(one.state, one.level) for one in pieces),
         next=open_ones[0] if open_ones else None,
     )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Sequence
 from contextlib import suppress
 from datetime import date, datetime
@@ -11,7 +10,7 @@ from pydantic import BaseModel
 
 from oak_ledge.core.notes.note import Level
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.pieces.pieces import ORDER, PieceView, figures_of, piece_of, standing
+from oak_ledge.flows.pieces.pieces import PieceView, counted, figures_of, piece_of, standing
 from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, levels, placements
@@ -133,7 +132,6 @@ def _shelf(
     photos = jobs.first_places(session, job.id, max(1, most // max(1, len(taken))))
     sizes = [one.id for one in taken][:most]
     first = jobs.placements(session, job.id, photos=photos, sizes=sizes)
-    found = Counter(standing(one.state, known.get(one.id, "fine")) for one in levelled)
     goes_on = next((one.id for one in levelled if one.state in ("new", "placed")), None)
     piece = None if goes_on is None else placements.find(session, goes_on)
     return Shelf(
@@ -146,7 +144,7 @@ def _shelf(
         all_named=len(names) <= NAMED,
         size_names=[size_name(one.size) for one in taken],
         whole=len(levelled),
-        counts={name: found[name] for name in ORDER if found[name]},
+        counts=counted(standing(one.state, known.get(one.id, "fine")) for one in levelled),
         placements=[piece_of(one) for one in first],
         next=None
         if piece is None

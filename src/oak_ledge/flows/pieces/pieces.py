@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter, OrderedDict
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
+from functools import lru_cache
 
 from pydantic import BaseModel
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import scale_words
 from oak_ledge.core.notes.note import Level, Note
+from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
@@ -76,7 +78,7 @@ def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
     """The tally and notes of a placement, remembered by all they follow from."""
     photo = placed.photo
     marked = (photo.keeps, photo.found, photo.retouches)
-    key = (placed.size, photo.facts, placed.placement, placed.saved, *marked)
+    key = (placed.size, _but_bytes(photo.facts), placed.placement, placed.saved, *marked)
     known = _remembered.get(key)
     if known is None:
         known = compute(placed.lying, photo.facts, placed.size, placed.saved, *marked)
@@ -84,6 +86,12 @@ def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
         if len(_remembered) > MOST_REMEMBERED:
             _remembered.popitem(last=False)
     return known
+
+
+@lru_cache(maxsize=4096)
+def _but_bytes(facts: PhotoFacts) -> PhotoFacts:
+    """Leave out what no figure follows from: the photos of a shoot differ in nothing else."""
+    return facts.model_copy(update={"bytes": 1})
 
 
 def piece_of(placed: Placed) -> PieceView:
@@ -151,5 +159,10 @@ ORDER = (*STATE_WORDS.values(), "to look at", "stopped")
 def counts_of(placed: Sequence[Placed]) -> dict[str, int]:
     """Count placements by how far they are; what is none is left out."""
     levels = [(one.state, figures_of(one)[1]) for one in placed]
-    found = Counter(standing(state, noted[0].level if noted else "fine") for state, noted in levels)
+    return counted(standing(state, noted[0].level if noted else "fine") for state, noted in levels)
+
+
+def counted(words: Iterable[str]) -> dict[str, int]:
+    """Count pieces by the words for how far they are, in their order; what is none is left out."""
+    found = Counter(words)
     return {name: found[name] for name in ORDER if found[name]}

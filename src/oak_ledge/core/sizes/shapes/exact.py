@@ -4,14 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from fractions import Fraction
+from functools import lru_cache
 from typing import ClassVar, Literal
 
 from typing_extensions import override
 
-from oak_ledge.core.measures.lengths import Pixels, in_inches
+from oak_ledge.core.measures.lengths import Pixels, Unit, in_inches
 from oak_ledge.core.measures.numbers import plain
 from oak_ledge.core.sizes.shapes.box import BoxShape
 from oak_ledge.core.sizes.shapes.shape import Crop
+
+
+@lru_cache(maxsize=2048)  # a job asks for the same of each of its photos
+def _lengths(width: Fraction, height: Fraction, unit: Unit) -> tuple[Fraction, Fraction]:
+    return in_inches(width, unit), in_inches(height, unit)
 
 
 class ExactShape(BoxShape):
@@ -31,7 +37,7 @@ class ExactShape(BoxShape):
     def lengths(self, ppi: Fraction | None) -> tuple[Fraction, Fraction] | None:
         if self.unit == "px":
             return None if ppi is None else (self.width / ppi, self.height / ppi)
-        return in_inches(self.width, self.unit), in_inches(self.height, self.unit)
+        return _lengths(self.width, self.height, self.unit)
 
     @property
     @override
