@@ -49,7 +49,12 @@ def strip_at_edge(picture: Picture, matrix: Matrix) -> tuple[Side, float] | None
         beside = (sums[2 * counts + 6] - sums[counts + 1]) / (counts + 5)[:, None, None]
         differs = np.abs(strips - beside).max(axis=-1)
         plain = ((differs > STRONG).mean(axis=1) >= NEARLY_ALL).nonzero()[0]
-        found += [(float(np.median(differs[n])), side, int(counts[n]) * STEP) for n in plain]
+        if plain.size:
+            medians = np.median(differs[plain], axis=1)
+            found += [
+                (float(median), side, int(counts[n]) * STEP)
+                for n, median in zip(plain, medians, strict=True)
+            ]
     return max(found)[1:] if found else None
 
 
