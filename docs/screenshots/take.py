@@ -211,7 +211,8 @@ def several(driver: webdriver.Chrome, base: str, folder: Path) -> None:
         time.sleep(1.5)
         driver.save_screenshot(str(folder / f"{name}.png"))
     evening = next(one for one in told(base, "/api/jobs") if one["name"].startswith("Evening"))
-    for sheet, _ in told(base, f"/api/jobs/{evening['id']}/sheets"):
+    for one in told(base, f"/api/jobs/{evening['id']}/sheets"):
+        sheet = one["id"]
         driver.get(f"{base}/sheets/{sheet}")
         settled(driver)
         time.sleep(1)

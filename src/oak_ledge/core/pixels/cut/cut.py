@@ -218,31 +218,39 @@ def _strips(down: Taps, row_values: int) -> list[Blocks]:
 
 
 class Rows:
-    """Hands out the photo's rows from top to bottom, keeping those still needed."""
+    """Hands out the photo's rows from top to bottom, keeping those still needed.
 
-    def __init__(self, photo: OpenPhoto, left: int, width: int, dtype: npt.DTypeLike) -> None:
+    With room `ahead`, in rows, what is kept need not be copied each time some are added.
+    """
+
+    def __init__(
+        self, photo: OpenPhoto, left: int, width: int, dtype: npt.DTypeLike, ahead: int = 0
+    ) -> None:
         image, self._decoded = photo.image, photo.pixels
         self._region = pyvips.Region.new(image)
         self._left, self._width, self._bands, self._dtype = left, width, image.bands, dtype
-        self._kept = np.empty((0, width, image.bands), dtype)
-        self._first = 0
+        self._ahead = ahead
+        self._room = np.empty((0, width, image.bands), dtype)
+        self._first = self._end = 0
 
     def fetch(self, low: int, high: int) -> Array:
         """Give rows low…high; neither may go back behind what it was before."""
         if self._decoded is not None:
             return self._decoded[low:high, self._left : self._left + self._width]
-        rows = np.empty((high - low, self._width, self._bands), self._dtype)
-        kept = self._kept[max(0, low - self._first) :][: high - low]
-        rows[: len(kept)] = kept
-        self._kept = kept  # the others are given back before more are decoded
+        if high - self._first > len(self._room):
+            kept = self._room[max(0, low - self._first) : self._end - self._first]
+            self._room = np.empty((high - low + self._ahead, self._width, self._bands), self._dtype)
+            self._room[: len(kept)] = kept
+            self._first, self._end = low, low + len(kept)
+            del kept  # what is not needed any more is given back before more is decoded
         at_once = max(1, _STRIP_VALUES // (self._width * self._bands))
-        for start in range(low + len(kept), high, at_once):
+        for start in range(self._end, high, at_once):
             count = min(at_once, high - start)
             data = self._region.fetch(self._left, start, self._width, count)
             part = np.frombuffer(data, self._dtype).reshape(count, self._width, self._bands)
-            rows[start - low : start - low + count] = part
-        self._kept, self._first = rows, low
-        return rows
+            self._room[start - self._first : start - self._first + count] = part
+        self._end = max(self._end, high)
+        return self._room[low - self._first : high - self._first]
 
 
 def prove_whole(image: Any) -> None:

@@ -36,6 +36,12 @@ _REACH = 8  # photo pixels kept around what is mapped, for the interpolation
 _STRIP = 6_000_000  # mapped pixels at a time: bounds memory
 
 
+_AHEAD = 12_000_000  # values of the photo that there is room for beyond those needed
+
+
+_MAPPED_SIDE, _LEAST = 1600, 64  # mapped pixels along a tile's side; output pixels at least
+
+
 _WIDEST = 32_000  # mapped pixels: the library's own limit is 2¹⁵
 
 
@@ -114,7 +120,7 @@ def warp(
     out = np.empty((asked[1], asked[0], photo.image.bands), dtype)
     top = np.iinfo(dtype).max
     with reading_pixels():
-        for first, count, source, origin in _bands(
+        for part, source, origin in _tiles(
             photo, stored, asked, dense, whole=more > 1 or border == "mirror"
         ):
             inside = np.array([[1, 0, -origin[0]], [0, 1, -origin[1]], [0, 0, 1]]) @ stored
@@ -126,7 +132,7 @@ def warp(
                 wide, high = pixels.shape[1] * more, pixels.shape[0] * more
                 pixels = resample(pixels, (wide, high), kernel)
                 inside = np.diag([more, more, 1.0]) @ inside
-            for block, here in _parts(stored, asked[0], first, count, dense, across, share, border):
+            for block, here in _parts(stored, part, dense, across, share, border):
                 strip = _strip(pixels, inside, block, here, way, KERNELS[kernel], border)
                 if photo.alpha:
                     strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
@@ -147,42 +153,43 @@ class _Block(NamedTuple):
     height: int
 
 
-def _blocks(width: int, first: int, count: int, dense: float) -> Iterator[_Block]:
-    """Go through rows of the output in blocks: all at once where they are few enough mapped pixels."""
-    wide = min(width, max(16, int(_WIDEST / dense) - 2 * _MARGIN))
+def _blocks(part: _Block, dense: float) -> Iterator[_Block]:
+    """Go through a part of the output in blocks: all at once where they are few enough mapped pixels."""
+    wide = min(part.width, max(16, int(_WIDEST / dense) - 2 * _MARGIN))
     most = 4 * _STRIP / (dense * dense)
-    high = min(count, max(16, int(most / (wide + 2 * _MARGIN)) - 2 * _MARGIN))
+    high = min(part.height, max(16, int(most / (wide + 2 * _MARGIN)) - 2 * _MARGIN))
     wide = min(wide, max(16, int(most / (high + 2 * _MARGIN)) - 2 * _MARGIN))
-    for top in range(first, first + count, high):
-        for left in range(0, width, wide):
-            yield _Block(left, min(wide, width - left), top, min(high, first + count - top))
+    yield from _cut_up(part, wide, high)
+
+
+def _cut_up(part: _Block, wide: int, high: int) -> Iterator[_Block]:
+    for top in range(part.top, part.top + part.height, high):
+        for left in range(part.left, part.left + part.width, wide):
+            across = min(wide, part.left + part.width - left)
+            yield _Block(left, across, top, min(high, part.top + part.height - top))
 
 
 def _parts(
     matrix: Matrix,
-    width: int,
-    first: int,
-    count: int,
+    part: _Block,
     dense: float,
     photo: tuple[float, float],
     share: float,
     border: Border,
 ) -> Iterator[tuple[_Block, float]]:
-    """Go through rows of the output in blocks, each with how many pixels are mapped for one of it.
+    """Go through a part of the output in blocks, each with how many pixels are mapped for one of it.
 
     That is everywhere the same, but where a plane is seen so much aslant that it would be far too
     many in most of the piece.
     """
     if share <= _UNEVEN:
-        yield from ((block, dense) for block in _blocks(width, first, count, dense))
+        yield from ((block, dense) for block in _blocks(part, dense))
         return
-    for top in range(first, first + count, _TILE):
-        for left in range(0, width, _TILE):
-            block = _Block(left, min(_TILE, width - left), top, min(_TILE, first + count - top))
-            shift = np.array([[1, 0, left], [0, 1, top], [0, 0, 1]], np.float64)
-            steps = steps_on(matrix @ shift, (block.width, block.height), photo)
-            least = _BEYOND if border == "mirror" else 1.0
-            yield block, min(dense, float(steps.max(initial=least)))
+    for block in _cut_up(part, _TILE, _TILE):
+        shift = np.array([[1, 0, block.left], [0, 1, block.top], [0, 0, 1]], np.float64)
+        steps = steps_on(matrix @ shift, (block.width, block.height), photo)
+        least = _BEYOND if border == "mirror" else 1.0
+        yield block, min(dense, float(steps.max(initial=least)))
 
 
 def _strip(
@@ -254,41 +261,42 @@ def _stored(edges: Pixels, orientation: int) -> Matrix:
     return matrix
 
 
-def _bands(
+def _tiles(
     photo: OpenPhoto, matrix: Matrix, asked: Pixels, dense: float, *, whole: bool
-) -> Iterator[tuple[int, int, Array, tuple[int, int]]]:
-    """Go through the output in bands of rows: first row, how many, photo pixels, their origin.
+) -> Iterator[tuple[_Block, Array, tuple[int, int]]]:
+    """Go through the output in tiles: each, the photo pixels it needs, and their origin.
 
-    The photo is decoded from top to bottom once, and of it no more is kept than the band at hand
-    and those to come still need: little where it is turned a little. `whole` gives one band.
+    The photo is decoded from top to bottom once, and tiles are taken in the order in which it shows
+    them: of it no more is kept than the tile at hand and those to come still need, however it is
+    turned. `whole` gives one tile.
     """
     image = photo.image
-    rows = max(16, int(_STRIP / ((asked[0] + 2 * _MARGIN) * dense * dense)))
-    rows = asked[1] if whole else rows
-    firsts = list(range(0, asked[1], rows))
-    counts = [min(rows, asked[1] - first) for first in firsts]
+    side = max(_LEAST, int(_MAPPED_SIDE / dense) - 2 * _MARGIN)
+    piece = _Block(0, asked[0], 0, asked[1])
+    tiles = [piece] if whole else [*_cut_up(piece, side, side)]
     reach = _REACH + float(local_steps(matrix, asked).max()) * (_MARGIN + 1)
     boxes = []
-    for first, count in zip(firsts, counts, strict=True):
-        corners = [(x, y) for x in (0, asked[0]) for y in (first, first + count)]
+    for tile in tiles:
+        right, bottom = tile.left + tile.width, tile.top + tile.height
+        corners = [(x, y) for x in (tile.left, right) for y in (tile.top, bottom)]
         found = at(matrix, np.array(corners, np.float64))
         boxes.append((*np.floor(found.min(axis=0) - reach), *np.ceil(found.max(axis=0) + reach)))
     bounds = np.array(boxes)
     bounds[:, 0::2] = np.clip(bounds[:, 0::2], 0, image.width)
     bounds[:, 1::2] = np.clip(bounds[:, 1::2], 0, image.height)
     left, right = int(min(bounds[:, 0].min(), image.width - 1)), int(bounds[:, 2].max())
-    order = range(len(firsts))
-    if bounds[0, 1] > bounds[-1, 1]:  # the photo's top comes out at the bottom
-        order = range(len(firsts) - 1, -1, -1)
-    source = Rows(
-        photo, left, max(1, right - left), np.uint16 if image.format == "ushort" else np.uint8
-    )
-    turns = list(order)
+    width = max(1, right - left)
+    dtype = np.uint16 if image.format == "ushort" else np.uint8
+    ahead = 0 if whole else max(1, _AHEAD // (width * image.bands))
+    source = Rows(photo, left, width, dtype, ahead)
     end = 1
-    for number, band in enumerate(turns):
-        low = int(min(bounds[turns[number:], 1].min(), image.height - 1))
-        end = max(end, low + 1, int(bounds[band, 3]))
-        yield firsts[band], counts[band], source.fetch(low, end), (left, low)
+    for number in np.lexsort((bounds[:, 0], bounds[:, 1])):
+        low = int(min(bounds[number, 1], image.height - 1))
+        end = max(end, low + 1, int(bounds[number, 3]))
+        kept = source.fetch(low, end)
+        first = max(0, int(bounds[number, 0]) - left)
+        last = max(first + 1, int(bounds[number, 2]) - left)
+        yield tiles[number], kept[:, first:last], (left + first, low)
 
 
 def coverage(matrix: Matrix, asked: Pixels, edges: Pixels) -> npt.NDArray[np.float32]:
