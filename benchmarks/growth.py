@@ -39,6 +39,9 @@ JOBS = ((40, 20), (100, 20), (250, 20))  # photos × sizes; the one of 800 place
 PHOTOS = (1_000, 5_000, 20_000)
 SAVED = (100, 500, 2_000)
 Series = list[tuple[int, float]]
+WIDE, TALL, GAP = 240, 160, 70
+INKS = ("#7A4B1E", "#2F6B3A", "#1F3A5F")
+DRAWN = Path(__file__).parents[1] / "docs" / "growth.svg"
 
 
 def timed(do: Callable[[], object], times: int = 5) -> float:
@@ -93,6 +96,10 @@ def main() -> None:
             assert answer.status_code == 200, answer.text
             return answer.content
 
+        def post(path: str, body: object, status: int) -> None:
+            answer = client.post(path, json=body)
+            assert answer.status_code == status, answer.text
+
         def note(what: str, unit: str, at: int, figure: float) -> None:
             drawn.setdefault(what, (unit, []))[1].append((at, figure))
             print(f"{what}, {at} {unit}: {figure:.0f} ms", flush=True)
@@ -127,7 +134,7 @@ def main() -> None:
                     "photo_ids": fresh[k : k + 500],
                     "size_texts": SIZES[:1],
                 }
-                assert client.post("/api/jobs", json=asked).status_code == 201
+                post("/api/jobs", asked, 201)
             at = count
             note("the first page", "photos", count, timed(lambda: page("/")))
             note("a photo found", "photos", count, timed(lambda: page("/?find=shoot-004-00417")))
@@ -143,8 +150,49 @@ def main() -> None:
                 "a size found",
                 "sizes",
                 count,
-                timed(lambda: client.post("/api/sizes/find", json={"text": "size 77"})),
+                timed(lambda: post("/api/sizes/read", {"text": "Size 77"}, 200)),
             )
+    plot(drawn, DRAWN)
+
+
+def plot(drawn: dict[str, tuple[str, Series]], path: Path) -> None:
+    """Draw how each grows: a panel for each unit, milliseconds upwards, both from nought."""
+    units = list(dict.fromkeys(unit for unit, _ in drawn.values()))
+    parts = []
+    for panel, unit in enumerate(units):
+        lines = {what: points for what, (of, points) in drawn.items() if of == unit}
+        most = max(at for points in lines.values() for at, _ in points)
+        tall = max(figure for points in lines.values() for _, figure in points)
+        left = panel * (WIDE + GAP) + 60
+        place = lambda at, figure, left=left, most=most, tall=tall: (  # noqa: E731
+            round(left + WIDE * at / most, 1),
+            round(40 + TALL * (1 - figure / tall), 1),
+        )
+        parts.append(f'<path class="axis" d="M{left} 40V{40 + TALL}H{left + WIDE}"/>')
+        parts.append(f'<text x="{left}" y="30">{tall:.0f} ms</text>')
+        parts.append(
+            f'<text x="{left + WIDE}" y="{58 + TALL}" text-anchor="end">{most:,} {unit}</text>'
+        )
+        for n, (what, points) in enumerate(lines.items()):
+            spots = [place(*point) for point in points]
+            parts.append(
+                f'<polyline class="line-{n}" points="{" ".join(f"{x},{y}" for x, y in spots)}"/>'
+            )
+            parts += [f'<circle class="dot-{n}" cx="{x}" cy="{y}" r="3.5"/>' for x, y in spots]
+            last = f"{points[-1][1]:.0f} ms"
+            parts.append(
+                f'<text class="word-{n}" x="{left}" y="{82 + TALL + 20 * n}">{what}: {last}</text>'
+            )
+    width, height = len(units) * (WIDE + GAP) + 60, TALL + 150
+    style = "text{font:14px sans-serif;fill:#26322E}.axis{fill:none;stroke:#8E958E}polyline{fill:none;stroke-width:2}"
+    for n, ink in enumerate(INKS):
+        style += f".line-{n}{{stroke:{ink}}}.dot-{n}{{fill:{ink}}}.word-{n}{{fill:{ink};font-weight:600}}"
+    body = "\n".join(parts)
+    path.write_text(
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" role="img">\n'
+        f"<title>How the pages grow</title><style>{style}</style>\n"
+        f'<rect width="{width}" height="{height}" fill="#F3EEE6"/>\n{body}\n</svg>\n'
+    )
 
 
 if __name__ == "__main__":
