@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from oak_ledge.flows.workspace import Workspace
 
 
+BEHIND = 5  # a worker lets the server, and whoever sits here, go first
 LOCK = "server.lock"  # held by the one server of a data folder
 
 
@@ -117,6 +119,16 @@ def _put_back(archive: Path) -> Path:
         fail(CALL_IS_WRONG, str(exc))
     print(f"{archive} was put back to {folder}. From now on use --data {folder}")
     return folder
+
+
+def let_others_first(*, until_input_ends: bool) -> None:
+    """Have this process go behind the server, and whoever sits here; and end with what began it."""
+    from oak_ledge.web.process.workers import end_with_parent
+
+    if until_input_ends:
+        end_with_parent()
+    if hasattr(os, "nice"):
+        os.nice(BEHIND)
 
 
 def now() -> datetime:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 from typing import Annotated
 
@@ -10,8 +9,7 @@ import typer
 
 from oak_ledge.cli.app import app
 from oak_ledge.cli.commands.watch import follow
-from oak_ledge.cli.commands.work import BEHIND
-from oak_ledge.cli.folder import config_of, opened
+from oak_ledge.cli.folder import config_of, let_others_first, opened
 from oak_ledge.cli.options import Data, UntilInputEnds
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
 
@@ -27,12 +25,8 @@ def stand(
     from oak_ledge.flows.watch import orders
     from oak_ledge.flows.watch.folder import Watched
     from oak_ledge.flows.workspace import NotFoundError
-    from oak_ledge.web.process.workers import end_with_parent
 
-    if until_input_ends:
-        end_with_parent()
-    if hasattr(os, "nice"):
-        os.nice(BEHIND)
+    let_others_first(until_input_ends=until_input_ends)
     config = config_of(data=data)
     try:
         found = orders.find(opened(config), order)

@@ -14,7 +14,7 @@ from uuid import uuid4
 import typer
 
 from oak_ledge.cli.app import app
-from oak_ledge.cli.folder import config_of, now, opened, queue_of
+from oak_ledge.cli.folder import config_of, let_others_first, now, opened, queue_of
 from oak_ledge.cli.options import Data, RedisQueue, Token, UntilInputEnds
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
 from oak_ledge.store.errors import StoreError
@@ -23,7 +23,6 @@ if TYPE_CHECKING:
     from oak_ledge.config import Config
     from oak_ledge.flows.elsewhere.worker import Worker
 
-BEHIND = 5  # a worker lets the server, and whoever sits here, go first
 ALIVE = 4.0  # seconds between two words of a worker elsewhere that it is there
 
 
@@ -42,12 +41,7 @@ def work(
     until_input_ends: UntilInputEnds = False,
 ) -> None:
     """Make files for a server: beside it, from its data folder, or on another machine."""
-    from oak_ledge.web.process.workers import end_with_parent
-
-    if until_input_ends:
-        end_with_parent()
-    if hasattr(os, "nice"):
-        os.nice(BEHIND)
+    let_others_first(until_input_ends=until_input_ends)
     if server is not None:
         if data is not None:
             fail(CALL_IS_WRONG, "give either --data, beside the server, or --server, elsewhere")
@@ -100,7 +94,7 @@ def _work_elsewhere(config: Config, server: str) -> None:
         config.most_cache_mb * 1_000_000,
         lambda digest: line.fetch(f"/api/work/originals/{digest}"),
     )
-    machine = socket.gethostname()[:80] or "another machine"
+    machine = f"{socket.gethostname()[:60] or 'another machine'} ({os.getpid()})"
     worker = Worker(line, originals, config.limits, key_of(config.token), machine)
     try:
         originals.tidy()
