@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from oak_ledge.core.files.limits import Limits
 
@@ -82,7 +82,6 @@ class Config(BaseModel):
     )
     queue: str | None = Field(
         default=None,
-        pattern="^(redis|rediss|unix)://",
         description="redis://… through which workers on other machines are handed work",
     )
     token: str | None = Field(default=None, description="the token of workers on other machines")
@@ -96,6 +95,24 @@ class Config(BaseModel):
         le=1_000_000,
         description="originals kept there; those least lately used go first",
     )
+
+    @field_validator("workers", mode="before")
+    @classmethod
+    def _workers(cls, said: object) -> object:
+        if said == "auto" or (
+            str(said).isdecimal() and len(str(said)) < 3 and int(str(said)) <= 64
+        ):
+            return said
+        msg = "say auto, or a number from 0 to 64"
+        raise ValueError(msg)
+
+    @field_validator("queue")
+    @classmethod
+    def _queue(cls, said: str | None) -> str | None:
+        if said is None or said.startswith(("redis://", "rediss://", "unix://")):
+            return said
+        msg = "write it as redis://HOST:PORT"
+        raise ValueError(msg)
 
     @property
     def limits(self) -> Limits:

@@ -155,3 +155,34 @@ def test_a_second_server_of_a_folder_is_refused(tmp_path):
     with sqlite3.connect(data / "oak-ledge.db") as there:
         assert there.execute("PRAGMA integrity_check").fetchone() == ("ok",)
     there.close()
+
+
+@pytest.mark.parametrize(
+    ("said", "words"),
+    [
+        (["serve", "--workers", "65"], "say auto, or a number from 0 to 64"),
+        (["serve", "--workers", "many"], "say auto, or a number from 0 to 64"),
+        (["serve", "--workers", "9" * 5000], "say auto, or a number from 0 to 64"),
+        (["serve", "--queue", "http://x"], "write it as redis://HOST:PORT"),
+        (["serve", "--queue", "redis://h:port", "--port", "0"], "--port"),
+        (["work", "--server", "http://h:1"], "--server needs --queue"),
+        (["work", "--server", "http://h:1", "--queue", "redis://h"], "--server needs --token"),
+        (["work", "--server", "http://h:1", "--data", "d"], "either --data"),
+        (["work", "--server", "ftp://h", "--queue", "redis://h", "--token", "t" * 30], "no address of a server"),
+        (["work", "--server", "h:1", "--queue", "redis://h", "--token", "t" * 30], "no address of a server"),
+        (["work", "--server", "http://h:1", "--queue", "redis://h:x", "--token", "t" * 30], "no address of a Redis"),
+        (["stand", "7", "--data", "d"], "no standing order 7"),
+        (["backup", "b.zip", "--data", "none"], "no data folder"),
+        (["check", "--data", "none"], "no data folder"),
+        (["check", "--data", "words.zip"], "no backup of Oak Ledge"),
+    ],
+)  # fmt: skip
+def test_a_call_about_machines_and_folders_that_can_not_be_ends_as_one_line(
+    run, tmp_path, monkeypatch, said, words
+):
+    monkeypatch.setenv("OAK_LEDGE_CACHE", str(tmp_path / "cache"))
+    monkeypatch.setattr(os, "nice", lambda more: None)  # the tests that follow are not to go behind
+    (tmp_path / "words.zip").write_text("words")
+    code, out, err = run(*said)
+    assert (code in (1, 2), out, err.count("\n")) == (True, "", 1)
+    assert words in err

@@ -13,6 +13,7 @@ from pydantic import ValidationError
 
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, told_or_fail
 from oak_ledge.config import Config, read_config
+from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.store.errors import StoreError
 
 if TYPE_CHECKING:
@@ -103,7 +104,10 @@ def config_of(**given: Any) -> Config:
     except ValidationError as exc:
         first = exc.errors()[0]
         name = f"OAK_LEDGE_{first['loc'][0]}".upper()
-        fail(CALL_IS_WRONG, f"{name}={first['input']}: {first['msg']}")
+        fail(
+            CALL_IS_WRONG,
+            f"{name}={clipped(str(first['input']))}: {first['msg'].removeprefix('Value error, ')}",
+        )
     if config.data.suffix.lower() == ".zip" and config.data.is_file():
         return config.model_copy(update={"data": _put_back(config.data)})
     return config

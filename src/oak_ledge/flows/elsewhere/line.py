@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import hashlib
 import json
+import logging
 import random
 import time
 from collections.abc import Iterable, Iterator
@@ -19,6 +20,7 @@ PATIENCE = 120.0  # seconds a call is tried again: by then its ticket has long b
 _AGAIN = (400, 500, 502, 503, 504, 507)
 """answers after which a call is tried again: what came by half, a proxy without its server, a disk that is full"""
 _CHUNK = 1 << 20
+_log = logging.getLogger("oak_ledge")
 
 
 class LineError(Exception):
@@ -106,7 +108,8 @@ class Line:
                     return self._judged(answer)
                 why = _words(answer)
             except HTTPError as exc:
-                why = f"{self.server} can't be reached ({type(exc).__name__})"
+                why = f"{self.server} can't be reached"
+                _log.debug("%s: %s", why, exc)
             if time.monotonic() + wait > until:
                 raise LineError(why)
             time.sleep(wait * random.uniform(0.5, 1))  # many workers don't come back at one moment
