@@ -57,6 +57,7 @@ def address(workspace, browser):
     sizes.add_starters(workspace)
     listening = socket.socket()
     listening.bind(("127.0.0.1", 0))
+    listening.listen(128)  # who comes before the server is there waits for it
     server = uvicorn.Server(uvicorn.Config(make_app(workspace), log_level="error"))
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]})
     thread.start()

@@ -57,7 +57,10 @@ const core = (seed) => ({
     this.inTurn = inTurn(); // all that changes something, and what is told waits for it
     this.path = `/api/placements/${this.view.id}`;
     const tell = newestWins(
-      (gesture) => this.inTurn(() => this.send(gesture, false)),
+      (gesture) => {
+        this.trouble = "";
+        return this.inTurn(() => this.send(gesture, false));
+      },
       (live) => this.show(live),
     );
     this.forget = tell.forget;

@@ -8,7 +8,6 @@ export const gesturing = {
   // Every gesture names the step it was made on: one that was made on an older is not taken.
   async send(gesture, keep) {
     try {
-      this.trouble = "";
       const body = { gesture, keep, step: this.view.step };
       return await ask(`${this.path}/gesture`, { method: "POST", body });
     } catch (problem) {
@@ -23,7 +22,10 @@ export const gesturing = {
     this.take(problem.newer);
     return problem.newer;
   },
+  // What was said is over when something is asked for, not when its turn comes: by then something else
+  // may have been said.
   keep(gesture) {
+    this.trouble = "";
     this.forget();
     return this.inTurn(async () => this.kept(await this.send(gesture, true)));
   },
@@ -72,9 +74,9 @@ export const gesturing = {
   },
   // `body` may be a function: what it gives is worked out when its turn has come.
   call(what, body, method = what ? "POST" : "GET") {
+    this.trouble = "";
     return this.inTurn(async () => {
       try {
-        this.trouble = "";
         const said = typeof body === "function" ? body() : body;
         this.kept(await ask(`${this.path}${what}`, { method, body: said }));
       } catch (problem) {
