@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -35,31 +35,32 @@ def alone(lock: Path, *, held: str, unusable: str, patience: float = 0) -> Itera
     unusable : what to say before the disk's reason
     patience : seconds to wait for another that is just being ended
     """
-    from filelock import FileLock, Timeout
-
-    holding = FileLock(lock)
-    try:
-        lock.parent.mkdir(parents=True, exist_ok=True)
-        holding.acquire(timeout=patience)
-    except Timeout:
-        fail(CALL_IS_WRONG, held)
-    except OSError as exc:
-        fail(CALL_IS_WRONG, f"{unusable}: {exc.strerror or exc}")
-    try:
+    with ExitStack() as holding:
+        try:
+            lock.parent.mkdir(parents=True, exist_ok=True)
+            mine = holding.enter_context(taken(lock, patience))
+        except OSError as exc:
+            fail(CALL_IS_WRONG, f"{unusable}: {exc.strerror or exc}")
+        if not mine:
+            fail(CALL_IS_WRONG, held)
         yield
-    finally:
-        holding.release()
 
 
 @contextmanager
-def taken(lock: Path) -> Iterator[bool]:
-    """Hold a lock file, if nobody else does: whether it is held."""
+def taken(lock: Path, patience: float = 0) -> Iterator[bool]:
+    """Hold a lock file, if nobody else does within so many seconds: whether it is held.
+
+    Raises
+    ------
+    OSError
+        If it can't be locked.
+    """
     from filelock import FileLock, Timeout
 
     holding = FileLock(lock)
     try:
-        holding.acquire(timeout=0)
-    except (Timeout, OSError):
+        holding.acquire(timeout=patience)
+    except Timeout:
         yield False
         return
     try:

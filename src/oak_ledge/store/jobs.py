@@ -223,7 +223,7 @@ def every(session: Session) -> list[Job]:
 
 
 def listed(
-    session: Session, *, away: bool, find: str = "", first: int = 0, count: int | None = None
+    session: Session, *, away: bool, find: str = "", count: int | None = None
 ) -> tuple[list[Job], int]:
     """Jobs in hand or put away, the one last touched first: `count` of them, and how many there are.
 
@@ -245,7 +245,7 @@ def listed(
         named = JobRow.name.icontains(word, autoescape=True)
         which = which.where(or_(named, JobRow.notes.icontains(word, autoescape=True), photo, size))
     whole = session.scalar(select(func.count()).select_from(which.subquery())) or 0
-    rows = which.order_by(JobRow.touched.desc(), JobRow.id.desc()).offset(first)
+    rows = which.order_by(JobRow.touched.desc(), JobRow.id.desc())
     return [_job_of(row) for row in session.scalars(rows.limit(count))], whole
 
 

@@ -103,6 +103,10 @@ def unreadable(session: Session) -> list[str]:
     found = []
     for mapper in Base.registry.mappers:
         row_type = mapper.class_
+        with suppress(DamagedError):
+            session.scalars(select(row_type)).all()
+            session.expunge_all()
+            continue
         numbers = session.execute(select(mapper.primary_key[0])).scalars().all()
         for number in numbers:
             try:

@@ -39,6 +39,7 @@ def make_app(
         responses=WRONG_CALLS,
     )
     app.state.workspace, app.state.elsewhere = workspace, elsewhere
+    app.state.paths = {}  # of routes, as pages ask for them
     # one call may bring several photos
     app.add_middleware(Guards, hosts=hosts, most_upload=2 * workspace.limits.upload_bytes)
     # The address changes with the content, so browsers may keep these files for good.

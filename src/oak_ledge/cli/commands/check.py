@@ -39,7 +39,10 @@ def check(
     if not (config.data / "oak-ledge.db").exists():
         fail(SOME_FAILED, f"{config.data} is no data folder: there is no oak-ledge.db in it")
     with ExitStack() as held:
-        served = not held.enter_context(taken(config.data / LOCK))
+        try:
+            served = not held.enter_context(taken(config.data / LOCK))
+        except OSError:  # a folder that can't be written to is looked at all the same
+            served = True
         if served and not only_look:
             print(
                 "It is served just now: nothing is changed. Stop the server to mend.",

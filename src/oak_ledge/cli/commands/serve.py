@@ -98,7 +98,6 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         standing = StandingOrders(workspace)
         standing.start()
         if elsewhere is not None:
-            elsewhere.workspace = workspace
             HandingOut(elsewhere, now).start()
         signal.signal(signal.SIGTERM, lambda *_: sys.exit())  # so that `finally` is done
         try:

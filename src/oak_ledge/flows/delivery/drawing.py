@@ -15,6 +15,8 @@ from oak_ledge.core.pixels.scene import Maker
 from oak_ledge.flows.delivery.making import Work, draw
 from oak_ledge.store.errors import StoreError, disk_words
 
+LESS, OTHER = "ask for fewer pixels", "Change the piece, or bring its photo in anew"
+
 
 class Claimed(Protocol):
     """A file that is to be made; those of one piece follow one another."""
@@ -74,10 +76,15 @@ def _drawn(work: Work, limits: Limits) -> tuple[Work, list[bytes]]:
     return work, draw(work, limits)
 
 
-def or_why(do: Callable[[], T]) -> T | str:
+def or_why(do: Callable[[], T], less: str = LESS, other: str = OTHER) -> T | str:
     """Do something for a file, or say why it can't be done.
 
     Whatever goes wrong is this file's own: it ends as failed, and never as one that is being made.
+
+    Parameters
+    ----------
+    less : what would need less memory
+    other : what to try where nothing else can be said
     """
     try:
         return do()
@@ -86,6 +93,6 @@ def or_why(do: Callable[[], T]) -> T | str:
     except OSError as exc:
         return disk_words(exc)
     except MemoryError:
-        return "There was not enough memory. Close other programs, or ask for fewer pixels."
+        return f"There was not enough memory. Close other programs, or {less}."
     except Exception as exc:  # noqa: BLE001 - see above
-        return f"It could not be made: {type(exc).__name__}. Change the piece, or bring its photo in anew."
+        return f"It could not be made: {type(exc).__name__}. {other}."

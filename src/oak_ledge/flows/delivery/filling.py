@@ -7,15 +7,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from oak_ledge.core.errors import CoreError, sentence
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.pixels.scene import Maker
+from oak_ledge.flows.delivery.drawing import or_why
 from oak_ledge.flows.photos.scene_pictures import prime
 from oak_ledge.flows.photos.scenes import maker_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos
 from oak_ledge.store.database import reading, transaction
-from oak_ledge.store.errors import StoreError, disk_words
 from oak_ledge.store.photos import Photo
 from oak_ledge.store.work import fills
 
@@ -83,20 +82,23 @@ def fill(maker: Maker, work: FillWork) -> None:
             maker.solved(work.ground)
 
 
+def filled_or_why(do: Callable[[], None]) -> str | None:
+    """Do something for a ground or a retouch; give why it can't be done, where it can't."""
+    less, other = (
+        "take the crop nearer to the photo",
+        "Try another one, or change what is asked for",
+    )
+    return or_why(do, less, other)
+
+
 def _made_or_why(workspace: Workspace, photo: Photo | None, work: FillWork) -> str | None:
     """Make one; give why it can't be made, as one sentence, where it can't."""
     if photo is None:
         return "Its photo was taken away meanwhile."
-    try:
+
+    def make() -> None:
         maker = maker_of(workspace, photo, work.retouches, make=True)
         fill(maker, work)
         prime(workspace, photo, maker, work)
-    except (CoreError, StoreError) as exc:
-        return sentence(str(exc))
-    except OSError as exc:
-        return disk_words(exc)
-    except MemoryError:
-        return "There was not enough memory. Close other programs, or take the crop nearer to the photo."
-    except Exception as exc:  # noqa: BLE001 - whatever it is, it is this one's alone
-        return f"It could not be made: {type(exc).__name__}. Try another one, or change what is asked for."
-    return None
+
+    return filled_or_why(make)

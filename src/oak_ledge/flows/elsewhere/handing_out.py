@@ -19,7 +19,7 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.flows.delivery.deliveries import folder_of
-from oak_ledge.flows.delivery.drawing import or_why
+from oak_ledge.flows.delivery.filling import filled_or_why
 from oak_ledge.flows.delivery.making import measured_part
 from oak_ledge.flows.delivery.workshop import write_down
 from oak_ledge.flows.elsewhere.message import FileSent, Message, PhotoSent, sealed
@@ -63,9 +63,11 @@ def hand_out(here: Elsewhere, now: datetime) -> bool:
     """Send as many tickets as there is work, and workers for it; False where Redis is away."""
     most = AHEAD * sum(here.presence.machines(now).values())
     while most:
-        with transaction(here.workspace.sessions) as session:
-            if claims.handed_out(session) + fills.handed_out(session) >= most:
+        with reading(here.workspace.sessions) as session:  # mostly there is nothing to write
+            out = claims.handed_out(session) + fills.handed_out(session)
+            if out >= most or not (fills.waiting(session) or claims.groups_waiting(session)):
                 return True
+        with transaction(here.workspace.sessions) as session:
             message = _next(session, here.workspace, now)
         if message is None:
             return True
@@ -288,4 +290,4 @@ def _primed(workspace: Workspace, photo: Photo, fill: fills.Fill) -> str | None:
             msg = "A part of it did not arrive. Ask for it again."
             raise FileError(msg) from exc
 
-    return or_why(draw)
+    return filled_or_why(draw)

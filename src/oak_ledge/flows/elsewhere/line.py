@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import base64
-import hashlib
 import json
 import logging
 import random
@@ -16,10 +15,12 @@ from urllib.parse import urlsplit
 import urllib3
 from urllib3.exceptions import HTTPError
 
+from oak_ledge.core.pixels.prove.measure import file_hash
+from oak_ledge.store.folders import CHUNK
+
 PATIENCE = 120.0  # seconds a call is tried again: by then its ticket has long been given to another
 _AGAIN = (400, 500, 502, 503, 504, 507)
 """answers after which a call is tried again: what came by half, a proxy without its server, a disk that is full"""
-_CHUNK = 1 << 20
 _log = logging.getLogger("oak_ledge")
 
 
@@ -60,14 +61,11 @@ class Line:
 
     def send(self, path: str, file: Path) -> Any:
         """Send a file, with what it must hash to (RFC 9530); give what is answered."""
-        digest = hashlib.sha256()
-        with file.open("rb") as opened:
-            while chunk := opened.read(_CHUNK):
-                digest.update(chunk)
+        digest = bytes.fromhex(file_hash(file))
         told = {
             "Content-Type": "application/octet-stream",
             "Content-Length": str(file.stat().st_size),
-            "Content-Digest": digest_header(digest.digest()),
+            "Content-Digest": digest_header(digest),
         }
         answer = self._ask("PUT", path, None, file, told)
         return json.loads(answer.data) if answer.data else None
@@ -82,7 +80,7 @@ class Line:
         """
         answer = self._ask("GET", path, None, None, {}, whole=False)
         try:
-            yield from answer.stream(_CHUNK)
+            yield from answer.stream(CHUNK)
         except HTTPError as exc:
             msg = f"the line to {self.server} broke"
             raise LineError(msg) from exc
@@ -137,7 +135,7 @@ class Line:
         if not isinstance(body, Path):
             return ask(body)
         with body.open("rb") as file:
-            return ask(iter(lambda: file.read(_CHUNK), b""))
+            return ask(iter(lambda: file.read(CHUNK), b""))
 
     @staticmethod
     def _judged(answer: urllib3.BaseHTTPResponse) -> urllib3.BaseHTTPResponse:

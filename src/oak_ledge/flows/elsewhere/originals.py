@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
@@ -11,6 +10,7 @@ from pathlib import Path
 from shutil import rmtree
 from tempfile import TemporaryDirectory
 
+from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.flows.elsewhere.message import PhotoSent
 from oak_ledge.store.folders import is_fresh, prune, sweep_parts, written
 from oak_ledge.store.photos import ENDINGS
@@ -79,7 +79,7 @@ class Originals:
                 path.hardlink_to(cached)
             except FileNotFoundError:  # another worker needed the room just now
                 continue
-            if _hash_of(path) == photo.hash:
+            if file_hash(path) == photo.hash:
                 return
             path.unlink()
             cached.unlink(missing_ok=True)
@@ -88,12 +88,7 @@ class Originals:
 
     def _fetched(self, photo: PhotoSent, cached: Path) -> None:
         with written(self._cache, photo.hash, self.fetch(photo.hash)) as part:
-            if _hash_of(part) != photo.hash:
+            if file_hash(part) != photo.hash:
                 msg = f"The original of {photo.name} did not come as it is"
                 raise WrongOriginalError(msg)
             part.replace(cached)
-
-
-def _hash_of(path: Path) -> str:
-    with path.open("rb") as file:
-        return hashlib.file_digest(file, "sha256").hexdigest()

@@ -16,7 +16,7 @@ from oak_ledge.core.pixels.open.photo import Source
 from oak_ledge.core.pixels.scene import Arrays, Keep, Maker
 from oak_ledge.core.sheets.order import OrderedPiece
 from oak_ledge.flows.delivery.drawing import draw_files, or_why
-from oak_ledge.flows.delivery.filling import fill
+from oak_ledge.flows.delivery.filling import fill, filled_or_why
 from oak_ledge.flows.delivery.making import Work
 from oak_ledge.flows.delivery.sheet_file import make_sheet
 from oak_ledge.flows.elsewhere.line import GoneError, Line, LineError
@@ -79,9 +79,8 @@ class Worker:
                 if self.gone.is_set():
                     return
                 at = f"/api/work/{message.ticket}/files/{file.id}"
-                with suppress(
-                    GoneError
-                ):  # sent before, when the answer was lost; the others are ours
+                # one was sent before where its answer was lost; the others are ours still
+                with suppress(GoneError):
                     if path is None:
                         self.line.post(f"{at}/failed", {"reason": why[:MOST_WORDS]})
                     else:
@@ -124,13 +123,13 @@ class Worker:
                     yield file, path, ""
 
     def _fill(self, message: Message, paths: Mapping[str, Path]) -> None:
-        assert message.fill is not None
+        work = message.fill
+        assert work is not None
         reason: str | None = "Its photo was taken away meanwhile."
-        for photo in message.photos:
-            keep = self._keep(message.ticket, photo)
-            maker = Maker(paths[photo.hash], message.fill.retouches, keep)
-            work = message.fill
-            reason = or_why(lambda maker=maker, work=work: fill(maker, work))  # type: ignore[misc]
+        if message.photos:
+            (photo,) = message.photos
+            maker = Maker(paths[photo.hash], work.retouches, self._keep(message.ticket, photo))
+            reason = filled_or_why(lambda: fill(maker, work))
         self.line.post(
             f"/api/work/{message.ticket}/filled", {"reason": reason and reason[:MOST_WORDS]}
         )

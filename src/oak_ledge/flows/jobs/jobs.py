@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from datetime import date, datetime, timedelta
+from functools import partial
 from pathlib import PurePath
-from typing import Literal
+from typing import Literal, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -29,6 +30,8 @@ from oak_ledge.store.errors import DamagedError
 from oak_ledge.store.jobs import Job, Laying, Member, Taken
 from oak_ledge.store.photos import Photo
 from oak_ledge.store.placements import Placed
+
+T = TypeVar("T")
 
 KEPT = timedelta(days=30)  # a deleted job can be brought back so long
 
@@ -302,28 +305,23 @@ class Jobs(BaseModel):
     whole: int
 
 
-def every(
-    workspace: Workspace,
-    *,
-    away: bool = False,
-    find: str = "",
-    first: int = 0,
-    count: int | None = None,
-) -> Jobs:
-    """Jobs in hand, the one last touched first, or those put `away`; with a fixed number of queries.
-
-    One that can't be read does not hide the others.
-    """
+def every(workspace: Workspace, *, away: bool = False) -> Jobs:
+    """Jobs in hand, the one last touched first, or those put `away`; with a fixed number of queries."""
     with reading(workspace.sessions) as session:
-        found, whole = jobs.listed(session, away=away, find=find, first=first, count=count)
-        try:
-            return Jobs(jobs=_job_views(session, found), whole=whole)
-        except DamagedError:
-            each = []
-            for one in found:
-                with suppress(DamagedError):
-                    each += _job_views(session, [one])
-            return Jobs(jobs=each, whole=whole)
+        found, whole = jobs.listed(session, away=away)
+        return Jobs(jobs=readable(found, partial(_job_views, session)), whole=whole)
+
+
+def readable(found: Sequence[Job], read: Callable[[Sequence[Job]], list[T]]) -> list[T]:
+    """Read jobs all at once; where one can't be, one by one, so that it does not hide the others."""
+    try:
+        return read(found)
+    except DamagedError:
+        each: list[T] = []
+        for one in found:
+            with suppress(DamagedError):
+                each += read([one])
+        return each
 
 
 def deleted(workspace: Workspace) -> list[JobBrief]:

@@ -5,24 +5,24 @@ from __future__ import annotations
 from collections.abc import Sequence
 from contextlib import suppress
 from datetime import date, datetime
+from functools import partial
 
 from pydantic import BaseModel
 
 from oak_ledge.core.notes.note import Level
 from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.jobs.jobs import readable
 from oak_ledge.flows.pieces.pieces import PieceView, counted, figures_of, piece_of, standing
 from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, levels, placements
 from oak_ledge.store.database import Session, reading, transaction
-from oak_ledge.store.errors import DamagedError, StoreError
+from oak_ledge.store.errors import StoreError
 from oak_ledge.store.jobs import Job
 from oak_ledge.store.levels import Levelled
 
-DRAWN_FIRST, DRAWN = (
-    40,
-    20,
-)  # pieces drawn at most: of the first job, which is drawn larger, and others
+DRAWN_FIRST = 40  # pieces drawn at most of the first job, which is drawn larger
+DRAWN = 20  # the same of the others
 NAMED = 200  # photos of a job that are named, to be found by while one types
 AT_ONCE = 400  # placements whose notes are worked out before they are kept
 
@@ -66,20 +66,10 @@ class Shelves(BaseModel):
 def shelves(
     workspace: Workspace, *, away: bool = False, find: str = "", count: int | None = None
 ) -> Shelves:
-    """Jobs in hand, the one last worked on first, or those put `away`.
-
-    One that can't be read does not hide the others.
-    """
+    """Jobs in hand, the one last worked on first, or those put `away`."""
     with reading(workspace.sessions) as session:
         found, whole = jobs.listed(session, away=away, find=find, count=count)
-    try:
-        each = _shelves(workspace, found)
-    except DamagedError:
-        each = []
-        for one in found:
-            with suppress(DamagedError):
-                each += _shelves(workspace, [one])
-    return Shelves(shelves=each, whole=whole)
+    return Shelves(shelves=readable(found, partial(_shelves, workspace)), whole=whole)
 
 
 def _shelves(workspace: Workspace, found: Sequence[Job]) -> list[Shelf]:

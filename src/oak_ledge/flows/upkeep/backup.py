@@ -12,7 +12,9 @@ from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from shutil import rmtree
 from tempfile import TemporaryDirectory
+from typing import IO
 
+from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.elsewhere.token import NAME as TOKEN
 from oak_ledge.flows.workspace import Workspace
@@ -103,7 +105,7 @@ def _filled(
                 wrong = tuple(
                     name for name, one in needed.items() if one.sha256 and held[name] != one.sha256
                 )
-                if not wrong or not _changed(workspace, needed, wrong):
+                if not wrong or not _changed(needed, wrong):
                     archive.write(copy, DATABASE, zipfile.ZIP_DEFLATED)
                     listed = {name: held[name] for name in needed if held[name]}
                     archive.writestr(LIST, json.dumps(listed, indent=1), zipfile.ZIP_DEFLATED)
@@ -117,11 +119,11 @@ def _filled(
     raise BackupError(msg)
 
 
-def _changed(workspace: Workspace, needed: dict[str, _Needed], wrong: tuple[str, ...]) -> bool:
+def _changed(needed: dict[str, _Needed], wrong: tuple[str, ...]) -> bool:
     """Say whether something that was copied otherwise is as it should be by now."""
     for name in wrong:
-        with suppress(OSError), needed[name].path.open("rb") as file:
-            if hashlib.file_digest(file, "sha256").hexdigest() == needed[name].sha256:
+        with suppress(OSError):
+            if file_hash(needed[name].path) == needed[name].sha256:
                 return True
     return False
 
@@ -152,14 +154,19 @@ def _needed(workspace: Workspace, copy: Path) -> tuple[dict[str, _Needed], tuple
 
 def _put(archive: zipfile.ZipFile, name: str, one: _Needed) -> str | None:
     """Copy a file into an archive; give its hash, None where it is not there."""
-    found = hashlib.sha256()
     try:
         with one.path.open("rb") as file, archive.open(name, "w", force_zip64=True) as copy:
-            while chunk := file.read(CHUNK):
-                found.update(chunk)
-                copy.write(chunk)
+            return _copied(file, copy)
     except FileNotFoundError:
         return None
+
+
+def _copied(source: IO[bytes], target: IO[bytes]) -> str:
+    """Copy a file; give the hash of what was copied."""
+    found = hashlib.sha256()
+    while chunk := source.read(CHUNK):
+        found.update(chunk)
+        target.write(chunk)
     return found.hexdigest()
 
 
@@ -203,14 +210,11 @@ def _take_out(held: zipfile.ZipFile, name: str, folder: Path, sha256: str | None
         return
     path = folder / where
     path.parent.mkdir(parents=True, exist_ok=True)
-    found = hashlib.sha256()
     with held.open(name) as source, path.open("xb") as copy:
-        while chunk := source.read(CHUNK):
-            found.update(chunk)
-            copy.write(chunk)
+        found = _copied(source, copy)
         copy.flush()
         os.fsync(copy.fileno())
-    if sha256 is not None and found.hexdigest() != sha256:
+    if sha256 is not None and found != sha256:
         msg = f"{name} is not as it was when it was copied"
         raise ValueError(msg)
 

@@ -19,7 +19,7 @@ from oak_ledge.flows.library.entry import meant_in
 from oak_ledge.flows.watch.beside import ENDING, Beside, read
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import standing_orders
-from oak_ledge.store.database import reading, transaction
+from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.standing_orders import StandingOrder
 
 MOST = 12  # orders: each is a process of its own
@@ -70,7 +70,11 @@ def every(workspace: Workspace) -> list[StandingOrderView]:
 
 def find(workspace: Workspace, order_id: int) -> StandingOrder:
     with reading(workspace.sessions) as session:
-        found = standing_orders.find(session, order_id)
+        return _find(session, order_id)
+
+
+def _find(session: Session, order_id: int) -> StandingOrder:
+    found = standing_orders.find(session, order_id)
     if found is None:
         msg = f"There is no standing order {order_id}."
         raise NotFoundError(msg)
@@ -117,16 +121,16 @@ def give(
 
 def set_on(workspace: Workspace, order_id: int, *, on: bool) -> StandingOrderView:
     """Follow an order, or pause it; what it is at is finished first."""
-    find(workspace, order_id)
     with transaction(workspace.sessions) as session:
+        _find(session, order_id)
         standing_orders.set_on(session, order_id, on=on)
     return _view(find(workspace, order_id))
 
 
 def end(workspace: Workspace, order_id: int) -> None:
     """End an order; photos, files and what stands beside them stay."""
-    find(workspace, order_id)
     with transaction(workspace.sessions) as session:
+        _find(session, order_id)
         standing_orders.remove(session, order_id)
 
 

@@ -181,16 +181,16 @@ def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> b
     row.name, row.asked, row.made_of = wanted.name, wanted.asked, wanted.made_of
     row.photo_hash, row.size, row.placement = wanted.photo_hash, wanted.size, wanted.placement
     row.retouches = wanted.retouches
-    row.state, row.reason, row.measured, row.finished = "queued", None, None, None
-    row.lost, row.machine = 0, None
-    session.get_one(DeliveryRow, delivery_id).state = "queued"
-    session.flush()
+    _queue(session, row)
     return True
 
 
 def once_more(session: Session, file_id: int) -> None:
     """Queue a file that was made and is gone, exactly as it was asked for."""
-    row = session.get_one(DeliveryFileRow, file_id)
+    _queue(session, session.get_one(DeliveryFileRow, file_id))
+
+
+def _queue(session: Session, row: DeliveryFileRow) -> None:
     row.state, row.reason, row.measured, row.finished = "queued", None, None, None
     row.lost, row.machine = 0, None
     session.get_one(DeliveryRow, row.delivery_id).state = "queued"

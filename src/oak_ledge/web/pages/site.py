@@ -43,7 +43,7 @@ def bench_scripts() -> list[str]:
 def url_for(context: Context, name: str, /, **given: object) -> str:
     """Give the path of a route: that of the framework asks each route in turn, hundreds of times a page."""
     app, names = context["request"].app, tuple(given)
-    known: dict[tuple[str, ...], str] = app.state.__dict__.setdefault("paths", {})
+    known: dict[tuple[str, ...], str] = app.state.paths
     path = known.get((name, *names))
     if path is None:
         path = str(app.url_path_for(name, **{one: f"~{one}~" for one in names}))

@@ -14,10 +14,10 @@ from oak_ledge.store import standing_orders
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.standing_orders import StandingOrder
+from oak_ledge.web.process.workers import end
 
 LOOK = 0.5  # seconds between two looks at which orders there are
 AGAIN = 10.0  # seconds until an order that can't be followed is tried again
-PATIENCE = 2.0  # seconds a process has to end by itself
 
 
 @dataclass
@@ -36,14 +36,7 @@ class StandingOrders:
     def stop(self) -> None:
         """End them; what they are at is made after the next start."""
         self._over.set()
-        for process in self._running.values():
-            process.terminate()
-        for process in self._running.values():
-            try:
-                process.wait(PATIENCE)
-            except subprocess.TimeoutExpired:
-                process.kill()
-                process.wait()
+        end([*self._running.values()])
 
     def _watch(self) -> None:
         while not self._over.wait(LOOK):

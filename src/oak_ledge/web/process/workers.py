@@ -7,11 +7,12 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import datetime
 from itertools import count
+from typing import Any
 from uuid import uuid4
 
 from oak_ledge.flows.delivery.filling import AtWork, is_wanted_no_more
@@ -26,7 +27,7 @@ LOOK = 0.5  # seconds between two looks at whether all workers live
 ALIVE = 15.0  # seconds between two words of a worker that it lives
 
 
-PATIENCE = 2.0  # seconds a worker has to end by itself
+PATIENCE = 2.0  # seconds a process has to end by itself
 
 
 TIDY = 240  # looks until the budgets are looked at again
@@ -62,14 +63,7 @@ class Workers:
     def stop(self) -> None:
         """End the workers; what they are at is made again after the next start."""
         self._over.set()
-        for worker in self.processes:
-            worker.process.terminate()
-        for worker in self.processes:
-            try:
-                worker.process.wait(PATIENCE)
-            except subprocess.TimeoutExpired:
-                worker.process.kill()
-                worker.process.wait()
+        end([worker.process for worker in self.processes])
 
     def _begun(self) -> _Worker:
         name = uuid4().hex  # a number of a process may come again
@@ -95,6 +89,18 @@ class Workers:
                 continue
             self.processes[n] = self._begun()
             lost_worker(self.workspace, worker.name, worker.process.pid, self.clock())
+
+
+def end(processes: Sequence[subprocess.Popen[Any]]) -> None:
+    """End processes; one that does not by itself is killed."""
+    for process in processes:
+        process.terminate()
+    for process in processes:
+        try:
+            process.wait(PATIENCE)
+        except subprocess.TimeoutExpired:
+            process.kill()
+            process.wait()
 
 
 def end_with_parent() -> None:
