@@ -154,16 +154,17 @@ document.addEventListener("alpine:init", () => {
           if (size) this.show(size);
         }
       },
-      show(size) {
+      async show(size) {
         this.current = size;
         this.shelf = size.group;
         this.asksDelete = false;
         this.row(size.id)?.append(this.form());
         this.fill(size);
-        this.reread(); // once, so that its parts are marked
         this.mark();
-        this.drawWall();
-        this.$nextTick(() => this.row(size.id)?.scrollIntoView({ block: "nearest" })); // with its form
+        const seen = () => this.current?.id === size.id && this.row(size.id)?.scrollIntoView({ block: "nearest" });
+        this.$nextTick(seen); // with its form
+        await Promise.all([this.reread(), this.drawWall()]); // read once, so that its parts are marked
+        seen(); // what was read may take more lines than the form had for it
       },
       form() {
         return this.$root.querySelector(".editing");
