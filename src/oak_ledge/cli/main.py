@@ -46,6 +46,7 @@ def _with(called: str | None) -> typer.Typer:
         settle_process()
         gc.disable()  # nothing that is loaded is garbage: to look for it takes a tenth of the start
         import_module(f"oak_ledge.cli.commands.{COMMANDS[called].file}")
+        gc.freeze()
         gc.enable()
     there = {one.name or getattr(one.callback, "__name__", "") for one in app.registered_commands}
     there |= {one.name or "" for one in app.registered_groups}
