@@ -41,7 +41,7 @@ const frame = () => {
   const rate = frames / (performance.now() - begun) * 1000;
   piece.classList.remove('is-fine');
   const let_go = performance.now();
-  send('pointerup', at.x + 10 + moves % 7, at.y);
+  send('pointerup', at.x + (moves % 2 ? 1 : -1) * (4 + moves % 7), at.y); // not on to the photo's edge
   const wait = () => piece.classList.contains('is-fine')
     ? done([rate, performance.now() - let_go]) : requestAnimationFrame(wait);
   requestAnimationFrame(wait);

@@ -1,4 +1,5 @@
-// One request in flight at a time, the newest wins: what comes meanwhile replaces what waits.
+// One request in flight at a time, the newest wins: what comes meanwhile replaces what waits. The next
+// goes once the answer before has its frame: more than can be painted would only take its time away.
 export function newestWins(send, show) {
   let waiting = null;
   let flying = false;
@@ -8,7 +9,10 @@ export function newestWins(send, show) {
       const asked = waiting;
       waiting = null;
       const answer = await send(asked.gesture);
-      if (answer && asked.turn === newest.turn) show(answer);
+      if (answer && asked.turn === newest.turn) {
+        show(answer);
+        await frame();
+      }
     }
     flying = false;
   }
@@ -24,3 +28,11 @@ export function newestWins(send, show) {
   };
   return newest;
 }
+
+const UNSEEN = 100; // milliseconds: a page that is not seen has no frames
+
+const frame = () =>
+  new Promise((done) => {
+    requestAnimationFrame(done);
+    setTimeout(done, UNSEEN);
+  });
