@@ -32,6 +32,8 @@ with Image.open({out!r}) as made:
     assert made.size == (3000, 2400)
 """
 OURS = """
+from oak_ledge.core.pixels.process import settle_process
+settle_process()
 import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits

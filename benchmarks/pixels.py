@@ -9,6 +9,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from contextlib import suppress
 from pathlib import Path
 from statistics import median
 
@@ -41,6 +42,8 @@ image = pyvips.Image.thumbnail({photo!r}, 3000, height=2400, crop="centre")
 image.copy(xres=300 / 25.4, yres=300 / 25.4).jpegsave("{folder}/vips.jpg", Q=92)
 """
 OURS = """
+from oak_ledge.core.pixels.process import settle_process
+settle_process()
 import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
@@ -53,6 +56,8 @@ told = make_all([Path({photo!r})], [read_size(text) for text in {texts}], Way(an
 assert not told.failed, told.failed
 """
 CORNERS = """
+from oak_ledge.core.pixels.process import settle_process
+settle_process()
 import time
 from fractions import Fraction
 from pathlib import Path
@@ -67,6 +72,8 @@ pixels = warp(open_photo(Path({photo!r})), matrix, (3000, 2400), (6000, 4000))
 Path("{folder}/corners.jpg").write_bytes(encode(pixels, FileSettings(), Fraction(300), None))
 """
 MANY = """
+from oak_ledge.core.pixels.process import settle_process
+settle_process()
 import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
@@ -103,6 +110,25 @@ def run(script: str) -> tuple[float, float]:
     return float(work), int(kilobytes) / 1024
 
 
+def together(script: str, many: int) -> float:
+    """Give the most MB that so many processes hold at once, what they share counted once."""
+    at_work = [
+        subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.DEVNULL)
+        for _ in range(many)
+    ]
+    most = 0.0
+    while any(one.poll() is None for one in at_work):
+        held = 0
+        for one in at_work:
+            with suppress(OSError, IndexError):  # it has just ended
+                told = Path(f"/proc/{one.pid}/smaps_rollup").read_text()
+                held += int(told.split("Pss:")[1].split()[0])
+        most = max(most, held / 1024)
+        time.sleep(0.02)
+    assert not any(one.returncode for one in at_work)
+    return most
+
+
 def compare(name: str, ours: str, theirs: str) -> None:
     run(ours), run(theirs)
     pairs = [(run(ours), run(theirs)) for _ in range(ROUNDS)]
@@ -131,10 +157,12 @@ def main() -> None:
             "turned by 3.7° ÷ upright", OURS.format(**answer, texts=["8x10in@300"], angle=3.7), one
         )
         compare("four corners ÷ upright", CORNERS.format(**answer), one)
-        for angle in (0.0, 3.7):
-            large = {"photo": str(huge), "folder": folder}
-            work, peak = run(OURS.format(**large, texts=["8x10in@300"], angle=angle))
+        large = {"photo": str(huge), "folder": folder, "texts": ["8x10in@300"]}
+        for angle in (0.0, 3.7, 30.0):
+            work, peak = run(OURS.format(**large, angle=angle))
             print(f"100 megapixels, {angle}°: {work:.2f} s, peak {peak:.0f} MB")
+        held = together(OURS.format(**large, angle=30.0), 4)
+        print(f"four such at once, at 30°: {held:.0f} MB")
         script = MANY.format(photo=str(small), folder=folder)
         ended = subprocess.run(
             [sys.executable, "-c", script], check=True, capture_output=True, text=True

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import os
 import sys
 from copy import copy
 from importlib import import_module
@@ -44,6 +45,8 @@ def _with(called: str | None) -> typer.Typer:
         from oak_ledge.core.pixels.process import settle_process
 
         settle_process()
+        # else every package there is is asked whether it plugs into pydantic, which takes its time
+        os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
         gc.disable()  # nothing that is loaded is garbage: to look for it takes a tenth of the start
         import_module(f"oak_ledge.cli.commands.{COMMANDS[called].file}")
         gc.freeze()

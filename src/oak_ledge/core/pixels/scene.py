@@ -5,7 +5,7 @@ What is made is named by what it is made of and kept by who asks; missing, it is
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
@@ -20,24 +20,14 @@ from oak_ledge.core.pixels.fill.grid import Grid
 from oak_ledge.core.pixels.fill.order import Look, look
 from oak_ledge.core.pixels.fill.solve import Solved
 from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
-from oak_ledge.core.pixels.open.orientation import upright
-from oak_ledge.core.pixels.open.photo import in_memory, open_photo, upright_size
+from oak_ledge.core.pixels.keep import Arrays, Keep, not_kept
+from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels, upright_size
 from oak_ledge.core.pixels.open.scene import Patch, Scene
 from oak_ledge.core.pixels.retouch.copy_texture import copy_texture
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
 from oak_ledge.core.pixels.retouch.spot import draw_spot
 
 RECIPE = 1  # what is kept of an older one is made anew
-
-Arrays = Mapping[str, npt.NDArray[Any]]
-
-Keep = Callable[[str, Callable[[], Arrays]], Arrays]
-"""Gives what is kept under a text that says all it is made of, or makes and keeps it."""
-
-
-def not_kept(of: str, make: Callable[[], Arrays]) -> Arrays:
-    """Keep nothing: what is asked for is made."""
-    return make()
 
 
 def of_retouch(retouches: Retouches, one: Retouch) -> str:
@@ -95,10 +85,7 @@ class Maker:
         PhotoError
             If the file is damaged.
         """
-        opened = in_memory(open_photo(self.path))
-        assert opened.pixels is not None
-        pixels = np.ascontiguousarray(upright(opened.pixels, opened.orientation))
-        return _laid_over(pixels, self.first)
+        return _laid_over(np.ascontiguousarray(upright_pixels(self.path)), self.first)
 
     @cached_property
     def retouched(self) -> npt.NDArray[Any]:

@@ -19,7 +19,6 @@ from oak_ledge.core.notes.note import stops
 from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
 from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.pixels.prove.measure import measure
-from oak_ledge.core.pixels.scene import Maker
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.commands.tell import Told, Way, look, place, shown
@@ -126,7 +125,9 @@ def _painted(path: Path, way: Way, limits: Limits) -> Path | Scene:
     """Paint over what a mask says, before a photo is cut to any size; without a mask it is its file."""
     if way.paint_over is None:
         return path
-    from oak_ledge.core.pixels.retouch.mask import paint_mask, read_mask  # they take time to load
+    # here: they take time to load, and most calls paint nothing over
+    from oak_ledge.core.pixels.retouch.mask import paint_mask, read_mask
+    from oak_ledge.core.pixels.scene import Maker
 
     upright = look(path, limits).upright
     patch = paint_mask(Maker(path).photo, read_mask(way.paint_over, upright), way.attempt)

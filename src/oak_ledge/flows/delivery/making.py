@@ -22,11 +22,11 @@ from oak_ledge.core.pixels.encode.encode import encode_alike
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
 from oak_ledge.core.pixels.finish.sides import with_fold_marks
+from oak_ledge.core.pixels.keep import Keep, not_kept
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import Source, open_photo, path_of, scene_in
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.pixels.render import render
-from oak_ledge.core.pixels.scene import Keep, Maker, not_kept
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene import on_scene, with_ground
@@ -196,6 +196,8 @@ def pixels_of(work: Work) -> tuple[Array, bytes | None]:
     size, surface, crop, ground = on_scene(replace(opened, placement=with_ground(opened, ())))
     source, scene = work.source, scene_in(work.source)
     if ground is not None or (work.retouches.shown and scene is None):
+        from oak_ledge.core.pixels.scene import Maker  # here: most files are made without it
+
         first = scene.patches if scene is not None and not work.retouches.shown else ()
         source = Maker(path_of(source), work.retouches, work.keep, first).scene(ground)
     file = file_pixels(work.lying.size, work.lying.asked)
@@ -223,7 +225,7 @@ def _relabelled(work: Work) -> bytes | None:
     if painted or not is_relabelled(work.photo, work.lying, work.retouches):
         return None
     with reading_pixels():
-        prove_whole(open_photo(work.source, shrink=8).image)
+        prove_whole(open_photo(work.source, shrink=8))
     data = relabelled_jpeg(path.read_bytes(), written_ppi(size, work.photo.ppi))
     most = size.file.at_most
     return None if data is None or (most is not None and len(data) > most) else data

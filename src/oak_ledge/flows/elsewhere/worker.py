@@ -12,8 +12,9 @@ from tempfile import TemporaryDirectory
 
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.retouches import Retouches
+from oak_ledge.core.pixels.keep import Arrays, Keep
 from oak_ledge.core.pixels.open.photo import Source
-from oak_ledge.core.pixels.scene import Arrays, Keep, Maker
+from oak_ledge.core.pixels.scene import Maker
 from oak_ledge.core.sheets.order import OrderedPiece
 from oak_ledge.flows.delivery.drawing import draw_files, or_why
 from oak_ledge.flows.delivery.filling import fill, filled_or_why

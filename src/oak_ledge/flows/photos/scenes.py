@@ -21,16 +21,9 @@ from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.pixels.fill.order import Look
+from oak_ledge.core.pixels.keep import Arrays, Keep
 from oak_ledge.core.pixels.open.scene import Scene
-from oak_ledge.core.pixels.scene import (
-    Arrays,
-    Keep,
-    Maker,
-    look_in,
-    of_ground,
-    of_retouch,
-    of_solved,
-)
+from oak_ledge.core.pixels.scene import Maker, look_in, of_ground, of_retouch, of_solved
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.folders import is_fresh, replace_file

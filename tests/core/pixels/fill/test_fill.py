@@ -19,7 +19,7 @@ from oak_ledge.core.pixels.fill.grid import Grid, around_photo, with_hole
 from oak_ledge.core.pixels.fill.guide import rays, rows
 from oak_ledge.core.pixels.fill.order import Look, in_order
 from oak_ledge.core.pixels.open.orientation import as_stored, upright
-from oak_ledge.core.pixels.open.photo import in_memory, open_photo
+from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
 from oak_ledge.core.pixels.retouch.area import area_of
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
 from oak_ledge.core.pixels.scene import Maker
@@ -40,11 +40,6 @@ def saved(path, pixels, interpretation="srgb"):
     image = pyvips.Image.new_from_array(np.ascontiguousarray(pixels), interpretation=interpretation)
     image.write_to_file(str(path))
     return path
-
-
-def whole(source):
-    opened = in_memory(open_photo(source))
-    return upright(opened.pixels, opened.orientation)
 
 
 def box(photo, left=0, top=0, right=0, bottom=0):
@@ -74,7 +69,7 @@ def test_photo_pixels_stay_as_they_are_inside_their_ground(tmp_path, bands, dept
         path = samples.oriented(tmp_path / "turned.png", pixels, tag)
     ground = Continued(box=box(pixels, **sides), attempt=1)
     scene = Maker(path).scene(ground)
-    canvas = whole(scene)
+    canvas = upright_pixels(scene)
     left, top, right, bottom = ground.box
     assert canvas.shape == (bottom - top, right - left, bands)
     assert canvas.dtype == depth
@@ -93,9 +88,9 @@ def test_inks_and_profiles_are_continued_in_the_colours_they_are_opened_in(tmp_p
     wide = Image.fromarray(textured())
     wide.save(tmp_path / "wide.png", icc_profile=samples.p3())
     for name in ("inks.jpg", "wide.png"):
-        photo, opened = whole(tmp_path / name), open_photo(tmp_path / name)
+        photo, opened = upright_pixels(tmp_path / name), open_photo(tmp_path / name)
         scene = Maker(tmp_path / name).scene(Continued(box=box(photo, left=20)))
-        assert np.array_equal(whole(scene)[:, 20:], photo)
+        assert np.array_equal(upright_pixels(scene)[:, 20:], photo)
         assert open_photo(scene).icc == opened.icc
 
 
@@ -103,7 +98,8 @@ def test_the_same_call_gives_the_same_pixels_and_another_seed_others(tmp_path):
     path = saved(tmp_path / "photo.png", textured())
     ground = Continued(box=box(textured(), right=40))
     one, same, other = (
-        whole(Maker(path).scene(ground.model_copy(update={"seed": seed}))) for seed in (1, 1, 2)
+        upright_pixels(Maker(path).scene(ground.model_copy(update={"seed": seed})))
+        for seed in (1, 1, 2)
     )
     assert np.array_equal(one, same)
     assert not np.array_equal(one, other)
@@ -112,7 +108,9 @@ def test_the_same_call_gives_the_same_pixels_and_another_seed_others(tmp_path):
 def test_a_horizon_goes_on_at_its_height_without_a_seam(tmp_path):
     pixels = textured(270, 180)
     path = saved(tmp_path / "photo.png", pixels)
-    canvas = whole(Maker(path).scene(Continued(box=box(pixels, right=66), attempt=1))).astype(float)
+    canvas = upright_pixels(
+        Maker(path).scene(Continued(box=box(pixels, right=66), attempt=1))
+    ).astype(float)
     ground, near = canvas[:, 274:330].mean(axis=(1, 2)), canvas[:, 200:262].mean(axis=(1, 2))
     assert abs(int(np.argmin(np.diff(ground))) - int(np.argmin(np.diff(near)))) <= 0.015 * 180 + 1
     steps = np.abs(np.diff(canvas.mean(axis=2), axis=1)).mean(axis=0)
@@ -126,7 +124,7 @@ def test_what_must_not_be_copied_is_not(tmp_path, attempt):
     path = saved(tmp_path / "photo.png", pixels)
     zone = Zone(left=121, top=46, width=62, height=58)
     ground = Continued(box=box(pixels, right=50), attempt=attempt, avoid=(zone,))
-    made = whole(Maker(path).scene(ground))[:, 207:].astype(int)
+    made = upright_pixels(Maker(path).scene(ground))[:, 207:].astype(int)
     magenta = (made[..., 0] - made[..., 1] > 110) & (made[..., 2] - made[..., 1] > 90)
     assert magenta.mean() < 0.002
 
@@ -142,7 +140,7 @@ def test_only_what_was_brushed_is_copied(tmp_path):
     only = plain.model_copy(update={"take_from": (brushed,)})
     red = [
         float((made[..., 0].astype(int) - made[..., 1]).mean())
-        for made in (whole(Maker(path).scene(one))[:, 256:] for one in (plain, only))
+        for made in (upright_pixels(Maker(path).scene(one))[:, 256:] for one in (plain, only))
     ]
     assert red[1] > red[0] + 25
 
@@ -184,10 +182,10 @@ def test_what_else_was_to_go_is_not_copied(tmp_path):
         cv2.circle(pixels, (x, 50), 10, (240, 60, 20), -1)
     path = saved(tmp_path / "photo.png", pixels)
     first, second = disc(60.5, 50.5, 14, number=1), disc(140.5, 50.5, 14, number=2)
-    made = whole(Maker(path, Retouches(retouches=(first, second))).scene()).astype(int)
+    made = upright_pixels(Maker(path, Retouches(retouches=(first, second))).scene()).astype(int)
     assert ((made[..., 0] - made[..., 2]) > 60).sum() == 0
     hidden = first.model_copy(update={"shown": False})
-    less = whole(Maker(path, Retouches(retouches=(hidden, second))).scene()).astype(int)
+    less = upright_pixels(Maker(path, Retouches(retouches=(hidden, second))).scene()).astype(int)
     assert np.array_equal(less[:, 100:], made[:, 100:])  # the other is as it was
     assert np.array_equal(less[:, :100], pixels[:, :100])
 

@@ -12,7 +12,7 @@ import pyvips
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Method
 from oak_ledge.core.pixels.open.border import reading_pixels
-from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, open_photo
+from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, open_photo, wait_for
 from oak_ledge.core.placements.crop import Crop
 
 PARTS, PART = 5, (384, 256)  # how many parts are looked at, and the photo pixels of one
@@ -58,6 +58,7 @@ def look_into(source: Source) -> Content:
     photo is flattest: in the lowest tenth of small tiles, so that texture isn't taken for noise.
     """
     photo = open_photo(source)
+    wait_for(photo)
     with reading_pixels():
         sample = parts_of(photo)
     pixels = sample.numpy().reshape(sample.height, sample.width, sample.bands)

@@ -18,6 +18,7 @@ import pyvips
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Method, Taps, choose, taps
 from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.decoding import fetch_into, fetches
 from oak_ledge.core.pixels.open.orientation import upright
 from oak_ledge.core.pixels.open.photo import OpenPhoto
 from oak_ledge.core.placements.crop import Crop
@@ -35,6 +36,9 @@ _DOWN, _ACROSS = 8, 32  # outputs to a block of taps, as BLAS is quickest with
 
 
 _PANEL = 512  # columns at a time on the way down
+
+
+_MOVED = 128  # rows at a time
 
 
 def load_shrink(crop: Crop, asked: Pixels) -> int:
@@ -114,7 +118,7 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
             )
         for work in at_work:
             work.result()
-    prove_whole(image)
+    prove_whole(photo)
     return out
 
 
@@ -220,41 +224,51 @@ def _strips(down: Taps, row_values: int) -> list[Blocks]:
 class Rows:
     """Hands out the photo's rows from top to bottom, keeping those still needed.
 
-    With room `ahead`, in rows, what is kept need not be copied each time some are added.
+    With `room` for more of them than are asked for at once, what is kept need not be moved each time
+    some are added; it is moved where it lies then, so rows are handed out until the next are asked for.
     """
 
     def __init__(
-        self, photo: OpenPhoto, left: int, width: int, dtype: npt.DTypeLike, ahead: int = 0
+        self, photo: OpenPhoto, left: int, width: int, dtype: npt.DTypeLike, room: int = 0
     ) -> None:
-        image, self._decoded = photo.image, photo.pixels
+        image, self._decoding = photo.image, photo.decoding
         self._region = pyvips.Region.new(image)
         self._left, self._width, self._bands, self._dtype = left, width, image.bands, dtype
-        self._ahead = ahead
-        self._room = np.empty((0, width, image.bands), dtype)
+        self._stays = room > 0
+        self._room = np.empty((room, width, image.bands), dtype)
         self._first = self._end = 0
 
     def fetch(self, low: int, high: int) -> Array:
         """Give rows low…high; neither may go back behind what it was before."""
-        if self._decoded is not None:
-            return self._decoded[low:high, self._left : self._left + self._width]
+        if self._decoding is not None:
+            self._decoding.wait(high)
+            return self._decoding.pixels[low:high, self._left : self._left + self._width]
         if high - self._first > len(self._room):
-            kept = self._room[max(0, low - self._first) : self._end - self._first]
-            self._room = np.empty((high - low + self._ahead, self._width, self._bands), self._dtype)
-            self._room[: len(kept)] = kept
-            self._first, self._end = low, low + len(kept)
-            del kept  # what is not needed any more is given back before more is decoded
-        at_once = max(1, _STRIP_VALUES // (self._width * self._bands))
-        for start in range(self._end, high, at_once):
-            count = min(at_once, high - start)
-            data = self._region.fetch(self._left, start, self._width, count)
-            part = np.frombuffer(data, self._dtype).reshape(count, self._width, self._bands)
-            self._room[start - self._first : start - self._first + count] = part
+            self._make_room(low, high)
+        for start, count in fetches(self._end, high, self._width * self._bands):
+            at = start - self._first
+            fetch_into(self._room[at : at + count], self._region, self._left, start)
         self._end = max(self._end, high)
         return self._room[low - self._first : high - self._first]
 
+    def _make_room(self, low: int, high: int) -> None:
+        """Move the rows that are still needed to the top; what is not needed is given back."""
+        gone, count = max(0, low - self._first), max(0, self._end - low)
+        old = self._room
+        if not self._stays:
+            self._room = np.empty((high - low, self._width, self._bands), self._dtype)
+        for at in range(0, count, _MOVED):  # bit by bit: moved at once, all would be held twice
+            some = old[gone + at : gone + min(count, at + _MOVED)]
+            self._room[at : at + len(some)] = some
+        self._first, self._end = low, low + count
 
-def prove_whole(image: Any) -> None:
+
+def prove_whole(photo: OpenPhoto) -> None:
     """Read on to the last row, so that a file cut short below the crop is still found."""
+    image = photo.image
+    if photo.decoding is not None:
+        photo.decoding.wait(image.height)
+        return
     try:
         pyvips.Region.new(image).fetch(0, image.height - 1, 1, 1)
     except pyvips.Error as exc:

@@ -140,7 +140,7 @@ def warp(
                 out[block.top : block.top + block.height, block.left : block.left + block.width] = (
                     strip
                 )
-        prove_whole(photo.image)
+        prove_whole(photo)
     return out
 
 
@@ -287,12 +287,12 @@ def _tiles(
     left, right = int(min(bounds[:, 0].min(), image.width - 1)), int(bounds[:, 2].max())
     width = max(1, right - left)
     dtype = np.uint16 if image.format == "ushort" else np.uint8
+    order = np.lexsort((bounds[:, 0], bounds[:, 1]))
+    lows = np.minimum(bounds[order, 1], image.height - 1).astype(int)
+    ends = np.maximum.accumulate(np.maximum(bounds[order, 3].astype(int), lows + 1))
     ahead = 0 if whole else max(1, _AHEAD // (width * image.bands))
-    source = Rows(photo, left, width, dtype, ahead)
-    end = 1
-    for number in np.lexsort((bounds[:, 0], bounds[:, 1])):
-        low = int(min(bounds[number, 1], image.height - 1))
-        end = max(end, low + 1, int(bounds[number, 3]))
+    source = Rows(photo, left, width, dtype, int((ends - lows).max()) + ahead)
+    for number, low, end in zip(order.tolist(), lows.tolist(), ends.tolist(), strict=True):
         kept = source.fetch(low, end)
         first = max(0, int(bounds[number, 0]) - left)
         last = max(first + 1, int(bounds[number, 2]) - left)

@@ -16,7 +16,6 @@ from typing import Any
 
 from PIL import Image, TiffImagePlugin, UnidentifiedImageError
 
-from oak_ledge.core.pixels.encode.xmp import plain_packet, plain_record
 from oak_ledge.core.sizes.file_settings import FileSettings
 
 EXIF_IFD, GPS_IFD = 0x8769, 0x8825
@@ -85,12 +84,14 @@ def metadata_of(path: Path, settings: FileSettings) -> Metadata:
         return NOTHING
     if settings.metadata == "copyright":
         return Metadata(ifd0={tag: value for tag, value in ifd0.items() if tag in _RIGHTS})
-    packet = xmp.encode(errors="replace") if isinstance(xmp, str) else xmp
-    if packet is not None:
-        packet = plain_packet(packet, location=settings.location)
-    if iptc is not None:
-        iptc = plain_record(iptc, location=settings.location)
-    return Metadata(ifd0, exif, gps if settings.location else {}, packet, iptc)
+    if xmp is not None or iptc is not None:
+        # here: few photos have any
+        from oak_ledge.core.pixels.encode.xmp import plain_packet, plain_record
+
+        packet = xmp.encode(errors="replace") if isinstance(xmp, str) else xmp
+        xmp = None if packet is None else plain_packet(packet, location=settings.location)
+        iptc = None if iptc is None else plain_record(iptc, location=settings.location)
+    return Metadata(ifd0, exif, gps if settings.location else {}, xmp, iptc)
 
 
 def _iptc(image: Image.Image) -> bytes | None:

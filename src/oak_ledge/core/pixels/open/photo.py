@@ -14,7 +14,9 @@ from oak_ledge.core.errors import PhotoError, SizeError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.facts import Channels
 from oak_ledge.core.pixels.open.border import TAKEN, reading_pixels
+from oak_ledge.core.pixels.open.decoding import Decoding
 from oak_ledge.core.pixels.open.developing import kind_of, open_header, open_pixels
+from oak_ledge.core.pixels.open.orientation import upright
 from oak_ledge.core.pixels.open.scene import Scene, laid_out
 from oak_ledge.core.sizes.profile_file import colours_of
 
@@ -24,8 +26,8 @@ class OpenPhoto:
     """A photo's pixels, not yet decoded: stored as in the file, orientation still to apply.
 
     `image` streams from top to bottom once; `shrink` tells by how much its edges were divided
-    on load. `pixels` are there where the photo is decoded already, as (H, W, C); it is cut by as
-    many `cores` then, as all sizes it serves at once share them.
+    on load. Where the photo is decoded into memory, `decoding` has its pixels, and `image` shows those
+    that are there; it is cut by as many `cores` then, as all sizes it serves at once share them.
     """
 
     image: Any
@@ -33,13 +35,13 @@ class OpenPhoto:
     shrink: int
     icc: bytes | None
     alpha: bool
-    pixels: npt.NDArray[Any] | None = None
+    decoding: Decoding | None = None
     cores: int | None = None
 
 
 @dataclass(frozen=True)
 class Decoded:
-    """A photo's file, and its pixels already in memory."""
+    """A photo's file, and its pixels in memory, or on their way there."""
 
     path: Path
     photo: OpenPhoto
@@ -131,7 +133,7 @@ def decoded_once(source: Path | Scene, *, most_bytes: int) -> Source:
     if image.width * image.height * image.bands * depth > most_bytes:
         return source
     scene = source if isinstance(source, Scene) else None
-    return Decoded(path_of(source), replace(in_memory(photo), cores=1), scene)
+    return Decoded(path_of(source), replace(_begun(photo), cores=1), scene)
 
 
 def in_memory(photo: OpenPhoto) -> OpenPhoto:
@@ -142,11 +144,42 @@ def in_memory(photo: OpenPhoto) -> OpenPhoto:
     PhotoError
         If the file is damaged or cut short.
     """
-    image = photo.image
-    with reading_pixels():
-        pixels = image.numpy().reshape(image.height, image.width, image.bands)
-        kept = pyvips.Image.new_from_array(pixels, interpretation=image.interpretation)
-    return replace(photo, image=kept, pixels=pixels)
+    begun = _begun(photo)
+    wait_for(begun)
+    return begun
+
+
+def upright_pixels(source: Path | Scene) -> npt.NDArray[Any]:
+    """Decode a photo whole: its own pixels, (H, W, C), upright.
+
+    Raises
+    ------
+    PhotoError
+        If the file is damaged or cut short.
+    """
+    opened = in_memory(open_photo(source))
+    assert opened.decoding is not None
+    return upright(opened.decoding.pixels, opened.orientation)
+
+
+def wait_for(photo: OpenPhoto) -> None:
+    """Wait until a photo that is decoded into memory is there whole; others stream as they are read.
+
+    Raises
+    ------
+    PhotoError
+        If the file is damaged or cut short.
+    """
+    if photo.decoding is not None:
+        with reading_pixels():
+            photo.decoding.wait(photo.image.height)
+
+
+def _begun(photo: OpenPhoto) -> OpenPhoto:
+    """Begin to decode a photo into memory."""
+    decoding = Decoding(photo.image)
+    kept = pyvips.Image.new_from_array(decoding.pixels, interpretation=photo.image.interpretation)
+    return replace(photo, image=kept, decoding=decoding)
 
 
 def upright_size(path: Path) -> Pixels:

@@ -1,0 +1,63 @@
+"""A photo decoded into memory from top to bottom, while pieces are cut from the rows that are there."""
+
+from __future__ import annotations
+
+import threading
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+import pyvips
+
+_FETCHED = 130_000  # values at once: few enough to stay near the processor
+
+
+class Decoding:
+    """The pixels, (H, W, C), of an image that streams; rows that are not there yet are waited for."""
+
+    def __init__(self, image: Any) -> None:
+        dtype = np.uint16 if image.format == "ushort" else np.uint8
+        self.pixels: npt.NDArray[Any] = np.empty((image.height, image.width, image.bands), dtype)
+        self._there = 0
+        self._wrong: Exception | None = None
+        self._more = threading.Condition()
+        threading.Thread(target=self._decode, args=(image,), daemon=True).start()
+
+    def wait(self, rows: int) -> None:
+        """Wait until so many rows are there.
+
+        Raises
+        ------
+        pyvips.Error
+            If the photo is damaged before that.
+        """
+        with self._more:
+            self._more.wait_for(lambda: self._there >= rows or self._wrong is not None)
+            if self._wrong is not None:
+                raise self._wrong
+
+    def _decode(self, image: Any) -> None:
+        try:
+            region = pyvips.Region.new(image)
+            for start, count in fetches(0, image.height, image.width * image.bands):
+                fetch_into(self.pixels[start : start + count], region, 0, start)
+                self._tell(start + count)
+        except Exception as exc:  # noqa: BLE001 - whatever it is, those who wait for rows are told
+            self._tell(self._there, exc)
+
+    def _tell(self, there: int, wrong: Exception | None = None) -> None:
+        with self._more:
+            self._there, self._wrong = there, wrong
+            self._more.notify_all()
+
+
+def fetches(first: int, end: int, row_values: int) -> list[tuple[int, int]]:
+    """Give where to begin and how many rows to fetch at once, from one row to before another."""
+    at_once = max(1, _FETCHED // row_values)
+    return [(start, min(at_once, end - start)) for start in range(first, end, at_once)]
+
+
+def fetch_into(rows: npt.NDArray[Any], region: Any, left: int, top: int) -> None:
+    """Fetch (H, W, C) pixels from a place of an image."""
+    high, wide, _ = rows.shape
+    rows[:] = np.frombuffer(region.fetch(left, top, wide, high), rows.dtype).reshape(rows.shape)
