@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import suppress
+from math import prod
 from pathlib import Path
 
 from pydantic import BaseModel, Field
@@ -25,6 +26,8 @@ from oak_ledge.flows.commands.tell import Told, Way, look, place, shown
 from oak_ledge.flows.delivery.making import Work, draw, finish, panels_of, stem_of
 from oak_ledge.flows.pieces.figures import Figures, figures
 from oak_ledge.store.errors import disk_words
+
+Drawn = tuple[Work, Figures, list[bytes]]
 
 
 class MadeFile(Told):
@@ -101,10 +104,8 @@ def make_all(
                     wanted.append((at, size, here))
                 outcome.skipped += [Skipped(photo=shown(path), file=str(one)) for one in there]
             over += len(sizes) - len(wanted)
-            drawing = [
-                pool.submit(_draw_one, source, size, way, number, allowed, limits)
-                for _, size, _ in wanted
-            ]
+            asked = [size for _, size, _ in wanted]
+            drawing = _begun(pool, source, asked, way, number, allowed, limits)
             for drawn, (at, _, here) in zip(drawing, wanted, strict=True):
                 came(over)
                 over += 1
@@ -156,9 +157,36 @@ def _made_before(
     return []
 
 
-def _draw_one(
+def _begun(
+    pool: Executor,
+    source: Source,
+    sizes: Sequence[Size],
+    way: Way,
+    number: int,
+    allowed: frozenset[str],
+    limits: Limits,
+) -> list[Future[Drawn]]:
+    """Begin to draw a photo on sizes, the largest first, so that none is left for one core at the end."""
+    begun: dict[int, Future[Drawn]] = {}
+    laid: dict[int, tuple[Work, Figures]] = {}
+    for n, size in enumerate(sizes):
+        try:
+            laid[n] = _laid(source, size, way, number, allowed, limits)
+        except Exception as exc:  # noqa: BLE001 - it is this piece's alone, and told as such
+            begun[n] = Future()
+            begun[n].set_exception(exc)
+
+    def drawn(n: int) -> Drawn:
+        return *laid[n], draw(laid[n][0], limits)
+
+    for n in sorted(laid, key=lambda n: prod(laid[n][0].lying.asked), reverse=True):
+        begun[n] = pool.submit(drawn, n)
+    return [begun[n] for n in range(len(sizes))]
+
+
+def _laid(
     source: Source, size: Size, way: Way, number: int, allowed: frozenset[str], limits: Limits
-) -> tuple[Work, Figures, list[bytes]]:
+) -> tuple[Work, Figures]:
     path = path_of(source)
     facts = look(path, limits)
     placement = place(size, facts, way)
@@ -168,5 +196,4 @@ def _draw_one(
         fix = f"Write {stop.fix}, or take it as it is with" if stop.fix else "To take it, say"
         msg = f"{stop.text} {fix} --allow {stop.code}"
         raise PhotoError(msg)
-    work = Work(source, path.name, facts, size, placement, number=number)
-    return work, found, draw(work, limits)
+    return Work(source, path.name, facts, size, placement, number=number), found

@@ -32,7 +32,7 @@ Array = npt.NDArray[np.uint8] | npt.NDArray[np.uint16]
 _STRIP_VALUES = 2_000_000  # values of the photo in one strip
 
 
-_DOWN, _ACROSS = 8, 32  # outputs to a block of taps, as BLAS is quickest with
+_DOWN, _ACROSS = 6, 32  # outputs to a block of taps, as BLAS is quickest with
 
 
 _PANEL = 512  # columns at a time on the way down
