@@ -40,6 +40,8 @@ test("what goes wrong with one is its own, and the next goes all the same", asyn
 test("of many told while one is on its way only the newest goes, and none of a gesture that is over", async () => {
   const sent = [];
   const shown = [];
+  const frames = [];
+  globalThis.requestAnimationFrame = (painted) => frames.push(painted);
   let land;
   const tell = newestWins(
     (gesture) => new Promise((resolve) => (sent.push(gesture), (land = () => resolve(gesture)))),
@@ -49,11 +51,18 @@ test("of many told while one is on its way only the newest goes, and none of a g
   assert.deepEqual(sent, [1]);
   land();
   await rest();
+  assert.deepEqual([shown, sent], [[1], [1]]); // what is shown is painted first
+  frames.pop()();
+  await rest();
   assert.deepEqual(sent, [1, 4]);
+  land();
+  tell(5);
+  for (let n = 0; n < 100 && sent.length < 3; n += 1) await rest(20);
+  assert.deepEqual([shown, sent], [[1, 4], [1, 4, 5]]); // a page that is not seen has no frames
   tell.forget();
   land();
   await rest();
-  assert.deepEqual(shown, [1]);
+  assert.deepEqual(shown, [1, 4]);
 });
 
 test("a change outlives the page it was made on, a question does not", async () => {

@@ -42,10 +42,14 @@ def test_an_order_is_followed_through_kills_and_a_folder_that_goes_away(tmp_path
         ]
 
     try:
-        asked = {"folder": str(quay), "size_texts": ["300x200px"]}
+        asked = {"folder": str(quay), "size_texts": ["300x200px", "6x8px"]}
         assert client.post("/api/standing-orders", json=asked).status_code == 201
         samples.photo(quay / "one.jpg", 450, 300)
-        until(lambda told: told["files"] == 1)
+        told = until(lambda told: told["files"] == 1 and told["latest"])
+        (why,) = told["latest"][0]["reasons"]
+        assert (
+            "Write 6x8in@300, or bring the photo into a job, where it can be taken as it is" in why
+        )
         (pid,) = following()
         os.kill(pid, signal.SIGKILL)
         told = until(lambda told: told["state"] == "not watching")

@@ -35,4 +35,7 @@ def stand(
     folder = Path(found.folder)
     if not folder.is_dir():
         fail(CALL_IS_WRONG, f"{folder} is not there. Put it back, or end the order")
-    follow(Watched(folder, Path(found.out), found.sizes.sizes, Way(), config.limits))
+    files, sizes = Path(found.out), found.sizes.sizes
+    watched = Watched(folder, files, sizes, Way(), config.limits, to_take=orders.TO_TAKE)
+    # what came stands beside each photo: said here, it would be taken for why this process ended
+    follow(watched, came=lambda _: None)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import signal
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from threading import Event
 from typing import TYPE_CHECKING, Annotated
@@ -56,17 +57,19 @@ def watch(
     )
 
 
-def follow(watched: Watched) -> None:
+def reported(outcome: Outcome) -> None:
+    """Tell what came of photos that arrived."""
+    report(outcome)
+    sys.stdout.flush()
+
+
+def follow(watched: Watched, came: Callable[[Outcome], None] = reported) -> None:
     """Watch a folder until this process is told to end."""
     from oak_ledge.flows.watch.folder import watch_folder
 
     folder, stop = watched.folder, Event()
     for kind in (signal.SIGTERM, signal.SIGINT):
         signal.signal(kind, lambda *_: stop.set())
-
-    def came(outcome: Outcome) -> None:
-        report(outcome)
-        sys.stdout.flush()
 
     # two would make everything twice
     held = f"{folder} is watched already. End that watch, or name another folder"

@@ -27,6 +27,9 @@ from oak_ledge.flows.delivery.making import Work, draw, finish, panels_of, stem_
 from oak_ledge.flows.pieces.figures import Figures, figures
 from oak_ledge.store.errors import disk_words
 
+TO_TAKE = "take it as it is with --allow {code}"
+"""how a stop is taken on the command line"""
+
 Drawn = tuple[Work, Figures, list[bytes]]
 
 
@@ -70,13 +73,15 @@ def make_all(
     allowed: frozenset[str],
     by: Sorting = "none",
     skip_made: bool = False,
+    to_take: str = TO_TAKE,
     came: Callable[[int], None] = lambda done: None,
 ) -> Outcome:
     """Make every photo on every size; what fails does not hold up the others.
 
     The sizes of a photo are drawn at once, on all cores; files are written in the order asked, so
     that the same call gives the same names. With `skip_made`, a file of the name a photo's would
-    have that measures as asked is left as it is. `by` sorts them into sub-folders. `came` is told how many are over with.
+    have that measures as asked is left as it is. `by` sorts them into sub-folders. `to_take` says how a
+    stop, by its `code`, is taken where this is asked. `came` is told how many are over with.
     """
     outcome, over = Outcome(files=[], failed=[]), 0
     cores = os.cpu_count() or 1
@@ -105,7 +110,7 @@ def make_all(
                 outcome.skipped += [Skipped(photo=shown(path), file=str(one)) for one in there]
             over += len(sizes) - len(wanted)
             asked = [size for _, size, _ in wanted]
-            drawing = _begun(pool, source, asked, way, number, allowed, limits)
+            drawing = _begun(pool, source, asked, way, number, allowed, limits, to_take)
             for drawn, (at, _, here) in zip(drawing, wanted, strict=True):
                 came(over)
                 over += 1
@@ -165,13 +170,14 @@ def _begun(
     number: int,
     allowed: frozenset[str],
     limits: Limits,
+    to_take: str,
 ) -> list[Future[Drawn]]:
     """Begin to draw a photo on sizes, the largest first, so that none is left for one core at the end."""
     begun: dict[int, Future[Drawn]] = {}
     laid: dict[int, tuple[Work, Figures]] = {}
     for n, size in enumerate(sizes):
         try:
-            laid[n] = _laid(source, size, way, number, allowed, limits)
+            laid[n] = _laid(source, size, way, number, allowed, limits, to_take)
         except Exception as exc:  # noqa: BLE001 - it is this piece's alone, and told as such
             begun[n] = Future()
             begun[n].set_exception(exc)
@@ -185,7 +191,13 @@ def _begun(
 
 
 def _laid(
-    source: Source, size: Size, way: Way, number: int, allowed: frozenset[str], limits: Limits
+    source: Source,
+    size: Size,
+    way: Way,
+    number: int,
+    allowed: frozenset[str],
+    limits: Limits,
+    to_take: str,
 ) -> tuple[Work, Figures]:
     path = path_of(source)
     facts = look(path, limits)
@@ -193,7 +205,8 @@ def _laid(
     found = figures(size, facts, placement)
     stop = next(stops(found.notes, allowed), None)
     if stop is not None:
-        fix = f"Write {stop.fix}, or take it as it is with" if stop.fix else "To take it, say"
-        msg = f"{stop.text} {fix} --allow {stop.code}"
+        take = to_take.format(code=stop.code)
+        todo = f"Write {stop.fix}, or {take}" if stop.fix else f"{take[0].upper()}{take[1:]}"
+        msg = f"{stop.text} {todo}"
         raise PhotoError(msg)
     return Work(source, path.name, facts, size, placement, number=number), found

@@ -15,7 +15,7 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.commands.make import Failed, Outcome, make_all
+from oak_ledge.flows.commands.make import TO_TAKE, Failed, Outcome, make_all
 from oak_ledge.flows.commands.tell import Way
 from oak_ledge.flows.watch.beside import Beside, moves_of, read, settled, write
 from oak_ledge.store.errors import disk_words
@@ -43,6 +43,8 @@ class Watched:
     limits: Limits
     allowed: frozenset[str] = frozenset()
     by: Sorting = "none"
+    to_take: str = TO_TAKE
+    """how a stop is taken by who reads why a file was not made"""
 
     @property
     def making(self) -> Path:
@@ -159,6 +161,7 @@ def made_of(watched: Watched, photo: Path, now: datetime) -> Outcome | None:
         watched.limits,
         allowed=watched.allowed,
         by=watched.by,
+        to_take=watched.to_take,
     )
     if _state(photo) is None or file_hash(photo) != digest:
         return None

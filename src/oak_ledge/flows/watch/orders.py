@@ -25,6 +25,9 @@ from oak_ledge.store.standing_orders import StandingOrder
 MOST = 12  # orders: each is a process of its own
 LATEST = 5  # photos told of each
 
+TO_TAKE = "bring the photo into a job, where it can be taken as it is"
+"""how a stop is taken that an order met"""
+
 
 class OrderedSize(BaseModel):
     """A size of an order; `across` and `along` draw it, at most 1 each."""
