@@ -14,7 +14,7 @@ from fastapi.testclient import TestClient
 
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.delivery import deliveries, orders, workshop
-from oak_ledge.flows.elsewhere import handing_out, token
+from oak_ledge.flows.elsewhere import handing_out, post, token
 from oak_ledge.flows.elsewhere.handing_out import Elsewhere, hand_out
 from oak_ledge.flows.elsewhere.line import GoneError, RefusedError, digest_header
 from oak_ledge.flows.elsewhere.message import Message, sealed
@@ -174,6 +174,25 @@ def test_a_ground_is_made_elsewhere_and_kept_here(here, worker, asked):
     found = ask.get(path).json()
     assert {one["state"] for one in found} == {"made"}
     assert ask.get(f"{path}/{found[0]['try']}?edge=200").headers["content-type"] == "image/jpeg"
+
+
+def test_what_is_too_large_to_be_sent_says_so_and_is_not_handed_out_for_ever(
+    here, worker, asked, monkeypatch
+):
+    delivery = asked("600x400px", "300x200px")
+    monkeypatch.setattr(post, "MOST", 100)
+    assert hand_out(here, NOW)
+    assert here.post.sent == []
+    assert counts(here, delivery) == {"failed": 2}
+    reasons = {file.reason for file in deliveries.view(here.workspace, delivery).files}
+    assert reasons == {handing_out.TOO_LARGE}
+    photo = deliveries.view(here.workspace, delivery).files[0].photo_id
+    ask = worker.line.client
+    at = ask.post("/api/jobs", json={"photo_ids": [photo], "size_texts": ["2:1 extend"]}).json()
+    path = f"/api/placements/{at['placements'][0]['id']}/grounds"
+    assert {one["state"] for one in ask.get(path).json()} == {"waiting"}
+    assert hand_out(here, NOW)
+    assert {one["state"] for one in ask.get(path).json()} == {"failed"}
 
 
 @pytest.mark.parametrize(

@@ -23,7 +23,7 @@ from oak_ledge.flows.delivery.filling import filled_or_why
 from oak_ledge.flows.delivery.making import measured_part
 from oak_ledge.flows.delivery.workshop import write_down
 from oak_ledge.flows.elsewhere.message import FileSent, Message, PhotoSent, sealed
-from oak_ledge.flows.elsewhere.post import Post
+from oak_ledge.flows.elsewhere.post import Post, fits
 from oak_ledge.flows.elsewhere.presence import Presence
 from oak_ledge.flows.photos.scene_pictures import prime
 from oak_ledge.flows.photos.scenes import NotMadeError, is_made, maker_of, path_of
@@ -37,6 +37,10 @@ from oak_ledge.store.work.deliveries import DeliveryFile
 
 LEASE = timedelta(seconds=20)  # so long what a worker holds that is not heard of stays its own
 AHEAD = 2  # tickets out for each worker: one it is at, one that waits for it
+TOO_LARGE = (
+    "All that it is made from, such as very many brush strokes, is too much to be sent to another "
+    "machine. Ask again while only workers beside the server are at work."
+)
 _NAME = re.compile(r"[0-9a-f]{64}-[0-9a-f]{32}")
 
 
@@ -71,12 +75,23 @@ def hand_out(here: Elsewhere, now: datetime) -> bool:
             message = _next(session, here.workspace, now)
         if message is None:
             return True
-        if not here.post.send(*sealed(message, here.key)):
+        text, seal = sealed(message, here.key)
+        if not fits(text, seal):
+            _not_sent(here, message, now)
+        elif not here.post.send(text, seal):
             with transaction(here.workspace.sessions) as session:  # nobody has begun it
                 claims.put_back(session, message.ticket, now)
                 fills.put_back(session, message.ticket)
             return False
     return True
+
+
+def _not_sent(here: Elsewhere, message: Message, now: datetime) -> None:
+    """Say of what can't be sent why it is not made: handed out again and again, it would wait for ever."""
+    for file in message.files:
+        failed(here, message.ticket, file.id, TOO_LARGE, now)
+    if message.fill is not None:
+        filled(here, message.ticket, TOO_LARGE)
 
 
 def _next(session: Session, workspace: Workspace, now: datetime) -> Message | None:

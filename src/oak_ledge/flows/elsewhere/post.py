@@ -18,6 +18,11 @@ _TASK = f"{__name__}.make"  # as the package calls it
 MOST = 64_000_000  # bytes of a message: a photo's retouches may have many strokes
 
 
+def fits(text: str, seal: str) -> bool:
+    """Say whether workers take a message so large."""
+    return len(json.dumps((text, seal))) <= MOST
+
+
 class _Sealed(Serializer):  # type: ignore[misc]  # the package has no types
     """A task is its two texts and nothing else: what stands in a shared Redis can't name another."""
 
