@@ -13,7 +13,10 @@ _FETCHED = 130_000  # values at once: few enough to stay near the processor
 
 
 class Decoding:
-    """The pixels, (H, W, C), of an image that streams; rows that are not there yet are waited for."""
+    """The pixels, (H, W, C), of an image that streams; rows that are not there yet are waited for.
+
+    Decoding begins with the first wait: of a photo that nothing is cut from after all, nothing is.
+    """
 
     def __init__(self, image: Any) -> None:
         dtype = np.uint16 if image.format == "ushort" else np.uint8
@@ -21,7 +24,7 @@ class Decoding:
         self._there = 0
         self._wrong: Exception | None = None
         self._more = threading.Condition()
-        threading.Thread(target=self._decode, args=(image,), daemon=True).start()
+        self._thread = threading.Thread(target=self._decode, args=(image,))
 
     def wait(self, rows: int) -> None:
         """Wait until so many rows are there.
@@ -32,6 +35,8 @@ class Decoding:
             If the photo is damaged before that.
         """
         with self._more:
+            if self._thread.ident is None:
+                self._thread.start()
             self._more.wait_for(lambda: self._there >= rows or self._wrong is not None)
             if self._wrong is not None:
                 raise self._wrong
