@@ -231,7 +231,7 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
     assert was != now
     assert get(address, f"/api/placements/{second}")["step"] == 0
     click(browser, ".copies .is-primary")
-    wait(browser, lambda: "1 lies like this now" in text(browser, "dialog.copies"))
+    wait(browser, lambda: "Copied to 1 piece; it can" in text(browser, "dialog.copies"))
     laid = get(address, f"/api/placements/{second}")
     assert laid["crop"] == crop_of(address, first)
     assert laid["steps"][-1] == "crop copied from quay.jpg"

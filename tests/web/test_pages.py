@@ -153,10 +153,17 @@ def test_all_pieces_of_a_ledge_stand_on_it_at_one_true_scale(workspace, bring, t
 
 
 @pytest.mark.parametrize(
-    ("count", "words"), [(0, "No jobs in hand"), (1, "One job in hand"), (12, "12 jobs in hand")]
+    ("count", "away", "words"),
+    [
+        (0, False, "No jobs in hand"),
+        (1, False, "One job in hand"),
+        (12, False, "12 jobs in hand"),
+        (1, True, "One finished job"),
+        (12, True, "12 finished jobs"),
+    ],
 )
-def test_the_headline_counts_jobs(count, words):
-    assert headline(count) == words
+def test_the_headline_counts_jobs(count, away, words):
+    assert headline(count, away=away) == words
 
 
 @pytest.mark.parametrize(

@@ -194,7 +194,7 @@ def put_in_order(
 
 
 def change(session: Session, job_id: int, now: datetime, **changes: object) -> Job:
-    """Change a job's name, notes, due date, or whether it is put away or deleted."""
+    """Change a job's name, notes, due date, or whether it is finished or deleted."""
     row = session.get_one(JobRow, job_id)
     for name, value in changes.items():
         setattr(row, name, value)
@@ -225,7 +225,7 @@ def every(session: Session) -> list[Job]:
 def listed(
     session: Session, *, away: bool, find: str = "", count: int | None = None
 ) -> tuple[list[Job], int]:
-    """Jobs in hand or put away, the one last touched first: `count` of them, and how many there are.
+    """Jobs in hand or finished, the one last touched first: `count` of them, and how many there are.
 
     `find` is looked for in the names of jobs, their photos and sizes, and in their notes.
     """

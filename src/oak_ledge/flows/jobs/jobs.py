@@ -85,7 +85,7 @@ class JobChange(BaseModel):
     notes: str | None = Field(default=None, max_length=20_000)
     due: date | None = None
     no_due: bool = Field(default=False, description="take the due date away")
-    away: bool | None = Field(default=None, description="put away as done, or brought back")
+    away: bool | None = Field(default=None, description="finished, or in hand again")
     photo_order: list[int] | None = Field(default=None, max_length=5000)
     size_order: list[int] | None = Field(default=None, max_length=200)
 
@@ -220,7 +220,7 @@ def take_out(
 
 
 def change(workspace: Workspace, job_id: int, asked: JobChange, now: datetime) -> JobBrief:
-    """Change a job's name, notes, due date, order, or whether it is put away."""
+    """Change a job's name, notes, due date, order, or whether it is finished."""
     changes: dict[str, object] = {}
     if asked.name is not None:
         changes["name"] = asked.name.strip() or "Job"

@@ -19,7 +19,8 @@ def headline(jobs_in_hand: int, *, away: bool = False) -> str:
     """What stands at the top of the jobs page."""
     words = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine")
     number = words[jobs_in_hand] if jobs_in_hand < len(words) else str(jobs_in_hand)
-    return f"{number} job{'' if jobs_in_hand == 1 else 's'} {'put away' if away else 'in hand'}"
+    what = "job" if jobs_in_hand == 1 else "jobs"
+    return f"{number} finished {what}" if away else f"{number} {what} in hand"
 
 
 RECENT = 9  # saved sizes that stand ready at once, those used last

@@ -45,8 +45,8 @@ export const copying = {
     try {
       const body = { placement_ids: this.chosenCopies };
       const { length } = await ask(`${this.path}/copies`, { method: "POST", body });
-      const each = length === 1 ? "1 lies like this now; it can be undone on its own bench." : "";
-      this.copied = each || `${length} lie like this now; each can be undone on its own bench.`;
+      const [pieces, each] = length === 1 ? ["1 piece", "it"] : [`${length} pieces`, "each"];
+      this.copied = `Copied to ${pieces}; ${each} can be undone on its own bench.`;
       this.copies = [];
       this.spoken = this.copied;
     } catch (problem) {
