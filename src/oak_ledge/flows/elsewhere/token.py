@@ -68,4 +68,6 @@ def _keep(path: Path, key: bytes) -> None:
     handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
     with os.fdopen(handle, "w") as file:
         file.write(key.hex())
+        file.flush()
+        os.fsync(file.fileno())  # a power cut would else leave none, and every worker be refused
     part.replace(path)
