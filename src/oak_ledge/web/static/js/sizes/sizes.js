@@ -2,6 +2,7 @@
 
 import { ask } from "../net/ask.js";
 import { drawEntry, readEntry } from "./entry.js";
+import { fillForm, writtenIn } from "./form.js";
 
 const json = (method, body) => ({ method, body });
 
@@ -173,77 +174,11 @@ document.addEventListener("alpine:init", () => {
         return this.form().elements[name];
       },
       fill(size) {
-        const { receiver, file, frame, differ, ground, bleed, wrap, sides } = size.size;
-        const colour = sides?.ground.startsWith("#") ? sides.ground : "";
-        const shown = {
-          name: size.name,
-          text: size.text,
-          group: size.group,
-          differ,
-          ground,
-          bleed,
-          wrap,
-          sides: colour ? "colour" : sides?.ground,
-          side_colour: colour,
-          opening: frame?.opening,
-          lip: frame?.lip,
-          moulding: frame?.moulding,
-          outer: frame?.mat?.outer,
-          window: frame?.mat?.window,
-          method: size.size.method,
-          sharpen_for: size.size.sharpen_for,
-          sharpen: size.size.sharpen,
-          low: receiver?.low,
-          high: receiver?.high,
-          enlargement: size.size.greatest_enlargement,
-          format: file.format,
-          quality: file.quality,
-          most: size.at_most,
-          profile: file.profile,
-          metadata: file.metadata === "keep" && !file.location ? "no-place" : file.metadata,
-          pattern: file.pattern,
-        };
-        for (const [name, value] of Object.entries(shown)) this.field(name).value = value ?? "";
-        this.field("icc").value = "";
-        this.profile = file.icc;
-        this.field("fold_marks").checked = Boolean(sides?.marks);
-        for (const name of ["fine_colour", "progressive"]) this.field(name).checked = file[name];
-        this.form().querySelector("details").open = Boolean(frame || bleed || wrap);
+        fillForm(this.form(), size);
+        this.profile = size.size.file.icc;
       },
-      // All that the form says beside the text; an empty field takes its part away.
       written() {
-        const of = (name) => this.field(name).value.trim() || null;
-        const some = (parts) => Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== null));
-        const mat = some({ outer: of("outer"), window: of("window") });
-        const frame = some({ opening: of("opening"), lip: of("lip"), moulding: of("moulding") });
-        if (Object.keys(mat).length) frame.mat = mat;
-        const low = of("low") ?? of("high");
-        const shown = of("sides") === "colour" ? of("side_colour") : of("sides");
-        return {
-          sides: shown ? { ground: shown, marks: this.field("fold_marks").checked } : null,
-          ground: of("ground"),
-          bleed: of("bleed"),
-          wrap: of("wrap"),
-          frame: Object.keys(frame).length ? frame : null,
-          method: of("method"),
-          sharpen_for: of("sharpen_for"),
-          sharpen: of("sharpen"),
-          receiver: low ? { low, high: of("high") ?? low } : null,
-          greatest_enlargement: of("enlargement"),
-          file: {
-            format: of("format"),
-            at_most: of("most"),
-            profile: of("profile"),
-            icc: of("profile") === "receiver" ? this.profile : null,
-            metadata: of("metadata") === "no-place" ? "keep" : of("metadata"),
-            location: of("metadata") !== "no-place",
-            fine_colour: this.field("fine_colour").checked,
-            progressive: this.field("progressive").checked,
-            compression: this.current.size.file.compression,
-            floor: this.current.size.file.floor,
-            ...some({ quality: of("quality"), pattern: of("pattern") }),
-          },
-        };
+        return writtenIn(this.form(), this.current.size.file, this.profile);
       },
       // An SVG file's one closed path becomes the outline in the text, in place of one that was there.
       async takeOutline(event) {

@@ -1,0 +1,76 @@
+// The form of a saved size: filled from what is kept of it, and read for what shall be.
+
+export function fillForm(form, size) {
+  const { receiver, file, frame, differ, ground, bleed, wrap, sides } = size.size;
+  const colour = sides?.ground.startsWith("#") ? sides.ground : "";
+  const shown = {
+    name: size.name,
+    text: size.text,
+    group: size.group,
+    differ,
+    ground,
+    bleed,
+    wrap,
+    sides: colour ? "colour" : sides?.ground,
+    side_colour: colour,
+    opening: frame?.opening,
+    lip: frame?.lip,
+    moulding: frame?.moulding,
+    outer: frame?.mat?.outer,
+    window: frame?.mat?.window,
+    method: size.size.method,
+    sharpen_for: size.size.sharpen_for,
+    sharpen: size.size.sharpen,
+    low: receiver?.low,
+    high: receiver?.high,
+    enlargement: size.size.greatest_enlargement,
+    format: file.format,
+    quality: file.quality,
+    most: size.at_most,
+    profile: file.profile,
+    metadata: file.metadata === "keep" && !file.location ? "no-place" : file.metadata,
+    pattern: file.pattern,
+  };
+  for (const [name, value] of Object.entries(shown)) form.elements[name].value = value ?? "";
+  form.elements.icc.value = "";
+  form.elements.fold_marks.checked = Boolean(sides?.marks);
+  for (const name of ["fine_colour", "progressive"]) form.elements[name].checked = file[name];
+  form.querySelector("details").open = Boolean(frame || bleed || wrap);
+}
+
+// All that the form says beside the text; an empty field takes its part away. `file` is as it is kept:
+// what of it stands in no field stays. `profile` is the receiver's, its name and bytes.
+export function writtenIn(form, file, profile) {
+  const of = (name) => form.elements[name].value.trim() || null;
+  const some = (parts) => Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== null));
+  const mat = some({ outer: of("outer"), window: of("window") });
+  const frame = some({ opening: of("opening"), lip: of("lip"), moulding: of("moulding") });
+  if (Object.keys(mat).length) frame.mat = mat;
+  const low = of("low") ?? of("high");
+  const shown = of("sides") === "colour" ? of("side_colour") : of("sides");
+  return {
+    sides: shown ? { ground: shown, marks: form.elements.fold_marks.checked } : null,
+    ground: of("ground"),
+    bleed: of("bleed"),
+    wrap: of("wrap"),
+    frame: Object.keys(frame).length ? frame : null,
+    method: of("method"),
+    sharpen_for: of("sharpen_for"),
+    sharpen: of("sharpen"),
+    receiver: low ? { low, high: of("high") ?? low } : null,
+    greatest_enlargement: of("enlargement"),
+    file: {
+      format: of("format"),
+      at_most: of("most"),
+      profile: of("profile"),
+      icc: of("profile") === "receiver" ? profile : null,
+      metadata: of("metadata") === "no-place" ? "keep" : of("metadata"),
+      location: of("metadata") !== "no-place",
+      fine_colour: form.elements.fine_colour.checked,
+      progressive: form.elements.progressive.checked,
+      compression: file.compression,
+      floor: file.floor,
+      ...some({ quality: of("quality"), pattern: of("pattern") }),
+    },
+  };
+}
