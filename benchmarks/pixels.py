@@ -41,9 +41,13 @@ begun = time.perf_counter()
 image = pyvips.Image.thumbnail({photo!r}, 3000, height=2400, crop="centre")
 image.copy(xres=300 / 25.4, yres=300 / 25.4).jpegsave("{folder}/vips.jpg", Q=92)
 """
-OURS = """
+SETTLED = """
 from oak_ledge.core.pixels.process import settle_process
 settle_process()
+"""
+OURS = (
+    SETTLED
+    + """
 import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
@@ -55,9 +59,10 @@ told = make_all([Path({photo!r})], [read_size(text) for text in {texts}], Way(an
                 Path({folder!r}), Limits(), allowed=frozenset({{"enlarged"}}))
 assert not told.failed, told.failed
 """
-CORNERS = """
-from oak_ledge.core.pixels.process import settle_process
-settle_process()
+)
+CORNERS = (
+    SETTLED
+    + """
 import time
 from fractions import Fraction
 from pathlib import Path
@@ -71,9 +76,10 @@ matrix = onto_quad(3000, 2400, [(600, 200), (5400, 90), (5700, 3900), (350, 3700
 pixels = warp(open_photo(Path({photo!r})), matrix, (3000, 2400), (6000, 4000))
 Path("{folder}/corners.jpg").write_bytes(encode(pixels, FileSettings(), Fraction(300), None))
 """
-MANY = """
-from oak_ledge.core.pixels.process import settle_process
-settle_process()
+)
+MANY = (
+    SETTLED
+    + """
 import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
@@ -89,6 +95,7 @@ for n in range(200):
     held.append(int(open("/proc/self/status").read().split("VmRSS:")[1].split()[0]))
 print(held[60], max(held[60:]))
 """
+)
 FIVE = [(3000, 2400), (1500, 1200), (2400, 2400), (1800, 1200), (900, 600)]
 
 

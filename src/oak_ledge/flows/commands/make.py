@@ -6,6 +6,7 @@ import os
 from collections.abc import Callable, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import suppress
+from functools import cache, partial
 from math import prod
 from pathlib import Path
 
@@ -16,19 +17,18 @@ from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting, sub_folder
 from oak_ledge.core.files.proof import Measured, differences
-from oak_ledge.core.notes.note import stops
+from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
 from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.commands.tell import Told, Way, look, place, shown
+from oak_ledge.flows.commands.tell import TO_TAKE, Told, Way, look, place, shown, stopped
 from oak_ledge.flows.delivery.making import Work, draw, finish, panels_of, stem_of
 from oak_ledge.flows.pieces.figures import Figures, figures
 from oak_ledge.store.errors import disk_words
 
-TO_TAKE = "take it as it is with --allow {code}"
-"""how a stop is taken on the command line"""
+Laid = tuple[Work, Figures]
 
 Drawn = tuple[Work, Figures, list[bytes]]
 
@@ -87,6 +87,7 @@ def make_all(
     cores = os.cpu_count() or 1
     for number, path in enumerate(paths, 1):
         source: Source = path
+        facts_of = cache(partial(look, path, limits))  # its header is read once for all sizes
         with ThreadPoolExecutor(cores) as pool:
             try:
                 source = scene = _painted(path, way, limits)
@@ -104,13 +105,21 @@ def make_all(
             wanted = []
             for at, size in enumerate(sizes):
                 here = folder / sub_folder(by, photo=path.name, size=size_name(size))
-                there = _made_before(path, size, way, number, here, limits) if skip_made else []
+                there = _made_before(path, facts_of, size, way, number, here) if skip_made else []
                 if not there:
                     wanted.append((at, size, here))
                 outcome.skipped += [Skipped(photo=shown(path), file=str(one)) for one in there]
             over += len(sizes) - len(wanted)
-            asked = [size for _, size, _ in wanted]
-            drawing = _begun(pool, source, asked, way, number, allowed, limits, to_take)
+            lay = partial(
+                _laid,
+                source=source,
+                facts_of=facts_of,
+                way=way,
+                number=number,
+                allowed=allowed,
+                to_take=to_take,
+            )
+            drawing = _begun(pool, lay, [size for _, size, _ in wanted], limits)
             for drawn, (at, _, here) in zip(drawing, wanted, strict=True):
                 came(over)
                 over += 1
@@ -149,11 +158,16 @@ def _why(exc: Exception) -> str:
 
 
 def _made_before(
-    path: Path, size: Size, way: Way, number: int, folder: Path, limits: Limits
+    path: Path,
+    facts_of: Callable[[], PhotoFacts],
+    size: Size,
+    way: Way,
+    number: int,
+    folder: Path,
 ) -> list[Path]:
     """Find the files this call would make of a piece, where they are there and measure as asked."""
     with suppress(CoreError):
-        facts = look(path, limits)
+        facts = facts_of()
         work = Work(path, path.name, facts, size, place(size, facts, way), number=number)
         ending = ENDINGS[size.file.format]
         files = [folder / f"{stem_of(work, panel)}{ending}" for panel in panels_of(work)]
@@ -163,21 +177,14 @@ def _made_before(
 
 
 def _begun(
-    pool: Executor,
-    source: Source,
-    sizes: Sequence[Size],
-    way: Way,
-    number: int,
-    allowed: frozenset[str],
-    limits: Limits,
-    to_take: str,
+    pool: Executor, lay: Callable[[Size], Laid], sizes: Sequence[Size], limits: Limits
 ) -> list[Future[Drawn]]:
     """Begin to draw a photo on sizes, the largest first, so that none is left for one core at the end."""
     begun: dict[int, Future[Drawn]] = {}
-    laid: dict[int, tuple[Work, Figures]] = {}
+    laid: dict[int, Laid] = {}
     for n, size in enumerate(sizes):
         try:
-            laid[n] = _laid(source, size, way, number, allowed, limits, to_take)
+            laid[n] = lay(size)
         except Exception as exc:  # noqa: BLE001 - it is this piece's alone, and told as such
             begun[n] = Future()
             begun[n].set_exception(exc)
@@ -191,22 +198,18 @@ def _begun(
 
 
 def _laid(
-    source: Source,
     size: Size,
+    source: Source,
+    facts_of: Callable[[], PhotoFacts],
     way: Way,
     number: int,
     allowed: frozenset[str],
-    limits: Limits,
     to_take: str,
-) -> tuple[Work, Figures]:
-    path = path_of(source)
-    facts = look(path, limits)
+) -> Laid:
+    facts, name = facts_of(), path_of(source).name
     placement = place(size, facts, way)
     found = figures(size, facts, placement)
-    stop = next(stops(found.notes, allowed), None)
-    if stop is not None:
-        take = to_take.format(code=stop.code)
-        todo = f"Write {stop.fix}, or {take}" if stop.fix else f"{take[0].upper()}{take[1:]}"
-        msg = f"{stop.text} {todo}"
-        raise PhotoError(msg)
-    return Work(source, path.name, facts, size, placement, number=number), found
+    why = stopped(found, allowed, to_take)
+    if why is not None:
+        raise PhotoError(why)
+    return Work(source, name, facts, size, placement, number=number), found

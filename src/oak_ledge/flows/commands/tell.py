@@ -8,6 +8,7 @@ from typing import Literal
 
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.placements.level import at_angle
@@ -35,6 +36,10 @@ class Way:
     """which of the continued grounds, and of the fills of what is painted over"""
     paint_over: Path | None = None
     """a mask of what is painted over"""
+
+
+TO_TAKE = "take it as it is with --allow {code}"
+"""how a stop is taken on the command line"""
 
 
 class Told(Figures):
@@ -65,6 +70,19 @@ def look(path: Path, limits: Limits) -> PhotoFacts:
     except OSError as exc:
         msg = f"it cannot be opened: {exc.strerror or exc}"
         raise PhotoError(msg) from exc
+
+
+def stopped(found: Figures, allowed: frozenset[str], to_take: str = TO_TAKE) -> str | None:
+    """Say what stops a piece, and what to do; None where nothing does that is not `allowed`.
+
+    `to_take` says how a stop, by its `code`, is taken where this is read.
+    """
+    stop = next(stops(found.notes, allowed), None)
+    if stop is None:
+        return None
+    take = to_take.format(code=stop.code)
+    todo = f"Write {stop.fix}, or {take}" if stop.fix else f"{take[0].upper()}{take[1:]}"
+    return f"{stop.text} {todo}"
 
 
 def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:

@@ -12,7 +12,6 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError, FileError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.proof import Measured
-from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.sheets.canvas import extent_of, per_unit, shown
@@ -24,7 +23,7 @@ from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.commands.make import Failed
-from oak_ledge.flows.commands.tell import Way, look, place, shown as shown_path
+from oak_ledge.flows.commands.tell import Way, look, place, shown as shown_path, stopped
 from oak_ledge.flows.delivery.making import Work, panels_of
 from oak_ledge.flows.delivery.sheet_file import finish_sheet
 from oak_ledge.flows.pieces.figures import figures
@@ -180,10 +179,9 @@ def _piece(
 ) -> _Piece:
     facts = look(path, limits)
     placement: Placement = place(size, facts, way)
-    stop = next(stops(figures(size, facts, placement).notes, allowed), None)
-    if stop is not None:
-        msg = f"{stop.text} To take it, say --allow {stop.code}"
-        raise FileError(msg)
+    why = stopped(figures(size, facts, placement), allowed)
+    if why is not None:
+        raise FileError(why)
     ordered = OrderedPiece(number=number, photo_name=path.name, size=size, placement=placement)
     return _Piece(path, facts, ordered, Work(path, path.name, facts, size, placement))
 

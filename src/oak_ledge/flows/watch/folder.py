@@ -15,8 +15,8 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.commands.make import TO_TAKE, Failed, Outcome, make_all
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.make import Failed, Outcome, make_all
+from oak_ledge.flows.commands.tell import TO_TAKE, Way
 from oak_ledge.flows.watch.beside import Beside, moves_of, read, settled, write
 from oak_ledge.store.errors import disk_words
 

@@ -18,9 +18,9 @@ import pyvips
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Method, Taps, choose, taps
 from oak_ledge.core.pixels.open.border import reading_pixels
-from oak_ledge.core.pixels.open.decoding import fetch_into, fetches
+from oak_ledge.core.pixels.open.decoding import dtype_of, fetch_into, fetches
 from oak_ledge.core.pixels.open.orientation import upright
-from oak_ledge.core.pixels.open.photo import OpenPhoto
+from oak_ledge.core.pixels.open.photo import OpenPhoto, wait_for
 from oak_ledge.core.placements.crop import Crop
 
 Blocks = list[tuple[int, int, npt.NDArray[np.float32]]]
@@ -96,13 +96,12 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
     image, p = photo.image, photo.shrink
     crop = Crop(crop.left / p, crop.top / p, crop.width / p, crop.height / p)
     W, H = asked
-    dtype = np.uint16 if image.format == "ushort" else np.uint8
     down = taps(image.height, crop.top, crop.height, H, method or choose(crop.height / H), _DOWN)
     first, last, across = _span(
         taps(image.width, crop.left, crop.width, W, method or choose(crop.width / W), _ACROSS)
     )
-    out = np.empty((H, W, image.bands), dtype)
-    rows = Rows(photo, first, last - first, dtype)
+    out = np.empty((H, W, image.bands), dtype_of(image))
+    rows = Rows(photo, first, last - first)
     strips = _strips(down, (last - first) * image.bands)
     cores = photo.cores or min(len(strips), os.cpu_count() or 1)
     at_work: deque[Future[None]] = deque()
@@ -228,14 +227,12 @@ class Rows:
     some are added; it is moved where it lies then, so rows are handed out until the next are asked for.
     """
 
-    def __init__(
-        self, photo: OpenPhoto, left: int, width: int, dtype: npt.DTypeLike, room: int = 0
-    ) -> None:
+    def __init__(self, photo: OpenPhoto, left: int, width: int, room: int = 0) -> None:
         image, self._decoding = photo.image, photo.decoding
         self._region = pyvips.Region.new(image)
-        self._left, self._width, self._bands, self._dtype = left, width, image.bands, dtype
+        self._left, self._width, self._bands = left, width, image.bands
         self._stays = room > 0
-        self._room = np.empty((room, width, image.bands), dtype)
+        self._room = np.empty((room, width, image.bands), dtype_of(image))
         self._first = self._end = 0
 
     def fetch(self, low: int, high: int) -> Array:
@@ -256,7 +253,7 @@ class Rows:
         gone, count = max(0, low - self._first), max(0, self._end - low)
         old = self._room
         if not self._stays:
-            self._room = np.empty((high - low, self._width, self._bands), self._dtype)
+            self._room = np.empty((high - low, *old.shape[1:]), old.dtype)
         for at in range(0, count, _MOVED):  # bit by bit: moved at once, all would be held twice
             some = old[gone + at : gone + min(count, at + _MOVED)]
             self._room[at : at + len(some)] = some
@@ -265,10 +262,10 @@ class Rows:
 
 def prove_whole(photo: OpenPhoto) -> None:
     """Read on to the last row, so that a file cut short below the crop is still found."""
-    image = photo.image
     if photo.decoding is not None:
-        photo.decoding.wait(image.height)
+        wait_for(photo)
         return
+    image = photo.image
     try:
         pyvips.Region.new(image).fetch(0, image.height - 1, 1, 1)
     except pyvips.Error as exc:

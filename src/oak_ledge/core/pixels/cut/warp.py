@@ -24,6 +24,7 @@ from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.pixels.cut.cut import Array, Rows, prove_whole, resample
 from oak_ledge.core.pixels.cut.methods import Method, choose
 from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.decoding import dtype_of
 from oak_ledge.core.pixels.open.photo import OpenPhoto
 from oak_ledge.core.planes.matrices import Matrix, at, local_steps, mapped_share, steps_on
 
@@ -116,7 +117,7 @@ def warp(
         if fine
         else cv2.INTER_CUBIC
     )
-    dtype = np.uint16 if photo.image.format == "ushort" else np.uint8
+    dtype = dtype_of(photo.image)
     out = np.empty((asked[1], asked[0], photo.image.bands), dtype)
     top = np.iinfo(dtype).max
     with reading_pixels():
@@ -286,12 +287,11 @@ def _tiles(
     bounds[:, 1::2] = np.clip(bounds[:, 1::2], 0, image.height)
     left, right = int(min(bounds[:, 0].min(), image.width - 1)), int(bounds[:, 2].max())
     width = max(1, right - left)
-    dtype = np.uint16 if image.format == "ushort" else np.uint8
     order = np.lexsort((bounds[:, 0], bounds[:, 1]))
     lows = np.minimum(bounds[order, 1], image.height - 1).astype(int)
     ends = np.maximum.accumulate(np.maximum(bounds[order, 3].astype(int), lows + 1))
     ahead = 0 if whole else max(1, _AHEAD // (width * image.bands))
-    source = Rows(photo, left, width, dtype, int((ends - lows).max()) + ahead)
+    source = Rows(photo, left, width, int((ends - lows).max()) + ahead)
     for number, low, end in zip(order.tolist(), lows.tolist(), ends.tolist(), strict=True):
         kept = source.fetch(low, end)
         first = max(0, int(bounds[number, 0]) - left)

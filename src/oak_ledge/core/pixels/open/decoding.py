@@ -19,8 +19,8 @@ class Decoding:
     """
 
     def __init__(self, image: Any) -> None:
-        dtype = np.uint16 if image.format == "ushort" else np.uint8
-        self.pixels: npt.NDArray[Any] = np.empty((image.height, image.width, image.bands), dtype)
+        extent = (image.height, image.width, image.bands)
+        self.pixels: npt.NDArray[Any] = np.empty(extent, dtype_of(image))
         self._there = 0
         self._wrong: Exception | None = None
         self._more = threading.Condition()
@@ -54,6 +54,11 @@ class Decoding:
         with self._more:
             self._there, self._wrong = there, wrong
             self._more.notify_all()
+
+
+def dtype_of(image: Any) -> type[np.uint8 | np.uint16]:
+    """Give the kind of values in which an image's pixels are held."""
+    return np.uint16 if image.format == "ushort" else np.uint8
 
 
 def fetches(first: int, end: int, row_values: int) -> list[tuple[int, int]]:

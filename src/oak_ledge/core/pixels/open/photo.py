@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import numpy.typing as npt
 import pyvips
 
@@ -14,7 +15,7 @@ from oak_ledge.core.errors import PhotoError, SizeError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.facts import Channels
 from oak_ledge.core.pixels.open.border import TAKEN, reading_pixels
-from oak_ledge.core.pixels.open.decoding import Decoding
+from oak_ledge.core.pixels.open.decoding import Decoding, dtype_of
 from oak_ledge.core.pixels.open.developing import kind_of, open_header, open_pixels
 from oak_ledge.core.pixels.open.orientation import upright
 from oak_ledge.core.pixels.open.scene import Scene, laid_out
@@ -129,8 +130,7 @@ def decoded_once(source: Path | Scene, *, most_bytes: int) -> Source:
     """
     photo = open_photo(source)
     image = photo.image
-    depth = 2 if image.format == "ushort" else 1
-    if image.width * image.height * image.bands * depth > most_bytes:
+    if image.width * image.height * image.bands * np.dtype(dtype_of(image)).itemsize > most_bytes:
         return source
     scene = source if isinstance(source, Scene) else None
     return Decoded(path_of(source), replace(_begun(photo), cores=1), scene)
