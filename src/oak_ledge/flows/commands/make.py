@@ -9,6 +9,7 @@ from contextlib import suppress
 from functools import cache, partial
 from math import prod
 from pathlib import Path
+from threading import Semaphore
 
 from pydantic import BaseModel, Field
 
@@ -85,6 +86,7 @@ def make_all(
     """
     outcome, over = Outcome(files=[], failed=[]), 0
     cores = os.cpu_count() or 1
+    spare = Semaphore(cores)
     for number, path in enumerate(paths, 1):
         source: Source = path
         facts_of = cache(partial(look, path, limits))  # its header is read once for all sizes
@@ -92,7 +94,7 @@ def make_all(
             try:
                 source = scene = _painted(path, way, limits)
                 if len(sizes) > 1:
-                    source = decoded_once(scene, most_bytes=limits.held_bytes)
+                    source = decoded_once(scene, most_bytes=limits.held_bytes, spare=spare)
             except FillError as exc:
                 reason = f"--paint-over: {exc}"
                 outcome.failed += [
@@ -119,7 +121,7 @@ def make_all(
                 allowed=allowed,
                 to_take=to_take,
             )
-            drawing = _begun(pool, lay, [size for _, size, _ in wanted], limits)
+            drawing = _begun(pool, lay, [size for _, size, _ in wanted], limits, spare)
             for drawn, (at, _, here) in zip(drawing, wanted, strict=True):
                 came(over)
                 over += 1
@@ -177,9 +179,13 @@ def _made_before(
 
 
 def _begun(
-    pool: Executor, lay: Callable[[Size], Laid], sizes: Sequence[Size], limits: Limits
+    pool: Executor,
+    lay: Callable[[Size], Laid],
+    sizes: Sequence[Size],
+    limits: Limits,
+    spare: Semaphore,
 ) -> list[Future[Drawn]]:
-    """Begin to draw a photo on sizes, the largest first, so that none is left for one core at the end."""
+    """Begin to draw a photo on sizes, the largest first; each takes one of the `spare` cores while it is drawn."""
     begun: dict[int, Future[Drawn]] = {}
     laid: dict[int, Laid] = {}
     for n, size in enumerate(sizes):
@@ -190,7 +196,8 @@ def _begun(
             begun[n].set_exception(exc)
 
     def drawn(n: int) -> Drawn:
-        return *laid[n], draw(laid[n][0], limits)
+        with spare:
+            return *laid[n], draw(laid[n][0], limits)
 
     for n in sorted(laid, key=lambda n: prod(laid[n][0].lying.asked), reverse=True):
         begun[n] = pool.submit(drawn, n)

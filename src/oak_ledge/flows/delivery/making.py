@@ -17,7 +17,8 @@ from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
 from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
-from oak_ledge.core.pixels.cut.cut import Array, prove_whole
+from oak_ledge.core.pixels.cut.cut import Array
+from oak_ledge.core.pixels.cut.rows import prove_whole
 from oak_ledge.core.pixels.encode.encode import encode_alike
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg

@@ -21,8 +21,10 @@ import pyvips
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.pixels.cut.cut import Array, Rows, prove_whole, resample
+from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.cut.methods import Method, choose
+from oak_ledge.core.pixels.cut.rows import Rows, prove_whole
+from oak_ledge.core.pixels.cut.strips import resample
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.decoding import dtype_of
 from oak_ledge.core.pixels.open.photo import OpenPhoto

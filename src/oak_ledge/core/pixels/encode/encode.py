@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import os
 import struct
 import zlib
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from fractions import Fraction
 from typing import Any
@@ -27,6 +29,7 @@ from oak_ledge.core.pixels.encode.exif import (
 )
 from oak_ledge.core.pixels.encode.image import image_of, with_icc
 from oak_ledge.core.pixels.encode.jpeg import jpeg_head
+from oak_ledge.core.pixels.encode.jpeg_parts import in_one, rows_at_once
 from oak_ledge.core.pixels.open.photo import on_white
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.file_settings import FileSettings
@@ -211,9 +214,16 @@ def _jpeg(
     image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
 ) -> bytes:
     fine = {"subsample_mode": "off"} if settings.fine_colour else {}
-    data = bytes(
-        image.jpegsave_buffer(Q=quality, keep="icc", interlace=settings.progressive, **fine)
-    )
+
+    def saved(part: Any) -> bytes:
+        how = {"Q": quality, "keep": "icc", "interlace": settings.progressive}
+        return bytes(part.jpegsave_buffer(**how, **fine))
+
+    width, height = image.width, image.height
+    rows = height if settings.progressive else rows_at_once(width, height)
+    parts = [image.crop(0, top, width, min(rows, height - top)) for top in range(0, height, rows)]
+    with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
+        data = in_one(list(pool.map(saved, parts)), (width, height), rows)
     return jpeg_head(data, ppi, metadata)
 
 

@@ -11,6 +11,16 @@ from oak_ledge.core.pixels.encode.exif import Metadata, exif_block, iptc_segment
 MOST_SEGMENT = 65_533  # ITU T.81: its length counts itself in 16 bits
 
 
+FRAMES = frozenset(range(0xC0, 0xD0)) - {0xC4, 0xC8, 0xCC}  # ITU T.81, table B.1
+
+
+_SCAN, _END = 0xDA, 0xD9
+
+
+Segment = tuple[int, bytes]
+"""A marker's second byte, and what follows its length"""
+
+
 _XMP_HEAD = b"http://ns.adobe.com/xap/1.0/\x00"
 
 
@@ -41,3 +51,30 @@ def jfif_segment(ppi: Fraction | None) -> bytes:
 def segment(marker: int, body: bytes) -> bytes:
     """Give a JPEG segment (ITU T.81, B.1.1.4)."""
     return struct.pack(">BBH", 0xFF, marker, len(body) + 2) + body
+
+
+def segments_of(data: bytes) -> tuple[list[Segment], bytes]:
+    """Take a JPEG apart into the segments before its first scan, and all from there on.
+
+    Raises
+    ------
+    IndexError, struct.error
+        If it is damaged.
+    """
+    if data[:2] != b"\xff\xd8":
+        msg = "not a JPEG"
+        raise IndexError(msg)
+    at = 2
+    found: list[Segment] = []
+    while True:
+        if data[at] != 0xFF:
+            msg = "a marker is missing"
+            raise IndexError(msg)
+        while data[at + 1] == 0xFF:  # fill bytes (B.1.1.2)
+            at += 1
+        marker = data[at + 1]
+        if marker in (_SCAN, _END):
+            return found, data[at:]
+        (length,) = struct.unpack(">H", data[at + 2 : at + 4])
+        found.append((marker, data[at + 4 : at + 2 + length]))
+        at += 2 + length

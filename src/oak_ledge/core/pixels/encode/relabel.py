@@ -16,21 +16,19 @@ from oak_ledge.core.pixels.encode.exif import (
     exif_block,
     rational_of,
 )
-from oak_ledge.core.pixels.encode.jpeg import MOST_SEGMENT, jfif_segment, segment
+from oak_ledge.core.pixels.encode.jpeg import (
+    FRAMES,
+    MOST_SEGMENT,
+    Segment,
+    jfif_segment,
+    segment,
+    segments_of,
+)
 
 _JFIF, _EXIF, _MPF, _ADOBE = b"JFIF\x00", b"Exif\x00\x00", b"MPF\x00", b"Adobe"
 
 
-_SCAN, _END = 0xDA, 0xD9
-
-
-_FRAMES = frozenset(range(0xC0, 0xD0)) - {0xC4, 0xC8, 0xCC}  # ITU T.81, table B.1
-
-
 _SHORT, _RATIONAL = 3, 5  # TIFF 6.0, field types
-
-
-_Segment = tuple[int, bytes]
 
 
 def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
@@ -40,7 +38,7 @@ def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
     pictures, colours stored as RGB (which a JFIF block would turn into others), or damage.
     """
     try:
-        segments, rest = _segments(data)
+        segments, rest = segments_of(data)
         if _only_encoded_anew(segments):
             return None
         kept = [
@@ -59,37 +57,16 @@ def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
     return b"\xff\xd8" + jfif_segment(ppi) + head + rest
 
 
-def _segments(data: bytes) -> tuple[list[_Segment], bytes]:
-    """Take a JPEG apart into the segments before its first scan, and all from there on."""
-    if data[:2] != b"\xff\xd8":
-        msg = "not a JPEG"
-        raise IndexError(msg)
-    at = 2
-    found: list[_Segment] = []
-    while True:
-        if data[at] != 0xFF:
-            msg = "a marker is missing"
-            raise IndexError(msg)
-        while data[at + 1] == 0xFF:  # fill bytes (B.1.1.2)
-            at += 1
-        marker = data[at + 1]
-        if marker in (_SCAN, _END):
-            return found, data[at:]
-        (length,) = struct.unpack(">H", data[at + 2 : at + 4])
-        found.append((marker, data[at + 4 : at + 2 + length]))
-        at += 2 + length
-
-
-def _is_exif(one: _Segment) -> bool:
+def _is_exif(one: Segment) -> bool:
     return one[0] == 0xE1 and one[1].startswith(_EXIF)
 
 
-def _only_encoded_anew(segments: list[_Segment]) -> bool:
+def _only_encoded_anew(segments: list[Segment]) -> bool:
     if any(marker == 0xE2 and body.startswith(_MPF) for marker, body in segments):
         return True
     if any(marker == 0xE0 and body.startswith(_JFIF) for marker, body in segments):
         return False
-    frame = next((body for marker, body in segments if marker in _FRAMES), None)
+    frame = next((body for marker, body in segments if marker in FRAMES), None)
     if frame is None:
         return True
     if frame[5] != 3:
@@ -100,7 +77,7 @@ def _only_encoded_anew(segments: list[_Segment]) -> bool:
     return frame[6::3][:3] == b"RGB"  # as libjpeg guesses without either block
 
 
-def _labelled(one: _Segment, ppi: Fraction | None) -> _Segment:
+def _labelled(one: Segment, ppi: Fraction | None) -> Segment:
     if not _is_exif(one):
         return one
     return one[0], _EXIF + _with_resolution(one[1][len(_EXIF) :], ppi)

@@ -15,7 +15,7 @@ _FETCHED = 130_000  # values at once: few enough to stay near the processor
 class Decoding:
     """The pixels, (H, W, C), of an image that streams; rows that are not there yet are waited for.
 
-    Decoding begins with the first wait: of a photo that nothing is cut from after all, nothing is.
+    Decoding begins when rows are first needed: of a photo that nothing is cut from after all, nothing is.
     """
 
     def __init__(self, image: Any) -> None:
@@ -26,6 +26,12 @@ class Decoding:
         self._more = threading.Condition()
         self._thread = threading.Thread(target=self._decode, args=(image,))
 
+    def begin(self) -> None:
+        """Begin, unless that was done."""
+        with self._more:
+            if self._thread.ident is None:
+                self._thread.start()
+
     def wait(self, rows: int) -> None:
         """Wait until so many rows are there.
 
@@ -34,9 +40,8 @@ class Decoding:
         pyvips.Error
             If the photo is damaged before that.
         """
+        self.begin()
         with self._more:
-            if self._thread.ident is None:
-                self._thread.start()
             self._more.wait_for(lambda: self._there >= rows or self._wrong is not None)
             if self._wrong is not None:
                 raise self._wrong

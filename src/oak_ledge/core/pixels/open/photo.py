@@ -5,6 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
+from threading import Semaphore
 from typing import Any
 
 import numpy as np
@@ -28,7 +29,8 @@ class OpenPhoto:
 
     `image` streams from top to bottom once; `shrink` tells by how much its edges were divided
     on load. Where the photo is decoded into memory, `decoding` has its pixels, and `image` shows those
-    that are there; it is cut by as many `cores` then, as all sizes it serves at once share them.
+    that are there. `spare` counts the cores that nothing is drawn on, where several pieces are cut at once
+    and share them.
     """
 
     image: Any
@@ -37,7 +39,7 @@ class OpenPhoto:
     icc: bytes | None
     alpha: bool
     decoding: Decoding | None = None
-    cores: int | None = None
+    spare: Semaphore | None = None
 
 
 @dataclass(frozen=True)
@@ -123,8 +125,10 @@ def scene_in(source: Source) -> Scene | None:
     return source if isinstance(source, Scene) else None
 
 
-def decoded_once(source: Path | Scene, *, most_bytes: int) -> Source:
-    """Decode a photo that will be opened several times, for one core each.
+def decoded_once(
+    source: Path | Scene, *, most_bytes: int, spare: Semaphore | None = None
+) -> Source:
+    """Decode a photo that pieces will be cut from, each on one core, and on those to spare.
 
     Photos of more than `most_bytes` are decoded anew each time, so that memory stays flat.
     """
@@ -133,7 +137,7 @@ def decoded_once(source: Path | Scene, *, most_bytes: int) -> Source:
     if image.width * image.height * image.bands * np.dtype(dtype_of(image)).itemsize > most_bytes:
         return source
     scene = source if isinstance(source, Scene) else None
-    return Decoded(path_of(source), replace(_begun(photo), cores=1), scene)
+    return Decoded(path_of(source), replace(_begun(photo), spare=spare or Semaphore(0)), scene)
 
 
 def in_memory(photo: OpenPhoto) -> OpenPhoto:

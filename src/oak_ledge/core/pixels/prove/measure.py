@@ -3,9 +3,17 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
-from PIL import Image, UnidentifiedImageError
+from PIL import Image
+from PIL.AvifImagePlugin import AvifImageFile
+from PIL.ImageFile import ImageFile
+from PIL.JpegImagePlugin import JpegImageFile
+from PIL.PngImagePlugin import PngImageFile
+from PIL.TiffImagePlugin import TiffImageFile
+from PIL.WebPImagePlugin import WebPImageFile
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.proof import Measured
@@ -13,9 +21,14 @@ from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
 from oak_ledge.core.sizes.choices import FileFormat
 
-_FORMATS: dict[str, FileFormat] = {
-    "JPEG": "jpeg", "PNG": "png", "TIFF": "tiff", "WEBP": "webp", "AVIF": "avif",
-}  # fmt: skip
+_READERS: tuple[tuple[FileFormat, int, bytes, type[ImageFile]], ...] = (
+    ("jpeg", 0, b"\xff\xd8\xff", JpegImageFile),
+    ("png", 0, b"\x89PNG\r\n\x1a\n", PngImageFile),
+    ("tiff", 0, b"II*\x00", TiffImageFile),
+    ("tiff", 0, b"MM\x00*", TiffImageFile),
+    ("webp", 8, b"WEBP", WebPImageFile),
+    ("avif", 4, b"ftyp", AvifImageFile),
+)
 
 
 POINTS = 72  # of PDF to the inch
@@ -40,9 +53,15 @@ def measure(path: Path, ppi: float | None = None) -> Measured:
     """
     if ppi is not None and _is_pdf(path):
         return measure_pdf(path, ppi)
+    with ThreadPoolExecutor(1) as beside:
+        digest = beside.submit(file_hash, path)
+        return _measured(path, digest.result)
+
+
+def _measured(path: Path, digest: Callable[[], str]) -> Measured:
     try:
-        with Image.open(path, formats=("JPEG", "PNG", "TIFF", "WEBP", "AVIF")) as image:
-            form = _FORMATS[image.format or ""]
+        form, reader = _reader_of(path)
+        with reader(path) as image:
             width, height = image.size
             if image.getexif().get(_ORIENTATION_TAG, 1) >= 5:  # a relabelled original keeps its tag
                 width, height = height, width
@@ -54,7 +73,7 @@ def measure(path: Path, ppi: float | None = None) -> Measured:
                     image.mode, (max(1, width // 8), max(1, height // 8))
                 )  # reads every byte, draws less
             image.load()
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, KeyError) as exc:
+    except (OSError, SyntaxError, ValueError, KeyError) as exc:
         msg = f"{path.name} cannot be read back from disk: {exc}"
         raise FileError(msg) from exc
     return Measured(
@@ -65,8 +84,19 @@ def measure(path: Path, ppi: float | None = None) -> Measured:
         format=form,
         profile=None if icc is None else profile_name(icc),
         bits=bits,
-        sha256=file_hash(path),
+        sha256=digest(),
     )
+
+
+def _reader_of(path: Path) -> tuple[FileFormat, type[ImageFile]]:
+    """Say what a file is and what reads it, by how it begins: its name says nothing yet."""
+    with path.open("rb") as file:
+        head = file.read(12)
+    for form, at, signature, reader in _READERS:
+        if head[at:].startswith(signature):
+            return form, reader
+    msg = "it is no picture"
+    raise ValueError(msg)
 
 
 def _is_pdf(path: Path) -> bool:

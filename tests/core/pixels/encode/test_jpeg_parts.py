@@ -1,0 +1,54 @@
+"""A JPEG encoded in parts shows what one encoded at once does."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from io import BytesIO
+
+import numpy as np
+import pytest
+import pyvips
+from hypothesis import given, strategies as st
+from numpy.testing import assert_array_equal
+from PIL import Image
+
+from oak_ledge.core.pixels.encode import encode as encoding
+from oak_ledge.core.pixels.encode.jpeg_parts import rows_at_once
+from oak_ledge.core.sizes.file_settings import FileSettings
+from tests import samples
+
+READERS = {
+    "Pillow": lambda data: np.asarray(Image.open(BytesIO(data))),
+    "libvips": lambda data: pyvips.Image.new_from_buffer(data, "").numpy(),
+}
+
+
+@pytest.mark.parametrize("reader", READERS.values(), ids=READERS)
+@pytest.mark.parametrize("bands", [1, 3])
+@pytest.mark.parametrize("quality", [92, 60], ids=["full colour", "halved colour"])
+@pytest.mark.parametrize("edges", [(150, 190), (129, 161), (16, 17)])
+def test_parts_decode_as_the_whole_does(monkeypatch, reader, bands, quality, edges):
+    pixels = samples.grain(*edges, bands)
+    settings = FileSettings(quality=quality, fine_colour=False)
+    whole = encoding.encode(pixels, settings, Fraction(300), None)
+    monkeypatch.setattr(encoding, "rows_at_once", lambda width, height: 16)
+    parts = encoding.encode(pixels, settings, Fraction(300), None)
+    assert parts.count(b"\xff\xdd\x00\x04") == 1 != whole.count(b"\xff\xdd\x00\x04")
+    assert_array_equal(reader(parts), reader(whole))
+
+
+@pytest.mark.parametrize("progressive", [True, False])
+def test_a_large_picture_is_encoded_in_parts_unless_it_comes_coarse_first(progressive):
+    pixels = samples.grain(1300, 900, 1)
+    settings = FileSettings(quality=80, progressive=progressive)
+    data = encoding.encode(pixels, settings, Fraction(300), None)
+    assert (b"\xff\xdd\x00\x04" in data) is not progressive
+    assert READERS["Pillow"](data).shape == (900, 1300)
+
+
+@given(st.integers(1, 65_500), st.integers(1, 65_500))
+def test_no_part_is_longer_than_a_restart_marker_may_wait(width, height):
+    rows = rows_at_once(width, height)
+    assert rows == height or (rows % 16 == 0 and rows < height)
+    if rows < height:
+        assert -(-width // 8) * rows // 8 <= 65_535
