@@ -3,10 +3,7 @@
 from __future__ import annotations
 
 import errno
-import sqlite3
 
-FILE_ERRORS = (sqlite3.Error,)
-"""what a database file answers that can't be used"""
 FULL = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
 """what a disk says that holds no more"""
 

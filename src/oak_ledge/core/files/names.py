@@ -9,7 +9,7 @@ from functools import lru_cache
 from pathlib import PurePath
 from typing import Literal
 
-from pathvalidate import sanitize_filename
+import pathvalidate
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.proof import Asked
@@ -80,7 +80,8 @@ def safe(text: str) -> str:
     text = re.sub(r"[^\w.+@-]+", "-", text)
     text = re.sub(r"-{2,}", "-", text).lstrip("-. ")
     text = text.encode()[:MOST_LENGTH].decode(errors="ignore").rstrip("-. ") or "photo"
-    return sanitize_filename(text, platform="universal")  # names that some system keeps for itself
+    # without the names that some system keeps for itself
+    return pathvalidate.sanitize_filename(text, platform="universal")
 
 
 def sub_folder(by: Sorting, *, photo: str, size: str) -> str:

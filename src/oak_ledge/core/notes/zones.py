@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 from math import hypot
-from typing import Any
-
-import numpy.typing as npt
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Level, Note
@@ -20,6 +18,9 @@ from oak_ledge.core.placements.zones.on_surface import gaps, in_crop, point_on, 
 from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import area, overlap, side
 
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
 NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
 
 
@@ -32,7 +33,7 @@ ALONG = 0.01  # of the shorter edge: an edge so near to a line runs along it
 HAIR = 1e-6
 
 
-Array = npt.NDArray[Any]
+Array: TypeAlias = "npt.NDArray[Any]"
 
 
 ON_THIRD = 0.03  # of the crop's height: as near as anyone would say so

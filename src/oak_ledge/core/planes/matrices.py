@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
-import numpy.typing as npt
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.planes.points import Point, rectangle, turn_of
 from oak_ledge.core.values import FAR
 
-Matrix = npt.NDArray[np.float64]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+Matrix: TypeAlias = "npt.NDArray[np.float64]"
 
 
 GRID = 33  # places along each edge of an output at which its steps are looked at

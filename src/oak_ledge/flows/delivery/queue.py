@@ -17,7 +17,8 @@ from huey.registry import Message
 from huey.serializer import Serializer
 from typing_extensions import override
 
-from oak_ledge.store.errors import FILE_ERRORS, StoreError
+from oak_ledge.store.database import FILE_ERRORS
+from oak_ledge.store.errors import StoreError
 
 NAME = "oak-ledge"
 

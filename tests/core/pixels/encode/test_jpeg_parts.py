@@ -28,7 +28,7 @@ READERS = {
 @pytest.mark.parametrize("quality", [92, 60], ids=["full colour", "halved colour"])
 @pytest.mark.parametrize("edges", [(150, 190), (129, 161), (16, 17)])
 def test_parts_decode_as_the_whole_does(monkeypatch, reader, bands, quality, edges):
-    pixels = samples.grain(*edges, bands)
+    pixels = samples.grain(edges[0], edges[1], bands)
     settings = FileSettings(quality=quality, fine_colour=False)
     whole = encoding.encode(pixels, settings, Fraction(300), None)
     monkeypatch.setattr(encoding, "rows_at_once", lambda width, height: 16)

@@ -24,7 +24,7 @@ Blocks = list[tuple[int, int, npt.NDArray[np.float32]]]
 Floats = npt.NDArray[np.float32]
 
 
-_STRIP_VALUES = 2_000_000  # values of the photo in one strip
+_STRIP_VALUES = 1_500_000  # values of the photo in one strip
 
 
 ACROSS = 32  # outputs to a block of taps, as BLAS is quickest with

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import threading
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import numpy.typing as npt
 import pyvips
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 _FETCHED = 130_000  # values at once: few enough to stay near the processor
 

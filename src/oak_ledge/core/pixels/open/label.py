@@ -5,7 +5,7 @@ from __future__ import annotations
 from io import BytesIO
 from typing import Any
 
-from PIL import Image, ImageCms
+from PIL import Image
 
 CM_UNIT = 3  # TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre
 
@@ -15,6 +15,8 @@ MOST_PPI = 1_000_000  # a label of more is damage
 
 def profile_name(icc: bytes) -> str:
     """Give the name a colour profile carries."""
+    from PIL import ImageCms  # here: it takes its time to load, and many photos carry none
+
     try:
         return ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(BytesIO(icc))).strip()
     except (ImageCms.PyCMSError, OSError):

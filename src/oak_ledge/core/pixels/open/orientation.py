@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
-import numpy.typing as npt
 
-Array = npt.NDArray[Any]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+Array: TypeAlias = "npt.NDArray[Any]"
 
 
 def upright(pixels: Array, orientation: int) -> Array:

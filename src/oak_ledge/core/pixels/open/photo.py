@@ -6,10 +6,9 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
 from threading import Semaphore
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.errors import PhotoError, SizeError
@@ -21,6 +20,9 @@ from oak_ledge.core.pixels.open.developing import kind_of, open_header, open_pix
 from oak_ledge.core.pixels.open.orientation import upright
 from oak_ledge.core.pixels.open.scene import Scene, laid_out
 from oak_ledge.core.sizes.profile_file import colours_of
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 
 @dataclass(frozen=True)

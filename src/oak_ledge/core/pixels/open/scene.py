@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.pixels.open.orientation import as_stored, place_stored
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 
 @dataclass(frozen=True, eq=False)

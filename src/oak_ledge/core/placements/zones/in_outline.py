@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from itertools import product
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
 import numpy as np
-import numpy.typing as npt
 
 from oak_ledge.core.placements.fit import keep_inside, resized, widest
 from oak_ledge.core.placements.lying import Lying
@@ -15,6 +14,9 @@ from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.polygons import area
 from oak_ledge.core.sizes.edges.outline import Polygon, outline_on
 from oak_ledge.core.sizes.size import bleed_pixels
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 ROUGHLY = 0.005  # of a zone: what the places below can't tell
 
@@ -28,7 +30,7 @@ LOOSER = 1.06  # each time a crop is loosened until what must stay whole lies in
 STEPS = (0.0, -0.12, 0.12, -0.24, 0.24)  # of the crop: where else than in its middle that may lie
 
 
-Array = npt.NDArray[Any]
+Array: TypeAlias = "npt.NDArray[Any]"
 
 
 def cut_line(lying: Lying) -> Polygon:

@@ -6,10 +6,9 @@ import re
 from fractions import Fraction
 from functools import lru_cache
 from itertools import pairwise
-from typing import Literal, Self
+from typing import TYPE_CHECKING, Literal, Self, TypeAlias
 
 import numpy as np
-import numpy.typing as npt
 from pydantic import Field, model_validator
 
 from oak_ledge.core.errors import SizeError
@@ -17,7 +16,10 @@ from oak_ledge.core.measures.lengths import ExactLength, Pixels, length_words
 from oak_ledge.core.measures.numbers import Exact, plain
 from oak_ledge.core.values import Value
 
-Polygon = npt.NDArray[np.float64]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+Polygon: TypeAlias = "npt.NDArray[np.float64]"
 """(n, 2) of x, y, closed without saying its first point again"""
 
 LONGEST = 4000  # letters of a path
