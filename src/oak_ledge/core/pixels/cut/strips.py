@@ -21,13 +21,17 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Method, Taps, taps
 
 Blocks = list[tuple[int, int, npt.NDArray[np.float32]]]
-Floats = npt.NDArray[np.float32]
+Panel = tuple[int, int, Blocks]
+"""Blocks of taps that are applied together, and from which photo pixel to before which they reach"""
 
 
-_STRIP_VALUES = 1_500_000  # values of the photo in one strip
+_STRIP_VALUES = 2_000_000  # values of the photo in one strip
 
 
 ACROSS = 32  # outputs to a block of taps, as BLAS is quickest with
+
+
+_HELD = 250_000  # values of planes that stay in the processor's own memory
 
 
 _PANEL = 512  # columns at a time on the way down
@@ -75,7 +79,8 @@ class Strips:
         alpha : whether the last band is one, and the others are to be weighed by it
         give_back : takes the rows of a strip that is done
         """
-        self._across, self._out, self._alpha, self._give_back = across, out, alpha, give_back
+        self._out, self._alpha, self._give_back = out, alpha, give_back
+        self._across = across
         helpers = max(1, (os.cpu_count() or 1) - 1)
         self._spare = spare or Semaphore(helpers + _AHEAD)
         self._pool = ThreadPoolExecutor(helpers)
@@ -139,45 +144,57 @@ class _Scratch:
 def resample_strip(
     strip: Strip, across: Taps, out: npt.NDArray[Any], scratch: _Scratch, *, alpha: bool
 ) -> None:
-    """Resample one strip: its rows → their rows of `out`."""
+    """Resample one strip: its rows → their rows of `out`.
+
+    Panel by panel of columns, each small enough to stay in the processor's own memory from the cast
+    to the finished pixels: all columns at once would take twice as long.
+    """
     whole = not np.issubdtype(out.dtype, np.floating)
     top = np.iinfo(out.dtype).max if whole else 1
-    planes = _down(strip, top if alpha else None, scratch)
-    bands, high, wide = planes.shape
-    lines = planes.reshape(-1, wide)
-    wider = scratch.room("across", (len(lines), across.outputs))
-    for j, start, block in across.blocks:
-        np.matmul(
-            lines[:, start : start + block.shape[1]], block.T, out=wider[:, j : j + len(block)]
-        )
-    found = wider.reshape(bands, high, -1)
-    if alpha:
-        found[:-1] *= top / np.maximum(found[-1:], 1e-3)
-        np.clip(found, 0, top, out=found)
-    if whole:  # halves up, as the cast cuts off; whole numbers are clipped in half the time
-        rounded = scratch.room("rounded", found.shape, np.int16 if top == 255 else np.int32)
-        found = np.add(found, 0.5, out=rounded, casting="unsafe")
-        np.clip(found, 0, top, out=found)
-    j0 = strip.taps[0][0]
-    for band, plane in enumerate(found):  # plane by plane: twice as fast as one transposed copy
-        np.copyto(out[j0 : j0 + high, :, band], plane, casting="unsafe")
+    above = strip.taps[0][0]
+    rows = sum(len(block) for _, _, block in strip.taps)
+    most = max(_PANEL, _HELD // (rows * out.shape[2]))
+    for left, end, blocks in _gathered(across, most):
+        planes = _down(strip, left, end, top if alpha else None, scratch)
+        bands, high, wide = planes.shape
+        lines = planes.reshape(-1, wide)
+        first, many = blocks[0][0], sum(len(block) for _, _, block in blocks)
+        wider = scratch.room("across", (len(lines), many))
+        for j, start, block in blocks:
+            at = start - left
+            np.matmul(
+                lines[:, at : at + block.shape[1]],
+                block.T,
+                out=wider[:, j - first : j - first + len(block)],
+            )
+        found = wider.reshape(bands, high, many)
+        if alpha:
+            found[:-1] *= top / np.maximum(found[-1:], 1e-3)
+            np.clip(found, 0, top, out=found)
+        if whole:  # halves up, as the cast cuts off; whole numbers are clipped in half the time
+            rounded = scratch.room("rounded", found.shape, np.int16 if top == 255 else np.int32)
+            found = np.add(found, 0.5, out=rounded, casting="unsafe")
+            np.clip(found, 0, top, out=found)
+        here = out[above : above + high, first : first + many]
+        for band, plane in enumerate(found):  # plane by plane: twice as fast as transposed at once
+            np.copyto(here[..., band], plane, casting="unsafe")
 
 
-def _down(strip: Strip, opaque: int | None, scratch: _Scratch) -> Floats:
-    """Resample (rows, photo columns, C) along its rows to planes (C, outputs, photo columns).
+def _down(
+    strip: Strip, left: int, end: int, opaque: int | None, scratch: _Scratch
+) -> npt.NDArray[np.float32]:
+    """Resample columns left…end of (rows, photo columns, C) along the rows to planes (C, outputs, columns).
 
-    Panel by panel of columns, each small enough to stay in the processor's own memory from the
-    cast to the transposed copy: twice as fast as all columns at once. Colours are weighed by
-    their alpha where `opaque` says its greatest value.
+    Colours are weighed by their alpha where `opaque` says its greatest value.
     """
-    count, wide, bands = strip.rows.shape
+    count, _, bands = strip.rows.shape
     j0 = strip.taps[0][0]
     high = sum(len(block) for _, _, block in strip.taps)
-    planes = scratch.room("planes", (bands, high, wide))
-    for left in range(0, wide, _PANEL):
-        some = min(_PANEL, wide - left)
+    planes = scratch.room("planes", (bands, high, end - left))
+    for first in range(left, end, _PANEL):
+        some = min(_PANEL, end - first)
         panel = scratch.room("panel", (count, some, bands))
-        panel[:] = strip.rows[:, left : left + some]
+        panel[:] = strip.rows[:, first : first + some]
         if opaque is not None:
             panel[..., :-1] *= panel[..., -1:] / opaque
         flat = panel.reshape(count, -1)
@@ -185,7 +202,8 @@ def _down(strip: Strip, opaque: int | None, scratch: _Scratch) -> Floats:
         for j, start, block in strip.taps:
             at = start - strip.low
             np.matmul(block, flat[at : at + block.shape[1]], out=part[j - j0 : j - j0 + len(block)])
-        planes[:, :, left : left + some] = part.reshape(high, -1, bands).transpose(2, 0, 1)
+        at = first - left
+        planes[:, :, at : at + some] = part.reshape(high, -1, bands).transpose(2, 0, 1)
     return planes
 
 
@@ -201,19 +219,23 @@ def resample(pixels: npt.NDArray[Any], asked: Pixels, method: Method) -> npt.NDA
     return out
 
 
-def cut_up(columns: Taps, row_values: int) -> list[tuple[int, int, Blocks]]:
-    """Gather blocks of output rows so that the photo rows they need, from one to before another, fit a strip."""
-    strips: list[Blocks] = []
-    for block in columns.blocks:
-        rows = block[1] + block[2].shape[1] - (strips[-1][0][1] if strips else 0)
-        if not strips or rows * row_values > _STRIP_VALUES:
-            strips.append([])
-        strips[-1].append(block)
+def cut_up(columns: Taps, row_values: int) -> list[Panel]:
+    """Gather blocks of output rows so that the photo rows they need fit a strip."""
+    return _gathered(columns, _STRIP_VALUES // row_values)
+
+
+def _gathered(of: Taps, most: int) -> list[Panel]:
+    """Gather blocks of outputs that need no more than so many photo pixels in a row, or single ones."""
+    found: list[Blocks] = []
+    for block in of.blocks:
+        if not found or block[1] + block[2].shape[1] - found[-1][0][1] > most:
+            found.append([])
+        found[-1].append(block)
     return [
         (
-            min(start for _, start, _ in strip),
-            max(start + block.shape[1] for _, start, block in strip),
-            strip,
+            min(start for _, start, _ in blocks),
+            max(start + block.shape[1] for _, start, block in blocks),
+            blocks,
         )
-        for strip in strips
+        for blocks in found
     ]
