@@ -42,7 +42,7 @@ _AHEAD = 2  # strips that wait while all helpers are at work
 
 def down(step: float) -> int:
     """Give the same on the way down, where few photo pixels make an output, or many."""
-    return 12 if step <= 2 else 6
+    return 8 if step <= 2 else 6
 
 
 class Strip(NamedTuple):

@@ -216,6 +216,10 @@ def _jpeg(
     fine = {"subsample_mode": "off"} if settings.fine_colour else {}
 
     def saved(part: Any) -> bytes:
+        part = part.copy()
+        part.set_type(
+            pyvips.GValue.gint_type, "concurrency", 1
+        )  # libvips': the parts are shared out
         how = {"Q": quality, "keep": "icc", "interlace": settings.progressive}
         return bytes(part.jpegsave_buffer(**how, **fine))
 
