@@ -17,6 +17,8 @@ from oak_ledge.core.pixels.encode.jpeg_parts import rows_at_once
 from oak_ledge.core.sizes.file_settings import FileSettings
 from tests import samples
 
+ANNOUNCED = b"\xff\xdd\x00\x04"  # restart markers
+LONG = samples.SRGB + bytes(70_000)  # more than a segment holds
 READERS = {
     "Pillow": lambda data: np.asarray(Image.open(BytesIO(data))),
     "libvips": lambda data: pyvips.Image.new_from_buffer(data, "").numpy(),
@@ -24,16 +26,20 @@ READERS = {
 
 
 @pytest.mark.parametrize("reader", READERS.values(), ids=READERS)
-@pytest.mark.parametrize("bands", [1, 3])
+@pytest.mark.parametrize("bands", [1, 3, 4], ids=["grey", "colour", "see-through"])
+@pytest.mark.parametrize("deep", [False, True], ids=["8 bits", "16 bits"])
 @pytest.mark.parametrize("quality", [92, 60], ids=["full colour", "halved colour"])
 @pytest.mark.parametrize("edges", [(150, 190), (129, 161), (16, 17)])
-def test_parts_decode_as_the_whole_does(monkeypatch, reader, bands, quality, edges):
-    pixels = samples.grain(edges[0], edges[1], bands)
+def test_parts_decode_as_the_whole_does(monkeypatch, reader, bands, deep, quality, edges):
+    grain = samples.grain(edges[0], edges[1], bands)
+    pixels = grain.astype(np.uint16) * 257 if deep else grain
     settings = FileSettings(quality=quality, fine_colour=False)
-    whole = encoding.encode(pixels, settings, Fraction(300), None)
+    icc = LONG if bands > 1 else None
+    whole = encoding.encode(pixels, settings, Fraction(300), icc)
     monkeypatch.setattr(encoding, "rows_at_once", lambda width, height: 16)
-    parts = encoding.encode(pixels, settings, Fraction(300), None)
-    assert parts.count(b"\xff\xdd\x00\x04") == 1 != whole.count(b"\xff\xdd\x00\x04")
+    parts = encoding.encode(pixels, settings, Fraction(300), icc)
+    assert parts.count(ANNOUNCED) == 1 != whole.count(ANNOUNCED)
+    assert parts.count(b"ICC_PROFILE") == whole.count(b"ICC_PROFILE") == (2 if icc else 0)
     assert_array_equal(reader(parts), reader(whole))
 
 
@@ -42,7 +48,7 @@ def test_a_large_picture_is_encoded_in_parts_unless_it_comes_coarse_first(progre
     pixels = samples.grain(1300, 900, 1)
     settings = FileSettings(quality=80, progressive=progressive)
     data = encoding.encode(pixels, settings, Fraction(300), None)
-    assert (b"\xff\xdd\x00\x04" in data) is not progressive
+    assert (ANNOUNCED in data) is not progressive
     assert READERS["Pillow"](data).shape == (900, 1300)
 
 

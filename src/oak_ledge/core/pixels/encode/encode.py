@@ -213,22 +213,23 @@ def _in_8_bits(image: Any) -> Any:
 def _jpeg(
     image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
 ) -> bytes:
-    fine = {"subsample_mode": "off"} if settings.fine_colour else {}
-
-    def saved(part: Any) -> bytes:
-        part = part.copy()
-        part.set_type(
-            pyvips.GValue.gint_type, "concurrency", 1
-        )  # libvips': the parts are shared out
-        how = {"Q": quality, "keep": "icc", "interlace": settings.progressive}
-        return bytes(part.jpegsave_buffer(**how, **fine))
-
+    """Encode a JPEG in parts on all cores; what is no pixel stands in the first of them."""
     width, height = image.width, image.height
     rows = height if settings.progressive else rows_at_once(width, height)
-    parts = [image.crop(0, top, width, min(rows, height - top)) for top in range(0, height, rows)]
+    fine = {"subsample_mode": "off"} if settings.fine_colour else {}
+
+    def saved(top: int) -> bytes:
+        part = image.crop(0, top, width, min(rows, height - top)).copy()
+        # libvips' own name: the parts are shared out among threads already
+        part.set_type(pyvips.GValue.gint_type, "concurrency", 1)
+        keep = "icc" if top == 0 else "none"
+        return bytes(
+            part.jpegsave_buffer(Q=quality, keep=keep, interlace=settings.progressive, **fine)
+        )
+
     with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
-        data = in_one(list(pool.map(saved, parts)), (width, height), rows)
-    return jpeg_head(data, ppi, metadata)
+        parts = list(pool.map(saved, range(0, height, rows)))
+    return jpeg_head(in_one(parts, (width, height), rows), ppi, metadata)
 
 
 def _png_resolution(data: bytes, ppi: Fraction | None) -> bytes:
