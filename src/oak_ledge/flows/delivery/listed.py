@@ -11,9 +11,10 @@ from pydantic import BaseModel
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.flows.delivery.deliveries import DeliveryView, FileView, view
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import placements, sheets
+from oak_ledge.store import placements
 from oak_ledge.store.database import reading
 from oak_ledge.store.errors import DamagedError
+from oak_ledge.store.sheets import sheets
 from oak_ledge.store.work import deliveries
 from oak_ledge.store.work.deliveries import DeliveryState, FileState
 

@@ -16,9 +16,10 @@ from oak_ledge.core.sizes.edges.panels import Box
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.flows.workspace import AskedError
-from oak_ledge.store import cells, placements
+from oak_ledge.store import placements
 from oak_ledge.store.database import Session
 from oak_ledge.store.placements import Placed
+from oak_ledge.store.sheets import cells
 
 
 def laid_in_cells(

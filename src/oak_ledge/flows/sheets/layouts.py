@@ -11,9 +11,10 @@ from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.sheets.view import LayoutView, layout_view, sheet_in
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import sheets, sizes
+from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading, transaction
-from oak_ledge.store.sheets import KeptLayout
+from oak_ledge.store.sheets import sheets
+from oak_ledge.store.sheets.sheets import KeptLayout
 
 USUAL_PAPER = "A4@300"
 

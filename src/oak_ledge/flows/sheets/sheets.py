@@ -55,10 +55,11 @@ from oak_ledge.flows.workspace import (
     NotFoundError,
     Workspace,
 )
-from oak_ledge.store import jobs, sheets
+from oak_ledge.store import jobs
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.placements import Placed
-from oak_ledge.store.sheets import KeptSheet
+from oak_ledge.store.sheets import sheets
+from oak_ledge.store.sheets.sheets import KeptSheet
 
 
 class SheetTold(BaseModel):

@@ -22,10 +22,11 @@ from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.pieces.pieces import PieceView, piece_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace
-from oak_ledge.store import placements, sheets
+from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.placements import Placed
-from oak_ledge.store.sheets import KeptSheet
+from oak_ledge.store.sheets import sheets
+from oak_ledge.store.sheets.sheets import KeptSheet
 from oak_ledge.store.work import deliveries
 
 Box = tuple[float, float, float, float]

@@ -49,7 +49,7 @@ def deliveries_page(
         "upto": upto + MORE,
         "more": max(0, found.whole - upto),
     }
-    return templates.TemplateResponse(request, "deliveries.html", context)
+    return templates.TemplateResponse(request, "deliveries/deliveries.html", context)
 
 
 @router.get("/deliveries/{delivery_id}", response_class=HTMLResponse, name="delivery_page")
@@ -72,4 +72,4 @@ def delivery_page(delivery_id: Id, request: Request, here: Here, now: Now) -> Re
         "folder": here.folder,
         "papers": PAPERS,
     }
-    return templates.TemplateResponse(request, "delivery.html", context)
+    return templates.TemplateResponse(request, "deliveries/delivery.html", context)

@@ -22,13 +22,13 @@ def sizes_page(request: Request, here: Here, now: Now) -> Response:
         "methods": METHOD_WORDS.items(),
         "sharpens": SHARPEN_WORDS.items(),
     } | _wall(every, "print", None)
-    return templates.TemplateResponse(request, "sizes.html", context)
+    return templates.TemplateResponse(request, "sizes/sizes.html", context)
 
 
 @router.get("/sizes/list", response_class=HTMLResponse, name="sizes_list")
 def sizes_list(request: Request, here: Here, now: Now) -> Response:
     context = {"groups": rows_by_group(sizes.every(here)), "deleted": sizes.deleted(here, now)}
-    return templates.TemplateResponse(request, "_sizes_list.html", context)
+    return templates.TemplateResponse(request, "sizes/_list.html", context)
 
 
 @router.get("/sizes/wall/{group}", response_class=HTMLResponse, name="sizes_wall")

@@ -1,0 +1,1 @@
+"""Sheets: pieces and photos laid on papers and faces."""
