@@ -150,3 +150,9 @@ def test_taps_of_every_output_pixel_add_up_to_one(method, source, start, extent,
     assert len(rows) == outputs
     assert np.allclose(rows, 1, atol=1e-5)
     assert all(0 <= first <= source - block.shape[1] for _, first, block in found.blocks)
+
+
+@given(st.floats(-4, 4))
+def test_lanczos_is_the_product_of_its_two_sincs(x):
+    true = np.sinc(x) * np.sinc(x / 3) if abs(x) < 3 else 0
+    assert KERNELS["lanczos"][0](np.array([x]))[0] == pytest.approx(true, abs=1e-14)

@@ -37,7 +37,7 @@ def in_one(parts: Sequence[bytes], pixels: Pixels, rows: int) -> bytes:
     """Make one JPEG of (W, H) pixels of those of its parts, each of so many rows but the last.
 
     Between two of them stands a restart marker, behind which an encoder begins anew as it does with a
-    file (T.81, F.1.1.5.1). They must be baseline, and encoded alike.
+    file (T.81, E.1.4). They must be baseline, and encoded alike.
     """
     if len(parts) == 1:
         return parts[0]
