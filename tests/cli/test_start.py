@@ -19,7 +19,7 @@ try:
 finally:
     print(*sorted(name for name in sys.modules if name in {packages!r}), file=sys.stderr)
 """
-HEAVY = ("PIL", "cv2", "fastapi", "numpy._core", "pydantic", "pyvips", "sqlalchemy")
+HEAVY = ("PIL", "cv2", "email", "fastapi", "numpy._core", "pydantic", "pyvips", "sqlalchemy")
 
 
 @pytest.fixture

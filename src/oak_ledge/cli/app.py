@@ -22,6 +22,8 @@ class Command(NamedTuple):
     help: str
     hidden: bool = False
     """begun by the server, not by people"""
+    draws: bool = True
+    """whether it makes pictures, or only tells"""
 
 
 COMMANDS = {
@@ -29,13 +31,15 @@ COMMANDS = {
         "make", "Make the file of every photo on every size, and measure each from disk."
     ),
     "tally": Command(
-        "tally", "Tell the arithmetic from photo to file on one size; nothing is made."
+        "tally",
+        "Tell the arithmetic from photo to file on one size; nothing is made.",
+        draws=False,
     ),
     "sheet": Command(
         "sheet",
         "Lay photos on sizes, all of them on sheets of a paper; or one photo to each cell of a face.",
     ),
-    "sizes": Command("sizes", "The library of saved sizes."),
+    "sizes": Command("sizes", "The library of saved sizes.", draws=False),
     "watch": Command(
         "watch",
         "Make the files of every photo that is in a folder or arrives there, each once, until it is ended.",

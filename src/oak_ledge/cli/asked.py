@@ -19,7 +19,6 @@ from oak_ledge.core.sizes.choices import MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.profile_file import receiver_profile
 from oak_ledge.core.sizes.size import Size, like_photo, size_from
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.core.sizes.text.readings import readings
 from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.flows.commands.tell import Way, look
@@ -36,6 +35,8 @@ def _told_or_meant(text: str, read: Callable[[], T]) -> T:
     try:
         return read()
     except CoreError as exc:
+        from oak_ledge.core.sizes.text.readings import readings  # here: most calls need no guess
+
         meant = ", ".join(write_size(one) for one in readings(text))
         fail(CALL_IS_WRONG, f"{exc} Perhaps you mean one of these: {meant}." if meant else str(exc))
 

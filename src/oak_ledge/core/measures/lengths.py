@@ -39,13 +39,13 @@ UNIT_WORDS: dict[str, Unit] = {
 }  # fmt: skip
 
 
-_LENGTH = re.compile(rf"\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*", re.IGNORECASE)
+# as text: most calls read neither, and to compile them takes its time
+_LENGTH = rf"(?i)\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*"
 
 
-_BOX = re.compile(
-    rf"\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])?\s*[x×*]"
-    rf"\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*",
-    re.IGNORECASE,
+_BOX = (
+    rf"(?i)\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])?\s*[x×*]"
+    rf"\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*"
 )
 
 
@@ -104,7 +104,7 @@ def read_length(value: Any) -> Length:
     """
     if isinstance(value, Length):
         return value
-    match = _LENGTH.fullmatch(value) if isinstance(value, str) else None
+    match = re.fullmatch(_LENGTH, value) if isinstance(value, str) else None
     try:
         if match is not None:
             return Length(exact_number(match.groups()[1:7]), _length_unit(match[8]))
@@ -129,7 +129,7 @@ def read_box(value: Any) -> Box:
     """
     if isinstance(value, Box):
         return value
-    match = _BOX.fullmatch(value) if isinstance(value, str) else None
+    match = re.fullmatch(_BOX, value) if isinstance(value, str) else None
     try:
         if match is not None and match[8] in (None, match[16]):
             found = match.groups()

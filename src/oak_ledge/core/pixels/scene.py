@@ -21,7 +21,8 @@ from oak_ledge.core.pixels.fill.order import Look, look
 from oak_ledge.core.pixels.fill.solve import Solved
 from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
 from oak_ledge.core.pixels.keep import Arrays, Keep, not_kept
-from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels, upright_size
+from oak_ledge.core.pixels.open.header import upright_size
+from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
 from oak_ledge.core.pixels.open.scene import Patch, Scene
 from oak_ledge.core.pixels.retouch.copy_texture import copy_texture
 from oak_ledge.core.pixels.retouch.paint_over import paint_over

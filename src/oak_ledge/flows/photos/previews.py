@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from oak_ledge.core.pixels.look.dropper import Edge, average_at, average_of_edge
 from oak_ledge.core.pixels.look.estimate import Weights, weigh
-from oak_ledge.core.pixels.open.preview import draw_preview, draw_turned
+from oak_ledge.core.pixels.look.preview import draw_preview, draw_turned
 from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.flows.photos.scenes import bare, scene_if_made

@@ -19,7 +19,8 @@ from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.finish.sides import preview_with_sides
 from oak_ledge.core.pixels.look.dropper import pixels_of
 from oak_ledge.core.pixels.look.edge_strip import Picture, strip_at_edge
-from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo, upright_size
+from oak_ledge.core.pixels.open.header import upright_size
+from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo
 from oak_ledge.core.pixels.render import render, share_beyond
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying

@@ -14,7 +14,7 @@ from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.pixels.fill.grid import Grid
 from oak_ledge.core.pixels.fill.solve import Solved
 from oak_ledge.core.pixels.open.border import reading_pixels
-from oak_ledge.core.pixels.open.photo import load
+from oak_ledge.core.pixels.open.header import load
 
 
 def sketch(

@@ -12,8 +12,7 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.facts import Channels, PhotoFacts, PhotoFormat
 from oak_ledge.core.pixels.open.border import TAKEN, reading_file
 from oak_ledge.core.pixels.open.containers import refuse_heavy_metadata
-from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
-from oak_ledge.core.pixels.open.photo import (
+from oak_ledge.core.pixels.open.header import (
     channels_of,
     fits_pixels,
     icc_of,
@@ -21,6 +20,7 @@ from oak_ledge.core.pixels.open.photo import (
     not_a_picture,
     orientation_of,
 )
+from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
 
 _LOADERS: dict[str, PhotoFormat] = {
     "jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP", "heif": "AVIF", "heic": "HEIC",

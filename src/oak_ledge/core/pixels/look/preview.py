@@ -8,7 +8,8 @@ from pathlib import Path
 import pyvips
 
 from oak_ledge.core.pixels.open.border import reading_file, reading_pixels
-from oak_ledge.core.pixels.open.photo import load, on_white, open_photo, path_of
+from oak_ledge.core.pixels.open.header import load
+from oak_ledge.core.pixels.open.photo import on_white, open_photo, path_of
 from oak_ledge.core.pixels.open.scene import Scene
 
 
