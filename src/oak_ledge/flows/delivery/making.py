@@ -25,7 +25,7 @@ from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
 from oak_ledge.core.pixels.finish.sides import with_fold_marks
 from oak_ledge.core.pixels.keep import Keep, not_kept
 from oak_ledge.core.pixels.open.border import reading_pixels
-from oak_ledge.core.pixels.open.photo import Source, open_photo, path_of, scene_in
+from oak_ledge.core.pixels.open.photo import Source, cores_for, open_photo, path_of, scene_in
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.lying import Lying, lying_on
@@ -113,7 +113,8 @@ def draw_anew(work: Work, limits: Limits) -> list[bytes]:
     pixels, icc = pixels_of(work)
     metadata = metadata_of(path_of(work.source), size.file)
     parts = cut_in_panels(work.lying, pixels)
-    return encode_alike(parts, size.file, written_ppi(size, work.photo.ppi), icc, metadata)
+    ppi, cores = written_ppi(size, work.photo.ppi), cores_for(work.source)
+    return encode_alike(parts, size.file, ppi, icc, metadata, cores=cores)
 
 
 def finish(

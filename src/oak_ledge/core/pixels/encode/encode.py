@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import os
 import struct
 import zlib
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from fractions import Fraction
+from functools import partial
 from typing import Any
 
 import pyvips
@@ -55,6 +55,8 @@ def encode_alike(
     ppi: Fraction | None,
     icc: bytes | None,
     metadata: Metadata = NOTHING,
+    *,
+    cores: int = 1,
 ) -> list[bytes]:
     """Encode parts of one picture as files of the same quality, none with more bytes than allowed.
 
@@ -67,6 +69,7 @@ def encode_alike(
     ppi : written into the file, or None for none
     icc : profile to embed, or None
     metadata : what the file says about itself
+    cores : how many may encode a JPEG at once; its bytes are the same
 
     Raises
     ------
@@ -75,7 +78,7 @@ def encode_alike(
     """
     kind, images = settings.format, [image_of(pixels, icc) for pixels in parts]
     _check_edges(images[0], kind)
-    lossy = {"jpeg": _jpeg, "webp": _webp, "avif": _avif}.get(kind)
+    lossy = {"jpeg": partial(_jpeg, cores=cores), "webp": _webp, "avif": _avif}.get(kind)
     if lossy is not None:
         images = [_in_8_bits(on_white(one) if kind == "jpeg" else one) for one in images]
     if icc is not None:
@@ -211,9 +214,15 @@ def _in_8_bits(image: Any) -> Any:
 
 
 def _jpeg(
-    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
+    image: Any,
+    quality: int,
+    settings: FileSettings,
+    ppi: Fraction | None,
+    metadata: Metadata,
+    *,
+    cores: int,
 ) -> bytes:
-    """Encode a JPEG in parts on all cores; what is no pixel stands in the first of them."""
+    """Encode a JPEG in parts; what is no pixel stands in the first of them."""
     width, height = image.width, image.height
     rows = height if settings.progressive else rows_at_once(width, height)
     fine = {"subsample_mode": "off"} if settings.fine_colour else {}
@@ -227,7 +236,7 @@ def _jpeg(
             part.jpegsave_buffer(Q=quality, keep=keep, interlace=settings.progressive, **fine)
         )
 
-    with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
+    with ThreadPoolExecutor(cores) as pool:
         parts = list(pool.map(saved, range(0, height, rows)))
     return jpeg_head(in_one(parts, (width, height), rows), ppi, metadata)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import dataclass, replace
 from pathlib import Path
 from threading import Semaphore
@@ -120,6 +121,11 @@ def scene_in(source: Source) -> Scene | None:
     if isinstance(source, Decoded):
         return source.scene
     return source if isinstance(source, Scene) else None
+
+
+def cores_for(source: Source) -> int:
+    """Give how many cores a piece may take by itself: all, or one where other pieces share them."""
+    return 1 if isinstance(source, Decoded) else os.cpu_count() or 1
 
 
 def decoded_once(
