@@ -78,7 +78,10 @@ def encode_alike(
     """
     kind, images = settings.format, [image_of(pixels, icc) for pixels in parts]
     _check_edges(images[0], kind)
-    lossy = {"jpeg": partial(_jpeg, cores=cores), "webp": _webp, "avif": _avif}.get(kind)
+    ways: dict[str, Callable[..., bytes]] = {
+        "jpeg": partial(_jpeg, cores=cores), "webp": _webp, "avif": _avif,
+    }  # fmt: skip
+    lossy = ways.get(kind)
     if lossy is not None:
         images = [_in_8_bits(on_white(one) if kind == "jpeg" else one) for one in images]
     if icc is not None:
