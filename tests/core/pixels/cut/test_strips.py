@@ -69,11 +69,15 @@ def test_what_goes_wrong_in_a_strip_ends_the_cut_and_frees_its_core(
     real, turn, cores = strips.resample_strip, iter(range(10_000)), Semaphore(2)
 
     def resample(*args, **more):
-        if next(turn) == at:
+        time.sleep(0.002)
+        if next(turn) >= at:  # this one, and all that come after it
             raise MemoryError
         real(*args, **more)
 
     monkeypatch.setattr(strips, "resample_strip", resample)
+    with pytest.raises(MemoryError):
+        cut(open_photo(path), Crop(0, 0, *EDGES), (60, 200), EDGES)
+    turn = iter(range(10_000))
     with pytest.raises(MemoryError):
         cut(replace(open_photo(path), spare=cores), Crop(0, 0, *EDGES), (60, 200), EDGES)
     assert [cores.acquire(blocking=False) for _ in range(3)] == [True, True, False]

@@ -122,8 +122,10 @@ class Strips:
 
     def _resample(self, strip: Strip) -> None:
         scratch = self._scratch.pop()
-        resample_strip(strip, self._across, self._out, scratch, alpha=self._alpha)
-        self._scratch.append(scratch)
+        try:
+            resample_strip(strip, self._across, self._out, scratch, alpha=self._alpha)
+        finally:
+            self._scratch.append(scratch)
         self._give_back(strip.rows)
 
 
