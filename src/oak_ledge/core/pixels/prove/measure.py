@@ -5,15 +5,11 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from importlib import import_module
 from pathlib import Path
 
 from PIL import Image
-from PIL.AvifImagePlugin import AvifImageFile
 from PIL.ImageFile import ImageFile
-from PIL.JpegImagePlugin import JpegImageFile
-from PIL.PngImagePlugin import PngImageFile
-from PIL.TiffImagePlugin import TiffImageFile
-from PIL.WebPImagePlugin import WebPImageFile
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.proof import Measured
@@ -21,13 +17,14 @@ from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
 from oak_ledge.core.sizes.choices import FileFormat
 
-_READERS: tuple[tuple[FileFormat, int, bytes, type[ImageFile]], ...] = (
-    ("jpeg", 0, b"\xff\xd8\xff", JpegImageFile),
-    ("png", 0, b"\x89PNG\r\n\x1a\n", PngImageFile),
-    ("tiff", 0, b"II*\x00", TiffImageFile),
-    ("tiff", 0, b"MM\x00*", TiffImageFile),
-    ("webp", 8, b"WEBP", WebPImageFile),
-    ("avif", 4, b"ftyp", AvifImageFile),
+# what each format begins with, and where; and Pillow's name for its reader, loaded when there is one to read
+_READERS: tuple[tuple[FileFormat, int, bytes, str], ...] = (
+    ("jpeg", 0, b"\xff\xd8\xff", "Jpeg"),
+    ("png", 0, b"\x89PNG\r\n\x1a\n", "Png"),
+    ("tiff", 0, b"II*\x00", "Tiff"),
+    ("tiff", 0, b"MM\x00*", "Tiff"),
+    ("webp", 8, b"WEBP", "WebP"),
+    ("avif", 4, b"ftyp", "Avif"),
 )
 
 
@@ -92,9 +89,9 @@ def _reader_of(path: Path) -> tuple[FileFormat, type[ImageFile]]:
     """Say what a file is and what reads it, by how it begins: its name says nothing yet."""
     with path.open("rb") as file:
         head = file.read(12)
-    for form, at, signature, reader in _READERS:
+    for form, at, signature, name in _READERS:
         if head[at:].startswith(signature):
-            return form, reader
+            return form, getattr(import_module(f"PIL.{name}ImagePlugin"), f"{name}ImageFile")
     msg = "it is no picture"
     raise ValueError(msg)
 
