@@ -50,7 +50,7 @@ def _with(called: str | None) -> typer.Typer:
         os.environ.setdefault("PYDANTIC_DISABLE_PLUGINS", "__all__")
         import_module(f"oak_ledge.cli.commands.{COMMANDS[called].file}")
         gc.freeze()
-    gc.enable()
+    gc.enable()  # off since `main`
     there = {one.name or getattr(one.callback, "__name__", "") for one in app.registered_commands}
     there |= {one.name or "" for one in app.registered_groups}
     whole, others = copy(app), typer.Typer()

@@ -17,22 +17,26 @@ class _Later(ModuleType):
     The loader that Python brings for this loads at the second `import` already.
     """
 
-    _function = ""
+    def __init__(self, name: str, function: str) -> None:
+        super().__init__(name)
+        self._function = function
+        if function:
+            setattr(self, function, partial(self._call, function))
 
     @override
     def __getattr__(self, name: str) -> Any:
         if name == "__path__" and self._function:
             raise AttributeError(name)
-        self.__dict__.update(vars(self._real()))
-        return getattr(self._real(), name)
+        real = self._real()
+        self.__dict__.update(vars(real))
+        return getattr(real, name)
 
     def _real(self) -> ModuleType:
         if sys.modules.get(self.__name__) is self:
             del sys.modules[self.__name__]
         return import_module(self.__name__)
 
-    def call(self, function: str, *arguments: Any, **named: Any) -> Any:
-        """Load the package and call a function of it."""
+    def _call(self, function: str, *arguments: Any, **named: Any) -> Any:
         return getattr(self._real(), function)(*arguments, **named)
 
 
@@ -40,12 +44,8 @@ def load_later(*names: str) -> None:
     """Have packages loaded when they are first used, or when a part of them is imported.
 
     A function that others take out of a package as they are loaded, but may never call, is named behind
-    it: `package:function`.
+    it: `package:function`; of such a package no part can be imported before it is loaded.
     """
     for name in names:
         package, _, function = name.partition(":")
-        later = _Later(package)
-        if function:
-            later._function = function
-            setattr(later, function, partial(later.call, function))
-        sys.modules.setdefault(package, later)
+        sys.modules.setdefault(package, _Later(package, function))

@@ -9,9 +9,9 @@ import numpy as np
 import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.pixels.cut.methods import Method, Taps, choose, taps
+from oak_ledge.core.pixels.cut.methods import Method, Taps, choose, reached, taps
 from oak_ledge.core.pixels.cut.rows import Rows, prove_whole
-from oak_ledge.core.pixels.cut.strips import ACROSS, Strip, Strips, cut_up, down
+from oak_ledge.core.pixels.cut.strips import RUN_ACROSS, Strip, Strips, cut_up, run_down
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.decoding import dtype_of
 from oak_ledge.core.pixels.open.orientation import upright
@@ -79,9 +79,9 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
     if photo.decoding is not None:
         photo.decoding.begin()  # meanwhile the taps are worked out
     step = crop.height / H
-    columns = taps(image.height, crop.top, crop.height, H, method or choose(step), down(step))
+    columns = taps(image.height, crop.top, crop.height, H, method or choose(step), run_down(step))
     first, last, across = _span(
-        taps(image.width, crop.left, crop.width, W, method or choose(crop.width / W), ACROSS)
+        taps(image.width, crop.left, crop.width, W, method or choose(crop.width / W), RUN_ACROSS)
     )
     out = np.empty((H, W, image.bands), dtype_of(image))
     rows = Rows(photo, first, last - first)
@@ -96,7 +96,6 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
 
 def _span(across: Taps) -> tuple[int, int, Taps]:
     """Give the photo columns that taps reach, and the taps counted from the first of them."""
-    first = min(start for _, start, _ in across.blocks)
-    last = max(start + block.shape[1] for _, start, block in across.blocks)
+    first, last = reached(across.blocks)
     blocks = tuple((j, start - first, block) for j, start, block in across.blocks)
     return first, last, Taps(across.outputs, blocks)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -64,6 +64,12 @@ def choose(step: float) -> Method:
     return "lanczos" if step > 1 else "bicubic"
 
 
+Block = tuple[int, int, npt.NDArray[np.float32]]
+
+
+Blocks = Sequence[Block]
+
+
 @dataclass(frozen=True)
 class Taps:
     """The weights of one axis, as (first photo pixel, dense weight block) per run of outputs.
@@ -73,7 +79,15 @@ class Taps:
     """
 
     outputs: int
-    blocks: tuple[tuple[int, int, npt.NDArray[np.float32]], ...]
+    blocks: tuple[Block, ...]
+
+
+def reached(blocks: Blocks) -> tuple[int, int]:
+    """Give the photo pixels that blocks of taps reach: from the first of them to before the last."""
+    return (
+        min(start for _, start, _ in blocks),
+        max(start + block.shape[1] for _, start, block in blocks),
+    )
 
 
 def taps(

@@ -18,29 +18,28 @@ import numpy as np
 import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.pixels.cut.methods import Method, Taps, taps
+from oak_ledge.core.pixels.cut.methods import Block, Blocks, Method, Taps, reached, taps
 
-Blocks = list[tuple[int, int, npt.NDArray[np.float32]]]
-Panel = tuple[int, int, Blocks]
+Gathered = tuple[int, int, Blocks]
 """Blocks of taps that are applied together, and from which photo pixel to before which they reach"""
 
 
 _STRIP_VALUES = 2_000_000  # values of the photo in one strip
 
 
-ACROSS = 32  # outputs to a block of taps, as BLAS is quickest with
+RUN_ACROSS = 32  # outputs to a block of taps, as BLAS is quickest with
 
 
-_HELD = 250_000  # values of planes that stay in the processor's own memory
+_NEAR = 250_000  # values between the two ways that stay in the processor's own memory
 
 
-_PANEL = 512  # columns at a time on the way down
+_COLUMNS = 512  # at a time on the way down
 
 
 _AHEAD = 2  # strips that wait while all helpers are at work
 
 
-def down(step: float) -> int:
+def run_down(step: float) -> int:
     """Give the same on the way down, where few photo pixels make an output, or many."""
     return 8 if step <= 2 else 6
 
@@ -51,6 +50,16 @@ class Strip(NamedTuple):
     rows: npt.NDArray[Any]
     low: int
     taps: Blocks
+
+    @property
+    def top(self) -> int:
+        """The first row that is made of it."""
+        return self.taps[0][0]
+
+    @property
+    def high(self) -> int:
+        """How many rows are made of it."""
+        return sum(len(block) for _, _, block in self.taps)
 
 
 class Strips:
@@ -148,14 +157,12 @@ def resample_strip(
 ) -> None:
     """Resample one strip: its rows → their rows of `out`.
 
-    Panel by panel of columns, each small enough to stay in the processor's own memory from the cast
-    to the finished pixels: all columns at once would take twice as long.
+    Where many outputs are made of few rows, some columns at a time, so that what lies between the two ways
+    stays in the processor's own memory.
     """
     whole = not np.issubdtype(out.dtype, np.floating)
     top = np.iinfo(out.dtype).max if whole else 1
-    above = strip.taps[0][0]
-    rows = sum(len(block) for _, _, block in strip.taps)
-    most = max(_PANEL, _HELD // (rows * out.shape[2]))
+    most = max(_COLUMNS, _NEAR // (strip.high * out.shape[2]))
     for left, end, blocks in _gathered(across, most):
         planes = _down(strip, left, end, top if alpha else None, scratch)
         bands, high, wide = planes.shape
@@ -177,7 +184,7 @@ def resample_strip(
             rounded = scratch.room("rounded", found.shape, np.int16 if top == 255 else np.int32)
             found = np.add(found, 0.5, out=rounded, casting="unsafe")
             np.clip(found, 0, top, out=found)
-        here = out[above : above + high, first : first + many]
+        here = out[strip.top : strip.top + high, first : first + many]
         for band, plane in enumerate(found):  # plane by plane: twice as fast as transposed at once
             np.copyto(here[..., band], plane, casting="unsafe")
 
@@ -187,23 +194,25 @@ def _down(
 ) -> npt.NDArray[np.float32]:
     """Resample columns left…end of (rows, photo columns, C) along the rows to planes (C, outputs, columns).
 
-    Colours are weighed by their alpha where `opaque` says its greatest value.
+    A few columns at a time, which stay in the processor's own memory from the cast to the transposed copy:
+    twice as fast as all at once. Colours are weighed by their alpha where `opaque` says its greatest value.
     """
     count, _, bands = strip.rows.shape
-    j0 = strip.taps[0][0]
-    high = sum(len(block) for _, _, block in strip.taps)
+    top, high = strip.top, strip.high
     planes = scratch.room("planes", (bands, high, end - left))
-    for first in range(left, end, _PANEL):
-        some = min(_PANEL, end - first)
-        panel = scratch.room("panel", (count, some, bands))
-        panel[:] = strip.rows[:, first : first + some]
+    for first in range(left, end, _COLUMNS):
+        some = min(_COLUMNS, end - first)
+        floats = scratch.room("floats", (count, some, bands))
+        floats[:] = strip.rows[:, first : first + some]
         if opaque is not None:
-            panel[..., :-1] *= panel[..., -1:] / opaque
-        flat = panel.reshape(count, -1)
+            floats[..., :-1] *= floats[..., -1:] / opaque
+        flat = floats.reshape(count, -1)
         part = scratch.room("down", (high, some * bands))
         for j, start, block in strip.taps:
             at = start - strip.low
-            np.matmul(block, flat[at : at + block.shape[1]], out=part[j - j0 : j - j0 + len(block)])
+            np.matmul(
+                block, flat[at : at + block.shape[1]], out=part[j - top : j - top + len(block)]
+            )
         at = first - left
         planes[:, :, at : at + some] = part.reshape(high, -1, bands).transpose(2, 0, 1)
     return planes
@@ -212,8 +221,8 @@ def _down(
 def resample(pixels: npt.NDArray[Any], asked: Pixels, method: Method) -> npt.NDArray[Any]:
     """Resample a whole (H, W, C) array in memory; floats stay floats, whole numbers whole."""
     high, wide, bands = pixels.shape
-    columns = taps(high, 0, high, asked[1], method, down(high / asked[1]))
-    across = taps(wide, 0, wide, asked[0], method, ACROSS)
+    columns = taps(high, 0, high, asked[1], method, run_down(high / asked[1]))
+    across = taps(wide, 0, wide, asked[0], method, RUN_ACROSS)
     out = np.empty((asked[1], asked[0], bands), pixels.dtype)
     with Strips(across, out) as strips:
         for low, end, some in cut_up(columns, wide * bands):
@@ -221,23 +230,16 @@ def resample(pixels: npt.NDArray[Any], asked: Pixels, method: Method) -> npt.NDA
     return out
 
 
-def cut_up(columns: Taps, row_values: int) -> list[Panel]:
+def cut_up(columns: Taps, row_values: int) -> list[Gathered]:
     """Gather blocks of output rows so that the photo rows they need fit a strip."""
     return _gathered(columns, _STRIP_VALUES // row_values)
 
 
-def _gathered(of: Taps, most: int) -> list[Panel]:
+def _gathered(of: Taps, most: int) -> list[Gathered]:
     """Gather blocks of outputs that need no more than so many photo pixels in a row, or single ones."""
-    found: list[Blocks] = []
+    found: list[list[Block]] = []
     for block in of.blocks:
         if not found or block[1] + block[2].shape[1] - found[-1][0][1] > most:
             found.append([])
         found[-1].append(block)
-    return [
-        (
-            min(start for _, start, _ in blocks),
-            max(start + block.shape[1] for _, start, block in blocks),
-            blocks,
-        )
-        for blocks in found
-    ]
+    return [(*reached(blocks), blocks) for blocks in found]

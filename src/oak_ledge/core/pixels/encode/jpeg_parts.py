@@ -42,12 +42,11 @@ def in_one(parts: Sequence[bytes], pixels: Pixels, rows: int) -> bytes:
     if len(parts) == 1:
         return parts[0]
     taken = [segments_of(part) for part in parts]
-    data = [_START, *_head(taken[0][0], pixels, rows)]
-    for n, (_, scan) in enumerate(taken):
+    first, *others = (scan.removesuffix(_END) for _, scan in taken)
+    data = [_START, *_head(taken[0][0], pixels, rows), first]
+    for n, scan in enumerate(others):
         (length,) = struct.unpack(">H", scan[2:4])  # of its header, which stands once
-        restart = bytes((0xFF, _RESTARTS + (n - 1) % 8))
-        data.append(scan if n == 0 else restart + scan[2 + length :])
-        data[-1] = data[-1].removesuffix(_END)
+        data += [bytes((0xFF, _RESTARTS + n % 8)), scan[2 + length :]]
     return b"".join([*data, _END])
 
 

@@ -21,8 +21,8 @@ from oak_ledge.core.sizes.choices import FileFormat
 _READERS: tuple[tuple[FileFormat, int, bytes, str], ...] = (
     ("jpeg", 0, b"\xff\xd8\xff", "Jpeg"),
     ("png", 0, b"\x89PNG\r\n\x1a\n", "Png"),
-    ("tiff", 0, b"II*\x00", "Tiff"),
-    ("tiff", 0, b"MM\x00*", "Tiff"),
+    ("tiff", 0, b"II", "Tiff"),
+    ("tiff", 0, b"MM", "Tiff"),
     ("webp", 8, b"WEBP", "WebP"),
     ("avif", 4, b"ftyp", "Avif"),
 )
