@@ -38,6 +38,7 @@ def started(*arguments: object) -> tuple[str, str]:
     ("said", "loaded"),
     [
         ("--help", ""),
+        ("make --help", "PIL pydantic pyvips"),  # numpy: while a photo is read
         ("tally {photo} --size 3x2in@100", "PIL pydantic pyvips"),
         ("tally {photo} --size 3x2in@100 --angle 4", "PIL numpy._core pydantic pyvips"),
         (

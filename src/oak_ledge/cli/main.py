@@ -7,7 +7,17 @@ from typing import NoReturn
 
 from oak_ledge.cli.later import load_later
 
-_LATER = ("importlib.metadata:entry_points", "numpy", "pathvalidate", "secrets", "subprocess")
+_LATER = (
+    "difflib:get_close_matches",
+    "importlib.metadata:entry_points",
+    "numpy",
+    "numpy._core._add_newdocs",  # what its functions are for, which nobody asks a command
+    "numpy._core._add_newdocs_scalars",
+    "pathvalidate",
+    "secrets",
+    "subprocess",
+    "unicodedata",
+)
 
 
 def main(arguments: list[str] | None = None) -> NoReturn:

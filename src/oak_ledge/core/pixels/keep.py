@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any, TypeAlias
 
-import numpy.typing as npt
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
-Arrays = Mapping[str, npt.NDArray[Any]]
+
+Arrays: TypeAlias = "Mapping[str, npt.NDArray[Any]]"
 
 Keep = Callable[[str, Callable[[], Arrays]], Arrays]
 """Gives what is kept under a text that says all it is made of, or makes and keeps it."""

@@ -13,7 +13,7 @@ from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
 from oak_ledge.core.pixels.finish.sides import with_sides
 from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours, tone_of
 from oak_ledge.core.pixels.open.orientation import turned_further
-from oak_ledge.core.pixels.open.photo import Source, open_photo
+from oak_ledge.core.pixels.open.photo import Source, open_photo, read_ahead
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file_settings import FileSettings
@@ -55,7 +55,7 @@ def render(
     draft = whole not in (None, asked)
     quick = plane is None and (draft or crop.angle % 360 != 0)
     shrink = load_shrink(crop, asked) if quick else 1
-    opened = open_photo(source, shrink=shrink, colours=takes_colours(size))
+    opened = read_ahead(open_photo(source, shrink=shrink, colours=takes_colours(size)))
     tag = turned_further(opened.orientation, surface.quarter, mirror=surface.mirror)
     opened = replace(opened, orientation=tag)
     method = choose_for(source, crop, asked) if size.method == "auto" else size.method

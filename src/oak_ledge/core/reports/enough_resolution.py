@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from math import ceil
+from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
-import numpy.typing as npt
 from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.measures.lengths import Pixels
@@ -14,6 +14,9 @@ from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.receiver import PpiRange
 from oak_ledge.core.sizes.size import Size
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 SIGHT = 3438.0  # ppi · inches at which a pixel is one arcminute: 1 ÷ tan(1/60°)
 
@@ -33,7 +36,7 @@ VISIBLE_BUSY = 0.015  # the same in the busiest tiles
 STEPS = 8  # candidates between a receiver's lowest and highest
 
 
-Light = npt.NDArray[np.float64]
+Light: TypeAlias = "npt.NDArray[np.float64]"
 
 
 class CurvePoint(BaseModel):

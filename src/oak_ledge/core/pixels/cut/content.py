@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.measures.lengths import Pixels
@@ -14,6 +13,9 @@ from oak_ledge.core.pixels.cut.methods import Method
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, open_photo, wait_for
 from oak_ledge.core.placements.crop import Crop
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 PARTS, PART = 5, (384, 256)  # how many parts are looked at, and the photo pixels of one
 

@@ -5,8 +5,9 @@ Memory holds a few strips of the photo and the finished output.
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING, TypeAlias
+
 import numpy as np
-import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Method, Taps, choose, reached, taps
@@ -18,7 +19,10 @@ from oak_ledge.core.pixels.open.orientation import upright
 from oak_ledge.core.pixels.open.photo import OpenPhoto
 from oak_ledge.core.placements.crop import Crop
 
-Array = npt.NDArray[np.uint8] | npt.NDArray[np.uint16]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+Array: TypeAlias = "npt.NDArray[np.uint8] | npt.NDArray[np.uint16]"
 
 
 def load_shrink(crop: Crop, asked: Pixels) -> int:
@@ -76,8 +80,6 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
     image, p = photo.image, photo.shrink
     crop = Crop(crop.left / p, crop.top / p, crop.width / p, crop.height / p)
     W, H = asked
-    if photo.decoding is not None:
-        photo.decoding.begin()  # meanwhile the taps are worked out
     step = crop.height / H
     columns = taps(image.height, crop.top, crop.height, H, method or choose(step), run_down(step))
     first, last, across = _span(

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal, TypeAlias
 
 import numpy as np
-import numpy.typing as npt
 
-Floats = npt.NDArray[np.float64]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+Floats: TypeAlias = "npt.NDArray[np.float64]"
 
 
 Method = Literal["mitchell", "bicubic", "lanczos", "nearest"]
@@ -64,7 +66,7 @@ def choose(step: float) -> Method:
     return "lanczos" if step > 1 else "bicubic"
 
 
-Block = tuple[int, int, npt.NDArray[np.float32]]
+Block: TypeAlias = "tuple[int, int, npt.NDArray[np.float32]]"
 
 
 Blocks = Sequence[Block]

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.pixels.open.decoding import dtype_of, fetch_into, fetches
 from oak_ledge.core.pixels.open.photo import OpenPhoto, wait_for
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 _MOVED = 128  # rows at a time
 
@@ -24,7 +26,7 @@ class Rows:
 
     def __init__(self, photo: OpenPhoto, left: int, width: int, room: int = 0) -> None:
         image, self._decoding = photo.image, photo.decoding
-        self._region = pyvips.Region.new(image)
+        self._region, self._ahead = pyvips.Region.new(image), photo.ahead
         self._left, self._width, self._bands = left, width, image.bands
         self._stays = room > 0
         self._free: list[npt.NDArray[Any]] = []
@@ -39,8 +41,10 @@ class Rows:
         if not self._stays or high - self._first > len(self._room):
             self._make_room(low, high)
         for start, count in fetches(self._end, high, self._width * self._bands):
-            at = start - self._first
-            fetch_into(self._room[at : at + count], self._region, self._left, start)
+            rows = self._room[start - self._first :][:count]
+            done = 0 if self._ahead is None else self._ahead.fill(rows, self._left, start)
+            if done < count:
+                fetch_into(rows[done:], self._region, self._left, start + done)
         self._end = max(self._end, high)
         return self._room[low - self._first : high - self._first]
 

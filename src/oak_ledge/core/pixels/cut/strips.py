@@ -12,13 +12,15 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from math import prod
 from threading import Semaphore
 from types import TracebackType
-from typing import Any, NamedTuple, Self
+from typing import TYPE_CHECKING, Any, NamedTuple, Self
 
 import numpy as np
-import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Block, Blocks, Method, Taps, reached, taps
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 Gathered = tuple[int, int, Blocks]
 """Blocks of taps that are applied together, and from which photo pixel to before which they reach"""
@@ -144,7 +146,7 @@ class _Scratch:
     def __init__(self) -> None:
         self._held: dict[str, npt.NDArray[Any]] = {}
 
-    def room(self, what: str, shape: tuple[int, ...], kind: Any = np.float32) -> npt.NDArray[Any]:
+    def room(self, what: str, shape: tuple[int, ...], kind: Any = "float32") -> npt.NDArray[Any]:
         """Give room under a name; what was there is gone."""
         count = prod(shape)
         if what not in self._held or len(self._held[what]) < count:

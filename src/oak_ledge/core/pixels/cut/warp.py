@@ -12,10 +12,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil
-from typing import Any, Literal, NamedTuple
+from typing import TYPE_CHECKING, Any, Literal, NamedTuple, TypeAlias
 
 import numpy as np
-import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.errors import FileError
@@ -29,6 +28,9 @@ from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.decoding import dtype_of
 from oak_ledge.core.pixels.open.photo import OpenPhoto
 from oak_ledge.core.planes.matrices import Matrix, at, local_steps, mapped_share, steps_on
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 _MARGIN = 4  # output pixels made beyond every edge, for the reduction's filter to reach into
 
@@ -68,7 +70,7 @@ KERNELS: dict[Method, str] = {
 Border = Literal["edge", "mirror"]
 
 
-Floats = npt.NDArray[np.float64]
+Floats: TypeAlias = "npt.NDArray[np.float64]"
 
 
 def warp(

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Any, cast
+from typing import TYPE_CHECKING, Any, TypeAlias, cast
 
 import numpy as np
-import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.sizes.edges.outline import Outline, Polygon, outline_on
 
-Floats = npt.NDArray[np.float64]
+if TYPE_CHECKING:
+    import numpy.typing as npt
+
+Floats: TypeAlias = "npt.NDArray[np.float64]"
 
 
 def covered(polygon: Polygon, asked: Pixels) -> npt.NDArray[np.float32]:

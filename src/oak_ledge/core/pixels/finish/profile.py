@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-import numpy.typing as npt
 import pyvips
 from PIL import ImageCms
 
@@ -17,6 +16,9 @@ from oak_ledge.core.pixels.encode.image import image_of, with_icc
 from oak_ledge.core.pixels.open.photo import on_white
 from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
 from oak_ledge.core.sizes.profile_file import grey_profile
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 

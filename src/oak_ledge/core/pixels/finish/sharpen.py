@@ -7,15 +7,18 @@ How wide follows from how large a pixel will be seen: an eye tells apart 1 arcmi
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 import numpy as np
-import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.reports.enough_resolution import SIGHT, viewing_distance
 from oak_ledge.core.sizes.choices import SharpenFor
 from oak_ledge.core.sizes.size import Size
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 USUAL_STRENGTH = 50
 
@@ -29,7 +32,7 @@ OVERSHOOT = 0.03  # of the whole range, beyond the lightest and darkest neighbou
 _STRIP = 512  # rows at a time
 
 
-_WEIGHTS = np.array([0.2126, 0.7152, 0.0722], np.float32)  # ITU-R BT.709, luma
+_WEIGHTS = (0.2126, 0.7152, 0.0722)  # ITU-R BT.709, luma
 
 
 @dataclass(frozen=True)
@@ -74,7 +77,9 @@ def sharpened(pixels: Array, how: Sharpening, *, alpha: bool) -> Array:
         last = min(first + _STRIP, high)
         low, end = max(0, first - reach), min(high, last + reach)
         part = pixels[low:end, :, :colours].astype(np.float32)
-        light: npt.NDArray[np.float32] = part @ _WEIGHTS if colours == 3 else part[..., 0]
+        light: npt.NDArray[np.float32] = (
+            part @ np.array(_WEIGHTS, np.float32) if colours == 3 else part[..., 0]
+        )
         light = np.ascontiguousarray(light)
         blurred = cv2.GaussianBlur(light, (0, 0), how.sigma, borderType=cv2.BORDER_REPLICATE)
         near = np.ones((3, 3), np.uint8)

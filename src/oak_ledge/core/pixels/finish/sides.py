@@ -5,13 +5,16 @@ from __future__ import annotations
 from fractions import Fraction
 from io import BytesIO
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
-import numpy.typing as npt
 from PIL import Image
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.cut import Array
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 LONG, THIN = 3 / 25.4, 0.25 / 72  # inches: a fold mark is 3 mm long, a quarter of a point thin
 

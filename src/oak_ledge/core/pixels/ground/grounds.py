@@ -8,10 +8,9 @@ from __future__ import annotations
 
 from io import BytesIO
 from math import ceil, floor
-from typing import Any, Literal, cast
+from typing import TYPE_CHECKING, Any, Literal, cast
 
 import numpy as np
-import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from oak_ledge.core.measures.lengths import Pixels
@@ -26,6 +25,9 @@ from oak_ledge.core.planes.points import rectangle
 from oak_ledge.core.planes.polygons import area, overlap
 from oak_ledge.core.sizes.ground import BLACK, CONTINUED, FILLS, WHITE
 from oak_ledge.core.sizes.size import Size
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 _BLUR_EDGE, _BLUR = 240, 9.0  # a blurred ground: pixels of its longer edge, sigma in them
 

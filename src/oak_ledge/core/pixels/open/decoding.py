@@ -68,10 +68,12 @@ def dtype_of(image: Any) -> type[np.uint8 | np.uint16]:
     return np.uint16 if image.format == "ushort" else np.uint8
 
 
-def fetches(first: int, end: int, row_values: int) -> list[tuple[int, int]]:
-    """Give where to begin and how many rows to fetch at once, from one row to before another."""
-    at_once = max(1, _FETCHED // row_values)
-    return [(start, min(at_once, end - start)) for start in range(first, end, at_once)]
+def fetches(
+    first: int, end: int, row_values: int, at_once: int | None = None
+) -> list[tuple[int, int]]:
+    """Give where to begin and how many rows to fetch, so many values at once, from one row to before another."""
+    step = max(1, (at_once or _FETCHED) // row_values)
+    return [(start, min(step, end - start)) for start in range(first, end, step)]
 
 
 def fetch_into(rows: npt.NDArray[Any], region: Any, left: int, top: int) -> None:

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 import pyvips
 
+from oak_ledge.core.pixels.open.ahead import Ahead
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.decoding import Decoding, dtype_of
 from oak_ledge.core.pixels.open.header import channels_of, fits_pixels, icc_of, load, orientation_of
@@ -27,7 +28,7 @@ class OpenPhoto:
 
     `image` streams from top to bottom once; `shrink` tells by how much its edges were divided
     on load. Where the photo is decoded into memory, `decoding` has its pixels, and `image` shows those
-    that are there. `spare` counts the cores that nothing is drawn on, where several pieces are cut at once
+    that are there. Where it streams, `ahead` may have its first rows. `spare` counts the cores that nothing is drawn on, where several pieces are cut at once
     and share them.
     """
 
@@ -37,6 +38,7 @@ class OpenPhoto:
     icc: bytes | None
     alpha: bool
     decoding: Decoding | None = None
+    ahead: Ahead | None = None
     spare: Semaphore | None = None
 
 
@@ -109,6 +111,14 @@ def _in_colours(opened: OpenPhoto) -> OpenPhoto:
         else:
             image = image.colourspace("rgb16" if image.format == "ushort" else "srgb")
     return replace(opened, image=image, icc=icc_of(image), alpha=bool(image.hasalpha()))
+
+
+def read_ahead(photo: OpenPhoto) -> OpenPhoto:
+    """Begin to read an open photo, while whoever wants its rows gets ready for them."""
+    if photo.decoding is not None:
+        photo.decoding.begin()
+        return photo
+    return replace(photo, ahead=Ahead(photo.image))
 
 
 def path_of(source: Source) -> Path:
