@@ -8,7 +8,7 @@ from pydantic import Field
 
 from oak_ledge.core.measures.bytes import ByteLimit
 from oak_ledge.core.sizes.choices import FileFormat, MetadataChoice, Profile
-from oak_ledge.core.sizes.profile_file import ReceiverProfile
+from oak_ledge.core.sizes.receiver.profile_file import ReceiverProfile
 from oak_ledge.core.values import Value
 
 DEFAULT_PATTERN = "{photo}_{size}"

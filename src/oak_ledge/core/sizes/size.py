@@ -31,7 +31,7 @@ from oak_ledge.core.sizes.edges.panels import Panels
 from oak_ledge.core.sizes.edges.sides import SidesAsked
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import FILLS, WHITE, Fill
-from oak_ledge.core.sizes.receiver import MOST_PPI, PpiRange
+from oak_ledge.core.sizes.receiver.ppi_range import MOST_PPI, PpiRange
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.values import Value

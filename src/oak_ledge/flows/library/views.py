@@ -22,7 +22,7 @@ from oak_ledge.core.sizes.edges.sides import SidesAsked
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import Fill
 from oak_ledge.core.sizes.joints import joints_path
-from oak_ledge.core.sizes.receiver import PpiRange
+from oak_ledge.core.sizes.receiver.ppi_range import PpiRange
 from oak_ledge.core.sizes.size import (
     LONGEST_NAME,
     Size,
