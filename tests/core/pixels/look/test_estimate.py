@@ -71,15 +71,23 @@ def test_the_quality_that_fits_is_foretold_to_within_a_few_steps(share):
     assert fitting_quality(weights, asked, 0.25, FileSettings()) == 92
 
 
-@pytest.mark.parametrize("name", ["deep.tif", "grey.png", "alpha.png", "tiny.png"])
-def test_every_kind_of_photo_can_be_weighed(tmp_path, name):
+@pytest.mark.parametrize(
+    ("name", "grain"),
+    [
+        ("deep.tif", None),
+        ("grey.png", (90, 90, 1)),
+        ("alpha.png", (90, 90, 4)),
+        ("tiny.png", (3, 3)),
+        ("strip.png", (20_000, 20)),  # longer than some formats hold, at 2 : 1
+        ("tall.png", (1, 100_000)),  # than all do
+    ],
+)
+def test_every_kind_of_photo_can_be_weighed(tmp_path, name, grain):
     path = tmp_path / name
-    if name == "deep.tif":
+    if grain is None:
         samples.deep(path)
     else:
-        bands = {"grey": 1, "alpha": 4, "tiny": 3}[path.stem]
-        edge = 3 if path.stem == "tiny" else 90
-        samples.save(path, samples.grain(edge, edge, bands))
+        samples.save(path, samples.grain(*grain))
     weights = weigh(path)
     settings = FileSettings(at_most=900)
     assert estimate(weights, (90, 90), 1.0, FileSettings()) > 0

@@ -16,6 +16,7 @@ from typing import Any
 
 import pyvips
 
+from oak_ledge.core.files.formats import MOST_EDGES
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import on_white, open_photo
@@ -44,6 +45,9 @@ MOST_WHOLE = (
 
 ALL_OF_IT = 600_000  # photo pixels: of fewer all are measured, as tiles would overlap, and what is
 # there twice costs PNG and TIFF next to nothing
+
+
+_LONGEST = min(MOST_EDGES.values())  # output pixels that every format holds on an edge
 
 
 QUALITIES = (20, 60, 75, 89, 90, 95, 100)  # from 90 on colour is stored at every pixel
@@ -106,22 +110,24 @@ def weigh(path: Path) -> Weights:
     """
     photo = open_photo(path)
     pixels = photo.image.width * photo.image.height
-    small = pixels <= MOST_WHOLE
+    longest = max(photo.image.width, photo.image.height)
+    small = pixels <= MOST_WHOLE and longest * WHOLE_UP_TO <= _LONGEST
     with reading_pixels():
         tiles = _tiles_of(photo.image)
-        if pixels <= ALL_OF_IT:
-            sample = _whole(path, 1.0).copy_memory()
+        if pixels <= ALL_OF_IT and longest * SCALES[-1] <= _LONGEST:
+            sample = _alone(_whole(path, 1.0))
             half = sample.crop(sample.width // 4, 0, max(1, sample.width // 2), sample.height)
         else:
             sample = pyvips.Image.arrayjoin(tiles, across=1)
             half = pyvips.Image.arrayjoin(tiles[::2], across=1)  # enlarged, fewer are enough
         scaled = [
-            _whole(path, scale)
-            if scale <= WHOLE_UP_TO and small
-            else (sample if scale <= 1 else half).resize(scale)
+            _alone(
+                _whole(path, scale)
+                if scale <= WHOLE_UP_TO and small
+                else (sample if scale <= 1 else half).resize(scale)
+            )
             for scale in SCALES
         ]
-        scaled = [one.copy_memory() for one in scaled]
     cells = _cells_of(scaled[0]) if len(tiles) == ACROSS * DOWN and small else []
     parts = tuple(_shares(one, _as_jpeg) for one in (cells, tiles)) if cells else ()
     jpegs = [_eight(on_white(one)) for one in scaled]
@@ -170,6 +176,13 @@ def _whole(path: Path, scale: float) -> Any:
     """All of a photo at a scale, decoded at that part of its edges where its format can."""
     opened = open_photo(path, shrink=max(1, round(1 / scale / 2)))
     return opened.image.resize(scale * opened.shrink)
+
+
+def _alone(image: Any) -> Any:
+    """Work an image out: its pixels, without whatever else its file says."""
+    data = image.write_to_memory()
+    alone = pyvips.Image.new_from_memory(data, image.width, image.height, image.bands, image.format)
+    return alone.copy(interpretation=image.interpretation)
 
 
 def _cells_of(image: Any) -> list[Any]:
