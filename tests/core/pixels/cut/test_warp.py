@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 import pyvips
 
+from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.cut.cut import cut
 from oak_ledge.core.pixels.cut.methods import KERNELS
 from oak_ledge.core.pixels.cut.warp import warp
@@ -91,6 +92,18 @@ def test_nothing_is_displaced_whatever_the_tag_and_the_angle(tmp_path, tag, angl
     true = samples.waves_at(x, y).reshape(60, 80, 3)
     assert psnr(found, true) > 45
     assert np.abs(shift(found, true)).max() < 0.03  # cv2 places its taps to 1/32 photo pixel
+
+
+def test_a_long_photo_is_enlarged_beyond_what_is_mapped_at_once(tmp_path):
+    extent, asked = (11_000, 60), (33_000, 60)
+    path = samples.save(tmp_path / "waves.png", np.rint(samples.waves(*extent)).astype(np.uint8))
+    matrix = crop_matrix(0, 20, 11_000, 20, 0.05, asked)
+    found = warp(open_photo(path), matrix, asked, extent)[:, ::100].astype(float)
+    grid = np.meshgrid(np.arange(0, asked[0], 100) + 0.5, np.arange(asked[1]) + 0.5)
+    x, y = at(matrix, np.stack([part.ravel() for part in grid], axis=1)).T
+    assert psnr(found, samples.waves_at(x, y).reshape(found.shape)) > 45
+    with pytest.raises(FileError, match="takes a picture of 33000 × 150 px, where an edge holds"):
+        warp(open_photo(path), matrix, asked, extent, border="mirror")
 
 
 @pytest.mark.thorough

@@ -47,7 +47,15 @@ _AHEAD = 12_000_000  # values of the photo that there is room for beyond those n
 _MAPPED_SIDE, _LEAST = 1600, 64  # mapped pixels along a tile's side; output pixels at least
 
 
-_WIDEST = 32_000  # mapped pixels: the library's own limit is 2¹⁵
+_ENLARGED_SIDE = (
+    6000  # the same where the photo is enlarged first: what tiles share is enlarged twice
+)
+
+
+_MOST_EDGE = 32_766  # pixels: the library's own limit is 2¹⁵
+
+
+_WIDEST = 32_000  # mapped pixels, under the same
 
 
 _BEYOND = 4.0  # the same where only the photo's mirror is seen
@@ -125,16 +133,21 @@ def warp(
     out = np.empty((asked[1], asked[0], photo.image.bands), dtype)
     top = np.iinfo(dtype).max
     with reading_pixels():
-        for part, source, origin in _tiles(
-            photo, stored, asked, dense, whole=more > 1 or border == "mirror"
-        ):
+        side = (_MAPPED_SIDE if more == 1 else _ENLARGED_SIDE) / dense
+        for part, source, origin in _tiles(photo, stored, asked, side, whole=border == "mirror"):
             inside = np.array([[1, 0, -origin[0]], [0, 1, -origin[1]], [0, 0, 1]]) @ stored
             pixels: npt.NDArray[Any] = source
+            wide, high = pixels.shape[1] * more, pixels.shape[0] * more
+            if max(wide, high) > _MOST_EDGE:
+                msg = (
+                    f"turned like this it takes a picture of {wide} × {high} px, where an edge holds "
+                    f"at most {_MOST_EDGE}. Enlarge it less, or choose another ground than its mirror"
+                )
+                raise FileError(msg)
             if photo.alpha:
                 pixels = source.astype(np.float32)
                 pixels[..., :-1] *= pixels[..., -1:] / top
             if more > 1:
-                wide, high = pixels.shape[1] * more, pixels.shape[0] * more
                 pixels = resample(pixels, (wide, high), kernel)
                 inside = np.diag([more, more, 1.0]) @ inside
             for block, here in _parts(stored, part, dense, across, share, border):
@@ -267,18 +280,18 @@ def _stored(edges: Pixels, orientation: int) -> Matrix:
 
 
 def _tiles(
-    photo: OpenPhoto, matrix: Matrix, asked: Pixels, dense: float, *, whole: bool
+    photo: OpenPhoto, matrix: Matrix, asked: Pixels, side: float, *, whole: bool
 ) -> Iterator[tuple[_Block, Array, tuple[int, int]]]:
     """Go through the output in tiles: each, the photo pixels it needs, and their origin.
 
     The photo is decoded from top to bottom once, and tiles are taken in the order in which it shows
     them: of it no more is kept than the tile at hand and those to come still need, however it is
-    turned. `whole` gives one tile.
+    turned. `side` is a tile's, with its margins, in output pixels; `whole` gives one tile.
     """
     image = photo.image
-    side = max(_LEAST, int(_MAPPED_SIDE / dense) - 2 * _MARGIN)
+    edge = max(_LEAST, int(side) - 2 * _MARGIN)
     piece = _Block(0, asked[0], 0, asked[1])
-    tiles = [piece] if whole else [*_cut_up(piece, side, side)]
+    tiles = [piece] if whole else [*_cut_up(piece, edge, edge)]
     reach = _REACH + float(local_steps(matrix, asked).max()) * (_MARGIN + 1)
     boxes = []
     for tile in tiles:
