@@ -413,6 +413,7 @@ def test_names_follow_the_pattern_and_never_meet(run, tmp_path):
         ),
         (["tally", "quay.jpg", "--size", "3:1", "--corners", "1,2,3"], "are not four points"),
         (["tally", "quay.jpg", "--size", "3:1", "--corners", "0,0,9,9,9,0,0,9"], "bend inward"),
+        (["tally", "quay.jpg", "--size", "3:1", "--fit-corners"], "Say them with --corners"),
         (["tally", "quay.jpg", "--size", "3:1", "--quarter", "4"], "--quarter"),
         (["fly"], "No such command 'fly'"),
     ],

@@ -44,6 +44,8 @@ def test_from_photo_to_measured_file_over_http(client, job):
     assert client.post(f"/api/placements/{at}/redo").json()["crop"] == kept["crop"]
     typed = kept["lying"] | {"cx": 250.0}
     assert client.put(f"/api/placements/{at}", json=typed).json()["crop"][0] == 0
+    fitted = client.put(f"/api/placements/{at}", json=typed | {"fit_corners": True})
+    assert not fitted.json()["lying"]["fit_corners"]  # of corners that are not there
     assert client.post(f"/api/placements/{at}/settle").json()["state"] == "settled"
     delivery = client.post(f"/api/jobs/{job['id']}/deliveries", json={"placement_ids": [at]})
     assert delivery.status_code == 201

@@ -144,8 +144,11 @@ def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:
     return Way(turned, (x, y), **lying)
 
 
-def corners_of(text: str | None) -> Corners | None:
+def corners_of(text: str | None, *, fit: bool) -> Corners | None:
     if text is None:
+        if fit:
+            how = "Say them with --corners X,Y,X,Y,X,Y,X,Y"
+            fail(CALL_IS_WRONG, f"--fit-corners is about four corners, and there are none. {how}")
         return None
     try:
         values = [float(part) for part in text[:400].split(",")]

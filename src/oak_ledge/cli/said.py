@@ -101,7 +101,7 @@ def _said(
         angle=angle,
         quarter=quarter,
         mirror=mirror,
-        corners=corners_of(corners),
+        corners=corners_of(corners, fit=fit_corners),
         fit=fit_corners,
         attempt=attempt,
         paint_over=paint_over,

@@ -17,7 +17,7 @@ from oak_ledge.core.placements.fit import (
     shrunk,
 )
 from oak_ledge.core.placements.lying import Lying, lying_on
-from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.values import Coordinate, Extent, Value
 
@@ -89,7 +89,8 @@ def put_right(size: Size, upright: Pixels, placement: Placement) -> Placement:
     PlacementError
         If they are missing there.
     """
-    lying = lying_on(size, upright, placement)
+    fits = placement.fit_corners and placement.corners is not None
+    lying = lying_on(size, upright, changed(placement, fit_corners=fits))
     at = lying.size
     if at.differ != "stretch":
         lying = lying.changed(stretch=1.0)

@@ -72,7 +72,7 @@ def tally(lying: Lying) -> Tally:
     if isinstance(surface, Squared):  # seen at an angle: where it is enlarged most
         scale = 1 / float(local_steps(surface.onto @ crop.matrix((W, H)), (W, H)).min())
     stretch, unsure = placement.stretch - 1, 1.0
-    if placement.fit_corners:
+    if placement.fit_corners and isinstance(surface, Squared):
         true = squared_up(placement, surface.photo)
         stretch, unsure = placement.stretch * pw / ph / true.ratio - 1, true.uncertain
     across, along = ratio = lying.proportions
