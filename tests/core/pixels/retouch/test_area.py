@@ -71,6 +71,19 @@ def test_texture_is_copied_under_the_brush_and_nothing_else_changes(depth):
     assert not np.array_equal(edge, photo[60, 61])
 
 
+def test_a_wide_stroke_beside_the_photo_takes_nothing_from_the_others():
+    photo = samples.grain(120, 90)
+    dab = Stroke(points=((30.0, 40.0),), radius=15)
+    beside = Stroke(points=((30.0, 5000.0),), radius=600)
+    alone, both = (
+        copy_texture(photo, Retouch(kind="copy_texture", strokes=strokes, offset=(60.0, 0.0)))
+        for strokes in ((dab,), (dab, beside))
+    )
+    there = both.pixels[alone.top - both.top :, alone.left - both.left :]
+    assert np.array_equal(there[: alone.pixels.shape[0], : alone.pixels.shape[1]], alone.pixels)
+    assert (alone.pixels != photo[alone.top :, alone.left :][:30, :30]).any()
+
+
 def test_texture_from_beyond_the_photo_leaves_the_photo():
     photo = samples.grain(80, 60)
     dab = Stroke(points=((70, 30),), radius=9)

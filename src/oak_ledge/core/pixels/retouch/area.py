@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from oak_ledge.core.photos.strokes import Polygon, Spot, Stroke
+from oak_ledge.core.values import FAR
 
 Mask = npt.NDArray[np.bool_]
 Floats = npt.NDArray[Any]  # of single precision
@@ -72,7 +73,7 @@ def _away(stroke: Stroke, box: Box) -> Floats:
     way = _fixed(points, around)
     cv2.polylines(line, [way], isClosed=False, color=(0,), thickness=1, shift=_BITS)
     if line.all():
-        return np.full((high, wide), np.inf, np.float32)
+        return np.full((high, wide), FAR, np.float32)
     far = cv2.distanceTransform(line, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     found: Floats = far[room : room + high, room : room + wide]
     return found
