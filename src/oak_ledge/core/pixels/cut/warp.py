@@ -47,15 +47,13 @@ _AHEAD = 12_000_000  # values of the photo that there is room for beyond those n
 _MAPPED_SIDE, _LEAST = 1600, 64  # mapped pixels along a tile's side; output pixels at least
 
 
-_ENLARGED_SIDE = (
-    6000  # the same where the photo is enlarged first: what tiles share is enlarged twice
-)
+_ENLARGED_SIDE = 6000  # of an enlarged photo's tiles: what two of them share is enlarged twice
 
 
 _MOST_EDGE = 32_766  # pixels: the library's own limit is 2¹⁵
 
 
-_WIDEST = 32_000  # mapped pixels, under the same
+_WIDEST = 32_000  # mapped pixels: under that
 
 
 _BEYOND = 4.0  # the same where only the photo's mirror is seen

@@ -28,8 +28,8 @@ class OpenPhoto:
 
     `image` streams from top to bottom once; `shrink` tells by how much its edges were divided
     on load. Where the photo is decoded into memory, `decoding` has its pixels, and `image` shows those
-    that are there. Where it streams, `ahead` may have its first rows. `spare` counts the cores that nothing is drawn on, where several pieces are cut at once
-    and share them.
+    that are there; where it streams, `ahead` may have its first rows. `spare` counts the cores that
+    nothing is drawn on, where several pieces are cut at once and share them.
     """
 
     image: Any
