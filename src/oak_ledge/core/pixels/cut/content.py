@@ -11,6 +11,7 @@ import pyvips
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.methods import Method
 from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.decoding import image_like
 from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, open_photo, wait_for
 from oak_ledge.core.placements.crop import Crop
 
@@ -46,10 +47,7 @@ def parts_of(photo: OpenPhoto) -> Any:
     for n in range(PARTS):
         x, y = (image.width - wide) * n // (PARTS - 1), image.height * n // PARTS
         rows.append(bytes(region.fetch(x, y, wide, high)))
-    sample = pyvips.Image.new_from_memory(
-        b"".join(rows), wide, high * PARTS, image.bands, image.format
-    )
-    return sample.copy(interpretation=image.interpretation)
+    return image_like(image, b"".join(rows), wide, high * PARTS)
 
 
 def look_into(source: Source) -> Content:

@@ -19,6 +19,7 @@ import pyvips
 from oak_ledge.core.files.formats import MOST_EDGES
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.decoding import image_like
 from oak_ledge.core.pixels.open.photo import on_white, open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Surface
@@ -167,8 +168,7 @@ def _tiles_of(image: Any) -> list[Any]:
     for top in rows:
         for left in columns:
             data = bytes(region.fetch(left, top, wide, high))
-            tile = pyvips.Image.new_from_memory(data, wide, high, image.bands, image.format)
-            found.append(tile.copy(interpretation=image.interpretation))
+            found.append(image_like(image, data, wide, high))
     return found
 
 
@@ -180,9 +180,7 @@ def _whole(path: Path, scale: float) -> Any:
 
 def _alone(image: Any) -> Any:
     """Work an image out: its pixels, without whatever else its file says."""
-    data = image.write_to_memory()
-    alone = pyvips.Image.new_from_memory(data, image.width, image.height, image.bands, image.format)
-    return alone.copy(interpretation=image.interpretation)
+    return image_like(image, image.write_to_memory(), image.width, image.height)
 
 
 def _cells_of(image: Any) -> list[Any]:

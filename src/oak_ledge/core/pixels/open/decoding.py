@@ -68,6 +68,12 @@ def dtype_of(image: Any) -> type[np.uint8 | np.uint16]:
     return np.uint16 if image.format == "ushort" else np.uint8
 
 
+def image_like(image: Any, data: bytes, width: int, height: int) -> Any:
+    """Give pixels taken from an image as one of their own, without what else its file says."""
+    alone = pyvips.Image.new_from_memory(data, width, height, image.bands, image.format)
+    return alone.copy(interpretation=image.interpretation)
+
+
 def fetches(
     first: int, end: int, row_values: int, at_once: int | None = None
 ) -> list[tuple[int, int]]:
