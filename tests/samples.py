@@ -174,6 +174,14 @@ def bytes_of(pixels: npt.NDArray[np.uint8], kind: str, **options) -> bytes:
     return buffer.getvalue()
 
 
+def damaged(path: Path, pixels: npt.NDArray[np.uint8]) -> Path:
+    """A PNG whose parts are all there, and whose last rows can't be read."""
+    data = bytearray(bytes_of(pixels, "PNG"))
+    data[-9_000:-8_000] = bytes(1000)
+    path.write_bytes(data)
+    return path
+
+
 def huge_png() -> bytes:
     """A PNG that says it is 60 000 × 60 000 and holds next to nothing."""
     data = bytearray(bytes_of(grain(8, 8), "PNG"))
@@ -200,7 +208,7 @@ def wrong_files() -> dict[str, tuple[bytes, str]]:
         "paper.jpg": (b"%PDF-1.7\n%", "PDF"),
         "drawing.png": (b'<?xml version="1.0"?><svg xmlns="http://www.w3.org/2000/svg"/>', "SVG"),
         "bare-drawing.jpg": (b'<svg width="9" height="9"></svg>', "SVG"),
-        "film.jpg": (b"\x00\x00\x00\x18ftypheic" + bytes(40), "HEIC"),
+        "film.jpg": (b"\x00\x00\x00\x18ftypheic" + bytes(40), "cut short"),
         "floats.tif": (floats.getvalue(), "stored as float"),
     }
 

@@ -11,7 +11,6 @@ from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.facts import Channels, PhotoFacts, PhotoFormat
 from oak_ledge.core.pixels.open.border import TAKEN, reading_file
-from oak_ledge.core.pixels.open.containers import refuse_heavy_metadata
 from oak_ledge.core.pixels.open.header import (
     channels_of,
     fits_pixels,
@@ -21,6 +20,8 @@ from oak_ledge.core.pixels.open.header import (
     orientation_of,
 )
 from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
+from oak_ledge.core.pixels.open.metadata_weight import refuse_heavy_metadata
+from oak_ledge.core.pixels.open.truncation import refuse_cut_short
 
 _LOADERS: dict[str, PhotoFormat] = {
     "jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP", "heif": "AVIF", "heic": "HEIC",
@@ -66,6 +67,7 @@ def look_at(path: Path, *, most_pixels: int, most_whole: int = Limits.whole_pixe
     with path.open("rb") as file:
         head = file.read(1024)
     _refuse_others(head)
+    refuse_cut_short(path)
     refuse_heavy_metadata(path)
     image = load(path, header=True)
     kind = _LOADERS.get(str(image.get("vips-loader")).removesuffix("load").split("load")[0])

@@ -17,6 +17,7 @@ from oak_ledge.core.pixels.open.decoding import Decoding, dtype_of
 from oak_ledge.core.pixels.open.header import channels_of, fits_pixels, icc_of, load, orientation_of
 from oak_ledge.core.pixels.open.orientation import upright
 from oak_ledge.core.pixels.open.scene import Scene, laid_out
+from oak_ledge.core.pixels.open.truncation import refuse_cut_short
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -78,6 +79,7 @@ def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> Ope
 
 def _opened(path: Path, shrink: int) -> OpenPhoto:
     """Open a file; its pixels are grey, or RGB of some profile."""
+    refuse_cut_short(path)
     image = load(path)
     while shrink > min(image.width, image.height):  # nothing would be left of it
         shrink //= 2
