@@ -8,6 +8,7 @@ from selenium.webdriver.common.keys import Keys
 
 from oak_ledge.flows.commands.make import Failed
 from oak_ledge.flows.watch.beside import Beside, write
+from oak_ledge.flows.watch.seal import new_seal, seal_path
 from tests.browser.test_walk import click, find, text, wait
 
 pytestmark = pytest.mark.browser
@@ -33,6 +34,7 @@ def test_an_order_is_given_followed_paused_and_ended(browser, address, tmp_path)
         Beside(
             photo="pole.jpg", photo_sha256="", made_at="2026-11-24T09:41:00+00:00", failed=[why]
         ),
+        new_seal(seal_path(quay)),
     )
     wait(browser, lambda: "It is damaged." in text(browser, ".arrived"))
     assert "1 photo, 0 files made, 1 not all made" in text(browser, ".order-came")

@@ -310,6 +310,8 @@ class StandingOrderRow(Base):
     """A folder whose photos become files by themselves."""
 
     __tablename__ = "standing_order"
+    # A number is never given twice: who follows an order that ended would follow the next one.
+    __table_args__ = {"sqlite_autoincrement": True}  # noqa: RUF012 - the mapper's own way
     id: Mapped[key]
     folder: Mapped[str] = mapped_column(Text, unique=True)
     out: Mapped[str] = mapped_column(Text)

@@ -61,11 +61,31 @@ def test_what_arrived_is_told_with_its_files_or_its_reason(workspace, quay):
     assert len(list((quay / "made").glob("*.jpg"))) == 6
 
 
+def test_orders_that_feed_each_other_by_a_link_laid_later_are_not_followed(
+    workspace, quay, tmp_path
+):
+    pole, out = tmp_path / "pole", tmp_path / "out"
+    pole.mkdir()
+    first = orders.give(workspace, str(quay), ["1:1"], str(out), NOW)
+    second = orders.give(workspace, str(pole), ["1:1"], str(tmp_path / "away"), NOW)
+    assert orders.followed(workspace, second.id).folder == str(pole)
+    out.rmdir()
+    out.symlink_to(pole)
+    for order in (first, second):
+        with pytest.raises(AskedError, match="the photos of another"):
+            orders.followed(workspace, order.id)
+
+
+def test_a_number_is_given_to_one_order_only(workspace, quay):
+    first = orders.give(workspace, str(quay), ["1:1"], "", NOW)
+    orders.end(workspace, first.id)
+    assert orders.give(workspace, str(quay), ["1:1"], "", NOW).id != first.id
+
+
 def test_an_order_is_paused_gone_on_with_and_ended(workspace, quay):
     one = orders.give(workspace, str(quay), ["100x100px"], "", NOW)
     assert orders.set_on(workspace, one.id, on=False).state == "paused"
     assert orders.set_on(workspace, one.id, on=True).state == "watching"
-    (quay / "made").mkdir()
     orders.end(workspace, one.id)
     assert orders.every(workspace) == []
     assert (quay / "made").is_dir()
@@ -81,6 +101,7 @@ def test_an_order_that_can_not_be_followed_is_refused_in_a_sentence(workspace, q
     orders.give(workspace, str(quay), ["100x100px"], "", NOW)
     (tmp_path / "file").write_text("x")
     (tmp_path / "loop").mkdir()
+    (tmp_path / "link").symlink_to(quay)
     for folder, texts, out, words in (
         ("quay", ["1:1"], "", "whole path"),
         ("", ["1:1"], "", "whole path"),
@@ -95,6 +116,10 @@ def test_an_order_that_can_not_be_followed_is_refused_in_a_sentence(workspace, q
         (str(tmp_path / "loop"), ["1:1"], str(workspace.data / "x"), "Oak Ledge's own"),
         (str(tmp_path / "loop"), ["1:1"], str(tmp_path / "loop"), "made of again"),
         (str(tmp_path / "loop"), ["1:1"], str(quay), "the photos of another"),
+        (str(tmp_path / "loop"), ["1:1"], str(tmp_path / "link"), "the photos of another"),
+        (str(tmp_path / "loop"), ["1:1"], str(tmp_path / "file"), "Files can't be put into"),
+        (str(tmp_path / "loop"), ["1:1"], "/proc/x", "Files can't be put into"),
+        (str(tmp_path / "loop"), ["1:1"], "/dev/null/x", "Files can't be put into"),
         (str(tmp_path / "loop"), [], "", "which sizes"),
     ):
         with pytest.raises(AskedError, match=words):

@@ -63,16 +63,23 @@ def reported(outcome: Outcome) -> None:
     sys.stdout.flush()
 
 
-def follow(watched: Watched, came: Callable[[Outcome], None] = reported) -> None:
-    """Watch a folder until this process is told to end."""
-    from oak_ledge.flows.watch.folder import watch_folder
+def follow(
+    watched: Watched, came: Callable[[Outcome], None] = reported, patience: float = 0
+) -> None:
+    """Watch a folder until this process is told to end; another watch may end for so many seconds."""
+    from oak_ledge.flows.watch.folder import prepare_out, watch_folder
 
+    try:
+        prepare_out(watched.out)
+    except OSError as exc:
+        fail(CALL_IS_WRONG, f"files can't be put into {watched.out}: {exc.strerror or exc}")
     folder, stop = watched.folder, Event()
     for kind in (signal.SIGTERM, signal.SIGINT):
         signal.signal(kind, lambda *_: stop.set())
 
     # two would make everything twice
     held = f"{folder} is watched already. End that watch, or name another folder"
-    with alone(folder / ".watched.lock", held=held, unusable=f"{folder} cannot be watched"):
+    unusable = f"{folder} cannot be watched"
+    with alone(folder / ".watched.lock", held=held, unusable=unusable, patience=patience):
         print(f"Watching {folder}; files go to {watched.out}.", flush=True)
         watch_folder(watched, now, stop, came)

@@ -1,30 +1,29 @@
 """What stands beside a watched photo: the files made of it, or why not.
 
-Files are made in a folder of their own first. Where each will lie is then written beside the photo, and
-only after that are they put there: whoever finds such a note finishes what it says, so that a kill at any
-moment neither loses a file nor makes one twice.
+It is written only when every file it names is in its place. Whoever can write into a watched folder can
+write such a note too: it is believed only with the seal of the watch that follows the folder.
 """
 
 from __future__ import annotations
 
+import hashlib
+import json
 import os
-from collections.abc import Iterator, Sequence
+import stat
 from contextlib import suppress
 from pathlib import Path
 
 from pydantic import BaseModel, ValidationError
 
 from oak_ledge.flows.commands.make import Failed, MadeFile
-from oak_ledge.store.folders import numbered, place_as, place_over, written
+from oak_ledge.flows.watch.seal import NO_LINK_NO_WAIT, Seal
+from oak_ledge.store.folders import place_over, written
 
 ENDING = ".made.json"
 
+MOST_BYTES = 4_000_000  # of a note: thousands of files made of one photo
 
-class Move(BaseModel):
-    """A file that is made and still has to be put in its place."""
-
-    made: str
-    place: str
+LONGEST_NAME = 255  # bytes: of a file's name on the usual file systems
 
 
 class Beside(BaseModel):
@@ -36,86 +35,60 @@ class Beside(BaseModel):
     asked: list[str] = []
     files: list[MadeFile] = []
     failed: list[Failed] = []
-    moves: list[Move] = []
 
 
 def path_of(photo: Path) -> Path:
-    return photo.with_name(f"{photo.name}{ENDING}")
+    """Return where a photo's note stands; a name too long for an ending is cut and told by its hash."""
+    name = f"{photo.name}{ENDING}"
+    if len(os.fsencode(name)) > LONGEST_NAME:
+        full = os.fsencode(photo.name)
+        kept = full[:200].decode(errors="ignore")
+        name = f"{kept}-{hashlib.sha256(full).hexdigest()[:16]}{ENDING}"
+    return photo.with_name(name)
 
 
-def read(photo: Path) -> Beside | None:
-    """Give what stands beside a photo; None where nothing does, or nothing of ours."""
-    with suppress(OSError, ValidationError):
-        return Beside.model_validate_json(path_of(photo).read_bytes())
-    return None
+def read(photo: Path, seal: Seal | None) -> Beside | None:
+    """Return what stands beside a photo; None where nothing does, or nothing with this seal."""
+    return read_note(path_of(photo), seal)
 
 
-def write(photo: Path, told: Beside) -> None:
-    """Write it in the place of what stood there, synced."""
+def read_note(note: Path, seal: Seal | None) -> Beside | None:
+    """Read a note; without a seal to ask for, any is believed that can be read."""
+    try:
+        content = json.loads(_bytes_of(note))
+        if seal is not None and not seal.is_on(content):
+            return None
+        return Beside.model_validate(content)
+    except (OSError, ValueError, RecursionError, ValidationError):
+        return None
+
+
+def _bytes_of(note: Path) -> bytes:
+    """Read a regular file of bounded length, and nothing else that bears its name.
+
+    A pipe or a device would be waited for, or read, without an end.
+    """
+    handle = os.open(note, os.O_RDONLY | NO_LINK_NO_WAIT)
+    with open(handle, "rb") as file:  # noqa: PTH123 - the handle that was looked at is the one read
+        status = os.fstat(handle)
+        if not stat.S_ISREG(status.st_mode) or status.st_size > MOST_BYTES:
+            msg = f"{note} is no note"
+            raise ValueError(msg)
+        return file.read(MOST_BYTES)
+
+
+def write(photo: Path, beside: Beside, seal: Seal) -> None:
+    """Write a photo's note in the place of what stood there, sealed and synced."""
     path = path_of(photo)
-    data = told.model_dump_json(indent=2, exclude_defaults=True).encode()
+    content = beside.model_dump(mode="json", exclude_defaults=True)
+    data = json.dumps(seal.put_on(content), indent=2, ensure_ascii=False).encode()
     with written(path.parent, path.stem, [data]) as part:
         place_over(part, path)
 
 
-def settled(photo: Path, told: Beside) -> Beside:
-    """Put every file that is still on its way in its place, under a name that is free there.
-
-    Raises
-    ------
-    OSError
-        If the disk refuses; what is not in its place yet is put there by the next call.
-    """
-    while told.moves:
-        told = _planned(told)
-        write(photo, told)
-        if all(_placed(one) for one in told.moves):
-            told = told.model_copy(update={"moves": []})
-            write(photo, told)
-    return told
-
-
-def _planned(told: Beside) -> Beside:
-    """Find a free name for each file whose place was taken by another."""
-    taken: set[str] = {one.place for one in told.moves if _is_there(one)}
-    moves, files = [], {file.file: file for file in told.files}
-    for one in told.moves:
-        place = one.place
-        if not _is_there(one):
-            place = next(path for path in _names(one.place) if path not in taken and _free(path))
-            taken.add(place)
-        files[one.place] = files[one.place].model_copy(update={"file": place})
-        moves.append(Move(made=one.made, place=place))
-    return told.model_copy(update={"moves": moves, "files": list(files.values())})
-
-
-def _is_there(move: Move) -> bool:
-    """Say whether a file was put in its place before: it is no more where it was made, or is in both."""
-    made, place = Path(move.made), Path(move.place)
-    return not made.exists() or (place.exists() and place.samefile(made))
-
-
-def _free(path: str) -> bool:
-    return not os.path.lexists(path)
-
-
-def _names(path: str) -> Iterator[str]:
-    first = Path(path)
-    return map(str, numbered(first.parent, first.stem, first.suffix))
-
-
-def _placed(move: Move) -> bool:
-    """Put a file in its place; False if another took the name meanwhile. Nothing is written over."""
-    made, place = Path(move.made), Path(move.place)
-    place.parent.mkdir(parents=True, exist_ok=True)
-    if not (_is_there(move) or place_as(made, place)):
-        return False
-    made.unlink(missing_ok=True)
-    return True
-
-
-def moves_of(files: Sequence[MadeFile], made_in: Path, out: Path) -> list[Move]:
-    """Say where each file that was made in one folder goes in another, below it as it lay there."""
-    return [
-        Move(made=one.file, place=str(out / Path(one.file).relative_to(made_in))) for one in files
-    ]
+def adopt(photo: Path, seal: Seal) -> None:
+    """Seal a note that was written before there were seals; one whose files were on their way is none."""
+    with suppress(OSError, ValueError, RecursionError):
+        content = json.loads(_bytes_of(path_of(photo)))
+        if isinstance(content, dict) and not content.get("moves"):
+            write(photo, Beside.model_validate(content), seal)

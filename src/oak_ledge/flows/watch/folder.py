@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import hashlib
-import shutil
+import os
+import platform
+import tempfile
+import time
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
@@ -16,8 +19,10 @@ from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.commands.make import Failed, Outcome, make_all
-from oak_ledge.flows.commands.tell import TO_TAKE, Way
-from oak_ledge.flows.watch.beside import Beside, moves_of, read, settled, write
+from oak_ledge.flows.commands.tell import TO_TAKE, Way, shown
+from oak_ledge.flows.watch.beside import Beside, adopt, read, write
+from oak_ledge.flows.watch.journal import Move, Places, begin, finish
+from oak_ledge.flows.watch.seal import Seal, new_seal, read_seal, seal_path
 from oak_ledge.store.errors import disk_words
 
 PICTURES = {".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".avif", ".heic", ".heif"}
@@ -25,9 +30,9 @@ RAW = {".dng", ".cr2", ".cr3", ".nef", ".arw", ".raf", ".orf", ".rw2", ".pef", "
 
 LOOK = 1000  # milliseconds between two looks, also where the file system tells of nothing
 
-WHOLE = 2  # looks at which a file has to be as it was before it is taken for whole
+WHOLE = 2.0  # seconds for which a file has to stay as it is before it is taken for whole
 
-AGAIN = 60  # looks after which a disk that refused is tried again
+AGAIN = 60.0  # seconds after which a disk that refused is tried again
 
 State = tuple[int, int]
 
@@ -47,9 +52,9 @@ class Watched:
     """how a stop is taken by who reads why a file was not made"""
 
     @property
-    def making(self) -> Path:
-        """Where files are made before they are put in their place: on the same disk as that."""
-        return self.out / ".making"
+    def places(self) -> Places:
+        """Its folders; files are made in one that no other watch has."""
+        return Places(self.folder, self.out, self.out / ".making" / own_name(self.folder))
 
     def asked(self, size: Size) -> str:
         """What is asked of a photo on a size, told by its content."""
@@ -65,33 +70,71 @@ class Watched:
         return hashlib.sha256(repr(said).encode()).hexdigest()
 
 
+def prepare_out(out: Path) -> None:
+    """Make the folder for files, and see that files can be written there.
+
+    Raises
+    ------
+    OSError
+        If not, with why.
+    """
+    out.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryFile(dir=out):
+        pass
+
+
+def own_name(folder: Path) -> str:
+    """Return the name of the folder that belongs to the one watch of a folder on this machine."""
+    told = platform.node().encode() + b"\0" + os.fsencode(folder.resolve())
+    return hashlib.sha256(told).hexdigest()[:16]
+
+
+def seal_of(watched: Watched) -> Seal:
+    """Return the seal of a watch. Its first start makes one, and puts it on the notes that are there.
+
+    Raises
+    ------
+    OSError
+        If the disk refuses.
+    """
+    path = seal_path(watched.folder)
+    seal = read_seal(path)
+    if seal is None:
+        seal = new_seal(path)
+        for photo in _photos(watched):
+            adopt(photo, seal)
+    return seal
+
+
 @dataclass
 class Seen:
-    """How files were at the last look, and which are over with."""
+    """How files were at the last look, since when, and which are over with. Times are seconds."""
 
-    looks: dict[Path, tuple[State, int]] = field(default_factory=dict)
+    since: dict[Path, tuple[State, float]] = field(default_factory=dict)
     over: dict[Path, State] = field(default_factory=dict)
 
-    def is_new(self, path: Path) -> bool:
-        """Say whether a file is whole (unchanged for `WHOLE` looks) and not over with; this is a look."""
-        now = _state(path)
-        if now is None:
-            self.looks.pop(path, None)
+    def is_new(self, path: Path, now: float) -> bool:
+        """Say whether a file is whole (unchanged for `WHOLE` seconds) and not over with; this is a look."""
+        state = _state(path)
+        if state is None:
+            self.since.pop(path, None)
             self.over.pop(path, None)
             return False
-        before, count = self.looks.get(path, (None, 0))
-        count = count + 1 if before == now else 0
-        self.looks[path] = (now, count)
-        return count >= WHOLE and now[0] > 0 and self.over.get(path) != now
+        before, since = self.since.get(path, (None, now))
+        if before != state:
+            since = now
+        self.since[path] = (state, since)
+        return now - since >= WHOLE and state[0] > 0 and self.over.get(path) != state
 
     def done(self, path: Path, state: State | None) -> None:
+        """Have a file be over with, as it was."""
         if state is not None:
             self.over[path] = state
 
-    def later(self, path: Path) -> None:
+    def later(self, path: Path, now: float) -> None:
         """Have a file looked at again as if it were new, after a while."""
-        if path in self.looks:
-            self.looks[path] = (self.looks[path][0], -AGAIN)
+        if path in self.since:
+            self.since[path] = (self.since[path][0], now + AGAIN - WHOLE)
 
 
 def _state(path: Path) -> State | None:
@@ -112,30 +155,45 @@ def watch_folder(
     What it is at is finished first. The file system's own word is waited for, and a look is taken every
     second all the same, as some drives tell of nothing. What the disk refuses is tried again after a
     minute; a photo that cannot be made, when it is replaced or the watch begins anew.
+
+    Raises
+    ------
+    OSError
+        If its files can't be put where they shall go.
     """
-    seen = Seen()
+    prepare_out(watched.out)
+    seen, seal = Seen(), seal_of(watched)
+    with suppress(OSError):  # it is tried again with the next photo
+        finished = finish(watched.places, seal)
+        if finished is not None:
+            came(Outcome(files=finished.files, failed=finished.note.failed))
     for _ in _looks(watched, stop):
         for path in _photos(watched):
             if stop.is_set():
                 return
-            if not seen.is_new(path):
+            if not seen.is_new(path, time.monotonic()):
                 continue
             state = _state(path)
             try:
-                outcome = made_of(watched, path, clock())
+                outcome = made_of(watched, path, clock(), seal)
                 if outcome is None:  # it changed meanwhile
                     continue
                 seen.done(path, state)
             except OSError as exc:
-                outcome = Outcome(
-                    files=[], failed=[Failed(photo=str(path), reason=disk_words(exc))]
-                )
-                seen.later(path)
+                outcome = _failed(path, disk_words(exc))
+                seen.later(path, time.monotonic())
+            except Exception as exc:  # noqa: BLE001 - whatever it is, it is this photo's alone
+                outcome = _failed(path, f"something unforeseen went wrong ({type(exc).__name__})")
+                seen.later(path, time.monotonic())
             if outcome.files or outcome.failed:
                 came(outcome)
 
 
-def made_of(watched: Watched, photo: Path, now: datetime) -> Outcome | None:
+def _failed(photo: Path, reason: str) -> Outcome:
+    return Outcome(files=[], failed=[Failed(photo=shown(photo), reason=reason)])
+
+
+def made_of(watched: Watched, photo: Path, now: datetime, seal: Seal) -> Outcome | None:
     """Make what is asked of a photo and was not made of it before; None if it changed meanwhile.
 
     Raises
@@ -143,21 +201,23 @@ def made_of(watched: Watched, photo: Path, now: datetime) -> Outcome | None:
     OSError
         If the disk refuses.
     """
+    places = watched.places
+    before = finish(places, seal)  # what was under way when a disk refused
     digest = file_hash(photo)
-    told = read(photo)
-    told = told and settled(photo, told)
-    if told is None or told.photo_sha256 != digest:
-        told = Beside(photo=photo.name, photo_sha256=digest, made_at="")
+    note = read(photo, seal)
+    if note is None or note.photo_sha256 != digest:
+        note = Beside(photo=shown(Path(photo.name)), photo_sha256=digest, made_at="")
     wanted = {watched.asked(size): size for size in watched.sizes}
-    wanted = {asked: size for asked, size in wanted.items() if asked not in told.asked}
+    wanted = {asked: size for asked, size in wanted.items() if asked not in note.asked}
     if not wanted:
-        return Outcome(files=[], failed=[])
-    shutil.rmtree(watched.making, ignore_errors=True)
+        late = before.files if before is not None and before.note.photo_sha256 == digest else []
+        return Outcome(files=late, failed=[])
+    places.empty()
     outcome = make_all(
         [photo],
         [*wanted.values()],
         watched.way,
-        watched.making,
+        places.made,
         watched.limits,
         allowed=watched.allowed,
         by=watched.by,
@@ -165,27 +225,30 @@ def made_of(watched: Watched, photo: Path, now: datetime) -> Outcome | None:
     )
     if _state(photo) is None or file_hash(photo) != digest:
         return None
-    wrong = {one.size_at for one in outcome.failed}
-    files = [one for one in outcome.files if one.size_at not in wrong]
-    moves = moves_of(files, watched.making, watched.out)
+    wrong = {failed.size_at for failed in outcome.failed}
+    files = [file for file in outcome.files if file.size_at not in wrong]
+    names = [Path(file.file).relative_to(shown(places.made)).as_posix() for file in files]
     placed = [
-        one.model_copy(update={"file": move.place}) for one, move in zip(files, moves, strict=True)
+        file.model_copy(update={"file": shown(watched.out / name)})
+        for file, name in zip(files, names, strict=True)
     ]
-    told = told.model_copy(
+    note = note.model_copy(
         update={
             "made_at": now.isoformat(timespec="seconds"),
-            "asked": told.asked + [one for at, one in enumerate(wanted) if at not in wrong],
-            "files": told.files + placed,
+            "asked": note.asked + [asked for at, asked in enumerate(wanted) if at not in wrong],
+            "files": note.files + placed,
             "failed": outcome.failed,
-            "moves": moves,
         }
     )
-    if moves:
-        told = settled(photo, told)
-    else:
-        write(photo, told)
-    shutil.rmtree(watched.making, ignore_errors=True)
-    return Outcome(files=told.files[len(told.files) - len(placed) :], failed=outcome.failed)
+    if names:
+        begin(places, photo, note, [Move(made=name, place=name) for name in names])
+        finished = finish(places, seal)
+        if finished is None:  # somebody emptied the folder they are made in: it is made again
+            return None
+        return Outcome(files=finished.files, failed=outcome.failed)
+    write(photo, note, seal)
+    places.empty()
+    return Outcome(files=[], failed=outcome.failed)
 
 
 def _looks(watched: Watched, stop: Event) -> Iterator[None]:

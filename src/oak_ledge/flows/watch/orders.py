@@ -16,10 +16,13 @@ from oak_ledge.core.sizes.several import Several
 from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.sizes.text.write import size_name, write_size
 from oak_ledge.flows.library.entry import meant_in
-from oak_ledge.flows.watch.beside import ENDING, Beside, read
+from oak_ledge.flows.watch.beside import ENDING, Beside, read_note
+from oak_ledge.flows.watch.folder import prepare_out
+from oak_ledge.flows.watch.seal import Seal, read_seal, seal_path
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import standing_orders
 from oak_ledge.store.database import Session, reading, transaction
+from oak_ledge.store.errors import disk_words
 from oak_ledge.store.standing_orders import StandingOrder
 
 MOST = 12  # orders: each is a process of its own
@@ -98,6 +101,7 @@ def give(
     """
     watched = _folder(folder, "watch")
     files = _absolute(out, "put files into") if out.strip() else watched / "made"
+    files = files.resolve()
     _keep_apart(workspace, watched, files)
     with transaction(workspace.sessions) as session:
         sizes = tuple(size for size, _ in meant_in(session, size_texts))
@@ -109,17 +113,30 @@ def give(
             msg = f"There are {MOST} standing orders already, the most there may be. End one first."
             raise AskedError(msg)
         for other in others:
-            if Path(other.folder) == watched:
-                msg = f"{watched} is watched already. End that order, or name another folder."
-                raise AskedError(msg)
-            if Path(other.folder) == files or Path(other.out) == watched:
-                msg = (
-                    f"The files of one order would be the photos of another, in {other.folder}. "
-                    "Choose another folder."
-                )
-                raise AskedError(msg)
+            _keep_orders_apart(other, watched, files)
+        _prepare(files)
         order_id = standing_orders.add(session, str(watched), str(files), Several(sizes=sizes), now)
     return _view(find(workspace, order_id))
+
+
+def followed(workspace: Workspace, order_id: int) -> StandingOrder:
+    """Return an order that is about to be followed.
+
+    Raises
+    ------
+    NotFoundError
+        If it is no more.
+    AskedError
+        If by now, through links that were laid since, its files would be photos of an order.
+    """
+    with reading(workspace.sessions) as session:
+        order = _find(session, order_id)
+        others = [other for other in standing_orders.every(session) if other.id != order_id]
+    watched, files = Path(order.folder).resolve(), Path(order.out).resolve()
+    _keep_apart(workspace, watched, files)
+    for other in others:
+        _keep_orders_apart(other, watched, files)
+    return order
 
 
 def set_on(workspace: Workspace, order_id: int, *, on: bool) -> StandingOrderView:
@@ -155,6 +172,29 @@ def _folder(text: str, what: str) -> Path:
     there = "can't be read and written" if os.path.isdir(path) else "is no folder"  # noqa: PTH112
     msg = f"{path} {there}. Make it first, or name another."
     raise AskedError(msg)
+
+
+def _prepare(files: Path) -> None:
+    try:
+        prepare_out(files)
+    except (OSError, ValueError) as exc:
+        why = disk_words(exc) if isinstance(exc, OSError) else "That is no name of a folder."
+        msg = f"Files can't be put into {files}. {why} Name another folder."
+        raise AskedError(msg) from exc
+
+
+def _keep_orders_apart(other: StandingOrder, watched: Path, files: Path) -> None:
+    """Refuse two orders that watch one folder, or of which one's files are the other's photos."""
+    folder, out = Path(other.folder).resolve(), Path(other.out).resolve()
+    if folder == watched:
+        msg = f"{watched} is watched already. End that order, or name another folder."
+        raise AskedError(msg)
+    if files == folder or out == watched:
+        msg = (
+            f"The files of one order would be the photos of another, in {other.folder}. "
+            "Choose another folder."
+        )
+        raise AskedError(msg)
 
 
 def _keep_apart(workspace: Workspace, watched: Path, files: Path) -> None:
@@ -213,19 +253,21 @@ def _drawn(size: Size) -> OrderedSize:
 
 
 def _told(folder: Path) -> Iterator[Beside]:
-    """Give what stands beside the photos of a folder; one that can't be read is nothing."""
+    """Return what stands beside the photos of a folder; a note that can't be read or believed is none."""
+    seal = read_seal(seal_path(folder))
     try:
-        with os.scandir(folder) as found:
-            notes = [one for one in found if one.name.endswith(ENDING)]
-            for one in notes:
-                told = _read(folder / one.name.removesuffix(ENDING), one.stat().st_mtime_ns)
-                if told is not None:
-                    yield told
+        with os.scandir(folder) as entries:
+            notes = [entry for entry in entries if entry.name.endswith(ENDING)]
+            for entry in notes:
+                written = entry.stat(follow_symlinks=False).st_mtime_ns
+                beside = _read(folder / entry.name, seal, written)
+                if beside is not None:
+                    yield beside
     except OSError:
         return
 
 
 @lru_cache(maxsize=20_000)
-def _read(photo: Path, written: int) -> Beside | None:
-    """Read what stood beside a photo as it was written at a time, in nanoseconds."""
-    return read(photo)
+def _read(note: Path, seal: Seal | None, written: int) -> Beside | None:
+    """Read a note as it was written at a time, in nanoseconds."""
+    return read_note(note, seal)

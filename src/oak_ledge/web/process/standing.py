@@ -18,6 +18,7 @@ from oak_ledge.web.process.workers import end
 
 LOOK = 0.5  # seconds between two looks at which orders there are
 AGAIN = 10.0  # seconds until an order that can't be followed is tried again
+STEADY = 5.0  # seconds after which a process is taken for one that follows its order
 
 
 @dataclass
@@ -27,7 +28,10 @@ class StandingOrders:
     workspace: Workspace
     _running: dict[int, subprocess.Popen[str]] = field(default_factory=dict)
     _told_to_end: set[subprocess.Popen[str]] = field(default_factory=set)
-    _tried: dict[int, float] = field(default_factory=dict)
+    _begun: dict[int, float] = field(default_factory=dict)
+    """when the process of each order was last begun"""
+    _lived: dict[int, float] = field(default_factory=dict)
+    """for how many seconds it lived, where it ended by itself"""
     _over: threading.Event = field(default_factory=threading.Event)
 
     def start(self) -> None:
@@ -52,22 +56,27 @@ class StandingOrders:
                 said = self._last_words(process)
                 del self._running[order_id]
                 if order_id in wanted and process not in self._told_to_end:
+                    self._lived[order_id] = time.monotonic() - self._begun[order_id]
                     self._say(wanted[order_id], said)
                 self._told_to_end.discard(process)
             elif order_id not in wanted:
                 process.terminate()
                 self._told_to_end.add(process)
-                self._tried.pop(order_id, None)
-            elif wanted[order_id].trouble and time.monotonic() > self._tried[order_id] - AGAIN / 2:
-                self._say(
-                    wanted[order_id], None
-                )  # it has lived long enough to be taken for followed
+                self._begun.pop(order_id, None)
+                self._lived.pop(order_id, None)
+            elif wanted[order_id].trouble and self._is_steady(order_id):
+                self._say(wanted[order_id], None)
         for order_id in wanted.keys() - self._running.keys():
-            if time.monotonic() >= self._tried.get(order_id, 0):
+            if time.monotonic() >= self._begun.get(order_id, -AGAIN) + AGAIN:
                 self._begin(order_id)
 
+    def _is_steady(self, order_id: int) -> bool:
+        """Say whether a process outlived the one before it: one that ends again and again never does."""
+        lived = time.monotonic() - self._begun[order_id]
+        return lived > max(STEADY, 2 * self._lived.get(order_id, 0))
+
     def _begin(self, order_id: int) -> None:
-        self._tried[order_id] = time.monotonic() + AGAIN
+        self._begun[order_id] = time.monotonic()
         command = [sys.executable, "-m", "oak_ledge", "stand", str(order_id)]
         command += ["--data", str(self.workspace.data), "--until-input-ends"]
         self._running[order_id] = subprocess.Popen(

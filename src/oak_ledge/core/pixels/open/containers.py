@@ -161,7 +161,9 @@ def tiff_directories(
     while place and place not in seen and len(seen) < _MOST_DIRECTORIES:
         seen.add(place)
         file.seek(place)
-        (count,) = struct.unpack(layout.order + number, _exactly(file, struct.calcsize("<" + number)))
+        (count,) = struct.unpack(
+            layout.order + number, _exactly(file, struct.calcsize("<" + number))
+        )
         start, size = file.tell(), struct.calcsize("<" + entry)
         if count > _MOST_VALUES:
             raise EOFError
@@ -171,7 +173,9 @@ def tiff_directories(
             struct.iter_unpack(layout.order + entry, data)
         ):
             within = TYPE_BYTES.get(kind, 1) * many <= word
-            found.append(Entry(tag, kind, many, start + at * size + size - word if within else value))
+            found.append(
+                Entry(tag, kind, many, start + at * size + size - word if within else value)
+            )
         last = file.read(word)  # left out behind the only directory by some who write
         if 0 < len(last) < word:
             raise EOFError

@@ -40,7 +40,9 @@ def refuse_heavy_metadata(path: Path) -> None:
         elif layout is not None:
             _weigh_tiff(file, layout)
         elif head[:4] == b"RIFF" and head[8:12] == b"WEBP":
-            _check(sum(part.length for part in webp_chunks(file) if part.name in (b"EXIF", b"XMP ")))
+            _check(
+                sum(part.length for part in webp_chunks(file) if part.name in (b"EXIF", b"XMP "))
+            )
 
 
 def _check(count: int, most: int = MOST_METADATA) -> None:

@@ -69,9 +69,10 @@ def _is_whole(file: BinaryIO, size: int) -> bool:
         )
     if head[4:8] == b"ftyp":
         boxes = list(media_boxes(file, size))
-        return all(box.end <= size for box in boxes) and {b"meta", b"moov"} & {
-            box.name for box in boxes
-        } != set()
+        return (
+            all(box.end <= size for box in boxes)
+            and {b"meta", b"moov"} & {box.name for box in boxes} != set()
+        )
     if head.startswith(b"FUJIFILMCCD-RAW"):
         return _whole_raf(file, size)
     return True
@@ -131,9 +132,7 @@ def _whole_directory(
         if offsets_tag not in entries:
             continue
         offsets = layout.read_integers(file, entries[offsets_tag])
-        counts = (
-            layout.read_integers(file, entries[counts_tag]) if counts_tag in entries else ()
-        )
+        counts = layout.read_integers(file, entries[counts_tag]) if counts_tag in entries else ()
         if any(place + count > size for place, count in zip(offsets, counts, strict=False)):
             return False
         wanted = _Wanted.of(file, layout, entries, tiled=counts_tag == 325)
