@@ -54,7 +54,7 @@ test("two parts of one name are refused where the bench is put together", async 
   await assert.rejects(twice, /Two parts of the page are called undo/);
 });
 
-test("tries stand in their turn while they are made, then the best first, the plain one last", async () => {
+test("tries stand at their numbers from first to last, the plain one always fourth", async () => {
   const made = await bench();
   const one = (attempt, state, more) => ({ try: attempt, state, order: null, left_out: false, taken: attempt === 1, seconds: 3, ...more });
   made.station = "Ground";
@@ -62,12 +62,18 @@ test("tries stand in their turn while they are made, then the best first, the pl
   made.path = "/api/placements/1";
   const plain = { fill: "blur", words: "the photo, blurred" };
   made.tries = { of: "Ground", seed: 1, plain, made: 0, list: [one(2, "made", { order: 1 }), one(1, "being made"), one(3, "waiting")] };
-  assert.deepEqual(made.tiles.map((tile) => tile.takes), [1, 2, 3, 0]);
+  assert.deepEqual(made.tiles.map((tile) => [tile.n, tile.takes]), [[1, 1], [2, 2], [3, 3], [4, 0]]);
   assert.equal(made.tiles[0].wait, "being made, about 3 s");
   assert.equal(made.triesWord, "1 of 3 tries made");
   const over = [one(3, "made", { order: 1 }), one(1, "made", { order: 2 }), one(2, "made", { left_out: true })];
+  const told = () => made.tiles.map((tile) => [tile.n, tile.takes, tile.word]);
+  const blurred = [4, 0, "plain: the photo, blurred"];
   made.tries = { ...made.tries, list: over };
-  assert.deepEqual(made.tiles.map((tile) => [tile.n, tile.takes, tile.word]), [[1, 3, "best first"], [2, 1, "taken"], [3, 0, "plain: the photo, blurred"]]);
+  assert.deepEqual(told(), [[1, 1, "taken"], [3, 3, "best"], blurred]);
+  made.tries = { ...made.tries, list: [...over, one(4, "made", { order: 3 })] };
+  assert.deepEqual(told(), [[1, 1, "taken"], [2, 4, ""], [3, 3, "best"], blurred]);
+  made.tries = { ...made.tries, plain: null, list: [one(1, "made", { order: 2 }), one(2, "made", { order: 4 }), one(3, "made", { order: 3 }), one(4, "made", { order: 1 })] };
+  assert.deepEqual(told(), [[1, 1, "taken"], [2, 2, ""], [3, 3, ""], [4, 4, "best"]]);
   made.station = "Crop";
   assert.equal(made.tiled, false);
 });

@@ -13,7 +13,16 @@ from sqlalchemy import exc as sql, text
 
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store import database, folders, jobs, placements, sizes, tables
+from oak_ledge.store import (
+    database,
+    folders,
+    jobs,
+    photos,
+    placements,
+    sizes,
+    standing_orders,
+    tables,
+)
 from oak_ledge.store.database import connect, migrate, open_database, reading, transaction
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.kinds import AsJson
@@ -225,6 +234,47 @@ def test_an_older_data_folder_is_brought_up_to_date_with_its_work_as_it_was(tmp_
         )
     with transaction(sessions) as session:
         assert not placements.walk(session, 1, -1, NOW).placement.fit_corners
+    sessions.close()
+
+
+def test_retouches_of_a_photo_become_those_of_each_job_that_held_it(tmp_path):
+    engine = connect(tmp_path / "old.db")
+    migrate(engine, "0013")
+    dot = {"kind": "paint_over", "strokes": [{"points": [[9, 9]], "radius": 4}], "number": 1}
+    kept = json.dumps({"retouches": [dot], "version": 3})
+    with engine.begin() as old:
+        for photo in (1, 2):  # one in two jobs, one in none
+            row = (
+                photo,
+                f"hash{photo}",
+                "quay.jpg",
+                samples.facts().model_dump_json(),
+                kept,
+                "2026-11-24",
+            )
+            old.exec_driver_sql(
+                "INSERT INTO photo (id, hash, name, facts, retouches, added) VALUES (?, ?, ?, ?, ?, ?)",
+                row,
+            )
+        for job in (1, 2):
+            old.exec_driver_sql(
+                "INSERT INTO job (id, name, added, touched) VALUES (?, 'Quay', '2026-11-24', '2026-11-24')",
+                (job,),
+            )
+            old.exec_driver_sql("INSERT INTO job_photo (job_id, photo_id) VALUES (?, 1)", (job,))
+        order = ("/quay", "/out", '{"sizes": []}', 1, "2026-11-24")
+        old.exec_driver_sql(
+            'INSERT INTO standing_order (folder, out, sizes, "on", added) VALUES (?, ?, ?, ?, ?)',
+            order,
+        )
+    engine.dispose()
+    sessions = open_database(tmp_path / "old.db")
+    with reading(sessions) as session:
+        held = photos.jobs_with(session, 1)
+        assert [(one.job_id, one.photo.retouches.version) for one in held] == [(1, 3), (2, 3)]
+        in_none = [photos.find(session, photo) for photo in (1, 2)]
+        assert [photo and photo.retouches.version for photo in in_none] == [0, 3]
+        assert [order.folder for order in standing_orders.every(session)] == ["/quay"]
     sessions.close()
 
 

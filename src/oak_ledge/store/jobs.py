@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, joinedload
 
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store.photos import Photo, photo_of
+from oak_ledge.store.photos import Photo, photo_in
 from oak_ledge.store.placements import WHOLE, Placed, add_placements, placed_of
 from oak_ledge.store.tables import (
     BatchRow,
@@ -72,16 +72,24 @@ def add(session: Session, name: str, now: datetime) -> Job:
 
 
 def add_photos(session: Session, job_id: int, photo_ids: Sequence[int]) -> None:
-    """Add photos at the end; one that was taken out comes back with what was done to it."""
+    """Add photos at the end, as they are retouched where they are in no job.
+
+    One that was taken out comes back with what was done to it.
+    """
     rows = select(JobPhotoRow).where(JobPhotoRow.job_id == job_id)
     known = {row.photo_id: row for row in session.scalars(rows)}
     for photo_id in photo_ids:
         if photo_id in known:
             known[photo_id].out = None
     first = _next(session, job_id)
-    new = [one for one in dict.fromkeys(photo_ids) if one not in known]
+    new = [photo_id for photo_id in dict.fromkeys(photo_ids) if photo_id not in known]
     session.add_all(
-        JobPhotoRow(job_id=job_id, photo_id=photo_id, position=first + n)
+        JobPhotoRow(
+            job_id=job_id,
+            photo_id=photo_id,
+            position=first + n,
+            retouches=session.get_one(PhotoRow, photo_id).retouches,
+        )
         for n, photo_id in enumerate(new)
     )
     session.flush()
@@ -119,7 +127,7 @@ def members_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Membe
     )
     found: dict[int, list[Member]] = {job_id: [] for job_id in job_ids}
     for row in session.scalars(rows):
-        found[row.job_id].append(Member(row.id, photo_of(row.photo)))
+        found[row.job_id].append(Member(row.id, photo_in(row)))
     return found
 
 

@@ -42,8 +42,8 @@ def of_jobs(session: Session, job_ids: Collection[int], recipe: str) -> list[Lev
     photos = _texts(
         session,
         select(
-            PhotoRow.id,
-            *map(_text, (PhotoRow.facts, PhotoRow.keeps, PhotoRow.found, PhotoRow.retouches)),
+            JobPhotoRow.id,
+            *map(_text, (PhotoRow.facts, PhotoRow.keeps, PhotoRow.found, JobPhotoRow.retouches)),
         )
         .join(JobPhotoRow, JobPhotoRow.photo_id == PhotoRow.id)
         .where(JobPhotoRow.job_id.in_(job_ids)),
@@ -60,7 +60,7 @@ def of_jobs(session: Session, job_ids: Collection[int], recipe: str) -> list[Lev
             PlacementRow.job_id,
             PlacementRow.state,
             _text(PlacementRow.placement),
-            JobPhotoRow.photo_id,
+            JobPhotoRow.id,
             JobSizeRow.id,
             LevelRow.of,
             LevelRow.level,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from typing import BinaryIO
@@ -19,7 +19,7 @@ from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.folders import sync_folder, written
-from oak_ledge.store.tables import JobPhotoRow, PhotoRow
+from oak_ledge.store.tables import JobPhotoRow, JobRow, PhotoRow
 
 _CHUNK = 1 << 20
 ENDINGS: dict[PhotoFormat, str] = {
@@ -136,9 +136,36 @@ def set_found(session: Session, photo_id: int, found: Keeps) -> None:
     session.flush()
 
 
-def set_retouches(session: Session, photo_id: int, retouches: Retouches) -> None:
-    """Say what is painted over and copied on a photo."""
-    session.get_one(PhotoRow, photo_id).retouches = retouches
+@dataclass(frozen=True)
+class InJob:
+    """A photo in a job: its place there, and its retouches, which are that job's alone."""
+
+    place: int
+    job_id: int
+    photo: Photo
+
+
+def jobs_with(session: Session, photo_id: int) -> list[InJob]:
+    """A photo in each of the jobs that hold it, the oldest first; deleted jobs hold nothing."""
+    rows = (
+        select(JobPhotoRow)
+        .join(JobRow, JobRow.id == JobPhotoRow.job_id)
+        .where(
+            JobPhotoRow.photo_id == photo_id, JobPhotoRow.out.is_(None), JobRow.deleted.is_(None)
+        )
+        .order_by(JobPhotoRow.id)
+    )
+    return [InJob(row.id, row.job_id, photo_in(row)) for row in session.scalars(rows)]
+
+
+def set_retouches(
+    session: Session, photo_id: int, retouches: Retouches, place: int | None = None
+) -> None:
+    """Say what is painted over and copied on a photo: at its place in a job, or where it is in none."""
+    if place is None:
+        session.get_one(PhotoRow, photo_id).retouches = retouches
+    else:
+        session.get_one(JobPhotoRow, place).retouches = retouches
     session.flush()
 
 
@@ -167,3 +194,8 @@ def forget(session: Session, photo_id: int) -> None:
 
 def photo_of(row: PhotoRow) -> Photo:
     return Photo(row.id, row.hash, row.name, row.facts, row.keeps, row.found, row.retouches)
+
+
+def photo_in(row: JobPhotoRow) -> Photo:
+    """Return a photo as it is in a job."""
+    return replace(photo_of(row.photo), retouches=row.retouches)

@@ -15,7 +15,7 @@ from oak_ledge.core.photos.retouches import Retouches, RetouchStep, undone
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store.photos import Photo, photo_of
+from oak_ledge.store.photos import Photo, photo_in
 from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PlacementRow, StepRow
 
 State = Literal["new", "placed", "settled", "made"]
@@ -124,6 +124,12 @@ def of_photo(session: Session, photo_id: int) -> list[Placed]:
     return [placed_of(row) for row in session.scalars(rows.order_by(PlacementRow.id))]
 
 
+def at_place(session: Session, job_photo_id: int) -> list[Placed]:
+    """Every placement of a photo in one job, the oldest first."""
+    rows = WHOLE.where(PlacementRow.job_photo_id == job_photo_id).order_by(PlacementRow.id)
+    return [placed_of(row) for row in session.scalars(rows)]
+
+
 def keep(
     session: Session,
     placement_id: int,
@@ -212,7 +218,7 @@ def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
         StepRow.retouched.is_not(None),
     )
     order = StepRow.step.desc() if to < row.step else StepRow.step
-    photo = row.job_photo.photo
+    photo = row.job_photo
     for step in session.scalars(steps.order_by(order)):
         assert step.retouched is not None
         was, became = step.retouched.before, step.retouched.after
@@ -221,13 +227,13 @@ def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
         now = photo.retouches
         kept = undone(now.retouches, was, became)
         photo.retouches = Retouches(retouches=kept, version=now.version + 1)
+        photo_changed(session, photo.id)
 
 
-def photo_changed(session: Session, photo_id: int) -> None:
-    """A photo shows other things than it did: its pieces that are made are no more as they were."""
-    its = select(JobPhotoRow.id).where(JobPhotoRow.photo_id == photo_id)
+def photo_changed(session: Session, job_photo_id: int) -> None:
+    """A photo shows other things than it did in its job: its pieces there that are made are no more as they were."""
     made = update(PlacementRow).where(
-        PlacementRow.job_photo_id.in_(its), PlacementRow.state == "made"
+        PlacementRow.job_photo_id == job_photo_id, PlacementRow.state == "made"
     )
     session.execute(made.values(state="placed"))
 
@@ -302,7 +308,7 @@ def placed_of(row: PlacementRow) -> Placed:
         job=row.job.name,
         job_size_id=row.job_size_id,
         job_photo_id=row.job_photo_id,
-        photo=photo_of(row.job_photo.photo),
+        photo=photo_in(row.job_photo),
         size=row.job_size.size,
         saved=None if saved is None or saved.deleted is not None else saved.size,
         placement=row.placement,

@@ -78,6 +78,7 @@ class PhotoRow(Base):
     found: Mapped[Keeps | None] = mapped_column(AsJson(Keeps))
     """zones found in it, that nobody has taken or refused yet; None before it was looked at"""
     retouches: Mapped[Retouches] = mapped_column(AsJson(Retouches), server_default="{}")
+    """with which it comes into a job; each job has its own from then on"""
     added: Mapped[moment]
 
 
@@ -114,6 +115,8 @@ class JobPhotoRow(Base):
     position: Mapped[int] = mapped_column(server_default="0")
     out: Mapped[moment | None]
     """taken out of the job, with all that was done to it; added again it comes back"""
+    retouches: Mapped[Retouches] = mapped_column(AsJson(Retouches), server_default="{}")
+    """of the photo in this job alone"""
     photo: Mapped[PhotoRow] = relationship()
 
 

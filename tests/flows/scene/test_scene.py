@@ -14,6 +14,7 @@ from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
+from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
 from oak_ledge.flows.delivery import orders
@@ -27,9 +28,11 @@ from oak_ledge.flows.pieces.made_of import hash_of
 from oak_ledge.flows.scene import grounds, retouches
 from oak_ledge.flows.scene.retouches import Brushed, RetouchesAsked
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
+from oak_ledge.store import placements
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.photos import present
 from oak_ledge.store.work import fills
+from tests import samples
 from tests.conftest import NOW
 from tests.samples import there
 
@@ -86,7 +89,7 @@ def test_tries_are_asked_for_made_in_turn_ordered_and_taken(workspace, wide):
     assert [one.attempt for one in grounds.tries(workspace, at, NOW) if one.taken] == [2]
     assert work(workspace) == 1  # the one that was taken, at full size
     assert not bench.view(workspace, at).being_made
-    assert "continued, try 2" in bench.view(workspace, at).stations[3].unit
+    assert bench.view(workspace, at).stations[3].unit == "continued"
     with transaction(workspace.sessions) as session:
         assert fills.waiting(session) == 0
 
@@ -278,6 +281,47 @@ def test_all_pieces_of_a_photo_show_a_retouch_until_it_is_undone(workspace, plac
     assert all(retouches.view(workspace, 1).made)  # what was made is still there
 
 
+def test_what_is_painted_over_for_one_job_changes_no_other(workspace, placed):
+    first, at = placed("150x100px", 150, 100)
+    second = jobs.start(workspace, "Another client", [1], [], ["150x100px"], NOW)
+    theirs = jobs.view(workspace, second).placements[0].id
+    brush(workspace, theirs)
+    with transaction(workspace.sessions) as session:
+        placements.set_state(session, theirs, "made", NOW)
+    was, view = hash_of(bench.load(workspace, theirs)), bench.view(workspace, at)
+    assert view.stations[0].unit == "px"
+    found = brush(workspace, at, kind="copy_texture", offset=(30.0, 0.0))
+    assert (found.pieces, found.others) == (1, 1)
+    assert (bench.load(workspace, theirs).state, hash_of(bench.load(workspace, theirs))) == (
+        "made",
+        was,
+    )
+    with pytest.raises(AskedError, match="is in 2 jobs"):
+        retouches.view(workspace, 1)
+    with pytest.raises(NotFoundError, match="no photo 1"):
+        retouches.view(workspace, 1, 99)
+    assert retouches.everywhere(workspace, 1, first, NOW).others == 0
+    there = bench.load(workspace, theirs)
+    assert (there.state, there.photo.retouches.retouches) == ("placed", found.retouches)
+    batches.undo(workspace, second, NOW)
+    assert (bench.load(workspace, theirs).state, hash_of(bench.load(workspace, theirs))) == (
+        "made",
+        was,
+    )
+    assert retouches.view(workspace, 1, first).others == 1
+    bench_view = bench.view(workspace, theirs)
+    assert bench_view.photo.look != bench.view(workspace, at).photo.look
+
+
+def test_a_photo_comes_into_a_job_as_it_is_retouched_in_none(workspace, bring):
+    photo = bring(("quay.jpg", samples.bytes_of(samples.grain(150, 100), "JPEG"))).photos[0]
+    asked = RetouchesAsked(retouches=[Retouch(kind="paint_over", strokes=(DOT,))])
+    found = retouches.put(workspace, photo.id, asked, NOW)
+    assert (found.pieces, len(found.retouches)) == (0, 1)
+    job = jobs.start(workspace, "Evening", [photo.id], [], ["3:2"], NOW)
+    assert retouches.view(workspace, photo.id, job).retouches == found.retouches
+
+
 def test_undo_takes_back_its_own_retouch_and_leaves_those_of_others(workspace, placed):
     job_id, at = placed("150x100px, 3:2", 150, 100)
     other = jobs.view(workspace, job_id).placements[1].id
@@ -368,7 +412,7 @@ def test_pictures_of_a_photo_are_told_apart_by_what_is_retouched(workspace, plac
     photo = find_photo(workspace, 1)
     plain = previews.photo_preview(workspace, photo, 64)
     brush(workspace, at, kind="copy_texture", offset=(30.0, 0.0))
-    now = find_photo(workspace, 1)
+    now = bench.load(workspace, at).photo
     assert previews.look_of(now) != previews.look_of(photo) == ""
     assert previews.photo_preview(workspace, now, 64) == plain  # until it is made
     work(workspace)

@@ -90,7 +90,7 @@ def _ground(size: Size, found: Figures, attempt: int | None) -> Station:
     share = f"{rounded(found.uncovered * 100, 0)} %"
     unit = colour_words(size.ground)
     if size.ground == CONTINUED:
-        unit = "to be continued" if attempt is None else f"continued, try {attempt}"
+        unit = "to be continued" if attempt is None else "continued"
     return Station(name="Ground", figure=share, unit=unit)
 
 

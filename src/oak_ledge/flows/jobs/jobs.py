@@ -24,7 +24,7 @@ from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.photos.subjects import looked_at
 from oak_ledge.flows.pieces.pieces import PieceView, counted, piece_of, standing
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
-from oak_ledge.store import jobs, placements, sizes
+from oak_ledge.store import jobs, photos, placements, sizes
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.errors import DamagedError
 from oak_ledge.store.jobs import Job, Laying, Member, Taken
@@ -247,15 +247,19 @@ def change(workspace: Workspace, job_id: int, asked: JobChange, now: datetime) -
 def copy(workspace: Workspace, job_id: int, now: datetime) -> int:
     """Start another job with the same sizes and photos, laid anew; give its id.
 
-    A piece whose photo was continued lies as it lay: its ground was made for that. Retouches are on
-    the photos themselves.
+    A piece whose photo was continued lies as it lay: its ground was made for that. Photos come with
+    their retouches.
     """
     with transaction(workspace.sessions) as session:
         old = find_job(session, job_id)
         new = jobs.add(session, f"{old.name}, again"[:120], now)
         jobs.change(session, new.id, now, notes=old.notes)
         asked = [(one.size, one.saved_id) for one in jobs.taken(session, job_id)]
-        _add(session, new.id, [one.photo for one in jobs.members(session, job_id)], asked)
+        members = jobs.members(session, job_id)
+        _add(session, new.id, [member.photo for member in members], asked)
+        retouched = {member.photo.id: member.photo.retouches for member in members}
+        for member in jobs.members(session, new.id):
+            photos.set_retouches(session, member.photo.id, retouched[member.photo.id], member.id)
         laid = {(one.photo.id, one.size): one.id for one in jobs.placements(session, new.id)}
         for one in jobs.placements(session, job_id):
             at = laid.get((one.photo.id, one.size))

@@ -15,6 +15,8 @@ from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.flows.photos.scenes import bare, scene_if_made
 from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import photos
+from oak_ledge.store.database import reading
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.placements import Placed
@@ -29,6 +31,22 @@ def look_of(photo: Photo) -> str:
         return ""
     of = str([one.model_dump_json(exclude={"number"}) for one in shown])
     return f"-{hashlib.sha256(of.encode()).hexdigest()[:16]}"
+
+
+def as_looks(workspace: Workspace, photo: Photo, look: str | None = None) -> Photo:
+    """Return a photo as it is retouched where it looks so: in a job, in none, or the bare `original`.
+
+    Without a look it is meant as it is in the one job that holds it, or in none.
+    """
+    if look == "original":
+        return bare(photo)
+    if look == look_of(photo):
+        return photo
+    with reading(workspace.sessions) as session:
+        held = [one.photo for one in photos.jobs_with(session, photo.id)]
+    if look is None:
+        return held[0] if len(held) == 1 else photo
+    return next((one for one in held if look_of(one) == look), photo)
 
 
 def photo_preview(

@@ -1,8 +1,9 @@
-"""What is painted over and copied on a photo: kept on it, so that all its pieces show it."""
+"""What is painted over and copied on a photo in a job: kept there, so that all its pieces in that job show it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from typing import Literal
@@ -15,16 +16,17 @@ from oak_ledge.core.photos.strokes import Polygons, Spot, Stroke, Strokes
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import Coordinate
 from oak_ledge.flows.bench.view import placed_in
-from oak_ledge.flows.photos.photos import find_photo, photo_in
+from oak_ledge.flows.photos.photos import photo_in
 from oak_ledge.flows.photos.scene_pictures import SPOT_EDGE, picture_of
 from oak_ledge.flows.photos.scenes import ask, drop, is_made, maker_of, missing, refuse_failed
 from oak_ledge.flows.photos.tries import TryView, watched
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
-from oak_ledge.store import photos, placements
+from oak_ledge.store import jobs, photos, placements
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.folders import is_fresh, replace_file
-from oak_ledge.store.photos import Photo
+from oak_ledge.store.photos import InJob, Photo
 from oak_ledge.store.placements import Placed
+from oak_ledge.store.tables import Change
 
 
 class RetouchesAsked(BaseModel):
@@ -50,17 +52,76 @@ class RetouchesView(BaseModel):
     words: tuple[str, ...]
     made: tuple[bool, ...]
     pieces: int
+    """in this job"""
+    others: int = 0
+    """jobs that hold the photo too, with other retouches or none"""
 
 
-def view(workspace: Workspace, photo_id: int) -> RetouchesView:
-    """Look at the retouches of a photo."""
-    return _view_of(workspace, find_photo(workspace, photo_id))
+@dataclass(frozen=True)
+class Where:
+    """A photo and the job whose retouches are meant; neither job nor place where it is in none."""
+
+    photo: Photo
+    job_id: int | None = None
+    place: int | None = None
+    others: tuple[InJob, ...] = ()
+
+    @property
+    def name(self) -> str:
+        """What work that is asked for here is asked for."""
+        return (
+            f"photo {self.photo.id}"
+            if self.job_id is None
+            else f"job {self.job_id} photo {self.photo.id}"
+        )
 
 
-def _view_of(workspace: Workspace, photo: Photo) -> RetouchesView:
-    retouches = photo.retouches
+def where(session: Session, photo_id: int, job_id: int | None = None) -> Where:
+    """Find a photo in a job, or in the only one it is in.
+
+    Raises
+    ------
+    NotFoundError
+        If there is no such photo, or not in that job.
+    AskedError
+        If no job is named and it is in several.
+    """
+    photo = photo_in(session, photo_id)
+    held = photos.jobs_with(session, photo_id)
+    mine = [one for one in held if job_id in (None, one.job_id)]
+    if job_id is not None and not mine:
+        msg = f"Job {job_id} has no photo {photo_id}."
+        raise NotFoundError(msg)
+    if len(mine) > 1:
+        msg = (
+            f"{photo.name} is in {len(mine)} jobs, each with retouches of its own. Say which is "
+            f"meant: /api/jobs/{mine[-1].job_id}/photos/{photo_id}/retouches."
+        )
+        raise AskedError(msg)
+    if not mine:
+        return Where(photo)
+    (here,) = mine
+    others = tuple(one for one in held if one is not here)
+    return Where(here.photo, here.job_id, here.place, others)
+
+
+def _find(workspace: Workspace, photo_id: int, job_id: int | None) -> Where:
     with reading(workspace.sessions) as session:
-        pieces = len(placements.of_photo(session, photo.id))
+        return where(session, photo_id, job_id)
+
+
+def view(workspace: Workspace, photo_id: int, job_id: int | None = None) -> RetouchesView:
+    """Look at the retouches of a photo in a job, or in the only one it is in."""
+    return _view_of(workspace, _find(workspace, photo_id, job_id))
+
+
+def _view_of(workspace: Workspace, here: Where) -> RetouchesView:
+    photo, retouches = here.photo, here.photo.retouches
+    pieces = 0
+    if here.place is not None:
+        with reading(workspace.sessions) as session:
+            pieces = len(placements.at_place(session, here.place))
+    differ = [one for one in here.others if one.photo.retouches.retouches != retouches.retouches]
     return RetouchesView(
         retouches=retouches.retouches,
         version=retouches.version,
@@ -70,6 +131,7 @@ def _view_of(workspace: Workspace, photo: Photo) -> RetouchesView:
             for one in retouches.retouches
         ),
         pieces=pieces,
+        others=len(differ),
     )
 
 
@@ -79,8 +141,16 @@ def _words(place: int, one: Retouch) -> str:
     return f"{place}. {what}{hidden}"
 
 
-def put(workspace: Workspace, photo_id: int, asked: RetouchesAsked, now: datetime) -> RetouchesView:
-    """Set all retouches of a photo; what is new is made.
+def put(
+    workspace: Workspace,
+    photo_id: int,
+    asked: RetouchesAsked,
+    now: datetime,
+    job_id: int | None = None,
+) -> RetouchesView:
+    """Set all retouches of a photo in a job; what is new is made.
+
+    The job is the one named, that of the piece it is done on, or the only one that holds the photo.
 
     Raises
     ------
@@ -90,21 +160,61 @@ def put(workspace: Workspace, photo_id: int, asked: RetouchesAsked, now: datetim
         If one can't be.
     """
     with transaction(workspace.sessions) as session:
-        photo = photo_in(session, photo_id)
-        before = photo.retouches
+        if job_id is None and asked.placement_id is not None:
+            job_id = _placed_on(session, asked.placement_id, photo_in(session, photo_id)).job_id
+        here = where(session, photo_id, job_id)
+        before = here.photo.retouches
         newest = asked.version in (None, before.version)
-        after = checked(asked.retouches, photo.facts.upright)
+        after = checked(asked.retouches, here.photo.facts.upright)
         if newest and after != before.retouches:
-            _set(session, photo, asked, after, now)
-            photo = photo_in(session, photo_id)
+            _set(session, here, asked, after, now)
+            here = where(session, photo_id, job_id)
+    photo = here.photo
     if not newest:
         msg = (
             f"{photo.name} was retouched meanwhile, in another window or by somebody else. It is "
             "shown as it is now; do it again if it is still wanted."
         )
-        raise ChangedMeanwhileError(msg, _view_of(workspace, photo))
-    ask(workspace, photo, missing(workspace, photo), f"photo {photo_id}", again=True)
-    return _view_of(workspace, photo)
+        raise ChangedMeanwhileError(msg, _view_of(workspace, here))
+    ask(workspace, photo, missing(workspace, photo), here.name, again=True)
+    return _view_of(workspace, here)
+
+
+def everywhere(workspace: Workspace, photo_id: int, job_id: int, now: datetime) -> RetouchesView:
+    """Copy a photo's retouches to the other jobs that hold it: a step of each, which can be undone there."""
+    with transaction(workspace.sessions) as session:
+        here = where(session, photo_id, job_id)
+        after = here.photo.retouches.retouches
+        for other in here.others:
+            before = other.photo.retouches
+            if before.retouches != after:
+                pieces = placements.at_place(session, other.place)
+                photos.set_retouches(
+                    session,
+                    photo_id,
+                    Retouches(retouches=after, version=before.version + 1),
+                    other.place,
+                )
+                placements.photo_changed(session, other.place)
+                if pieces:
+                    _keep_step(session, other, pieces[0], _step(before.retouches, after), now)
+    return view(workspace, photo_id, job_id)
+
+
+def _keep_step(
+    session: Session, other: InJob, piece: Placed, step: RetouchStep, now: datetime
+) -> None:
+    """Keep in another job what was copied there, so that it can be undone on the piece or on its ledge."""
+    what = f"retouches of {other.photo.name} copied from another job"
+    kept = placements.keep(session, piece.id, piece.placement, what[:200], now, step)
+    change = Change(
+        placement_id=piece.id,
+        step=piece.step,
+        state=piece.state,
+        after=kept.step,
+        after_state=kept.state,
+    )
+    jobs.add_batch(session, other.job_id, what, [change], now)
 
 
 class Brushed(BaseModel):
@@ -150,7 +260,7 @@ def brush(
         wider = was.model_copy(update=more)
         after = tuple(wider if other.number == was.number else other for other in kept.retouches)
     asked = RetouchesAsked(retouches=list(after), version=kept.version, placement_id=placement_id)
-    return put(workspace, placed.photo.id, asked, now)
+    return put(workspace, placed.photo.id, asked, now, placed.job_id)
 
 
 def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:
@@ -179,23 +289,32 @@ def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:
 
 def _set(
     session: Session,
-    photo: Photo,
+    here: Where,
     asked: RetouchesAsked,
     after: tuple[Retouch, ...],
     now: datetime,
 ) -> None:
-    before = photo.retouches
-    photos.set_retouches(session, photo.id, Retouches(retouches=after, version=before.version + 1))
-    placements.photo_changed(session, photo.id)
+    before = here.photo.retouches
+    kept = Retouches(retouches=after, version=before.version + 1)
+    photos.set_retouches(session, here.photo.id, kept, here.place)
+    if here.place is not None:
+        placements.photo_changed(session, here.place)
     if asked.placement_id is None:
         return
-    placed = placements.find(session, asked.placement_id)
-    if placed is None or placed.photo.id != photo.id:
-        msg = f"{photo.name} has no placement {asked.placement_id}."
+    placed = _placed_on(session, asked.placement_id, here.photo)
+    if placed.job_id != here.job_id:
+        msg = f"Placement {placed.id} is not one of job {here.job_id}."
         raise AskedError(msg)
     step = _step(before.retouches, after)
-    what = _what(step)
-    placements.keep(session, placed.id, placed.placement, what, now, step)
+    placements.keep(session, placed.id, placed.placement, _what(step), now, step)
+
+
+def _placed_on(session: Session, placement_id: int, photo: Photo) -> Placed:
+    placed = placements.find(session, placement_id)
+    if placed is None or placed.photo.id != photo.id:
+        msg = f"{photo.name} has no placement {placement_id}."
+        raise AskedError(msg)
+    return placed
 
 
 def _step(before: tuple[Retouch, ...], after: tuple[Retouch, ...]) -> RetouchStep:
@@ -244,27 +363,32 @@ def _works(photo: Photo, one: Retouch, seed: int | None) -> list[FillWork]:
 
 
 def tries(
-    workspace: Workspace, photo_id: int, number: int, now: datetime, seed: int | None = None
+    workspace: Workspace,
+    photo_id: int,
+    number: int,
+    now: datetime,
+    seed: int | None = None,
+    job_id: int | None = None,
 ) -> list[TryView]:
     """Say how far the tries of a retouch are, the best first; asking begins the work."""
-    photo = find_photo(workspace, photo_id)
-    one = _one(photo, number)
-    works = _works(photo, one, seed)
+    here = _find(workspace, photo_id, job_id)
+    one = _one(here.photo, number)
+    works = _works(here.photo, one, seed)
     if not works:
         return []
     taken = one.attempt if seed in (None, one.seed) else None
-    asker = _asker(photo, one)
-    return watched(workspace, photo, works, asker, now, taken=taken, bold=False)
+    asker = _asker(here, one)
+    return watched(workspace, here.photo, works, asker, now, taken=taken, bold=False)
 
 
-def cancel(workspace: Workspace, photo_id: int, number: int) -> None:
+def cancel(workspace: Workspace, photo_id: int, number: int, job_id: int | None = None) -> None:
     """Want the tries of a retouch no more that are not made yet."""
-    photo = find_photo(workspace, photo_id)
-    drop(workspace, _asker(photo, _one(photo, number)), photo)
+    here = _find(workspace, photo_id, job_id)
+    drop(workspace, _asker(here, _one(here.photo, number)), here.photo)
 
 
-def _asker(photo: Photo, one: Retouch) -> str:
-    return f"photo {photo.id} retouch {one.number}"
+def _asker(here: Where, one: Retouch) -> str:
+    return f"{here.name} retouch {one.number}"
 
 
 def picture(
@@ -274,17 +398,18 @@ def picture(
     attempt: int,
     now: datetime,
     seed: int | None = None,
+    job_id: int | None = None,
 ) -> Path | None:
     """Draw the place of a retouch with one of its tries; None where that is not made yet."""
-    photo = find_photo(workspace, photo_id)
-    one = _one(photo, number)
+    here = _find(workspace, photo_id, job_id)
+    photo, one = here.photo, _one(here.photo, number)
     works = _works(photo, one, seed)
     if not works:
         works = [FillWork(retouches=photo.retouches, one=one)] * TRIES
     work = works[attempt - 1]
     if not is_made(workspace, photo, work):
         refuse_failed(workspace, photo, work)
-        watched(workspace, photo, works, _asker(photo, one), now, taken=None, bold=False)
+        watched(workspace, photo, works, _asker(here, one), now, taken=None, bold=False)
         return None
     path = picture_of(workspace, photo, work)
     if not is_fresh(path):

@@ -13,7 +13,6 @@ from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import photos, previews
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
-from oak_ledge.flows.photos.scenes import bare
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import Edge, FoundAsked, Here, Id, Now
 
@@ -22,7 +21,7 @@ router = APIRouter()
 Quarter = Annotated[int, Query(ge=0, le=3, description="quarter turns clockwise")]
 
 Look = Annotated[
-    str,
+    str | None,
     Query(max_length=40, description="as the photo's facts tell it; original: without retouches"),
 ]
 
@@ -44,7 +43,7 @@ def some_photos(id: Annotated[list[Id], Query(max_length=500)], here: Here) -> l
 
 @router.get("/photos/{photo_id}")
 def photo(photo_id: Id, here: Here) -> PhotoView:
-    return photos.photo_view(photos.find_photo(here, photo_id))
+    return photos.photo_view(previews.as_looks(here, photos.find_photo(here, photo_id)))
 
 
 @router.get(
@@ -56,12 +55,10 @@ def photo_preview(
     edge: Edge = 1024,
     quarter: Quarter = 0,
     mirror: bool = False,
-    look: Look = "",
+    look: Look = None,
 ) -> FileResponse:
     """An upright picture of a photo as it is retouched; under its newest `look` it never changes."""
-    photo = photos.find_photo(here, photo_id)
-    if look == "original":
-        photo = bare(photo)
+    photo = previews.as_looks(here, photos.find_photo(here, photo_id), look)
     path = previews.turned_preview(here, photo, edge, quarter, mirror=mirror)
     newest = previews.look_of(photo)
     stays = look == newest and path.name.startswith(f"{photo.hash}{newest}-")

@@ -39,12 +39,13 @@ def _shown(path: Path | None) -> Response:
 
 @router.get("/photos/{photo_id}/retouches")
 def photo_retouches(photo_id: Id, here: Here) -> RetouchesView:
+    """Of a photo that is in one job, or none."""
     return retouches.view(here, photo_id)
 
 
 @router.put("/photos/{photo_id}/retouches")
 def put_retouches(photo_id: Id, asked: RetouchesAsked, here: Here, now: Now) -> RetouchesView:
-    """All retouches of a photo; one that names the piece it is done on is a step of its history."""
+    """All retouches of a photo that is in one job or none, or in the job of the piece that is named."""
     return retouches.put(here, photo_id, asked, now)
 
 
@@ -78,6 +79,59 @@ def retouch_try(
 ) -> Response:
     """The place of a retouch as a try fills it."""
     return _shown(retouches.picture(here, photo_id, number, attempt, now, seed))
+
+
+@router.get("/jobs/{job_id}/photos/{photo_id}/retouches")
+def job_retouches(job_id: Id, photo_id: Id, here: Here) -> RetouchesView:
+    """What is painted over and copied on a photo in this job alone."""
+    return retouches.view(here, photo_id, job_id)
+
+
+@router.put("/jobs/{job_id}/photos/{photo_id}/retouches")
+def put_job_retouches(
+    job_id: Id, photo_id: Id, asked: RetouchesAsked, here: Here, now: Now
+) -> RetouchesView:
+    """All retouches of a photo in this job; one that names the piece it is done on is a step of its history."""
+    return retouches.put(here, photo_id, asked, now, job_id)
+
+
+@router.post("/jobs/{job_id}/photos/{photo_id}/retouches/everywhere")
+def retouches_everywhere(job_id: Id, photo_id: Id, here: Here, now: Now) -> RetouchesView:
+    """Copies them to the other jobs that hold the photo, as a step of each that can be undone."""
+    return retouches.everywhere(here, photo_id, job_id, now)
+
+
+@router.get("/jobs/{job_id}/photos/{photo_id}/retouches/{number}/tries")
+def job_retouch_tries(
+    job_id: Id, photo_id: Id, number: Number, here: Here, now: Now, seed: Seed = None
+) -> list[TryView]:
+    """How far the fills of a painted-over place are, the best first; asking begins the work."""
+    return retouches.tries(here, photo_id, number, now, seed, job_id)
+
+
+@router.delete("/jobs/{job_id}/photos/{photo_id}/retouches/{number}/tries", status_code=204)
+def stop_job_retouch_tries(job_id: Id, photo_id: Id, number: Number, here: Here) -> None:
+    """Make no more of them; what is made stays."""
+    retouches.cancel(here, photo_id, number, job_id)
+
+
+@router.get(
+    "/jobs/{job_id}/photos/{photo_id}/retouches/{number}/tries/{attempt}",
+    response_class=FileResponse,
+    responses=PICTURE,
+)
+def job_retouch_try(
+    job_id: Id,
+    photo_id: Id,
+    number: Number,
+    attempt: Try,
+    here: Here,
+    now: Now,
+    edge: Edge = 640,
+    seed: Seed = None,
+) -> Response:
+    """The place of a retouch as a try fills it."""
+    return _shown(retouches.picture(here, photo_id, number, attempt, now, seed, job_id))
 
 
 @router.post("/placements/{placement_id}/retouches", status_code=201)

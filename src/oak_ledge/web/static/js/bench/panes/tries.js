@@ -20,33 +20,33 @@ export const tiling = {
   get triesBase() {
     return this.tries.of === "Ground"
       ? `${this.path}/grounds`
-      : `/api/photos/${this.view.photo.id}/retouches/${this.retouchNumber}/tries`;
+      : `${this.retouchesPath}/${this.retouchNumber}/tries`;
   },
-  // The best first, once all are there: what moved under a hand would be taken by mistake.
+  // Each stands at its number from the first to the last moment: what moved under a hand would be taken
+  // by mistake. The plain ground is always the fourth.
   get tiles() {
     const { list, plain, seed, made } = this.tries;
-    const over = list.every((one) => one.state === "made" || one.state === "failed");
-    const shown = over ? list.filter((one) => !one.left_out || one.taken) : [...list].sort((a, b) => a.try - b.try);
-    const tiles = shown.slice(0, plain ? TILES - 1 : TILES).map((one) => ({
+    const over = this.triesDone;
+    const tiles = places(list, plain ? TILES - 1 : TILES, over).map((one, n) => one && {
+      n: n + 1,
       key: `try${one.try}`,
       takes: one.try,
       taken: one.taken,
       src: one.state === "made" ? `${this.triesBase}/${one.try}?edge=640&seed=${seed}&of=${made}-${encodeURIComponent(this.triesOf)}` : "",
-      word: one.taken ? "taken" : over && one.order === 1 ? "best first" : "",
+      word: one.taken ? "taken" : over && one.order === 1 ? "best" : "",
       wait: waits(one),
-    }));
+    });
     if (plain) {
       const taken = this.view.ground === plain.fill;
       const src = `${this.path}/plain-ground/picture?edge=640&of=${encodeURIComponent(this.triesOf)}`;
-      tiles.push({ key: "plain", takes: 0, taken, src, word: taken ? "taken" : `plain: ${plain.words}`, wait: "" });
+      tiles.push({ n: TILES, key: "plain", takes: 0, taken, src, word: taken ? "taken" : `plain: ${plain.words}`, wait: "" });
     }
-    return tiles.map((one, n) => ({
+    return tiles.filter(Boolean).map((one) => ({
       ...one,
-      n: n + 1,
-      number: String(n + 1),
+      number: String(one.n),
       mark: one.taken ? "is-taken" : "",
       pressed: String(one.taken),
-      label: `Try ${n + 1}${one.word ? `, ${one.word}` : ""}${one.wait ? `, ${one.wait}` : ""}`,
+      label: `Try ${one.n}${one.word ? `, ${one.word}` : ""}${one.wait ? `, ${one.wait}` : ""}`,
       takeWord: one.taken || !one.src ? "" : "Take it",
       closeWord: one.taken && one.src && this.tries.of === "Ground" ? "Look close" : "",
     }));
@@ -158,6 +158,19 @@ export const tiling = {
     return this.lookClose(at);
   },
 };
+
+// The tries at their places, by their own numbers. Where there is room for three of four, the fourth takes
+// the place of the worst once all are made and it is better. What is as good as another leaves its place empty.
+function places(list, room, over) {
+  const inOrder = [...list].sort((a, b) => a.try - b.try);
+  const rank = (one) => (one.taken ? 0 : one.left_out ? TILES + 1 : one.order ?? TILES + 1);
+  const placed = inOrder.slice(0, room);
+  for (const one of inOrder.slice(room)) {
+    const worst = placed.reduce((a, b) => (rank(b) >= rank(a) ? b : a), one);
+    if (over && worst !== one && rank(worst) > rank(one)) placed[placed.indexOf(worst)] = one;
+  }
+  return placed.map((one) => (over && one.left_out && !one.taken ? null : one));
+}
 
 function waits({ state, seconds, reason }) {
   if (state === "made") return "";

@@ -1,9 +1,10 @@
-// Retouching, at the Photo station: a thing painted over, texture copied, in a list that all pieces show.
+// Retouching, at the Photo station: a thing painted over, texture copied, in a list that all pieces of the
+// photo in this job show.
 
 import { ask } from "../../net/ask.js";
 import { drawBrush } from "../tools/brush.js";
 
-const NONE = { retouches: [], version: 0, words: [], made: [], pieces: 0 };
+const NONE = { retouches: [], version: 0, words: [], made: [], pieces: 0, others: 0 };
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const retouching = {
@@ -14,9 +15,13 @@ export const retouching = {
   spot: null, // where texture is copied from, and by how much that lies away
   copying: null, // the offset while texture is copied
   before: false,
+  copiedElsewhere: "",
 
   get brushing() {
     return ["paint", "outline", "texture", "from"].includes(this.tool);
+  },
+  get retouchesPath() {
+    return `/api/jobs/${this.view.job_id}/photos/${this.view.photo.id}/retouches`;
   },
   get notBrushing() {
     return !this.brushing;
@@ -83,7 +88,7 @@ export const retouching = {
     drawBrush(this);
   },
   async loadRetouches() {
-    const found = await ask(`/api/photos/${this.view.photo.id}/retouches`).catch(() => null);
+    const found = await ask(this.retouchesPath).catch(() => null);
     if (!found) return;
     const { patched } = this;
     this.retouched = found;
@@ -187,6 +192,7 @@ export const retouching = {
     await this.inTurn(async () => {
       try {
         this.trouble = "";
+        this.copiedElsewhere = "";
         this.retouched = await ask(`${this.path}/retouches`, { method: "POST", body });
         this.retouchNumber = body.number ?? this.retouched.retouches.at(-1).number;
         if (body.kind === "paint_over") this.dropBrushed();
@@ -220,13 +226,32 @@ export const retouching = {
     this.closeTries();
     return this.putRetouches((one) => (one.number === this.retouchNumber ? null : one));
   },
+  get othersWord() {
+    const { others } = this.retouched;
+    return `Also in ${others === 1 ? "1 other job" : `${others} other jobs`}`;
+  },
+  get canGoElsewhere() {
+    return this.hasRetouches && this.retouched.others > 0;
+  },
+  async retouchEverywhere() {
+    const { others } = this.retouched;
+    await this.inTurn(async () => {
+      try {
+        this.trouble = "";
+        this.retouched = await ask(`${this.retouchesPath}/everywhere`, { method: "POST" });
+        this.copiedElsewhere = `Copied to ${others === 1 ? "1 other job" : `${others} other jobs`}, where it can be undone.`;
+      } catch (problem) {
+        this.trouble = problem.message;
+      }
+    });
+  },
   async putRetouches(change) {
     await this.inTurn(async () => {
       const retouches = this.retouched.retouches.map(change).filter(Boolean);
       const body = { retouches, version: this.retouched.version, placement_id: this.view.id };
       try {
         this.trouble = "";
-        this.retouched = await ask(`/api/photos/${this.view.photo.id}/retouches`, { method: "PUT", body });
+        this.retouched = await ask(this.retouchesPath, { method: "PUT", body });
       } catch (problem) {
         this.trouble = problem.message;
         if (problem.newer) this.retouched = problem.newer;
