@@ -200,8 +200,9 @@ def test_ground_is_chosen_where_the_photo_sits_and_left_again():
     back = apply(PRINT, PHOTO, pulled, Ground(kind="ground", beyond=False, fill="white"))
     assert back.size is None
     assert crop(PRINT, back) == [200, 0, 5000, 4000]
-    with pytest.raises(SizeError, match="fixes a shape"):
-        apply(FREE, PHOTO, suggest(FREE, PHOTO), Ground(kind="ground", beyond=True))
+    beyond = apply(FREE, PHOTO, suggest(FREE, PHOTO), Ground(kind="ground", beyond=True))
+    wider = apply(FREE, PHOTO, beyond, Pull(kind="pull", at="w", x=-600, y=0))
+    assert (crop(FREE, beyond), crop(FREE, wider)) == ([0, 0, 6000, 4000], [-600, 0, 6600, 4000])
 
 
 @given(strategies.laid_sizes, strategies.extents, strategies.levels, strategies.gestures)

@@ -230,3 +230,21 @@ def test_every_note_has_a_word_for_where_it_stands_alone():
     assert len(found) >= 18
     assert found == set(CODE_WORDS)
     assert not any("-" in words for words in CODE_WORDS.values())
+
+
+@pytest.mark.parametrize(
+    ("frame", "words"),
+    [
+        ({"mat": {"outer": "16x20in", "window": "7.5x9.5in"}}, None),
+        ({"mat": {"outer": "16x20in", "window": "8x9.5in"}}, "The print, 8 × 10 in, is no larger than the mat's window, 8 × 9.5 in"),
+        ({"mat": {"outer": "9x11in", "window": "7x9in"}, "opening": "10x12in", "lip": "0.5in"}, "The mat, 9 × 11 in, is no larger than the frame's opening less its lip, 9 × 11 in"),
+        ({"opening": "8x10in", "lip": "5mm"}, None),
+        ({"opening": "9x11in", "lip": "5mm"}, "The print, 8 × 10 in, is no larger"),
+        ({"opening": "9x11in"}, None),  # nobody said what its lip hides
+        ({"lip": "5mm"}, None),
+    ],
+)  # fmt: skip
+def test_a_print_that_falls_through_is_looked_at(frame, words):
+    found = noted(size("8x10in@100", frame=frame), facts()).get("falls-through")
+    assert (found is None) == (words is None)
+    assert found is None or found.text.startswith(words)

@@ -3,7 +3,6 @@ from __future__ import annotations
 import pytest
 from hypothesis import given, strategies as st
 
-from oak_ledge.core.errors import SizeError
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Ground
 from oak_ledge.core.gestures.level import Angle
@@ -34,8 +33,8 @@ def test_place_tightness_level_and_ground_are_taken_as_shares():
     grounded = apply(PRINT, PHOTO, model, Ground(kind="ground", beyond=True, fill="blur"))
     like = laid_like(PRINT, OTHER, lying_on(PRINT, PHOTO, grounded))
     assert (size_at(PRINT, like).differ, size_at(PRINT, like).ground) == ("extend", "blur")
-    with pytest.raises(SizeError, match="fixes a shape"):
-        laid_like(FREE, OTHER, lying_on(PRINT, PHOTO, grounded))
+    free = laid_like(FREE, OTHER, lying_on(PRINT, PHOTO, grounded))
+    assert (size_at(FREE, free).differ, free.free) == ("extend", (3068, 2454))
 
 
 @given(strategies.exact_sizes(), strategies.exact_sizes(), st.floats(0.2, 1), st.integers(0, 3))

@@ -3,11 +3,11 @@ from __future__ import annotations
 import pytest
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.flows.bench import hand, other_size, save_size, view as bench
+from oak_ledge.flows.bench import fixes, hand, other_size, save_size, view as bench
 from oak_ledge.flows.bench.other_size import OtherSizeAsked
 from oak_ledge.flows.bench.save_size import SaveSizeAsked
 from oak_ledge.flows.jobs import batches, jobs
@@ -39,7 +39,7 @@ def test_each_shape_a_piece_has_had_comes_back_bit_for_bit(workspace, placed):
     first = worked_on(workspace, at)
     lay = {}
     for text in ("4:5", "1:1"):
-        now = put(workspace, at, text=text)
+        now = put(workspace, at, text=text, keep="pixels")
         assert now.own_size is not None
         assert (now.lying.angle, now.lying.cx, now.lying.cy) == (
             first.lying.angle, pytest.approx(first.lying.cx), pytest.approx(first.lying.cy),
@@ -48,7 +48,7 @@ def test_each_shape_a_piece_has_had_comes_back_bit_for_bit(workspace, placed):
         lay[text] = now.lying
     back = put(workspace, at, job_size_id=bench.load(workspace, at).job_size_id)
     assert (back.lying, back.own_size) == (first.lying, None)
-    again = put(workspace, at, text="4:5")
+    again = put(workspace, at, text="4:5", keep="pixels")
     assert again.lying == lay["4:5"]
     assert hand.walk(workspace, at, -1, NOW).lying == first.lying
 
@@ -111,3 +111,64 @@ def test_a_size_is_saved_under_a_name_and_in_a_group(workspace, placed):
     kept = save_size.keep_of(workspace, at, SaveSizeAsked(name="Slides", group="screen"))
     assert (kept.name, kept.size.group, kept.label) == ("Slides", "screen", "1064 × 798 px")
     assert save_size.keep_of(workspace, at, SaveSizeAsked(name="Slides")).name == "Slides 2"
+
+
+@pytest.mark.parametrize(
+    ("on", "ratio", "as_print", "pixels", "written"),
+    [
+        ("5x7in@100", "1:1", "7 × 7 in at 100 ppi", "800 × 800 px", "7x7in@100"),
+        ("20x30cm@100", "16:9", "30 × 16.875 cm at 100 ppi", "1200 × 675 px", "30x16.875cm@100"),
+        ("long 12in@90", "3:1", "12 × 4 in at 90 ppi", "1200 × 400 px", "12x4in@90"),
+        ("short 4in@90", "2:1", "8 × 4 in at 90 ppi", "1200 × 600 px", "8x4in@90"),
+        ("300x200px", "1:1", None, "800 × 800 px", None),
+        ("100%", "1:1", None, "800 × 800 px", None),
+    ],
+)
+def test_a_ratio_on_a_print_asks_which_stays(
+    workspace, placed, on, ratio, as_print, pixels, written
+):
+    _, at = placed(on)
+    choice = other_size.ratio_choice(workspace, at, ratio)
+    assert (choice.as_print, choice.as_pixels) == (as_print, pixels)
+    if as_print is not None:
+        with pytest.raises(AskedError, match="Say what stays"):
+            put(workspace, at, text=ratio)
+        own = put(workspace, at, text=ratio, keep="print").own_size
+        assert own is not None
+        assert own.text == written
+    own = put(workspace, at, text=ratio, keep="pixels").own_size
+    assert own is not None
+    assert own.text == ratio
+
+
+def test_a_freed_crop_stays_where_it_is_with_its_ground(workspace, placed):
+    _, at = placed("16:9 extend", 1200, 1200)
+    hand.keep(workspace, at, Continue(kind="continue"), NOW)
+    before = bench.load(workspace, at)
+    freed = put(workspace, at, text="100%")
+    after = bench.load(workspace, at)
+    assert after.lying.crop == before.lying.crop
+    assert after.placement.continued == before.placement.continued
+    assert (after.lying.size.differ, after.lying.size.ground) == ("extend", "continued")
+    assert "ground-unmade" not in {note.code for note in freed.notes}
+    _, cropped = placed("8x10in@100")
+    worked_on(workspace, cropped)
+    hand.keep(workspace, cropped, Angle(kind="angle", angle=0), NOW)
+    crop = bench.load(workspace, cropped).lying.crop
+    put(workspace, cropped, text="100%")
+    assert bench.load(workspace, cropped).lying.crop.box == pytest.approx(crop.box, abs=1)
+
+
+def test_a_piece_put_on_a_size_that_extends_is_whole_wherever_it_lay(workspace, placed):
+    _, at = placed("4x5in@100")
+    hand.keep(workspace, at, Scale(kind="scale", factor=0.6), NOW)
+    hand.keep(workspace, at, Move(kind="move", dx=-200, dy=-150), NOW)
+    view = put(workspace, at, text="256x128px extend")
+    assert (view.trimmed, view.lying.cy) == (0, 400)
+    slid = hand.keep(workspace, at, Move(kind="move", dx=0, dy=-90), NOW)
+    note = next(note for note in slid.notes if note.code == "cut-by-extend")
+    assert (note.level, "11 % bottom" in note.text) == ("look", True)
+    mended = fixes.fix(workspace, at, "cut-by-extend", NOW)
+    assert "cut-by-extend" not in {note.code for note in mended.notes}
+    with pytest.raises(AskedError, match="nothing to fix"):
+        fixes.fix(workspace, at, "cut-by-extend", NOW)

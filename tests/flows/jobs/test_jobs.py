@@ -165,8 +165,11 @@ def test_what_was_worked_on_since_stays_and_what_cannot_be_says_why(workspace, m
     free = jobs.add(workspace, many, [], [], ["100%"], NOW)
     on_free = next(p for p in free.placements if p.size_name == "100 %")
     answer = batches.do(workspace, many, [on_free.id, one.id], OnGround(do="ground"), NOW)
-    assert (answer.changed, answer.refused[0].placement_id) == (1, on_free.id)
-    assert "fixes a shape" in answer.refused[0].reason
+    assert (answer.changed, answer.refused) == (2, [])
+    too_large = OtherSize(do="size", text="window 90000x90000px")
+    answer = batches.do(workspace, many, [one.id], too_large, NOW)
+    assert (answer.changed, answer.refused[0].placement_id) == (0, one.id)
+    assert "larger than the photo" in answer.refused[0].reason
     for ids in ([], [99_999]):
         with pytest.raises(AskedError):
             batches.do(workspace, many, ids, Settle(do="settle"), NOW)

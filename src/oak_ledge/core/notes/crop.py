@@ -9,6 +9,8 @@ from oak_ledge.core.notes.note import Note
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.size import Size, edges_of
 
+CUT = 0.005  # of the photo: less is the hair by which a shape differs
+
 
 def blank_corners(size: Size, tally: Tally) -> Note | None:
     """Stop a crop that reaches beyond the photo where no ground fills."""
@@ -43,16 +45,38 @@ def trimmed(size: Size, tally: Tally) -> Note | None:
         return None
     if tally.kept >= 0.60 and tally.shape_cost <= 0.45:
         return None
-    sides = ", ".join(
-        f"{rounded(share * 100, 0)} % {name}"
-        for name, share in tally.trimmed_sides.model_dump().items()
-        if share >= 0.005
-    )
+    sides = _sides(tally)
     if tally.kept < 0.60:
         why = f"The crop keeps {rounded(tally.kept * 100, 0)} % of the largest of its shape"
     else:
         why = f"This shape alone costs {rounded(tally.shape_cost * 100, 0)} % of the photo"
     return Note(level="look", code="trimmed", text=f"{why}; trimmed: {sides}.")
+
+
+def _sides(tally: Tally) -> str:
+    """Name the sides that are trimmed, with their shares."""
+    return ", ".join(
+        f"{rounded(share * 100, 0)} % {name}"
+        for name, share in tally.trimmed_sides.model_dump().items()
+        if share >= 0.005
+    )
+
+
+def cut_by_extend(size: Size, tally: Tally) -> Note | None:
+    """Look where a size that extends, so that all of a photo is there, trims it all the same."""
+    extends = size.differ == "extend" and size.shape.fixes_shape and not size.shape.whole_pixels
+    if not extends or tally.trimmed < CUT:
+        return None
+    share = rounded(tally.trimmed * 100, 1 if tally.trimmed < 0.1 else 0)
+    return Note(
+        level="look",
+        code="cut-by-extend",
+        text=(
+            f"This size takes the whole photo in, but the crop leaves {share} % of it out: "
+            f"{_sides(tally)}. Loosen it, or put it back in the middle."
+        ),
+        way="Take the whole photo in",
+    )
 
 
 def stretched(tally: Tally) -> Note | None:

@@ -55,6 +55,8 @@ CODE_WORDS = {
     "ground-unmade": "ground not made",
     "retouched": "retouched",
     "trimmed": "much trimmed",
+    "cut-by-extend": "cut though extended",
+    "falls-through": "falls through its frame",
     "keep-cut": "keep zone cut",
     "keep-edge": "keep zone near the edge",
     "keep-hidden": "keep zone hidden",

@@ -6,10 +6,12 @@ from contextlib import suppress
 from fractions import Fraction
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.measures.lengths import Unit, in_inches
+from oak_ledge.core.measures.lengths import PER_INCH, Unit, in_inches
+from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Note
+from oak_ledge.core.sizes.edges.frame import Inches
 from oak_ledge.core.sizes.shapes.every import natural_turn
-from oak_ledge.core.sizes.size import Size, edges_of, size_from
+from oak_ledge.core.sizes.size import Size, edges_of, inches, size_from
 from oak_ledge.core.sizes.text.write import shape_label, write_size
 
 LEAST_INCHES, MOST_INCHES = Fraction(1, 2), Fraction(120)
@@ -59,6 +61,42 @@ def size_changed(size: Size, saved: Size | None) -> Note | None:
         fix=now,
         way="Take the new one for this job",
     )
+
+
+def falls_through(size: Size) -> Note | None:
+    """Look where a print, or its mat, is no larger than what it shall lie behind."""
+    frame, printed = size.frame, inches(size)
+    if frame is None or printed is None:
+        return None
+    what, held, by, behind = "print", printed, "the frame's opening less its lip", None
+    mat = frame.mat
+    opening = frame.opening
+    if mat is not None and _no_larger(printed, mat.window.inches):
+        by, behind = "the mat's window", mat.window.inches
+    elif opening is not None and frame.lip.inches > 0:
+        if mat is not None:
+            what, held = "mat", mat.outer.inches
+        width, height = (edge - 2 * frame.lip.inches for edge in opening.inches)
+        if _no_larger(held, (width, height)):
+            behind = (width, height)
+    if behind is None:
+        return None
+    unit = size.shape.measured_in
+    unit = "in" if unit in (None, "px") else unit
+    text = (
+        f"The {what}, {_box_words(held, unit)}, is no larger than {by}, "
+        f"{_box_words(behind, unit)}: it falls through. Make it larger, or that smaller."
+    )
+    return Note(level="look", code="falls-through", text=text)
+
+
+def _no_larger(held: Inches, behind: Inches) -> bool:
+    return any(edge <= room for edge, room in zip(held, behind, strict=True))
+
+
+def _box_words(lengths: Inches, unit: Unit) -> str:
+    width, height = (rounded(float(edge * PER_INCH[unit]), 2) for edge in lengths)
+    return f"{width} × {height} {unit}"
 
 
 def likely_meant(size: Size, *, small: bool) -> Size | None:

@@ -164,6 +164,8 @@ def adopt(lying: Lying, width: float, height: float) -> Lying:
 
 def _fits_at(share: Fraction, lying: Lying, free: Pixels) -> bool:
     """Say whether the crop that makes an output at exactly its share lies in the photo."""
+    if lying.size.differ == "extend":
+        return True
     wide, high = (float(edge / share) for edge in free)
     angle = lying.placement.angle
     if isinstance(lying.surface, Squared):

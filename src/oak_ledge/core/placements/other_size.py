@@ -6,13 +6,14 @@ from contextlib import suppress
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.placements.fit import as_tight, tightness
+from oak_ledge.core.placements.fit import adopt, as_tight, keep_inside, tightness
 from oak_ledge.core.placements.level import at_angle
 from oak_ledge.core.placements.lying import Lying, lying_on, surface_of
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
-from oak_ledge.core.placements.suggestion import laid_as
+from oak_ledge.core.placements.scene import box_needed, upright_of
+from oak_ledge.core.placements.suggestion import around_photo, laid_as
 from oak_ledge.core.sizes.file_settings import FileSettings
-from oak_ledge.core.sizes.size import Size, edges_of, size_from
+from oak_ledge.core.sizes.size import Size, edges_of, ratio_is_open, size_from
 
 _LYING = ("shape", "dot", "turn", "differ")
 """what of a size a crop follows from, with the pixels of its edges"""
@@ -29,7 +30,9 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
 
     Where only files, names or limits differ nothing moves. Else the crop keeps its centre, its
     angle and its share of the largest of its shape; quarter turns, mirror and four corners stay as
-    they are, and so does what was this photo's own.
+    they are, and so does what was this photo's own. A crop that is freed stays as it is, and so does one
+    with ground in it where the new size leaves the ratio open. A size that extends where the former
+    did not takes the whole photo in, wherever its crop lay.
 
     Raises
     ------
@@ -47,12 +50,29 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
     old = Lying(was, surface_of(before, upright, placement), flat)
     made = changed(laid_as(now, upright, placement), size=own, angle=flat.angle)
     new = lying_on(after, upright, made)
+    if now.differ == "extend" and was.differ != "extend" and now.shape.fixes_shape:
+        return around_photo(new.changed(angle=placement.angle)).placement
+    if _stays(old, new):
+        freed = adopt(new.changed(cx=flat.cx, cy=flat.cy), old.crop.width, old.crop.height)
+        return _levelled(keep_inside(freed), placement)
     (wide, high), (across, along) = old.extent, new.extent
     x, y = flat.cx / wide * across, flat.cy / high * along
     if old.extent == new.extent:  # not even by the dust of a division
         x, y = flat.cx, flat.cy
-    new = as_tight(new.changed(cx=x, cy=y), tightness(old))
+    return _levelled(as_tight(new.changed(cx=x, cy=y), tightness(old)), placement)
+
+
+def _levelled(new: Lying, placement: Placement) -> Placement:
+    """Level a crop as one was that had been levelled."""
     return new.placement if placement.upright is None else at_angle(new, placement.angle)
+
+
+def _stays(old: Lying, new: Lying) -> bool:
+    """Say whether a crop stays as it is on a size that leaves the ratio open."""
+    if not ratio_is_open(new.size) or new.size.differ == "inside" or old.extent != new.extent:
+        return False
+    beyond = box_needed(old.surface, old.crop, upright_of(old.surface)) is not None
+    return new.size.shape.as_it_is or (beyond and new.size.differ == "extend")
 
 
 _FINISH = ("ground", "method", "sharpen_for", "sharpen")

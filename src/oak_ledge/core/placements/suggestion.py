@@ -7,7 +7,13 @@ from typing import Literal
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.crop import face_of
-from oak_ledge.core.placements.fit import HAIRLINE, adopt, fitting_width, keep_inside
+from oak_ledge.core.placements.fit import (
+    HAIRLINE,
+    adopt,
+    around_width,
+    fitting_width,
+    keep_inside,
+)
 from oak_ledge.core.placements.lying import Lying, surface_of
 from oak_ledge.core.placements.placement import Corners, Placement
 from oak_ledge.core.planes.surface import Surface, Upright
@@ -46,6 +52,20 @@ def suggested(size: Size, surface: Surface, turned: Turned | None = None) -> Lyi
         return keep_inside(adopt(lies, pw, ph))
     width = fitting_width(size, surface.extent, face_of(size, lies.asked), 0.0)
     return keep_inside(lies.changed(width=width))
+
+
+def around_photo(lying: Lying) -> Lying:
+    """Give the smallest crop around the whole photo on a size that extends, at the angle it has."""
+    first = suggested(lying.size, lying.surface, lying.placement.turned).placement
+    made = lying.changed(
+        cx=first.cx, cy=first.cy, width=first.width, free=first.free, stretch=1.0, upright=None
+    )
+    angle = lying.placement.angle
+    if angle and not lying.size.shape.whole_pixels:
+        across, along = ratio = made.proportions
+        width = around_width(lying.extent, ratio, angle)
+        made = adopt(made, width, width * along / across)
+    return keep_inside(made)
 
 
 def check_window(lying: Lying) -> None:

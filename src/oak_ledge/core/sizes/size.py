@@ -325,11 +325,28 @@ def _check_profile(file: FileSettings) -> None:
         raise SizeError(msg)
 
 
+def refuse_open_extend(size: Size) -> None:
+    """Refuse to extend as the policy of a size that fixes no shape; one photo may reach beyond on any.
+
+    Raises
+    ------
+    SizeError
+        If it extends and leaves the shape open.
+    """
+    if size.differ == "extend":
+        _check_fixes_shape(size)
+
+
+def _check_fixes_shape(size: Size) -> None:
+    if not size.shape.fixes_shape:
+        msg = f"“{size.differ}” needs a size that fixes a shape: exact edges, a ratio or a window"
+        raise SizeError(msg)
+
+
 def _check_differ(size: Size) -> None:
     shape, differ = size.shape, size.differ
-    if differ != "trim" and not shape.fixes_shape:
-        msg = f"“{differ}” needs a size that fixes a shape: exact edges, a ratio or a window"
-        raise SizeError(msg)
+    if differ not in ("trim", "extend"):
+        _check_fixes_shape(size)
     if differ in ("inside", "stretch") and not shape.both_edges:
         msg = (
             f"“{differ}” scales the photo, and a {shape.kind} does not; say exact edges, or extend"

@@ -10,11 +10,14 @@ from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.start import KeepWhole, OffJoint
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
+from oak_ledge.core.notes.crop import cut_by_extend
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.notes.resolution import enough_ppi, loosened
 from oak_ledge.core.notes.size import size_changed, unit_slip
+from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import changed
 from oak_ledge.core.placements.scene import is_unmade
+from oak_ledge.core.placements.suggestion import around_photo
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
@@ -67,11 +70,21 @@ def fix(
         return _within_limit(workspace, placement_id, way, now, seen)
 
     def do(session: Session, placed: Placed) -> None:
+        if code == "cut-by-extend":
+            made = _whole_in(placed).placement
+            placements.keep(session, placed.id, made, "whole photo taken in", now)
+            return
         size, what = _meant(placed, code)
         saved = jobs.size_of(session, placed.job_size_id).saved_id if size == placed.saved else None
         take_size(session, placed.job_id, placed.job_size_id, size, what, now, saved_id=saved)
 
     return done_if_newest(workspace, placement_id, seen, do)
+
+
+def _whole_in(placed: Placed) -> Lying:
+    if cut_by_extend(placed.lying.size, tally(placed.lying)) is None:
+        raise AskedError(_NOTHING.format("cut-by-extend"))
+    return around_photo(placed.lying)
 
 
 def _within_limit(

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from contextlib import suppress
 from datetime import datetime
+from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.numbers import plain
+from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.other_size import put_on
 from oak_ledge.core.placements.placement import changed, own_size, size_at
+from oak_ledge.core.sizes.print_ratio import is_print, print_in_ratio
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.core.sizes.text.write import shape_label, size_name
+from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
 from oak_ledge.flows.bench.hand import done_if_newest
 from oak_ledge.flows.bench.view import PlacementView, placed_in
 from oak_ledge.flows.jobs.size_changes import take_size
@@ -52,6 +56,10 @@ class OtherSizeAsked(BaseModel):
     size_id: int | None = Field(default=None, ge=1, le=2**63 - 1)
     text: str | None = Field(default=None, max_length=500, description="such as 5x7in@300 or 5:4")
     for_all: bool = False
+    keep: Literal["print", "pixels"] | None = Field(
+        default=None,
+        description="what stays where a bare ratio is put on a print: its long edge, or the photo's pixels",
+    )
     step: int | None = Field(default=None, description="the step it is decided on")
 
     @model_validator(mode="after")
@@ -79,6 +87,38 @@ def choices(workspace: Workspace, placement_id: int) -> SizeChoices:
 
 def _choice(size: Size, here: Size, **of: int) -> SizeChoice:
     return SizeChoice(name=size_name(size), label=shape_label(size), here=size == here, **of)
+
+
+class RatioChoice(BaseModel):
+    """What a bare ratio may mean on a piece: the print in it, or the photo's own pixels, in words."""
+
+    ratio: str
+    as_print: str | None
+    """`7 × 7 in at 300 ppi`; null where the piece is no print, so that nothing is to be chosen"""
+    as_pixels: str
+
+
+def ratio_choice(workspace: Workspace, placement_id: int, text: str) -> RatioChoice:
+    """Say what a ratio may mean on a piece.
+
+    Raises
+    ------
+    SizeError
+        If it is no size.
+    """
+    with reading(workspace.sessions) as session:
+        placed = placed_in(session, placement_id)
+        meant = meant_one(session, text).size
+    here = placed.lying.size
+    as_print = None
+    if meant.shape.ratio is not None and is_print(here):
+        printed = print_in_ratio(here, meant.shape.ratio)
+        as_print = f"{shape_label(printed)} at {plain(printed.ppi or 0)} ppi"
+    bare = put_on(placed.size, _written(meant, here), placed.photo.facts.upright, placed.placement)
+    width, height = lying_on(placed.size, placed.photo.facts.upright, bare).asked
+    return RatioChoice(
+        ratio=write_size(meant), as_print=as_print, as_pixels=f"{width} × {height} px"
+    )
 
 
 def put(
@@ -118,6 +158,15 @@ def _wanted(session: Session, placed: Placed, asked: OtherSizeAsked) -> tuple[Si
         meant = meant_one(session, asked.text)
         if meant.saved_id is not None:
             return meant.size, meant.saved_id
+        here, ratio = placed.lying.size, meant.size.shape.ratio
+        if ratio is not None and is_print(here) and asked.keep != "pixels":
+            if asked.keep is None:
+                msg = (
+                    f"{size_name(here)} is a print, and {asked.text} only a ratio. Say what stays: "
+                    "the print's long edge, or the photo's pixels."
+                )
+                raise AskedError(msg)
+            return print_in_ratio(here, ratio), None
         return _written(meant.size, placed.lying.size), None
     if asked.size_id is not None:
         saved = sizes.find(session, asked.size_id)

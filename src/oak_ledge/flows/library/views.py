@@ -32,6 +32,7 @@ from oak_ledge.core.sizes.size import (
     file_edges,
     inches,
     ratio_is_open,
+    refuse_open_extend,
     seen_inches,
     size_from,
     whole_margin,
@@ -206,6 +207,7 @@ def said_over(size: Size, asked: SizeAsked) -> Size:
     may_go = ("receiver", "bleed", "wrap", "sides", "frame", "sharpen")
     said = {name: value for name, value in said.items() if value is not None or name in may_go}
     found = size_from(dict(size) | said)
+    refuse_open_extend(found)
     file_name_of(found)  # a pattern that can't be is refused here, not when files are made
     return found
 

@@ -30,7 +30,7 @@ from oak_ledge.flows.bench.copies import Copied
 from oak_ledge.flows.bench.file import EarlierFile, FileAsked
 from oak_ledge.flows.bench.keep_zones import Marked
 from oak_ledge.flows.bench.other_shapes import OtherShape
-from oak_ledge.flows.bench.other_size import OtherSizeAsked, SizeChoices
+from oak_ledge.flows.bench.other_size import OtherSizeAsked, RatioChoice, SizeChoices
 from oak_ledge.flows.bench.save_size import SaveSizeAsked
 from oak_ledge.flows.bench.view import Live, PlacementView
 from oak_ledge.flows.library.views import SavedSizeView
@@ -146,6 +146,15 @@ def earlier_files(placement_id: Id, here: Here) -> list[EarlierFile]:
 def size_choices(placement_id: Id, here: Here) -> SizeChoices:
     """The sizes this piece can be put on: the job's, then the library's, those used last first."""
     return other_size.choices(here, placement_id)
+
+
+RatioText = Annotated[str, Query(max_length=200, description="such as 1:1 or 16:9")]
+
+
+@router.get("/placements/{placement_id}/ratio")
+def ratio_choice(placement_id: Id, text: RatioText, here: Here) -> RatioChoice:
+    """What a bare ratio may mean on this piece: the print in it, or the photo's own pixels."""
+    return other_size.ratio_choice(here, placement_id, text)
 
 
 @router.post("/placements/{placement_id}/size")

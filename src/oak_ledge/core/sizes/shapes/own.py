@@ -27,8 +27,11 @@ class OwnShape(AnyShape):
         crop: Crop,
         turn: Callable[[Pixels], Pixels],
     ) -> Pixels:
-        across = min(at_least_one(crop[0]), extent[0])
-        return across, min(at_least_one(Fraction(across * extent[1], extent[0])), extent[1])
+        across = at_least_one(crop[0])
+        along = at_least_one(Fraction(across * extent[1], extent[0]))
+        if crop[0] <= extent[0] + 0.5:  # rounding is no reason to reach beyond the photo
+            return min(across, extent[0]), min(along, extent[1])
+        return across, along
 
     @property
     @override

@@ -13,7 +13,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.sizes.edges.frame import Frame
 from oak_ledge.core.sizes.receiver.ppi_range import PpiRange
-from oak_ledge.core.sizes.size import Size, first_error
+from oak_ledge.core.sizes.size import Size, first_error, refuse_open_extend
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import write_size
@@ -84,7 +84,10 @@ def read_file(text: str) -> tuple[Size, ...]:
         msg = f"the file is larger than {MOST_BYTES // 1_000_000} MB; a library is far smaller"
         raise SizeError(msg)
     text = text.removeprefix("\ufeff")
-    return _read_json(text) if text.lstrip().startswith(("{", "[")) else _read_csv(text)
+    sizes = _read_json(text) if text.lstrip().startswith(("{", "[")) else _read_csv(text)
+    for size in sizes:
+        refuse_open_extend(size)
+    return sizes
 
 
 def _read_json(text: str) -> tuple[Size, ...]:

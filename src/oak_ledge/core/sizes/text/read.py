@@ -35,7 +35,7 @@ from oak_ledge.core.sizes.shapes.percent import PercentShape
 from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.shapes.window import WindowShape
 from oak_ledge.core.sizes.shapes.within import WithinShape
-from oak_ledge.core.sizes.size import Size, size_from
+from oak_ledge.core.sizes.size import Size, refuse_open_extend, size_from
 from oak_ledge.core.sizes.text.names import NAMED, named
 from oak_ledge.core.sizes.text.reader import UNIT, Reader, Span
 from oak_ledge.core.sizes.text.settings import read_settings
@@ -132,6 +132,7 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
     try:
         turn = natural_turn(shape, settings.get("differ", "trim"))
         size = size_from({"shape": shape, "ppi": ppi, "turn": turn} | settings)
+        refuse_open_extend(size)
     except SizeError as exc:
         reader.at = 0
         raise reader.fail(str(exc)) from exc

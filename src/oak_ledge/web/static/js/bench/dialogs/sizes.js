@@ -70,7 +70,10 @@ export const sizing = {
     return this.putFromDialog(jobSize ? { job_size_id: Number(jobSize) } : { size_id: Number(size) });
   },
   async putFromDialog(asked) {
-    this.sizeTrouble = await this.putOn({ ...asked, for_all: this.severalPieces && this.$refs.forAll.checked });
+    const forAll = this.severalPieces && this.$refs.forAll.checked;
+    this.sizeTrouble = asked.text
+      ? await this.putOnRatio(asked.text, { for_all: forAll })
+      : await this.putOn({ ...asked, for_all: forAll });
     if (!this.sizeTrouble) this.$refs.sizes.close();
   },
   // Gives what is wrong, or nothing.
@@ -78,6 +81,7 @@ export const sizing = {
     await this.small.settle();
     await this.call("/size", () => ({ ...asked, step: this.view.step }));
     const wrong = this.trouble;
+    this.writeRatio();
     if (!wrong) document.title = `${this.view.photo.name} on ${this.sizeWord} · Oak Ledge`;
     return wrong;
   },

@@ -1,5 +1,7 @@
 // The Crop station: ratio, tall or wide, figures, tightness.
 
+import { ask } from "../../net/ask.js";
+
 const STEP = 1.02;
 const FAR = 1.1;
 const RATIOS = ["1:1", "5:4", "4:3", "7:5", "3:2", "16:9"];
@@ -8,6 +10,7 @@ const RATIOS = ["1:1", "5:4", "4:3", "7:5", "3:2", "16:9"];
 export const cropping = {
   unit: "px",
   ratioTyped: false,
+  ratioAsked: null, // a ratio that is wanted on a print, until it is said what stays
 
   get noTurn() {
     return !this.view.turns;
@@ -40,14 +43,15 @@ export const cropping = {
 
   get ratios() {
     const { own_size: own } = this.view;
-    const here = own === null ? "size" : { "100%": "free", photo: "photo" }[own.text] ?? own.text;
+    const text = own?.text.replace(/ extend$/, "");
+    const here = own === null ? "size" : { "100%": "free", photo: "photo" }[text] ?? text;
     const list = [
       { value: "size", words: this.view.size_shape ? `${this.view.size_shape}, from the size` : "from the size" },
       { value: "100%", words: "free" },
       { value: "photo", words: "the photo's" },
       ...RATIOS.map((ratio) => ({ value: ratio, words: ratio })),
     ];
-    const known = own === null || list.some(({ value }) => value === own.text);
+    const known = own === null || list.some(({ value }) => value === text);
     if (!known) list.push({ value: "own", words: own.label });
     list.push({ value: "typed", words: "another…" });
     const at = known ? { size: "size", free: "100%" }[here] ?? here : "own";
@@ -59,13 +63,59 @@ export const cropping = {
     if (this.ratioTyped) return this.$nextTick(() => this.$refs.ratioText.focus());
     if (value === "own") return;
     event.target.blur(); // so that keys mean the crop again
-    await this.putOn(value === "size" ? { job_size_id: this.view.job_size_id } : { text: value });
+    if (value === "size") await this.putOn({ job_size_id: this.view.job_size_id });
+    else await this.putOnRatio(value);
   },
   async typeRatio(event) {
     const text = event.target.value.trim();
     event.target.value = "";
     this.ratioTyped = false;
-    if (text) await this.putOn({ text });
+    if (text) await this.putOnRatio(text);
+  },
+  // On a print a bare ratio may mean two things: which of them is asked in the line of notes.
+  async putOnRatio(text, more = {}) {
+    this.ratioAsked = null;
+    const choice = await ask(`${this.path}/ratio?text=${encodeURIComponent(text)}`).catch(() => null);
+    if (!choice?.as_print) return this.putOn({ text, ...more });
+    this.ratioAsked = { ...choice, text, more };
+    this.writeRatio();
+    await this.$nextTick(() => this.$refs.keepPrint.focus());
+    return "";
+  },
+  get isAsked() {
+    return this.ratioAsked !== null;
+  },
+  get notAsked() {
+    return this.ratioAsked === null;
+  },
+  get askedRatio() {
+    return this.ratioAsked?.ratio ?? "";
+  },
+  get askedPrint() {
+    return this.ratioAsked?.as_print ?? "";
+  },
+  get askedPixels() {
+    return this.ratioAsked?.as_pixels ?? "";
+  },
+  keepPrint() {
+    return this.answerRatio("print");
+  },
+  keepPixels() {
+    return this.answerRatio("pixels");
+  },
+  answerRatio(keep) {
+    const { text, more } = this.ratioAsked;
+    this.ratioAsked = null;
+    return this.putOn({ text, keep, ...more });
+  },
+  leaveRatio() {
+    this.ratioAsked = null;
+    this.$refs.ratio.focus();
+  },
+  // The list says what the piece is on, whatever was looked at in it.
+  writeRatio() {
+    const at = this.ratios.findIndex((one) => one.here);
+    if (this.$refs.ratio) this.$refs.ratio.selectedIndex = at;
   },
 
   typed(event) {
