@@ -13,7 +13,14 @@ from oak_ledge.core.gestures.pixels import Finish
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.pixels.prove import measure
 from oak_ledge.flows.bench import hand, view as bench
-from oak_ledge.flows.delivery import deliveries, drawing, making, orders, workshop
+from oak_ledge.flows.delivery import (
+    deliveries,
+    drawing,
+    making,
+    orders,
+    pictures as file_pictures,
+    workshop,
+)
 from oak_ledge.flows.handing import out as handing_out
 from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.photos import photos
@@ -357,6 +364,19 @@ def made_once(workspace, placed):
 
 def there(workspace, delivery):
     return sorted(path.name for path in deliveries.folder_of(workspace, delivery).iterdir())
+
+
+def test_a_delivery_shows_what_was_made_and_not_its_piece_as_it_lies_now(workspace, made_once):
+    _, _, delivery, file = made_once
+    with Image.open(file_pictures.file_picture(workspace, delivery, file.id, 256)) as shown:
+        assert shown.size == (90, 80)
+    ((first, piece),) = file_pictures.frozen_pieces(workspace, delivery)
+    assert (first, piece.width, piece.size_name) == (file.id, 90, "90 × 80 px")
+    (deliveries.folder_of(workspace, delivery) / file.name).unlink()
+    with Image.open(file_pictures.file_picture(workspace, delivery, file.id, 256)) as shown:
+        assert shown.size == (90, 80), "as it was asked for"
+    with pytest.raises(NotFoundError, match="no file 99"):
+        file_pictures.file_picture(workspace, delivery, 99, 256)
 
 
 def test_made_again_the_new_file_takes_the_place_of_the_old_one(workspace, made_once):

@@ -7,7 +7,7 @@ from dataclasses import replace
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.content import choose_for
 from oak_ledge.core.pixels.cut.cut import Array, load_shrink
-from oak_ledge.core.pixels.finish.outline import outlined
+from oak_ledge.core.pixels.finish.outline import emptied, outlined
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
 from oak_ledge.core.pixels.finish.sides import with_sides
@@ -80,7 +80,8 @@ def render(
         pixels = with_sides(pixels, sides, show, tone)
     lost = beyond(pixels, opened.icc, size.file) if marks else None
     made, icc = converted(pixels, opened.icc, size.file)
-    return (made if lost is None else marked(made, lost)), icc
+    made = made if lost is None else marked(made, lost)
+    return (emptied(made) if size.outline is not None or opened.alpha else made), icc
 
 
 def share_beyond(source: Source, size: Size, crop: Crop, asked: Pixels, surface: Surface) -> float:

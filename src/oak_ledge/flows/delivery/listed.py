@@ -22,8 +22,9 @@ PIECES = 6  # of a delivery that are shown
 
 
 class ListedPiece(BaseModel):
-    """A file of a delivery, as it stands on its short ledge; `shown` where its piece is still there."""
+    """A file of a delivery, as it stands on its short ledge; `shown` where there is something to show."""
 
+    id: int
     placement_id: int
     sheet_id: int | None
     """the sheet it is, and which page of it"""
@@ -123,6 +124,7 @@ def _called(file: FileView) -> str:
 
 def _piece(file: FileView, states: dict[int, str], laid: set[int]) -> ListedPiece:
     return ListedPiece(
+        id=file.id,
         placement_id=file.placement_id,
         sheet_id=file.sheet_id,
         page=file.page,

@@ -12,7 +12,7 @@ from fastapi.sse import EventSourceResponse
 
 from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.paper.contact_sheet import Paper
-from oak_ledge.flows.delivery import deliveries, orders
+from oak_ledge.flows.delivery import deliveries, orders, pictures
 from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.delivery.orders import Planned
 from oak_ledge.flows.handing import out as handing_out
@@ -20,7 +20,7 @@ from oak_ledge.flows.handing.out import Put
 from oak_ledge.web.answers import WRONG_CALLS_OF_A_STREAM
 from oak_ledge.web.api.answer import LETTERS, attached, of_kind
 from oak_ledge.web.events import events_of
-from oak_ledge.web.types import DeliveryAsked, Here, Id, Now
+from oak_ledge.web.types import DeliveryAsked, Edge, Here, Id, Now
 
 router = APIRouter()
 
@@ -90,6 +90,18 @@ def make_again(delivery_id: Id, file_id: Id, here: Here, now: Now) -> DeliveryVi
 def made_file(delivery_id: Id, name: str, here: Here) -> FileResponse:
     path = handing_out.single(here, delivery_id, name)
     return FileResponse(path, filename=name, content_disposition_type="attachment")
+
+
+@router.get(
+    "/deliveries/{delivery_id}/pictures/{file_id}",
+    response_class=FileResponse,
+    responses=of_kind("image/jpeg"),
+    name="file_picture",
+)
+def file_picture(delivery_id: Id, file_id: Id, here: Here, edge: Edge = 256) -> FileResponse:
+    """A file as it was made, or as it was asked for until it is."""
+    path = pictures.file_picture(here, delivery_id, file_id, edge)
+    return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-cache"})
 
 
 @router.get(

@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
 from typing import Annotated
 
 from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, Response
 
-from oak_ledge.flows.delivery import deliveries, listed
-from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.delivery import deliveries, listed, pictures
+from oak_ledge.flows.pieces.pieces import PieceView
 from oak_ledge.flows.sheets import view as sheet_view
-from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.drawings.oak import ledge_of
 from oak_ledge.web.pages.site import as_said, router, templates
 from oak_ledge.web.types import Here, Id, Now
@@ -57,18 +55,19 @@ def delivery_page(delivery_id: Id, request: Request, here: Here, now: Now) -> Re
     """A delivery: its pieces fill in along the ledge, its files asked against measured."""
     found = deliveries.view(here, delivery_id, now)
     wanted = {file.placement_id for file in found.files if not file.sheet}
-    drawing = None
+    drawing, pieces, files = None, list[PieceView](), dict[int, int]()
     laid = [(file.sheet_id, file.page) for file in found.files if file.sheet_id]
     there = sheet_view.known(here, {sheet for sheet, _ in laid})
     if len(wanted) <= MOST_DRAWN:
-        with suppress(NotFoundError):  # its job may be deleted; the files are still handed out
-            job = jobs.view(here, found.job_id)
-            pieces = [piece for piece in job.placements if piece.id in wanted]
-            drawing = ledge_of(pieces, width=800, height=76) if pieces else None
+        for file_id, piece in pictures.frozen_pieces(here, delivery_id):
+            files[piece.id] = file_id
+            pieces.append(piece)
+        drawing = ledge_of(pieces, width=800, height=76) if pieces else None
     context = {
         "sheets": [one for one in laid if one[0] in there][:12],
         "delivery": found,
         "drawing": drawing,
+        "files": files,
         "folder": here.folder,
         "papers": PAPERS,
     }

@@ -198,3 +198,15 @@ def test_outlines_fill_their_true_area_on_any_piece(wide, high, share):
         assert found.max() <= 1
         if outline.kind != "path":
             assert np.allclose(found, found[::-1, ::-1], atol=1e-5)  # the same turned half round
+
+
+@pytest.mark.parametrize("kind", ["png", "tiff", "webp", "avif"])
+def test_what_was_cut_away_is_in_no_file(tmp_path, kind):
+    path = samples.save(tmp_path / "crowd.png", samples.grain(400, 400))
+    round_ = size("400x400px outline circle", file={"format": kind, "quality": 60})
+    data = draw(made(path, round_), Limits())[0]
+    pixels = np.asarray(pyvips.Image.new_from_buffer(data, ""))
+    away = np.hypot(*(np.mgrid[:400, :400] - 199.5)) > (201 if kind in ("png", "tiff") else 221)
+    assert (pixels[away][:, 3] == 0).all()
+    spread = np.ptp(pixels[away][:, :3].astype(int), axis=0)
+    assert spread.max() <= (0 if kind in ("png", "tiff") else 2)

@@ -92,3 +92,18 @@ def outlined(
     else:
         clear, rest = np.rint(share * top).astype(pixels.dtype), pixels
     return cast("Array", np.concatenate([rest, clear], axis=2).astype(pixels.dtype, copy=False))
+
+
+def emptied(pixels: Array) -> Array:
+    """Take the picture away where it is clear: white there, so that what was cut away is in no file.
+
+    `pixels` are (H, W, C); with an even number of bands the last is alpha, and else nothing is done.
+    """
+    if pixels.shape[2] % 2:
+        return pixels
+    clear = pixels[..., -1] == 0
+    if not clear.any():
+        return pixels
+    made = pixels.copy()
+    made[clear, :-1] = np.iinfo(pixels.dtype).max
+    return made
