@@ -122,7 +122,13 @@ def said_of_drawing(
 def with_said(size: Size, over: dict[str, Any]) -> Size:
     """Put what the call says over a size."""
     file = dict(size.file) | over["file"]
-    return told_or_fail(lambda: size_from(dict(size) | over | {"file": file}), CALL_IS_WRONG)
+
+    def made() -> Size:
+        whole = size_from(dict(size) | over | {"file": file})
+        refuse_open_extend(whole)
+        return whole
+
+    return told_or_fail(made, CALL_IS_WRONG)
 
 
 def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:

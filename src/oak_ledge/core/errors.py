@@ -6,6 +6,7 @@ CoreError
 ├── PlacementError   a gesture that cannot be (also a ValueError)
 ├── PhotoError       a file that cannot be taken in as a photo (also a ValueError)
 ├── FileError        a file that cannot be made as asked (also a ValueError)
+│   └── FileTooHeavyError    one that has more bytes than it may
 └── FillError        a ground or a retouch that cannot be made as asked (also a ValueError)
 """
 
@@ -58,6 +59,18 @@ class PhotoError(CoreError, ValueError):
 
 class FileError(CoreError, ValueError):
     """A file that cannot be made as asked."""
+
+
+class FileTooHeavyError(FileError):
+    """A file whose greatest bytes can't be kept; `why` says so, `advice` what would do by itself."""
+
+    def __init__(self, why: str, advice: str) -> None:
+        super().__init__(why, advice)
+        self.why, self.advice = why, advice
+
+    @override
+    def __str__(self) -> str:
+        return f"{self.why}. {self.advice}"
 
 
 class FillError(CoreError, ValueError):

@@ -17,9 +17,10 @@ from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.placement import Placement, size_at
+from oak_ledge.core.placements.placement import Placement, changed, size_at
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import size_from
@@ -114,7 +115,7 @@ def test_a_drawn_line_becomes_level_or_plumb_by_the_smaller_turn(line, angle):
 )  # fmt: skip
 def test_levelling_there_and_back_gives_the_former_crop(asked, extent, gesture, angles):
     start = apply(asked, extent, suggest(asked, extent), gesture)
-    made = start
+    made = start = changed(start, former=None)  # a tightening that is levelled is not gone on with
     for angle in angles:
         made = apply(asked, extent, made, Angle(kind="angle", angle=angle))
     assert apply(asked, extent, made, Angle(kind="angle", angle=0)) == start
@@ -233,3 +234,29 @@ def test_corners_that_fit_a_size_lie_on_the_same_plane_whether_it_extends_or_not
     ):
         placement = apply(PRINT, PHOTO, placement, gesture)
     assert tally(lying_on(PRINT, PHOTO, placement)).uncovered < 1e-6
+
+
+@given(
+    strategies.laid_sizes, strategies.extents, st.floats(0.3, 1), st.integers(1, 12), st.booleans()
+)
+def test_tightened_and_loosened_again_or_turned_back_a_crop_is_the_former(
+    asked, extent, width, times, alternately
+):
+    start = apply(asked, extent, suggest(asked, extent), Scale(kind="scale", factor=width))
+    start = apply(asked, extent, start, Move(kind="move", dx=3.3, dy=-1.7))
+    steps = [1 / 1.02] * times + [1.02] * times
+    if alternately:
+        steps[::2], steps[1::2] = [1 / 1.02] * times, [1.02] * times
+    made = start
+    for factor in steps:
+        made = apply(asked, extent, made, Scale(kind="scale", factor=factor))
+    assert made == start
+    over = apply(asked, extent, start, Turn(kind="turn"))
+    assert apply(asked, extent, over, Turn(kind="turn")) == start
+
+
+def test_what_could_not_be_loosened_is_not_in_the_way_of_tightening():
+    made = suggest(PRINT, PHOTO)
+    for factor in (1.02,) * 9 + (1 / 1.02,):
+        made = apply(PRINT, PHOTO, made, Scale(kind="scale", factor=factor))
+    assert made.width == pytest.approx(5000 / 1.02)

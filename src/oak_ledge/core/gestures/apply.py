@@ -136,6 +136,9 @@ def apply(
         If it can't be done, with the reason.
     """
     made = _applied(size, upright, placement, gesture, keeps)
+    if not isinstance(gesture, Scale | Turn) and made.former is not None:
+        as_it_was = changed(made, former=placement.former) == placement
+        made = placement if as_it_was else changed(made, former=None)
     if made.corners is not None and made != placement:
         check_plane(size, upright, made)
     return made

@@ -151,6 +151,16 @@ def reaches(lying: Lying) -> dict[SideName, float]:
     }
 
 
+def ground_shown(lying: Lying) -> dict[SideName, float]:
+    """Give photo pixels of ground beyond each side of the photo that a crop shows; below 0 it ends inside.
+
+    Of a turned crop that is how far its furthest corner reaches.
+    """
+    wide, high = lying.surface.photo
+    xs, ys = zip(*lying.outline, strict=True)
+    return {"left": -min(xs), "top": -min(ys), "right": max(xs) - wide, "bottom": max(ys) - high}
+
+
 def _unscaled(size: Size) -> bool:
     """Say whether a photo's own pixels come out, in any shape the crop has."""
     shape = size.shape

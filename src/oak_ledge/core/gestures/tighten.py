@@ -7,10 +7,16 @@ from typing import Literal
 from pydantic import Field
 
 from oak_ledge.core.placements.fit import keep_inside, resized
+from oak_ledge.core.placements.former import gone_back, remembering
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.values import Value
+
+SAME = 1e-9  # by so little a product of factors may miss 1
+
+# Further from what was asked than rounding to whole pixels goes: the crop could not grow so far.
+LIMITED, ROUNDED = 0.01, 2.0
 
 
 class Scale(Value):
@@ -23,7 +29,28 @@ class Scale(Value):
 
 
 def scaled(lying: Lying, factor: float, u: float, v: float) -> Placement:
-    """Loosen or tighten the crop about the point at shares u, v of it."""
+    """Loosen or tighten the crop about the point at shares u, v of it.
+
+    Several in a row are worked out from where the first began, so that no rounding adds up, and the
+    way back ends where it began, bit for bit. What the photo's edge did not let grow is not counted.
+    """
+    lies, former = lying.placement, lying.placement.former
+    goes_on = former is not None and former.by == "scale" and (former.u, former.v) == (u, v)
+    begun, whole = (gone_back(lies), former.factor) if goes_on and former else (lies, 1.0)
+    whole *= factor
+    first = Lying(lying.size, lying.surface, begun)
+    if abs(whole - 1) < SAME:
+        return changed(begun, former=None)
+    made = _scaled(first, whole, u, v)
+    if made == begun:
+        return changed(begun, former=None)
+    reached = made.width / begun.width
+    if abs(reached / whole - 1) > LIMITED and abs(made.width - whole * begun.width) > ROUNDED:
+        whole = reached
+    return remembering(made, begun, "scale", factor=whole, at=(u, v))
+
+
+def _scaled(lying: Lying, factor: float, u: float, v: float) -> Placement:
     lies, before = lying.placement, lying.crop
     made = resized(lying, lies.width * factor)
     after = made.crop

@@ -6,6 +6,7 @@ from typing import Literal
 
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import adopt, fitting_width, keep_inside, resized
+from oak_ledge.core.placements.former import gone_back, remembering
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggested
@@ -21,7 +22,18 @@ class Turn(Value):
 
 
 def turned(lying: Lying) -> Placement:
-    """Turn the shape between wide and tall; a crop that was largest stays largest."""
+    """Turn the shape between wide and tall; a crop that was largest stays largest.
+
+    Turned back at once it lies as before, bit for bit, also where it had to shrink meanwhile.
+    """
+    lies = lying.placement
+    if lies.former is not None and lies.former.by == "turn":
+        return gone_back(lies)
+    made = _turned(lying)
+    return lies if made == lies else remembering(made, lies, "turn")
+
+
+def _turned(lying: Lying) -> Placement:
     size, surface, lies = lying.size, lying.surface, lying.placement
     W, H = lying.asked
     if W == H or not size.shape.has_other_way:

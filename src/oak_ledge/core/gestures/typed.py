@@ -90,7 +90,7 @@ def put_right(size: Size, upright: Pixels, placement: Placement) -> Placement:
         If they are missing there.
     """
     fits = placement.fit_corners and placement.corners is not None
-    lying = lying_on(size, upright, changed(placement, fit_corners=fits))
+    lying = lying_on(size, upright, changed(placement, fit_corners=fits, former=None))
     at = lying.size
     if at.differ != "stretch":
         lying = lying.changed(stretch=1.0)

@@ -6,7 +6,7 @@ from oak_ledge.core.notes.colour import flattened, profile_assumed, wrong_profil
 from oak_ledge.core.notes.crop import blank_corners, cut_by_extend, face_unused, stretched, trimmed
 from oak_ledge.core.notes.ground import continued, ground_unmade
 from oak_ledge.core.notes.note import Note, in_order
-from oak_ledge.core.notes.resolution import enlarged, short_of_ppi
+from oak_ledge.core.notes.resolution import enlarged, resampled_unscaled, short_of_ppi
 from oak_ledge.core.notes.size import falls_through, unit_slip
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.placements.lying import Lying
@@ -21,6 +21,7 @@ def notes(lying: Lying, photo: PhotoFacts, tally: Tally) -> tuple[Note, ...]:
             unit_slip(size),
             enlarged(size, tally),
             short_of_ppi(size, tally),
+            resampled_unscaled(lying, tally),
             blank_corners(size, tally),
             continued(lying, tally),
             ground_unmade(lying),

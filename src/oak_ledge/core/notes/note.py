@@ -50,6 +50,7 @@ CODE_WORDS = {
     "unit-slip": "slipped unit",
     "enlarged": "enlarged",
     "short-of-ppi": "too few ppi",
+    "resampled-unscaled": "resampled though not scaled",
     "blank-corners": "blank corners",
     "continued": "continued ground",
     "ground-unmade": "ground not made",

@@ -6,6 +6,8 @@ from math import ceil, sqrt
 
 from oak_ledge.core.measures.numbers import rounded, scale_words
 from oak_ledge.core.notes.note import Level, Note
+from oak_ledge.core.placements.fit import on_pixels
+from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.size import Size
 
@@ -40,6 +42,20 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
         ),
         way=take,
     )
+
+
+def resampled_unscaled(lying: Lying, tally: Tally) -> Note | None:
+    """Say that a crop is resampled though it is not scaled, as its pixels are not whole photo pixels."""
+    if abs(tally.scale - 1) > 1e-9 or tally.copied or tally.squared or tally.stretch:
+        return None
+    if lying.crop.angle % 90:
+        why, way = "it is turned", None
+    elif lying.crop.angle or on_pixels(lying) == lying:
+        return None
+    else:
+        why, way = "its crop lies between photo pixels", "Put it on whole pixels"
+    text = f"Nothing is scaled here, but {why}: every pixel is mixed from its neighbours."
+    return Note(level="fine", code="resampled-unscaled", text=text, way=way)
 
 
 def enough_ppi(size: Size, tally: Tally) -> int | None:

@@ -6,6 +6,7 @@ A crop never leaves the photo, unless its size says `extend`: it is slid inside,
 from __future__ import annotations
 
 from fractions import Fraction
+from math import ceil, floor
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
@@ -215,6 +216,21 @@ def keep_inside(lying: Lying) -> Lying:
     cx = _centre(lies.cx, wide, pw, extends=extends, whole=whole)
     cy = _centre(lies.cy, high, ph, extends=extends, whole=whole)
     return lying.changed(cx=cx, cy=cy, width=width)
+
+
+def on_pixels(lying: Lying) -> Lying:
+    """Put an upright crop of whole width and height on whole photo pixels, so that it can be copied.
+
+    Halves go so that an odd pixel is trimmed, or filled, at the right and the foot.
+    """
+    crop = lying.crop
+    whole = all(abs(edge - round(edge)) < 1e-9 for edge in (crop.width, crop.height))
+    if not whole or crop.angle or isinstance(lying.surface, Squared):
+        return lying
+    left, top = (
+        ceil(edge - 0.5) if edge >= 0 else floor(edge + 0.5) for edge in (crop.left, crop.top)
+    )
+    return lying.changed(cx=left + crop.width / 2, cy=top + crop.height / 2)
 
 
 def _in_sight(

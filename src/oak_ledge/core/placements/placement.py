@@ -37,6 +37,24 @@ class Lain(Value):
     stretch: Stretch
 
 
+class Former(Value):
+    """How a crop lay before it was tightened, loosened or turned, so that the way back ends just there.
+
+    `factor` is how many times as wide a hand has made it since, about the point at shares `u`, `v`.
+    """
+
+    by: Literal["scale", "turn"]
+    cx: Coordinate
+    cy: Coordinate
+    width: Extent
+    free: Free | None
+    stretch: Stretch
+    turned: Turned | None
+    factor: float = Field(default=1.0, gt=0)
+    u: float = 0.5
+    v: float = 0.5
+
+
 class Placement(Value):
     """How one photo lies on one size.
 
@@ -50,7 +68,8 @@ class Placement(Value):
     meant on the plane they define, which has its true proportions, or with `fit_corners` those of
     the size; `focal`, in photo pixels, helps to find them. `upright`
     remembers how the crop lay before it was levelled. `size` is this photo's own exception to the size it lies on.
-    `continued` is the continued ground that was taken for it.
+    `continued` is the continued ground that was taken for it. `former` remembers where the last
+    tightenings, or turns, began.
     `allow` are the codes of stops that a person has taken the responsibility for.
     """
 
@@ -69,6 +88,7 @@ class Placement(Value):
     upright: Lain | None = None
     size: Size | None = None
     continued: Continued | None = None
+    former: Former | None = Field(default=None, exclude_if=lambda former: former is None)
     allow: tuple[Annotated[str, Field(max_length=40)], ...] = Field(default=(), max_length=20)
 
 

@@ -13,6 +13,7 @@ from oak_ledge.core.placements.fit import (
     around_width,
     fitting_width,
     keep_inside,
+    on_pixels,
 )
 from oak_ledge.core.placements.lying import Lying, surface_of
 from oak_ledge.core.placements.placement import Corners, Placement
@@ -32,7 +33,7 @@ def suggest(size: Size, upright: Pixels, turned: Turned | None = None) -> Placem
     PlacementError
         If a window is larger than the photo and shall not be extended.
     """
-    return suggested(size, Upright(upright), turned).placement
+    return on_pixels(suggested(size, Upright(upright), turned)).placement
 
 
 def suggested(size: Size, surface: Surface, turned: Turned | None = None) -> Lying:
@@ -108,7 +109,7 @@ def laid(
     }
     first = Placement(cx=0, cy=0, width=1, turned=turned).model_copy(update=how)
     made = suggested(size, surface_of(size, upright, first), turned).changed(**how)
-    return (keep_inside(made) if corners else made).placement
+    return (keep_inside(made) if corners else on_pixels(made)).placement
 
 
 def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
@@ -132,4 +133,4 @@ def at_centre(lying: Lying, x: float, y: float) -> Placement:
         msg = f"centre {x:g},{y:g} lies outside the photo; both must be from 0 to 1"
         raise PlacementError(msg)
     wide, high = lying.extent
-    return keep_inside(lying.changed(cx=x * wide, cy=y * high)).placement
+    return on_pixels(keep_inside(lying.changed(cx=x * wide, cy=y * high))).placement

@@ -12,8 +12,9 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.notes.crop import cut_by_extend
 from oak_ledge.core.notes.note import stops
-from oak_ledge.core.notes.resolution import enough_ppi, loosened
+from oak_ledge.core.notes.resolution import enough_ppi, loosened, resampled_unscaled
 from oak_ledge.core.notes.size import size_changed, unit_slip
+from oak_ledge.core.placements.fit import on_pixels
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import changed
 from oak_ledge.core.placements.scene import is_unmade
@@ -70,9 +71,10 @@ def fix(
         return _within_limit(workspace, placement_id, way, now, seen)
 
     def do(session: Session, placed: Placed) -> None:
-        if code == "cut-by-extend":
-            made = _whole_in(placed).placement
-            placements.keep(session, placed.id, made, "whole photo taken in", now)
+        moved = _moved(placed, code)
+        if moved is not None:
+            made, what = moved
+            placements.keep(session, placed.id, made.placement, what, now)
             return
         size, what = _meant(placed, code)
         saved = jobs.size_of(session, placed.job_size_id).saved_id if size == placed.saved else None
@@ -81,10 +83,16 @@ def fix(
     return done_if_newest(workspace, placement_id, seen, do)
 
 
-def _whole_in(placed: Placed) -> Lying:
-    if cut_by_extend(placed.lying.size, tally(placed.lying)) is None:
-        raise AskedError(_NOTHING.format("cut-by-extend"))
-    return around_photo(placed.lying)
+def _moved(placed: Placed, code: str) -> tuple[Lying, str] | None:
+    """Give how a crop lies once it is put right, where that is what a note asks for."""
+    lying = placed.lying
+    found = tally(lying)
+    if code == "cut-by-extend" and cut_by_extend(lying.size, found) is not None:
+        return around_photo(lying), "whole photo taken in"
+    note = resampled_unscaled(lying, found)
+    if code == "resampled-unscaled" and note is not None and note.way is not None:
+        return on_pixels(lying), "put on whole pixels"
+    return None
 
 
 def _within_limit(

@@ -11,7 +11,7 @@ from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked
 from oak_ledge.core.files.relabelled import is_relabelled
-from oak_ledge.core.gestures.beyond_photo import SideName, reaches
+from oak_ledge.core.gestures.beyond_photo import SideName, ground_shown
 from oak_ledge.core.gestures.typed import TypedUnit, typed_units
 from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels
@@ -108,7 +108,7 @@ class Live(Figures):
     beyond: bool
     """the crop may reach beyond the photo"""
     reaches: dict[SideName, float]
-    """photo pixels beyond the photo on each side of the crop; below 0 it ends inside"""
+    """photo pixels of ground that the crop shows beyond each side of the photo; below 0 it ends inside"""
     ground: str
     """what fills there: a colour, or what of the photo"""
     keeps: tuple[Shape, ...]
@@ -285,7 +285,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         insets=insets(size, asked),
         hung=hung(size, asked),
         beyond=size.differ == "extend",
-        reaches=reaches(lying),
+        reaches=ground_shown(lying),
         ground=size.ground,
         keeps=zones_on(surface, keeps),
         found=zones_on(surface, placed.photo.found or NOTHING),

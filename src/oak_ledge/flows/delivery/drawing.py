@@ -7,7 +7,7 @@ from contextlib import suppress
 from itertools import groupby
 from typing import Protocol, TypeVar
 
-from oak_ledge.core.errors import CoreError, sentence
+from oak_ledge.core.errors import CoreError, FileTooHeavyError, sentence
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.pixels.open.photo import Source, decoded_once
@@ -88,6 +88,8 @@ def or_why(do: Callable[[], T], less: str = LESS, other: str = OTHER) -> T | str
     """
     try:
         return do()
+    except FileTooHeavyError as exc:  # what would do stands beside it, as it lies by then
+        return sentence(exc.why)
     except (CoreError, StoreError) as exc:
         return sentence(str(exc))
     except OSError as exc:

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.measures.bytes import ByteLimit, bytes_words
+from oak_ledge.core.measures.numbers import scale_words
 from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.pixels.look.byte_limit import Fit
 from oak_ledge.core.pixels.look.estimate import estimate, part_in
@@ -48,15 +49,20 @@ class QuickAsked(BaseModel):
 
 
 class Quick(BaseModel):
-    """What one photo would become on one size; `stopped` says why it would not be made."""
+    """What one photo would become on one size; `stopped` says why it would not be made.
+
+    `looks` are what a person should decide on, and would be made all the same.
+    """
 
     photo_id: int
     size_name: str
     pixels: str
+    scale: str = ""
     weight: str
     about_bytes: int | None
     text: str
     stopped: str | None
+    looks: tuple[str, ...] = ()
     ways: tuple[Fit, ...] = ()
     """what would keep it within the greatest bytes, where it is likely to be too heavy"""
 
@@ -113,10 +119,14 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
         photo_id=photo_id,
         size_name=size_name(size),
         pixels=f"{tally.width} × {tally.height} px",
+        scale=scale_words(tally.scale),
         weight="" if about is None else f"about {bytes_words(about)}",
         about_bytes=about,
         text=tally.sentence if first is None else first.text,
         stopped=first.text if first is not None and (ways or first.level == "stop") else None,
+        looks=tuple(
+            note.text for note in noted if note.level == "look" and not (ways and note is first)
+        ),
         ways=ways,
     )
 

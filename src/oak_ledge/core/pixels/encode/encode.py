@@ -13,7 +13,7 @@ from typing import Any
 
 import pyvips
 
-from oak_ledge.core.errors import FileError
+from oak_ledge.core.errors import FileError, FileTooHeavyError
 from oak_ledge.core.files.density import per_metre
 from oak_ledge.core.files.formats import MOST_EDGES
 from oak_ledge.core.measures.bytes import too_many
@@ -135,11 +135,8 @@ def _within(
     largest = max(map(len, files))
     share = min(0.99, (most / largest) ** 0.5 * 0.98)
     width, height = (max(1, int(edge * share)) for edge in pixels)
-    msg = (
-        f"even at quality {floor} {too_many(largest, most)}. Ask for fewer pixels, such as "
-        f"{width} × {height}"
-    )
-    raise FileError(msg)
+    why = f"even at quality {floor} {too_many(largest, most)}"
+    raise FileTooHeavyError(why, f"Ask for fewer pixels, such as {width} × {height}")
 
 
 def _png(image: Any, settings: FileSettings, ppi: Fraction | None, metadata: Metadata) -> bytes:

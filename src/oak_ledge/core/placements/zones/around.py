@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.core.placements.fit import keep_inside, resized, widest
+from oak_ledge.core.placements.fit import keep_inside, on_pixels, resized, widest
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggested
@@ -31,9 +31,9 @@ def suggest_around(
 ) -> Placement:
     """Give the first suggestion: the largest crop, laid about what must stay whole, off joints."""
     made = _laid_around(size, upright, keeps, turned_to)
-    if not across_joints(made, keeps):
-        return made.placement
-    return (off_joints(made, keeps) or made).placement
+    if across_joints(made, keeps):
+        made = off_joints(made, keeps) or made
+    return on_pixels(made).placement
 
 
 def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None) -> Lying:

@@ -36,6 +36,17 @@ const core = () => ({
     }
     this.$refs.noneFound.hidden = shown > 0 || event.target.value.trim() === "";
   },
+  // What is in hand as it stands now, without letting go of what is being done on the page.
+  async showShelves() {
+    const answer = await fetch(window.location.href).catch(() => null);
+    if (!answer?.ok) return;
+    const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+    for (const part of [".shelves", ".headline h1", ".headline > p"]) {
+      const [old, now] = [this.$root.querySelector(part), page.querySelector(part)];
+      if (old && now) old.replaceWith(now);
+    }
+    for (const empty of this.$root.querySelectorAll("p.empty:not([hidden])")) empty.hidden = true;
+  },
   async restore(event) {
     try {
       await ask(`/api/jobs/${event.currentTarget.dataset.id}/restore`, { method: "POST" });

@@ -1,5 +1,6 @@
 // Files at once: what each photo would become is told live, then a job is made of it and its archive.
 
+import { bytesWords } from "../hand/figures.js";
 import { ask } from "../net/ask.js";
 import { followed, outcome } from "../net/follow.js";
 
@@ -51,14 +52,22 @@ export const quick = {
     this.told = told;
     const several = new Set(told.map((one) => one.size_name)).size > 1;
     this.photos = this.photos.map((photo) => {
-      const becomes = told
-        .filter((one) => one.photo_id === photo.id)
-        .map((one) => {
-          const words = one.stopped ? (one.ways.length ? one.stopped : `Stop: ${one.stopped}`) : `→ ${one.pixels}, ${one.weight}`;
-          return { key: one.size_name, words: several ? `${one.size_name}: ${words}` : words, kind: one.stopped ? "is-stop" : "" };
-        });
+      const becomes = told.filter((one) => one.photo_id === photo.id).flatMap((one) => {
+        const words = one.stopped ? (one.ways.length ? one.stopped : `Stop: ${one.stopped}`) : `→ ${one.pixels}, ${one.scale}, ${one.weight}`;
+        const looks = one.looks.map((text, n) => ({ key: `${one.size_name} look ${n}`, words: `Look: ${text}`, kind: "is-look" }));
+        return [{ key: one.size_name, words: several ? `${one.size_name}: ${words}` : words, kind: one.stopped ? "is-stop" : "" }, ...looks];
+      });
       return { ...photo, becomes };
     });
+  },
+  // What was only estimated is measured once a file is made.
+  tellMade(files) {
+    const made = files.filter((file) => file.state === "made");
+    const told = this.told.map((one) => {
+      const its = made.filter((file) => file.photo_id === one.photo_id && file.size_name === one.size_name);
+      return its.length ? { ...one, weight: bytesWords(its.reduce((sum, file) => sum + file.measured.bytes, 0)) } : one;
+    });
+    this.tellPhotos(told);
   },
   // Files that are likely to be too heavy, and what would do for all of them.
   get tooHeavy() {
@@ -151,10 +160,20 @@ export const quick = {
       const begun = await ask(`/api/jobs/${job.id}/deliveries`, { method: "POST", body: { placement_ids: meant } });
       const made = await followed(begun, (now) => {
         this.made = `${now.counts.made ?? 0} of ${now.files.length} are made.`;
+        this.tellMade(now.files);
       });
-      this.made = outcome(made);
+      this.made = outcome(made) + this.looksWord(made);
+      this.tellMade(made.files);
+      await this.showShelves();
       this.archive = made.counts.made ? `/api/deliveries/${made.id}/archive` : "";
     });
+  },
+  // Files that are as asked, and that somebody should look at all the same.
+  looksWord(made) {
+    const photos = new Set(made.files.filter((file) => file.state === "made").map((file) => file.photo_id));
+    const noted = this.told.filter((one) => one.looks.length && photos.has(one.photo_id));
+    if (!noted.length) return "";
+    return ` Look at ${noted.length === 1 ? "one" : noted.length}: ${noted[0].looks[0]}`;
   },
   get lastJobId() {
     return this.lastJob ? String(this.lastJob.id) : "";

@@ -118,20 +118,19 @@ export const cropping = {
     if (this.$refs.ratio) this.$refs.ratio.selectedIndex = at;
   },
 
+  // One entry is one step: what a field says when it is left, by Enter or otherwise.
   typed(event) {
-    const names = ["left", "top", "width", "height"];
-    const fields = event.target.name ? [event.target] : names.slice(0, 3).map((n) => this.$refs[n]);
-    const gesture = { kind: "type", unit: this.unit };
-    for (const field of fields) {
-      const value = Number(field.value.trim().replace(",", "."));
-      if (!Number.isFinite(value) || field.value.trim() === "") {
-        this.trouble = `“${field.value}” is not a number. Write it like 412.5.`;
-        return;
-      }
-      gesture[field.name] = value;
+    const field = event.target;
+    const value = Number(field.value.trim().replace(",", "."));
+    if (!Number.isFinite(value) || field.value.trim() === "") {
+      this.trouble = `“${field.value}” is not a number. Write it like 412.5.`;
+      return;
     }
-    if (document.activeElement?.form) document.activeElement.blur();
-    this.keep(gesture);
+    field.blur();
+    this.keep({ kind: "type", unit: this.unit, [field.name]: value });
+  },
+  endTyping() {
+    document.activeElement?.blur();
   },
 
   get units() {

@@ -1,0 +1,30 @@
+"""Where a crop lay before it was tightened, loosened or turned: the way back ends just there."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from oak_ledge.core.placements.placement import Former, Placement, changed
+
+_FIELDS = ("cx", "cy", "width", "free", "stretch", "turned")
+
+
+def remembering(
+    made: Placement,
+    before: Placement,
+    by: Literal["scale", "turn"],
+    *,
+    factor: float = 1.0,
+    at: tuple[float, float] = (0.5, 0.5),
+) -> Placement:
+    """Return a placement that remembers another as where its tightenings or turns began."""
+    lay = {name: getattr(before, name) for name in _FIELDS}
+    return changed(made, former=Former(by=by, factor=factor, u=at[0], v=at[1], **lay))
+
+
+def gone_back(placement: Placement) -> Placement:
+    """Return a placement as it lay before, and without that memory."""
+    former = placement.former
+    if former is None:
+        return placement
+    return changed(placement, former=None, **{name: getattr(former, name) for name in _FIELDS})
