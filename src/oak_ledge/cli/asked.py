@@ -17,7 +17,7 @@ from oak_ledge.core.placements.placement import Corners
 from oak_ledge.core.planes.matrices import check_quad
 from oak_ledge.core.sizes.choices import MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.receiver.profile_file import receiver_profile
-from oak_ledge.core.sizes.size import Size, like_photo, size_from
+from oak_ledge.core.sizes.size import Size, like_photo, refuse_open_extend, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
