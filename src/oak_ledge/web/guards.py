@@ -2,18 +2,30 @@
 
 from __future__ import annotations
 
+import ctypes
+import gc
 import logging
 import re
 from collections.abc import Collection
+from contextlib import suppress
+from typing import cast
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import ClientDisconnect
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from oak_ledge.core.measures.bytes import bytes_words
+from oak_ledge.core.measures.numbers import clipped
+from oak_ledge.flows.elsewhere.handing_out import Elsewhere
+from oak_ledge.flows.elsewhere.token import is_same
 
 LOCAL = ("127.0.0.1", "localhost", "[::1]")
 EVERY_ADDRESS = ("0.0.0.0", "::")
 MOST_BODY = 16_000_000  # bytes of a call; a receiver's profile of 4 MB travels as base64
+MOST_WORDS = 65_536  # bytes of what a worker on another machine says, its files aside
+LARGE = 1_000_000  # bytes of a body whose memory is given back at once
 _PORTS = {"http": "80", "https": "443"}
 _HOST = re.compile(r"(\[[0-9a-f:.]+\]|[a-z0-9_.-]+)(?::(\d{1,5}))?", re.IGNORECASE)
 _HEADERS = {
@@ -50,50 +62,103 @@ class Guards:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        begun = False
+        begun = gone = False
 
         async def fenced(message: Message) -> None:
-            nonlocal begun
+            nonlocal begun, gone
             if message["type"] == "http.response.start":
                 begun = True
                 MutableHeaders(scope=message).update(_HEADERS)
-            await send(message)
+            try:
+                await send(message)
+            except OSError:
+                gone = True
+                raise
 
         headers = Headers(scope=scope)
-        refusal = self._refusal(scope["method"], scope["scheme"], headers)
+        refusal = self._refusal(scope, headers)
         if refusal is not None:
-            await JSONResponse({"detail": refusal}, 403)(scope, receive, fenced)
+            await refusal(scope, receive, fenced)
             return
-        large = scope["path"] == "/api/photos" or scope["path"].startswith("/api/work/")
-        most = self.most_upload if large else MOST_BODY
+        most = self._most_of(scope["method"], scope["path"])
+        counted = _Counted(receive, headers, most)
         try:
-            await self.app(scope, _counted(receive, headers, most), fenced)
+            await self.app(scope, counted, fenced)
         except _TooLargeError:
             if not begun:
-                words = f"This call is larger than {most // 1_000_000} MB, the most that is taken at once."
+                words = (
+                    f"This call is larger than {bytes_words(most)}, the most that is taken at once."
+                )
                 away = {"Connection": "close"}
                 await JSONResponse({"detail": words}, 413, away)(scope, receive, fenced)
+        except ClientDisconnect:  # nobody is there to be answered
+            return
         except Exception:
+            if gone:  # whoever asked: what went wrong then is only that
+                return
             logging.getLogger("oak_ledge").exception("%s %s failed", scope["method"], scope["path"])
             if not begun:
                 await JSONResponse({"detail": WENT_WRONG}, 500)(scope, receive, fenced)
             else:
                 raise
+        finally:
+            if counted.arrived > LARGE and most <= MOST_BODY:
+                give_back()
 
-    def _refusal(self, method: str, scheme: str, headers: Headers) -> str | None:
-        host = _HOST.fullmatch(headers.get("host", ""))
+    def _most_of(self, method: str, path: str) -> int:
+        """Return how many bytes a call may have; what brings files in may have more."""
+        if path.startswith("/api/work/"):
+            return self.most_upload if method == "PUT" else MOST_WORDS
+        return self.most_upload if path == "/api/photos" else MOST_BODY
+
+    def _refusal(self, scope: Scope, headers: Headers) -> JSONResponse | None:
+        """Return what is answered before a byte of the body is read; None to let the call in."""
+        named = headers.getlist("host")
+        host = _HOST.fullmatch(named[0]) if len(named) == 1 else None
+        if len(named) > 1:
+            return _refused("The call names two hosts. Send one Host header.", 400)
         if host is None or host[1].lower() not in self.hosts:
-            return "This Oak Ledge does not address under that name; use 127.0.0.1."
+            name = clipped(named[0]) if named else "no name"
+            return _refused(f"Oak Ledge does not answer to that name here ({name}). Use 127.0.0.1.")
         origin = headers.get("origin")
-        if method not in ("GET", "HEAD") and origin is not None:
-            here = f"{scheme}://{host[1].lower()}:{host[2] or _PORTS.get(scheme, '')}"
+        if scope["method"] not in ("GET", "HEAD") and origin is not None:
+            here = f"{scope['scheme']}://{host[1].lower()}:{host[2] or _PORTS.get(scope['scheme'], '')}"
             if _whole(origin) != here:
-                return "This request comes from another site and was refused."
+                return _refused("This request comes from another site and was refused.")
+        if scope["path"].startswith("/api/work/"):
+            return self._worker_refusal(scope, headers)
+        return None
+
+    @staticmethod
+    def _worker_refusal(scope: Scope, headers: Headers) -> JSONResponse | None:
+        """Refuse who has not the token of this server's workers."""
+        here = cast("Elsewhere | None", scope["app"].state.elsewhere)
+        if here is None:
+            words = "This server takes no workers of other machines. Start it with --queue."
+            return _refused(words, 404)
+        kind, _, token = headers.get("authorization", "").partition(" ")
+        if kind.lower() != "bearer" or not is_same(here.key, token.strip()):
+            words = "This is not the token of this server's workers."
+            return _refused(words, 401, {"WWW-Authenticate": "Bearer"})
         return None
 
 
+def _refused(words: str, status: int = 403, headers: dict[str, str] | None = None) -> JSONResponse:
+    """Answer a call whose body is not read, and so end its connection."""
+    return JSONResponse({"detail": words}, status, {"Connection": "close"} | (headers or {}))
+
+
+def give_back() -> None:
+    """Give the memory of a large body back, also where what was wrong with it is held in a cycle."""
+    gc.collect()
+    with suppress(OSError, AttributeError):  # glibc's; elsewhere there is none
+        ctypes.CDLL(None).malloc_trim(0)
+
+
 def _whole(origin: str) -> str | None:
-    """Give an origin with its port (RFC 6454, 6.1); None where it is none."""
+    """Give an origin with its port (RFC 6454, 6.1); None where it is none, such as one with a user."""
+    if "@" in origin:
+        return None
     try:
         address = urlsplit(origin)
         port = address.port
@@ -104,20 +169,20 @@ def _whole(origin: str) -> str | None:
     return f"{address.scheme}://{name}:{port or _PORTS.get(address.scheme, '')}"
 
 
-def _counted(receive: Receive, headers: Headers, most: int) -> Receive:
-    """Hand a body on while it arrives, and cut it off where it is too large."""
-    said = headers.get("content-length", "")
-    arrived = int(said) if said.isdecimal() and len(said) < 19 else 0
+class _Counted:
+    """Hands a body on while it arrives, and cuts it off where it is too large."""
 
-    async def counted() -> Message:
-        nonlocal arrived
-        if arrived > most:
+    def __init__(self, receive: Receive, headers: Headers, most: int) -> None:
+        said = headers.get("content-length", "")
+        self.receive, self.most, self.said = receive, most, said
+        self.arrived = int(said) if said.isdecimal() and len(said) < 19 else 0
+
+    async def __call__(self) -> Message:
+        if self.arrived > self.most:
             raise _TooLargeError
-        message = await receive()
-        if message["type"] == "http.request" and not said:
-            arrived += len(message.get("body", b""))
-            if arrived > most:
+        message = await self.receive()
+        if message["type"] == "http.request" and not self.said:
+            self.arrived += len(message.get("body", b""))
+            if self.arrived > self.most:
                 raise _TooLargeError
         return message
-
-    return counted

@@ -74,3 +74,11 @@ def test_every_retouch_gets_a_number_of_its_own():
 def test_a_retouch_that_says_nothing_is_refused(one, words):
     with pytest.raises(FillError, match=words):
         checked((one,), (100, 100))
+
+
+def test_a_number_beyond_all_others_is_given_anew():
+    dot = Retouch(kind="paint_over", polygons=(((1, 1), (5, 1), (5, 5)),))
+    numbers = [10**9, 10**9, 7, 0]
+    given = checked([dot.model_copy(update={"number": number}) for number in numbers], (90, 60))
+    assert [one.number for one in given] == [8, 9, 7, 10]
+    assert all(Retouch.model_validate(one.model_dump()) == one for one in given)

@@ -84,7 +84,7 @@ def test_a_file_that_is_not_as_asked_is_taken_away_and_marked_failed(
 ):
     job_id, at = placed()
 
-    def wrong(path):
+    def wrong(path, *rest, **named):
         return measure.measure(path).model_copy(update={"width": 399})
 
     monkeypatch.setattr(making, "measure", wrong)

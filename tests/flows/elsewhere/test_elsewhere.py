@@ -11,6 +11,7 @@ from hashlib import sha256
 import pytest
 from fastapi.routing import APIRoute
 from fastapi.testclient import TestClient
+from PIL.ImageFile import ImageFile
 
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.delivery import deliveries, orders, workshop
@@ -289,6 +290,23 @@ def test_a_file_that_is_cut_short_on_its_way_is_refused(here, worker, asked):
         answer = worker.line.client.put(at, content=b"who", headers=headers)
         assert answer.status_code == 400
     assert counts(here, delivery) == {"running": 1}
+
+
+def test_a_picture_of_other_pixels_is_refused_before_it_is_decoded(
+    here, worker, asked, monkeypatch
+):
+    delivery = asked("600x400px")
+    monkeypatch.setattr(ImageFile, "load", lambda image: pytest.fail("it was decoded"))
+
+    def lie(path, file):
+        data = samples.huge_png()
+        told = {"content-digest": digest_header(sha256(data).digest())}
+        return worker.line._ask("PUT", path, content=data, headers=told)
+
+    monkeypatch.setattr(worker.line, "send", lie)
+    take_all(here, worker)
+    (file,) = deliveries.view(here.workspace, delivery).files
+    assert (file.state, "60000 × 60000" in (file.reason or "")) == ("failed", True)
 
 
 def test_a_machine_that_can_not_goes_on_and_after_three_the_file_says_why(here, worker, asked):

@@ -15,6 +15,8 @@ from oak_ledge.core.values import Coordinate, Value
 
 MOST = 100  # retouches of one photo
 
+HIGHEST = 10**9 - MOST  # of the numbers that stay as they come: others can still be given behind it
+
 TRIES = 4
 
 Try = Annotated[int, Field(alias="try", ge=1, le=TRIES)]
@@ -94,13 +96,13 @@ def checked(retouches: Sequence[Retouch], upright: Pixels) -> tuple[Retouch, ...
     FillError
         If one says nothing, or lies beyond the photo.
     """
-    highest = max((one.number for one in retouches), default=0)
+    highest = max((one.number for one in retouches if one.number <= HIGHEST), default=0)
     taken: set[int] = set()
     found = []
     for place, one in enumerate(retouches, 1):
         _check(place, one, upright)
         number = one.number
-        if number == 0 or number in taken:
+        if number == 0 or number in taken or number > HIGHEST:
             highest += 1
             number = highest
         taken.add(number)

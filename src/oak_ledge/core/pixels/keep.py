@@ -11,10 +11,13 @@ if TYPE_CHECKING:
 
 Arrays: TypeAlias = "Mapping[str, npt.NDArray[Any]]"
 
-Keep = Callable[[str, Callable[[], Arrays]], Arrays]
+IsSound = Callable[[Arrays], bool]
+"""Says whether what was kept is what it should be; what is not is made again."""
+
+Keep = Callable[[str, Callable[[], Arrays], IsSound], Arrays]
 """Gives what is kept under a text that says all it is made of, or makes and keeps it."""
 
 
-def not_kept(of: str, make: Callable[[], Arrays]) -> Arrays:
+def not_kept(of: str, make: Callable[[], Arrays], is_sound: IsSound) -> Arrays:
     """Keep nothing: what is asked for is made."""
     return make()

@@ -21,6 +21,7 @@ from oak_ledge.core.pixels.fill.order import Look, look
 from oak_ledge.core.pixels.fill.solve import Solved
 from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
 from oak_ledge.core.pixels.keep import Arrays, Keep, not_kept
+from oak_ledge.core.pixels.kept_arrays import are_patches, are_solved
 from oak_ledge.core.pixels.open.header import upright_size
 from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
 from oak_ledge.core.pixels.open.scene import Patch, Scene
@@ -105,7 +106,12 @@ class Maker:
 
     def patch(self, one: Retouch) -> Patch:
         """Give the patch of a retouch."""
-        return patches_in(self.keep(of_retouch(self.retouches, one), lambda: self._made(one)))[0]
+
+        def is_sound(arrays: Arrays) -> bool:
+            return are_patches(arrays, self.photo, within=True)
+
+        of = of_retouch(self.retouches, one)
+        return patches_in(self.keep(of, lambda: self._made(one), is_sound))[0]
 
     def spot(self, one: Retouch, edge: int) -> bytes:
         """Draw a retouch and what lies around it, as an sRGB JPEG of at most `edge` pixels."""
@@ -136,7 +142,8 @@ class Maker:
             solved = solve_ground(self.retouched, ground, grid)
             return _of_solved(solved) | arrays_of(look(solved, grid))
 
-        kept = self.keep(of_solved(self.retouches, ground), made)
+        of = of_solved(self.retouches, ground)
+        kept = self.keep(of, made, lambda arrays: are_solved(arrays, grid.hole))
         return _solved_in(kept), grid, look_in(kept)
 
     def ground(self, ground: Continued) -> list[Patch]:
@@ -146,7 +153,10 @@ class Maker:
             solved, grid, _ = self.solved(ground)
             return as_arrays(draw_ground(self.retouched, ground, grid, solved))
 
-        return patches_in(self.keep(of_ground(self.retouches, ground), made))
+        def is_sound(arrays: Arrays) -> bool:
+            return are_patches(arrays, self.photo, within=False)
+
+        return patches_in(self.keep(of_ground(self.retouches, ground), made, is_sound))
 
 
 def _laid_over(pixels: npt.NDArray[Any], patches: Sequence[Patch]) -> npt.NDArray[Any]:

@@ -171,7 +171,10 @@ def measured_part(
         with written(folder, stem, parts) as part:
             name = f"{stem}{ENDINGS[asked.format]}"
             try:
-                measured = measure(part) if asked.format != "pdf" else measure(part, asked.ppi)
+                expected = (asked.width, asked.height)
+                measured = measure(
+                    part, asked.ppi if asked.format == "pdf" else None, expected=expected
+                )
             except FileError as exc:
                 msg = f"{name} cannot be read back from disk. It was not kept; make it again"
                 raise FileError(msg) from exc

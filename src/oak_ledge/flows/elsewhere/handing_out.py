@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import threading
-import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
@@ -13,10 +12,9 @@ from pathlib import Path
 from typing import IO
 from uuid import uuid4
 
-import numpy as np
-
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.pixels.kept_arrays import is_sound_file
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.filling import filled_or_why
@@ -255,13 +253,9 @@ def keep(workspace: Workspace, ticket: str, name: str, file: IO[bytes]) -> None:
         hashes.add(photo.hash)
     if not _NAME.fullmatch(name) or name.partition("-")[0] not in hashes:
         raise LateError
-    try:
-        with np.load(file, allow_pickle=False) as arrays:
-            for part in arrays.files:
-                arrays[part]
-    except (OSError, ValueError, zipfile.BadZipFile, EOFError, KeyError) as exc:
-        msg = f"What was made of the photo came damaged: {exc}"
-        raise FileError(msg) from exc
+    if not is_sound_file(file):
+        msg = "What was made of the photo came damaged, or is no such thing."
+        raise FileError(msg)
     file.seek(0)
     replace_file(path_of(workspace, name), file.read())
 

@@ -12,7 +12,7 @@ from tempfile import TemporaryDirectory
 
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.retouches import Retouches
-from oak_ledge.core.pixels.keep import Arrays, Keep
+from oak_ledge.core.pixels.keep import Arrays, IsSound, Keep
 from oak_ledge.core.pixels.open.photo import Source
 from oak_ledge.core.pixels.scene import Maker
 from oak_ledge.core.sheets.order import OrderedPiece
@@ -138,14 +138,14 @@ class Worker:
     def _keep(self, ticket: str, photo: PhotoSent) -> Keep:
         """Keep what is made of a photo at the server, and look there first."""
 
-        def keep(of: str, make: Callable[[], Arrays]) -> Arrays:
+        def keep(of: str, make: Callable[[], Arrays], is_sound: IsSound) -> Arrays:
             name = named(photo.hash, of)
             with _file() as path:
                 with suppress(GoneError):
                     with path.open("wb") as file:
                         file.writelines(self.line.fetch(f"/api/work/kept/{name}"))
                     found = arrays_in(path)
-                    if found is not None:
+                    if found is not None and is_sound(found):
                         return found
                 made = dict(make())
                 path.write_bytes(as_file(made))

@@ -21,7 +21,8 @@ from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.pixels.fill.order import Look
-from oak_ledge.core.pixels.keep import Arrays, Keep
+from oak_ledge.core.pixels.keep import Arrays, IsSound, Keep
+from oak_ledge.core.pixels.kept_arrays import are_look, is_sound_file
 from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.pixels.scene import Maker, look_in, of_ground, of_retouch, of_solved
 from oak_ledge.flows.workspace import AskedError, Workspace
@@ -76,9 +77,12 @@ def kept(workspace: Workspace, photo_hash: str, *, make: bool) -> Keep:
         If something is not there, and is not to be made.
     """
 
-    def keep(of: str, made: Callable[[], Arrays]) -> Arrays:
+    def keep(of: str, made: Callable[[], Arrays], is_sound: IsSound) -> Arrays:
         path = path_of(workspace, named(photo_hash, of))
         found = arrays_in(path)
+        if found is not None and not is_sound(found):
+            path.unlink(missing_ok=True)  # so that it is asked for, and made, again
+            found = None
         if found is None:
             if not make:
                 raise NotMadeError(path.stem)
@@ -93,6 +97,10 @@ def arrays_in(path: Path) -> dict[str, npt.NDArray[Any]] | None:
     """Read what was kept; None where it is missing, or damaged, and so made again."""
     if not is_fresh(path):
         return None
+    with suppress(OSError), path.open("rb") as file:
+        if not is_sound_file(file):
+            path.unlink(missing_ok=True)
+            return None
     damaged = (OSError, ValueError, zipfile.BadZipFile, EOFError, KeyError)
     with (
         suppress(*damaged),
@@ -211,7 +219,7 @@ def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
 def look_at(workspace: Workspace, photo: Photo, work: FillWork) -> Look | None:
     """Give what orders a try among others; None where it isn't made."""
     found = arrays_in(path_of(workspace, named(photo.hash, of_work(work))))
-    return None if found is None or "figures" not in found else look_in(found)
+    return look_in(found) if found is not None and are_look(found) else None
 
 
 def drop(workspace: Workspace, asker: str, photo: Photo, but: Sequence[FillWork] = ()) -> None:

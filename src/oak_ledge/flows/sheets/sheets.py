@@ -198,7 +198,12 @@ def put(
         if sheet.layout.cells != kept.sheet.layout.cells:
             msg = "Whether a sheet has cells is decided when it is begun."
             raise AskedError(msg)
-        pieces = extents(sheet.layout, placed_on(session, sheet))
+        placed = placed_on(session, sheet)
+        for place in sheet.places:
+            if place.panel not in numbers_of(placed[place.piece].lying.size.panels):
+                msg = f"Piece {place.piece} has no panel {place.panel}; nothing was changed."
+                raise AskedError(msg)
+        pieces = extents(sheet.layout, placed)
         if sheet.layout.cells is None and not still_fits(sheet, pieces):
             msg = "Pieces would lie over each other or beyond the margin; nothing was changed."
             raise AskedError(msg)

@@ -267,7 +267,8 @@ def _on_sheet(
     one = sheet.places[n]
     piece = placed[one.piece]
     lying = piece.lying
-    box = panel_boxes(lying.size, lying.asked)[(one.panel or 1) - 1]
+    boxes = panel_boxes(lying.size, lying.asked)
+    box = boxes[min(one.panel or 1, len(boxes)) - 1]
     wide, high = lying.asked
     x, y, width, height = _box(sheet, on[one.piece].whole(one.x, one.y, turned=one.turned))
     return OnSheet(

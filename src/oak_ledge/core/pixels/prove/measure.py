@@ -13,6 +13,7 @@ from PIL.ImageFile import ImageFile
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.proof import Measured
+from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
 from oak_ledge.core.sizes.choices import FileFormat
@@ -40,8 +41,11 @@ _BITS_TAG = 258  # TIFF 6.0, BitsPerSample
 _PNG_DEPTH_AT = 24  # PNG, 11.2.2: the byte of the bit depth in IHDR
 
 
-def measure(path: Path, ppi: float | None = None) -> Measured:
+def measure(path: Path, ppi: float | None = None, *, expected: Pixels | None = None) -> Measured:
     """Open a file from disk, decode it, and measure it; a page of PDF at a resolution in `ppi`.
+
+    Where the pixels are `expected`, a file that says others is not decoded: whoever sent it may have
+    meant its memory.
 
     Raises
     ------
@@ -52,24 +56,27 @@ def measure(path: Path, ppi: float | None = None) -> Measured:
         return measure_pdf(path, ppi)
     with ThreadPoolExecutor(1) as beside:
         digest = beside.submit(file_hash, path)
-        return _measured(path, digest.result)
+        return _measured(path, digest.result, expected)
 
 
-def _measured(path: Path, digest: Callable[[], str]) -> Measured:
+def _measured(path: Path, digest: Callable[[], str], expected: Pixels | None) -> Measured:
     try:
         form, reader = _reader_of(path)
         with reader(path) as image:
             width, height = image.size
-            if image.getexif().get(_ORIENTATION_TAG, 1) >= 5:  # a relabelled original keeps its tag
+            decodes = expected is None or sorted(image.size) == sorted(expected)
+            # a relabelled original keeps its tag; a PNG's may stand behind its pixels
+            if decodes and image.getexif().get(_ORIENTATION_TAG, 1) >= 5:
                 width, height = height, width
             label = recorded_ppi(image)
             icc = image.info.get("icc_profile")
             bits = _bits(image, path)
-            if form == "jpeg":
+            if decodes and form == "jpeg":
                 image.draft(
                     image.mode, (max(1, width // 8), max(1, height // 8))
                 )  # reads every byte, draws less
-            image.load()
+            if decodes:
+                image.load()
     except (OSError, SyntaxError, ValueError, KeyError) as exc:
         msg = f"{path.name} cannot be read back from disk: {exc}"
         raise FileError(msg) from exc
