@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from fractions import Fraction
 
 import pytest
@@ -23,6 +24,7 @@ from oak_ledge.core.sheets.lay import (
     taken_off,
     told,
     turned_over,
+    with_more,
 )
 from oak_ledge.core.sheets.piece import PieceOn, drawn_on, piece_on
 from oak_ledge.core.sheets.sheet import Place, Sheet, layout_from, usual_spaces
@@ -206,12 +208,32 @@ def test_put_on_where_there_is_room_taken_off_and_pages_close_up():
         moved(made, pieces, NAMES, 3, Fraction(1), Fraction(1), snap=True)
 
 
+@given(
+    st.lists(st.tuples(st.integers(1, 18), st.integers(1, 21)), min_size=1, max_size=4),
+    st.lists(st.integers(0, 3), max_size=14),
+    st.sampled_from([Fraction(0), Fraction(1, 8), Fraction(10, 254)]),
+)
+def test_many_at_once_lie_where_one_after_the_other_would(edges, wanted, below):
+    pieces = prints(*edges, below=below)
+    made = sheet(pieces)
+    more = [Place(piece=one % len(edges)) for one in wanted]
+    one_by_one = made
+    for place in more:
+        grown = one_by_one.model_copy(update={"places": (*one_by_one.places, place)})
+        with suppress(PlacementError):  # it is larger than the room, and lies on no page
+            grown = put_on(grown, pieces, ["x"] * len(grown.places), len(grown.places) - 1)
+        one_by_one = grown
+    assert with_more(made, pieces, more) == one_by_one
+
+
 def test_names_have_room_below_and_what_is_used_is_told():
     named = prints((8, 10), (8, 10), below=Fraction(40, 254))
     made = sheet(named, names=True, margin="0.4in", gap="0.2in")
     assert made.pages == 1
     assert still_fits(made, named)
-    assert share_used(made, named, 0) == pytest.approx(160 / (17 * 22))
+    assert share_used(
+        made, named, [n for n, place in enumerate(made.places) if place.page == 0]
+    ) == pytest.approx(160 / (17 * 22))
 
 
 @strategies.often(150)

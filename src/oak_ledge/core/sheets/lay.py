@@ -8,6 +8,7 @@ from fractions import Fraction
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.sheets.canvas import Rect, extent_of, extent_words, is_paper, step_of, width_on
+from oak_ledge.core.sheets.free_places import FreePlaces
 from oak_ledge.core.sheets.packing import packed
 from oak_ledge.core.sheets.piece import PieceOn
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
@@ -62,6 +63,14 @@ def taken(one: Place, pieces: Pieces) -> Rect:
 def on_page(sheet: Sheet, page: int | None, but: int | None = None) -> list[int]:
     """Name those that lie on a page, in their order, but one."""
     return [n for n, one in enumerate(sheet.places) if one.page == page and n != but]
+
+
+def by_page(sheet: Sheet) -> dict[int | None, list[int]]:
+    """Name those that lie on each page, in their order; under None those that lie on none."""
+    found: dict[int | None, list[int]] = {}
+    for n, place in enumerate(sheet.places):
+        found.setdefault(place.page, []).append(n)
+    return found
 
 
 def placed_by_itself(sheet: Sheet, pieces: Pieces) -> Sheet:
@@ -217,6 +226,40 @@ def put_on(
     raise PlacementError(msg)
 
 
+def with_more(sheet: Sheet, pieces: Pieces, more: Sequence[Place]) -> Sheet:
+    """Add pieces, each on the first page that has room, upright if it can be; what is there stays.
+
+    One that is larger than the room lies on no page. The same places as `put_on` would find one by one.
+    """
+    layout = sheet.layout
+    ways = {
+        place.piece: [
+            taken(_off(place).model_copy(update={"turned": way}), pieces) for way in (False, True)
+        ]
+        for place in more
+    }
+    edges = {piece: [(rect.width, rect.height) for rect in rects] for piece, rects in ways.items()}
+    pages = by_page(sheet)
+    free = FreePlaces(
+        [
+            [taken(sheet.places[n], pieces) for n in pages.get(page, ())]
+            for page in range(sheet.pages if any(page is not None for page in pages) else 0)
+        ],
+        room_of(layout),
+        width_on(layout.canvas, layout.gap),
+        [pair for pairs in edges.values() for pair in pairs],
+    )
+    added = []
+    for place in more:
+        spot = free.take(edges[place.piece])
+        if spot is None:
+            added.append(_off(place))
+        else:
+            page, x, y, way = spot
+            added.append(_laid(place, page, x, y, turned=bool(way)))
+    return Sheet(layout=layout, places=(*sheet.places, *added))
+
+
 def too_large(layout: Layout, name: str) -> str:
     """Say why a piece lies on no page."""
     return f"{name} is larger than {extent_words(layout.canvas)} with a margin of {layout.margin}"
@@ -230,9 +273,10 @@ def _spot(
     return free_spot((rect.width, rect.height), rects, room_of(sheet.layout), gap)
 
 
-def taken_off(sheet: Sheet, n: int) -> Sheet:
-    """Take one off the sheet altogether; pages that are empty then close up."""
-    places = (*sheet.places[:n], *sheet.places[n + 1 :])
+def taken_off(sheet: Sheet, *numbers: int) -> Sheet:
+    """Take some off the sheet altogether; pages that are empty then close up."""
+    gone = set(numbers)
+    places = tuple(place for n, place in enumerate(sheet.places) if n not in gone)
     return closed_up(sheet.model_copy(update={"places": places}))
 
 
@@ -250,8 +294,10 @@ def closed_up(sheet: Sheet) -> Sheet:
 def still_fits(sheet: Sheet, pieces: Pieces) -> bool:
     """Say whether everything lies inside the margin and nothing on anything else."""
     room = room_of(sheet.layout)
-    for page in range(sheet.pages):
-        rects = [taken(sheet.places[n], pieces) for n in on_page(sheet, page)]
+    for page, numbers in by_page(sheet).items():
+        if page is None:
+            continue
+        rects = [taken(sheet.places[n], pieces) for n in numbers]
         if not all(within(rect, room) for rect in rects):
             return False
         if any(overlap(one, other) for n, one in enumerate(rects) for other in rects[n + 1 :]):
@@ -259,9 +305,9 @@ def still_fits(sheet: Sheet, pieces: Pieces) -> bool:
     return True
 
 
-def share_used(sheet: Sheet, pieces: Pieces, page: int) -> float:
-    """Give the share of a page's paper that pieces cover, 0 to 1."""
+def share_used(sheet: Sheet, pieces: Pieces, numbers: Sequence[int]) -> float:
+    """Give the share of a paper that some pieces cover, 0 to 1."""
     wide, high = extent_of(sheet.layout.canvas)
-    lies = (sheet.places[n] for n in on_page(sheet, page))
+    lies = (sheet.places[n] for n in numbers)
     whole = (pieces[one.piece].whole(one.x, one.y, turned=one.turned) for one in lies)
     return float(sum(rect.width * rect.height for rect in whole) / (wide * high))

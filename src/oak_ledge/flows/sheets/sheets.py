@@ -20,6 +20,7 @@ from oak_ledge.core.sheets.lay import (
     taken_off,
     told,
     turned_over,
+    with_more,
 )
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet, layout_from
 from oak_ledge.core.sizes.edges.panels import numbers_of
@@ -47,6 +48,7 @@ from oak_ledge.flows.sheets.view import (
     names_of,
     placed_on,
     sheet_in,
+    view,
     view_in,
 )
 from oak_ledge.flows.workspace import (
@@ -240,8 +242,8 @@ def _done_if_newest(
         newest = seen in (None, kept.step)
         if newest:
             do(session, kept)
-            kept = sheet_in(session, sheet_id)
-        answer = view_in(session, kept)
+            sheet_in(session, sheet_id)  # as it is kept now, it can be read
+    answer = view(workspace, sheet_id)
     if not newest:
         msg = f"{answer.name} was changed meanwhile, in another window or by somebody else. It is shown as it is now."
         raise ChangedMeanwhileError(msg, answer)
@@ -317,26 +319,20 @@ def _with_more(session: Session, kept: KeptSheet, change: Count | AddPieces) -> 
     sheet = kept.sheet
     wanted = [change.placement_id] if isinstance(change, Count) else change.placement_ids
     every = _pieces_with(session, kept.job_id, wanted)
+    gone: list[int] = []
+    more: list[Place] = []
     for one in wanted:
         its = [n for n, place in enumerate(sheet.places) if place.piece == one]
         each = _places(every[one])
         count = change.count if isinstance(change, Count) else len(its) // len(each) + 1
-        for n in reversed(its[count * len(each) :]):
-            sheet = taken_off(sheet, n)
-        for _ in range(count - len(its) // len(each)):
-            for place in each:
-                sheet = _put_anywhere(session, sheet, place)
-    return sheet
-
-
-def _put_anywhere(session: Session, sheet: Sheet, place: Place) -> Sheet:
-    grown = Sheet(layout=sheet.layout, places=(*sheet.places, place))
-    placed = placed_on(session, grown)
-    pieces, names = extents(grown.layout, placed), names_of(grown, placed)
-    try:
-        return put_on(grown, pieces, names, len(grown.places) - 1)
-    except PlacementError:  # it lies on none, and says why
-        return grown
+        gone += its[count * len(each) :]
+        more += each * (count - len(its) // len(each))
+    if gone:
+        sheet = taken_off(sheet, *gone)
+    if not more:
+        return sheet
+    placed = placed_on(session, sheet) | {one: every[one] for one in wanted}
+    return with_more(sheet, extents(sheet.layout, placed), more)
 
 
 def _changed_cells(session: Session, kept: KeptSheet, change: Change, now: datetime) -> Sheet:

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.sheets.canvas import canvas_pixels, extent_of, extent_words, is_paper, shown
-from oak_ledge.core.sheets.lay import on_page, room_of, share_used, too_large
+from oak_ledge.core.sheets.lay import by_page, room_of, share_used, too_large
 from oak_ledge.core.sheets.piece import PieceOn, piece_on
 from oak_ledge.core.sheets.sheet import Kind, Layout, Sheet
 from oak_ledge.core.sheets.trim_marks import trim_marks
@@ -205,8 +205,9 @@ def view_in(session: Session, kept: KeptSheet) -> SheetView:
     at = [number for number, _ in steps].index(kept.step)
     on = extents(sheet.layout, placed)
     wide, high = canvas_pixels(canvas)
-    pages = range(sheet.pages)
-    used = [share_used(sheet, on, page) for page in pages]
+    pages, lies = range(sheet.pages), by_page(sheet)
+    used = [share_used(sheet, on, lies.get(page, ())) for page in pages]
+    left = len(lies.get(None, ()))
     room = (0, 0, *extent_of(canvas)) if sheet.layout.cells else room_of(sheet.layout)
     known = {key: (piece_of(one), hash_of(one)[:16]) for key, one in placed.items()}
     pieces = [
@@ -232,10 +233,10 @@ def view_in(session: Session, kept: KeptSheet) -> SheetView:
         room=_box(sheet, room),
         pages=sheet.pages,
         used=used,
-        words=[_words(sheet, page, used[page]) for page in pages],
+        words=[_words(sheet, used[page], left) for page in pages],
         pieces=pieces,
         counted=_counted(sheet, placed),
-        marks=[_marks(sheet, on, page) for page in pages],
+        marks=[_marks(sheet, on, lies.get(page, ())) for page in pages],
         file=_file_words(sheet.layout),
         sheet=sheet,
         made_in=None if last is None else last.delivery_id,
@@ -316,21 +317,20 @@ def _counted(sheet: Sheet, placed: Mapping[int, Placed]) -> list[Counted]:
     return found
 
 
-def _words(sheet: Sheet, page: int, used: float) -> str:
+def _words(sheet: Sheet, used: float, left: int) -> str:
     canvas = sheet.layout.canvas
     what = "paper" if is_paper(canvas) else "face"
     parts = [extent_words(canvas), f"{rounded(used * 100, 0)} % of the {what} used"]
-    left = len(on_page(sheet, None))
     if left:
         parts.append("1 piece does not fit" if left == 1 else f"{left} pieces do not fit")
     return " · ".join(parts)
 
 
-def _marks(sheet: Sheet, on: Mapping[int, PieceOn], page: int) -> list[Box]:
+def _marks(sheet: Sheet, on: Mapping[int, PieceOn], numbers: Sequence[int]) -> list[Box]:
     layout = sheet.layout
     if not layout.marks or not is_paper(layout.canvas) or layout.cells:
         return []
-    lies = [sheet.places[n] for n in on_page(sheet, page)]
+    lies = [sheet.places[n] for n in numbers]
     marks = trim_marks(
         [on[one.piece].trimmed(one.x, one.y, turned=one.turned) for one in lies],
         [on[one.piece].whole(one.x, one.y, turned=one.turned) for one in lies],
