@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import sqlite3
 import stat
+import subprocess
+import sys
 import threading
 import zipfile
 from contextlib import closing
@@ -177,7 +180,8 @@ def test_a_copy_made_while_the_folder_changes_is_of_one_moment(studio, tmp_path)
 def test_an_archive_that_lies_leaves_nothing(tmp_path, name):
     archive = tmp_path / "liar.zip"
     with zipfile.ZipFile(archive, "w") as held:
-        held.writestr(backups.LIST, "{}")
+        held.writestr(backups.LIST, json.dumps({name: "0" * 64}))
+        held.writestr(backups.DATABASE, "x")
         held.writestr(name, "out")
     with pytest.raises(backups.BackupError, match="no backup of Oak Ledge"):
         backups.put_back(archive, tmp_path / "liar")
@@ -203,6 +207,61 @@ def test_an_archive_that_was_changed_is_refused(studio, tmp_path):
         with pytest.raises(backups.BackupError, match="damaged"):
             backups.put_back(bad, tmp_path / "other")
         assert not (tmp_path / "other").exists()
+
+
+DATABASE = (backups.DATABASE, b"x" * 3000)
+
+
+def archive_of(path, listed, *members, compression=zipfile.ZIP_STORED):
+    with zipfile.ZipFile(path, "w", compression) as held:
+        held.writestr(backups.LIST, listed if isinstance(listed, str) else json.dumps(listed))
+        for name, data in members:
+            held.writestr(name, data)
+    return path
+
+
+def spoilt(path, *, at, by):
+    """Change bytes of an archive: those behind a mark, wherever it stands."""
+    data = bytearray(path.read_bytes())
+    for place in [match.start() for match in re.finditer(re.escape(at), bytes(data))]:
+        for offset, value in by.items():
+            data[place + offset] = value
+    path.write_bytes(data)
+    return path
+
+
+LOCAL, CENTRAL = b"PK\x03\x04", b"PK\x01\x02"
+LIARS = {
+    "a list that is none": lambda path: archive_of(path, "[]", DATABASE),
+    "a list of numbers": lambda path: archive_of(path, {"a": 1}, DATABASE),
+    "brackets without end": lambda path: archive_of(path, "[" * 200_000, DATABASE),
+    "something missing": lambda path: archive_of(path, {"photos/a.jpg": "0" * 64}, DATABASE),
+    "no database": lambda path: archive_of(path, {}),
+    "encrypted": lambda path: spoilt(spoilt(archive_of(path, {}, DATABASE), at=LOCAL, by={6: 1}), at=CENTRAL, by={8: 1}),
+    "an unknown method": lambda path: spoilt(spoilt(archive_of(path, {}, DATABASE), at=LOCAL, by={8: 77}), at=CENTRAL, by={10: 77}),
+    "a damaged stream": lambda path: spoilt(archive_of(path, {}, DATABASE, compression=zipfile.ZIP_DEFLATED), at=b"oak-ledge.db", by={12: 255, 13: 255}),
+    "a damaged LZMA": lambda path: spoilt(archive_of(path, {}, DATABASE, compression=zipfile.ZIP_LZMA), at=b"oak-ledge.db", by={14: 255, 17: 255, 21: 255}),
+    "one that grows": lambda path: archive_of(path, {"a": "0" * 64}, DATABASE, ("a", bytes(9_000_000)), compression=zipfile.ZIP_DEFLATED),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("liar", LIARS)
+def test_an_archive_that_is_none_is_refused_in_one_sentence(tmp_path, liar):
+    archive = LIARS[liar](tmp_path / "liar.zip")
+    with pytest.raises(backups.BackupError, match="no backup of Oak Ledge, or is damaged"):
+        backups.put_back(archive, tmp_path / "liar")
+    assert [path.name for path in tmp_path.iterdir()] == ["liar.zip"]
+
+
+def test_what_nobody_listed_stays_in_its_archive_and_a_killed_restore_leaves_nothing(tmp_path):
+    archive = archive_of(tmp_path / "copy.zip", {}, DATABASE, ("unlisted.txt", b"x"))
+    ended = subprocess.Popen([sys.executable, "-c", ""])
+    ended.wait()
+    (tmp_path / f".copy-{ended.pid}.part").mkdir()
+    (tmp_path / f".copy-{os.getppid()}.part").mkdir()  # of one that is at work
+    backups.put_back(archive, tmp_path / "copy")
+    assert [path.name for path in (tmp_path / "copy").iterdir()] == [backups.DATABASE]
+    assert [path.name for path in tmp_path.glob(".*")] == [f".copy-{os.getppid()}.part"]
 
 
 def test_originals_that_no_job_uses_go_when_there_is_no_room_the_oldest_first(studio, bring):

@@ -7,6 +7,7 @@ from dataclasses import replace
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.content import choose_for
 from oak_ledge.core.pixels.cut.cut import Array, load_shrink
+from oak_ledge.core.pixels.cut.draft import finest_step, is_steep
 from oak_ledge.core.pixels.finish.outline import emptied, outlined
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
@@ -55,11 +56,19 @@ def render(
     draft = whole not in (None, asked)
     quick = plane is None and (draft or crop.angle % 360 != 0)
     shrink = load_shrink(crop, asked) if quick else 1
+    for_screen = False
+    if plane is not None and whole is not None:
+        onto = plane @ crop.matrix(asked)
+        for_screen = draft or is_steep(onto, asked, surface.photo)
+        step = finest_step(onto, asked, surface.photo) if for_screen else 1.0
+        shrink = next((part for part in (8, 4, 2) if part <= step), 1)
     opened = read_ahead(open_photo(source, shrink=shrink, colours=takes_colours(size)))
     tag = turned_further(opened.orientation, surface.quarter, mirror=surface.mirror)
     opened = replace(opened, orientation=tag)
     method = choose_for(source, crop, asked) if size.method == "auto" else size.method
-    pixels = cut_on_ground(opened, crop, asked, surface.photo, size.ground, method, plane)
+    pixels = cut_on_ground(
+        opened, crop, asked, surface.photo, size.ground, method, plane, for_screen=for_screen
+    )
     how = None if draft else sharpening_of(size, asked)
     if how is not None:
         pixels = sharpened(pixels, how, alpha=opened.alpha)

@@ -14,6 +14,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.crop import strip
 from oak_ledge.core.notes.note import Note
+from oak_ledge.core.pixels.cut.draft import finest_step
 from oak_ledge.core.pixels.encode.encode import encode_preview
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.finish.sides import preview_with_sides
@@ -165,7 +166,11 @@ def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
 
 def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
     share = min(1.0, PREVIEW_EDGE / max(placed.photo.facts.upright))
-    enough = one.crop.width * share >= one.shown[0] and not isinstance(one.surface, Squared)
+    if isinstance(one.surface, Squared):
+        matrix = one.surface.onto @ one.crop.matrix(one.shown)
+        enough = finest_step(matrix, one.shown, one.surface.photo) * share >= 1
+    else:
+        enough = one.crop.width * share >= one.shown[0]
     if (enough or one.rough) and not one.marks:
         source: Source = _decoded(one.picture)
         seen = photo_quartered(upright_size(one.picture), placed.placement)

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import glob
 import hashlib
 import json
+import lzma
 import os
 import zipfile
+import zlib
+from collections import Counter
 from collections.abc import Callable, Iterator
 from contextlib import suppress
 from dataclasses import dataclass
@@ -14,6 +18,7 @@ from shutil import rmtree
 from tempfile import TemporaryDirectory
 from typing import IO
 
+from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.elsewhere.token import NAME as TOKEN
@@ -176,22 +181,24 @@ def put_back(archive: Path, folder: Path) -> None:
     Raises
     ------
     BackupError
-        If it is no backup, is damaged, or the folder is there already. Nothing is left then.
+        If it is no backup, is damaged or lacks something, or the folder is there already. Nothing is
+        left then.
     """
     if folder.exists():
         msg = f"{archive} was put back to {folder} before. Use that: --data {folder}"
         raise BackupError(msg)
+    _sweep(folder)
     part = folder.with_name(f".{folder.name}-{os.getpid()}.part")
     try:
         part.mkdir(mode=0o700)
         with zipfile.ZipFile(archive) as held:
-            hashes = json.loads(held.read(LIST))
-            for name in held.namelist():
-                _take_out(held, name, part, hashes.get(name))
+            hashes = _listed(held)
+            for name in [*hashes, DATABASE]:  # what nobody listed stays where it is
+                _take_out(held, held.getinfo(name), part, hashes)
         part.rename(folder)
         sync_folder(folder.parent)
-    except (zipfile.BadZipFile, KeyError, ValueError, EOFError) as exc:
-        msg = f"{archive} is no backup of Oak Ledge, or is damaged: {exc}"
+    except _DAMAGE as exc:
+        msg = f"{archive} is no backup of Oak Ledge, or is damaged: {clipped(str(exc))}"
         raise BackupError(msg) from exc
     except OSError as exc:
         msg = f"{archive} could not be put back. {disk_words(exc)}"
@@ -201,22 +208,79 @@ def put_back(archive: Path, folder: Path) -> None:
             rmtree(part, ignore_errors=True)
 
 
-def _take_out(held: zipfile.ZipFile, name: str, folder: Path, sha256: str | None) -> None:
+# What an archive is read with raises all of these on what is wrong with it: a password, a method of
+# compression that nobody knows, streams that end or are none.
+_DAMAGE = (
+    zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError, ValueError, KeyError, RuntimeError,
+    NotImplementedError, RecursionError, OverflowError,
+)  # fmt: skip
+
+MOST_LISTED = 64_000_000  # bytes of the list: a million files
+
+MOST_DATABASE = 50_000_000_000  # bytes of a database, the one thing that is packed small
+
+
+def _listed(held: zipfile.ZipFile) -> dict[str, str]:
+    """Read the list of what is in an archive, and see that all of it is in it, once."""
+    if held.getinfo(LIST).file_size > MOST_LISTED:
+        msg = "its list is too long"
+        raise ValueError(msg)
+    listed = json.loads(held.read(LIST))
+    if not isinstance(listed, dict) or not all(isinstance(one, str) for one in listed.values()):
+        msg = "its list is none"
+        raise ValueError(msg)
+    names = held.namelist()
+    missing = sorted(({*listed, DATABASE}) - set(names))
+    if missing:
+        msg = f"{missing[0]} is listed and is not in it"
+        raise ValueError(msg)
+    twice = [name for name, count in Counter(names).items() if count > 1]
+    if twice:
+        msg = f"{twice[0]} is in it twice"
+        raise ValueError(msg)
+    return listed
+
+
+def _take_out(
+    held: zipfile.ZipFile, member: zipfile.ZipInfo, folder: Path, hashes: dict[str, str]
+) -> None:
+    name = member.filename
     where = PurePosixPath(name)
     if where.is_absolute() or ".." in where.parts or "\\" in name:
         msg = f"it names a place outside, {name}"
         raise ValueError(msg)
-    if name == LIST:
-        return
+    # all but the database is stored as it is, so that nothing grows beyond the archive's own bytes
+    grows = member.file_size > (MOST_DATABASE if name == DATABASE else member.compress_size)
+    if grows:
+        msg = f"{name} would take more room than it should"
+        raise ValueError(msg)
     path = folder / where
     path.parent.mkdir(parents=True, exist_ok=True)
-    with held.open(name) as source, path.open("xb") as copy:
+    with held.open(member) as source, path.open("xb") as copy:
         found = _copied(source, copy)
         copy.flush()
         os.fsync(copy.fileno())
-    if sha256 is not None and found != sha256:
+    if name in hashes and found != hashes[name]:
         msg = f"{name} is not as it was when it was copied"
         raise ValueError(msg)
+
+
+def _sweep(folder: Path) -> None:
+    """Remove what a restore to this folder left that was killed."""
+    for part in folder.parent.glob(f".{glob.escape(folder.name)}-*.part"):
+        number = part.stem.rpartition("-")[2]
+        if number.isdecimal() and not _is_running(int(number)):
+            rmtree(part, ignore_errors=True)
+
+
+def _is_running(pid: int) -> bool:
+    try:
+        os.kill(pid, 0)
+    except ProcessLookupError:
+        return False
+    except OSError:
+        return True
+    return True
 
 
 def originals_in(archive: Path, wanted: dict[str, str]) -> Iterator[tuple[str, bytes]]:
@@ -233,6 +297,6 @@ def originals_in(archive: Path, wanted: dict[str, str]) -> Iterator[tuple[str, b
                 data = held.read(name)
                 if hashlib.sha256(data).hexdigest() == wanted[name]:
                     yield name, data
-    except (zipfile.BadZipFile, OSError) as exc:
+    except (*_DAMAGE, OSError) as exc:
         msg = f"{archive} can't be read: {exc}"
         raise BackupError(msg) from exc

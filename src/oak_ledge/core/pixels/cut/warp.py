@@ -104,7 +104,7 @@ def warp(
     """
     import cv2  # here: it takes its time to load, and most files are made without it
 
-    stored = _stored(edges, photo.orientation) @ matrix
+    stored = stored_by(edges, photo.orientation) @ matrix
     stored = np.diag([1 / photo.shrink, 1 / photo.shrink, 1.0]) @ stored
     across = (float(photo.image.width), float(photo.image.height))
     share = mapped_share(stored, asked, across)
@@ -264,7 +264,7 @@ class _Axis:
         return cls(mapped, (mapped - made * dense) / 2)
 
 
-def _stored(edges: Pixels, orientation: int) -> Matrix:
+def stored_by(edges: Pixels, orientation: int) -> Matrix:
     """Map upright photo points to the stored picture: the orientation tag undone."""
     width, height = edges
     matrix = np.eye(3)
@@ -309,7 +309,8 @@ def _tiles(
     source = Rows(photo, left, width, int((ends - lows).max()) + ahead)
     for number, low, end in zip(order.tolist(), lows.tolist(), ends.tolist(), strict=True):
         kept = source.fetch(low, end)
-        first = max(0, int(bounds[number, 0]) - left)
+        # a tile wholly beyond the photo is filled from the pixels nearest to it
+        first = min(max(0, int(bounds[number, 0]) - left), width - 1)
         last = max(first + 1, int(bounds[number, 2]) - left)
         yield tiles[number], kept[:, first:last], (left + first, low)
 

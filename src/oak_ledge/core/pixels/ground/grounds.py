@@ -16,6 +16,7 @@ from PIL import Image, ImageCms
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.pixels.cut.cut import Array, cut
+from oak_ledge.core.pixels.cut.draft import MOST_PIXELS, draft
 from oak_ledge.core.pixels.cut.methods import Method
 from oak_ledge.core.pixels.cut.warp import Border, coverage, warp
 from oak_ledge.core.pixels.open.photo import OpenPhoto
@@ -43,6 +44,8 @@ def cut_on_ground(
     ground: str,
     method: Method | None = None,
     plane: Matrix | None = None,
+    *,
+    for_screen: bool = False,
 ) -> Array:
     """Cut a crop, turned or not, that may reach beyond the photo: exactly `asked` pixels.
 
@@ -54,6 +57,7 @@ def cut_on_ground(
     photo, crop, asked, edges, method : as of `cut`
     ground : an sRGB colour, #rrggbb, or one of `FILLS`
     plane : where four corners are squared up, maps points of their plane to the photo
+    for_screen : a plane is drawn quickly, at about the pixels that are seen
 
     Returns
     -------
@@ -62,7 +66,13 @@ def cut_on_ground(
     if crop.angle % 360 or plane is not None:
         matrix = crop.matrix(asked)
         matrix = matrix if plane is None else plane @ matrix
-        return _mapped_on_ground(photo, matrix, asked, edges, ground, method)
+        border: Border = "mirror" if ground == "mirror" else "edge"
+        held = photo.image.width * photo.image.height <= MOST_PIXELS
+        if for_screen and plane is not None and held and method != "nearest":
+            pixels = draft(photo, matrix, asked, edges, border)
+        else:
+            pixels = warp(photo, matrix, asked, edges, method, border)
+        return _mapped_on_ground(photo, pixels, matrix, asked, edges, ground)
     columns, shares_across = _covered(crop.left, crop.width, asked[0], edges[0])
     rows, shares_down = _covered(crop.top, crop.height, asked[1], edges[1])
     if columns == (0, asked[0]) and rows == (0, asked[1]) and _all_one(shares_across, shares_down):
@@ -152,15 +162,8 @@ def _seamed(canvas: Array, pixels: Array, around: tuple[tuple[int, int], ...]) -
 
 
 def _mapped_on_ground(
-    photo: OpenPhoto,
-    matrix: Matrix,
-    asked: Pixels,
-    edges: Pixels,
-    ground: str,
-    method: Method | None,
+    photo: OpenPhoto, pixels: Array, matrix: Matrix, asked: Pixels, edges: Pixels, ground: str
 ) -> Array:
-    border: Border = "mirror" if ground == "mirror" else "edge"
-    pixels = warp(photo, matrix, asked, edges, method, border)
     piece = corners_of(matrix, *asked)
     beyond = area(piece) - overlap(rectangle(*edges), piece)
     if beyond < 1e-6 * area(piece) or ground in ("mirror", "edge"):
