@@ -9,6 +9,7 @@ from pathlib import Path
 from pydantic import BaseModel
 
 from oak_ledge.core.files.limits import Limits
+from oak_ledge.flows.walls.readers import Read, read_here
 from oak_ledge.store.database import Sessions, open_database, transaction
 from oak_ledge.store.folders import sweep_parts
 from oak_ledge.store.work import claims, deliveries, fills
@@ -45,6 +46,9 @@ class Workspace:
 
     folder: Path | None = None
     """where finished files are put on wish"""
+
+    read: Read = read_here
+    """reads photos that come in"""
 
     finds: bool = True
     """whether subjects are looked for in photos that come in"""

@@ -49,6 +49,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     from oak_ledge.demo.fill import fill
     from oak_ledge.flows.jobs.jobs import clean_up
     from oak_ledge.flows.library.sizes import add_starters
+    from oak_ledge.flows.walls.readers import usual_readers
     from oak_ledge.flows.workspace import recover
     from oak_ledge.web.guards import EVERY_ADDRESS
     from oak_ledge.web.process.elsewhere import HandingOut
@@ -92,7 +93,10 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         if elsewhere is not None:
             ask = partial(_ask_all, queue, elsewhere)
         count = (os.cpu_count() or 1) if config.workers == "auto" else config.workers
+        readers = usual_readers()
         workspace = replace(workspace, ask=ask, anyone=partial(_anyone, count, elsewhere))
+        if readers is not None:
+            workspace = replace(workspace, read=readers.read)
         workers = OwnWorkers(workspace, count, now)
         workers.start()
         standing = StandingOrders(workspace)
@@ -105,6 +109,8 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         finally:
             standing.stop()
             workers.stop()
+            if readers is not None:
+                readers.close()
 
 
 def _elsewhere(config: Config, workspace: Workspace) -> Elsewhere:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ctypes
 import os
 from contextlib import suppress
+from importlib import import_module
 
 # glibc gives every new thread memory of its own and keeps it: 200 files in a row would grow from 115
 # to 250 MB. Two shared pools hold at 115 (mallopt(3), M_ARENA_MAX). Elsewhere there is none to set.
@@ -19,3 +20,18 @@ def settle_process() -> None:
     os.environ["OPENBLAS_NUM_THREADS"] = "1"
     with suppress(OSError, AttributeError):
         ctypes.CDLL(None).mallopt(_ARENA_MAX, 2)
+
+
+def load_decoders() -> None:
+    """Load all that decodes a photo, and what shuts a process in: within walls nothing can be loaded."""
+    import pillow_heif
+    import pyvips
+    import rawpy  # noqa: F401
+    from PIL import AvifImagePlugin, Image, ImageCms, WebPImagePlugin  # noqa: F401
+
+    for name in ("landlock", "pyseccomp"):
+        with suppress(ImportError, RuntimeError):  # a wall that can't be put up is named later
+            import_module(name)
+    Image.init()
+    pillow_heif.libheif_info()
+    pyvips.Operation.call("profile_load", "srgb")

@@ -19,10 +19,8 @@ from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.core.pixels.open.border import reading_file
-from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.reports.sentence import measured_lengths
-from oak_ledge.flows.photos.previews import PREVIEW_EDGE, look_of, photo_preview
+from oak_ledge.flows.photos.previews import PREVIEW_EDGE, keep_preview, look_of
 from oak_ledge.flows.photos.subjects import subject_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import photos
@@ -118,12 +116,16 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
         if known is not None and photos.original(workspace.originals, known).exists():
             return known
         limits = workspace.limits
-        facts = look_at(part, most_pixels=limits.photo_pixels, most_whole=limits.whole_pixels)
+        # The first picture decodes the whole file: a damaged one is refused before anything is kept.
+        facts, picture = workspace.read(
+            part,
+            limits,
+            PREVIEW_EDGE,
+            lambda facts: incoming.of(facts.width * facts.height, limits.incoming_pixels),
+        )
         arriving = known or Photo(0, digest, name, facts)
-        # The preview decodes the whole file: a damaged one is refused before anything is kept.
-        with incoming.of(facts.width * facts.height, limits.incoming_pixels), reading_file():
-            photo_preview(workspace, arriving, PREVIEW_EDGE, source=part)
-            found = subject_of(workspace, arriving)
+        keep_preview(workspace, arriving, picture)
+        found = subject_of(workspace, arriving)
         photos.keep_original(part, photos.original(workspace.originals, arriving))
         with transaction(workspace.sessions) as session:
             return photos.add(session, digest, name, facts, found, now)

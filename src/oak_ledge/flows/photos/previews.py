@@ -49,9 +49,13 @@ def as_looks(workspace: Workspace, photo: Photo, look: str | None = None) -> Pho
     return next((one for one in held if look_of(one) == look), photo)
 
 
-def photo_preview(
-    workspace: Workspace, photo: Photo, edge: int, *, source: Path | None = None
-) -> Path:
+def keep_preview(workspace: Workspace, photo: Photo, picture: bytes) -> None:
+    """Keep the first picture of a photo that comes in, as it was drawn when it was read."""
+    folder = workspace.previews / photo.hash[:2]
+    replace_file(folder / f"{photo.hash}-{PREVIEW_EDGE}.jpg", picture)
+
+
+def photo_preview(workspace: Workspace, photo: Photo, edge: int) -> Path:
     """An upright sRGB picture of a photo, its longer edge at most `edge` pixels.
 
     With its retouches, or until they are made without them.
@@ -62,9 +66,7 @@ def photo_preview(
         return path
     largest = stem.with_name(f"{stem.name}-{PREVIEW_EDGE}.jpg")
     picture: Path | Scene
-    if source is not None:
-        picture = source
-    elif edge < PREVIEW_EDGE and largest.exists():
+    if edge < PREVIEW_EDGE and largest.exists():
         picture = largest
     elif not photo.retouches.shown:
         picture = present(workspace.originals, photo)

@@ -16,6 +16,7 @@ from typing import Any
 
 from PIL import Image, TiffImagePlugin, UnidentifiedImageError
 
+from oak_ledge.core.pixels.open.label import exif_of, xmp_of
 from oak_ledge.core.sizes.file_settings import FileSettings
 
 EXIF_IFD, GPS_IFD = 0x8769, 0x8825
@@ -74,8 +75,8 @@ def metadata_of(path: Path, settings: FileSettings) -> Metadata:
         return NOTHING
     try:
         with warnings.catch_warnings(action="ignore"), Image.open(path) as image:
-            tags = image.getexif()
-            xmp = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp")
+            tags = exif_of(image, path)
+            xmp = xmp_of(image, path)
             iptc = _iptc(image)
             ifd0 = {tag: tags[tag] for tag in _IFD0 if tag in tags}
             exif = {tag: value for tag, value in tags.get_ifd(EXIF_IFD).items() if tag in _EXIF}

@@ -10,6 +10,8 @@ from PIL import Image, UnidentifiedImageError
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.facts import Channels, PhotoFacts, PhotoFormat
+from oak_ledge.core.pixels.containers.metadata_weight import refuse_heavy_metadata
+from oak_ledge.core.pixels.containers.truncation import refuse_cut_short
 from oak_ledge.core.pixels.open.border import TAKEN, reading_file
 from oak_ledge.core.pixels.open.header import (
     channels_of,
@@ -19,9 +21,7 @@ from oak_ledge.core.pixels.open.header import (
     not_a_picture,
     orientation_of,
 )
-from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
-from oak_ledge.core.pixels.open.metadata_weight import refuse_heavy_metadata
-from oak_ledge.core.pixels.open.truncation import refuse_cut_short
+from oak_ledge.core.pixels.open.label import exif_of, profile_name, recorded_ppi
 
 _LOADERS: dict[str, PhotoFormat] = {
     "jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP", "heif": "AVIF", "heic": "HEIC",
@@ -143,7 +143,7 @@ def _labels(path: Path, kind: PhotoFormat) -> tuple[float | None, int, float | N
         return None, 1, None
     try:
         with Image.open(path, formats=_PILLOW[kind]) as image:
-            focal = image.getexif().get_ifd(_EXIF_IFD).get(_FOCAL_35MM)
+            focal = exif_of(image, path).get_ifd(_EXIF_IFD).get(_FOCAL_35MM)
             wide = float(focal) if isinstance(focal, int) and focal > 0 else None
             return recorded_ppi(image), int(getattr(image, "n_frames", 1)), wide
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError):

@@ -3,11 +3,17 @@
 from __future__ import annotations
 
 from io import BytesIO
+from pathlib import Path
 from typing import Any
 
 from PIL import Image
 
+from oak_ledge.core.pixels.containers.parts import png_chunks
+
 CM_UNIT = 3  # TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre
+
+
+MOST_BLOCK = 2_000_000  # bytes of EXIF or XMP that are read
 
 
 MOST_PPI = 1_000_000  # a label of more is damage
@@ -21,6 +27,41 @@ def profile_name(icc: bytes) -> str:
         return ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(BytesIO(icc))).strip()
     except (ImageCms.PyCMSError, OSError):
         return "an unreadable profile"
+
+
+def exif_of(image: Image.Image, path: Path) -> Image.Exif:
+    """Return what a file says of itself as EXIF; a PNG's also from behind its pixels, which stay undecoded.
+
+    Pillow would decode a PNG whole to look there.
+    """
+    if image.format != "PNG" or "exif" in image.info:
+        return image.getexif()
+    found = Image.Exif()
+    block = _png_chunk(path, b"eXIf")
+    if block is not None:
+        found.load(b"Exif\0\0" + block)
+    return found
+
+
+def xmp_of(image: Image.Image, path: Path) -> bytes | str | None:
+    """Return a file's XMP packet; a PNG's also from behind its pixels."""
+    found = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp")
+    if found or image.format != "PNG":
+        return found
+    text = _png_chunk(path, b"iTXt", b"XML:com.adobe.xmp\0\0")  # PNG, 11.3.3.4: not compressed
+    return None if text is None else text.split(b"\0", 5)[-1]
+
+
+def _png_chunk(path: Path, name: bytes, start: bytes = b"") -> bytes | None:
+    """Return the body of a PNG's first chunk of a name that begins so."""
+    with path.open("rb") as file:
+        for part in png_chunks(file):
+            if part.name == name and part.length <= MOST_BLOCK:
+                file.seek(part.end - 4 - part.length)
+                body = file.read(part.length)
+                if body.startswith(start):
+                    return body
+    return None
 
 
 def recorded_ppi(image: Image.Image) -> float | None:

@@ -13,7 +13,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 from oak_ledge.core.errors import PhotoError
-from oak_ledge.core.pixels.open.containers import (
+from oak_ledge.core.pixels.containers.parts import (
     Entry,
     TiffLayout,
     jpeg_segments,

@@ -1,0 +1,68 @@
+"""What comes back over the walls: a photo's facts and its first picture, or why it is refused."""
+
+from __future__ import annotations
+
+import os
+import struct
+from typing import BinaryIO
+
+from pydantic import BaseModel
+
+from oak_ledge.core.photos.facts import PhotoFacts
+
+MOST_WORDS = 200_000  # bytes of what is said
+
+MOST_PICTURE = 32_000_000  # bytes of the picture
+
+_HEAD = struct.Struct(">II")
+
+
+class Wanted(BaseModel):
+    """What is wanted of a file: refused above so many pixels, drawn with an edge of so many."""
+
+    most_pixels: int
+    most_whole: int
+    edge: int
+
+
+GO = b"g"  # told to a reader that has said what a file is: it may decode its pixels now
+
+
+class Answer(BaseModel):
+    """What a file is, or why it is refused; `unshut` says which walls are missing.
+
+    It comes twice: once the header is read, and with the picture once pixels are.
+    """
+
+    facts: PhotoFacts | None = None
+    refused: str | None = None
+    unshut: tuple[str, ...] = ()
+
+
+def write_answer(handle: int, answer: Answer, picture: bytes = b"") -> None:
+    """Write an answer into a pipe."""
+    words = answer.model_dump_json().encode()
+    left = memoryview(_HEAD.pack(len(words), len(picture)) + words + picture)
+    while left:
+        left = left[os.write(handle, left) :]
+
+
+def read_answer(pipe: BinaryIO) -> tuple[Answer, bytes] | None:
+    """Read an answer; None where it broke off.
+
+    Raises
+    ------
+    ValueError
+        If it says more than it may, or something else.
+    """
+    head = pipe.read(_HEAD.size)
+    if len(head) < _HEAD.size:
+        return None
+    words, picture = _HEAD.unpack(head)
+    if words > MOST_WORDS or picture > MOST_PICTURE:
+        msg = "the answer is too long"
+        raise ValueError(msg)
+    told, drawn = pipe.read(words), pipe.read(picture)
+    if len(told) < words or len(drawn) < picture:
+        return None
+    return Answer.model_validate_json(told), drawn
