@@ -1,6 +1,6 @@
 """Photos that come in over the walls against the same without them: the ratio of the whole upload, in pairs.
 
-    python -m benchmarks.walls [PAIRS]
+python -m benchmarks.walls [PAIRS]
 """
 
 from __future__ import annotations
@@ -14,12 +14,13 @@ from datetime import UTC, datetime
 from io import BytesIO
 from pathlib import Path
 
+from tests import samples
+
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.walls.readers import Readers
 from oak_ledge.flows.workspace import open_workspace
-from tests import samples
 
 NOW = datetime(2026, 12, 1, tzinfo=UTC)
 

@@ -13,6 +13,7 @@ from sqlalchemy import exc as sql, text
 
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
+from oak_ledge.flows.workspace import recover
 from oak_ledge.store import (
     database,
     folders,
@@ -28,7 +29,7 @@ from oak_ledge.store.errors import StoreError
 from oak_ledge.store.kinds import AsJson
 from oak_ledge.store.work import deliveries
 from tests import samples, strategies
-from tests.conftest import NOW
+from tests.conftest import NOW, open_at
 from tests.samples import size
 
 
@@ -276,6 +277,24 @@ def test_retouches_of_a_photo_become_those_of_each_job_that_held_it(tmp_path):
         assert [photo and photo.retouches.version for photo in in_none] == [0, 3]
         assert [order.folder for order in standing_orders.every(session)] == ["/quay"]
     sessions.close()
+
+
+def test_a_database_that_is_broken_in_its_middle_is_told_before_it_is_written_to(tmp_path):
+    workspace = open_at(tmp_path / "data")
+    recover(workspace)
+    workspace.sessions.close()
+    path = tmp_path / "data" / "oak-ledge.db"
+    with closing(sqlite3.connect(path)) as whole:
+        (root,) = whole.execute("SELECT rootpage FROM sqlite_master WHERE name = 'size'").fetchone()
+        (page,) = whole.execute("PRAGMA page_size").fetchone()
+    data = bytearray(path.read_bytes())
+    data[(root - 1) * page : (root - 1) * page + 200] = b"\xff" * 200
+    path.write_bytes(data)
+    broken = open_at(tmp_path / "data")
+    with pytest.raises(StoreError, match="damaged inside: .*Put a backup back"):
+        recover(broken)
+    broken.sessions.close()
+    assert path.read_bytes() == bytes(data)
 
 
 def test_who_only_looks_can_not_write(tmp_path):

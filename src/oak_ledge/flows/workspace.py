@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.walls.readers import Read, read_here
-from oak_ledge.store.database import Sessions, open_database, transaction
+from oak_ledge.store.database import Sessions, check_whole, open_database, transaction
 from oak_ledge.store.folders import sweep_parts
 from oak_ledge.store.work import claims, deliveries, fills
 
@@ -81,7 +81,14 @@ def open_workspace(
 
 def recover(workspace: Workspace) -> None:
     """Tidy what a kill may have left. Only for the one server of a folder, before it serves:
-    a command beside it must not call another's work stopped."""
+    a command beside it must not call another's work stopped.
+
+    Raises
+    ------
+    StoreError
+        If the database is broken; nothing is changed then.
+    """
+    check_whole(workspace.sessions)
     for folder in (
         workspace.originals,
         workspace.previews,

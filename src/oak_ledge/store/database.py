@@ -66,6 +66,27 @@ def open_database(path: Path) -> Sessions:
     return Sessions(path, _file_of(path), *makers)
 
 
+def check_whole(sessions: Sessions) -> None:
+    """Look through all pages of a database, as it is about to be written to.
+
+    Raises
+    ------
+    StoreError
+        If one is broken, which may show only when it is read: with what SQLite says of it.
+    """
+    with (
+        _plainly(sessions.path),
+        closing(sqlite3.connect(f"file:{sessions.path}?mode=ro", uri=True)) as looking,
+    ):
+        (first, *_), *_ = looking.execute("PRAGMA quick_check(1)").fetchall()
+    if first != "ok":
+        msg = (
+            f"The database {sessions.path} is damaged inside: {first}. It is left as it is. Put a backup "
+            "back, or see with “oak-ledge check” what can still be read."
+        )
+        raise StoreError(msg)
+
+
 @contextmanager
 def _alone(path: Path) -> Iterator[None]:
     """Let one program after another open the file."""

@@ -15,9 +15,12 @@ from pytest_socket import enable_socket
 
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.flows.commands.tell import Way
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.walls.readers import Readers, read_here
+from oak_ledge.flows.watch.folder import Watched, made_of, seal_of
 from tests import samples
 from tests.conftest import NOW
 
@@ -150,3 +153,15 @@ def test_photos_come_in_over_the_walls_and_a_bad_one_does_not_hold_up_the_others
             )
     assert [photo.name for photo in taken.photos] == ["quay.jpg"]
     assert "cut short" in taken.refused[0].reason
+
+
+def test_a_watched_folder_goes_on_where_a_photo_ends_its_decoder(misled, tmp_path):
+    enable_socket()
+    (tmp_path / "quay").mkdir()
+    photo = tmp_path / "quay" / "evil.jpg"
+    photo.write_text("crash")
+    sizes = [read_size("100x80px"), read_size("120x80px")]
+    watched = Watched(photo.parent, tmp_path / "made", sizes, Way(), Limits(), read=misled.read)
+    outcome = made_of(watched, photo, NOW, seal_of(watched))
+    assert outcome is not None
+    assert [DONE in failed.reason for failed in outcome.failed] == [True, True]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import signal
 import sys
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 from threading import Event
 from typing import TYPE_CHECKING, Annotated
@@ -67,6 +68,7 @@ def follow(
     watched: Watched, came: Callable[[Outcome], None] = reported, patience: float = 0
 ) -> None:
     """Watch a folder until this process is told to end; another watch may end for so many seconds."""
+    from oak_ledge.flows.walls.readers import usual_readers
     from oak_ledge.flows.watch.folder import prepare_out, watch_folder
 
     try:
@@ -82,4 +84,10 @@ def follow(
     unusable = f"{folder} cannot be watched"
     with alone(folder / ".watched.lock", held=held, unusable=unusable, patience=patience):
         print(f"Watching {folder}; files go to {watched.out}.", flush=True)
-        watch_folder(watched, now, stop, came)
+        readers = usual_readers()
+        try:
+            read = None if readers is None else readers.read
+            watch_folder(replace(watched, read=read), now, stop, came)
+        finally:
+            if readers is not None:
+                readers.close()

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import signal
 import socket
@@ -29,6 +30,9 @@ MOST_ASKED = 4096  # bytes of what is wanted
 def main(handle: int) -> None:
     """Answer until whoever asks is gone."""
     load_decoders()
+    gc.collect()
+    gc.freeze()  # what is loaded is shared with those that read, as long as nobody touches it
+    gc.disable()
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # nobody waits for those that are done
     with socket.socket(fileno=handle) as line:
         line.settimeout(REST)

@@ -8,18 +8,20 @@ import platform
 import tempfile
 import time
 from collections.abc import Callable, Iterator, Sequence
-from contextlib import suppress
+from contextlib import nullcontext, suppress
 from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
 from threading import Event
 
+from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.commands.make import Failed, Outcome, make_all
 from oak_ledge.flows.commands.tell import TO_TAKE, Way, shown
+from oak_ledge.flows.walls.readers import Read
 from oak_ledge.flows.watch.beside import Beside, adopt, read, write
 from oak_ledge.flows.watch.journal import Move, Places, begin, finish
 from oak_ledge.flows.watch.seal import Seal, new_seal, read_seal, seal_path
@@ -33,6 +35,8 @@ LOOK = 1000  # milliseconds between two looks, also where the file system tells 
 WHOLE = 2.0  # seconds for which a file has to stay as it is before it is taken for whole
 
 AGAIN = 60.0  # seconds after which a disk that refused is tried again
+
+FIRST_LOOK = 256  # pixels of the picture that is drawn to see whether a photo can be read
 
 State = tuple[int, int]
 
@@ -50,6 +54,8 @@ class Watched:
     by: Sorting = "none"
     to_take: str = TO_TAKE
     """how a stop is taken by who reads why a file was not made"""
+    read: Read | None = None
+    """reads a photo within walls first, where there are some: whoever may put files here may be anyone"""
 
     @property
     def places(self) -> Places:
@@ -213,16 +219,7 @@ def made_of(watched: Watched, photo: Path, now: datetime, seal: Seal) -> Outcome
         late = before.files if before is not None and before.note.photo_sha256 == digest else []
         return Outcome(files=late, failed=[])
     places.empty()
-    outcome = make_all(
-        [photo],
-        [*wanted.values()],
-        watched.way,
-        places.made,
-        watched.limits,
-        allowed=watched.allowed,
-        by=watched.by,
-        to_take=watched.to_take,
-    )
+    outcome = _made(watched, photo, [*wanted.values()])
     if _state(photo) is None or file_hash(photo) != digest:
         return None
     wrong = {failed.size_at for failed in outcome.failed}
@@ -249,6 +246,27 @@ def made_of(watched: Watched, photo: Path, now: datetime, seal: Seal) -> Outcome
     write(photo, note, seal)
     places.empty()
     return Outcome(files=[], failed=outcome.failed)
+
+
+def _made(watched: Watched, photo: Path, sizes: Sequence[Size]) -> Outcome:
+    """Make a photo's files, once it was read whole within walls."""
+    if watched.read is not None:
+        try:
+            watched.read(photo, watched.limits, FIRST_LOOK, lambda facts: nullcontext())
+        except PhotoError as exc:
+            why = str(exc)
+            failed = [Failed(photo=shown(photo), reason=why, size_at=n) for n in range(len(sizes))]
+            return Outcome(files=[], failed=failed)
+    return make_all(
+        [photo],
+        sizes,
+        watched.way,
+        watched.places.made,
+        watched.limits,
+        allowed=watched.allowed,
+        by=watched.by,
+        to_take=watched.to_take,
+    )
 
 
 def _looks(watched: Watched, stop: Event) -> Iterator[None]:
