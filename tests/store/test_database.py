@@ -291,7 +291,7 @@ def test_a_database_that_is_broken_in_its_middle_is_told_before_it_is_written_to
     data[(root - 1) * page : (root - 1) * page + 200] = b"\xff" * 200
     path.write_bytes(data)
     broken = open_at(tmp_path / "data")
-    with pytest.raises(StoreError, match="damaged inside: .*Put a backup back"):
+    with pytest.raises(StoreError, match=r"damaged inside: .*Put a backup back"):
         recover(broken)
     broken.sessions.close()
     assert path.read_bytes() == bytes(data)

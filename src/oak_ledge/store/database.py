@@ -74,14 +74,16 @@ def check_whole(sessions: Sessions) -> None:
     StoreError
         If one is broken, which may show only when it is read: with what SQLite says of it.
     """
-    with (
-        _plainly(sessions.path),
-        closing(sqlite3.connect(f"file:{sessions.path}?mode=ro", uri=True)) as looking,
-    ):
-        (first, *_), *_ = looking.execute("PRAGMA quick_check(1)").fetchall()
+    try:
+        with closing(
+            sqlite3.connect(f"{sessions.path.absolute().as_uri()}?mode=ro", uri=True)
+        ) as held:
+            ((first, *_), *_) = held.execute("PRAGMA quick_check(1)").fetchall()
+    except sqlite3.Error as exc:
+        first = str(exc)
     if first != "ok":
         msg = (
-            f"The database {sessions.path} is damaged inside: {first}. It is left as it is. Put a backup "
+            f"The database {sessions.path} is damaged inside: {first.splitlines()[-1]}. It is left as it is. Put a backup "
             "back, or see with “oak-ledge check” what can still be read."
         )
         raise StoreError(msg)
