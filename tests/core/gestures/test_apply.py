@@ -20,7 +20,14 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.placement import Placement, changed, size_at
+from oak_ledge.core.placements.placement import (
+    CropFigures,
+    Placement,
+    PlacementFields,
+    changed,
+    crop_of,
+    size_at,
+)
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import size_from
@@ -260,3 +267,24 @@ def test_what_could_not_be_loosened_is_not_in_the_way_of_tightening():
     for factor in (1.02,) * 9 + (1 / 1.02,):
         made = apply(PRINT, PHOTO, made, Scale(kind="scale", factor=factor))
     assert made.width == pytest.approx(5000 / 1.02)
+
+
+def test_a_drag_replaces_the_crops_figures_and_leaves_all_else_as_it_was():
+    told = {
+        "quarter": 1, "mirror": True, "corners": ((10, 20), (900, 30), (880, 700), (5, 690)),
+        "fit_corners": True, "focal": 900.0, "size": FREE, "allow": ("stretched",),
+    }  # fmt: skip
+    crops = set(crop_of(suggest(FREE, PHOTO)))
+    assert crops | set(told) | {"upright", "continued"} == set(Placement.model_fields)
+    begun = changed(suggest(FREE, PHOTO), **told, upright=None)
+    for gesture in (Move(kind="move", dx=-30, dy=-20), Scale(kind="scale", factor=0.5)):
+        made = apply(FREE, PHOTO, begun, gesture)
+        assert made != begun
+        assert {name: getattr(made, name) for name in told} == told
+
+
+def test_a_placement_is_changed_by_names_it_has():
+    with pytest.raises(TypeError, match="widht"):
+        changed(suggest(FREE, PHOTO), widht=5)  # type: ignore[call-arg]
+    assert set(PlacementFields.__annotations__) == set(Placement.model_fields)
+    assert set(crop_of(suggest(FREE, PHOTO))) == set(CropFigures.__annotations__)

@@ -41,7 +41,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.placements.level import at_angle
 from oak_ledge.core.placements.lying import Lying, lying_on
-from oak_ledge.core.placements.placement import Placement, changed, own_size
+from oak_ledge.core.placements.placement import Placement, changed, crop_of, own_size
 from oak_ledge.core.placements.zones.around import kept_whole, suggest_around
 from oak_ledge.core.placements.zones.off_joints import off_joints
 from oak_ledge.core.placements.zones.on_surface import zones_on
@@ -178,10 +178,8 @@ def _applied(
     if isinstance(gesture, Level):
         angle = level_angle((gesture.x0, gesture.y0), (gesture.x1, gesture.y1))
         return at_angle(lying, angle)
-    kept = ("quarter", "mirror", "corners", "fit_corners", "focal", "size", "continued", "allow")
-    as_it_was = {name: getattr(placement, name) for name in kept}
     # the crop is where the hand has put it now: nothing to go back to when it is levelled
-    return changed(_reshaped(lying, gesture), **as_it_was, upright=None)
+    return changed(placement, **crop_of(_reshaped(lying, gesture)), upright=None)
 
 
 def _reshaped(lying: Lying, gesture: Gesture) -> Placement:

@@ -15,7 +15,7 @@ from oak_ledge.core.photos.retouches import Tried
 from oak_ledge.core.photos.strokes import Strokes
 from oak_ledge.core.placements.fit import around_width, keep_inside
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.placement import Placement, changed, own_size
+from oak_ledge.core.placements.placement import Placement, changed, crop_of, own_size
 from oak_ledge.core.placements.scene import ground_for, ground_needed
 from oak_ledge.core.placements.suggestion import check_window, suggested
 from oak_ledge.core.planes.points import rotated
@@ -69,9 +69,9 @@ def grounded(
     return made.placement
 
 
-def _on_own(lying: Lying, size: Size, own: Size, **changes: object) -> Lying:
+def _on_own(lying: Lying, size: Size, own: Size) -> Lying:
     """Lay a placement on a size that is its own exception to the job's."""
-    made = changed(lying.placement, size=own_size(size, own), upright=None, **changes)
+    made = changed(lying.placement, size=own_size(size, own), upright=None)
     return Lying(own, lying.surface, made)
 
 
@@ -95,8 +95,7 @@ def to_ratio(size: Size, lying: Lying, ratio: str) -> Lying:
         raise PlacementError(msg)
     own = size_from(dict(lying.size) | {"shape": shape, "differ": "extend", "turn": "fixed"})
     first = suggested(own, lying.surface).placement
-    taken = {name: getattr(first, name) for name in ("free", "cx", "cy", "width")}
-    return keep_inside(_on_own(lying, size, own, **taken, turned=None, stretch=1.0, angle=0.0))
+    return keep_inside(_on_own(lying, size, own).changed(**crop_of(first)))
 
 
 def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placement:
@@ -116,10 +115,7 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
         )
         shape = read_size(f"{free[0]}:{free[1]}").shape
         own = size_from(dict(at) | {"shape": shape, "differ": "extend", "turn": "fixed"})
-        made = _on_own(
-            lying,
-            size,
-            own,
+        made = _on_own(lying, size, own).changed(
             cx=edges["left"] + free[0] / 2,
             cy=edges["top"] + free[1] / 2,
             width=float(free[0]),
@@ -128,7 +124,7 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
         )
         return keep_inside(made).placement
     own = size_from(dict(at) | {"differ": "extend"})
-    over = _on_own(lying, size, own, stretch=1.0)
+    over = _on_own(lying, size, own).changed(stretch=1.0)
     crop = over.crop
     u, v = OUTWARD[side]
     half = crop.width / 2 if u else crop.height / 2

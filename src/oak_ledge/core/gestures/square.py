@@ -9,7 +9,13 @@ from pydantic import Field
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.placement import Corners, Placement, changed, size_at
+from oak_ledge.core.placements.placement import (
+    Corners,
+    Placement,
+    changed,
+    crop_of,
+    size_at,
+)
 from oak_ledge.core.placements.suggestion import laid
 from oak_ledge.core.planes.matrices import mapped_share
 from oak_ledge.core.planes.surface import Squared
@@ -78,4 +84,12 @@ def squared(
         focal=focal if corners else None,
         fit_corners=fit and corners is not None,
     )
-    return changed(made, size=placement.size)
+    over = changed(
+        placement,
+        corners=made.corners,
+        fit_corners=made.fit_corners,
+        focal=made.focal,
+        upright=None,
+        continued=None,
+    )
+    return changed(over, **crop_of(made))

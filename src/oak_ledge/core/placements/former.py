@@ -6,8 +6,6 @@ from typing import Literal
 
 from oak_ledge.core.placements.placement import Former, Placement, changed
 
-_FIELDS = ("cx", "cy", "width", "free", "stretch", "turned")
-
 
 def remembering(
     made: Placement,
@@ -18,8 +16,19 @@ def remembering(
     at: tuple[float, float] = (0.5, 0.5),
 ) -> Placement:
     """Return a placement that remembers another as where its tightenings or turns began."""
-    lay = {name: getattr(before, name) for name in _FIELDS}
-    return changed(made, former=Former(by=by, factor=factor, u=at[0], v=at[1], **lay))
+    lay = Former(
+        by=by,
+        cx=before.cx,
+        cy=before.cy,
+        width=before.width,
+        free=before.free,
+        stretch=before.stretch,
+        turned=before.turned,
+        factor=factor,
+        u=at[0],
+        v=at[1],
+    )
+    return changed(made, former=lay)
 
 
 def gone_back(placement: Placement) -> Placement:
@@ -27,4 +36,13 @@ def gone_back(placement: Placement) -> Placement:
     former = placement.former
     if former is None:
         return placement
-    return changed(placement, former=None, **{name: getattr(former, name) for name in _FIELDS})
+    return changed(
+        placement,
+        former=None,
+        cx=former.cx,
+        cy=former.cy,
+        width=former.width,
+        free=former.free,
+        stretch=former.stretch,
+        turned=former.turned,
+    )

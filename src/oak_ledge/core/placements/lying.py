@@ -4,11 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Unpack
 
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.crop import Crop, Proportions, face_of
-from oak_ledge.core.placements.placement import Placement, changed, photo_quartered, size_at
+from oak_ledge.core.placements.placement import (
+    Placement,
+    PlacementFields,
+    changed,
+    photo_quartered,
+    size_at,
+)
 from oak_ledge.core.planes.four_corners import TrueRatio, plane_of, true_ratio
 from oak_ledge.core.planes.surface import Surface, Upright, squared_over
 from oak_ledge.core.sizes.pixels import turned_pixels
@@ -65,7 +72,7 @@ class Lying:
         """The crop's corners in pixels of the photo as the placement turns it, clockwise."""
         return self.surface.to_photo(self.crop.corners())
 
-    def changed(self, **changes: object) -> Lying:
+    def changed(self, **changes: Unpack[PlacementFields]) -> Lying:
         """Give it with some fields of the placement otherwise, on the same surface.
 
         Not for fields that the surface follows from: quarter, mirror, corners and what squares them.

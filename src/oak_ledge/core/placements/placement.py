@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypedDict, Unpack
 
 from pydantic import Field
 
@@ -111,6 +111,58 @@ def own_size(size: Size, own: Size) -> Size | None:
     return own.model_copy(update={"name": size.name if same else ""})
 
 
-def changed(placement: Placement, **changes: object) -> Placement:
-    """Give a placement with some fields otherwise."""
-    return placement.model_copy(update=changes)
+class CropFigures(TypedDict, total=False):
+    """The fields that say where a crop lies and what it makes; all else a gesture leaves as it was."""
+
+    cx: float
+    cy: float
+    width: float
+    turned: Turned | None
+    free: Free | None
+    stretch: float
+    angle: float
+    former: Former | None
+
+
+class PlacementFields(CropFigures, total=False):
+    """The fields of a placement by name, for `changed`."""
+
+    quarter: Literal[0, 1, 2, 3]
+    mirror: bool
+    corners: Corners | None
+    fit_corners: bool
+    focal: float | None
+    upright: Lain | None
+    size: Size | None
+    continued: Continued | None
+    allow: tuple[str, ...]
+
+
+def changed(placement: Placement, **changes: Unpack[PlacementFields]) -> Placement:
+    """Give a placement with some fields otherwise.
+
+    Raises
+    ------
+    TypeError
+        If a placement has no field of such a name.
+    """
+    unknown = changes.keys() - Placement.model_fields.keys()
+    if unknown:
+        msg = f"a placement has no {', '.join(sorted(unknown))}"
+        raise TypeError(msg)
+    return placement.model_copy(update=dict(changes))
+
+
+def crop_of(placement: Placement) -> CropFigures:
+    """Give the figures of a placement's crop, to be taken over into another."""
+    lies = placement
+    return CropFigures(
+        cx=lies.cx,
+        cy=lies.cy,
+        width=lies.width,
+        turned=lies.turned,
+        free=lies.free,
+        stretch=lies.stretch,
+        angle=lies.angle,
+        former=lies.former,
+    )

@@ -16,7 +16,7 @@ from oak_ledge.core.placements.fit import (
     on_pixels,
 )
 from oak_ledge.core.placements.lying import Lying, surface_of
-from oak_ledge.core.placements.placement import Corners, Placement
+from oak_ledge.core.placements.placement import Corners, Placement, PlacementFields, changed
 from oak_ledge.core.planes.surface import Surface, Upright
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.pixels import ratio_around
@@ -100,14 +100,10 @@ def laid(
     fit_corners: bool = False,
 ) -> Placement:
     """Give the suggestion for a photo turned otherwise, or squared up by four corners."""
-    how = {
-        "quarter": quarter,
-        "mirror": mirror,
-        "corners": corners,
-        "focal": focal,
-        "fit_corners": fit_corners,
-    }
-    first = Placement(cx=0, cy=0, width=1, turned=turned).model_copy(update=how)
+    how = PlacementFields(
+        quarter=quarter, mirror=mirror, corners=corners, focal=focal, fit_corners=fit_corners
+    )
+    first = changed(Placement(cx=0, cy=0, width=1, turned=turned), **how)
     made = suggested(size, surface_of(size, upright, first), turned).changed(**how)
     return (keep_inside(made) if corners else on_pixels(made)).placement
 
@@ -124,7 +120,7 @@ def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
         focal=lying.focal,
         fit_corners=lying.fit_corners,
     )
-    return made.model_copy(update={"continued": lying.continued})
+    return changed(made, continued=lying.continued)
 
 
 def at_centre(lying: Lying, x: float, y: float) -> Placement:
