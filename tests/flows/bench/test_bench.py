@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+import re
+
 import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
@@ -299,3 +301,27 @@ def test_a_stop_is_taken_on_a_persons_word_and_the_proof_says_so(workspace, plac
     made = orders.deliver(workspace, job_id, None, NOW)
     assert made.counts == {"made": 1}
     assert out.proof_sheet(made).splitlines()[1].endswith(",enlarged")
+
+
+@pytest.mark.parametrize(
+    ("text", "gesture", "said"),
+    [
+        ("4x5in@150", Relabel(kind="relabel", width="1.9in"), "394.74 ppi"),
+        ("4x5in@150", Resample(kind="resample", percent="43 49/57"), "65.8 ppi"),
+        ("41 2/3%", Finish(kind="finish", method="lanczos"), "41.67 %"),
+    ],
+)
+def test_what_is_exact_inside_is_said_in_decimals(workspace, placed, text, gesture, said):
+    _, at = placed(text)
+    kept = hand.keep(workspace, at, gesture, NOW)
+    told = {
+        name: value
+        for name, value in kept.model_dump(mode="json").items()
+        if name not in ("size", "own_size", "lying", "effective")
+    }
+    assert kept.own_size is not None
+    told["label"] = kept.own_size.label
+    told["sentence"] = kept.own_size.sentence
+    broken = [(name, value) for name, value in told.items() if re.search(r"\d \d+/\d", str(value))]
+    assert not broken
+    assert said in str(told)

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import ExactLength, Pixels
-from oak_ledge.core.measures.numbers import Exact, plain
+from oak_ledge.core.measures.numbers import Exact, decimal
 from oak_ledge.core.placements.fit import adopt, keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
@@ -65,7 +65,7 @@ class Resample(Value):
             return as_seen(size, asked, Fraction(self.height_px, asked[1]))
         share = (self.percent or Fraction(0)) / 100
         if not Fraction(1, 1000) <= share <= 100:
-            msg = f"{plain(share * 100)} % is out of range; give one from 0.1 to 10000 %"
+            msg = f"{decimal(share * 100)} % is out of range; give one from 0.1 to 10000 %"
             raise SizeError(msg)
         return as_seen(size, asked, share)
 

@@ -11,7 +11,7 @@ from pydantic import PlainSerializer, PlainValidator, WithJsonSchema
 from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.measures.numbers import NUMBER, clipped, exact_number, halves_up, plain
+from oak_ledge.core.measures.numbers import NUMBER, clipped, decimal, exact_number, halves_up, plain
 
 Unit = Literal["in", "cm", "mm", "px"]
 
@@ -195,14 +195,14 @@ def pixels_for(length: Fraction, ppi: Fraction) -> int:
     2480
     """
     if length <= 0:
-        msg = f"length={plain(length)} in must be greater than 0"
+        msg = f"length={decimal(length)} in must be greater than 0"
         raise SizeError(msg)
     if ppi <= 0:
-        msg = f"resolution={plain(ppi)} ppi must be greater than 0"
+        msg = f"resolution={decimal(ppi)} ppi must be greater than 0"
         raise SizeError(msg)
     return max(1, halves_up(length * ppi))
 
 
 def length_words(length: Length) -> str:
     """Write a length with a blank before its unit."""
-    return f"{plain(length.amount)} {length.unit}"
+    return f"{decimal(length.amount)} {length.unit}"

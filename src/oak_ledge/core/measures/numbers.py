@@ -137,6 +137,18 @@ def plain(value: Fraction) -> str:
     return f"{whole} {part}" if whole else str(part)
 
 
+def decimal(value: Fraction) -> str:
+    """Write an exact number for a screen: as a decimal, to two places where it does not end.
+
+    >>> decimal(Fraction(297, 10)), decimal(Fraction(1136, 3)), decimal(Fraction(1, 300))
+    ('29.7', '378.67', '0.0033')
+    """
+    exact = plain(value)
+    if "/" not in exact:
+        return exact
+    return rounded(float(value), 2 if abs(value) >= Fraction(1, 10) else 4)
+
+
 def rounded(value: float, places: int = 1) -> str:
     """Write a measured figure to at most some decimal places, without trailing noughts.
 

@@ -116,7 +116,7 @@ def _check(place: int, one: Retouch, upright: Pixels) -> None:
         raise FillError(msg)
     left, top, right, bottom = one.box
     if right <= 0 or bottom <= 0 or left >= upright[0] or top >= upright[1]:
-        msg = f"retouch {place} lies beyond the photo. Brush on the photo"
+        msg = f"retouch {place} lies beyond the photo. Brush on the photo; a ground is changed by another try"
         raise FillError(msg)
     if one.kind == "copy_texture" and (one.offset is None or hypot(*one.offset) < 1):
         msg = f"retouch {place} has no spot to copy from. Choose one at least a pixel away"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 
 from oak_ledge.core.measures.lengths import CM_PER_INCH, PER_INCH, Pixels, Unit
-from oak_ledge.core.measures.numbers import plain, rounded, scale_words
+from oak_ledge.core.measures.numbers import decimal, rounded, scale_words
 from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import leaves_hairline
@@ -38,7 +38,7 @@ def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
     shown: Unit = "in" if unit in (None, "px") else unit
     exact = size.shape.both_edges and shown == unit and size.differ != "inside"
     lengths = [edge * PER_INCH[shown] for edge in printed]
-    numbers = [plain(edge) if exact else rounded(float(edge), 2) for edge in lengths]
+    numbers = [decimal(edge) if exact else rounded(float(edge), 2) for edge in lengths]
     return (f"{numbers[0]} {shown}", f"{numbers[1]} {shown}")
 
 
@@ -83,7 +83,7 @@ def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
         step = f"{scale_words(across)} across and {scale_words(along)} down"
     lengths = output_lengths(size, asked)
     physical = (
-        "" if lengths is None or size.ppi is None else f": {lengths} at {plain(size.ppi)} ppi"
+        "" if lengths is None or size.ppi is None else f": {lengths} at {decimal(size.ppi)} ppi"
     )
     ratio = shape_words(*face_of(size, asked)) + _turned_words(size, asked)
     shaped = () if size.outline is None else (size.outline.words,)

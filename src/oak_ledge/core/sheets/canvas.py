@@ -12,7 +12,7 @@ from pydantic import AfterValidator, BeforeValidator
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, pixels_for, read_length
-from oak_ledge.core.measures.numbers import clipped, halves_up, plain, read_number
+from oak_ledge.core.measures.numbers import clipped, decimal, halves_up, read_number
 from oak_ledge.core.sizes.size import Size, changed_size, inches, panel_pixels
 
 MOST_EDGE = 200  # inches: longer than any roll is cut for one sheet
@@ -144,5 +144,5 @@ Canvas = Annotated[Size, AfterValidator(canvas_of)]
 
 def extent_words(canvas: Size) -> str:
     """Say a canvas in words: `17 × 22 in at 300 ppi`, `384 × 160 px`."""
-    ppi = "" if canvas.ppi is None else f" at {plain(canvas.ppi)} ppi"
+    ppi = "" if canvas.ppi is None else f" at {decimal(canvas.ppi)} ppi"
     return f"{canvas.shape.label}{ppi}"

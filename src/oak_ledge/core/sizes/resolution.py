@@ -83,7 +83,7 @@ def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
     '80%@240'
     """
     if size.ppi is None:
-        msg = "without a resolution there is no physical size to keep. Relabel first"
+        msg = "this size has no resolution of its own, so there is no print size to keep. Relabel first"
         raise SizeError(msg)
     check_ppi(ppi)
     shape = size.shape.at_share(ppi / size.ppi) or size.shape.in_inches(size.ppi)

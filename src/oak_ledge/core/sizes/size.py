@@ -23,7 +23,7 @@ from oak_ledge.core.measures.lengths import (
     length_words,
     pixels_for,
 )
-from oak_ledge.core.measures.numbers import Exact, halves_up, plain
+from oak_ledge.core.measures.numbers import Exact, decimal, halves_up, plain
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor, Turn
 from oak_ledge.core.sizes.edges.frame import Frame, Inches, seen_in
 from oak_ledge.core.sizes.edges.outline import Outline, drawn_path
@@ -202,10 +202,10 @@ def _worked_out(size: Size) -> tuple[tuple[Fraction, int], ...]:
 def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None, more: Fraction) -> int:
     if unit == "px":
         if amount.denominator != 1:
-            msg = f"{plain(amount)} px must be a whole number"
+            msg = f"{decimal(amount)} px must be a whole number"
             raise SizeError(msg)
         if amount < 1:
-            msg = f"an edge of {plain(amount)} px must be greater than 0"
+            msg = f"an edge of {decimal(amount)} px must be greater than 0"
             raise SizeError(msg)
         pixels = halves_up(amount + 2 * more * (ppi or 0))
     elif ppi is None:
@@ -228,10 +228,10 @@ def check_ppi(ppi: Fraction) -> None:
         If it is not above 0, or more than `MOST_PPI`.
     """
     if ppi <= 0:
-        msg = f"resolution={plain(ppi)} ppi must be greater than 0"
+        msg = f"resolution={decimal(ppi)} ppi must be greater than 0"
         raise SizeError(msg)
     if ppi > MOST_PPI:
-        msg = f"{plain(ppi.limit_denominator(100))} ppi is more than any printer or screen has"
+        msg = f"{decimal(ppi.limit_denominator(100))} ppi is more than any printer or screen has"
         raise SizeError(msg)
 
 

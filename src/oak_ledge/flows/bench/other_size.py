@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from contextlib import suppress
 from datetime import datetime
+from fractions import Fraction
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.measures.numbers import plain
+from oak_ledge.core.measures.numbers import decimal
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.other_size import put_on
 from oak_ledge.core.placements.placement import changed, own_size, size_at
@@ -113,7 +114,7 @@ def ratio_choice(workspace: Workspace, placement_id: int, text: str) -> RatioCho
     as_print = None
     if meant.shape.ratio is not None and is_print(here):
         printed = print_in_ratio(here, meant.shape.ratio)
-        as_print = f"{shape_label(printed)} at {plain(printed.ppi or 0)} ppi"
+        as_print = f"{shape_label(printed)} at {decimal(printed.ppi or Fraction(0))} ppi"
     bare = put_on(placed.size, _written(meant, here), placed.photo.facts.upright, placed.placement)
     width, height = lying_on(placed.size, placed.photo.facts.upright, bare).asked
     return RatioChoice(

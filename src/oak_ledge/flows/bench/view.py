@@ -15,7 +15,7 @@ from oak_ledge.core.gestures.beyond_photo import SideName, ground_shown
 from oak_ledge.core.gestures.typed import TypedUnit, typed_units
 from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.measures.numbers import plain, rounded
+from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
@@ -30,7 +30,7 @@ from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
-from oak_ledge.core.reports.sentence import output_edges, output_lengths
+from oak_ledge.core.reports.sentence import measured_lengths, output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
 from oak_ledge.core.sizes.hidden_edges import insets
@@ -375,14 +375,17 @@ def _output(size: Size, asked: Asked, about: int | None) -> Output:
     fields |= {"width_px": str(asked.width), "height_px": str(asked.height), "percent": ""}
     if size.ppi is not None:
         fields |= {
-            "ppi": plain(size.ppi) if size.ppi.denominator < 100 else rounded(float(size.ppi), 3),
+            "ppi": decimal(size.ppi),
             "width": edges[0].rpartition(" ")[0],
             "height": edges[1].rpartition(" ")[0],
         }
-    label = "no ppi" if asked.ppi is None else f"{rounded(asked.ppi, 3)} ppi, the photo's own"
+    label, measured = "no ppi", "no physical size"
+    if asked.ppi is not None:
+        label = f"{rounded(asked.ppi, 3)} ppi, the photo's own"
+        measured = measured_lengths(*pixels, asked.ppi, "in", 2)
     return Output(
         pixels=f"{asked.width} × {asked.height} px",
-        lengths=output_lengths(size, pixels) or "no physical size",
+        lengths=output_lengths(size, pixels) or measured,
         ppi=f"{fields['ppi']} ppi" if size.ppi is not None else label,
         weight="" if about is None else bytes_words(about),
         fields=fields,

@@ -13,7 +13,7 @@ from pydantic import Field, model_validator
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import ExactLength, Pixels, length_words
-from oak_ledge.core.measures.numbers import Exact, plain
+from oak_ledge.core.measures.numbers import Exact, decimal, plain
 from oak_ledge.core.values import Value
 
 if TYPE_CHECKING:
@@ -50,7 +50,7 @@ class Outline(Value):
             msg = "rounded corners need one radius, like rounded 6mm or rounded 8%"
             raise SizeError(msg)
         if self.percent is not None and not 0 < self.percent <= 50:
-            msg = f"corners of {plain(self.percent)} % of the short edge: give one from 0 to 50 %"
+            msg = f"corners of {decimal(self.percent)} % of the short edge: give one from 0 to 50 %"
             raise SizeError(msg)
         if (self.kind == "path") != bool(self.path):
             msg = "an outline by a path needs its path data, and another none"
@@ -84,7 +84,7 @@ class Outline(Value):
         if self.radius is not None:
             return f"corners rounded by {length_words(self.radius)}"
         if self.percent is not None:
-            return f"corners rounded by {plain(self.percent)} % of the short edge"
+            return f"corners rounded by {decimal(self.percent)} % of the short edge"
         return {"circle": "cut to a circle", "ellipse": "cut to an ellipse"}.get(
             self.kind, "cut along a path"
         )

@@ -9,7 +9,7 @@ from typing import ClassVar, Literal, Self
 from typing_extensions import override
 
 from oak_ledge.core.measures.lengths import Pixels, Unit
-from oak_ledge.core.measures.numbers import Exact, plain
+from oak_ledge.core.measures.numbers import Exact, decimal, plain
 from oak_ledge.core.sizes.choices import Edge
 from oak_ledge.core.sizes.shapes.shape import AnyShape, Crop, at_least_one
 
@@ -54,7 +54,7 @@ class EdgeShape(AnyShape):
     @override
     def label(self) -> str:
         which = self.edge if self.edge in ("width", "height") else f"{self.edge} edge"
-        return f"{which} {plain(self.length)} {self.unit}"
+        return f"{which} {decimal(self.length)} {self.unit}"
 
     @property
     @override

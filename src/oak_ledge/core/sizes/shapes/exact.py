@@ -10,7 +10,7 @@ from typing import ClassVar, Literal
 from typing_extensions import override
 
 from oak_ledge.core.measures.lengths import Pixels, Unit, in_inches
-from oak_ledge.core.measures.numbers import plain
+from oak_ledge.core.measures.numbers import decimal, plain
 from oak_ledge.core.sizes.shapes.box import BoxShape
 from oak_ledge.core.sizes.shapes.shape import Crop
 
@@ -47,4 +47,4 @@ class ExactShape(BoxShape):
     @property
     @override
     def label(self) -> str:
-        return f"{plain(self.width)} × {plain(self.height)} {self.unit}"
+        return f"{decimal(self.width)} × {decimal(self.height)} {self.unit}"

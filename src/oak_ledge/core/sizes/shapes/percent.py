@@ -10,7 +10,7 @@ from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.measures.numbers import Exact, plain
+from oak_ledge.core.measures.numbers import Exact, decimal, plain
 from oak_ledge.core.sizes.shapes.shape import AnyShape, Crop, at_least_one
 
 MOST = 1600  # per cent
@@ -36,7 +36,7 @@ class PercentShape(AnyShape):
     @override
     def check(self) -> None:
         if not 0 < self.percent <= MOST:
-            msg = f"percent={plain(self.percent)} must be above 0 and at most {MOST}"
+            msg = f"percent={decimal(self.percent)} must be above 0 and at most {MOST}"
             raise SizeError(msg)
 
     @override
@@ -54,7 +54,7 @@ class PercentShape(AnyShape):
     @property
     @override
     def label(self) -> str:
-        return f"{plain(self.percent)} %"
+        return f"{decimal(self.percent)} %"
 
     @override
     def sentence(self, edges: tuple[int, ...]) -> str:

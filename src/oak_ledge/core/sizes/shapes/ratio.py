@@ -10,7 +10,7 @@ from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.measures.numbers import Exact, plain
+from oak_ledge.core.measures.numbers import Exact, decimal, plain
 from oak_ledge.core.sizes.shapes.shape import AnyShape, Crop, at_least_one
 
 MOST_TERM = 100  # up to here a ratio of whole terms is met exactly
@@ -62,7 +62,7 @@ class RatioShape(AnyShape):
     @property
     @override
     def label(self) -> str:
-        return self.text
+        return f"{decimal(self.across)}:{decimal(self.along)}"
 
     @override
     def sentence(self, edges: tuple[int, ...]) -> str:

@@ -9,7 +9,7 @@ from typing import ClassVar, Literal
 from typing_extensions import override
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.measures.numbers import plain
+from oak_ledge.core.measures.numbers import decimal, plain
 from oak_ledge.core.sizes.shapes.box import BoxShape
 from oak_ledge.core.sizes.shapes.shape import Crop
 
@@ -36,7 +36,7 @@ class WithinShape(BoxShape):
     @property
     @override
     def label(self) -> str:
-        return f"within {plain(self.width)} × {plain(self.height)} {self.unit}"
+        return f"within {decimal(self.width)} × {decimal(self.height)} {self.unit}"
 
     @override
     def sentence(self, edges: tuple[int, ...]) -> str:

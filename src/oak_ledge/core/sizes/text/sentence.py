@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
-from oak_ledge.core.measures.numbers import plain, rounded
+from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file_settings import FileSettings
 from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
@@ -76,7 +76,7 @@ def _say_shape(size: Size) -> list[Said]:
     shape, edges = size.shape, tuple(pixels for _, pixels in edges_of(size))
     parts = [Said(shape.sentence(edges), "shape")]
     remark = [Said(shape.remark)] if shape.remark else []
-    at = Said("" if size.ppi is None else f" at {plain(size.ppi)} ppi", "resolution")
+    at = Said("" if size.ppi is None else f" at {decimal(size.ppi)} ppi", "resolution")
     lengths = shape.measured_in not in (None, "px")
     if shape.both_edges and margin(size):
         lengths = True

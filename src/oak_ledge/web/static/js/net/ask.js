@@ -1,5 +1,6 @@
 // Talks to the JSON interface; a refusal becomes an Error with the server's own sentence.
 
+// `body` is told as JSON; `text`, words or a file, goes as it is.
 // What changes something goes on its way also when the page is left at that moment.
 export async function ask(path, { method = "GET", body, text, signal } = {}) {
   let answer;

@@ -42,6 +42,13 @@ document.addEventListener("alpine:init", () => {
       get editClass() {
         return this.editWrong ? "is-wrong" : "";
       },
+      // What went wrong is said where the hand is: in the open form, else above the list.
+      get formTrouble() {
+        return this.editing ? this.trouble : "";
+      },
+      get listTrouble() {
+        return this.editing ? "" : this.trouble;
+      },
       get noTwin() {
         const { kind, edge } = this.current?.size.shape ?? { kind: "photo" };
         return ["percent", "photo"].includes(kind) || ["long", "short"].includes(edge); // each is its own
@@ -184,7 +191,7 @@ document.addEventListener("alpine:init", () => {
       async takeOutline(event) {
         const [file] = event.target.files;
         if (!file) return;
-        const read = await this.call("/api/sizes/outline", { method: "POST", body: file });
+        const read = await this.call("/api/sizes/outline", { method: "POST", text: file });
         event.target.value = "";
         if (!read) return;
         const text = this.field("text");
@@ -321,6 +328,7 @@ document.addEventListener("alpine:init", () => {
           return await ask(path, how);
         } catch (problem) {
           this.trouble = problem.message;
+          if (this.editing) this.$nextTick(() => this.form().querySelector(".trouble-line").scrollIntoView({ block: "nearest" }));
           return null;
         }
       },

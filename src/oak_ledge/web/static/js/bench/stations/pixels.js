@@ -57,7 +57,7 @@ export const measuring = {
   get realWord() {
     const real = this.view.real_ppi;
     if (real !== null) return `${Math.round(real)} real ppi in this crop`;
-    return "No physical size yet: relabel first";
+    return "No print size yet: relabel first";
   },
   // Typing is told and shown beside, not kept: the bench stays as it is until a person says so.
   typeMeasure(event) {

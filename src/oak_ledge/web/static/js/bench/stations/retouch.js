@@ -166,16 +166,16 @@ export const retouching = {
   // What is brushed is filled: a new retouch, with its tries.
   async fillBrushed() {
     if (this.nothingBrushed) return;
-    await this.brushNow({ kind: "paint_over", ...this.brushedBody() });
-    await this.showTries("Photo", this.retouchNow?.seed ?? 1);
+    const done = await this.brushNow({ kind: "paint_over", ...this.brushedBody() });
+    if (done) await this.showTries("Photo", this.retouchNow?.seed ?? 1);
   },
   async fillMore() {
-    await this.brushNow({ kind: "paint_over", number: this.retouchNumber, ...this.brushedBody() });
-    await this.showTries("Photo", this.retouchNow?.seed ?? 1);
+    const done = await this.brushNow({ kind: "paint_over", number: this.retouchNumber, ...this.brushedBody() });
+    if (done) await this.showTries("Photo", this.retouchNow?.seed ?? 1);
   },
   async copyTexture(stroke, offset) {
-    await this.brushNow({ kind: "copy_texture", strokes: [stroke], offset, soft: this.brush.soft });
-    await this.waitForTexture();
+    const done = await this.brushNow({ kind: "copy_texture", strokes: [stroke], offset, soft: this.brush.soft });
+    if (done) await this.waitForTexture();
   },
   // The stroke stays drawn by the hand's own picture until the photo itself shows it.
   async waitForTexture() {
@@ -188,7 +188,9 @@ export const retouching = {
     await this.drawFine();
     this.dropBrushed();
   },
+  // Says whether it is kept.
   async brushNow(body) {
+    let done = false;
     await this.inTurn(async () => {
       try {
         this.trouble = "";
@@ -196,12 +198,14 @@ export const retouching = {
         this.retouched = await ask(`${this.path}/retouches`, { method: "POST", body });
         this.retouchNumber = body.number ?? this.retouched.retouches.at(-1).number;
         if (body.kind === "paint_over") this.dropBrushed();
+        done = true;
       } catch (problem) {
         this.trouble = problem.message;
         this.dropBrushed();
       }
     });
     await this.refreshed();
+    return done;
   },
   async refreshed() {
     const { trouble } = this;
