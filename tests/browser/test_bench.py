@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import threading
+from base64 import b64decode
 
+import cv2
+import numpy as np
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -11,6 +14,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.flows.bench import hand
 from oak_ledge.flows.delivery.filling import fill_next
@@ -124,8 +128,28 @@ def test_quarters_and_mirror_turn_the_photo_itself(browser, bench):  # noqa: F81
     assert "quarter=1" in find(browser, ".whole [data-part=photo]").get_attribute("href")
 
 
+PIECE_SHOWN = """
+const done = arguments[0], look = () => {
+  const href = document.querySelector(".piece [data-part=fine]").getAttribute("href");
+  if (!href.startsWith("blob:")) return setTimeout(look, 30);
+  const shown = new Image();
+  shown.onload = () => {
+    const sheet = Object.assign(document.createElement("canvas"), { width: shown.width, height: shown.height });
+    sheet.getContext("2d").drawImage(shown, 0, 0);
+    done(sheet.toDataURL());
+  };
+  shown.src = href;
+};
+setTimeout(look, 400);
+"""
+
+
+def as_array(data):
+    return cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_COLOR)
+
+
 @pytest.mark.refused
-def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, bench):  # noqa: F811
+def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, bench, workspace):  # noqa: F811
     address, at = bench
     find(browser, "body").send_keys("q")
     wait(browser, lambda: find(browser, ".quad").is_displayed())
@@ -133,10 +157,17 @@ def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, be
     drag(browser, pin, 12, 9, release=False)
     wait(browser, lambda: "True ratio" in text(browser, ".tools.is-level"))
     assert find(browser, "[data-part=lens]").is_displayed()
+    seen = b64decode(browser.execute_async_script(PIECE_SHOWN).partition(",")[2])
     ActionChains(browser).release().perform()
     kept(browser, address, at, 2)
     corners = get(address, f"/api/placements/{at}")["lying"]["corners"]
     assert corners[0][0] > 180
+    # what the piece showed in the hand is what the gesture makes, not the photo somewhere under it
+    made = as_array(hand.picture(workspace, at, Square(kind="square", corners=corners), 900))
+    shown_then = as_array(seen)
+    assert shown_then.shape[0] / shown_then.shape[1] == pytest.approx(4 / 5, abs=0.02)
+    small = [cv2.resize(one, (40, 32), interpolation=cv2.INTER_AREA) for one in (made, shown_then)]
+    assert np.abs(small[0].astype(float) - small[1]).mean() < 4
     browser.execute_script("arguments[0].focus()", pin)
     ActionChains(browser).send_keys(Keys.ARROW_RIGHT).perform()
     kept(browser, address, at, 3)
@@ -147,9 +178,16 @@ def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, be
     ActionChains(browser).send_keys(Keys.ESCAPE).release().perform()
     wait(browser, lambda: get(address, f"/api/placements/{at}")["step"] == 3)
     find(browser, "body").send_keys("q")
-    wait(
-        browser, lambda: "/plane" in find(browser, ".whole [data-part=photo]").get_attribute("href")
-    )
+    # the pane is the plane's only when the plane's picture is there
+    squared = "const w = document.querySelector('.whole'); return [w.classList.contains('is-squaring'), w.querySelector('[data-part=photo]').getAttribute('href').includes('/plane')]"
+    seen_states = set()
+
+    def rests():
+        seen_states.add(tuple(browser.execute_script(squared)))
+        return (False, True) in seen_states
+
+    wait(browser, rests)
+    assert (False, False) not in seen_states
     assert "squared up" in text(browser, "#tally")
 
 
@@ -342,8 +380,13 @@ def test_a_piece_is_put_on_other_sizes_and_comes_back_as_it_was(browser, bench):
     lay = get(address, f"/api/placements/{at}")["lying"]
     ratio = Select(find(browser, ".ratio"))
     ratio.select_by_value("1:1")
+    stays = find(browser, ".note[role=alert]")
+    wait(browser, lambda: "This piece is a print. In 1:1 it is" in stays.text)
+    assert get(address, f"/api/placements/{at}")["step"] == 1
+    stays.find_element(By.XPATH, ".//button[contains(., 'unscaled')]").click()
     kept(browser, address, at, 2)
     wait(browser, lambda: "1:1" in text(browser, ".size-button"))
+    assert not stays.is_displayed()
     assert "on 1:1" in browser.title
     ActionChains(browser).send_keys("t").perform()  # a square has no other way round; keys work
     click(browser, ".size-button")
@@ -512,7 +555,7 @@ def test_a_ground_is_continued_and_another_try_taken_by_a_key(browser, address, 
     open_bench(browser, address, job_id, at)
     open_station(browser, "Ground")
     Select(find(browser, ".is-ground select")).select_by_value("continued")
-    wait(browser, lambda: "1" in text(browser, "[data-station=Ground] .figure"))
+    wait(browser, lambda: "continued" in text(browser, "[data-station=Ground] .figure"))
     wait(browser, lambda: len(tiles(browser)) >= 2)
     wait(browser, lambda: "keep zones never copied" in text(browser, ".is-ground .tries-word"))
     wait(browser, lambda: shown(browser) == len(tiles(browser)))

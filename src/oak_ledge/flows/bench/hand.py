@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime
 from typing import Literal
 
@@ -18,6 +19,7 @@ from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view, view_of
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.flows.photos.scenes import ask, missing
+from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
 from oak_ledge.store import placements
@@ -33,6 +35,17 @@ def tell(
     if seen not in (None, placed.step):
         raise ChangedMeanwhileError(_changed_words(placed), view(workspace, placement_id))
     return live(workspace, placed, _applied(placed, gesture))
+
+
+def picture(
+    workspace: Workspace, placement_id: int, gesture: Gesture, edge: int, seen: int | None = None
+) -> bytes:
+    """The piece as a JPEG while a gesture is being made; nothing is kept."""
+    placed = load(workspace, placement_id)
+    if seen not in (None, placed.step):
+        raise ChangedMeanwhileError(_changed_words(placed), view(workspace, placement_id))
+    told = replace(placed, placement=_applied(placed, gesture))
+    return pictures.passing_preview(workspace, told, edge)
 
 
 def _applied(placed: Placed, gesture: Gesture) -> Placement:

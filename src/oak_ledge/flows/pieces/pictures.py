@@ -71,7 +71,8 @@ def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
     plain = size.model_copy(update={"sharpen_for": "off", "method": "auto", "outline": None})
     crop = Crop(left, top, width, height)
     picture = photo_preview(workspace, placed.photo, PREVIEW_EDGE)
-    one = _Shown(plain, plane, crop, shown, shown, picture, rough=True)
+    whole = (max(1, round(width)), max(1, round(height)))
+    one = _Shown(plain, plane, crop, shown, whole, picture, rough=True)
     return _kept_piece(workspace, placed, one)
 
 
@@ -88,6 +89,12 @@ def piece_preview(
     return _kept_piece(
         workspace, placed, replace(_shown(workspace, placed, edge, asks=asks), marks=marks)
     )
+
+
+def passing_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
+    """The piece as it would look, as a JPEG that is kept nowhere: the hand is still moving it."""
+    one = replace(_shown(workspace, placed, edge, asks=False), rough=True)
+    return _draw_piece(workspace, placed, one)
 
 
 def sides_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:

@@ -182,6 +182,17 @@ def piece_preview(
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
+@router.post(
+    "/placements/{placement_id}/picture", response_class=Response, responses=of_kind("image/jpeg")
+)
+def passing_picture(
+    placement_id: Id, asked: GestureAsked, here: Here, edge: Edge = 900
+) -> Response:
+    """The piece as a gesture would make it look; nothing is kept."""
+    picture = hand.picture(here, placement_id, asked.gesture, edge, asked.step)
+    return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
 @router.get(
     "/placements/{placement_id}/sides", response_class=Response, responses=of_kind("image/jpeg")
 )

@@ -63,11 +63,16 @@ const core = (seed) => ({
       },
       (live) => this.show(live),
     );
-    this.forget = tell.forget;
+    this.seePassing = newestWins((gesture) => this.askPassing(gesture), (picture) => this.showPassing(picture));
+    this.forget = () => {
+      tell.forget();
+      this.seePassing.forget();
+    };
     this.hands = {
       during: (gesture) => {
         this.moving = true;
         tell(gesture);
+        if (this.squaring) this.seePassing(gesture);
       },
       kept: (gesture) => this.keep(gesture),
       left: () => this.leave(),

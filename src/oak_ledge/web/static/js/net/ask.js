@@ -49,6 +49,14 @@ export async function bringIn(files, came) {
   return all;
 }
 
+// A picture that an answer is, as an address for an image: to be revoked when it is no longer shown.
+export async function askPicture(path, body) {
+  const headers = { "Content-Type": "application/json" };
+  const answer = await fetch(path, { method: "POST", headers, body: JSON.stringify(body) });
+  if (!answer.ok) return null;
+  return URL.createObjectURL(await answer.blob());
+}
+
 function understood(status, text) {
   let content = {};
   try {

@@ -1,6 +1,6 @@
 // Drawing the two panes from what the server answered.
 
-import { ask } from "../../net/ask.js";
+import { ask, askPicture } from "../../net/ask.js";
 import { tools } from "../tools/all.js";
 import { drawPiece, drawSquare, drawWhole, extentOf } from "./panes.js";
 
@@ -13,6 +13,9 @@ const DRAWN = [
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const drawing = {
+  turning: false, // what the crop lies on is on its way: the panes stay as they are
+  passing: "", // the picture of a gesture under way that is shown
+  fetched: "",
   marking: false,
   beyondWord: "",
   wholeScale: "photo",
@@ -46,6 +49,8 @@ export const drawing = {
     // A drag may carry the crop beyond the photo; the pane makes room once the hand lets go.
     if (!this.moving) this.extent = extentOf(this.view);
     this.pictures();
+    whole.setAttribute("aria-busy", String(this.turning));
+    if (this.turning) return;
     whole.classList.toggle("is-squaring", this.squaring);
     if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_extent, this.lens, { room: this.rooms.whole, zoom: this.zooms.whole });
     else this.wholeBox = drawWhole(whole, this.view, this.extent, {
@@ -56,20 +61,26 @@ export const drawing = {
     for (const tool of Object.values(tools)) tool.draw?.(this);
     this.drawZones();
     this.drawShapes();
-    this.pieceBox = drawPiece(piece, this.view, this.view.edges, {
-      framed: this.framed,
-      widest: this.pieceView === "scale" ? (this.view.crop[2] * this.wholeBox.scale) / this.zooms.whole.z : Infinity,
-      exactly: this.wallWidth,
-      room: this.rooms.piece,
-      zoom: this.zooms.piece,
-    });
+    // While corners are set the photo under the crop shows another part: the piece is drawn with its picture.
+    if (!this.squaring) {
+      this.drawPiece();
+      piece.classList.remove("is-fine");
+    }
     this.wholeScale = `photo · shown at ${share(this.wholeBox.scale)}`;
     const scale = `piece · shown at ${share(this.pieceBox.across)}`;
     this.pieceScale = this.onWall
       ? `piece · ${this.wallWord}`
       : this.framed ? `${scale} · ${this.view.hung.words}` : scale;
     this.drawLines();
-    piece.classList.remove("is-fine");
+  },
+  drawPiece() {
+    this.pieceBox = drawPiece(this.$refs.piece, this.view, this.view.edges, {
+      framed: this.framed,
+      widest: this.pieceView === "scale" ? (this.view.crop[2] * this.wholeBox.scale) / this.zooms.whole.z : Infinity,
+      exactly: this.wallWidth,
+      room: this.rooms.piece,
+      zoom: this.zooms.piece,
+    });
   },
   // The fields one can type in, but the one that is typed in now.
   writeFields() {
@@ -91,6 +102,27 @@ export const drawing = {
       : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}&look=${this.before ? "original" : this.view.photo.look}&of=${this.patched}`;
     if (source === this.source) return;
     this.source = source;
+    // Another plane, or the photo turned: nothing is drawn on it before it is there.
+    const surface = String([quarter, mirror, this.squaring ? "" : corners]);
+    if (this.surface !== undefined && surface !== this.surface) this.turnTo(source, surface);
+    else {
+      this.surface ??= surface;
+      this.turning = false;
+      this.setPicture(source);
+    }
+  },
+  async turnTo(source, surface) {
+    this.turning = true;
+    const loaded = new Image();
+    loaded.src = source;
+    await loaded.decode().catch(() => {}); // it is drawn without its picture then
+    if (source !== this.source) return;
+    this.turning = false;
+    this.surface = surface;
+    this.setPicture(source);
+    this.redraw();
+  },
+  setPicture(source) {
     for (const image of this.$refs.stage.querySelectorAll("[data-part=photo], [data-part=under], [data-part=lens-photo], [data-part=texture]")) {
       image.setAttribute("href", source);
     }
@@ -106,10 +138,7 @@ export const drawing = {
   },
   async drawFine() {
     const { piece } = this.$refs;
-    const image = piece.querySelector("[data-part=fine]");
-    const edge = Math.round(
-      Math.max(this.pieceBox.width, this.pieceBox.height) * Math.min(2, window.devicePixelRatio),
-    );
+    const edge = this.pieceEdge;
     const of = () => {
       const { crop, lying, picture, finish, ground } = this.view;
       const scene = `${this.view.photo.look} ${this.patched} ${this.tries.made} ${JSON.stringify(lying.continued)}`;
@@ -117,7 +146,7 @@ export const drawing = {
     };
     const crop = of();
     const marks = this.marking && this.view.marks_for !== null;
-    const source = `${this.path}/preview?edge=${Math.min(1600, Math.max(64, edge))}&marks=${marks}&of=${encodeURIComponent(crop)}`;
+    const source = `${this.path}/preview?edge=${edge}&marks=${marks}&of=${encodeURIComponent(crop)}`;
     if (marks) this.sayBeyond();
     const loaded = new Image();
     loaded.src = source;
@@ -128,9 +157,38 @@ export const drawing = {
     }
     if (crop !== of()) return;
     if (marks !== (this.marking && this.view.marks_for !== null)) return;
-    image.setAttribute("href", source);
-    piece.classList.add("is-fine");
+    if (this.squaring || this.turning) this.drawPiece();
+    this.showFine(source);
     this.drawFolded();
+  },
+  // How large a picture the piece is shown with, in device pixels of its longer edge.
+  get pieceEdge() {
+    const shown = Math.max(this.pieceBox.width, this.pieceBox.height);
+    return Math.min(1600, Math.max(64, Math.round(shown * Math.min(2, window.devicePixelRatio))));
+  },
+  showFine(source) {
+    const { piece } = this.$refs;
+    piece.querySelector("[data-part=fine]").setAttribute("href", source);
+    piece.classList.add("is-fine");
+    if (this.passing && this.passing !== source) URL.revokeObjectURL(this.passing);
+    this.passing = source.startsWith("blob:") ? source : "";
+  },
+  // The piece as the gesture would make it: what is under its crop can't show that while corners are set.
+  async askPassing(gesture) {
+    if (this.fetched !== this.passing) URL.revokeObjectURL(this.fetched); // one that came too late
+    const body = { gesture, step: this.view.step };
+    const source = await askPicture(`${this.path}/picture?edge=${Math.min(900, this.pieceEdge)}`, body).catch(() => null);
+    if (!source) return null;
+    this.fetched = source;
+    const loaded = new Image();
+    loaded.src = source;
+    await loaded.decode().catch(() => {});
+    return source;
+  },
+  showPassing(source) {
+    if (!this.squaring) return;
+    this.drawPiece();
+    this.showFine(source);
   },
 
   drawFolded() {

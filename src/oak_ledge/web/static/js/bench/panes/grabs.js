@@ -9,6 +9,7 @@ const SLIP = 4; // CSS pixels; a press that moves less draws no new crop
 export const grabbing = {
   grabWhole(event) {
     const scale = this.wholeBox.scale;
+    if (this.turning) return null;
     if (event.ctrlKey || event.metaKey) return this.grabView(event);
     const tool = tools[this.tool];
     if (tool) return tool.grab(this, event);
@@ -46,6 +47,7 @@ export const grabbing = {
     );
   },
   grabPiece(event) {
+    if (this.turning) return null;
     if (event.ctrlKey || event.metaKey) return this.grabView(event);
     const { across, along } = this.pieceBox;
     return (dx, dy) => ({ kind: "slide", dx: dx / across, dy: dy / along });
