@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import pytest
 
-from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
 from oak_ledge.web.drawings.oak import ledge_of
@@ -178,3 +178,42 @@ def test_the_headline_counts_jobs(count, away, words):
 def test_when_a_job_was_touched_is_said_as_people_do(ago, words):
     now = datetime(2026, 11, 24, 12).astimezone()
     assert as_said(now - ago, now) == words
+
+
+def test_a_shelf_on_another_size_is_titled_by_it_and_drawn_at_a_screens_scale(
+    workspace, bring, tmp_path
+):
+    taken = bring(
+        *((f"p{n}.jpg", samples.photo(tmp_path / f"p{n}.jpg", 300 + n, 200)) for n in range(3))
+    )
+    ids = [one.id for one in taken.photos]
+    job_id = jobs.start(workspace, "x", ids, [], ["8x10in@20"], NOW)
+    screen = batches.OtherSize(do="size", text="4000x2250px")
+    every = jobs.view(workspace, job_id).placements
+    batches.do(workspace, job_id, [every[0].id], screen, NOW)
+    job = jobs.view(workspace, job_id)
+    own, rest = job.placements[0], job.placements[1:]
+    assert (own.on, own.size_name, own.own) == ("4000 × 2250 px", "8 × 10 in", "4000 × 2250 px")
+    drawn = shelves(job, job.placements, [], "size", 10, screen_scale(job.placements))
+    assert [(one.title, one.below) for one in drawn] == [
+        ("8 × 10 in", ""),
+        ("4000 × 2250 px", "instead of 8 × 10 in"),
+    ]
+    assert drawn[1].rows[0].pieces[0].inner[2] == pytest.approx(160)
+    # shelves above of small screens leave room to those below, and no wider than the shelf
+    assert screen_scale(job.placements, 1.0) * 4000 <= WIDE - SIDE
+    assert screen_scale(rest, 0.5) == 0.5
+    batches.do(workspace, job_id, [one.id for one in every], screen, NOW)
+    job = jobs.view(workspace, job_id)
+    assert [one.name for one in job.sizes] == ["4000 × 2250 px"]
+    assert {one.own for one in job.placements} == {None}
+
+
+def test_a_short_shelf_is_drawn_in_more_rows_and_no_letter_is_smaller(workspace, bring, tmp_path):
+    photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 300, 200))).photos[0]
+    job_id = jobs.start(workspace, "x", [photo.id], [], [f"{n}x{n}in@20" for n in range(4, 9)], NOW)
+    job = jobs.view(workspace, job_id)
+    scale = usual_scale(job.placements, "photo", 620)
+    (shelf,) = shelves(job, job.placements, [], "photo", scale, 1, 620)
+    assert len(shelf.rows) > 1
+    assert all(p.outer[0] + p.outer[2] <= 620 for row in shelf.rows for p in row.pieces)

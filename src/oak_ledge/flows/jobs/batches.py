@@ -22,7 +22,7 @@ from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs.jobs import find_job
-from oak_ledge.flows.jobs.size_changes import take_back
+from oak_ledge.flows.jobs.size_changes import take_back, take_size
 from oak_ledge.flows.library.entry import chosen
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.flows.pieces.pieces import counts_of, figures_of
@@ -70,7 +70,7 @@ class OnGround(_Doing):
 
 
 class OtherSize(_Doing):
-    """Lay the photos on another size; it is each one's own from then on."""
+    """Lay the photos on another size: each one's own from then on, or the job's where all on it are chosen."""
 
     do: Literal["size"]
     size_id: int | None = None
@@ -135,16 +135,32 @@ def do(
                 continue
             if after != one:
                 changed[one.id] = after
-        if changed and not only_tell:
+        done = len(changed)
+        whole = None if refused or only_tell else _whole_size(doing, every, changed)
+        if whole is not None and isinstance(doing, OtherSize):
+            size = chosen(session, doing.text, doing.size_id)
+            take_size(session, job_id, whole, size, what, now, saved_id=doing.size_id)
+            changed = {one.id: one for one in _of_job(session, job_id)}
+        elif changed and not only_tell:
             changes = [_kept(session, every[of], after, what, now) for of, after in changed.items()]
             jobs.add_batch(session, job_id, what, changes, now)
     return Done(
         what=what,
-        changed=len(changed),
+        changed=done,
         before=counts_of(list(every.values())),
         after=counts_of([changed.get(one.id, one) for one in every.values()]),
         refused=refused,
     )
+
+
+def _whole_size(doing: Doing, every: dict[int, Placed], changed: dict[int, Placed]) -> int | None:
+    """Give the job's size all of whose pieces are put on another: the size itself then becomes that."""
+    of = {every[one].job_size_id for one in changed}
+    if not isinstance(doing, OtherSize) or len(of) != 1:
+        return None
+    (size,) = of
+    pieces = {one.id for one in every.values() if one.job_size_id == size}
+    return size if pieces == set(changed) else None
 
 
 def last(workspace: Workspace, job_id: int) -> str | None:

@@ -40,6 +40,8 @@ class PieceView(BaseModel):
     size_id: int
     """the size's place in the job"""
     own: str | None
+    on: str
+    """the size it is on now: its own, else the job's"""
     group: Group
     state: State
     level: Level
@@ -111,6 +113,7 @@ def piece_of(placed: Placed) -> PieceView:
         member_id=placed.job_photo_id,
         size_id=placed.job_size_id,
         own=None if placement.size is None else size_name(size),
+        on=size_name(size),
         group=placed.size.group,
         state=placed.state,
         level=level,

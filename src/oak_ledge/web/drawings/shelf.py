@@ -87,15 +87,15 @@ class Leaning:
 
 @dataclass(frozen=True)
 class Shelf:
-    key: int
+    key: str
     title: str
     below: str
     leaning: Leaning | None
     rows: list[Row]
 
 
-def usual_scale(pieces: Iterable[PieceView], by: By) -> int:
-    """Give the largest scale at which the tallest print still fits a screen well.
+def usual_scale(pieces: Iterable[PieceView], by: By, wide: float = WIDE) -> int:
+    """Give the largest scale at which the tallest print still fits a screen `wide` units across.
 
     By size, `MANY` of the widest stand on one shelf.
     """
@@ -103,15 +103,25 @@ def usual_scale(pieces: Iterable[PieceView], by: By) -> int:
     if not edges:
         return 12
     tallest, widest = max(high for _, high in edges), max(wide for wide, _ in edges)
-    room = WIDE - SIDE if by == "photo" else (WIDE - SIDE) / MANY - GAP
+    many = MANY if wide >= WIDE else max(1.0, MANY * wide / WIDE)
+    room = wide - SIDE if by == "photo" else (wide - SIDE) / many - GAP
     fits = [one for one in SCALES if one * tallest <= TALL and one * widest <= room]
     return fits[-1] if fits else SCALES[0]
 
 
-def screen_scale(pieces: Iterable[PieceView]) -> float:
-    """Give units to the pixel, for pieces that have no physical size."""
-    widest = max((piece.width for piece in pieces if not piece.inches), default=0)
-    return SCREEN / widest if widest else 1.0
+def screen_scale(pieces: Iterable[PieceView], most: float | None = None) -> float:
+    """Give units to the pixel, for pieces that have no physical size.
+
+    `most` is that of the shelves above: it stays as long as all pieces find room at it.
+    """
+    screens = [piece for piece in pieces if not piece.inches]
+    if not screens:
+        return most or 1.0
+    fits = SCREEN / max(piece.width for piece in screens)
+    if most is None:
+        return fits
+    room = min((WIDE - SIDE) / max(p.width for p in screens), TALL / max(p.height for p in screens))
+    return min(most, room)
 
 
 def ruler_of(scale: float) -> tuple[list[Tick], list[Tick]]:
@@ -126,8 +136,9 @@ def shelves(
     by: By,
     scale: float,
     per_pixel: float,
+    wide: float = WIDE,
 ) -> list[Shelf]:
-    """Stand pieces on shelves, one for each photo or each size, in the job's order."""
+    """Stand pieces on shelves `wide` units long, one for each photo or size, in the job's order."""
     groups: dict[int, list[PieceView]] = {}
     for piece in pieces:
         groups.setdefault(piece.member_id if by == "photo" else piece.size_id, []).append(piece)
@@ -138,28 +149,41 @@ def shelves(
             if photo.id in groups:
                 leaning = _leaning(photo, groups[photo.id], survives.get(photo.photo_id))
                 below = f"{photo.upright[0]} × {photo.upright[1]} px"
-                rows = _rows(groups[photo.id], by, scale, per_pixel)
-                made.append(Shelf(photo.id, photo.name, below, leaning, rows))
+                rows = _rows(groups[photo.id], by, scale, per_pixel, wide)
+                made.append(Shelf(str(photo.id), photo.name, below, leaning, rows))
         return made
     for size in job.sizes:
-        if size.id in groups:
-            rows = _rows(groups[size.id], by, scale, per_pixel)
-            below = "" if size.label == size.name else size.label
-            made.append(Shelf(size.id, size.name, below, None, rows))
+        below = "" if size.label == size.name else size.label
+        for n, (name, on_it) in enumerate(_by_own(groups.get(size.id, ()), size.name)):
+            rows = _rows(on_it, by, scale, per_pixel, wide)
+            if name == size.name:
+                made.append(Shelf(str(size.id), name, below, None, rows))
+            else:
+                made.append(Shelf(f"{size.id}-{n}", name, f"instead of {size.name}", None, rows))
     return made
 
 
+def _by_own(pieces: Iterable[PieceView], name: str) -> list[tuple[str, list[PieceView]]]:
+    """Part the pieces of a job's size, by its name, from those on sizes of their own."""
+    groups: dict[str, list[PieceView]] = {name: []}
+    for piece in pieces:
+        groups.setdefault(piece.own or name, []).append(piece)
+    return [(on, those) for on, those in groups.items() if those]
+
+
 def _label(piece: PieceView, by: By) -> str:
-    return piece.photo_name if by == "size" else piece.own or piece.size_name
+    return piece.photo_name if by == "size" else piece.on
 
 
-def _rows(pieces: Sequence[PieceView], by: By, scale: float, per_pixel: float) -> list[Row]:
+def _rows(
+    pieces: Sequence[PieceView], by: By, scale: float, per_pixel: float, most: float
+) -> list[Row]:
     rows: list[list[tuple[PieceView, float, float]]] = [[]]
     left = SIDE
     for piece in pieces:
         wide = _size(piece, scale, per_pixel)[0]
         slot = max(wide, SLOT, LETTER * min(22, len(_label(piece, by))) + 30)
-        if left + slot > WIDE and rows[-1]:
+        if left + slot > most and rows[-1]:
             rows.append([])
             left = 0.0  # beside the first row only stands what the shelf is of
         rows[-1].append((piece, left, slot))

@@ -12,7 +12,7 @@ from oak_ledge.flows.jobs import batches, jobs, ledge as ledges
 from oak_ledge.flows.jobs.ledge import By, Show
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.sheets import layouts, view as sheet_view
-from oak_ledge.web.drawings.shelf import SCALES, ruler_of, screen_scale, shelves, usual_scale
+from oak_ledge.web.drawings.shelf import SCALES, WIDE, ruler_of, screen_scale, shelves, usual_scale
 from oak_ledge.web.drawings.wall import rows_by_group
 from oak_ledge.web.pages.sheets import PAPERS
 from oak_ledge.web.pages.site import as_said, router, templates
@@ -24,6 +24,9 @@ FIRST, MORE = 4, 5  # shelves of a ledge drawn at once, and each time more are a
 Scale = Annotated[int, Query(ge=2, le=60, description="drawing units to the inch")]
 
 
+Wide = Annotated[int, Query(ge=300, le=1200, description="drawing units a shelf is long")]
+
+
 @router.get("/jobs/{job_id}", response_class=HTMLResponse, name="job_page")
 def job_page(
     job_id: Id,
@@ -33,13 +36,14 @@ def job_page(
     by: By | None = None,
     show: Show = "all",
     scale: Scale | None = None,
+    wide: Wide = int(WIDE),
 ) -> Response:
     """A job's ledge: its first shelves; the page asks for the others as they come into view.
 
     A job of one size is shelved by it.
     """
     by = by or ("size" if len(jobs.brief(here, job_id).sizes) == 1 else "photo")
-    shelved = _shelved(here, job_id, by, show, 0, FIRST, scale, None)
+    shelved = _shelved(here, job_id, by, show, 0, FIRST, scale, None, wide)
     groups = rows_by_group(sizes.every(here))
     context = shelved | {
         "groups": groups,
@@ -67,28 +71,32 @@ def job_shelves(
     request: Request,
     here: Here,
     scale: Scale,
-    per_pixel: Annotated[float, Query(gt=0, le=1e6)],
     first: Annotated[int, Query(ge=0, le=100_000)],
     by: By = "photo",
     show: Show = "all",
+    per_pixel: Annotated[float | None, Query(gt=0, le=1e6)] = None,
+    wide: Wide = int(WIDE),
 ) -> Response:
-    context = _shelved(here, job_id, by, show, first, MORE, scale, per_pixel)
+    """Further shelves; `per_pixel` is what those above were drawn at, left out for the first."""
+    context = _shelved(here, job_id, by, show, first, MORE, scale, per_pixel, wide)
     return templates.TemplateResponse(request, "_shelves.html", context)
 
 
 def _shelved(
     here: Here, job_id: Id, by: By, show: Show, first: int, count: int,
-    scale: int | None, per_pixel: float | None,
+    scale: int | None, per_pixel: float | None, wide: int,
 ) -> dict[str, Any]:  # fmt: skip
     found = ledges.stretch(here, job_id, by, show, first, count)
-    per_inch = scale or usual_scale(found.pieces, by)
-    dots = per_pixel or screen_scale(found.pieces)
+    per_inch = scale or usual_scale(found.pieces, by, wide)
+    dots = screen_scale(found.pieces, per_pixel)
     return {
         "job": found.job,
         "by": by,
         "show": show,
         "scale": per_inch,
         "per_pixel": dots,
-        "shelves": shelves(found.job, found.pieces, found.survivals, by, per_inch, dots),
+        "wide": wide,
+        "prints": any(piece.inches for piece in found.pieces),
+        "shelves": shelves(found.job, found.pieces, found.survivals, by, per_inch, dots, wide),
         "upto": first + count if found.more else 0,
     }

@@ -12,6 +12,7 @@ import { sheeting } from "./sheets.js";
 
 const TONES = ["light", "mid", "dark"];
 const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };
+const [SHORTEST, LONGEST] = [300, 1200]; // drawing units of a shelf, one to a CSS pixel
 const AHEAD = "900px"; // shelves so far below are asked for already
 
 document.addEventListener("alpine:init", () => {
@@ -20,6 +21,8 @@ document.addEventListener("alpine:init", () => {
 
 const core = () => ({
   held: "",
+  prints: true,
+  perPixel: "",
   overview: null, // how far the job is, once it is known
   over: false,
   tells: null,
@@ -33,6 +36,11 @@ const core = () => ({
     "@keydown.window"(event) {
       this.key(event);
     },
+    // Another way up, or another window: once it rests, and nothing is in hand.
+    "@resize.window"() {
+      clearTimeout(this.resized);
+      this.resized = setTimeout(() => this.some || document.querySelector("dialog[open]") || this.fitShelves(), 400);
+    },
   },
 
   init() {
@@ -45,6 +53,7 @@ const core = () => ({
     this.ahead = new IntersectionObserver((seen) => seen.some((one) => one.isIntersecting) && this.moreShelves(), {
       rootMargin: AHEAD,
     });
+    this.fitShelves();
     this.watchMore();
     const { shelves } = this.$refs;
     for (const kind of ["pointerover", "focusin"]) shelves.addEventListener(kind, (event) => this.tell(event));
@@ -54,7 +63,28 @@ const core = () => ({
 
   // --- shelves
 
+  // Shelves are as long as the page is wide, so that their letters keep their size.
+  fitShelves() {
+    const wide = Math.min(LONGEST, Math.max(SHORTEST, Math.floor(this.$refs.shelves.clientWidth / 20) * 20));
+    if (Math.abs(wide / Number(this.$root.dataset.wide) - 1) < 0.15) return;
+    const to = new URL(window.location);
+    to.searchParams.set("wide", wide);
+    window.location.replace(to);
+  },
+
+  // What the shelves drawn so far say of themselves: units to a pixel, and whether there are prints.
+  tellShelves() {
+    const facts = [...this.$refs.shelves.querySelectorAll(".shelf-facts")];
+    this.perPixel = facts[0]?.dataset.perPixel ?? "";
+    this.prints = facts.some((one) => one.dataset.prints === "yes");
+  },
+  // The first shelves are drawn at the scale that suits what they hold now, the others at theirs.
+  shelvesFrom(first) {
+    const scale = Number(first) > 0 && this.perPixel ? `&per_pixel=${this.perPixel}` : "";
+    return `${this.$root.dataset.shelves}&first=${first}${scale}`;
+  },
   watchMore() {
+    this.tellShelves();
     this.more = this.$refs.shelves.querySelector(".more-shelves");
     this.ahead.disconnect();
     if (this.more) this.ahead.observe(this.more);
@@ -63,7 +93,7 @@ const core = () => ({
     const place = this.more;
     if (!place || place.dataset.asked) return;
     place.dataset.asked = "yes";
-    const answer = await fetch(`${this.$root.dataset.shelves}&first=${place.dataset.first}`).catch(() => null);
+    const answer = await fetch(this.shelvesFrom(place.dataset.first)).catch(() => null);
     if (!answer?.ok) {
       place.textContent = "The other shelves did not come. Load the page again.";
       return;

@@ -67,13 +67,14 @@ export const many = {
   // The shelves in sight are drawn anew; what was chosen stays chosen.
   async redraw() {
     const shelves = this.$refs.shelves.querySelectorAll(".ledge-shelf").length;
-    let html = "";
+    const drawn = document.createDocumentFragment();
     for (let first = 0; first < Math.max(1, shelves); first += MORE) {
-      html += (await (await fetch(`${this.$root.dataset.shelves}&first=${first}`)).text()).replace(/<p class="more-shelves"[^]*$/, (rest) =>
-        first + MORE < shelves ? "" : rest,
-      );
+      const part = document.createRange().createContextualFragment(await (await fetch(this.shelvesFrom(first))).text());
+      this.perPixel = first ? this.perPixel : part.querySelector(".shelf-facts").dataset.perPixel;
+      if (first + MORE < shelves) part.querySelector(".more-shelves")?.remove();
+      drawn.append(part);
     }
-    this.$refs.shelves.replaceChildren(document.createRange().createContextualFragment(html));
+    this.$refs.shelves.replaceChildren(drawn);
     this.chosen.mark();
     this.watchMore();
     await this.count();
