@@ -136,7 +136,7 @@ def do(
             if after != one:
                 changed[one.id] = after
         done = len(changed)
-        whole = None if refused or only_tell else _whole_size(doing, every, changed)
+        whole = None if refused or only_tell else _whole_size(doing, every, placement_ids)
         if whole is not None and isinstance(doing, OtherSize):
             size = chosen(session, doing.text, doing.size_id)
             take_size(session, job_id, whole, size, what, now, saved_id=doing.size_id)
@@ -153,14 +153,14 @@ def do(
     )
 
 
-def _whole_size(doing: Doing, every: dict[int, Placed], changed: dict[int, Placed]) -> int | None:
+def _whole_size(doing: Doing, every: dict[int, Placed], ids: Sequence[int]) -> int | None:
     """Give the job's size all of whose pieces are put on another: the size itself then becomes that."""
-    of = {every[one].job_size_id for one in changed}
+    of = {every[one].job_size_id for one in ids}
     if not isinstance(doing, OtherSize) or len(of) != 1:
         return None
     (size,) = of
     pieces = {one.id for one in every.values() if one.job_size_id == size}
-    return size if pieces == set(changed) else None
+    return size if pieces == set(ids) else None
 
 
 def last(workspace: Workspace, job_id: int) -> str | None:

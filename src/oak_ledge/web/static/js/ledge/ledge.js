@@ -13,6 +13,7 @@ import { sheeting } from "./sheets.js";
 const TONES = ["light", "mid", "dark"];
 const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };
 const [SHORTEST, LONGEST] = [300, 1200]; // drawing units of a shelf, one to a CSS pixel
+const MARGIN = 40; // CSS pixels beside the shelves
 const AHEAD = "900px"; // shelves so far below are asked for already
 
 document.addEventListener("alpine:init", () => {
@@ -65,7 +66,7 @@ const core = () => ({
 
   // Shelves are as long as the page is wide, so that their letters keep their size.
   fitShelves() {
-    const wide = Math.min(LONGEST, Math.max(SHORTEST, Math.floor(this.$refs.shelves.clientWidth / 20) * 20));
+    const wide = Math.min(LONGEST, Math.max(SHORTEST, this.$refs.shelves.clientWidth - 2 * MARGIN));
     if (Math.abs(wide / Number(this.$root.dataset.wide) - 1) < 0.15) return;
     const to = new URL(window.location);
     to.searchParams.set("wide", wide);
