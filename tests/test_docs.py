@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 import re
+import subprocess
+import sys
+import tomllib
 from importlib import import_module
 from pathlib import Path
 
 import pytest
 
+from oak_ledge import VERSION
 from oak_ledge.cli import app, main as cli
 from oak_ledge.config import Config
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.web.app import make_app
 from oak_ledge.web.pages.site import templates
 from tests.samples import there
 
@@ -138,3 +143,25 @@ def test_every_room_and_file_the_house_names_is_there():
     assert len(named) >= 25
     for path in named:
         assert (package / path).exists() or (package / "web" / path).exists(), path
+
+
+def test_package_interface_command_and_changelog_name_one_version(workspace):
+    told = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))["project"]["version"]
+    newest = re.search(r"^## (\S+)$", (ROOT / "CHANGELOG.md").read_text("utf-8"), re.MULTILINE)
+    interface = make_app(workspace).openapi()
+    asked = subprocess.run(
+        [sys.executable, "-m", "oak_ledge", "--version"], capture_output=True, text=True, check=True
+    )
+    assert newest is not None
+    assert {newest[1], told, VERSION, interface["info"]["version"]} == {told}
+    assert asked.stdout == f"oak-ledge {told}\n"
+    assert [name for name in interface["components"]["schemas"] if "__" in name] == []
+
+
+def test_marks_are_the_same_where_they_are_drawn_and_where_they_are_redrawn():
+    web = ROOT / "src/oak_ledge/web"
+    redrawn = (web / "static/js/bench/state/shown.js").read_text("utf-8")
+    drawn = (web / "templates/_state.html").read_text("utf-8")
+    shapes = re.findall(r'"(M[^"]+z)"', redrawn)
+    assert len(shapes) == 5
+    assert [one for one in shapes if f'd="{one}"' not in drawn] == []

@@ -5,3 +5,6 @@
 """
 
 from __future__ import annotations
+
+VERSION = "0.7.0"
+"""as the package and the changelog name it"""

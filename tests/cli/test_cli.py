@@ -184,7 +184,7 @@ def test_what_lies_on_no_sheet_is_told_and_the_rest_is_made(run, tmp_path):
     code, said, _ = run(*call, "--out", "a.pdf", "--json")
     told = json.loads(said)
     assert code == 1
-    assert [one["size"] for one in told["unplaced"]] == ["40 × 30 in"]
+    assert [one["size"] for one in told["unplaced"]] == ["40x30in@30"]
     assert (
         "larger than 210 × 297 mm at 100 ppi with a margin of 10mm" in told["unplaced"][0]["reason"]
     )
@@ -500,7 +500,7 @@ def test_the_demo_shows_work_half_done_and_fills_only_an_empty_folder(workspace)
     every = jobs.every(workspace).jobs
     counts: dict[str, int] = {}
     for job in every:
-        for name, count in job.counts.items():
+        for name, count in jobs.view(workspace, job.id).counts.items():
             counts[name] = counts.get(name, 0) + count
     assert {"made", "approved", "new", "to look at"} <= counts.keys()
     assert not fill(workspace, NOW)
@@ -615,7 +615,16 @@ def test_what_a_mask_says_is_painted_over_and_nothing_else(run, tmp_path):
     assert (right <= 80, bottom <= 55, right - left > 10) == (True, True, True)
     Image.new("L", (150, 100), 0).save(tmp_path / "mask.png")
     code, _, err = run(*call)
-    assert (code, "nothing is painted over" in err) == (1, True)
+    assert (code, "nothing is painted over" in err) == (2, True)
     Image.new("L", (15, 10), 255).save(tmp_path / "mask.png")
     code, _, err = run(*call)
-    assert (code, "the mask is 15 × 10 px" in err, err.count("\n")) == (1, True, 1)
+    assert (code, "the mask is 15 × 10 px" in err, err.count("\n")) == (2, True, 1)
+    mask.save(tmp_path / "whole.png")
+    (tmp_path / "cut.png").write_bytes((tmp_path / "whole.png").read_bytes()[:-40])
+    (tmp_path / "words.png").write_text("light and dark")
+    before = sorted(tmp_path.iterdir())
+    for name in ("cut.png", "words.png", "nowhere.png"):
+        for command in ("make", "tally"):
+            code, said, err = run(command, "small.png", "--size", "100%", "--paint-over", name)
+            assert (code, said, err.count("\n"), name in err) == (2, "", 1, True)
+    assert sorted(tmp_path.iterdir()) == before

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
 
 import typer
+
+from oak_ledge import VERSION
 
 app = typer.Typer(
     help="Prepares photographs for exact print sizes, frames, marketplaces and screens.",
@@ -13,6 +15,24 @@ app = typer.Typer(
     rich_markup_mode=None,
     pretty_exceptions_enable=False,
 )
+
+
+def _tell_version(wanted: bool) -> None:
+    if wanted:
+        print(f"oak-ledge {VERSION}")
+        raise typer.Exit
+
+
+@app.callback()
+def begin(
+    version: Annotated[
+        bool,
+        typer.Option(
+            "--version", help="say which version this is", callback=_tell_version, is_eager=True
+        ),
+    ] = False,
+) -> None:
+    """Prepares photographs for exact print sizes, frames, marketplaces and screens."""
 
 
 class Command(NamedTuple):

@@ -7,6 +7,7 @@ from collections.abc import Collection
 from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
 
+from oak_ledge import VERSION
 from oak_ledge.flows.elsewhere.handing_out import Elsewhere
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web import api
@@ -33,6 +34,7 @@ def make_app(
     """
     app = FastAPI(
         title="Oak Ledge",
+        version=VERSION,
         openapi_url="/api/openapi.json",
         docs_url=None,
         redoc_url=None,

@@ -7,7 +7,7 @@ from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Json, Photo
 from oak_ledge.cli.report import lines_of
 from oak_ledge.cli.said import Said, told_alike
-from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail
+from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, told_or_fail
 from oak_ledge.core.errors import CoreError
 from oak_ledge.flows.commands.tell import tell
 
@@ -21,6 +21,10 @@ def tally(photo: Photo, said: Said, as_json: Json = False) -> None:
     """
     if len(said.sizes) > 1:
         fail(CALL_IS_WRONG, "tally tells of one size. Ask once for each")
+    if said.way.paint_over is not None:
+        from oak_ledge.flows.commands.make import check_masks
+
+        told_or_fail(lambda: check_masks([photo], said.way, config_of().limits), CALL_IS_WRONG)
     try:
         answer = tell(photo, said.sizes[0], said.way, config_of().limits)
     except CoreError as exc:

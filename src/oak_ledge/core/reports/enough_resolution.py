@@ -136,6 +136,8 @@ def advise(
 
 def _words(ppi: int, why: str, real: float, sight: int, distance: float, receiver: PpiRange) -> str:
     words = f"{why}: {ppi} ppi." if why else f"nothing to be seen is lost at {ppi} ppi."
+    if real < receiver.low:
+        words = f"the photo shows {rounded(real, 0)} ppi here, and no more pixels show more of it."
     reach = f"The receiver takes {receiver.low} to {receiver.high}."
     eye = f"From {rounded(distance, 0)} in the eye resolves about {sight} ppi."
     return f"{words[0].upper()}{words[1:]} {reach} {eye} This crop has {rounded(real, 0)}."

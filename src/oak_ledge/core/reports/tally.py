@@ -16,7 +16,7 @@ from oak_ledge.core.sizes.hidden_edges import as_turned, floats_of, printed_inch
 from oak_ledge.core.sizes.size import seen_inches
 
 
-class Sides(BaseModel):
+class TrimmedSides(BaseModel):
     """Shares (0…1) of the photo beyond each edge's line of the crop."""
 
     model_config = ConfigDict(frozen=True)
@@ -41,7 +41,7 @@ class Tally(BaseModel):
     """output pixels per photo pixel, the larger of across and along"""
     real_ppi: float | None
     trimmed: float
-    trimmed_sides: Sides
+    trimmed_sides: TrimmedSides
     uncovered: float
     stretch: float
     kept: float
@@ -109,7 +109,7 @@ def tally(lying: Lying) -> Tally:
     )
 
 
-def _shares(crop: Crop, surface: Surface) -> tuple[float, float, Sides]:
+def _shares(crop: Crop, surface: Surface) -> tuple[float, float, TrimmedSides]:
     """Give shares: what is trimmed of the photo, uncovered of the crop, beyond each edge's line."""
     pw, ph = surface.photo
     whole, photo = crop.width * crop.height, pw * ph
@@ -118,7 +118,7 @@ def _shares(crop: Crop, surface: Surface) -> tuple[float, float, Sides]:
         return (
             _share(1 - inside / photo),
             _share(1 - inside / whole),
-            Sides(
+            TrimmedSides(
                 left=_share(crop.left / pw),
                 top=_share(crop.top / ph),
                 right=_share((pw - crop.right) / pw),
@@ -133,7 +133,11 @@ def _shares(crop: Crop, surface: Surface) -> tuple[float, float, Sides]:
         name: _share(area(beyond_line(rectangle(pw, ph), *line)) / photo)
         for name, line in lines.items()
     }
-    return _share(1 - area(shared) / photo), _share(1 - area(on_crop) / whole), Sides(**beyond)
+    return (
+        _share(1 - area(shared) / photo),
+        _share(1 - area(on_crop) / whole),
+        TrimmedSides(**beyond),
+    )
 
 
 def trimmed_share(crop: Crop, surface: Surface) -> float:

@@ -109,20 +109,20 @@ def spot(workspace: Workspace, placement_id: int, x: float, y: float, edge: int)
     )
 
 
-class Place(BaseModel):
+class BusiestPlace(BaseModel):
     """A place of a piece, by shares of its width and height."""
 
     x: float
     y: float
 
 
-def busiest_place(workspace: Workspace, placement_id: int, edge: int) -> Place:
+def busiest_place(workspace: Workspace, placement_id: int, edge: int) -> BusiestPlace:
     """Find where a spot of a piece shows most: methods differ there, and nowhere in a plain sky."""
     placed = load(workspace, placement_id)
     W, H = placed.lying.asked
     path = piece_preview(workspace, placed, 900)
     x, y = busiest(pixels_of(path), edge / W, edge / H)
-    return Place(x=x, y=y)
+    return BusiestPlace(x=x, y=y)
 
 
 def spot_picture(

@@ -137,6 +137,8 @@ class Live(Figures):
     file_name: str
     """the name it will have"""
     tightness: float
+    window: bool
+    """a window of whole pixels, that no hand makes larger or smaller"""
     """the crop's width as a share of the suggested one's"""
     turns: bool
     """False where turning wide ↔ tall changes nothing"""
@@ -302,6 +304,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         limit="" if size.file.at_most is None else limit_words(size.file.at_most),
         file_name=_file_name(placed, lying, found.asked),
         tightness=tightness(lying),
+        window=lying.size.shape.whole_pixels,
         turns=asked[0] != asked[1] and size.shape.has_other_way,
     )
 

@@ -151,6 +151,28 @@ def _painted(path: Path, way: Way, limits: Limits) -> Path | Scene:
     return Scene(path, (patch,), (0, 0, *upright))
 
 
+def check_masks(paths: Sequence[Path], way: Way, limits: Limits) -> None:
+    """Refuse a call whose mask can't be used on its photos, before anything is made.
+
+    Raises
+    ------
+    FillError
+        If it is missing, no picture, cut short, not as large as a photo, or paints nothing over.
+    """
+    if way.paint_over is None:
+        return
+    from oak_ledge.core.pixels.retouch.mask import read_mask
+    from oak_ledge.core.pixels.retouch.paint_over import check_mask
+
+    for path in paths:
+        try:
+            upright = look(path, limits).upright
+        except (CoreError, OSError):
+            continue  # the photo itself is refused where it is made
+        mask = read_mask(way.paint_over, upright)
+        check_mask(mask, mask.size)
+
+
 def _why(exc: Exception) -> str:
     if isinstance(exc, CoreError):
         return str(exc)

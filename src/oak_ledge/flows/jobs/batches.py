@@ -89,7 +89,7 @@ Doing = Annotated[
 ]
 
 
-class Refused(BaseModel):
+class LeftAsItIs(BaseModel):
     placement_id: int
     reason: str
 
@@ -102,7 +102,7 @@ class Done(BaseModel):
     before: dict[str, int]
     """how far all the job's pieces were"""
     after: dict[str, int]
-    refused: list[Refused]
+    refused: list[LeftAsItIs]
 
 
 def do(
@@ -131,7 +131,7 @@ def do(
             try:
                 after = _after(one, how(one))
             except CoreError as exc:
-                refused.append(Refused(placement_id=one.id, reason=str(exc)))
+                refused.append(LeftAsItIs(placement_id=one.id, reason=str(exc)))
                 continue
             if after != one:
                 changed[one.id] = after
@@ -187,7 +187,7 @@ def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
         changed=undone,
         before=before,
         after=after,
-        refused=[Refused(placement_id=one, reason=reason) for one in left],
+        refused=[LeftAsItIs(placement_id=one, reason=reason) for one in left],
     )
 
 

@@ -303,9 +303,9 @@ def brief(workspace: Workspace, job_id: int) -> JobBrief:
 
 
 class Jobs(BaseModel):
-    """Some of the jobs in hand, and how many there are."""
+    """Some of the jobs in hand, without their pieces, and how many there are."""
 
-    jobs: list[JobView]
+    jobs: list[JobBrief]
     whole: int
 
 
@@ -313,7 +313,7 @@ def every(workspace: Workspace, *, away: bool = False) -> Jobs:
     """Jobs in hand, the one last touched first, or those put `away`; with a fixed number of queries."""
     with reading(workspace.sessions) as session:
         found, whole = jobs.listed(session, away=away)
-        return Jobs(jobs=readable(found, partial(_job_views, session)), whole=whole)
+        return Jobs(jobs=readable(found, partial(_briefs, session)), whole=whole)
 
 
 def readable(found: Sequence[Job], read: Callable[[Sequence[Job]], list[T]]) -> list[T]:

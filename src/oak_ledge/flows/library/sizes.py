@@ -24,7 +24,7 @@ from oak_ledge.flows.library.views import (
     SavedSizeView,
     SizeAsked,
     SizeChange,
-    TakenIn,
+    SizesTakenIn,
     said_over,
     size_view,
     view_of,
@@ -219,13 +219,13 @@ def export(workspace: Workspace, kind: Literal["json", "csv"]) -> str:
     return write_csv(library) if kind == "csv" else write_json(library)
 
 
-def take_in(workspace: Workspace, text: str, *, only_tell: bool = False) -> TakenIn:
+def take_in(workspace: Workspace, text: str, *, only_tell: bool = False) -> SizesTakenIn:
     """Take a library in from JSON or CSV: all of it or nothing.
 
     A size that is here already, equal in every field, is passed over; one whose name is taken
     by another size is kept under a new name. `only_tell` reports and keeps nothing.
     """
-    answer = TakenIn(added=[], same=[], renamed=[])
+    answer = SizesTakenIn(added=[], same=[], renamed=[])
     incoming, tails = read_file(text), dict[str, int]()
     with transaction(workspace.sessions) as session:
         here = {saved.size for saved in sizes.every(session)}

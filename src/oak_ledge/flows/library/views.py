@@ -155,7 +155,7 @@ class SavedSizeView(SizeView):
     """bleed, wrap and what is seen, in words"""
 
 
-class TakenIn(BaseModel):
+class SizesTakenIn(BaseModel):
     """What taking a library in did, or would do: names."""
 
     added: list[str]

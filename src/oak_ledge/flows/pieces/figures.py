@@ -15,7 +15,7 @@ from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Corners, Placement
-from oak_ledge.core.reports.tally import Sides, Tally, tally
+from oak_ledge.core.reports.tally import Tally, TrimmedSides, tally
 from oak_ledge.core.sizes.size import Size
 
 
@@ -38,7 +38,7 @@ class Figures(BaseModel):
     scale: float
     real_ppi: float | None
     trimmed: float
-    trimmed_sides: Sides
+    trimmed_sides: TrimmedSides
     uncovered: float
     kept: float = Field(description="of the largest upright crop of its shape, by area")
     stretch: float

@@ -21,7 +21,7 @@ from oak_ledge.core.sheets.order import OrderedPiece, SheetOrder, files_of, shee
 from oak_ledge.core.sheets.piece import piece_on
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.core.sizes.text.write import size_name, write_size
 from oak_ledge.flows.commands.make import Failed
 from oak_ledge.flows.commands.tell import Way, look, place, shown as shown_path, stopped
 from oak_ledge.flows.delivery.making import Work, panels_of
@@ -74,7 +74,8 @@ class _Piece:
 
     @property
     def size(self) -> str:
-        return size_name(size_at(self.ordered.size, self.ordered.placement))
+        """The size as it is written in a line."""
+        return write_size(size_at(self.ordered.size, self.ordered.placement))
 
 
 def make_sheets(
@@ -135,7 +136,7 @@ def make_pairs(
     for one in sheet.places:
         if one.page is None:
             piece = known[one.piece]
-            reason = too_large(layout, piece.size)
+            reason = too_large(layout, size_name(piece.work.lying.size))
             outcome.unplaced.append(
                 Unplaced(photo=shown_path(piece.path), size=piece.size, reason=reason)
             )

@@ -42,8 +42,8 @@ def start_job(asked: JobAsked, here: Here, now: Now) -> Response:
 
 
 @router.get("/jobs")
-def every_job(here: Here, away: bool = False) -> list[JobView]:
-    """The jobs in hand, the one last touched first; or those that are finished."""
+def every_job(here: Here, away: bool = False) -> list[JobBrief]:
+    """The jobs in hand, the one last touched first, or those that are finished; each one's pieces are its own answer's."""
     return jobs.every(here, away=away).jobs
 
 

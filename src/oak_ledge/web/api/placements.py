@@ -27,7 +27,7 @@ from oak_ledge.flows.bench import (
     view as bench,
 )
 from oak_ledge.flows.bench.copies import Copied
-from oak_ledge.flows.bench.file import EarlierFile, FileAsked
+from oak_ledge.flows.bench.file import EarlierFile, PieceFileAsked
 from oak_ledge.flows.bench.keep_zones import Marked
 from oak_ledge.flows.bench.other_shapes import OtherShape
 from oak_ledge.flows.bench.other_size import OtherSizeAsked, RatioChoice, SizeChoices
@@ -131,7 +131,7 @@ def keep_size(placement_id: Id, here: Here, asked: SaveSizeAsked | None = None) 
 
 
 @router.post("/placements/{placement_id}/file")
-def settle_file(placement_id: Id, asked: FileAsked, here: Here, now: Now) -> PlacementView:
+def settle_file(placement_id: Id, asked: PieceFileAsked, here: Here, now: Now) -> PlacementView:
     """Settle how this piece's file is written, or those of all on its size; no crop moves."""
     return file.settle_file(here, placement_id, asked, now)
 
@@ -263,7 +263,7 @@ SpotEdge = Annotated[int, Query(ge=32, le=600, description="output pixels")]
 
 
 @router.get("/placements/{placement_id}/busiest")
-def busiest(placement_id: Id, here: Here, edge: SpotEdge = 220) -> close.Place:
+def busiest(placement_id: Id, here: Here, edge: SpotEdge = 220) -> close.BusiestPlace:
     """Where a spot of the piece shows most, to compare methods on."""
     return close.busiest_place(here, placement_id, edge)
 

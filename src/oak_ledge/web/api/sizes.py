@@ -51,7 +51,7 @@ def export_sizes(here: Here, kind: Literal["json", "csv"] = "json") -> Response:
 
 
 @router.post("/sizes/file")
-def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> views.TakenIn:
+def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> views.SizesTakenIn:
     """Take a library in, sent as the body; with `only_tell` it is only looked at."""
     return sizes.take_in(here, file.decode("utf-8", "replace"), only_tell=only_tell)
 

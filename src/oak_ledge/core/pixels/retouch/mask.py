@@ -10,6 +10,7 @@ import numpy.typing as npt
 from oak_ledge.core.errors import FillError, PhotoError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.retouches import Retouch
+from oak_ledge.core.pixels.containers.truncation import refuse_cut_short
 from oak_ledge.core.pixels.open.border import reading_file
 from oak_ledge.core.pixels.open.header import load, orientation_of, upright_size
 from oak_ledge.core.pixels.open.orientation import upright
@@ -34,6 +35,7 @@ def read_mask(path: Path, edges: Pixels) -> Mask:
         raise FillError(msg)
     try:
         with reading_file():
+            refuse_cut_short(path)
             size = upright_size(path)
             if size != edges:
                 msg = (

@@ -11,16 +11,20 @@ export const planning = {
   deskWord: "",
   deskRefused: [],
   busy: false,
+  planning: false, // it is being worked out
 
   // First what would be made; then, if it is right, the run.
   async makeAll() {
+    this.plan = [];
+    this.deskWord = "";
+    this.deskRefused = [];
+    this.planning = true;
+    this.$refs.plan.showModal();
     await this.tried(async () => {
       this.plan = await ask(`${this.path}/deliveries/plan`);
       this.desks = await ask("/api/desks");
-      this.deskWord = "";
-      this.deskRefused = [];
-      this.$refs.plan.showModal();
     });
+    this.planning = false;
   },
   // What a desk would say, before anything is made.
   async askDesk(event) {
@@ -35,7 +39,11 @@ export const planning = {
       this.deskWord = problem.message;
     }
   },
+  get notPlanned() {
+    return this.busy || this.planning;
+  },
   get planWord() {
+    if (this.planning) return "Working out what will be made.";
     const free = this.plan.filter((one) => !one.held);
     const looks = free.filter((one) => one.to_look_at).length;
     const known = free.filter((one) => one.about_bytes !== null);

@@ -8,7 +8,7 @@ const WORDS = 100; // milliseconds
 // What of an answer the panes are drawn from.
 const DRAWN = [
   "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "sides", "joints", "face", "insets", "hung", "printed",
-  "trimmed_sides", "uncovered", "ground", "keeps", "found", "edges", "edge", "outside",
+  "trimmed_sides", "uncovered", "ground", "window", "keeps", "found", "edges", "edge", "outside",
 ];
 
 // What the page holds of it; the bench takes it over, getters and all.

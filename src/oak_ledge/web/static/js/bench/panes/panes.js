@@ -1,6 +1,8 @@
 // Draws the two panes of the bench from the server's figures, in CSS pixels. Decides nothing.
 // `room` is a pane's extent, measured when it changes: to ask while drawing costs a layout each time.
 
+const TOP = 44; // CSS pixels above what stands in a pane: its name lies there, and a grip is in reach
+
 const part = (svg, name) => svg.querySelector(`[data-part=${name}]`);
 
 // What is set is styled and painted anew, even where it is as it was: only what changed is set.
@@ -81,7 +83,7 @@ const groundFill = (view) => (view.ground.startsWith("#") ? view.ground : "url(#
 // The photo as it is turned, four corners on it, and a lens at the one in hand.
 export function drawSquare(svg, quad, photo, lens, { room, zoom }) {
   const { wide, high } = room;
-  const all = looked(standing(photo[0], photo[1], wide - 48, high - 44, 24, 22), zoom);
+  const all = looked(standing(photo[0], photo[1], wide - 48, high - TOP - 22, 24, TOP), zoom);
   const { scale } = all;
   const box = { scale, left: all.left, top: all.top };
   put(part(svg, "photo"), { x: all.left, y: all.top, width: all.width, height: all.height });
@@ -132,8 +134,8 @@ export function extentOf(view) {
 // At one scale with the piece beside it, the photo is no larger than lets that piece stand, too.
 export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   const { wide, high } = room;
-  const most = alike ? Math.min((wide - 130) / view.crop[2], (high - 50) / view.crop[3]) : Infinity;
-  const all = looked(standing(extent.width, extent.height, wide - 16, high - 12, 8, 12, most), zoom);
+  const most = alike ? Math.min((wide - 130) / view.crop[2], (high - TOP - 34) / view.crop[3]) : Infinity;
+  const all = looked(standing(extent.width, extent.height, wide - 16, high - TOP, 8, TOP, most), zoom);
   const { scale } = all;
   const box = { scale, left: all.left - extent.x * scale, top: all.top - extent.y * scale };
   const sheet = boxAround(outlineOf(view));
@@ -156,6 +158,7 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   const transform = `rotate(${view.placement.angle} ${crop.x + crop.width / 2} ${crop.y + crop.height / 2})`;
   put(part(svg, "photo"), photo);
   // A clip costs a third of a frame; only a squared plane, or a crop beyond the photo, needs one.
+  svg.classList.toggle("is-window", view.window);
   svg.classList.toggle("is-cut", view.lying.corners !== null || view.uncovered > 0);
   const around = view.outline.map(([x, y]) => `${box.left + x * scale} ${box.top + y * scale}`);
   put(part(svg, "clip"), { d: `M${around.join("L")}z` });
@@ -205,7 +208,7 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   const { wide, high } = room;
   const hung = framed ? view.hung : null;
   const [around, below] = hung ? hung.frame : [1, 1];
-  const fitting = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - 50, 80, 16, widest / view.face[0]);
+  const fitting = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - TOP - 34, 80, TOP, widest / view.face[0]);
   const printed = view.face[0] * (1 - 2 * (view.insets?.[0][0] ?? 0));
   const whole = looked(exactly ? enlarged(fitting, exactly / printed / fitting.scale, wide, high) : fitting, zoom);
   const box = about(whole, 1 / around, 1 / below);

@@ -71,6 +71,16 @@ export const gesturing = {
     this.forget();
     await this.call("");
     this.trouble ||= why;
+    if (why) this.putControlsBack();
+  },
+  // What was refused is not shown by its control either: each says again what is.
+  putControlsBack() {
+    for (const control of this.$root.querySelectorAll("input, select")) {
+      for (const [said, shown] of [[":checked", "checked"], [":value", "value"]]) {
+        const expression = control.getAttribute(said);
+        if (expression && !control.closest("template")) control[shown] = window.Alpine.evaluate(control, expression);
+      }
+    }
   },
   // `body` may be a function: what it gives is worked out when its turn has come.
   call(what, body, method = what ? "POST" : "GET") {
@@ -82,6 +92,7 @@ export const gesturing = {
       } catch (problem) {
         const newer = this.newer(problem);
         if (newer) this.kept(newer);
+        this.putControlsBack();
       }
     });
   },

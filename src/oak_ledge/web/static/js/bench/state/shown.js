@@ -1,10 +1,12 @@
 // What the page says of a placement: figures of the stations, its notes, its history.
 
 const SIGNS = {
-  stop: ["M-5.5 -5.5h11v11h-11z", "M-3 0h6", "Stop"],
+  stop: ["M-4 -5.5h8q1.5 0 1.5 1.5v8q0 1.5 -1.5 1.5h-8q-1.5 0 -1.5 -1.5v-8q0 -1.5 1.5 -1.5z", "M-3 0h6", "Stop"],
   look: ["M0 -7L7 0L0 7L-7 0z", "M0 -3v3.4M0 2.3v1", "Look"],
   fine: ["M-5.6 .2l3.6 3.8 7.4 -8", "", "Fine"],
 };
+// The same marks as templates/_state.html draws.
+const MADE = "M-6 0a6 6 0 1 0 12 0a6 6 0 1 0 -12 0z";
 const DISC = "M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z";
 
 // What the page holds of it; the bench takes it over, getters and all.
@@ -43,7 +45,7 @@ export const showing = {
     const { state, notes } = this.view;
     const level = notes[0]?.level;
     if (level === "stop") return { shape: SIGNS.stop[0], sign: SIGNS.stop[1], mark: "is-stop" };
-    if (state === "made") return { shape: DISC, sign: "M-2.8 .2l2 2 3.6-4", mark: "is-fine" };
+    if (state === "made") return { shape: MADE, sign: "M-2.8 .2l2 2 3.6-4", mark: "is-fine" };
     if (state === "settled") return { shape: DISC, sign: "", mark: "is-fine" };
     if (level === "look") return { shape: SIGNS.look[0], sign: SIGNS.look[1], mark: "is-look" };
     return { shape: "M-4.2 0a4.2 4.2 0 1 0 8.4 0a4.2 4.2 0 1 0 -8.4 0z", sign: "", mark: "is-open" };

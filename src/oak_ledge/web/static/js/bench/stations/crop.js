@@ -66,6 +66,14 @@ export const cropping = {
     if (value === "size") await this.putOn({ job_size_id: this.view.job_size_id });
     else await this.putOnRatio(value);
   },
+  // The field stands where the list stood, so that nothing else moves.
+  get ratioListed() {
+    return !this.ratioTyped;
+  },
+  leaveTypedRatio() {
+    this.ratioTyped = false;
+    this.writeRatio();
+  },
   async typeRatio(event) {
     const text = event.target.value.trim();
     event.target.value = "";
