@@ -628,3 +628,21 @@ def test_texture_is_copied_from_a_spot_and_the_photo_shows_it(
 
 def get_photo(browser):
     return find(browser, ".whole [data-part=photo]").get_attribute("href")
+
+
+@pytest.mark.refused
+def test_what_is_refused_is_shown_by_no_control_and_moves_nothing(browser, address, placed):
+    job_id, at = placed("window 300x200px")
+    open_bench(browser, address, job_id, at)
+    assert not find(browser, ".whole [data-part=corners]").is_displayed()  # a window has no grips
+    assert not find(browser, "[data-part=brush-spot]").is_displayed()
+    open_station(browser, "Ground")
+    colour = find(browser, ".is-ground .colour")
+    before, panes = colour.get_attribute("value"), find(browser, ".stage").rect
+    colour.send_keys(Keys.CONTROL, "a")
+    colour.send_keys("transparent", Keys.TAB)
+    wait(browser, lambda: text(browser, ".views .trouble-line"))
+    wait(browser, lambda: colour.get_attribute("value") == before)
+    assert find(browser, ".is-ground [type=checkbox]").is_selected() is False
+    assert find(browser, ".stage").rect == panes
+    assert get(address, f"/api/placements/{at}")["step"] == 1

@@ -170,7 +170,10 @@ def test_the_second_of_two_people_is_told(browser, library, workspace):
     open_row(browser, library)
     sizes.change(workspace, library, SizeChange(version=1, name="Hall print"))
     press(browser, "Save")
-    wait(browser, lambda: "“Hall print” was changed meanwhile" in text(browser, ".trouble-line"))
+    wait(
+        browser,
+        lambda: "“Hall print” was changed meanwhile" in text(browser, ".editing .trouble-line"),
+    )
     assert sizes.view(workspace, library).name == "Hall print"
 
 
@@ -211,3 +214,28 @@ def test_a_library_is_looked_at_before_it_is_kept(browser, library, tmp_path):
     wait(browser, lambda: {"Strip", "Wall print 2"} <= set(rows(browser)))
     told = "1 size imported: Strip; 1 under new names: Wall print 2."
     assert told in text(browser, ".library-tools .said")
+
+
+@pytest.mark.refused
+def test_an_outline_is_taken_from_its_file_and_what_is_none_is_said_in_the_form(
+    browser, library, tmp_path
+):
+    open_row(browser, library)
+    chosen = find(browser, "input[name=svg]")
+    none = tmp_path / "none.svg"
+    none.write_text("<svg xmlns='http://www.w3.org/2000/svg'><rect width='4'/></svg>")
+    chosen.send_keys(str(none))
+    said = find(browser, ".editing .trouble-line")
+    wait(browser, lambda: said.text)
+    in_sight = "const b = arguments[0].getBoundingClientRect(); return b.top >= 0 && b.bottom <= innerHeight"
+    wait(browser, lambda: browser.execute_script(in_sight, said))
+    heart = tmp_path / "heart.svg"
+    heart.write_text(
+        "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 10 10'><path d='M0 0L10 0L5 10z'/></svg>"
+    )
+    chosen.send_keys(str(heart))
+    line = find(browser, "input[name=text]")
+    wait(browser, lambda: "outline path" in line.get_attribute("value"))
+    assert said.text == ""
+    press(browser, "Save")
+    wait(browser, lambda: text(browser, ".library-tools .said").startswith("Kept"))

@@ -21,7 +21,7 @@ from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.delivery.filling import AtWork, fill_next, is_wanted_no_more
 from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.jobs.batches import OnGround
-from oak_ledge.flows.photos import previews, scenes
+from oak_ledge.flows.photos import previews, scenes, tries
 from oak_ledge.flows.photos.photos import find_photo
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.made_of import hash_of
@@ -94,9 +94,20 @@ def test_tries_are_asked_for_made_in_turn_ordered_and_taken(workspace, wide):
         assert fills.waiting(session) == 0
 
 
-def test_another_seed_and_another_crop_want_the_former_no_more(workspace, wide):
+def test_two_windows_look_at_tries_of_their_own_and_both_are_made(workspace, wide):
+    _, at = wide
+    found = {}
+    for _ in range(9):
+        for seed in (1, 2):
+            found[seed] = states(grounds.tries(workspace, at, NOW, seed=seed))
+        fill_next(workspace, "one", lambda: NOW)
+    assert {state for one in found.values() for state in one.values()} == {"made"}
+
+
+def test_another_seed_and_another_crop_want_the_former_no_more(workspace, wide, monkeypatch):
     _, at = wide
     grounds.tries(workspace, at, NOW)
+    monkeypatch.setattr(tries, "LOOKED", -1.0)  # nobody looks at them any more
     grounds.tries(workspace, at, NOW, seed=2)
     with reading(workspace.sessions) as session:
         assert fills.waiting(session) == 4

@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 import io
 import zipfile
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
@@ -197,7 +197,7 @@ def bare(photo: Photo) -> Photo:
 
 def not_made(workspace: Workspace, photo: Photo, works: Sequence[FillWork]) -> list[Fill | None]:
     """Say how far pieces of work are that are asked for; None where nobody asked."""
-    names = [named(photo.hash, of_work(work)) for work in works]
+    names = names_of(photo, works)
     with reading(workspace.sessions) as session:
         found = fills.find_many(session, names)
     return [found.get(name) for name in names]
@@ -222,8 +222,15 @@ def look_at(workspace: Workspace, photo: Photo, work: FillWork) -> Look | None:
     return look_in(found) if found is not None and are_look(found) else None
 
 
-def drop(workspace: Workspace, asker: str, photo: Photo, but: Sequence[FillWork] = ()) -> None:
-    """Want no more what was asked for something, but for some."""
-    names = [named(photo.hash, of_work(work)) for work in but]
-    with transaction(workspace.sessions) as session:
-        fills.drop(session, asker, names)
+def drop(workspace: Workspace, asker: str, but: Collection[str] = ()) -> None:
+    """Want no more what was asked for something, but for some by name."""
+    with reading(workspace.sessions) as session:
+        over = fills.of_asker(session, asker).difference(but)
+    if over or not but:
+        with transaction(workspace.sessions) as session:
+            fills.drop(session, asker, but)
+
+
+def names_of(photo: Photo, works: Sequence[FillWork]) -> list[str]:
+    """Name pieces of work as they are asked for and kept."""
+    return [named(photo.hash, of_work(work)) for work in works]

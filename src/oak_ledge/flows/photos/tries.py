@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
+from time import monotonic
 from typing import Literal
 
 from pydantic import BaseModel, Field
 
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.pixels.fill.order import in_order
-from oak_ledge.flows.photos.scenes import ask, drop, is_made, look_at, not_made
+from oak_ledge.flows.photos.scenes import ask, drop, is_made, look_at, names_of, not_made
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import Photo
 
@@ -36,6 +37,21 @@ class TryView(BaseModel):
     reason: str | None = None
 
 
+LOOKED = 3.0  # seconds that a look counts: a page looks twice a second, one in the background once
+
+
+_looks: dict[str, float] = {}
+
+
+def _looked_at(names: Sequence[str]) -> set[str]:
+    """Note that some are looked at, and name all that somebody looks at just now."""
+    now = monotonic()
+    for name in [name for name, at in list(_looks.items()) if now - at > LOOKED]:
+        _looks.pop(name, None)
+    _looks.update(dict.fromkeys(names, now))
+    return set(_looks)
+
+
 def watched(
     workspace: Workspace,
     photo: Photo,
@@ -48,7 +64,8 @@ def watched(
 ) -> list[TryView]:
     """Say how far tries are, the best first; those that nobody has asked for are asked for.
 
-    `works` are the tries in their order. What the same asker had asked for before is wanted no more.
+    `works` are the tries in their order. What the same asker had asked for before is wanted no more,
+    once nobody looks at it: another window may.
     """
     made = [is_made(workspace, photo, work) for work in works]
     todo = [work for work, done in zip(works, made, strict=True) if not done]
@@ -59,8 +76,9 @@ def watched(
         for work, done, fill in zip(works, made, asked, strict=True)
         if not done and fill is None
     ]
+    if todo:
+        drop(workspace, asker, _looked_at(names_of(photo, works)))
     if fresh:
-        drop(workspace, asker, photo, works)
         ask(workspace, photo, fresh, asker)
     looks = {
         n: seen

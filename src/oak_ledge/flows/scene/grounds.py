@@ -65,7 +65,7 @@ def tries(
 def cancel(workspace: Workspace, placement_id: int) -> None:
     """Want the grounds no more that are not made yet."""
     placed = load(workspace, placement_id)
-    drop(workspace, _asker(placed), placed.photo)
+    drop(workspace, _asker(placed))
 
 
 def picture(

@@ -384,7 +384,7 @@ def tries(
 def cancel(workspace: Workspace, photo_id: int, number: int, job_id: int | None = None) -> None:
     """Want the tries of a retouch no more that are not made yet."""
     here = _find(workspace, photo_id, job_id)
-    drop(workspace, _asker(here, _one(here.photo, number)), here.photo)
+    drop(workspace, _asker(here, _one(here.photo, number)))
 
 
 def _asker(here: Where, one: Retouch) -> str:

@@ -137,6 +137,12 @@ def forget(session: Session, made_of: Collection[str]) -> None:
     session.execute(failed)
 
 
+def of_asker(session: Session, asker: str) -> set[str]:
+    """Name what was asked for something and is not made yet."""
+    its = select(FillRow.made_of).where(FillRow.asker == asker, FillRow.state != "failed")
+    return set(session.scalars(its))
+
+
 def drop(session: Session, asker: str, but: Collection[str] = ()) -> None:
     """Want no more what was asked for something, at whatever point it is, but for some."""
     its = delete(FillRow).where(FillRow.asker == asker, FillRow.made_of.not_in(but))

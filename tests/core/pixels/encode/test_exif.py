@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from io import BytesIO
+from zlib import crc32
 
 import numpy as np
 import pytest
-from PIL import Image
+from PIL import Image, ImageFile
 
 from oak_ledge.core.pixels.encode.encode import encode
 from oak_ledge.core.pixels.encode.exif import metadata_of
+from oak_ledge.core.pixels.open.label import exif_of, recorded_ppi, xmp_of
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.sizes.file_settings import FileSettings
 from tests import samples
@@ -99,3 +101,29 @@ def test_a_broken_block_keeps_no_file_from_being_made(tmp_path):
     path.write_bytes(data[:2] + b"\xff\xe1\x00\x10Exif\x00\x00II*\x00\xff\xff\xff\x7f" + data[2:])
     exif, _, _ = made(path, tmp_path, "jpeg")
     assert RIGHTS not in exif
+
+
+def test_what_a_png_says_behind_its_pixels_is_read_and_they_stay_undecoded(tmp_path, monkeypatch):
+    exif = Image.Exif()
+    exif[0x8298] = "Lantern walk"
+    packet = b"<x:xmpmeta xmlns:x='adobe:ns:meta/'/>"
+    plain = BytesIO()
+    Image.new("RGB", (30, 20), "teal").save(plain, "PNG", dpi=(300, 300))
+    data = plain.getvalue()
+    end = data.index(b"IEND") - 4
+    text = b"XML:com.adobe.xmp\0\0\0\0\0" + packet
+    chunks = b"".join(
+        len(body).to_bytes(4, "big") + name + body + crc32(name + body).to_bytes(4, "big")
+        for name, body in ((b"eXIf", exif.tobytes()[6:]), (b"iTXt", text))
+    )
+    path = tmp_path / "late.png"
+    path.write_bytes(data[:end] + chunks + data[end:])
+
+    def never(*_):
+        raise AssertionError("decoded")
+
+    with Image.open(path) as image:
+        monkeypatch.setattr(ImageFile.ImageFile, "load", never)
+        assert exif_of(image, path)[0x8298] == "Lantern walk"
+        assert xmp_of(image, path) == packet
+        assert recorded_ppi(image) == pytest.approx(300, abs=0.01)

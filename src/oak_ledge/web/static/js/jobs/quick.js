@@ -164,8 +164,8 @@ export const quick = {
       });
       this.made = outcome(made) + this.looksWord(made);
       this.tellMade(made.files);
-      await this.showShelves();
       this.archive = made.counts.made ? `/api/deliveries/${made.id}/archive` : "";
+      await this.showShelves();
     });
   },
   // Files that are as asked, and that somebody should look at all the same.
