@@ -645,4 +645,4 @@ def test_what_is_refused_is_shown_by_no_control_and_moves_nothing(browser, addre
     wait(browser, lambda: colour.get_attribute("value") == before)
     assert find(browser, ".is-ground [type=checkbox]").is_selected() is False
     assert find(browser, ".stage").rect == panes
-    assert get(address, f"/api/placements/{at}")["step"] == 1
+    assert get(address, f"/api/placements/{at}")["step"] == 0

@@ -70,6 +70,12 @@ test("a change outlives the page it was made on, a question does not", async () 
   await ask("/api/placements/1");
   assert.deepEqual(asked.map(({ method, keepalive }) => [method, keepalive]), [["POST", true], ["GET", false]]);
   assert.equal(asked[0].body, '{"keep":true}');
+  // browsers carry neither a file nor a long body on
+  await ask("/api/sizes/outline", { method: "POST", text: new Blob(["<svg/>"]) });
+  await ask("/api/sizes/file", { method: "POST", text: "x".repeat(70_000) });
+  await ask("/api/x", { method: "POST", body: { points: "x".repeat(70_000) } });
+  assert.deepEqual(asked.slice(2).map(({ keepalive }) => keepalive), [false, false, false]);
+  assert.ok(asked[2].body instanceof Blob);
 });
 
 test("a refusal is an error with the server's words, its status, and what is newer", async () => {

@@ -1,16 +1,19 @@
 // Talks to the JSON interface; a refusal becomes an Error with the server's own sentence.
 
+const MOST_KEPT_ALIVE = 20_000; // letters: browsers carry on with 64 kB of bytes, and with no file
+
 // `body` is told as JSON; `text`, words or a file, goes as it is.
 // What changes something goes on its way also when the page is left at that moment.
 export async function ask(path, { method = "GET", body, text, signal } = {}) {
   let answer;
+  const sent = body === undefined ? text : JSON.stringify(body);
   try {
     answer = await fetch(path, {
       method,
       signal,
-      keepalive: method !== "GET" && (text?.size ?? 0) < 60_000,
+      keepalive: method !== "GET" && (sent ?? "").length < MOST_KEPT_ALIVE, // a file has no length
       headers: body === undefined ? {} : { "Content-Type": "application/json" },
-      body: body === undefined ? text : JSON.stringify(body),
+      body: sent,
     });
   } catch (problem) {
     if (problem.name === "AbortError") throw problem;
