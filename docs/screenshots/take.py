@@ -59,7 +59,7 @@ def settled(driver: webdriver.Chrome) -> None:
 
 def open_job(driver: webdriver.Chrome, base: str, name: str) -> None:
     """Open the bench on the piece a job goes on with, in the queue of the whole job."""
-    job = next(one for one in told(base, "/api/jobs") if one["name"] == name)
+    job = job_called(base, name)
     at = (job["next"] or job["placements"][0])["id"]
     driver.get(f"{base}/jobs/{job['id']}/bench/{at}")
     settled(driver)
@@ -200,7 +200,7 @@ def standing(driver: webdriver.Chrome, base: str, folder: Path) -> None:
 
 def several(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     """Pieces of more than one rectangle: panels, outline, sheet, cells."""
-    job = next(one for one in told(base, "/api/jobs") if one["name"].startswith("Strips"))
+    job = job_called(base, "Strips")
     at = {(one["photo_name"], one["size_name"]): one["id"] for one in job["placements"]}
     for name, piece in (
         ("panels", ("harbour-wall.jpg", "Strip in 3")),
@@ -241,8 +241,12 @@ def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     Select(fill).select_by_value("continued")
     tries(driver, ".is-ground .tries-word")
     driver.save_screenshot(str(folder / "ground.png"))
-    quay = photo_id(base, "quay-lanterns")
-    bench(driver, base, quay, "8x10in@300")
+    screens = job_called(base, "Welcome")
+    at = next(one for one in screens["placements"] if one["photo_name"] == "quay-lanterns.jpg")[
+        "id"
+    ]
+    driver.get(f"{base}/jobs/{screens['id']}/bench/{at}")
+    settled(driver)
     driver.find_element(By.CSS_SELECTOR, "[data-station=Photo]").click()
     driver.find_element(By.CSS_SELECTOR, "[title^='A thing is replaced']").click()
     again = "//button[normalize-space()='Tries' and not(ancestor::*[contains(@style,'none')])]"
@@ -274,6 +278,12 @@ def tries(driver: webdriver.Chrome, words: str) -> None:
     shown = "return [...document.querySelectorAll('.try img')].every(i => !i.src || i.naturalWidth)"
     WebDriverWait(driver, 20).until(lambda d: d.execute_script(shown))
     time.sleep(3)
+
+
+def job_called(base: str, begins: str) -> Any:
+    """Give a job, its pieces too, by how its name begins."""
+    found = next(one["id"] for one in told(base, "/api/jobs") if one["name"].startswith(begins))
+    return told(base, f"/api/jobs/{found}")
 
 
 def told(base: str, path: str, body: object = None) -> Any:

@@ -137,7 +137,7 @@ def _continue(workspace: Workspace, lighthouse: int, quay: int, now: datetime) -
     at = {one.photo_id: one.id for one in jobs.view(workspace, job_id).placements}
     hand.keep(workspace, at[lighthouse], Continue(kind="continue"), now)
     asked = RetouchesAsked(retouches=[_BOAT], placement_id=at[quay])
-    retouches.put(workspace, quay, asked, now)
+    retouches.put(workspace, quay, asked, now, job_id)
 
 
 # What was done to which photo on which size before the demo begins.
