@@ -141,7 +141,7 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
             low -= (around[1] * scale - height) / 2
             nested = _nested(size, scale, left + width / 2, low - height / 2)
         top, right = low - height, left + width
-        named = kept_free + [one.label for one in outlines if one.label]
+        named = kept_free + [(*one.label, _name_width(one.size)) for one in outlines if one.label]
         spot = _free_spot(size, named, right - 7, top, foot) if len(named) < MOST_NAMES else None
         outlines.append(
             Outline(size, left, top, width, height, spot, nested, chosen=size.id == chosen)
@@ -152,6 +152,14 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
     if unit == "in":
         along.append(Ruler("cm", ticks(WIDE, scale / CM, "cm")))
     return Wall(LEFT + WIDE + 8, foot + 62, LEFT, foot, outlines, upright, along, scale)
+
+
+_Words = tuple[float, float, float]
+"""Where words end, the line they stand on, and how wide they are."""
+
+
+def _name_width(size: SavedSizeView) -> float:
+    return LETTER * len(size.name)
 
 
 def _outermost(size: SavedSizeView) -> tuple[float, float]:
@@ -183,9 +191,7 @@ def _kind(drawn: Sequence[SavedSizeView], chosen: int | None) -> str:
     return "in" if 2 * inches >= len(drawn) else "px"
 
 
-def _chosen_lines(
-    chosen: Sequence[SavedSizeView], scale: float, foot: float
-) -> list[tuple[float, float]]:
+def _chosen_lines(chosen: Sequence[SavedSizeView], scale: float, foot: float) -> list[_Words]:
     """Where the chosen size's own words stand, for other names to keep off."""
     for size in chosen:
         if size.outline:
@@ -193,19 +199,23 @@ def _chosen_lines(
             left = LEFT + (around[0] - size.outline[0]) * scale / 2
             top = foot - (around[1] + size.outline[1]) * scale / 2
             lines = 3 + len(size.extra)
-            return [(left + 182, top + 4 + 20 * line) for line in range(lines + 1)]
+            return [(left + 182, top + 4 + 20 * line, 182.0) for line in range(lines + 1)]
     return []
 
 
 def _free_spot(
-    size: SavedSizeView, named: Sequence[tuple[float, float]], x: float, top: float, foot: float
+    size: SavedSizeView, named: Sequence[_Words], x: float, top: float, foot: float
 ) -> tuple[float, float] | None:
     """Find a place for a name inside its outline that covers no other; None where none is."""
     y = top + LABEL_HEIGHT - 2
-    while any(abs(y - below) < LABEL_HEIGHT and abs(x - beside) < 190 for beside, below in named):
+    left = x - _name_width(size)
+    while any(
+        abs(y - below) < LABEL_HEIGHT and left < end + 8 and end - wide < x + 8
+        for end, below, wide in named
+    ):
         y += LABEL_HEIGHT
     inside = y < foot - 4 and y < top + 4 * LABEL_HEIGHT
-    return (x, y) if inside and x - LETTER * len(size.name) > LEFT else None
+    return (x, y) if inside and left > LEFT else None
 
 
 def ticks(room: float, scale: float, unit: str) -> list[Tick]:
