@@ -67,8 +67,8 @@ def test_a_chosen_frame_stands_on_the_ledge_with_its_print_inside(
 def test_names_on_the_wall_cover_none_of_the_others(views, workspace, group):
     sizes.add_starters(workspace)
     long = "40 x 60 cm canvas with mirrored sides, for the stair"
-    for n in range(4):
-        text = f"{380 + n}x{590 + n}mm@200"
+    for n in range(3):
+        text = f"{500 + 350 * n}x590mm@200"
         sizes.add(workspace, SizeAsked(text=text, name=f"{long} {n}", group="print"))
     here = [one for one in sizes.every(workspace) if one.group == group]
     wall = wall_of(here, None)
