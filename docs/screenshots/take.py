@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import shutil
 import subprocess
 import sys
@@ -73,6 +74,7 @@ def main(folder: Path) -> None:
             [str(Path(sys.executable).with_name(command[0])), *command[1:]],
             stdout=subprocess.PIPE,
             text=True,
+            env=os.environ | {"HOME": "/home/studio"},  # a folder is suggested there
         )
         try:
             assert served.stdout is not None

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import pytest
 
-from oak_ledge.flows.jobs import batches, jobs
+from oak_ledge.flows.jobs import batches, jobs, shelves as job_shelves
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
 from oak_ledge.web.drawings.oak import ledge_of
@@ -16,6 +16,7 @@ from oak_ledge.web.pages.ledge import FIRST, MORE
 from oak_ledge.web.pages.site import STATIC, as_said
 from tests import samples
 from tests.conftest import NOW
+from tests.samples import there
 
 
 def test_the_jobs_page_of_a_new_workspace_says_what_to_do(client):
@@ -194,6 +195,8 @@ def test_a_shelf_on_another_size_is_titled_by_it_and_drawn_at_a_screens_scale(
     job = jobs.view(workspace, job_id)
     own, rest = job.placements[0], job.placements[1:]
     assert (own.on, own.size_name, own.own) == ("4000 × 2250 px", "8 × 10 in", "4000 × 2250 px")
+    (in_hand,) = job_shelves.shelves(workspace).shelves
+    assert there(in_hand.next).on == "4000 × 2250 px"
     drawn = shelves(job, job.placements, [], "size", 10, screen_scale(job.placements))
     assert [(one.title, one.below) for one in drawn] == [
         ("8 × 10 in", ""),

@@ -32,7 +32,8 @@ class Next(BaseModel):
 
     id: int
     photo_name: str
-    size_name: str
+    on: str
+    """the size it is on now"""
 
 
 class Shelf(BaseModel):
@@ -138,5 +139,5 @@ def _shelf(
         placements=[piece_of(one) for one in first],
         next=None
         if piece is None
-        else Next(id=piece.id, photo_name=piece.photo.name, size_name=size_name(piece.size)),
+        else Next(id=piece.id, photo_name=piece.photo.name, on=size_name(piece.lying.size)),
     )

@@ -131,6 +131,11 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
         WIDE / max(width for width, _ in largest), HIGH / max(height for _, height in largest)
     )
     outlines: list[Outline] = []
+    taken = (LEFT, foot)  # how far the chosen one reaches: its right, its top
+    for size in drawn:
+        if size.id == chosen:
+            around = _outermost(size)
+            taken = (LEFT + around[0] * scale, foot - around[1] * scale)
     kept_free = _chosen_lines([size for size in drawn if size.id == chosen], scale, foot)
     for size in sorted(drawn, key=lambda one: -size_of[one.id][0] * size_of[one.id][1]):
         width, height = (edge * scale for edge in size_of[size.id])
@@ -143,6 +148,8 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
         top, right = low - height, left + width
         named = kept_free + [(*one.label, _name_width(one.size)) for one in outlines if one.label]
         spot = _free_spot(size, named, right - 7, top, foot) if len(named) < MOST_NAMES else None
+        if spot is not None and size.id != chosen and spot[0] - _name_width(size) < taken[0]:
+            spot = spot if spot[1] < taken[1] else None  # the chosen one's words stand there alone
         outlines.append(
             Outline(size, left, top, width, height, spot, nested, chosen=size.id == chosen)
         )
