@@ -5,7 +5,7 @@ from __future__ import annotations
 from contextlib import suppress
 
 import pytest
-from hypothesis import assume, given, strategies as st
+from hypothesis import assume, example, given, strategies as st
 
 from oak_ledge.core.errors import CoreError, PlacementError, SizeError
 from oak_ledge.core.gestures.apply import apply, in_pixels
@@ -246,6 +246,7 @@ def test_corners_that_fit_a_size_lie_on_the_same_plane_whether_it_extends_or_not
 @given(
     strategies.laid_sizes, strategies.extents, st.floats(0.3, 1), st.integers(1, 12), st.booleans()
 )
+@example(size("3:1"), (27, 9), 1.0, 1, False)  # one step of its whole pixels is a ninth
 def test_tightened_and_loosened_again_or_turned_back_a_crop_is_the_former(
     asked, extent, width, times, alternately
 ):

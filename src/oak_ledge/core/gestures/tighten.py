@@ -14,9 +14,7 @@ from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.values import Value
 
 SAME = 1e-9  # by so little a product of factors may miss 1
-
-# Further from what was asked than rounding to whole pixels goes: the crop could not grow so far.
-LIMITED, ROUNDED = 0.01, 2.0
+FURTHER = 2.0  # times as far: a crop that is no other then has come to its limit, and was not only rounded
 
 
 class Scale(Value):
@@ -44,9 +42,11 @@ def scaled(lying: Lying, factor: float, u: float, v: float) -> Placement:
     made = _scaled(first, whole, u, v)
     if made == begun:
         return changed(begun, former=None)
-    reached = made.width / begun.width
-    if abs(reached / whole - 1) > LIMITED and abs(made.width - whole * begun.width) > ROUNDED:
-        whole = reached
+    further = _scaled(first, whole * FURTHER if factor > 1 else whole / FURTHER, u, v)
+    wished = whole * begun.width
+    short = made.width < wished if factor > 1 else made.width > wished
+    if short and further.width == made.width:
+        whole = made.width / begun.width
     return remembering(made, begun, "scale", factor=whole, at=(u, v))
 
 
