@@ -31,9 +31,7 @@ def tell(
     workspace: Workspace, placement_id: int, gesture: Gesture, seen: int | None = None
 ) -> Live:
     """Answer a gesture while it is being made; nothing is kept."""
-    placed = load(workspace, placement_id)
-    if seen not in (None, placed.step):
-        raise ChangedMeanwhileError(_changed_words(placed), view(workspace, placement_id))
+    placed = _as_seen(workspace, placement_id, seen)
     return live(workspace, placed, _applied(placed, gesture))
 
 
@@ -41,11 +39,23 @@ def picture(
     workspace: Workspace, placement_id: int, gesture: Gesture, edge: int, seen: int | None = None
 ) -> bytes:
     """The piece as a JPEG while a gesture is being made; nothing is kept."""
+    placed = _as_seen(workspace, placement_id, seen)
+    told = replace(placed, placement=_applied(placed, gesture))
+    return pictures.passing_preview(workspace, told, edge)
+
+
+def _as_seen(workspace: Workspace, placement_id: int, seen: int | None) -> Placed:
+    """Find a placement that stands at the step that was `seen`, where one is named.
+
+    Raises
+    ------
+    ChangedMeanwhileError
+        If it stands at another.
+    """
     placed = load(workspace, placement_id)
     if seen not in (None, placed.step):
         raise ChangedMeanwhileError(_changed_words(placed), view(workspace, placement_id))
-    told = replace(placed, placement=_applied(placed, gesture))
-    return pictures.passing_preview(workspace, told, edge)
+    return placed
 
 
 def _applied(placed: Placed, gesture: Gesture) -> Placement:

@@ -137,9 +137,9 @@ class Live(Figures):
     file_name: str
     """the name it will have"""
     tightness: float
+    """the crop's width as a share of the suggested one's"""
     window: bool
     """a window of whole pixels, that no hand makes larger or smaller"""
-    """the crop's width as a share of the suggested one's"""
     turns: bool
     """False where turning wide ↔ tall changes nothing"""
 

@@ -164,11 +164,11 @@ def check_masks(paths: Sequence[Path], way: Way, limits: Limits) -> None:
     from oak_ledge.core.pixels.retouch.mask import read_mask
     from oak_ledge.core.pixels.retouch.paint_over import check_mask
 
+    extents = set()
     for path in paths:
-        try:
-            upright = look(path, limits).upright
-        except (CoreError, OSError):
-            continue  # the photo itself is refused where it is made
+        with suppress(CoreError, OSError):  # the photo itself is refused where it is made
+            extents.add(look(path, limits).upright)
+    for upright in extents:  # read once for all photos that are as large
         mask = read_mask(way.paint_over, upright)
         check_mask(mask, mask.size)
 
