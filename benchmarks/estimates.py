@@ -12,11 +12,11 @@ from pathlib import Path
 
 from oak_ledge.core.pixels.cut.cut import cut
 from oak_ledge.core.pixels.encode.encode import encode
-from oak_ledge.core.pixels.look.estimate import estimate, weigh
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.weight.estimate import estimate, weigh
 from oak_ledge.core.placements.crop import Crop
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.demo.fill import PHOTOS
 
 PARTS = ((0, 0, 1, 1), (0, 0, 0.5, 0.5), (0.5, 0.4, 1, 1), (0.25, 0.25, 0.75, 0.75))

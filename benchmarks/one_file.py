@@ -32,7 +32,7 @@ with Image.open({out!r}) as made:
     assert made.size == (3000, 2400)
 """
 OURS = """
-from oak_ledge.core.pixels.process import settle_process
+from oak_ledge.core.pixels.process_setup import settle_process
 settle_process()
 import time
 from pathlib import Path

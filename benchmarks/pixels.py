@@ -42,7 +42,7 @@ image = pyvips.Image.thumbnail({photo!r}, 3000, height=2400, crop="centre")
 image.copy(xres=300 / 25.4, yres=300 / 25.4).jpegsave("{folder}/vips.jpg", Q=92)
 """
 SETTLED = """
-from oak_ledge.core.pixels.process import settle_process
+from oak_ledge.core.pixels.process_setup import settle_process
 settle_process()
 """
 OURS = (
@@ -70,7 +70,7 @@ from oak_ledge.core.planes.matrices import onto_quad
 from oak_ledge.core.pixels.encode.encode import encode
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.cut.warp import warp
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 begun = time.perf_counter()
 matrix = onto_quad(3000, 2400, [(600, 200), (5400, 90), (5700, 3900), (350, 3700)])
 pixels = warp(open_photo(Path({photo!r})), matrix, (3000, 2400), (6000, 4000))

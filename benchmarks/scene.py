@@ -15,11 +15,11 @@ import numpy as np
 
 from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.retouches import Retouch
-from oak_ledge.core.pixels.fill.order import differ, in_order, look
+from oak_ledge.core.pixels.fill.ranking import differ, in_order, look
 from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
-from oak_ledge.core.pixels.process import settle_process
+from oak_ledge.core.pixels.process_setup import settle_process
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
-from oak_ledge.core.pixels.scene import Maker
+from oak_ledge.core.pixels.scene_maker import Maker
 from oak_ledge.demo.fill import PHOTOS
 
 SIDES = {  # photo: shares of its edges that are continued at the left, top, right and bottom

@@ -109,7 +109,7 @@ def test_every_key_that_works_is_listed_for_people():
 def test_every_button_and_key_the_guide_names_is_there():
     package = ROOT / "src/oak_ledge"
     words = [*package.glob("web/templates/**/*.html"), *package.glob("web/static/js/**/*.js")]
-    words += [*package.glob("core/notes/*.py"), *package.glob("core/pixels/look/byte_limit.py")]
+    words += [*package.glob("core/notes/*.py"), *package.glob("core/pixels/weight/byte_limit.py")]
     said = " ".join(" ".join(path.read_text().split()) for path in words)
     # a name's figures and plurals are put in when it is shown
     said = re.sub(

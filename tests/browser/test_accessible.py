@@ -6,12 +6,12 @@ import pytest
 from axe_core_python.selenium import Axe
 from selenium.webdriver.common.by import By
 
-from oak_ledge.flows.bench import hand
+from oak_ledge.flows.bench import history
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.sheets import sheets
-from oak_ledge.flows.watch import orders as standing
+from oak_ledge.flows.watch import standing_orders as standing
 from tests import samples
 from tests.browser.conftest import show
 from tests.browser.test_walk import click, wait
@@ -30,7 +30,7 @@ def pages(workspace, bring, tmp_path):
     ids = [photo.id for photo in bring(*files).photos]
     job = jobs.start(workspace, "Evening", ids, [], ["4x5in@40", "384x160px", "8x10in@90"], NOW)
     one = jobs.view(workspace, job).placements[0].id
-    hand.settle(workspace, one, NOW)
+    history.settle(workspace, one, NOW)
     made = orders.deliver(workspace, job, None, NOW).id
     pieces = [piece.id for piece in jobs.view(workspace, job).placements]
     laid = [

@@ -16,7 +16,7 @@ from selenium.webdriver.support.ui import Select
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.flows.bench import hand
+from oak_ledge.flows.bench import history
 from oak_ledge.flows.delivery.filling import fill_next
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
@@ -163,7 +163,7 @@ def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, be
     corners = get(address, f"/api/placements/{at}")["lying"]["corners"]
     assert corners[0][0] > 180
     # what the piece showed in the hand is what the gesture makes, not the photo somewhere under it
-    made = as_array(hand.picture(workspace, at, Square(kind="square", corners=corners), 900))
+    made = as_array(history.picture(workspace, at, Square(kind="square", corners=corners), 900))
     shown_then = as_array(seen)
     assert shown_then.shape[0] / shown_then.shape[1] == pytest.approx(4 / 5, abs=0.02)
     small = [cv2.resize(one, (40, 32), interpolation=cv2.INTER_AREA) for one in (made, shown_then)]
@@ -259,7 +259,7 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
     taken = bring(*((path.name, path) for path in paths)).photos
     job_id = jobs.start(workspace, "Evening", [one.id for one in taken], [], ["4x5in@150"], NOW)
     first, second = (one.id for one in jobs.view(workspace, job_id).placements)
-    hand.keep(workspace, first, Scale(kind="scale", factor=0.5), NOW)
+    history.keep(workspace, first, Scale(kind="scale", factor=0.5), NOW)
     open_bench(browser, address, job_id, first)
     click(browser, ".is-last .way:nth-of-type(2)")
     wait(browser, lambda: "pole.jpg on 4 × 5 in" in text(browser, "dialog.copies"))
@@ -483,7 +483,7 @@ def test_a_slip_of_the_hand_draws_no_crop_and_tightness_is_slid(browser, bench):
 
 def test_what_another_window_did_is_shown_before_the_next_gesture(browser, bench, workspace):  # noqa: F811
     _, at = bench
-    hand.keep(workspace, at, Move(kind="move", dx=-50, dy=0), NOW)
+    history.keep(workspace, at, Move(kind="move", dx=-50, dy=0), NOW)
     browser.execute_script("window.dispatchEvent(new Event('focus'))")
     wait(browser, lambda: "another window" in text(browser, ".views .trouble-line"))
     wait(browser, lambda: find(browser, "input[name=left]").get_attribute("value") == "300")

@@ -14,7 +14,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from oak_ledge.core.gestures.turn import Turn
-from oak_ledge.flows.bench import hand
+from oak_ledge.flows.bench import history
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
@@ -261,7 +261,7 @@ def test_a_stop_offers_its_ways_out_in_the_plan_and_on_the_delivery(
     wait(browser, lambda: text(browser, "h1").startswith("2 of 2 files made"))
     made = get(address, "/api/deliveries/1")["files"][1]
     assert (made["allowed"], made["changed"]) == (["enlarged"], False)
-    hand.keep(workspace, 2, Turn(kind="turn"), NOW)
+    history.keep(workspace, 2, Turn(kind="turn"), NOW)
     browser.get(f"{address}/deliveries/1")
     wait(browser, lambda: "Worked on since it was made." in text(browser, ".files"))
     click(browser, ".files .is-made a[href*='/bench/2']")

@@ -17,7 +17,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
-from oak_ledge.flows.bench import hand
+from oak_ledge.flows.bench import history
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
@@ -79,7 +79,7 @@ def bench(browser, address, placed, workspace):
     """Open the bench of one 1200 × 800 photo on 4 × 5 in, tightened to half: its crop is
     (350, 200, 500, 400). Give (address, placement id)."""
     job_id, at = placed("4x5in@150")
-    hand.keep(workspace, at, scale(0.5), NOW)
+    history.keep(workspace, at, scale(0.5), NOW)
     open_bench(browser, address, job_id, at)
     return address, at
 
@@ -476,7 +476,9 @@ def test_everything_has_a_name_and_fits_at_twice_the_size(browser, bench):
 
 def looked_at(browser):
     """The pixel of the file the methods are compared about."""
-    found = re.search(r"About pixel (\d+), (\d+) of 750 × 600", text(browser, ".close .soft"))
+    found = re.search(
+        r"About pixel (\d+), (\d+) of 750 × 600", text(browser, ".compare-methods .soft")
+    )
     assert found is not None
     return int(found[1]), int(found[2])
 
@@ -503,6 +505,6 @@ def test_methods_are_looked_at_close_dragged_elsewhere_and_taken(browser, bench)
     click(browser, "[data-method=lanczos]")
     wait(browser, lambda: find(browser, "figure.is-chosen b").text == "crisp")
     assert get(address, f"/api/placements/{at}")["method"] == "lanczos"
-    click(browser, ".close form .button")
+    click(browser, ".compare-methods form .button")
     click(browser, "[data-station=Pixels]")
     assert find(browser, "[data-finish=method]").get_attribute("value") == "lanczos"

@@ -14,8 +14,8 @@ from fastapi.testclient import TestClient
 
 from oak_ledge.flows.bench import view as bench
 from oak_ledge.flows.delivery import orders
-from oak_ledge.flows.elsewhere.handing_out import Elsewhere
-from oak_ledge.flows.handing import out as handing_out
+from oak_ledge.flows.export import export as handing_out
+from oak_ledge.flows.remote.dispatch import Elsewhere
 from oak_ledge.store import folders
 from oak_ledge.web import guards
 from oak_ledge.web.app import make_app

@@ -43,7 +43,7 @@ def _with(called: str | None) -> typer.Typer:
     """Give the command with all of its commands by name, but only the one that is called loaded."""
     if called is not None:
         if COMMANDS[called].draws:
-            from oak_ledge.core.pixels.process import settle_process
+            from oak_ledge.core.pixels.process_setup import settle_process
 
             settle_process()
         # else every package there is is asked whether it plugs into pydantic, which takes its time

@@ -5,7 +5,7 @@ from __future__ import annotations
 import gc
 from typing import NoReturn
 
-from oak_ledge.cli.later import load_later
+from oak_ledge.cli.lazy_import import load_later
 
 _LATER = (
     "difflib:get_close_matches",

@@ -12,7 +12,7 @@ from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.photos.retouches import Retouch
-from oak_ledge.flows.bench import hand
+from oak_ledge.flows.bench import history
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
@@ -135,7 +135,7 @@ def _continue(workspace: Workspace, lighthouse: int, quay: int, now: datetime) -
     sizes_said = ["1920x1080px extend"]
     job_id = jobs.start(workspace, "Welcome screens", [lighthouse, quay], [], sizes_said, now)
     at = {one.photo_id: one.id for one in jobs.view(workspace, job_id).placements}
-    hand.keep(workspace, at[lighthouse], Continue(kind="continue"), now)
+    history.keep(workspace, at[lighthouse], Continue(kind="continue"), now)
     asked = RetouchesAsked(retouches=[_BOAT], placement_id=at[quay])
     retouches.put(workspace, quay, asked, now, job_id)
 
@@ -167,9 +167,9 @@ def _work(workspace: Workspace, job_id: int, now: datetime) -> None:
     for piece in jobs.view(workspace, job_id).placements:
         done = (piece.photo_name, piece.size_name)
         if done in _GESTURES:
-            hand.keep(workspace, piece.id, _GESTURES[done], now)
+            history.keep(workspace, piece.id, _GESTURES[done], now)
         if done in _SETTLED:
-            hand.settle(workspace, piece.id, now)
+            history.settle(workspace, piece.id, now)
 
 
 def _make(workspace: Workspace, job_id: int, now: datetime) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.files.wishes import Wish
-from oak_ledge.core.pixels.look.dropper import plain_edges
+from oak_ledge.core.pixels.subject.dropper import plain_edges
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.desks.desk import Answer, Fix, Parcel
 

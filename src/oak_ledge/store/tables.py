@@ -14,7 +14,7 @@ from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches, RetouchStep
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.sheets.order import SheetOrder
+from oak_ledge.core.sheets.print_order import SheetOrder
 from oak_ledge.core.sheets.sheet import Layout, Sheet
 from oak_ledge.core.sizes.several import Several
 from oak_ledge.core.sizes.size import Size

@@ -13,7 +13,7 @@ from starlette.exceptions import HTTPException
 
 from oak_ledge.core.errors import CoreError, SizeTextError
 from oak_ledge.core.sizes.size import first_error
-from oak_ledge.flows.elsewhere.handing_out import LateError
+from oak_ledge.flows.remote.dispatch import LateError
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from oak_ledge.store.errors import FULL, StoreError, disk_words
 from oak_ledge.web.pages.site import templates

@@ -8,7 +8,7 @@ from fastapi import FastAPI
 from fastapi.staticfiles import StaticFiles
 
 from oak_ledge import VERSION
-from oak_ledge.flows.elsewhere.handing_out import Elsewhere
+from oak_ledge.flows.remote.dispatch import Elsewhere
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web import api
 from oak_ledge.web.answers import WRONG_CALLS, answer_errors

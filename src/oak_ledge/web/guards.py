@@ -18,8 +18,8 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import clipped
-from oak_ledge.flows.elsewhere.handing_out import Elsewhere
-from oak_ledge.flows.elsewhere.token import is_same
+from oak_ledge.flows.remote.dispatch import Elsewhere
+from oak_ledge.flows.remote.token import is_same
 
 LOCAL = ("127.0.0.1", "localhost", "[::1]")
 EVERY_ADDRESS = ("0.0.0.0", "::")

@@ -10,12 +10,12 @@ from hypothesis import assume, example, given, strategies as st
 from oak_ledge.core.errors import CoreError, PlacementError, SizeError
 from oak_ledge.core.gestures.apply import apply, in_pixels
 from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.level import Angle, Level, level_angle
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
+from oak_ledge.core.gestures.straighten import Angle, Level, level_angle
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.gestures.typed import Type

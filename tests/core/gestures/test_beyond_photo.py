@@ -10,10 +10,10 @@ import pytest
 from oak_ledge.core.errors import PlacementError, SizeError
 from oak_ledge.core.gestures.apply import apply, in_pixels
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground, reaches
-from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.pixels import AsSeen
+from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.notes.every import notes
-from oak_ledge.core.pixels.look.edge_strip import strip_at_edge
+from oak_ledge.core.pixels.subject.edge_strip import strip_at_edge
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import changed, size_at
 from oak_ledge.core.placements.suggestion import laid

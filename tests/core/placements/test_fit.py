@@ -14,8 +14,8 @@ from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.placements.angle import at_angle
 from oak_ledge.core.placements.fit import largest_width, leaves_hairline
-from oak_ledge.core.placements.level import at_angle
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.placements.suggestion import at_centre, suggest

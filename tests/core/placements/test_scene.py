@@ -9,15 +9,15 @@ from hypothesis import assume, given, strategies as st
 from oak_ledge.core.errors import FillError, PlacementError
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Continue
-from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.notes.ground import continued, ground_unmade
 from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.scene import (
+from oak_ledge.core.placements.scene_geometry import (
     box_made,
     box_needed,
     ground_needed,

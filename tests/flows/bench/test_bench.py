@@ -10,9 +10,9 @@ from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.pixels import Finish, Relabel, Resample
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
-from oak_ledge.flows.bench import fixes, hand, view as bench
+from oak_ledge.flows.bench import fixes, history, view as bench
 from oak_ledge.flows.delivery import orders
-from oak_ledge.flows.handing import out
+from oak_ledge.flows.export import export
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeAsked
@@ -28,10 +28,10 @@ MOVE = Move(kind="move", dx=40, dy=20)
 def test_a_gesture_is_only_answered_until_it_is_kept(workspace, placed):
     _, at = placed()
     before = bench.view(workspace, at)
-    answer = hand.tell(workspace, at, TIGHTEN)
+    answer = history.tell(workspace, at, TIGHTEN)
     assert answer.lying.width == before.lying.width / 2
     assert bench.view(workspace, at) == before
-    kept = hand.keep(workspace, at, TIGHTEN, NOW)
+    kept = history.keep(workspace, at, TIGHTEN, NOW)
     assert kept.lying == answer.lying
     assert kept.scale == answer.scale
     assert (kept.state, kept.steps, kept.can_undo) == ("placed", ["suggested", "tightened"], True)
@@ -39,7 +39,7 @@ def test_a_gesture_is_only_answered_until_it_is_kept(workspace, placed):
 
 def test_a_gesture_that_changes_nothing_is_no_step(workspace, placed):
     _, at = placed("3x3in@100")
-    hand.keep(workspace, at, Turn(kind="turn"), NOW)
+    history.keep(workspace, at, Turn(kind="turn"), NOW)
     assert bench.view(workspace, at).steps == ["suggested"]
 
 
@@ -50,33 +50,33 @@ def test_undoing_everything_gives_the_first_placement_bit_for_bit(workspace, pla
     _, at = placed()
     first = bench.view(workspace, at).lying
     for gesture in gestures:
-        hand.keep(workspace, at, gesture, NOW)
+        history.keep(workspace, at, gesture, NOW)
     last = bench.view(workspace, at)
     while bench.view(workspace, at).can_undo:
-        hand.walk(workspace, at, -1, NOW)
+        history.walk(workspace, at, -1, NOW)
     assert bench.view(workspace, at).lying == first
     while bench.view(workspace, at).can_redo:
-        hand.walk(workspace, at, 1, NOW)
+        history.walk(workspace, at, 1, NOW)
     assert bench.view(workspace, at).lying == last.lying
 
 
 def test_undo_and_redo_outlive_a_restart(workspace, placed):
     _, at = placed()
-    hand.keep(workspace, at, TIGHTEN, NOW)
-    hand.keep(workspace, at, MOVE, NOW)
+    history.keep(workspace, at, TIGHTEN, NOW)
+    history.keep(workspace, at, MOVE, NOW)
     moved = bench.view(workspace, at).lying
-    hand.walk(workspace, at, -1, NOW)
+    history.walk(workspace, at, -1, NOW)
     again = open_at(workspace.data)
     assert bench.view(again, at).can_redo
-    assert hand.walk(again, at, 1, NOW).lying == moved
+    assert history.walk(again, at, 1, NOW).lying == moved
     again.sessions.close()
 
 
 def test_a_new_step_forgets_what_was_undone(workspace, placed):
     _, at = placed()
-    hand.keep(workspace, at, TIGHTEN, NOW)
-    hand.walk(workspace, at, -1, NOW)
-    view = hand.keep(workspace, at, MOVE, NOW)
+    history.keep(workspace, at, TIGHTEN, NOW)
+    history.walk(workspace, at, -1, NOW)
+    view = history.keep(workspace, at, MOVE, NOW)
     assert bench.view(workspace, at).steps == ["suggested", "moved"]
     assert not bench.view(workspace, at).can_redo
     assert view.lying.width == bench.view(workspace, at).lying.width
@@ -85,7 +85,7 @@ def test_a_new_step_forgets_what_was_undone(workspace, placed):
 def test_what_is_put_by_number_is_kept_inside(workspace, placed):
     _, at = placed()
     far = bench.view(workspace, at).lying.model_copy(update={"cx": 9999.0, "width": 400.0})
-    view = hand.put(workspace, at, far, NOW)
+    view = history.put(workspace, at, far, NOW)
     assert view.crop[0] + view.crop[2] == 1200
     assert view.crop[2] == 400
 
@@ -96,16 +96,16 @@ def test_relabelling_and_resampling_are_this_photos_own_and_are_undone_like_any_
     job_id, at = placed("4x5in@150")  # 750 × 600 px of a wide photo
     first = bench.view(workspace, at)
     relabel = Relabel(kind="relabel", width="10in")
-    answer = hand.tell(workspace, at, relabel)
+    answer = history.tell(workspace, at, relabel)
     assert (answer.output.pixels, answer.output.lengths, answer.output.ppi) == (
         first.output.pixels, "10 × 8 in", "75 ppi",
     )  # fmt: skip
     assert bench.view(workspace, at) == first
-    kept = hand.keep(workspace, at, relabel, NOW)
+    kept = history.keep(workspace, at, relabel, NOW)
     assert kept.own_size is not None
     assert (kept.size.text, kept.own_size.text) == ("4x5in@150", "8x10in@75")
     resample = Resample(kind="resample", ppi="60")
-    kept = hand.keep(workspace, at, resample, NOW)
+    kept = history.keep(workspace, at, resample, NOW)
     assert (kept.output.pixels, kept.output.lengths) == ("600 × 480 px", "10 × 8 in")
     assert kept.steps == ["suggested", "relabelled", "resampled"]
     piece = jobs.view(workspace, job_id).placements[0]
@@ -114,13 +114,13 @@ def test_relabelling_and_resampling_are_this_photos_own_and_are_undone_like_any_
     assert (file.state, file.name) == ("made", "quay_8x10in@60.jpg")
     assert (file.asked.width, file.asked.ppi) == (600, 60)
     back = Relabel(kind="relabel", ppi="150")
-    hand.walk(workspace, at, -1, NOW)
-    assert hand.keep(workspace, at, back, NOW).own_size is None
+    history.walk(workspace, at, -1, NOW)
+    assert history.keep(workspace, at, back, NOW).own_size is None
     for _ in range(2):
-        hand.walk(workspace, at, -1, NOW)
+        history.walk(workspace, at, -1, NOW)
     assert bench.view(workspace, at).lying == first.lying
     with pytest.raises(SizeError, match="say one of ppi, width and height"):
-        hand.tell(workspace, at, Relabel(kind="relabel"))
+        history.tell(workspace, at, Relabel(kind="relabel"))
 
 
 def test_resampling_and_sharpening_are_chosen_for_a_photo_and_keep_the_sizes_name(
@@ -128,14 +128,14 @@ def test_resampling_and_sharpening_are_chosen_for_a_photo_and_keep_the_sizes_nam
 ):
     job_id, at = placed("4x5in@150")
     plain = pictures.piece_preview(workspace, bench.load(workspace, at), 900).read_bytes()
-    kept = hand.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
+    kept = history.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
     assert (kept.method, kept.sharpen_for) == ("auto", "rough")
     assert kept.finish.endswith(
         "Sharpened 95 %, 0.45 px wide: for matte paper and canvas, which spread ink."
     )
     sharp = pictures.piece_preview(workspace, bench.load(workspace, at), 900).read_bytes()
     assert sharp != plain
-    kept = hand.keep(workspace, at, Finish(kind="finish", method="nearest", sharpen=20), NOW)
+    kept = history.keep(workspace, at, Finish(kind="finish", method="nearest", sharpen=20), NOW)
     assert "Blocks: for pixel art" in kept.finish
     assert "Sharpened 38 %" in kept.finish
     assert kept.own_size is not None
@@ -146,7 +146,7 @@ def test_resampling_and_sharpening_are_chosen_for_a_photo_and_keep_the_sizes_nam
     file = orders.deliver(workspace, job_id, None, NOW).files[0]
     assert (file.state, file.name) == ("made", "quay_4x5in@150.jpg")
     off = Finish(kind="finish", method="auto", sharpen_for="off", sharpen=-1)
-    assert hand.keep(workspace, at, off, NOW).own_size is None
+    assert history.keep(workspace, at, off, NOW).own_size is None
 
 
 def test_a_files_bytes_are_told_once_its_photo_was_weighed(workspace, placed):
@@ -154,7 +154,7 @@ def test_a_files_bytes_are_told_once_its_photo_was_weighed(workspace, placed):
     assert bench.view(workspace, at).about_bytes is None
     weighed = bench.view(workspace, at, weigh=True)
     assert weighed.about_bytes is not None
-    smaller = hand.tell(workspace, at, Resample(kind="resample", ppi="75"))
+    smaller = history.tell(workspace, at, Resample(kind="resample", ppi="75"))
     assert 0 < (smaller.about_bytes or 0) < weighed.about_bytes
     file = weighed.stations[-1]
     assert (file.name, file.unit) == ("File", "JPEG 92")
@@ -199,7 +199,7 @@ def test_too_few_pixels_are_fixed_by_fewer_ppi_or_a_looser_crop(workspace, place
     photo = bench.view(workspace, at).photo.id
     job_id = jobs.start(workspace, "Lab", [photo], [size.id], [], NOW)
     at = jobs.view(workspace, job_id).placements[0].id
-    hand.keep(workspace, at, Scale(kind="scale", factor=0.5), NOW)
+    history.keep(workspace, at, Scale(kind="scale", factor=0.5), NOW)
     assert noted(bench.view(workspace, at))["short-of-ppi"].way == "Loosen to 180 ppi"
     loose = fixes.fix(workspace, at, "short-of-ppi", NOW)
     assert "short-of-ppi" not in noted(loose)
@@ -208,8 +208,8 @@ def test_too_few_pixels_are_fixed_by_fewer_ppi_or_a_looser_crop(workspace, place
 
 def test_settling_is_a_state_that_a_new_gesture_ends(workspace, placed):
     _, at = placed()
-    assert hand.settle(workspace, at, NOW).state == "settled"
-    hand.keep(workspace, at, TIGHTEN, NOW)
+    assert history.settle(workspace, at, NOW).state == "settled"
+    history.keep(workspace, at, TIGHTEN, NOW)
     assert bench.view(workspace, at).state == "placed"
 
 
@@ -252,7 +252,7 @@ def test_a_job_that_cannot_be_leaves_nothing(
 def test_the_counts_put_first_what_matters_most(workspace, placed):
     job_id, at = placed("20x25in@300")  # far larger than the photo
     with pytest.raises(AskedError, match=r"can't be approved as it is\. The photo is enlarged"):
-        hand.settle(workspace, at, NOW)
+        history.settle(workspace, at, NOW)
     assert jobs.view(workspace, job_id).counts == {"stopped": 1}
 
 
@@ -273,11 +273,11 @@ def test_pixels_are_asked_for_by_number_or_per_cent_also_without_a_physical_size
     _, at = placed(text)
     before = bench.view(workspace, at)
     gesture = Resample.model_validate({"kind": "resample", **asked})
-    kept = hand.keep(workspace, at, gesture, NOW)
+    kept = history.keep(workspace, at, gesture, NOW)
     assert (kept.asked.width, kept.asked.height, kept.asked.ppi) == (*made, label)
     assert kept.crop == pytest.approx(before.crop, abs=3)
     with pytest.raises(SizeError, match="one of ppi, width_px"):
-        hand.keep(workspace, at, Resample(kind="resample"), NOW)
+        history.keep(workspace, at, Resample(kind="resample"), NOW)
 
 
 def test_a_stop_is_taken_on_a_persons_word_and_the_proof_says_so(workspace, placed):
@@ -287,20 +287,20 @@ def test_a_stop_is_taken_on_a_persons_word_and_the_proof_says_so(workspace, plac
     with pytest.raises(AskedError, match="Nothing stops this piece under"):
         fixes.allow(workspace, at, "keep-cut", NOW)
     with pytest.raises(AskedError, match="can't be approved"):
-        hand.settle(workspace, at, NOW)
+        history.settle(workspace, at, NOW)
     taken = fixes.allow(workspace, at, "enlarged", NOW)
     note = noted(taken)["enlarged"]
     assert (note.level, note.way) == ("look", None)
     assert note.text.endswith("Made all the same, as you said.")
-    moved = hand.keep(workspace, at, Move(kind="move", dx=3, dy=0), NOW)
+    moved = history.keep(workspace, at, Move(kind="move", dx=3, dy=0), NOW)
     assert moved.lying.allow == ("enlarged",)
-    assert hand.settle(workspace, at, NOW).state == "settled"
-    assert hand.walk(workspace, at, -1, NOW).lying.allow == ("enlarged",)
-    assert noted(hand.walk(workspace, at, -1, NOW))["enlarged"].level == "stop"
-    hand.walk(workspace, at, 1, NOW)
+    assert history.settle(workspace, at, NOW).state == "settled"
+    assert history.walk(workspace, at, -1, NOW).lying.allow == ("enlarged",)
+    assert noted(history.walk(workspace, at, -1, NOW))["enlarged"].level == "stop"
+    history.walk(workspace, at, 1, NOW)
     made = orders.deliver(workspace, job_id, None, NOW)
     assert made.counts == {"made": 1}
-    assert out.proof_sheet(made).splitlines()[1].endswith(",enlarged")
+    assert export.proof_sheet(made).splitlines()[1].endswith(",enlarged")
 
 
 @pytest.mark.parametrize(
@@ -313,7 +313,7 @@ def test_a_stop_is_taken_on_a_persons_word_and_the_proof_says_so(workspace, plac
 )
 def test_what_is_exact_inside_is_said_in_decimals(workspace, placed, text, gesture, said):
     _, at = placed(text)
-    kept = hand.keep(workspace, at, gesture, NOW)
+    kept = history.keep(workspace, at, gesture, NOW)
     told = {
         name: value
         for name, value in kept.model_dump(mode="json").items()

@@ -8,16 +8,16 @@ from functools import partial
 import pytest
 from hypothesis import HealthCheck, given, settings, strategies as st
 
-from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.pixels import Finish
 from oak_ledge.core.gestures.quarter import Mirror
 from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.photos.keep_zones import MOST, Keeps, Zone
 from oak_ledge.core.placements.fit import tightness
-from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
+from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench
 from oak_ledge.flows.jobs import batches, jobs, size_changes
 from oak_ledge.flows.jobs.batches import Over
 from oak_ledge.flows.library import sizes
@@ -60,13 +60,13 @@ def test_of_two_at_once_no_confirmed_step_is_lost(workspace, placed):
         moves = [Move(kind="move", dx=dx, dy=0) for dx in (1 + n % 5, -2)]
         tight = Scale(kind="scale", factor=0.99)
         came = at_once(
-            *(lambda one=one: hand.keep(workspace, at, one, NOW) for one in (moves[0], tight))
+            *(lambda one=one: history.keep(workspace, at, one, NOW) for one in (moves[0], tight))
         )
         assert not [one for one in came if isinstance(one, Exception)]
         answer += 2
         assert len(bench.view(workspace, at).steps) == answer + 1
     while bench.view(workspace, at).can_undo:
-        hand.walk(workspace, at, -1, NOW)
+        history.walk(workspace, at, -1, NOW)
     assert bench.view(workspace, at).lying == first
 
 
@@ -76,7 +76,7 @@ def test_of_two_that_name_the_step_they_saw_one_is_told_what_is_newer(workspace,
         seen = bench.view(workspace, at).step
         came = at_once(
             *(
-                partial(hand.keep, workspace, at, Scale(kind="scale", factor=f), NOW, seen)
+                partial(history.keep, workspace, at, Scale(kind="scale", factor=f), NOW, seen)
                 for f in (0.97, 0.96)
             )
         )
@@ -91,16 +91,16 @@ def test_of_two_that_name_the_step_they_saw_one_is_told_what_is_newer(workspace,
 def test_an_older_step_is_refused_by_everything_that_changes(workspace, placed, step):
     _, at = placed()
     for _ in range(3):
-        hand.keep(workspace, at, TIGHTEN, NOW)
+        history.keep(workspace, at, TIGHTEN, NOW)
     before = bench.view(workspace, at)
     for change in (
-        lambda: hand.keep(workspace, at, TIGHTEN, NOW, step),
-        lambda: hand.put(workspace, at, before.lying, NOW, step),
-        lambda: hand.walk(workspace, at, -1, NOW, step),
-        lambda: hand.go_to(workspace, at, 0, NOW, step),
-        lambda: hand.settle(workspace, at, NOW, step),
+        lambda: history.keep(workspace, at, TIGHTEN, NOW, step),
+        lambda: history.put(workspace, at, before.lying, NOW, step),
+        lambda: history.walk(workspace, at, -1, NOW, step),
+        lambda: history.go_to(workspace, at, 0, NOW, step),
+        lambda: history.settle(workspace, at, NOW, step),
         lambda: fixes.fix(workspace, at, "size-changed", NOW, step),
-        lambda: hand.tell(workspace, at, TIGHTEN, step),
+        lambda: history.tell(workspace, at, TIGHTEN, step),
     ):
         with pytest.raises(ChangedMeanwhileError, match=r"quay\.jpg .* was changed meanwhile"):
             change()
@@ -109,13 +109,13 @@ def test_an_older_step_is_refused_by_everything_that_changes(workspace, placed, 
 
 def test_a_step_of_the_same_place_in_the_history_is_still_another_one(workspace, placed):
     _, at = placed()
-    seen = hand.keep(workspace, at, TIGHTEN, NOW).step
-    hand.walk(workspace, at, -1, NOW)
-    now = hand.keep(workspace, at, Move(kind="move", dx=3, dy=0), NOW)
+    seen = history.keep(workspace, at, TIGHTEN, NOW).step
+    history.walk(workspace, at, -1, NOW)
+    now = history.keep(workspace, at, Move(kind="move", dx=3, dy=0), NOW)
     assert (now.place, len(now.steps)) == (1, 2)
     assert now.step != seen
     with pytest.raises(ChangedMeanwhileError):
-        hand.keep(workspace, at, TIGHTEN, NOW, seen)
+        history.keep(workspace, at, TIGHTEN, NOW, seen)
 
 
 def test_of_two_changes_of_a_size_at_one_version_one_is_refused(workspace):
@@ -138,8 +138,8 @@ def test_of_two_changes_of_a_size_at_one_version_one_is_refused(workspace):
 def test_a_batch_is_undone_only_where_its_own_step_still_stands(workspace, placed):
     job_id, at = placed()
     batches.do(workspace, job_id, [at], Over(do="turn"), NOW)
-    hand.walk(workspace, at, -1, NOW)
-    own = hand.keep(workspace, at, TIGHTEN, NOW)
+    history.walk(workspace, at, -1, NOW)
+    own = history.keep(workspace, at, TIGHTEN, NOW)
     done = batches.undo(workspace, job_id, NOW)
     assert (done.changed, len(done.refused)) == (0, 1)
     assert bench.view(workspace, at).lying == own.lying
@@ -160,8 +160,8 @@ def worked_on(workspace, bring, tmp_path):
         Angle(kind="angle", angle=3),
         Finish(kind="finish", sharpen_for="rough"),
     ):
-        hand.keep(workspace, one, gesture, NOW)
-    hand.settle(workspace, one, NOW)
+        history.keep(workspace, one, gesture, NOW)
+    history.settle(workspace, one, NOW)
     return job_id, kept.id, one, two
 
 
@@ -217,10 +217,10 @@ def test_what_is_undone_past_a_changed_size_is_as_it_was_and_stays_on_its_own(wo
     sizes.change(workspace, size_id, SizeChange(version=1, text="5x7in@80"))
     fixes.fix(workspace, two, "size-changed", NOW)
     taken = bench.view(workspace, one)
-    back = hand.walk(workspace, one, -1, NOW)
+    back = history.walk(workspace, one, -1, NOW)
     assert (back.crop, back.asked) == (before.crop, before.asked)
-    assert hand.walk(workspace, one, 1, NOW).lying == taken.lying
-    moved = hand.keep(workspace, one, Move(kind="move", dx=9, dy=0), NOW)
+    assert history.walk(workspace, one, 1, NOW).lying == taken.lying
+    moved = history.keep(workspace, one, Move(kind="move", dx=9, dy=0), NOW)
     done = batches.undo(workspace, job_id, NOW)
     assert (done.changed, [left.placement_id for left in done.refused]) == (1, [one])
     assert bench.view(workspace, one).crop == moved.crop
@@ -230,7 +230,7 @@ def test_what_is_undone_past_a_changed_size_is_as_it_was_and_stays_on_its_own(wo
 def test_four_corners_outlive_another_size(workspace, worked_on):
     _, size_id, one, two = worked_on
     corners = ((200, 150), (900, 170), (920, 640), (180, 650))
-    hand.keep(workspace, one, Square(kind="square", corners=corners), NOW)
+    history.keep(workspace, one, Square(kind="square", corners=corners), NOW)
     sizes.change(workspace, size_id, SizeChange(version=1, text="600x600px"))
     fixes.fix(workspace, two, "size-changed", NOW)
     after = bench.view(workspace, one)
@@ -247,7 +247,7 @@ def test_four_corners_outlive_another_size(workspace, worked_on):
 def test_any_work_comes_back_bit_for_bit_after_another_size(workspace, placed, gestures, text):
     job_id, at = placed("4x5in@100")
     for gesture in gestures:
-        hand.keep(workspace, at, gesture, NOW)
+        history.keep(workspace, at, gesture, NOW)
     before = bench.view(workspace, at)
     kept = sizes.add(workspace, SizeAsked(text=text))
     with transaction(workspace.sessions) as session:
@@ -284,6 +284,6 @@ def test_a_zone_is_forgotten_by_number_only_as_long_as_the_numbers_stand(workspa
 def test_turning_over_twice_after_a_batch_is_a_step_of_its_own(workspace, placed):
     job_id, at = placed()
     batches.do(workspace, job_id, [at], Over(do="turn"), NOW)
-    again = hand.keep(workspace, at, Turn(kind="turn"), NOW)
+    again = history.keep(workspace, at, Turn(kind="turn"), NOW)
     assert batches.undo(workspace, job_id, NOW).changed == 0
     assert bench.view(workspace, at).lying == again.lying

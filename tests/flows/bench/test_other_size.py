@@ -4,10 +4,10 @@ import pytest
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.gestures.beyond_photo import Continue, Ground
-from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.flows.bench import fixes, hand, other_size, save_size, view as bench
+from oak_ledge.flows.bench import fixes, history, other_size, save_size, view as bench
 from oak_ledge.flows.bench.other_size import OtherSizeAsked
 from oak_ledge.flows.bench.save_size import SaveSizeAsked
 from oak_ledge.flows.jobs import batches, jobs
@@ -26,7 +26,7 @@ WORK = (
 
 def worked_on(workspace, at):
     for gesture in WORK:
-        hand.keep(workspace, at, gesture, NOW)
+        history.keep(workspace, at, gesture, NOW)
     return bench.view(workspace, at)
 
 
@@ -50,12 +50,12 @@ def test_each_shape_a_piece_has_had_comes_back_bit_for_bit(workspace, placed):
     assert (back.lying, back.own_size) == (first.lying, None)
     again = put(workspace, at, text="4:5", keep="pixels")
     assert again.lying == lay["4:5"]
-    assert hand.walk(workspace, at, -1, NOW).lying == first.lying
+    assert history.walk(workspace, at, -1, NOW).lying == first.lying
 
 
 def test_ground_and_finish_go_with_a_piece_to_another_size(workspace, placed):
     _, at = placed("8x10in@100")
-    hand.keep(workspace, at, Ground(kind="ground", beyond=True, fill="blur"), NOW)
+    history.keep(workspace, at, Ground(kind="ground", beyond=True, fill="blur"), NOW)
     now = put(workspace, at, text="10x10in@100")
     assert now.own_size is not None
     assert (now.own_size.size.differ, now.ground) == ("extend", "blur")
@@ -143,7 +143,7 @@ def test_a_ratio_on_a_print_asks_which_stays(
 
 def test_a_freed_crop_stays_where_it_is_with_its_ground(workspace, placed):
     _, at = placed("16:9 extend", 1200, 1200)
-    hand.keep(workspace, at, Continue(kind="continue"), NOW)
+    history.keep(workspace, at, Continue(kind="continue"), NOW)
     before = bench.load(workspace, at)
     freed = put(workspace, at, text="100%")
     after = bench.load(workspace, at)
@@ -153,7 +153,7 @@ def test_a_freed_crop_stays_where_it_is_with_its_ground(workspace, placed):
     assert "ground-unmade" not in {note.code for note in freed.notes}
     _, cropped = placed("8x10in@100")
     worked_on(workspace, cropped)
-    hand.keep(workspace, cropped, Angle(kind="angle", angle=0), NOW)
+    history.keep(workspace, cropped, Angle(kind="angle", angle=0), NOW)
     crop = bench.load(workspace, cropped).lying.crop
     put(workspace, cropped, text="100%")
     assert bench.load(workspace, cropped).lying.crop.box == pytest.approx(crop.box, abs=1)
@@ -161,11 +161,11 @@ def test_a_freed_crop_stays_where_it_is_with_its_ground(workspace, placed):
 
 def test_a_piece_put_on_a_size_that_extends_is_whole_wherever_it_lay(workspace, placed):
     _, at = placed("4x5in@100")
-    hand.keep(workspace, at, Scale(kind="scale", factor=0.6), NOW)
-    hand.keep(workspace, at, Move(kind="move", dx=-200, dy=-150), NOW)
+    history.keep(workspace, at, Scale(kind="scale", factor=0.6), NOW)
+    history.keep(workspace, at, Move(kind="move", dx=-200, dy=-150), NOW)
     view = put(workspace, at, text="256x128px extend")
     assert (view.trimmed, view.lying.cy) == (0, 400)
-    slid = hand.keep(workspace, at, Move(kind="move", dx=0, dy=-90), NOW)
+    slid = history.keep(workspace, at, Move(kind="move", dx=0, dy=-90), NOW)
     note = next(note for note in slid.notes if note.code == "cut-by-extend")
     assert (note.level, "11 % bottom" in note.text) == ("look", True)
     mended = fixes.fix(workspace, at, "cut-by-extend", NOW)

@@ -12,7 +12,7 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.gestures.pixels import Finish
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.pixels.prove import measure
-from oak_ledge.flows.bench import hand, view as bench
+from oak_ledge.flows.bench import history, view as bench
 from oak_ledge.flows.delivery import (
     deliveries,
     drawing,
@@ -21,7 +21,7 @@ from oak_ledge.flows.delivery import (
     pictures as file_pictures,
     workshop,
 )
-from oak_ledge.flows.handing import out as handing_out
+from oak_ledge.flows.export import export as handing_out
 from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.pieces import pictures
@@ -195,7 +195,7 @@ def test_as_last_time_makes_only_what_changed(workspace, bring, tmp_path):
     with pytest.raises(AskedError, match="Nothing changed"):
         orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     changed = jobs.view(workspace, job_id).placements[1].id
-    hand.keep(workspace, changed, Scale(kind="scale", factor=0.8), NOW)
+    history.keep(workspace, changed, Scale(kind="scale", factor=0.8), NOW)
     answer = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     assert [file.placement_id for file in answer.files] == [changed]
     (deliveries.folder_of(workspace, first.id) / (first.files[0].name or "")).unlink()
@@ -263,7 +263,7 @@ def test_a_folder_that_cannot_be_written_to_is_told(workspace, placed, tmp_path)
 
 def test_the_piece_shown_is_the_piece_made(workspace, placed):
     job_id, at = placed("4x5in@60")
-    hand.keep(workspace, at, Scale(kind="scale", factor=0.6, u=0, v=0), NOW)
+    history.keep(workspace, at, Scale(kind="scale", factor=0.6, u=0, v=0), NOW)
     answer = orders.deliver(workspace, job_id, [at], NOW)
     with Image.open(pictures.piece_preview(workspace, bench.load(workspace, at), 300)) as shown:
         seen = shown.convert("RGB")
@@ -280,7 +280,7 @@ def test_what_is_made_is_what_was_asked_for_whatever_is_done_meanwhile(workspace
     answer = orders.deliver(waiting, job_id, None, NOW)
     other = batches.OtherSize(do="size", text="60x50px")
     batches.do(workspace, job_id, [at], other, NOW)
-    hand.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
+    history.keep(workspace, at, Finish(kind="finish", sharpen_for="rough"), NOW)
     workshop.make_what_waits(workspace, "1", lambda: NOW)
     file = deliveries.view(workspace, answer.id).files[0]
     assert (file.state, file.name, file.size_name) == ("made", "quay_90x80px.jpg", "90 × 80 px")
@@ -294,7 +294,7 @@ def test_an_edit_while_a_file_is_made_leaves_the_piece_in_work(workspace, placed
     real = making.draw
 
     def drawn(work, limits):
-        hand.keep(workspace, at, Scale(kind="scale", factor=0.9), NOW)
+        history.keep(workspace, at, Scale(kind="scale", factor=0.9), NOW)
         return real(work, limits)
 
     monkeypatch.setattr(drawing, "draw", drawn)

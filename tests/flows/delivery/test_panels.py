@@ -16,12 +16,12 @@ from oak_ledge.core.gestures.move import Nudge
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.suggestion import suggest
-from oak_ledge.flows.bench import hand, other_size, view as bench
+from oak_ledge.flows.bench import history, other_size, view as bench
 from oak_ledge.flows.bench.other_size import OtherSizeAsked
 from oak_ledge.flows.delivery import deliveries, listed, making, orders, workshop
 from oak_ledge.flows.delivery.making import Work, draw
-from oak_ledge.flows.handing import desks
 from oak_ledge.flows.jobs import jobs
+from oak_ledge.flows.receivers import receivers
 from oak_ledge.flows.workspace import AskedError
 from oak_ledge.store.database import transaction
 from oak_ledge.store.work import claims
@@ -112,7 +112,7 @@ def test_made_again_all_panels_are_of_one_state(workspace, placed):
     made = orders.deliver(workspace, job_id, None, NOW)
     folder = deliveries.folder_of(workspace, made.id)
     before = [(folder / (file.name or "")).read_bytes() for file in made.files]
-    hand.keep(workspace, at, Nudge(kind="nudge", dx=0, dy=5), NOW)
+    history.keep(workspace, at, Nudge(kind="nudge", dx=0, dy=5), NOW)
     again = orders.again(workspace, made.id, made.files[1].id, NOW)
     after = [(folder / (file.name or "")).read_bytes() for file in again.files]
     assert all(was != now for was, now in zip(before, after, strict=True))
@@ -147,7 +147,7 @@ def test_a_desk_takes_the_panels_in_order(workspace, bring, tmp_path):
     (photo,) = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 4000, 2600))).photos
     job_id = jobs.start(workspace, "x", [photo.id], [], ["1600x2000px panels 3"], NOW)
     made = orders.deliver(workspace, job_id, None, NOW)
-    answer = desks.send(workspace, "marketplace", made.id, NOW)
+    answer = receivers.send(workspace, "marketplace", made.id, NOW)
     first, *others = [file.name for file in made.files]
     assert [one.file for one in answer.refused] == [first]  # which is on no plain ground
     assert answer.accepted == others

@@ -10,13 +10,13 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.level import Angle
 from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.demo.fill import PHOTOS
-from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
+from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
 from oak_ledge.flows.jobs.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
@@ -51,7 +51,7 @@ def test_photos_and_sizes_are_taken_out_and_come_back_as_they_were_left(workspac
     job = jobs.view(workspace, many)
     assert len(job.placements) == 9
     first = job.placements[0]
-    hand.keep(workspace, first.id, Scale(kind="scale", factor=0.5), NOW)
+    history.keep(workspace, first.id, Scale(kind="scale", factor=0.5), NOW)
     gone = jobs.take_out(workspace, many, "photo", first.member_id, NOW)
     assert len(gone.placements) == 6
     assert [one.name for one in gone.photos] == ["p1.jpg", "p2.jpg"]
@@ -130,7 +130,7 @@ def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, wha
     first = pieces(workspace, many)[0]
     marked = Keeps(zones=(Zone(left=1050, top=600, width=140, height=150),))
     zones.set_keeps(workspace, first.photo_id, marked, NOW)
-    hand.keep(workspace, first.id, Move(kind="move", dx=-300, dy=0), NOW)
+    history.keep(workspace, first.id, Move(kind="move", dx=-300, dy=0), NOW)
     before = pieces(workspace, many)
     ids = [one.id for one in before]
     answer = batches.do(workspace, many, ids, doing, NOW, only_tell=True)
@@ -152,13 +152,13 @@ def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, wha
 
 def test_what_was_worked_on_since_stays_and_what_cannot_be_says_why(workspace, many):
     one, two, *rest = pieces(workspace, many)
-    hand.keep(workspace, one.id, Angle(kind="angle", angle=2), NOW)
+    history.keep(workspace, one.id, Angle(kind="angle", angle=2), NOW)
     done = batches.do(
         workspace, many, [two.id, *(p.id for p in rest)], Like(do="like", placement_id=one.id), NOW
     )
     assert done.changed == 8
     assert {p.angle for p in pieces(workspace, many)} == {2.0}
-    hand.keep(workspace, two.id, Scale(kind="scale", factor=0.7), NOW)
+    history.keep(workspace, two.id, Scale(kind="scale", factor=0.7), NOW)
     undone = batches.undo(workspace, many, NOW)
     assert (undone.changed, [r.placement_id for r in undone.refused]) == (7, [two.id])
     assert pieces(workspace, many)[1].angle == 2.0
@@ -301,7 +301,7 @@ def test_a_limit_that_can_not_be_kept_offers_what_would_keep_it(workspace, bring
         assert made.state == "made", (way, made.reason)
         assert made.measured is not None
         assert made.measured.bytes <= 40_000
-        hand.walk(workspace, at, -1, NOW)
+        history.walk(workspace, at, -1, NOW)
     with pytest.raises(AskedError, match="nothing to fix"):
         fixes.fix(workspace, at, "over-limit", NOW, way="luck")
 
@@ -328,6 +328,6 @@ def test_every_photo_lies_on_every_size_turned_as_it_is_turned(workspace, many):
             assert (piece.width > piece.height) == (piece.extent[0] > piece.extent[1])
         assert piece.outline[0] == pytest.approx(piece.crop[:2])
     placed = pieces(workspace, many)[0]
-    hand.keep(workspace, placed.id, Ground(kind="ground", beyond=True), NOW)
+    history.keep(workspace, placed.id, Ground(kind="ground", beyond=True), NOW)
     assert read_size(TEXTS[0]).differ == "trim"
     assert pieces(workspace, many)[0].own is not None

@@ -10,7 +10,7 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.core.sizes.twin import twin_of
-from oak_ledge.flows.bench import fixes, hand, save_size, view as bench
+from oak_ledge.flows.bench import fixes, history, save_size, view as bench
 from oak_ledge.flows.bench.save_size import SaveSizeAsked
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
@@ -83,7 +83,7 @@ def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace
     note = noted(workspace, at)["size-changed"]
     assert (note.level, note.fix) == ("look", "80x80px")
     assert "it was 90x60px, now it is 80x80px" in note.text
-    hand.keep(workspace, at, Scale(kind="scale", factor=0.8), NOW)
+    history.keep(workspace, at, Scale(kind="scale", factor=0.8), NOW)
     taken = fixes.fix(workspace, at, "size-changed", NOW)
     assert (taken.asked.width, taken.asked.height) == (80, 80)
     assert (taken.state, taken.can_undo) == ("placed", True)
@@ -163,7 +163,7 @@ def test_a_size_is_kept_from_a_placement_a_free_crop_as_its_pixels(workspace, pl
 
 def test_a_free_crop_is_kept_as_its_pixels(workspace, placed):
     _, at = placed("100%")
-    hand.keep(workspace, at, Pull(kind="pull", at="se", x=700, y=500), NOW)
+    history.keep(workspace, at, Pull(kind="pull", at="se", x=700, y=500), NOW)
     assert save_size.keep_of(workspace, at, SaveSizeAsked()).text == "700x500px"
 
 

@@ -16,7 +16,7 @@ from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.photos.strokes import Stroke
-from oak_ledge.flows.bench import fixes, hand, keep_zones as zones, view as bench
+from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.delivery.filling import AtWork, fill_next, is_wanted_no_more
 from oak_ledge.flows.jobs import batches, jobs
@@ -24,7 +24,7 @@ from oak_ledge.flows.jobs.batches import OnGround
 from oak_ledge.flows.photos import previews, scenes, tries
 from oak_ledge.flows.photos.photos import find_photo
 from oak_ledge.flows.pieces import pictures
-from oak_ledge.flows.pieces.made_of import hash_of
+from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.scene import grounds, retouches
 from oak_ledge.flows.scene.retouches import Brushed, RetouchesAsked
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
@@ -84,7 +84,7 @@ def test_tries_are_asked_for_made_in_turn_ordered_and_taken(workspace, wide):
     assert kept == list(range(1, len(kept) + 1))
     with Image.open(grounds.picture(workspace, at, 2, 200)) as shown:
         assert shown.size == (148, 111)
-    view = hand.keep(workspace, at, Continue(kind="continue", attempt=2), NOW)
+    view = history.keep(workspace, at, Continue(kind="continue", attempt=2), NOW)
     assert (view.being_made, view.steps[-1]) == (True, "ground continued")
     assert [one.attempt for one in grounds.tries(workspace, at, NOW) if one.taken] == [2]
     assert work(workspace) == 1  # the one that was taken, at full size
@@ -175,7 +175,7 @@ def test_what_fails_says_why_and_holds_up_nothing(workspace, wide, monkeypatch):
 
 def test_the_file_has_the_ground_that_was_taken_whatever_was_cleaned_away(workspace, wide):
     job_id, at = wide
-    hand.keep(workspace, at, TAKE, NOW)
+    history.keep(workspace, at, TAKE, NOW)
     work(workspace)
     made = [path.read_bytes() for path in sorted(workspace.scenes.rglob("*.npz"))]
     first = orders.deliver(workspace, job_id, None, NOW)
@@ -190,8 +190,8 @@ def test_the_file_has_the_ground_that_was_taken_whatever_was_cleaned_away(worksp
 
 def test_a_crop_that_leaves_its_ground_says_so_and_gets_a_new_one(workspace, wide):
     job_id, at = wide
-    hand.keep(workspace, at, TAKE, NOW)
-    view = hand.keep(workspace, at, Move(kind="move", dx=0, dy=-4), NOW)
+    history.keep(workspace, at, TAKE, NOW)
+    view = history.keep(workspace, at, Move(kind="move", dx=0, dy=-4), NOW)
     assert "ground-unmade" in {note.code for note in view.notes}
     box = there(bench.load(workspace, at).placement.continued).box
     view = fixes.fix(workspace, at, "ground-unmade", NOW)
@@ -199,7 +199,7 @@ def test_a_crop_that_leaves_its_ground_says_so_and_gets_a_new_one(workspace, wid
     assert there(bench.load(workspace, at).placement.continued).box[1] < box[1]
     with pytest.raises(AskedError):
         fixes.fix(workspace, at, "ground-unmade", NOW)
-    hand.keep(workspace, at, Move(kind="move", dx=0, dy=-9), NOW)
+    history.keep(workspace, at, Move(kind="move", dx=0, dy=-9), NOW)
     file = orders.deliver(workspace, job_id, None, NOW).files[0]
     assert file.state == "made"
 
@@ -207,7 +207,7 @@ def test_a_crop_that_leaves_its_ground_says_so_and_gets_a_new_one(workspace, wid
 def test_too_large_a_ground_is_refused_and_nothing_is_kept(workspace, placed):
     _, at = placed("40:1 extend", 150, 100)
     with pytest.raises(FillError, match="times the photo"):
-        hand.keep(workspace, at, TAKE, NOW)
+        history.keep(workspace, at, TAKE, NOW)
     assert bench.load(workspace, at).placement.continued is None
 
 
@@ -216,7 +216,7 @@ def test_a_size_that_would_need_too_large_a_ground_is_stopped_and_listed_all_the
 ):
     job_id, at = placed("40:1 extend", 150, 100)
     batches.do(workspace, job_id, [at], OnGround(do="ground", fill="blur"), NOW)
-    hand.keep(workspace, at, Ground(kind="ground", fill="continued"), NOW)
+    history.keep(workspace, at, Ground(kind="ground", fill="continued"), NOW)
     note = next(n for n in bench.view(workspace, at).notes if n.code == "ground-unmade")
     assert (note.level, "times the photo" in note.text) == ("stop", True)
     assert orders.plan(workspace, job_id, None)[0].held == note.text
@@ -225,7 +225,7 @@ def test_a_size_that_would_need_too_large_a_ground_is_stopped_and_listed_all_the
 
 def test_what_could_not_be_made_is_told_and_made_on_a_new_wish(workspace, wide, monkeypatch):
     _, at = wide
-    view = hand.keep(workspace, at, TAKE, NOW)
+    view = history.keep(workspace, at, TAKE, NOW)
     full = OSError(28, "No space left on device")
 
     def no_room(*_):
@@ -239,7 +239,7 @@ def test_what_could_not_be_made_is_told_and_made_on_a_new_wish(workspace, wide, 
     pictures.piece_preview(workspace, bench.load(workspace, at), 150)
     with reading(workspace.sessions) as session:
         assert fills.waiting(session) == 0  # looking at it asks no more
-    hand.keep(workspace, at, Continue(kind="continue"), NOW)
+    history.keep(workspace, at, Continue(kind="continue"), NOW)
     assert work(workspace) == 1
     assert not bench.view(workspace, at).not_made
 
@@ -255,7 +255,7 @@ def test_many_pieces_are_continued_at_once_and_undone_at_once(workspace, wide):
 
 def test_a_copied_job_has_the_grounds_and_retouches_of_the_first(workspace, wide):
     job_id, at = wide
-    hand.keep(workspace, at, TAKE, NOW)
+    history.keep(workspace, at, TAKE, NOW)
     brush(workspace, at)
     lying = bench.load(workspace, at).placement
     copied = jobs.view(workspace, jobs.copy(workspace, job_id, NOW)).placements[0].id
@@ -285,9 +285,9 @@ def test_all_pieces_of_a_photo_show_a_retouch_until_it_is_undone(workspace, plac
     note = next(note for note in view.notes if note.code == "retouched")
     assert (note.level, "The original file is not altered" in note.text) == ("fine", True)
     assert view.stations[0].unit == "px · 1 retouch"
-    hand.walk(workspace, at, -1, NOW)
+    history.walk(workspace, at, -1, NOW)
     assert [hash_of(bench.load(workspace, one)) for one in every] == before
-    hand.walk(workspace, at, 1, NOW)
+    history.walk(workspace, at, 1, NOW)
     assert len(retouches.view(workspace, 1).retouches) == 1
     assert all(retouches.view(workspace, 1).made)  # what was made is still there
 
@@ -338,11 +338,11 @@ def test_undo_takes_back_its_own_retouch_and_leaves_those_of_others(workspace, p
     other = jobs.view(workspace, job_id).placements[1].id
     brush(workspace, at)
     brush(workspace, other, kind="copy_texture", offset=(30.0, 0.0))
-    hand.walk(workspace, at, -1, NOW)
+    history.walk(workspace, at, -1, NOW)
     assert [one.kind for one in retouches.view(workspace, 1).retouches] == ["copy_texture"]
-    hand.go_to(workspace, other, 0, NOW)
+    history.go_to(workspace, other, 0, NOW)
     assert retouches.view(workspace, 1).retouches == ()
-    hand.walk(workspace, at, 1, NOW)
+    history.walk(workspace, at, 1, NOW)
     assert [one.kind for one in retouches.view(workspace, 1).retouches] == ["paint_over"]
 
 
@@ -383,15 +383,15 @@ def test_the_tries_of_a_retouch_are_ordered_and_one_is_taken(workspace, placed):
 
 def test_more_is_brushed_on_a_turned_and_mirrored_photo(workspace, placed):
     _, at = placed("3:2", 150, 100)
-    hand.keep(workspace, at, Quarter(kind="quarter", by=1), NOW)
-    hand.keep(workspace, at, Mirror(kind="mirror"), NOW)
+    history.keep(workspace, at, Quarter(kind="quarter", by=1), NOW)
+    history.keep(workspace, at, Mirror(kind="mirror"), NOW)
     first = brush(workspace, at).retouches[0]
     # a quarter clockwise: (x, y) → (100 − y, x); then mirrored across 100: (y, x)
     assert np.allclose(first.strokes[0].points[0], (50, 70))
     more = brush(workspace, at, number=first.number).retouches
     assert [len(one.strokes) for one in more] == [2]
     corners = ((20, 20), (80, 20), (80, 120), (20, 120))
-    hand.keep(workspace, at, Square(kind="square", corners=corners), NOW)
+    history.keep(workspace, at, Square(kind="square", corners=corners), NOW)
     with pytest.raises(AskedError, match="on the photo itself"):
         brush(workspace, at)
 
@@ -413,7 +413,7 @@ def test_a_delivery_keeps_the_retouches_it_was_asked_with(workspace, placed):
     assert (abs(xs - 70).max(), abs(ys - 50).max()) <= (10, 10)
     with pytest.raises(AskedError, match="Nothing changed"):
         orders.deliver(workspace, job_id, None, NOW, only_changed=True)
-    hand.walk(workspace, at, -1, NOW)
+    history.walk(workspace, at, -1, NOW)
     again = orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     assert there(again.files[0].measured).sha256 == relabelled.sha256
 

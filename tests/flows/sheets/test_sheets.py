@@ -16,13 +16,14 @@ from oak_ledge.core.errors import CoreError, PlacementError, SizeError
 from oak_ledge.core.gestures.move import Slide
 from oak_ledge.core.placements.placement import changed
 from oak_ledge.core.sheets.sheet import Sheet
-from oak_ledge.flows.bench import hand, view as bench
+from oak_ledge.flows.bench import history, view as bench
 from oak_ledge.flows.bench.other_size import OtherSizeAsked, put as put_on_size
 from oak_ledge.flows.delivery import deliveries, listed, orders as deliver, workshop
-from oak_ledge.flows.handing import desks, out
+from oak_ledge.flows.export import export
 from oak_ledge.flows.jobs import jobs, ledge
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.sheets import layouts, orders, preview, sheets, view as shown
+from oak_ledge.flows.receivers import receivers
+from oak_ledge.flows.sheets import layouts, preview, print_orders, sheets, view as shown
 from oak_ledge.flows.sheets.changes import (
     AddPieces,
     Count,
@@ -134,7 +135,7 @@ def test_a_sheet_on_which_nothing_lies_makes_no_file(workspace, job, kind):
     job_id, ids = job("12x9in@50")
     found = start(workspace, job_id, ids)
     with pytest.raises(AskedError, match="Nothing lies on this sheet yet"):
-        orders.make(workspace, found.id, NOW, kind)
+        print_orders.make(workspace, found.id, NOW, kind)
 
 
 @pytest.mark.parametrize(
@@ -223,7 +224,7 @@ def test_two_hands_at_once_the_later_is_told_the_newer(workspace, job):
 def test_a_pdf_is_made_through_the_queue_and_holds_every_piece_as_it_would_be_made(workspace, job):
     job_id, ids = job("3x2in@100", "200x200px outline circle")
     found = start(workspace, job_id, ids, names=True)
-    made = orders.make(workspace, found.id, NOW)
+    made = print_orders.make(workspace, found.id, NOW)
     (file,) = made.files
     assert (file.state, file.reason, file.name) == ("made", None, "Evening-Sheet-1.pdf")
     assert (file.asked.format, file.sheet) == ("pdf", "6 pieces")
@@ -249,10 +250,10 @@ def test_a_pdf_is_made_through_the_queue_and_holds_every_piece_as_it_would_be_ma
             assert "/SMask" in stream
     assert bench.view(workspace, ids[0]).state == "made"  # by its own file, not by the sheet's
     assert shown.view(workspace, found.id).made_in == made.id
-    zipped = b"".join(out.archive(workspace, made.id))
+    zipped = b"".join(export.archive(workspace, made.id))
     assert ZipFile(BytesIO(zipped)).namelist() == ["Evening-Sheet-1.pdf", "proof.csv"]
     with pytest.raises(NotFoundError, match="no pictures for a contact sheet"):
-        out.contact_sheet(workspace, made.id, "a4", None)
+        export.contact_sheet(workspace, made.id, "a4", None)
     (first, short) = listed.listed(workspace, NOW).deliveries
     assert (short.pieces[0].sheet_id, short.pieces[0].shown, short.changed) == (
         found.id,
@@ -271,7 +272,7 @@ def test_pictures_of_pages_hold_each_piece_drawn_from_its_photo(workspace, job, 
     job_id, ids = job("3x2in@50", "5x4in@100")
     found = start(workspace, job_id, ids, marks=False)
     assert found.pages == 2
-    made = orders.make(workspace, found.id, NOW, kind)
+    made = print_orders.make(workspace, found.id, NOW, kind)
     assert [one.state for one in made.files] == ["made", "made"], [one.reason for one in made.files]
     ending = {"png": "png", "tiff": "tif", "jpeg": "jpg"}[kind]
     assert [one.name for one in made.files] == [f"Evening-Sheet-1_{n}.{ending}" for n in (1, 2)]
@@ -303,7 +304,7 @@ def test_a_later_edit_changes_no_sheet_that_was_asked_for(workspace, job):
     job_id, ids = job("3x2in@100")
     found = start(workspace, job_id, ids)
     waiting = replace(workspace, ask=lambda times: None)
-    asked = orders.make(waiting, found.id, NOW)
+    asked = print_orders.make(waiting, found.id, NOW)
     keep(workspace, found.id, TakeOff(kind="take_off", n=0))
     put_on_size(workspace, ids[1], OtherSizeAsked(text="1x1in@100"), NOW)
     workshop.make_what_waits(workspace, "1", lambda: NOW)
@@ -321,17 +322,17 @@ def test_a_piece_that_is_stopped_or_whose_photo_is_gone_holds_its_sheet_with_the
 ):
     job_id, ids = job("30x20in@300")
     found = start(workspace, job_id, ids, paper="40x30in@100")
-    held = orders.make(workspace, found.id, NOW).files[0]
+    held = print_orders.make(workspace, found.id, NOW).files[0]
     assert held.state == "held"
     assert there(held.reason).startswith("p0.jpg on 30 × 20 in: ")
     for one in ids:
         placed = bench.load(workspace, one)
-        hand.put(workspace, one, changed(placed.placement, allow=("enlarged",)), NOW)
+        history.put(workspace, one, changed(placed.placement, allow=("enlarged",)), NOW)
     job_id, ids = job("3x2in@100")
     found = start(workspace, job_id, ids)
     for path in workspace.originals.rglob("*.jpg"):
         path.unlink()
-    failed = orders.make(workspace, found.id, NOW).files[0]
+    failed = print_orders.make(workspace, found.id, NOW).files[0]
     assert failed.state == "failed"
     assert failed.reason
     assert list(deliveries.folder_of(workspace, failed.delivery_id).glob("*")) == []
@@ -384,7 +385,7 @@ def test_pieces_in_panels_lie_panel_by_panel(workspace, job):
     assert [one.count for one in found.counted] == [1]
     two = keep(workspace, found.id, Count(kind="count", placement_id=ids[0], count=2))
     assert len(two.pieces) == 6
-    made = orders.make(workspace, found.id, NOW).files[0]
+    made = print_orders.make(workspace, found.id, NOW).files[0]
     folder = deliveries.folder_of(workspace, made.delivery_id)
     (page,) = PdfReader(folder / there(made.name)).pages
     assert len(images_on(page)) == 3  # what lies there twice is held once
@@ -409,13 +410,13 @@ def test_two_photos_on_one_sign_fill_it_and_its_desk_takes_the_file(workspace, j
     assert ledge.queue(workspace, job_id, cells[0], None, "all")[0].id == cells[0]
     assert [one.id for one in shown.queue(workspace, found.id, cells[0])] == cells
     before = bench.view(workspace, cells[1]).crop
-    hand.keep(workspace, cells[1], Slide(kind="slide", dx=15, dy=0), NOW)
+    history.keep(workspace, cells[1], Slide(kind="slide", dx=15, dy=0), NOW)
     assert bench.view(workspace, cells[1]).crop != before
-    made = orders.make(workspace, found.id, NOW)
+    made = print_orders.make(workspace, found.id, NOW)
     (file,) = made.files
     assert file.state == "made", file.reason
     assert (there(file.measured).width, there(file.measured).height) == (384, 160)
-    answer = desks.send(workspace, "sign", made.id, NOW)
+    answer = receivers.send(workspace, "sign", made.id, NOW)
     assert answer.accepted == [file.name]
     swapped = keep(workspace, found.id, Swap(kind="swap", n=0, other=1))
     assert [one.photo for one in swapped.pieces] == ["p1.jpg", "p0.jpg"]
@@ -428,7 +429,7 @@ def test_a_face_is_divided_otherwise_and_each_cell_keeps_its_work(workspace, job
     face = sign(workspace)
     job_id, ids = job("3x2in@100")
     found = sheets.start(workspace, job_id, ids[:2], NOW, size_id=face.id, cells="2x1")
-    hand.keep(workspace, found.pieces[0].placement_id, Slide(kind="slide", dx=-20, dy=0), NOW)
+    history.keep(workspace, found.pieces[0].placement_id, Slide(kind="slide", dx=-20, dy=0), NOW)
     before = bench.view(workspace, found.pieces[0].placement_id)
     wide = keep(workspace, found.id, Relay(kind="layout", gap="8px"))
     assert [(one.x, one.width) for one in wide.pieces] == [(0, 188), (196, 188)]

@@ -12,9 +12,9 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Allow, By, Json, Photos
 from oak_ledge.cli.report import report
-from oak_ledge.cli.said import Said, told_alike
+from oak_ledge.cli.shared_options import Said, told_alike
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, told_or_fail
-from oak_ledge.core.sizes.file_settings import DEFAULT_PATTERN
+from oak_ledge.core.sizes.file.file_settings import DEFAULT_PATTERN
 from oak_ledge.flows.commands.make import check_masks, make_all
 
 

@@ -20,7 +20,7 @@ from oak_ledge.store.errors import StoreError
 
 if TYPE_CHECKING:
     from oak_ledge.flows.delivery.queue import Queue
-    from oak_ledge.flows.elsewhere.handing_out import Elsewhere
+    from oak_ledge.flows.remote.dispatch import Elsewhere
     from oak_ledge.flows.workspace import Workspace
 
 
@@ -52,7 +52,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     from oak_ledge.flows.walls.readers import usual_readers
     from oak_ledge.flows.workspace import recover
     from oak_ledge.web.guards import EVERY_ADDRESS
-    from oak_ledge.web.process.elsewhere import HandingOut
+    from oak_ledge.web.process.remote import HandingOut
     from oak_ledge.web.process.serve import listen, serve
     from oak_ledge.web.process.standing import StandingOrders
     from oak_ledge.web.process.workers import Workers as OwnWorkers
@@ -115,9 +115,9 @@ def _serve(config: Config, *, with_demo: bool) -> None:
 
 def _elsewhere(config: Config, workspace: Workspace) -> Elsewhere:
     """Open the way to workers on other machines; their token, just made, is shown this once."""
-    from oak_ledge.flows.elsewhere.handing_out import Elsewhere
-    from oak_ledge.flows.elsewhere.post import Post
-    from oak_ledge.flows.elsewhere.token import TokenError, key_for
+    from oak_ledge.flows.remote.dispatch import Elsewhere
+    from oak_ledge.flows.remote.ticket_queue import Post
+    from oak_ledge.flows.remote.token import TokenError, key_for
 
     assert config.queue is not None
     try:

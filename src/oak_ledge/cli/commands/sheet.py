@@ -8,10 +8,10 @@ from typing import Annotated
 import typer
 
 from oak_ledge.cli.app import app
-from oak_ledge.cli.asked import asked_sizes, read_or_fail, way_of
 from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Allow, Data, Json, Names, Photos, Sizes
 from oak_ledge.cli.report import report_sheets
+from oak_ledge.cli.size_options import asked_sizes, read_or_fail, way_of
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, told_or_fail
 
 KINDS = {

@@ -9,9 +9,9 @@ from typing import Annotated, Literal
 import typer
 
 from oak_ledge.cli.app import app
-from oak_ledge.cli.asked import read_or_fail
 from oak_ledge.cli.folder import now, workspace_at
 from oak_ledge.cli.options import Data, Json
+from oak_ledge.cli.size_options import read_or_fail
 from oak_ledge.cli.trouble import SOME_FAILED, fail, told_or_fail
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.text.exchange import MOST_BYTES

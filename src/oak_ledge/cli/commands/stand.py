@@ -22,20 +22,20 @@ def stand(
 ) -> None:
     """Follow a standing order of a data folder until it is ended."""
     from oak_ledge.flows.commands.tell import Way
-    from oak_ledge.flows.watch import orders
+    from oak_ledge.flows.watch import standing_orders
     from oak_ledge.flows.watch.folder import Watched
     from oak_ledge.flows.workspace import AskedError, NotFoundError
 
     let_others_first(until_input_ends=until_input_ends)
     config = config_of(data=data)
     try:
-        found = orders.followed(opened(config), order)
+        found = standing_orders.followed(opened(config), order)
     except (NotFoundError, AskedError) as exc:
         fail(CALL_IS_WRONG, str(exc))
     folder = Path(found.folder)
     if not folder.is_dir():
         fail(CALL_IS_WRONG, f"{folder} is not there. Put it back, or end the order")
     files, sizes = Path(found.out), found.sizes.sizes
-    watched = Watched(folder, files, sizes, Way(), config.limits, to_take=orders.TO_TAKE)
+    watched = Watched(folder, files, sizes, Way(), config.limits, to_take=standing_orders.TO_TAKE)
     # what came stands beside each photo: said here, it would be taken for why this process ended
     follow(watched, came=lambda _: None, patience=10)

@@ -6,7 +6,7 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Json, Photo
 from oak_ledge.cli.report import lines_of
-from oak_ledge.cli.said import Said, told_alike
+from oak_ledge.cli.shared_options import Said, told_alike
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, told_or_fail
 from oak_ledge.core.errors import CoreError
 from oak_ledge.flows.commands.tell import tell

@@ -16,7 +16,7 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import alone, config_of, now
 from oak_ledge.cli.options import Allow, By
 from oak_ledge.cli.report import report
-from oak_ledge.cli.said import Said, told_alike
+from oak_ledge.cli.shared_options import Said, told_alike
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
 from oak_ledge.flows.commands.make import Outcome
 

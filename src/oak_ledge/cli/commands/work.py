@@ -21,7 +21,7 @@ from oak_ledge.store.errors import StoreError
 
 if TYPE_CHECKING:
     from oak_ledge.config import Config
-    from oak_ledge.flows.elsewhere.worker import Worker
+    from oak_ledge.flows.remote.worker import Worker
 
 ALIVE = 4.0  # seconds between two words of a worker elsewhere that it is there
 
@@ -74,11 +74,11 @@ def _work_elsewhere(config: Config, server: str) -> None:
     """Work for a server on another machine until told to end; its network may go and come."""
     import socket
 
-    from oak_ledge.flows.elsewhere.line import Line, LineError, RefusedError
-    from oak_ledge.flows.elsewhere.originals import Originals
-    from oak_ledge.flows.elsewhere.post import Post
-    from oak_ledge.flows.elsewhere.token import key_of
-    from oak_ledge.flows.elsewhere.worker import Worker
+    from oak_ledge.flows.remote.originals import Originals
+    from oak_ledge.flows.remote.server_client import Line, LineError, RefusedError
+    from oak_ledge.flows.remote.ticket_queue import Post
+    from oak_ledge.flows.remote.token import key_of
+    from oak_ledge.flows.remote.worker import Worker
 
     if config.queue is None or config.token is None:
         missing = "--queue redis://…" if config.queue is None else "--token …"
@@ -132,7 +132,7 @@ def _say_here(worker: Worker, name: str, patience: float) -> None:
 
 
 def _stay_in_touch(worker: Worker, name: str) -> None:
-    from oak_ledge.flows.elsewhere.line import LineError, RefusedError
+    from oak_ledge.flows.remote.server_client import LineError, RefusedError
 
     while True:
         time.sleep(ALIVE)

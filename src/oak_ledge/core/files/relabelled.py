@@ -6,7 +6,7 @@ from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.sizes.file_settings import USUAL_QUALITY
+from oak_ledge.core.sizes.file.file_settings import USUAL_QUALITY
 
 
 def is_relabelled(photo: PhotoFacts, lying: Lying, retouches: Retouches) -> bool:

@@ -20,7 +20,6 @@ from oak_ledge.core.gestures.beyond_photo import (
     grounded,
     to_ratio,
 )
-from oak_ledge.core.gestures.level import Angle, Level, level_angle
 from oak_ledge.core.gestures.move import Move, Nudge, Slide, moved, stepped
 from oak_ledge.core.gestures.pixels import (
     AsSeen,
@@ -34,12 +33,13 @@ from oak_ledge.core.gestures.pull import SIGNS, Draw, Pull, drawn, pulled
 from oak_ledge.core.gestures.quarter import Mirror, Quarter, mirrored, quartered
 from oak_ledge.core.gestures.square import Square, check_plane, squared
 from oak_ledge.core.gestures.start import KeepWhole, OffJoint, StartAgain
+from oak_ledge.core.gestures.straighten import Angle, Level, level_angle
 from oak_ledge.core.gestures.tighten import Scale, scaled
 from oak_ledge.core.gestures.turn import Turn, turned
 from oak_ledge.core.gestures.typed import Type, typed, typed_units
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
-from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.angle import at_angle
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed, crop_of, own_size
 from oak_ledge.core.placements.zones.around import kept_whole, suggest_around

@@ -16,7 +16,7 @@ from oak_ledge.core.photos.strokes import Strokes
 from oak_ledge.core.placements.fit import around_width, keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, crop_of, own_size
-from oak_ledge.core.placements.scene import ground_for, ground_needed
+from oak_ledge.core.placements.scene_geometry import ground_for, ground_needed
 from oak_ledge.core.placements.suggestion import check_window, suggested
 from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.planes.surface import Squared

@@ -14,7 +14,7 @@ from oak_ledge.core.placements.fit import adopt, keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
-from oak_ledge.core.sizes.joints import file_pixels
+from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.resolution import as_seen, relabelled, resampled
 from oak_ledge.core.sizes.size import Size, size_from, written_pixels
 from oak_ledge.core.values import Value

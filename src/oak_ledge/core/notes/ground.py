@@ -6,7 +6,7 @@ from oak_ledge.core.errors import FillError, sentence
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Note
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.scene import BOLD, ground_needed, is_unmade, with_ground
+from oak_ledge.core.placements.scene_geometry import BOLD, ground_needed, is_unmade, with_ground
 from oak_ledge.core.reports.tally import Tally
 
 NOTED = 0.10  # of the piece: so much made-up ground is worth a look

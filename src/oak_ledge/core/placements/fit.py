@@ -16,7 +16,7 @@ from oak_ledge.core.planes.points import Point, extent_at, turn_of
 from oak_ledge.core.planes.polygons import half_plane, nearest_in
 from oak_ledge.core.planes.roomiest import roomiest, slid_inside
 from oak_ledge.core.planes.surface import Squared, Surface
-from oak_ledge.core.sizes.pixels import open_pixels
+from oak_ledge.core.sizes.pixels_from_crop import open_pixels
 from oak_ledge.core.sizes.size import Size, ratio_is_open, written_pixels
 
 SMALLEST_CROP = 8.0  # photo pixels on the shorter edge

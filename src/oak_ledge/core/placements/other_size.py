@@ -6,13 +6,13 @@ from contextlib import suppress
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.placements.angle import at_angle
 from oak_ledge.core.placements.fit import adopt, as_tight, keep_inside, tightness
-from oak_ledge.core.placements.level import at_angle
 from oak_ledge.core.placements.lying import Lying, lying_on, surface_of
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
-from oak_ledge.core.placements.scene import box_needed, upright_of
+from oak_ledge.core.placements.scene_geometry import box_needed, upright_of
 from oak_ledge.core.placements.suggestion import around_photo, laid_as
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.size import Size, edges_of, ratio_is_open, size_from
 
 _LYING = ("shape", "dot", "turn", "differ")

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import changed
+from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.ground import CONTINUED
-from oak_ledge.core.sizes.joints import file_pixels
 from oak_ledge.core.sizes.size import changed_size
 
 

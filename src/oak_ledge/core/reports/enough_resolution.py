@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.tally import Tally
-from oak_ledge.core.sizes.receiver.ppi_range import PpiRange
+from oak_ledge.core.sizes.file.ppi_range import PpiRange
 from oak_ledge.core.sizes.size import Size
 
 if TYPE_CHECKING:

@@ -11,8 +11,8 @@ from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import leaves_hairline
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.surface import Squared
+from oak_ledge.core.sizes.file_geometry import panels_on
 from oak_ledge.core.sizes.hidden_edges import printed_inches
-from oak_ledge.core.sizes.joints import panels_on
 from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, extra_words, profile_words
 

@@ -29,9 +29,9 @@ from oak_ledge.core.sizes.edges.frame import Frame, Inches, seen_in
 from oak_ledge.core.sizes.edges.outline import Outline, drawn_path
 from oak_ledge.core.sizes.edges.panels import Panels
 from oak_ledge.core.sizes.edges.sides import SidesAsked
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.ppi_range import MOST_PPI, PpiRange
 from oak_ledge.core.sizes.ground import FILLS, WHITE, Fill
-from oak_ledge.core.sizes.receiver.ppi_range import MOST_PPI, PpiRange
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.values import Value

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oak_ledge.core.sizes.choices import Group
-from oak_ledge.core.sizes.receiver.ppi_range import PpiRange
+from oak_ledge.core.sizes.file.ppi_range import PpiRange
 
 IN_THE_HAND = PpiRange(low=240, high=300)
 

@@ -11,9 +11,9 @@ from oak_ledge.core.files.proof import asked_of
 from oak_ledge.core.measures.bytes import ByteLimit
 from oak_ledge.core.placements.placement import changed, own_size, size_at
 from oak_ledge.core.sizes.choices import FileFormat, MetadataChoice
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.flows.bench.hand import done_if_newest
+from oak_ledge.flows.bench.history import done_if_newest
 from oak_ledge.flows.bench.view import PlacementView
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.workspace import Workspace

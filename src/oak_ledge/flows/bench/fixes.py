@@ -17,18 +17,18 @@ from oak_ledge.core.notes.size import size_changed, unit_slip
 from oak_ledge.core.placements.fit import on_pixels
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import changed
-from oak_ledge.core.placements.scene import is_unmade
+from oak_ledge.core.placements.scene_geometry import is_unmade
 from oak_ledge.core.placements.suggestion import around_photo
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import shape_label
-from oak_ledge.flows.bench.hand import done_if_newest, keep
+from oak_ledge.flows.bench.history import done_if_newest, keep
 from oak_ledge.flows.bench.view import PlacementView, load
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.photos.previews import weights_of
-from oak_ledge.flows.pieces.byte_limit import fits, fitted
 from oak_ledge.flows.pieces.pieces import figures_of
+from oak_ledge.flows.pieces.weight_notes import fits, fitted
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session

@@ -20,27 +20,27 @@ from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
-from oak_ledge.core.pixels.look.estimate import estimate, part_in
+from oak_ledge.core.pixels.weight.estimate import estimate, part_in
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.placements.scene import ground_taken, is_unmade
+from oak_ledge.core.placements.scene_geometry import ground_taken, is_unmade
 from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.sentence import measured_lengths, output_edges, output_lengths
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
-from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
-from oak_ledge.core.sizes.hidden_edges import insets
-from oak_ledge.core.sizes.joints import (
+from oak_ledge.core.sizes.file.file_settings import FileSettings, may_lose_colours
+from oak_ledge.core.sizes.file_geometry import (
     file_pixels,
     joints_path,
     one_panel,
     panel_boxes,
     side_shares,
 )
+from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size, edge_path, outside_of, written_pixels
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
@@ -48,10 +48,10 @@ from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
 from oak_ledge.flows.photos.scenes import missing, not_made
-from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
 from oak_ledge.flows.pieces.pieces import STATE_WORDS
+from oak_ledge.flows.pieces.weight_notes import limit_told
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading

@@ -19,8 +19,8 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting, sub_folder
 from oak_ledge.core.files.proof import Measured, differences
 from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.pixels.open.layers import Scene
 from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
-from oak_ledge.core.pixels.open.scene import Scene
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
@@ -144,7 +144,7 @@ def _painted(path: Path, way: Way, limits: Limits) -> Path | Scene:
         return path
     # here: they take time to load, and most calls paint nothing over
     from oak_ledge.core.pixels.retouch.mask import paint_mask, read_mask
-    from oak_ledge.core.pixels.scene import Maker
+    from oak_ledge.core.pixels.scene_maker import Maker
 
     upright = look(path, limits).upright
     patch = paint_mask(Maker(path).photo, read_mask(way.paint_over, upright), way.attempt)

@@ -11,10 +11,10 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.open.facts import look_at
-from oak_ledge.core.placements.level import at_angle
+from oak_ledge.core.placements.angle import at_angle
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Corners, Placement, changed
-from oak_ledge.core.placements.scene import ground_for, is_unmade
+from oak_ledge.core.placements.scene_geometry import ground_for, is_unmade
 from oak_ledge.core.placements.suggestion import at_centre, laid
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size

@@ -15,11 +15,11 @@ from oak_ledge.core.measures.bytes import EXCEEDS
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.placements.placement import size_at
-from oak_ledge.core.sheets.order import SheetOrder
-from oak_ledge.core.sizes.joints import picture_of
+from oak_ledge.core.sheets.print_order import SheetOrder
+from oak_ledge.core.sizes.file_geometry import picture_of
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import weights_of
-from oak_ledge.flows.pieces.made_of import hash_of
+from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.pieces.stopped import Stopped, stopped, too_heavy
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import jobs, photos, placements

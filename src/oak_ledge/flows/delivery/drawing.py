@@ -11,7 +11,7 @@ from oak_ledge.core.errors import CoreError, FileTooHeavyError, sentence
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.pixels.open.photo import Source, decoded_once
-from oak_ledge.core.pixels.scene import Maker
+from oak_ledge.core.pixels.scene_maker import Maker
 from oak_ledge.flows.delivery.making import Work, draw
 from oak_ledge.store.errors import StoreError, disk_words
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from oak_ledge.core.photos.fill_work import FillWork
-from oak_ledge.core.pixels.scene import Maker
+from oak_ledge.core.pixels.scene_maker import Maker
 from oak_ledge.flows.delivery.drawing import or_why
 from oak_ledge.flows.photos.scene_pictures import prime
 from oak_ledge.flows.photos.scenes import maker_of

@@ -17,23 +17,23 @@ from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
 from oak_ledge.core.files.relabelled import is_relabelled
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
+from oak_ledge.core.pixels.cache import Keep, not_kept
 from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.cut.rows import prove_whole
 from oak_ledge.core.pixels.encode.encode import encode_alike
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.relabel import relabelled_jpeg
 from oak_ledge.core.pixels.finish.sides import with_fold_marks
-from oak_ledge.core.pixels.keep import Keep, not_kept
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import Source, cores_for, open_photo, path_of, scene_in
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.placements.scene import on_scene, with_ground
+from oak_ledge.core.placements.scene_geometry import on_scene, with_ground
 from oak_ledge.core.placements.sides import with_continued_sides
 from oak_ledge.core.sizes.edges.panels import numbers_of
-from oak_ledge.core.sizes.joints import file_pixels, panel_boxes
+from oak_ledge.core.sizes.file_geometry import file_pixels, panel_boxes
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.folders import place_new, place_over, written
 
@@ -201,7 +201,7 @@ def pixels_of(work: Work) -> tuple[Array, bytes | None]:
     size, surface, crop, ground = on_scene(replace(opened, placement=with_ground(opened, ())))
     source, scene = work.source, scene_in(work.source)
     if ground is not None or (work.retouches.shown and scene is None):
-        from oak_ledge.core.pixels.scene import Maker  # here: most files are made without it
+        from oak_ledge.core.pixels.scene_maker import Maker  # here: most files are made without it
 
         first = scene.patches if scene is not None and not work.retouches.shown else ()
         source = Maker(path_of(source), work.retouches, work.keep, first).scene(ground)

@@ -11,14 +11,14 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import unlike
-from oak_ledge.core.pixels.look.estimate import estimate, part_in
-from oak_ledge.core.sizes.joints import file_pixels
+from oak_ledge.core.pixels.weight.estimate import estimate, part_in
+from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
 from oak_ledge.flows.delivery.making import Work, panels_of, stem_of
 from oak_ledge.flows.delivery.workshop import ask_for_all, make_what_waits
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.photos.previews import weights_of
-from oak_ledge.flows.pieces.made_of import hash_of, made_with
+from oak_ledge.flows.pieces.fingerprint import hash_of, made_with
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.pieces.stopped import Stopped, stopped
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace

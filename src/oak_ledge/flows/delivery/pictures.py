@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from oak_ledge.core.pixels.look.preview import draw_preview
+from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.flows.delivery.deliveries import find_delivery, folder_of
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import PieceView, piece_of

@@ -16,13 +16,13 @@ from oak_ledge.core.pixels.paper.sheet_pdf import OnPage, Page, write_sheet
 from oak_ledge.core.pixels.paper.sheet_picture import Drawn, draw_page
 from oak_ledge.core.placements.placement import changed
 from oak_ledge.core.sheets.canvas import canvas_pixels, extent_of, is_paper, on_pixels
-from oak_ledge.core.sheets.order import OrderedPiece, SheetOrder
 from oak_ledge.core.sheets.piece import PieceOn, drawn_on, piece_on
 from oak_ledge.core.sheets.pixel_boxes import pixel_boxes
+from oak_ledge.core.sheets.print_order import OrderedPiece, SheetOrder
 from oak_ledge.core.sheets.sheet import Place
 from oak_ledge.core.sheets.trim_marks import Mark, trim_marks
 from oak_ledge.core.sizes.edges.panels import Box
-from oak_ledge.core.sizes.joints import file_pixels
+from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.size import changed_size, outside_of
 from oak_ledge.flows.delivery.making import Made, Work, cut_in_panels, draw_anew, pixels_of, proven
 from oak_ledge.store.folders import CHUNK

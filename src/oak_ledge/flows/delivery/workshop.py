@@ -10,15 +10,15 @@ from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.pixels.open.photo import Source
-from oak_ledge.core.pixels.scene import Maker
-from oak_ledge.core.sheets.order import OrderedPiece
+from oak_ledge.core.pixels.scene_maker import Maker
+from oak_ledge.core.sheets.print_order import OrderedPiece
 from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.drawing import draw_files, or_why
 from oak_ledge.flows.delivery.filling import AtWork, fill_next
 from oak_ledge.flows.delivery.making import Work, finish
 from oak_ledge.flows.delivery.sheet_file import finish_sheet
 from oak_ledge.flows.photos.scenes import kept, maker_of
-from oak_ledge.flows.pieces.made_of import hash_of
+from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos, placements
 from oak_ledge.store.database import reading, transaction

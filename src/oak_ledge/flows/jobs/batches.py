@@ -16,7 +16,7 @@ from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, changed
-from oak_ledge.core.placements.scene import never_copied
+from oak_ledge.core.placements.scene_geometry import never_copied
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size

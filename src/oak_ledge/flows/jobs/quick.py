@@ -10,8 +10,8 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.measures.bytes import ByteLimit, bytes_words
 from oak_ledge.core.measures.numbers import scale_words
 from oak_ledge.core.notes.note import in_order
-from oak_ledge.core.pixels.look.byte_limit import Fit
-from oak_ledge.core.pixels.look.estimate import estimate, part_in
+from oak_ledge.core.pixels.weight.byte_limit import Fit
+from oak_ledge.core.pixels.weight.estimate import estimate, part_in
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.choices import FileFormat
@@ -21,8 +21,8 @@ from oak_ledge.flows.library.entry import chosen, meant_in
 from oak_ledge.flows.photos.photos import find_photo, lies_around
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.photos.subjects import looked_at
-from oak_ledge.flows.pieces.byte_limit import limit_told
 from oak_ledge.flows.pieces.figures import compute
+from oak_ledge.flows.pieces.weight_notes import limit_told
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
 

@@ -15,11 +15,11 @@ from oak_ledge.flows.jobs.jobs import readable
 from oak_ledge.flows.pieces.pieces import PieceView, counted, figures_of, piece_of, standing
 from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import jobs, levels, placements
+from oak_ledge.store import jobs, note_severity, placements
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.jobs import Job
-from oak_ledge.store.levels import Levelled
+from oak_ledge.store.note_severity import Levelled
 
 DRAWN_FIRST = 40  # pieces drawn at most of the first job, which is drawn larger
 DRAWN = 20  # the same of the others
@@ -76,7 +76,7 @@ def shelves(
 def _shelves(workspace: Workspace, found: Sequence[Job]) -> list[Shelf]:
     ids = [job.id for job in found]
     with reading(workspace.sessions) as session:
-        levelled = levels.of_jobs(session, ids, recipe())
+        levelled = note_severity.of_jobs(session, ids, recipe())
     known = {one.id: one.level for one in levelled if one.level is not None}
     known |= _worked_out(workspace, [one for one in levelled if one.level is None])
     with reading(workspace.sessions) as session:
@@ -106,7 +106,7 @@ def _worked_out(workspace: Workspace, unknown: Sequence[Levelled]) -> dict[int, 
             noted = figures_of(one)[1]
             new[one.id] = noted[0].level if noted else "fine"
         with suppress(StoreError), transaction(workspace.sessions) as session:
-            levels.keep(session, {one: (some[one], level) for one, level in new.items()})
+            note_severity.keep(session, {one: (some[one], level) for one, level in new.items()})
         found |= new
     return found
 

@@ -19,10 +19,10 @@ from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.edges.frame import Frame, outer_of
 from oak_ledge.core.sizes.edges.sides import SidesAsked
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.ppi_range import PpiRange
+from oak_ledge.core.sizes.file_geometry import joints_path
 from oak_ledge.core.sizes.ground import Fill
-from oak_ledge.core.sizes.joints import joints_path
-from oak_ledge.core.sizes.receiver.ppi_range import PpiRange
 from oak_ledge.core.sizes.size import (
     LONGEST_NAME,
     Size,

@@ -8,10 +8,10 @@ from pathlib import Path
 
 from pydantic import BaseModel
 
-from oak_ledge.core.pixels.look.dropper import Edge, average_at, average_of_edge
-from oak_ledge.core.pixels.look.estimate import Weights, weigh
-from oak_ledge.core.pixels.look.preview import draw_preview, draw_turned
-from oak_ledge.core.pixels.open.scene import Scene
+from oak_ledge.core.pixels.open.layers import Scene
+from oak_ledge.core.pixels.show.preview import draw_preview, draw_turned
+from oak_ledge.core.pixels.subject.dropper import Edge, average_at, average_of_edge
+from oak_ledge.core.pixels.weight.estimate import Weights, weigh
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.flows.photos.scenes import bare, scene_if_made
 from oak_ledge.flows.workspace import Workspace

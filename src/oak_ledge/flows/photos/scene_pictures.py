@@ -9,10 +9,10 @@ from pathlib import Path
 from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.pixels.ground.sketch import sketch
-from oak_ledge.core.pixels.look.preview import draw_preview
+from oak_ledge.core.pixels.open.layers import Scene
 from oak_ledge.core.pixels.open.photo import open_photo
-from oak_ledge.core.pixels.open.scene import Scene
-from oak_ledge.core.pixels.scene import Maker
+from oak_ledge.core.pixels.scene_maker import Maker
+from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.photos.scenes import (
     NotMadeError,

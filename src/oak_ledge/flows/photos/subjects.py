@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps, Zone
-from oak_ledge.core.pixels.look.faces import find_faces
-from oak_ledge.core.pixels.look.subject import find_subject
+from oak_ledge.core.pixels.subject.faces import find_faces
+from oak_ledge.core.pixels.subject.subject import find_subject
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos

@@ -10,7 +10,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from oak_ledge.core.photos.fill_work import FillWork
-from oak_ledge.core.pixels.fill.order import in_order
+from oak_ledge.core.pixels.fill.ranking import in_order
 from oak_ledge.flows.photos.scenes import ask, drop, is_made, look_at, names_of, not_made
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import Photo

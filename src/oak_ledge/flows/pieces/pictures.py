@@ -18,18 +18,18 @@ from oak_ledge.core.pixels.cut.draft import finest_step
 from oak_ledge.core.pixels.encode.encode import encode_preview
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.finish.sides import preview_with_sides
-from oak_ledge.core.pixels.look.dropper import pixels_of
-from oak_ledge.core.pixels.look.edge_strip import Picture, strip_at_edge
 from oak_ledge.core.pixels.open.header import upright_size
 from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo
 from oak_ledge.core.pixels.render import render, share_beyond
+from oak_ledge.core.pixels.subject.dropper import pixels_of
+from oak_ledge.core.pixels.subject.edge_strip import Picture, strip_at_edge
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import changed, photo_quartered
-from oak_ledge.core.placements.scene import on_scene
+from oak_ledge.core.placements.scene_geometry import on_scene
 from oak_ledge.core.placements.sides import with_continued_sides
 from oak_ledge.core.planes.surface import Squared, Surface
-from oak_ledge.core.sizes.joints import side_shares
+from oak_ledge.core.sizes.file_geometry import side_shares
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview, turned_preview

@@ -17,7 +17,7 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
-from oak_ledge.core.sizes.joints import joints_path
+from oak_ledge.core.sizes.file_geometry import joints_path
 from oak_ledge.core.sizes.size import edge_path
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import look_of

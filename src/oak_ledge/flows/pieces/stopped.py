@@ -5,9 +5,9 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from oak_ledge.core.notes.note import Way, stops
-from oak_ledge.core.pixels.look.estimate import Weights
-from oak_ledge.flows.pieces.byte_limit import fits, ways_of
+from oak_ledge.core.pixels.weight.estimate import Weights
 from oak_ledge.flows.pieces.pieces import figures_of
+from oak_ledge.flows.pieces.weight_notes import fits, ways_of
 from oak_ledge.store.placements import Placed
 
 

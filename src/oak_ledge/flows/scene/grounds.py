@@ -11,9 +11,9 @@ from pydantic import BaseModel
 from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import TRIES
-from oak_ledge.core.pixels.look.dropper import average_of_edge, plain_edges
+from oak_ledge.core.pixels.subject.dropper import average_of_edge, plain_edges
 from oak_ledge.core.placements.placement import changed, own_size
-from oak_ledge.core.placements.scene import (
+from oak_ledge.core.placements.scene_geometry import (
     BOLD,
     box_needed,
     ground_for,

@@ -17,8 +17,8 @@ from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.sheets.canvas import extent_of, per_unit, shown
 from oak_ledge.core.sheets.cells import cell_boxes, cell_size
 from oak_ledge.core.sheets.lay import Pieces, placed_by_itself, too_large
-from oak_ledge.core.sheets.order import OrderedPiece, SheetOrder, files_of, sheet_stem
 from oak_ledge.core.sheets.piece import piece_on
+from oak_ledge.core.sheets.print_order import OrderedPiece, SheetOrder, files_of, sheet_stem
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name, write_size

@@ -15,11 +15,11 @@ from oak_ledge.core.sheets.lay import by_page, room_of, share_used, too_large
 from oak_ledge.core.sheets.piece import PieceOn, piece_on
 from oak_ledge.core.sheets.sheet import Kind, Layout, Sheet
 from oak_ledge.core.sheets.trim_marks import trim_marks
-from oak_ledge.core.sizes.joints import panel_boxes
+from oak_ledge.core.sizes.file_geometry import panel_boxes
 from oak_ledge.core.sizes.size import outside_of
 from oak_ledge.core.sizes.text.write import shape_label, write_size
 from oak_ledge.flows.jobs.jobs import find_job
-from oak_ledge.flows.pieces.made_of import hash_of
+from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.pieces.pieces import PieceView, piece_of
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store import placements

@@ -21,7 +21,7 @@ from typing import IO
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.flows.delivery.deliveries import folder_of
-from oak_ledge.flows.elsewhere.token import NAME as TOKEN
+from oak_ledge.flows.remote.token import NAME as TOKEN
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos
 from oak_ledge.store.database import copy_database, open_database, reading

@@ -13,12 +13,12 @@ import sys
 from pathlib import Path
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.pixels.process import load_decoders, settle_process
+from oak_ledge.core.pixels.process_setup import load_decoders, settle_process
 
 settle_process()  # before numpy is loaded
 
-from oak_ledge.core.pixels.look.preview import draw_preview  # noqa: E402
 from oak_ledge.core.pixels.open.facts import look_at  # noqa: E402
+from oak_ledge.core.pixels.show.preview import draw_preview  # noqa: E402
 from oak_ledge.flows.walls.answer import GO, Answer, Wanted, write_answer  # noqa: E402
 from oak_ledge.flows.walls.walls import limit, shut, wind_up  # noqa: E402
 

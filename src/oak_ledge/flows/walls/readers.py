@@ -17,8 +17,8 @@ from typing import BinaryIO
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.facts import PhotoFacts
-from oak_ledge.core.pixels.look.preview import draw_preview
 from oak_ledge.core.pixels.open.facts import look_at
+from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.flows.walls.answer import GO, Answer, Wanted, read_answer
 
 PATIENCE = 250.0  # seconds for one answer: more than the walls give a reader

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from oak_ledge.core.files.proof import Asked, Measured
 from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.sheets.order import SheetOrder
+from oak_ledge.core.sheets.print_order import SheetOrder
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, JobRow
 

@@ -15,8 +15,8 @@ from oak_ledge.core.pixels.paper.contact_sheet import Paper
 from oak_ledge.flows.delivery import deliveries, orders, pictures
 from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.delivery.orders import Planned
-from oak_ledge.flows.handing import out as handing_out
-from oak_ledge.flows.handing.out import Put
+from oak_ledge.flows.export import export as handing_out
+from oak_ledge.flows.export.export import Put
 from oak_ledge.web.answers import WRONG_CALLS_OF_A_STREAM
 from oak_ledge.web.api.answer import LETTERS, attached, of_kind
 from oak_ledge.web.events import events_of

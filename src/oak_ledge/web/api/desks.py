@@ -5,8 +5,8 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from oak_ledge.flows.delivery.deliveries import DeliveryView
-from oak_ledge.flows.handing import desks
-from oak_ledge.flows.handing.desks import DeskAnswer, DeskView
+from oak_ledge.flows.receivers import receivers
+from oak_ledge.flows.receivers.receivers import DeskAnswer, DeskView
 from oak_ledge.web.types import DeskAsked, DeskFixAsked, DeskStands, Here, Now, RehearseAsked
 
 router = APIRouter()
@@ -15,30 +15,30 @@ router = APIRouter()
 @router.get("/desks")
 def every_desk(here: Here) -> list[DeskView]:
     """The stand-in receivers: what they want, and how they stand."""
-    return desks.every(here)
+    return receivers.every(here)
 
 
 @router.put("/desks/{name}")
 def stand_desk(name: str, asked: DeskStands, here: Here) -> DeskView:
     """Switch a fault on or off at a desk, or reset one that hangs."""
-    return desks.stand(here, name, asked.fault, reset=asked.reset)
+    return receivers.stand(here, name, asked.fault, reset=asked.reset)
 
 
 @router.post("/desks/{name}/rehearse")
 def rehearse(name: str, asked: RehearseAsked, here: Here) -> DeskAnswer:
     """What a desk would answer to a delivery's files, or to a job's before they are made."""
     if asked.job_id is not None:
-        return desks.rehearse_plan(here, name, asked.job_id, asked.placement_ids)
-    return desks.rehearse(here, name, asked.delivery_id or 0)
+        return receivers.rehearse_plan(here, name, asked.job_id, asked.placement_ids)
+    return receivers.rehearse(here, name, asked.delivery_id or 0)
 
 
 @router.post("/desks/{name}/fix")
 def fix(name: str, asked: DeskFixAsked, here: Here, now: Now) -> DeliveryView:
     """Fix a file for a desk, as one step of its piece that can be undone, and make it again."""
-    return desks.fix(here, name, asked.delivery_id, asked.file_id, now)
+    return receivers.fix(here, name, asked.delivery_id, asked.file_id, now)
 
 
 @router.post("/desks/{name}/send")
 def send(name: str, asked: DeskAsked, here: Here, now: Now) -> DeskAnswer:
     """Hand a delivery's files to a desk; what it accepted already is not sent twice."""
-    return desks.send(here, name, asked.delivery_id, now, unchecked=asked.unchecked)
+    return receivers.send(here, name, asked.delivery_id, now, unchecked=asked.unchecked)

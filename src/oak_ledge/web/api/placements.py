@@ -9,17 +9,17 @@ from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel
 
 from oak_ledge.core.pixels.cut.methods import Method
-from oak_ledge.core.pixels.look.dropper import Edge as Side
+from oak_ledge.core.pixels.subject.dropper import Edge as Side
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.reports.composition_lines import KINDS, LineKind, lines
 from oak_ledge.core.reports.enough_resolution import Advice
 from oak_ledge.flows.bench import (
-    close,
+    compare_methods,
     copies as copying,
     cut_card as cutting,
     file,
     fixes,
-    hand,
+    history,
     keep_zones as zones,
     other_shapes as others,
     other_size,
@@ -58,9 +58,9 @@ router = APIRouter()
 @router.post("/placements/{placement_id}/gesture", response_model=PlacementView | Live)
 def gesture(placement_id: Id, asked: GestureAsked, here: Here, now: Now) -> Response:
     answer = (
-        hand.keep(here, placement_id, asked.gesture, now, asked.step)
+        history.keep(here, placement_id, asked.gesture, now, asked.step)
         if asked.keep
-        else hand.tell(here, placement_id, asked.gesture, asked.step)
+        else history.tell(here, placement_id, asked.gesture, asked.step)
     )
     return written(answer)
 
@@ -97,23 +97,23 @@ def seen_in(asked: SeenAsked | None) -> int | None:
 def put_placement(
     placement_id: Id, asked: Placement, here: Here, now: Now, step: Seen = None
 ) -> PlacementView:
-    return hand.put(here, placement_id, asked, now, step)
+    return history.put(here, placement_id, asked, now, step)
 
 
 @router.post("/placements/{placement_id}/undo")
 def undo(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
-    return hand.walk(here, placement_id, -1, now, seen_in(asked))
+    return history.walk(here, placement_id, -1, now, seen_in(asked))
 
 
 @router.post("/placements/{placement_id}/redo")
 def redo(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
-    return hand.walk(here, placement_id, 1, now, seen_in(asked))
+    return history.walk(here, placement_id, 1, now, seen_in(asked))
 
 
 @router.post("/placements/{placement_id}/step")
 def go_to_step(placement_id: Id, asked: StepAsked, here: Here, now: Now) -> PlacementView:
     """Go to any step of the history, by its number; those after it can still be redone."""
-    return hand.go_to(here, placement_id, asked.step, now, asked.seen)
+    return history.go_to(here, placement_id, asked.step, now, asked.seen)
 
 
 @router.post("/placements/{placement_id}/fix")
@@ -166,7 +166,7 @@ def put_on_size(placement_id: Id, asked: OtherSizeAsked, here: Here, now: Now) -
 @router.post("/placements/{placement_id}/settle")
 def settle(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
     """Say that a piece is right; one that a note stops is refused."""
-    return hand.settle(here, placement_id, now, seen_in(asked))
+    return history.settle(here, placement_id, now, seen_in(asked))
 
 
 @router.get(
@@ -189,7 +189,7 @@ def passing_picture(
     placement_id: Id, asked: GestureAsked, here: Here, edge: Edge = 900
 ) -> Response:
     """The piece as a gesture would make it look; nothing is kept."""
-    picture = hand.picture(here, placement_id, asked.gesture, edge, asked.step)
+    picture = history.picture(here, placement_id, asked.gesture, edge, asked.step)
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
@@ -263,17 +263,17 @@ SpotEdge = Annotated[int, Query(ge=32, le=600, description="output pixels")]
 
 
 @router.get("/placements/{placement_id}/busiest")
-def busiest(placement_id: Id, here: Here, edge: SpotEdge = 220) -> close.BusiestPlace:
+def busiest(placement_id: Id, here: Here, edge: SpotEdge = 220) -> compare_methods.BusiestPlace:
     """Where a spot of the piece shows most, to compare methods on."""
-    return close.busiest_place(here, placement_id, edge)
+    return compare_methods.busiest_place(here, placement_id, edge)
 
 
 @router.get("/placements/{placement_id}/methods")
 def methods(
     placement_id: Id, here: Here, x: Share = 0.5, y: Share = 0.5, edge: SpotEdge = 220
-) -> close.Spot:
+) -> compare_methods.Spot:
     """The resampling methods on a spot of the piece, and how they differ there, in words."""
-    return close.spot(here, placement_id, x, y, edge)
+    return compare_methods.spot(here, placement_id, x, y, edge)
 
 
 @router.get(
@@ -285,7 +285,7 @@ def method_picture(
     placement_id: Id, method: Method, here: Here, x: Share = 0.5, y: Share = 0.5,
     edge: SpotEdge = 220,
 ) -> Response:  # fmt: skip
-    picture = close.spot_picture(here, placement_id, x, y, edge, method)
+    picture = compare_methods.spot_picture(here, placement_id, x, y, edge, method)
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
@@ -303,7 +303,7 @@ def cut_card(placement_id: Id, here: Here) -> Response:
 @router.get("/placements/{placement_id}/advice")
 def advice(placement_id: Id, here: Here) -> Advice:
     """How much resolution is enough for this crop on this size, and why."""
-    return close.advice(here, placement_id)
+    return compare_methods.advice(here, placement_id)
 
 
 @router.get(

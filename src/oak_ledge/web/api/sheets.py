@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query
 from fastapi.responses import Response
 
 from oak_ledge.flows.delivery.deliveries import DeliveryView
-from oak_ledge.flows.sheets import layouts, orders, preview, sheets, view as sheet_view
+from oak_ledge.flows.sheets import layouts, preview, print_orders, sheets, view as sheet_view
 from oak_ledge.flows.sheets.layouts import SavedLayout
 from oak_ledge.flows.sheets.sheets import SheetTold
 from oak_ledge.flows.sheets.view import SheetName, SheetView
@@ -86,7 +86,7 @@ def make_sheet(
     sheet_id: Id, here: Here, now: Now, asked: SheetMakeAsked | None = None
 ) -> DeliveryView:
     """Make a sheet through the same queue and proof as any file."""
-    return orders.make(here, sheet_id, now, None if asked is None else asked.kind)
+    return print_orders.make(here, sheet_id, now, None if asked is None else asked.kind)
 
 
 @router.get("/sheets/{sheet_id}/preview", response_class=Response, responses=of_kind("image/jpeg"))

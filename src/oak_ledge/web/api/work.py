@@ -17,9 +17,9 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, ConfigDict, Field
 
-from oak_ledge.flows.elsewhere import handing_out
-from oak_ledge.flows.elsewhere.handing_out import Elsewhere
 from oak_ledge.flows.recipe import recipe
+from oak_ledge.flows.remote import dispatch
+from oak_ledge.flows.remote.dispatch import Elsewhere
 from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.store.folders import CHUNK
 from oak_ledge.web.types import Id, Now
@@ -86,7 +86,7 @@ def worker_is_here(said: HereSaid, its: Its, now: Now) -> HereAnswered:
         )
     its.presence.heard(said.worker, said.machine, now)
     its.look.set()
-    wanted = said.ticket is None or handing_out.still_at(its, said.ticket, now)
+    wanted = said.ticket is None or dispatch.still_at(its, said.ticket, now)
     return HereAnswered(wanted=wanted)
 
 
@@ -97,12 +97,12 @@ def worker_is_gone(worker: Ticket, its: Its) -> None:
 
 @router.get("/originals/{digest}")
 def fetch_original(digest: str, its: Its) -> FileResponse:
-    return FileResponse(handing_out.original_of(its.workspace, digest))
+    return FileResponse(dispatch.original_of(its.workspace, digest))
 
 
 @router.get("/kept/{name}")
 def fetch_kept(name: str, its: Its) -> FileResponse:
-    path = handing_out.kept_file(its.workspace, name)
+    path = dispatch.kept_file(its.workspace, name)
     if path is None:
         msg = "This is not made yet."
         raise NotFoundError(msg)
@@ -111,22 +111,22 @@ def fetch_kept(name: str, its: Its) -> FileResponse:
 
 @router.post("/{ticket}/begun", status_code=204)
 def ticket_begun(ticket: Ticket, said: BegunSaid, its: Its, now: Now) -> None:
-    handing_out.begun(its, ticket, said.machine, now)
+    dispatch.begun(its, ticket, said.machine, now)
 
 
 @router.post("/{ticket}/given-back", status_code=204)
 def ticket_given_back(ticket: Ticket, said: ReasonSaid, its: Its, now: Now) -> None:
-    handing_out.given_back(its, ticket, said.reason, now)
+    dispatch.given_back(its, ticket, said.reason, now)
 
 
 @router.post("/{ticket}/filled", status_code=204)
 def ticket_filled(ticket: Ticket, said: FilledSaid, its: Its) -> None:
-    handing_out.filled(its, ticket, said.reason)
+    dispatch.filled(its, ticket, said.reason)
 
 
 @router.post("/{ticket}/files/{file_id}/failed", status_code=204)
 def file_failed(ticket: Ticket, file_id: Id, said: ReasonSaid, its: Its, now: Now) -> None:
-    handing_out.failed(its, ticket, file_id, said.reason, now)
+    dispatch.failed(its, ticket, file_id, said.reason, now)
 
 
 @router.put("/{ticket}/files/{file_id}")
@@ -143,14 +143,14 @@ def _measured(
     its: Elsewhere, ticket: str, file_id: int, file: IO[bytes], now: datetime
 ) -> str | None:
     parts = iter(lambda: file.read(CHUNK), b"")
-    return handing_out.arrived(its, ticket, file_id, parts, now)
+    return dispatch.arrived(its, ticket, file_id, parts, now)
 
 
 @router.put("/{ticket}/kept/{name}", status_code=204)
 async def kept_arrives(ticket: Ticket, name: str, request: Request, its: Its) -> None:
     with TemporaryFile(dir=its.workspace.data) as file:
         await _received(request, file)
-        await run_in_threadpool(handing_out.keep, its.workspace, ticket, name, file)
+        await run_in_threadpool(dispatch.keep, its.workspace, ticket, name, file)
 
 
 async def _received(request: Request, file: IO[bytes]) -> None:

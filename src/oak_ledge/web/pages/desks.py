@@ -6,7 +6,7 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
 from oak_ledge.flows.delivery import listed
-from oak_ledge.flows.handing import desks
+from oak_ledge.flows.receivers import receivers
 from oak_ledge.store.desks import Fault
 from oak_ledge.web.pages.site import router, templates
 from oak_ledge.web.types import Here, Now
@@ -31,8 +31,8 @@ def desks_page(request: Request, here: Here, now: Now) -> Response:
     """What each stand-in received and answered."""
     newest = listed.listed(here, now, count=1).deliveries
     context = {
-        "desks": desks.every(here),
-        "received": desks.received(here),
+        "desks": receivers.every(here),
+        "received": receivers.received(here),
         "faults": FAULTS,
         "told": TOLD,
         "newest": newest[0].id if newest else None,

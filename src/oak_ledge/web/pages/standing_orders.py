@@ -8,7 +8,7 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.watch import orders
+from oak_ledge.flows.watch import standing_orders
 from oak_ledge.web.pages.site import router, templates
 from oak_ledge.web.types import Here
 
@@ -17,7 +17,7 @@ from oak_ledge.web.types import Here
 def standing_orders_page(request: Request, here: Here) -> Response:
     """Folders whose photos become files by themselves, and what came of them."""
     context = {
-        "orders": [one.model_dump(mode="json") for one in orders.every(here)],
+        "orders": [one.model_dump(mode="json") for one in standing_orders.every(here)],
         "example": str(Path.home() / "quay"),
         "names": [one.name for one in sizes.every(here) if one.name],
     }

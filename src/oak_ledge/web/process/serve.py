@@ -9,7 +9,7 @@ from collections.abc import Sequence
 import uvicorn
 from typing_extensions import override
 
-from oak_ledge.flows.elsewhere.handing_out import Elsewhere
+from oak_ledge.flows.remote.dispatch import Elsewhere
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web.app import make_app
 from oak_ledge.web.pages.site import templates

@@ -22,7 +22,7 @@ from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 from tests import samples, strategies
 from tests.samples import size
 

@@ -13,7 +13,7 @@ from oak_ledge.core.pixels.encode.encode import encode
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.open.label import exif_of, recorded_ppi, xmp_of
 from oak_ledge.core.pixels.prove.measure import measure
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 from tests import samples
 
 RIGHTS, ARTIST, MAKER, TAKEN, SHUTTER, NOTE = 0x8298, 0x013B, 0x010F, 0x9003, 0x829A, 0x927C

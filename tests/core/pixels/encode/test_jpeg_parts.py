@@ -14,7 +14,7 @@ from PIL import Image
 
 from oak_ledge.core.pixels.encode import encode as encoding
 from oak_ledge.core.pixels.encode.jpeg_parts import rows_at_once
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 from tests import samples
 
 ANNOUNCED = b"\xff\xdd\x00\x04"  # restart markers

@@ -9,7 +9,7 @@ from PIL import Image
 from oak_ledge.core.pixels.encode.encode import encode
 from oak_ledge.core.pixels.encode.exif import metadata_of
 from oak_ledge.core.pixels.encode.xmp import plain_packet, plain_record
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 from tests import samples
 
 SECRET = "Muschelhafen"

@@ -17,12 +17,12 @@ from oak_ledge.core.photos.retouches import Retouch, Retouches
 from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.pixels.fill.grid import Grid, around_photo, with_hole
 from oak_ledge.core.pixels.fill.guide import rays, rows
-from oak_ledge.core.pixels.fill.order import Look, in_order
+from oak_ledge.core.pixels.fill.ranking import Look, in_order
 from oak_ledge.core.pixels.open.orientation import as_stored, upright
 from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
 from oak_ledge.core.pixels.retouch.area import area_of
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
-from oak_ledge.core.pixels.scene import Maker
+from oak_ledge.core.pixels.scene_maker import Maker
 from tests import samples
 
 

@@ -13,8 +13,8 @@ from oak_ledge.core.pixels.encode.encode import encode
 from oak_ledge.core.pixels.encode.image import image_of, with_icc
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.open.label import profile_name
-from oak_ledge.core.sizes.file_settings import FileSettings
-from oak_ledge.core.sizes.receiver.profile_file import receiver_profile
+from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.profile_file import receiver_profile
 from oak_ledge.core.sizes.size import size_from
 from oak_ledge.core.sizes.text.read import read_size
 from tests import samples

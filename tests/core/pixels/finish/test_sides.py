@@ -17,7 +17,7 @@ from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.sides import with_continued_sides
 from oak_ledge.core.placements.suggestion import suggest
-from oak_ledge.core.sizes.joints import file_pixels, picture_of, side_shares
+from oak_ledge.core.sizes.file_geometry import file_pixels, picture_of, side_shares
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.flows.delivery.making import Work, draw
 from tests import samples

@@ -10,10 +10,10 @@ from PIL import Image
 
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.pixels.cut.cut import cut
-from oak_ledge.core.pixels.look.preview import draw_preview
 from oak_ledge.core.pixels.open.developing import kind_of
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.core.placements.crop import Crop
 from tests import samples
 from tests.core.pixels.cut.test_cut import psnr

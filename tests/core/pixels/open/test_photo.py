@@ -7,9 +7,9 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.errors import PhotoError
-from oak_ledge.core.pixels.look.preview import draw_preview
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.show.preview import draw_preview
 from tests import samples
 
 MOST = 300_000_000

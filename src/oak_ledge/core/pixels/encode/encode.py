@@ -32,7 +32,7 @@ from oak_ledge.core.pixels.encode.jpeg import jpeg_head
 from oak_ledge.core.pixels.encode.jpeg_parts import in_one, rows_at_once
 from oak_ledge.core.pixels.open.photo import on_white
 from oak_ledge.core.sizes.choices import FileFormat
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS
 
 _EXIF, _XMP, _IPTC, _ICC = 1, 2, 4, 8  # libvips, VipsForeignKeep

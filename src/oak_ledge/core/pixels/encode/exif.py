@@ -17,7 +17,7 @@ from typing import Any
 from PIL import Image, TiffImagePlugin, UnidentifiedImageError
 
 from oak_ledge.core.pixels.open.label import exif_of, xmp_of
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
 
 EXIF_IFD, GPS_IFD = 0x8769, 0x8825
 

@@ -14,8 +14,8 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.encode.image import image_of, with_icc
 from oak_ledge.core.pixels.open.photo import on_white
-from oak_ledge.core.sizes.file_settings import FileSettings, may_lose_colours
-from oak_ledge.core.sizes.receiver.profile_file import grey_profile
+from oak_ledge.core.sizes.file.file_settings import FileSettings, may_lose_colours
+from oak_ledge.core.sizes.file.profile_file import grey_profile
 
 if TYPE_CHECKING:
     import numpy.typing as npt

@@ -13,7 +13,7 @@ from oak_ledge.core.pixels.fill.grid import Grid, Mask, around_photo, cover, ste
 from oak_ledge.core.pixels.fill.solve import Solved, solve
 from oak_ledge.core.pixels.fill.uncopied import smooth_rim, subject
 from oak_ledge.core.pixels.fill.ways import GROUNDS
-from oak_ledge.core.pixels.open.scene import Patch
+from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.retouch.area import area_of
 
 Array = npt.NDArray[Any]

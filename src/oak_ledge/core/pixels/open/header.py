@@ -13,7 +13,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.facts import Channels
 from oak_ledge.core.pixels.open.border import TAKEN
 from oak_ledge.core.pixels.open.developing import kind_of, open_header, open_pixels
-from oak_ledge.core.sizes.receiver.profile_file import colours_of
+from oak_ledge.core.sizes.file.profile_file import colours_of
 
 
 def load(path: Path, *, header: bool = False, **options: Any) -> Any:

@@ -16,8 +16,8 @@ from oak_ledge.core.pixels.open.ahead import Ahead
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.decoding import Decoding, dtype_of
 from oak_ledge.core.pixels.open.header import channels_of, fits_pixels, icc_of, load, orientation_of
+from oak_ledge.core.pixels.open.layers import Scene, laid_out
 from oak_ledge.core.pixels.open.orientation import upright
-from oak_ledge.core.pixels.open.scene import Scene, laid_out
 
 if TYPE_CHECKING:
     import numpy.typing as npt

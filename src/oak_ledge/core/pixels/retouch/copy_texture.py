@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from oak_ledge.core.photos.retouches import Retouch
-from oak_ledge.core.pixels.open.scene import Patch
+from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.retouch.area import Box, Floats, area_of, away_from, within
 
 Array = npt.NDArray[Any]

@@ -13,8 +13,8 @@ from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.pixels.containers.truncation import refuse_cut_short
 from oak_ledge.core.pixels.open.border import reading_file
 from oak_ledge.core.pixels.open.header import load, orientation_of, upright_size
+from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.open.orientation import upright
-from oak_ledge.core.pixels.open.scene import Patch
 from oak_ledge.core.pixels.retouch.paint_over import check_mask, painted
 
 Mask = npt.NDArray[np.bool_]

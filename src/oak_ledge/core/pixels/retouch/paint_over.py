@@ -15,11 +15,11 @@ from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.pixels.fill.draw import draw
 from oak_ledge.core.pixels.fill.grid import Grid, cover, step_for, with_hole
-from oak_ledge.core.pixels.fill.order import Look, look
+from oak_ledge.core.pixels.fill.ranking import Look, look
 from oak_ledge.core.pixels.fill.solve import Variant, solve
 from oak_ledge.core.pixels.fill.uncopied import unique_matter
 from oak_ledge.core.pixels.fill.ways import HOLES
-from oak_ledge.core.pixels.open.scene import Patch
+from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.retouch.area import Box, Mask, area_of, within
 
 FEATHER = 2  # pixels inside the painted area in which its own edge is blended

@@ -10,8 +10,8 @@ import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.pixels.open.border import reading_pixels
+from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.open.photo import on_white
-from oak_ledge.core.pixels.open.scene import Patch
 from oak_ledge.core.pixels.retouch.area import Box
 
 AROUND = 0.6  # of the place's longer edge is shown around it

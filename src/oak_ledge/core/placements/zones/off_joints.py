@@ -10,7 +10,7 @@ from oak_ledge.core.placements.fit import keep_inside
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.zones.on_surface import gaps, in_crop, zones_on
 from oak_ledge.core.planes.points import Point, rotated
-from oak_ledge.core.sizes.joints import Stretch, panel_stretches
+from oak_ledge.core.sizes.file_geometry import Stretch, panel_stretches
 
 HAIR = 1e-6
 

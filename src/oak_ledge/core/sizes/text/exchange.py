@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.sizes.edges.frame import Frame
-from oak_ledge.core.sizes.receiver.ppi_range import PpiRange
+from oak_ledge.core.sizes.file.ppi_range import PpiRange
 from oak_ledge.core.sizes.size import Size, first_error, refuse_open_extend
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size

@@ -9,9 +9,9 @@ from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
 from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profile, SharpenFor
-from oak_ledge.core.sizes.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
-from oak_ledge.core.sizes.joints import file_pixels
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import (
     Size,

@@ -7,7 +7,7 @@ import { dragging } from "../hand/drag.js";
 import { gathering } from "../hand/gather.js";
 import { together } from "../hand/parts.js";
 import { choosing, PIECES, remembered, SHADES, TONES } from "./choices.js";
-import { looking } from "./dialogs/close.js";
+import { looking } from "./dialogs/compare_methods.js";
 import { copying } from "./dialogs/copies.js";
 import { saving } from "./dialogs/save_size.js";
 import { sizing } from "./dialogs/sizes.js";

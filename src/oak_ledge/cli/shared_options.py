@@ -1,0 +1,138 @@
+"""What every command that makes files is told alike: sizes, how photos lie, how files are written."""
+
+from __future__ import annotations
+
+import inspect
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import wraps
+from typing import Any, get_type_hints
+
+from oak_ledge.cli.options import (
+    Angle,
+    AtMost,
+    Attempt,
+    Centre,
+    Data,
+    FitCorners,
+    Format,
+    FourCorners,
+    Ground,
+    Keep,
+    Kernel,
+    Like,
+    Mirror,
+    Names,
+    NoLocation,
+    PaintOver,
+    Quality,
+    Quarter,
+    SharpenOn,
+    Sizes,
+    Strength,
+    ToProfile,
+    Turn,
+    WhenShapesDiffer,
+)
+from oak_ledge.cli.size_options import (
+    asked_sizes,
+    corners_of,
+    file_settings,
+    said_of_drawing,
+    said_over,
+    way_of,
+    with_said,
+)
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.flows.commands.tell import Way
+
+
+@dataclass(frozen=True)
+class Said:
+    """The sizes a call asks for, all that it says put over them, and how photos shall lie."""
+
+    sizes: list[Size]
+    way: Way
+
+
+def _said(
+    *,
+    size: Sizes = [],  # noqa: B006 - typer copies it
+    size_name: Names = [],  # noqa: B006
+    like: Like = [],  # noqa: B006
+    differ: WhenShapesDiffer = None,
+    ground: Ground = None,
+    attempt: Attempt = 1,
+    paint_over: PaintOver = None,
+    turn: Turn = None,
+    centre: Centre = None,
+    angle: Angle = 0.0,
+    quarter: Quarter = 0,
+    mirror: Mirror = False,
+    corners: FourCorners = None,
+    fit_corners: FitCorners = False,
+    method: Kernel = None,
+    sharpen_for: SharpenOn = None,
+    sharpen: Strength = None,
+    file_format: Format = None,
+    quality: Quality = None,
+    at_most: AtMost = None,
+    profile: ToProfile = None,
+    metadata: Keep = None,
+    no_location: NoLocation = False,
+    data: Data = None,
+    pattern: str | None = None,
+) -> Said:
+    settings = file_settings(
+        at_most,
+        profile,
+        no_location=no_location,
+        format=file_format,
+        quality=quality,
+        metadata=metadata,
+    ) | ({"pattern": pattern} if pattern else {})
+    over = said_over(settings, turn, differ=differ, ground=ground) | said_of_drawing(
+        method, sharpen_for, sharpen
+    )
+    sizes = [with_said(one, over) for one in asked_sizes(size, size_name, like, data)]
+    way = way_of(
+        turn,
+        centre,
+        angle=angle,
+        quarter=quarter,
+        mirror=mirror,
+        corners=corners_of(corners, fit=fit_corners),
+        fit=fit_corners,
+        attempt=attempt,
+        paint_over=paint_over,
+    )
+    return Said(sizes, way)
+
+
+def told_alike(command: Callable[..., None]) -> Callable[..., None]:
+    """Give a command these options beside its own; it is handed them as `said`, a `Said`.
+
+    A `name` of its own is the pattern of its files' names.
+    """
+    hints = get_type_hints(_said, include_extras=True) | get_type_hints(
+        command, include_extras=True
+    )
+    theirs = [one for one in inspect.signature(_said).parameters.values() if one.name != "pattern"]
+    own = [one for one in inspect.signature(command).parameters.values() if one.name != "said"]
+    first = [one for one in own if one.default is inspect.Parameter.empty]
+    rest = [one for one in own if one.default is not inspect.Parameter.empty]
+    every = [
+        one.replace(kind=inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=hints[one.name])
+        for one in (*first, *theirs, *rest)
+    ]
+    shared = {one.name for one in theirs}
+
+    @wraps(command)
+    def called(**given: Any) -> None:
+        alike = {name: value for name, value in given.items() if name in shared}
+        mine = {name: value for name, value in given.items() if name not in shared}
+        command(**mine, said=_said(**alike, pattern=mine.get("name")))
+
+    called.__signature__ = inspect.Signature(every)  # type: ignore[attr-defined]
+    called.__annotations__ = {one.name: one.annotation for one in every}
+    return called

@@ -1,0 +1,168 @@
+"""What a call asks: sizes, settings, how photos shall lie."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import Any, TypeVar, get_args
+
+from oak_ledge.cli.folder import config_of, workspace_at
+from oak_ledge.cli.options import TurnChoice
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, told_or_fail
+from oak_ledge.core.errors import CoreError, PlacementError
+from oak_ledge.core.measures.bytes import read_bytes
+from oak_ledge.core.measures.numbers import clipped, read_number
+from oak_ledge.core.placements.placement import Corners
+from oak_ledge.core.planes.matrices import check_quad
+from oak_ledge.core.sizes.choices import MethodChoice, Profile, SharpenFor
+from oak_ledge.core.sizes.file.profile_file import receiver_profile
+from oak_ledge.core.sizes.size import Size, like_photo, refuse_open_extend, size_from
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text.several import several
+from oak_ledge.core.sizes.text.write import write_size
+from oak_ledge.flows.commands.tell import Way, look
+
+T = TypeVar("T")
+
+
+def read_or_fail(text: str) -> Size:
+    return _told_or_meant(text, lambda: read_size(text))
+
+
+def _told_or_meant(text: str, read: Callable[[], T]) -> T:
+    """Read a text, or fail with what it may mean."""
+    try:
+        return read()
+    except CoreError as exc:
+        from oak_ledge.core.sizes.text.readings import readings  # here: most calls need no guess
+
+        meant = ", ".join(write_size(one) for one in readings(text))
+        fail(CALL_IS_WRONG, f"{exc} Perhaps you mean one of these: {meant}." if meant else str(exc))
+
+
+def _written(text: str) -> list[Size]:
+    """Read what one `--size` says: one size, or several with commas between."""
+    found = _told_or_meant(text, lambda: several(text, read_size))
+    return [size for _, _, size in found]
+
+
+def _saved(names: list[str], data: Path | None) -> list[Size]:
+    if not names:
+        return []
+    from oak_ledge.flows.library import sizes
+
+    workspace = workspace_at(data)
+    return [told_or_fail(partial(sizes.named, workspace, name), CALL_IS_WRONG) for name in names]
+
+
+def _like(path: Path) -> Size:
+    try:
+        facts = look(path, config_of().limits)
+    except CoreError as exc:
+        fail(CALL_IS_WRONG, f"--like {path}: {exc}")
+    return like_photo(path.stem, facts.upright, facts.ppi)
+
+
+def asked_sizes(
+    texts: list[str], names: list[str], like: list[Path], data: Path | None
+) -> list[Size]:
+    """Gather the sizes a call asks for; at least one."""
+    asked = [size for text in texts for size in _written(text)]
+    asked += _saved(names, data)
+    asked += [_like(path) for path in like]
+    if not asked:
+        fail(CALL_IS_WRONG, "no size was asked for. Say --size 8x10in@300, --size-name or --like")
+    return asked
+
+
+def file_settings(
+    at_most: str | None, profile: str | None, *, no_location: bool, **said: Any
+) -> dict[str, Any]:
+    """Gather what a call says of the file; the rest stays as the size has it."""
+    if at_most is not None:
+        said["at_most"] = told_or_fail(lambda: read_bytes(at_most), CALL_IS_WRONG)
+    if no_location:
+        said["location"] = False
+    given = {key: value for key, value in said.items() if value is not None}
+    return given if profile is None else given | _profile(profile)
+
+
+def _profile(said: str) -> dict[str, Any]:
+    """Read the profile a call names: a word, or the path of the receiver's profile file."""
+    if said in get_args(Profile) and said != "receiver":
+        return {"profile": said, "icc": None}
+    path = Path(said)
+    if not path.is_file():
+        fail(
+            CALL_IS_WRONG,
+            f"“{said}” is neither keep, srgb, p3, grey nor a file. Write --profile srgb, or the "
+            "path of the receiver's .icc file",
+        )
+    icc = told_or_fail(lambda: receiver_profile(path.stem, path.read_bytes()), CALL_IS_WRONG)
+    return {"profile": "receiver", "icc": icc}
+
+
+def said_over(file: dict[str, Any], turn: TurnChoice | None, **said: str | None) -> dict[str, Any]:
+    """Gather what a call puts over every size."""
+    given = said | {"turn": turn if turn in ("suit", "fixed") else None}
+    return {key: value for key, value in given.items() if value is not None} | {"file": file}
+
+
+def said_of_drawing(
+    method: MethodChoice | None, sharpen_for: SharpenFor | None, sharpen: int | None
+) -> dict[str, Any]:
+    """Gather how pixels shall be drawn; a strength alone sharpens for smooth paper."""
+    if sharpen and sharpen_for is None:
+        sharpen_for = "smooth"
+    given = {"method": method, "sharpen_for": sharpen_for, "sharpen": sharpen}
+    return {key: value for key, value in given.items() if value is not None}
+
+
+def with_said(size: Size, over: dict[str, Any]) -> Size:
+    """Put what the call says over a size."""
+    file = dict(size.file) | over["file"]
+
+    def made() -> Size:
+        whole = size_from(dict(size) | over | {"file": file})
+        refuse_open_extend(whole)
+        return whole
+
+    return told_or_fail(made, CALL_IS_WRONG)
+
+
+def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:
+    turned = turn if turn in ("wide", "tall") else None
+    if centre is None:
+        return Way(turned, **lying)
+    try:
+        x, y = (float(read_number(part)) for part in centre.split(","))
+    except ValueError:
+        fail(
+            CALL_IS_WRONG,
+            f"--centre {clipped(centre)} is not two shares. Write it like --centre 0.5,0.4",
+        )
+    if not (0 <= x <= 1 and 0 <= y <= 1):
+        fail(
+            CALL_IS_WRONG,
+            f"--centre {clipped(centre)} lies outside the photo. Both must be from 0 to 1",
+        )
+    return Way(turned, (x, y), **lying)
+
+
+def corners_of(text: str | None, *, fit: bool) -> Corners | None:
+    if text is None:
+        if fit:
+            how = "Say them with --corners X,Y,X,Y,X,Y,X,Y"
+            fail(CALL_IS_WRONG, f"--fit-corners is about four corners, and there are none. {how}")
+        return None
+    try:
+        values = [float(part) for part in text[:400].split(",")]
+        nw, ne, se, sw = zip(values[::2], values[1::2], strict=True)
+        check_quad([nw, ne, se, sw])
+    except PlacementError as exc:
+        fail(CALL_IS_WRONG, f"--corners {clipped(text)}: {exc}")
+    except ValueError:
+        how = "Write eight numbers like --corners 10,20,900,15,910,600,5,590"
+        fail(CALL_IS_WRONG, f"--corners {clipped(text)} are not four points. {how}")
+    return nw, ne, se, sw

@@ -1,0 +1,221 @@
+"""A photo's retouches and its continued ground, made: the scene that pieces are cut from.
+
+What is made is named by what it is made of and kept by who asks; missing, it is made again, bit for bit.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouch, Retouches, needed
+from oak_ledge.core.pixels.cache import Arrays, Keep, not_kept
+from oak_ledge.core.pixels.fill.grid import Grid
+from oak_ledge.core.pixels.fill.ranking import Look, look
+from oak_ledge.core.pixels.fill.solve import Solved
+from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
+from oak_ledge.core.pixels.kept_arrays import are_patches, are_solved
+from oak_ledge.core.pixels.open.header import upright_size
+from oak_ledge.core.pixels.open.layers import Patch, Scene
+from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
+from oak_ledge.core.pixels.retouch.copy_texture import copy_texture
+from oak_ledge.core.pixels.retouch.paint_over import paint_over
+from oak_ledge.core.pixels.retouch.spot import draw_spot
+
+RECIPE = 1  # what is kept of an older one is made anew
+
+
+def of_retouch(retouches: Retouches, one: Retouch) -> str:
+    """Say all that a retouch's patch is made of, besides the photo's file."""
+    under = needed(retouches.retouches, one)
+    parts = [other.model_dump_json(exclude={"shown", "number"}) for other in (*under, one)]
+    if one.kind == "paint_over":
+        parts += [
+            other.model_dump_json(include={"strokes", "polygons"})
+            for other in _others(retouches, one)
+        ]
+    return f"retouch {RECIPE} {parts}"
+
+
+def of_solved(retouches: Retouches, ground: Continued) -> str:
+    """Say all that a ground is solved from, besides the photo's file."""
+    shown = [of_retouch(retouches, one) for one in retouches.shown]
+    return f"solved {RECIPE} {shown} {ground.model_dump_json()}"
+
+
+def of_ground(retouches: Retouches, ground: Continued) -> str:
+    """Say all that a ground's full size is made of, besides the photo's file."""
+    return f"ground {of_solved(retouches, ground)}"
+
+
+def _others(retouches: Retouches, one: Retouch) -> list[Retouch]:
+    """Give the earlier retouches that lie elsewhere: what was to go must not be copied."""
+    under = {other.number for other in needed(retouches.retouches, one)}
+    earlier = []
+    for other in retouches.retouches:
+        if other.number == one.number:
+            break
+        if other.number not in under:
+            earlier.append(other)
+    return earlier
+
+
+@dataclass(frozen=True)
+class Maker:
+    """Makes what is laid over one photo, and keeps it; the photo is decoded when first needed."""
+
+    path: Path
+    retouches: Retouches = NO_RETOUCHES
+    keep: Keep = not_kept
+    first: tuple[Patch, ...] = ()
+    """patches that are there already, below all others"""
+    _laid: dict[tuple[int, ...], npt.NDArray[Any]] = field(default_factory=dict)
+
+    @cached_property
+    def photo(self) -> npt.NDArray[Any]:
+        """The photo's own pixels, (H, W, C), upright.
+
+        Raises
+        ------
+        PhotoError
+            If the file is damaged.
+        """
+        return _laid_over(np.ascontiguousarray(upright_pixels(self.path)), self.first)
+
+    @cached_property
+    def retouched(self) -> npt.NDArray[Any]:
+        """The photo's pixels with all that is to be seen of its retouches."""
+        return self._with(self.retouches.shown)
+
+    def scene(self, ground: Continued | None = None) -> Path | Scene:
+        """Give the photo as it is to be cut; its own file where nothing is laid over it."""
+        patches = [*self.first, *(self.patch(one) for one in self.retouches.shown)]
+        if ground is not None:
+            patches += self.ground(ground)
+        if not patches and ground is None:
+            return self.path
+        box = ground.box if ground is not None else (0, 0, *upright_size(self.path))
+        return Scene(self.path, tuple(patches), box)
+
+    def patch(self, one: Retouch) -> Patch:
+        """Give the patch of a retouch."""
+
+        def is_sound(arrays: Arrays) -> bool:
+            return are_patches(arrays, self.photo, within=True)
+
+        of = of_retouch(self.retouches, one)
+        return patches_in(self.keep(of, lambda: self._made(one), is_sound))[0]
+
+    def spot(self, one: Retouch, edge: int) -> bytes:
+        """Draw a retouch and what lies around it, as an sRGB JPEG of at most `edge` pixels."""
+        opened = open_photo(self.path)
+        under = self._with(needed(self.retouches.retouches, one))
+        return draw_spot(under, self.patch(one), opened.icc, opened.image.interpretation, edge)
+
+    def _made(self, one: Retouch) -> Arrays:
+        under = self._with(needed(self.retouches.retouches, one))
+        if one.kind == "copy_texture":
+            return as_arrays([copy_texture(under, one)])
+        made = paint_over(under, one, _others(self.retouches, one))
+        return as_arrays([made.patch]) | arrays_of(made.look)
+
+    def _with(self, some: tuple[Retouch, ...]) -> npt.NDArray[Any]:
+        if not some:
+            return self.photo
+        key = tuple(one.number for one in some)
+        if key not in self._laid:
+            self._laid[key] = _laid_over(self.photo, [self.patch(one) for one in some])
+        return self._laid[key]
+
+    def solved(self, ground: Continued) -> tuple[Solved, Grid, Look]:
+        """Solve a ground on its grid."""
+        grid = grid_of(self.retouched, ground)
+
+        def made() -> Arrays:
+            solved = solve_ground(self.retouched, ground, grid)
+            return _of_solved(solved) | arrays_of(look(solved, grid))
+
+        of = of_solved(self.retouches, ground)
+        kept = self.keep(of, made, lambda arrays: are_solved(arrays, grid.hole))
+        return _solved_in(kept), grid, look_in(kept)
+
+    def ground(self, ground: Continued) -> list[Patch]:
+        """Give the patches of a ground, at full size."""
+
+        def made() -> Arrays:
+            solved, grid, _ = self.solved(ground)
+            return as_arrays(draw_ground(self.retouched, ground, grid, solved))
+
+        def is_sound(arrays: Arrays) -> bool:
+            return are_patches(arrays, self.photo, within=False)
+
+        return patches_in(self.keep(of_ground(self.retouches, ground), made, is_sound))
+
+
+def _laid_over(pixels: npt.NDArray[Any], patches: Sequence[Patch]) -> npt.NDArray[Any]:
+    """Give a photo's pixels with patches laid over them; they themselves stay."""
+    if not patches:
+        return pixels
+    laid = pixels.copy()
+    for patch in patches:
+        high, wide = patch.pixels.shape[:2]
+        laid[patch.top : patch.top + high, patch.left : patch.left + wide] = patch.pixels
+    return laid
+
+
+def as_arrays(patches: list[Patch]) -> dict[str, npt.NDArray[Any]]:
+    """Give patches as they are kept."""
+    found: dict[str, npt.NDArray[Any]] = {}
+    for n, patch in enumerate(patches):
+        found[f"at{n}"] = np.array((patch.left, patch.top))
+        found[f"pixels{n}"] = patch.pixels
+    return found
+
+
+def patches_in(arrays: Arrays) -> list[Patch]:
+    """Give patches that were kept."""
+    found: list[Patch] = []
+    while f"at{len(found)}" in arrays:
+        left, top = (int(edge) for edge in arrays[f"at{len(found)}"])
+        found.append(Patch(left, top, arrays[f"pixels{len(found)}"]))
+    return found
+
+
+def arrays_of(seen: Look) -> dict[str, npt.NDArray[Any]]:
+    """Give what orders a try, as it is kept."""
+    figures = np.array((seen.score, seen.soft))
+    return {"figures": figures, "thumb": seen.thumb, "hole": seen.hole}
+
+
+def look_in(arrays: Arrays) -> Look:
+    """Give what orders a try, that was kept."""
+    score, soft = (float(figure) for figure in arrays["figures"])
+    return Look(score, soft, arrays["thumb"], arrays["hole"])
+
+
+def _of_solved(solved: Solved) -> dict[str, npt.NDArray[Any]]:
+    light = {} if solved.light is None else {"light": solved.light}
+    return {
+        "from_y": solved.from_y.astype(np.int16),
+        "from_x": solved.from_x.astype(np.int16),
+        "colours": solved.colours,
+        "scalars": np.array((solved.gain, solved.strays)),
+        **light,
+    }
+
+
+def _solved_in(arrays: Arrays) -> Solved:
+    return Solved(
+        arrays["from_y"].astype(np.int32),
+        arrays["from_x"].astype(np.int32),
+        arrays["colours"],
+        arrays.get("light"),
+        *(float(one) for one in arrays["scalars"]),
+    )

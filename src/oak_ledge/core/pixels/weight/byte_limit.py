@@ -1,0 +1,130 @@
+"""Whether a file is likely to keep its greatest bytes, and what would make it, by estimate."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.measures.numbers import halves_up
+from oak_ledge.core.pixels.weight.estimate import WHOLE, Part, Weights, estimate
+from oak_ledge.core.sizes.choices import LOSSLESS, FileFormat
+from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS
+from oak_ledge.core.values import Value
+
+FORMATS: tuple[FileFormat, ...] = ("jpeg", "webp", "avif")
+"""those with a quality, the most widely read first"""
+
+
+WORST_QUALITY = 20  # under it nothing is offered: no one would hand that over
+
+
+LESS = 0.97  # of the edges at most: fewer pixels are to be fewer
+
+
+SURE = 0.85  # of the greatest bytes are aimed at, as the estimate may be a quarter off
+
+
+class Fit(Value):
+    """One thing that would keep a file within its greatest bytes."""
+
+    kind: Literal["quality", "format", "pixels"]
+    words: str
+    quality: int | None = None
+    format: FileFormat | None = None
+    pixels: Pixels | None = None
+
+
+def fitting_quality(
+    weights: Weights,
+    asked: Pixels,
+    scale: float,
+    settings: FileSettings,
+    part: Part = WHOLE,
+) -> int | None:
+    """Estimate the quality at which a file keeps its greatest bytes.
+
+    Its own where that fits already, or where nothing was said; None where not even its least
+    quality would fit, or the format knows no quality.
+    """
+    if settings.at_most is None:
+        return settings.quality
+    floor = settings.floor
+    if settings.format in LOSSLESS:
+        floor = settings.quality
+    floor = min(floor, settings.quality)
+    return _fitting(weights, asked, scale, settings, part, (settings.quality, floor))
+
+
+def ways_to_fit(
+    weights: Weights,
+    asked: Pixels,
+    scale: float,
+    settings: FileSettings,
+    part: Part = WHOLE,
+    *,
+    scaled: bool = True,
+) -> tuple[Fit, ...]:
+    """Give what would keep a file within its greatest bytes, where its least quality does not.
+
+    A lower quality than its least, another format, and fewer pixels, which are those at which it
+    fits at the least quality; `scaled` says whether its size may make fewer.
+    """
+    if settings.at_most is None:
+        return ()
+    settings = settings.model_copy(update={"at_most": max(1, round(settings.at_most * SURE))})
+    found: list[Fit] = []
+    if settings.format not in LOSSLESS:
+        below = (min(settings.floor, settings.quality) - 1, WORST_QUALITY)
+        lower = _fitting(weights, asked, scale, settings, part, below)
+        if lower is not None:
+            found.append(Fit(kind="quality", words=f"Quality down to {lower}", quality=lower))
+    for one in FORMATS:
+        other = settings.model_copy(update={"format": one})
+        if one != settings.format and fitting_quality(weights, asked, scale, other, part):
+            found.append(Fit(kind="format", words=f"Make it a {FORMAT_WORDS[one]}", format=one))
+            break
+    if scaled and (fewer := _fewer(weights, asked, scale, settings, part)):
+        words = f"Make it {fewer[0]} × {fewer[1]} px"
+        found.append(Fit(kind="pixels", words=words, pixels=fewer))
+    return tuple(found)
+
+
+def _fitting(
+    weights: Weights,
+    asked: Pixels,
+    scale: float,
+    settings: FileSettings,
+    part: Part,
+    among: tuple[int, int],
+) -> int | None:
+    """Give the highest quality, from one down to another, whose file is likely to be small enough."""
+    assert settings.at_most is not None
+    free = settings.model_copy(update={"at_most": None})
+    highest, lowest = among
+    for quality in range(highest, lowest - 1, -1):
+        tried = free.model_copy(update={"quality": quality})
+        if estimate(weights, asked, scale, tried, part) <= settings.at_most:
+            return quality
+    return None
+
+
+def _fewer(
+    weights: Weights, asked: Pixels, scale: float, settings: FileSettings, part: Part
+) -> Pixels | None:
+    """Give the most pixels of this shape that are likely to fit at the least quality."""
+    assert settings.at_most is not None
+    least = min(settings.floor, settings.quality)
+    tried = settings.model_copy(update={"at_most": None, "quality": least})
+    low, high = 0, max(1, round(min(asked) * LESS))
+    while high - low > 1:
+        short = (low + high) // 2
+        edges = _edges(asked, short)
+        bytes_ = estimate(weights, edges, scale * short / min(asked), tried, part)
+        low, high = (short, high) if bytes_ <= settings.at_most else (low, short)
+    return _edges(asked, low) if low >= 16 else None
+
+
+def _edges(asked: Pixels, short: int) -> Pixels:
+    width, height = (max(1, halves_up(edge * short / min(asked))) for edge in asked)
+    return width, height

@@ -1,0 +1,50 @@
+"""What a piece's file is made of, told by its content."""
+
+from __future__ import annotations
+
+import hashlib
+from contextlib import suppress
+from typing import Any
+
+from oak_ledge.core.errors import FillError
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.scene_geometry import ground_needed, never_copied, with_ground
+from oak_ledge.core.sizes.file.file_settings import LEAST_QUALITY
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.store.placements import Placed
+
+_LATER = ("outline", "panels", "sides")
+"""fields of a size that came later, and say nothing where they are None"""
+
+
+def _added_since(size: Size) -> dict[str, Any]:
+    """Leave out fields that came later and say nothing, so that what was made before stays known."""
+    fields: dict[str, Any] = {}
+    if size.file.floor == LEAST_QUALITY:
+        fields["file"] = {"floor"}
+    return fields | {name: True for name in _LATER if getattr(size, name) is None}
+
+
+def made_with(placed: Placed) -> Placement:
+    """Give a placement with the continued ground its file is made with, where it can have one."""
+    zones = never_copied(placed.photo.keeps, placed.photo.found)
+    with suppress(FillError):  # a note stops it
+        return with_ground(placed.lying, zones)
+    return placed.placement
+
+
+def hash_of(placed: Placed) -> str:
+    """Tell by content what a file is made of: the photo, its size, and how it lies."""
+    exclude: dict[str, Any] = {"upright": True, "allow": True, "former": True}
+    if ground_needed(placed.lying) is None:
+        exclude["continued"] = True
+    if placed.placement.size is not None:
+        own = placed.placement.size
+        exclude["size"] = {name for name in _LATER if getattr(own, name) is None}
+    lying = made_with(placed).model_dump_json(exclude=exclude)
+    size = placed.size.model_dump_json(exclude=_added_since(placed.size))
+    of = f"{placed.photo.hash} {size} {lying}"
+    shown = placed.photo.retouches.shown
+    if shown:
+        of += f" {[one.model_dump_json(exclude={'number'}) for one in shown]}"
+    return hashlib.sha256(of.encode()).hexdigest()

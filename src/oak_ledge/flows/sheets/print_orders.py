@@ -1,0 +1,108 @@
+"""Sheets made: frozen as they are, through the same queue and proof as any file."""
+
+from __future__ import annotations
+
+import hashlib
+from datetime import datetime
+
+from oak_ledge.core.files.formats import ENDINGS
+from oak_ledge.core.files.names import unlike
+from oak_ledge.core.notes.note import stops
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.sheets.print_order import OrderedPiece, SheetOrder, files_of, sheet_stem
+from oak_ledge.core.sheets.sheet import Kind, Sheet, layout_from
+from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.delivery.deliveries import DeliveryView, view
+from oak_ledge.flows.delivery.orders import have_made
+from oak_ledge.flows.delivery.sheet_file import asked_of_sheet
+from oak_ledge.flows.pieces.fingerprint import made_with
+from oak_ledge.flows.pieces.pieces import figures_of
+from oak_ledge.flows.sheets.view import placed_on, sheet_in
+from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.store.database import transaction
+from oak_ledge.store.placements import Placed
+from oak_ledge.store.work import deliveries
+from oak_ledge.store.work.deliveries import Wanted
+
+
+def make(
+    workspace: Workspace, sheet_id: int, now: datetime, kind: Kind | None = None
+) -> DeliveryView:
+    """Have a sheet made, each of its files measured; `kind` instead of its own for once.
+
+    Raises
+    ------
+    AskedError
+        If nothing lies on it.
+    CoreError
+        If a face shall be a PDF.
+    """
+    with transaction(workspace.sessions) as session:
+        kept = sheet_in(session, sheet_id)
+        sheet = kept.sheet
+        if kind is not None:
+            layout = layout_from(**dict(sheet.layout) | {"kind": kind})
+            sheet = sheet.model_copy(update={"layout": layout})
+        placed = placed_on(session, sheet)
+        wanted = _wanted(sheet, placed, sheet_id, kept.name)
+        if not wanted:
+            msg = "Nothing lies on this sheet yet: put a piece on it first."
+            raise AskedError(msg)
+        delivery_id = deliveries.add(session, kept.job_id, wanted, now)
+    have_made(workspace, now)
+    return view(workspace, delivery_id, now)
+
+
+def _wanted(sheet: Sheet, placed: dict[int, Placed], sheet_id: int, name: str) -> list[Wanted]:
+    pieces = tuple(_ordered(one) for one in placed.values())
+    orders = files_of(sheet.layout, pieces, sheet.places)
+    names: set[str] = set()
+    return [_one(order, placed, sheet_id, name, len(orders), names) for order in orders]
+
+
+def _ordered(one: Placed) -> OrderedPiece:
+    return OrderedPiece(
+        number=one.id,
+        photo_id=one.photo.id,
+        photo_name=one.photo.name,
+        photo_hash=one.photo.hash,
+        size=one.size,
+        placement=made_with(one),
+        retouches=one.photo.retouches,
+    )
+
+
+def _one(
+    order: SheetOrder,
+    placed: dict[int, Placed],
+    sheet_id: int,
+    name: str,
+    files: int,
+    taken: set[str],
+) -> Wanted:
+    here = [placed[piece.number] for piece in order.pieces]
+    heaviest = max(here, key=lambda one: one.photo.facts.upright[0] * one.photo.facts.upright[1])
+    stem = sheet_stem(f"{heaviest.job} {name}", order.pages[0], files)
+    return Wanted(
+        placement_id=heaviest.id,
+        photo_id=heaviest.photo.id,
+        name=unlike(stem, ENDINGS[order.layout.kind], taken),
+        asked=asked_of_sheet(order),
+        made_of=hashlib.sha256(order.model_dump_json().encode()).hexdigest(),
+        photo_hash=heaviest.photo.hash,
+        size=order.layout.canvas,
+        placement=Placement(cx=0, cy=0, width=1),
+        retouches=heaviest.photo.retouches,
+        sheet_id=sheet_id,
+        sheet=order,
+        held=_held(here),
+    )
+
+
+def _held(pieces: list[Placed]) -> str | None:
+    """Say which piece of a sheet is stopped, and by what."""
+    for one in pieces:
+        stop = next(stops(figures_of(one)[1]), None)
+        if stop is not None:
+            return f"{one.photo.name} on {size_name(one.lying.size)}: {stop.text}"
+    return None
