@@ -13,7 +13,7 @@ from oak_ledge.core.files.limits import Limits
 
 
 def _cache_of_this_user() -> Path:
-    """Give the folder for caches (XDG Base Directory Specification)."""
+    """Return the folder for caches (XDG Base Directory Specification)."""
     named = os.environ.get("XDG_CACHE_HOME", "")
     return Path(named) if Path(named).is_absolute() else Path.home() / ".cache"
 

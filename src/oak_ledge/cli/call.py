@@ -40,7 +40,7 @@ def call(arguments: list[str] | None) -> NoReturn:
 
 
 def _with(called: str | None) -> typer.Typer:
-    """Give the command with all of its commands by name, but only the one that is called loaded."""
+    """Return the command with all of its commands by name, but only the one that is called loaded."""
     if called is not None:
         if COMMANDS[called].draws:
             from oak_ledge.core.pixels.process_setup import settle_process

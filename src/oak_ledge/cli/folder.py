@@ -99,7 +99,7 @@ def workspace_at(data: Path | None) -> Workspace:
 
 
 def config_of(**given: Any) -> Config:
-    """Give the settings; a backup that is named as the data folder is put back beside itself first."""
+    """Return the settings; a backup that is named as the data folder is put back beside itself first."""
     try:
         config = read_config(given)
     except ValidationError as exc:

@@ -54,7 +54,7 @@ class Desk(Protocol):
     wants: str
 
     def is_for(self, parcel: Parcel) -> bool:
-        """Say whether such a file is meant for this desk at all."""
+        """Return whether such a file is meant for this desk at all."""
 
     def check(self, parcel: Parcel) -> Answer:
-        """Say what the desk would answer to a file."""
+        """Return what the desk would answer to a file."""

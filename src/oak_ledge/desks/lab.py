@@ -24,11 +24,11 @@ class Lab:
     wants = "prints of its papers, 150 to 720 ppi, JPEG or TIFF, sRGB or Display P3"
 
     def is_for(self, parcel: Parcel) -> bool:
-        """Say whether such a file is meant for this desk at all."""
+        """Return whether such a file is meant for this desk at all."""
         return parcel.measured.ppi is not None and parcel.group not in ("marketplace", "screen")
 
     def check(self, parcel: Parcel) -> Answer:
-        """Say what it would answer to a file."""
+        """Return what it would answer to a file."""
         found, reasons, fixes = parcel.measured, [], []
         if found.format not in ("jpeg", "tiff"):
             reasons.append(f"it is {found.format.upper()}; the lab takes JPEG and TIFF")
@@ -60,7 +60,7 @@ def _on_paper(width: float, height: float) -> bool:
 
 
 def _nearest(width: float, height: float) -> tuple[float, float]:
-    """Give the paper nearest in shape, then in size; the shorter edge first."""
+    """Return the paper nearest in shape, then in size; the shorter edge first."""
     short, long = sorted((width, height))
 
     def away(paper: tuple[float, float]) -> float:

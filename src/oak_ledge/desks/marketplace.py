@@ -21,13 +21,13 @@ class Marketplace:
     )
 
     def is_for(self, parcel: Parcel) -> bool:
-        """Say whether such a file is meant for this desk at all."""
+        """Return whether such a file is meant for this desk at all."""
         return parcel.group == "marketplace" or (
             parcel.group == "own" and parcel.measured.ppi is None
         )
 
     def check(self, parcel: Parcel) -> Answer:
-        """Say what it would answer to a file."""
+        """Return what it would answer to a file."""
         found, reasons, fixes = parcel.measured, [], []
         if found.format not in FORMATS:
             reasons.append(
@@ -55,5 +55,5 @@ class Marketplace:
 
 
 def _lossy(found: Measured) -> FileFormat:
-    """Give a format whose bytes can be limited."""
+    """Return a format whose bytes can be limited."""
     return "webp" if found.format == "webp" else "jpeg"

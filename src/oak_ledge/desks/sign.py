@@ -18,11 +18,11 @@ class Sign:
     wants = f"{WIDE} × {HIGH} px, PNG or JPEG, at most 150 kB"
 
     def is_for(self, parcel: Parcel) -> bool:
-        """Say whether such a file is meant for this desk at all."""
+        """Return whether such a file is meant for this desk at all."""
         return parcel.group == "screen"
 
     def check(self, parcel: Parcel) -> Answer:
-        """Say what it would answer to a file."""
+        """Return what it would answer to a file."""
         found, reasons, fixes = parcel.measured, [], []
         if (found.width, found.height) != (WIDE, HIGH):
             used = min(found.width / WIDE, 1) * min(found.height / HIGH, 1)

@@ -14,7 +14,7 @@ _LIBRARIES = ("numpy", "opencv-python-headless", "pillow", "pypatchmatch", "pyvi
 
 @lru_cache
 def recipe() -> str:
-    """Give a hash over the code that makes files and the libraries it draws with."""
+    """Return a hash over the code that makes files and the libraries it draws with."""
     found = hashlib.sha256()
     for root in (Path(oak_ledge.core.__path__[0]), Path(__file__).parent / "delivery"):
         for path in sorted(root.rglob("*.py")):

@@ -124,7 +124,7 @@ def connect(path: Path, *, writes: bool = True) -> Engine:
 
 
 def _is_behind(path: Path, engine: Engine) -> bool:
-    """Say whether a database is to be brought up to date; a copy of it is set aside then. Refuse a newer one.
+    """Return whether a database is to be brought up to date; a copy of it is set aside then. Refuse a newer one.
 
     The copy stands beside it, `oak-ledge-0006.db` of a database at step 0006, under a name that is free.
     """
@@ -178,7 +178,7 @@ def _copy(path: Path, target: Path) -> None:
 
 
 def faults_of(path: Path, *, mend: bool) -> list[str]:
-    """Give what is wrong inside a database file, in words; an index that is wrong may be built anew.
+    """Return what is wrong inside a database file, in words; an index that is wrong may be built anew.
 
     https://sqlite.org/pragma.html#pragma_integrity_check
     """

@@ -21,7 +21,7 @@ class DamagedError(StoreError):
 
 
 def disk_words(exc: OSError) -> str:
-    """Say what a disk refused, why, and what to do.
+    """Return what a disk refused, why, and what to do.
 
     >>> disk_words(OSError(errno.ENOSPC, "No space left on device"))
     'The disk is full. Make room, then try again; nothing half written was kept.'

@@ -34,12 +34,12 @@ def write_new(folder: Path, stem: str, ending: str, parts: Iterable[bytes]) -> P
 
 
 def place_new(part: Path, folder: Path, stem: str, ending: str) -> Path:
-    """Give a written file a name that is not taken yet."""
+    """Return a written file a name that is not taken yet."""
     return next(path for path in numbered(folder, stem, ending) if place_as(part, path))
 
 
 def place_as(part: Path, path: Path) -> bool:
-    """Give a written file a name; False if that is taken, and nothing is done then."""
+    """Return a written file a name; False if that is taken, and nothing is done then."""
     try:
         path.hardlink_to(part)
     except FileExistsError:
@@ -77,7 +77,7 @@ def copy_new(source: Path, folder: Path) -> tuple[Path, bool]:
 
 
 def numbered(folder: Path, stem: str, ending: str) -> Iterator[Path]:
-    """Give the names a file may have in a folder, as long as they are taken."""
+    """Return the names a file may have in a folder, as long as they are taken."""
     yield folder / f"{stem}{ending}"
     yield from (folder / f"{stem}-{number}{ending}" for number in count(2))
 
@@ -98,7 +98,7 @@ def written(folder: Path, stem: str, parts: Iterable[bytes]) -> Iterator[Path]:
 
 
 def _part_name(stem: str) -> str:
-    """Give the name of a file while it is written: it says which process will remove it again."""
+    """Return the name of a file while it is written: it says which process will remove it again."""
     return f".{stem}-{os.getpid()}-{os.urandom(6).hex()}.part"
 
 
@@ -113,7 +113,7 @@ def sweep_parts(folder: Path, pid: int | None = None) -> None:
 
 
 def bytes_in(folder: Path) -> int:
-    """Give the bytes of all files in a folder and below."""
+    """Return the bytes of all files in a folder and below."""
     whole = 0
     for path in folder.rglob("*"):
         with suppress(OSError):  # it may go meanwhile
@@ -144,7 +144,7 @@ def prune(folder: Path, most_bytes: int, but: Path | None = None) -> int:
 
 
 def is_fresh(path: Path) -> bool:
-    """Say whether a cache file is there; one that was not used for long is marked as used."""
+    """Return whether a cache file is there; one that was not used for long is marked as used."""
     try:
         if path.stat().st_mtime < time.time() - LONG:
             os.utime(path)
@@ -165,5 +165,5 @@ def replace_file(path: Path, data: bytes) -> None:
 
 
 def stays_inside(root: Path, folder: Path) -> bool:
-    """Say whether a folder, links followed, lies in a root: one that was put there may lead out of it."""
+    """Return whether a folder, links followed, lies in a root: one that was put there may lead out of it."""
     return folder.resolve().is_relative_to(root.resolve())

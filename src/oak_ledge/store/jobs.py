@@ -193,7 +193,7 @@ def take_size_out(session: Session, job_size_id: int, now: datetime) -> None:
 def put_in_order(
     session: Session, photos: Sequence[int] | None, sizes: Sequence[int] | None
 ) -> None:
-    """Give a job's photos and sizes the order of their places in it."""
+    """Return a job's photos and sizes the order of their places in it."""
     for position, one in enumerate(photos or ()):
         session.get_one(JobPhotoRow, one).position = position
     for position, one in enumerate(sizes or ()):
@@ -295,7 +295,7 @@ def placements(
 
 
 def size_of(session: Session, job_size_id: int) -> Taken:
-    """Give a size as a job took it."""
+    """Return a size as a job took it."""
     row = session.get_one(JobSizeRow, job_size_id)
     return Taken(row.id, row.size, row.size_id)
 
@@ -317,7 +317,7 @@ def on_size(session: Session, job_size_id: int) -> list[Placed]:
 
 
 def _next(session: Session, job_id: int) -> int:
-    """Give a position after every photo and size of a job."""
+    """Return a position after every photo and size of a job."""
     found = [0]
     found += session.scalars(select(JobPhotoRow.position).where(JobPhotoRow.job_id == job_id))
     found += session.scalars(select(JobSizeRow.position).where(JobSizeRow.job_id == job_id))

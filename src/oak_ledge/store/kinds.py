@@ -63,7 +63,7 @@ def _read(model: type[BaseModel], text: str) -> BaseModel:
 
 
 def readable(session: Session, rows: Select[Any], key_of: Any) -> list[Any]:
-    """Give the rows that can be read; where one can't, they are read one by one and it is left out."""
+    """Return the rows that can be read; where one can't, they are read one by one and it is left out."""
     try:
         return list(session.scalars(rows))
     except DamagedError:

@@ -35,7 +35,7 @@ class Levelled:
 
 
 def of_jobs(session: Session, job_ids: Collection[int], recipe: str) -> list[Levelled]:
-    """Give the placements of jobs, each job's size by size in its own order.
+    """Return the placements of jobs, each job's size by size in its own order.
 
     `recipe` tells the rules that notes follow. Texts are compared as they rest, and not read.
     """

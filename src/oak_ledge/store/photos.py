@@ -100,7 +100,7 @@ def put_back(target: Path, data: bytes) -> None:
 
 
 def names(session: Session, photo_ids: Collection[int]) -> dict[int, str]:
-    """Give the names of photos, those that are there."""
+    """Return the names of photos, those that are there."""
     rows = session.execute(select(PhotoRow.id, PhotoRow.name).where(PhotoRow.id.in_(photo_ids)))
     return {row.id: row.name for row in rows}
 
@@ -125,13 +125,13 @@ def add(
 
 
 def set_keeps(session: Session, photo_id: int, keeps: Keeps) -> None:
-    """Say what of a photo must stay whole."""
+    """Return what of a photo must stay whole."""
     session.get_one(PhotoRow, photo_id).keeps = keeps
     session.flush()
 
 
 def set_found(session: Session, photo_id: int, found: Keeps) -> None:
-    """Say what was found in a photo, or that it was taken or refused."""
+    """Return what was found in a photo, or that it was taken or refused."""
     session.get_one(PhotoRow, photo_id).found = found
     session.flush()
 
@@ -161,7 +161,7 @@ def jobs_with(session: Session, photo_id: int) -> list[InJob]:
 def set_retouches(
     session: Session, photo_id: int, retouches: Retouches, place: int | None = None
 ) -> None:
-    """Say what is painted over and copied on a photo: at its place in a job, or where it is in none."""
+    """Return what is painted over and copied on a photo: at its place in a job, or where it is in none."""
     if place is None:
         session.get_one(PhotoRow, photo_id).retouches = retouches
     else:

@@ -94,7 +94,7 @@ def find(session: Session, placement_id: int) -> Placed | None:
 
 
 def as_it_is_now(session: Session, placement_id: int) -> Placed:
-    """Give a placement that was found in this session, after what was done to it there."""
+    """Return a placement that was found in this session, after what was done to it there."""
     return placed_of(_row(session, placement_id))
 
 
@@ -239,7 +239,7 @@ def photo_changed(session: Session, job_photo_id: int) -> None:
 
 
 def _as_it_lay(step: StepRow, size: Size) -> Placement:
-    """Give a step's placement; where the job's size is another by now, it is this photo's own."""
+    """Return a step's placement; where the job's size is another by now, it is this photo's own."""
     if step.size in (None, size) or step.placement.size is not None:
         return step.placement
     return changed(step.placement, size=step.size)
@@ -253,13 +253,13 @@ def remember_size(session: Session, job_size_id: int, size: Size) -> None:
 
 
 def steps_of(session: Session, placement_id: int) -> list[tuple[int, str]]:
-    """Give a placement's steps in their order: which, and what was done."""
+    """Return a placement's steps in their order: which, and what was done."""
     found = session.connection().execute(_STEPS, {"placement": placement_id})
     return [(step, what) for step, what in found]
 
 
 def last_on(session: Session, placed: Placed, size: Size) -> Placement | None:
-    """Give how a piece lay when it last lay on a size, by its steps up to now."""
+    """Return how a piece lay when it last lay on a size, by its steps up to now."""
     steps = select(StepRow).where(StepRow.placement_id == placed.id, StepRow.step <= placed.step)
     for step in session.scalars(steps.order_by(StepRow.step.desc())):
         if size_at(step.size or placed.size, step.placement) == size:

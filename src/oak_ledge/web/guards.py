@@ -149,14 +149,14 @@ def _refused(words: str, status: int = 403, headers: dict[str, str] | None = Non
 
 
 def give_back() -> None:
-    """Give the memory of a large body back, also where what was wrong with it is held in a cycle."""
+    """Return the memory of a large body back, also where what was wrong with it is held in a cycle."""
     gc.collect()
     with suppress(OSError, AttributeError):  # glibc's; elsewhere there is none
         ctypes.CDLL(None).malloc_trim(0)
 
 
 def _whole(origin: str) -> str | None:
-    """Give an origin with its port (RFC 6454, 6.1); None where it is none, such as one with a user."""
+    """Return an origin with its port (RFC 6454, 6.1); None where it is none, such as one with a user."""
     if "@" in origin:
         return None
     try:

@@ -37,7 +37,7 @@ _CALLED = {
 
 
 def words_of(errors: Iterable[Mapping[str, Any]]) -> str:
-    """Say all that is wrong with a call in one line."""
+    """Return all that is wrong with a call in one line."""
     return " ".join(dict.fromkeys(_sentence(one) for one in errors))
 
 

@@ -141,5 +141,5 @@ def _ask_all(queue: Queue, elsewhere: Elsewhere, times: int) -> None:
 
 
 def _anyone(count: int, elsewhere: Elsewhere | None) -> bool:
-    """Say whether a worker is there, beside the server or elsewhere."""
+    """Return whether a worker is there, beside the server or elsewhere."""
     return count > 0 or (elsewhere is not None and bool(elsewhere.presence.machines(now())))

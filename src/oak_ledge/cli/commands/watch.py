@@ -59,7 +59,7 @@ def watch(
 
 
 def reported(outcome: Outcome) -> None:
-    """Tell what came of photos that arrived."""
+    """Return what came of photos that arrived."""
     report(outcome)
     sys.stdout.flush()
 

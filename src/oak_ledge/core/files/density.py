@@ -14,7 +14,7 @@ MOST_DENSITY = 65_535  # JFIF 1.02: 16 bits
 
 
 def written_ppi(size: Size, label: float | None) -> Fraction | None:
-    """Give the resolution that is written into a file; None for none.
+    """Return the resolution that is written into a file; None for none.
 
     It is the size's. Where a size has none and lets the photo's own pixels out, it is the photo's
     `label`, in ppi, unless that is none a size could ask for.
@@ -26,7 +26,7 @@ def written_ppi(size: Size, label: float | None) -> Fraction | None:
 
 
 def holdable_ppi(ppi: Fraction, file_format: FileKind) -> float:
-    """Give the resolution a format can really hold for one asked for.
+    """Return the resolution a format can really hold for one asked for.
 
     PNG's density is in whole pixels per metre (PNG, 11.3.5.3); TIFF's is a ratio, as is that of EXIF
     in JPEG, WebP and AVIF. What JFIF holds beside it is `jfif_density`.
@@ -40,7 +40,7 @@ def holdable_ppi(ppi: Fraction, file_format: FileKind) -> float:
 
 
 def jfif_density(ppi: Fraction) -> tuple[int, int]:
-    """Give the unit and density a JFIF block holds for a resolution (JFIF 1.02).
+    """Return the unit and density a JFIF block holds for a resolution (JFIF 1.02).
 
     Unit 1 is whole dots per inch, 2 is whole dots per centimetre: whichever is exact, else the
     nearest dots per inch. What has more than 16 bits is told per centimetre.
@@ -55,5 +55,5 @@ def jfif_density(ppi: Fraction) -> tuple[int, int]:
 
 
 def per_metre(ppi: Fraction) -> int:
-    """Give whole pixels per metre for a resolution in ppi."""
+    """Return whole pixels per metre for a resolution in ppi."""
     return max(1, halves_up(ppi * 1000 / MM_PER_INCH))

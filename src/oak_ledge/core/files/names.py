@@ -94,7 +94,7 @@ def sub_folder(by: Sorting, *, photo: str, size: str) -> str:
 
 
 def unlike(stem: str, ending: str, taken: set[str]) -> str:
-    """Give a name that is not taken, whatever the case of its letters, and take it.
+    """Return a name that is not taken, whatever the case of its letters, and take it.
 
     >>> taken: set[str] = set()
     >>> [unlike("quay", ".jpg", taken), unlike("Quay", ".jpg", taken)]

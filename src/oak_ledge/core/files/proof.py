@@ -65,7 +65,7 @@ class ProofLine(BaseModel):
 
 
 def asked_of(size: Size, pixels: Pixels, label: float | None = None) -> Asked:
-    """Say what each file of a size shall be, given its output pixels and the photo's label in ppi."""
+    """Return what each file of a size shall be, given its output pixels and the photo's label in ppi."""
     ppi, pixels = written_ppi(size, label), file_pixels(size, pixels)
     return Asked(
         width=pixels[0],

@@ -10,7 +10,7 @@ from oak_ledge.core.sizes.file.file_settings import USUAL_QUALITY
 
 
 def is_relabelled(photo: PhotoFacts, lying: Lying, retouches: Retouches) -> bool:
-    """Say whether only the label of a whole JPEG changes, so that its pixel data can stay.
+    """Return whether only the label of a whole JPEG changes, so that its pixel data can stay.
 
     That is so unless something else is asked of the file: a lower quality than usual, another
     profile, sharpening, less metadata; or the photo is retouched.

@@ -92,7 +92,7 @@ Typed = TypeVar("Typed", Type, Extend)
 
 
 def in_pixels(gesture: Typed, extent: Pixels, ppi: float | None) -> Typed:
-    """Give typed figures in photo pixels; `ppi` is the photo's own label.
+    """Return typed figures in photo pixels; `ppi` is the photo's own label.
 
     Raises
     ------

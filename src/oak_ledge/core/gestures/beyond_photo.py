@@ -135,7 +135,7 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
 
 
 def reaches(lying: Lying) -> dict[SideName, float]:
-    """Give photo pixels beyond the photo on each side of a crop; below 0 it ends inside."""
+    """Return photo pixels beyond the photo on each side of a crop; below 0 it ends inside."""
     crop, lies = lying.crop, lying.placement
     frame = [rotated(x - lies.cx, y - lies.cy, -crop.angle) for x, y in lying.surface.outline]
     xs, ys = zip(*frame, strict=True)
@@ -148,7 +148,7 @@ def reaches(lying: Lying) -> dict[SideName, float]:
 
 
 def ground_shown(lying: Lying) -> dict[SideName, float]:
-    """Give photo pixels of ground beyond each side of the photo that a crop shows; below 0 it ends inside.
+    """Return photo pixels of ground beyond each side of the photo that a crop shows; below 0 it ends inside.
 
     Of a turned crop that is how far its furthest corner reaches.
     """
@@ -158,7 +158,7 @@ def ground_shown(lying: Lying) -> dict[SideName, float]:
 
 
 def _unscaled(size: Size) -> bool:
-    """Say whether a photo's own pixels come out, in any shape the crop has."""
+    """Return whether a photo's own pixels come out, in any shape the crop has."""
     shape = size.shape
     return size.dot == 1 and shape.as_it_is
 

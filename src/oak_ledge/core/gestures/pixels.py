@@ -46,7 +46,7 @@ class Resample(Value):
     percent: Exact | None = Field(default=None)
 
     def made_of(self, size: Size, asked: Pixels) -> Size:
-        """Give the size that makes so many pixels.
+        """Return the size that makes so many pixels.
 
         Raises
         ------
@@ -109,7 +109,7 @@ class Finish(Value):
 
 
 def finished(size: Size, gesture: Finish) -> Size:
-    """Give the size at work with what was chosen put over it."""
+    """Return the size at work with what was chosen put over it."""
     said = gesture.model_dump(exclude={"kind"}, exclude_none=True)
     if said.get("sharpen") == -1:
         said["sharpen"] = None

@@ -128,7 +128,7 @@ def grown(
     *,
     freely: bool,
 ) -> Placement:
-    """Give a crop of wanted width and height that grows from a held point the way `signs` say.
+    """Return a crop of wanted width and height that grows from a held point the way `signs` say.
 
     `hold` is a step from the old centre along the crop's own edges. The crop stops at the photo's
     edge where it lies upright; turned, or beyond the photo, it is kept inside as a whole.
@@ -166,6 +166,6 @@ def grown(
 
 
 def _room(point: float, edge: int, sign: float) -> float:
-    """Give how far a crop can grow from a point of one axis inside the photo."""
+    """Return how far a crop can grow from a point of one axis inside the photo."""
     before, after = max(0.0, point), max(0.0, edge - point)
     return after if sign > 0 else before if sign < 0 else 2 * min(before, after)

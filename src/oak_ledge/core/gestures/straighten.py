@@ -33,7 +33,7 @@ SHORTEST_LINE = 2.0  # photo pixels; a shorter one has no direction worth the na
 
 
 def level_angle(start: Point, end: Point) -> float:
-    """Give the smaller turn that makes a drawn line level or plumb, within ±45°.
+    """Return the smaller turn that makes a drawn line level or plumb, within ±45°.
 
     A horizon that falls to the right needs a positive one.
 

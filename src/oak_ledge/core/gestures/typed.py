@@ -40,7 +40,7 @@ class Type(Value):
 
 
 def typed_units(extent: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float, float]]:
-    """Give the photo pixels, across and along, of every unit figures can be typed in."""
+    """Return the photo pixels, across and along, of every unit figures can be typed in."""
     units: dict[TypedUnit, tuple[float, float]] = {
         "px": (1.0, 1.0),
         "%": (extent[0] / 100, extent[1] / 100),

@@ -163,7 +163,7 @@ ExactBox = Annotated[
 
 
 def in_inches(amount: Fraction, unit: Unit) -> Fraction:
-    """Give a length in inches.
+    """Return a length in inches.
 
     Raises
     ------
@@ -182,7 +182,7 @@ def in_inches(amount: Fraction, unit: Unit) -> Fraction:
 
 
 def pixels_for(length: Fraction, ppi: Fraction) -> int:
-    """Give the whole pixels nearest to a length in inches at a resolution in ppi, at least 1.
+    """Return the whole pixels nearest to a length in inches at a resolution in ppi, at least 1.
 
     Raises
     ------

@@ -61,7 +61,7 @@ def _number(value: Any) -> Fraction | None:
 
 
 def clipped(value: Any) -> str:
-    """Give the beginning of a text that is told back to who wrote it.
+    """Return the beginning of a text that is told back to who wrote it.
 
     >>> clipped("8x10"), clipped("9" * 100)[-9:]
     ('8x10', '99999999…')
@@ -90,7 +90,7 @@ _RATIO = re.compile(rf"(-?\d{{1,{MOST_DIGITS}}})(?:/(\d{{1,{MOST_DIGITS}}}))?")
 
 
 def exact_number(groups: tuple[str | None, ...]) -> Fraction:
-    """Give the number that the groups of `NUMBER` hold.
+    """Return the number that the groups of `NUMBER` hold.
 
     Raises
     ------

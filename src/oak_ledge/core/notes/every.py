@@ -14,7 +14,7 @@ from oak_ledge.core.reports.tally import Tally
 
 
 def notes(lying: Lying, photo: PhotoFacts, tally: Tally) -> tuple[Note, ...]:
-    """Give every note on a placement that needs no keep zones and no library, stops first."""
+    """Return every note on a placement that needs no keep zones and no library, stops first."""
     size = lying.size
     return in_order(
         (

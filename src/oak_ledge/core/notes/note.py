@@ -82,7 +82,7 @@ ALLOWED = "Made all the same, as you said."
 
 
 def taken_on(found: Iterable[Note], allow: Collection[str]) -> Iterator[Note]:
-    """Give notes as they stand once a person has taken the responsibility for some of their codes."""
+    """Return notes as they stand once a person has taken the responsibility for some of their codes."""
     for note in found:
         if note.level == "stop" and note.code in allow:
             text = f"{note.text} {ALLOWED}"
@@ -92,5 +92,5 @@ def taken_on(found: Iterable[Note], allow: Collection[str]) -> Iterator[Note]:
 
 
 def stops(found: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Iterator[Note]:
-    """Give the stop notes whose code no one has taken the responsibility for."""
+    """Return the stop notes whose code no one has taken the responsibility for."""
     return (note for note in found if note.level == "stop" and note.code not in allowed)

@@ -59,7 +59,7 @@ def resampled_unscaled(lying: Lying, tally: Tally) -> Note | None:
 
 
 def enough_ppi(size: Size, tally: Tally) -> int | None:
-    """Give a lower resolution at which an enlargement is a remark at most, or a look.
+    """Return a lower resolution at which an enlargement is a remark at most, or a look.
 
     Half as many again as the crop really has, in tens, or the lowest the receiver takes. None where
     that is no less than what is asked, too few for any print, or still enlarges to more than twice.
@@ -93,7 +93,7 @@ def short_of_ppi(size: Size, tally: Tally) -> Note | None:
 
 
 def loosened(size: Size, tally: Tally) -> float | None:
-    """Give how many times as wide the crop must be for what the receiver takes; None where it can't."""
+    """Return how many times as wide the crop must be for what the receiver takes; None where it can't."""
     if size.receiver is None or tally.real_ppi is None:
         return None
     factor = ceil(tally.crop[2] * size.receiver.low / tally.real_ppi - 1e-6) / tally.crop[2]

@@ -27,7 +27,7 @@ class Room(BaseModel):
 
 
 def room_for(size: Size, upright: Pixels, keeps: Keeps) -> Room:
-    """Say whether the largest crop of a size, laid at its best, keeps all zones of a photo whole."""
+    """Return whether the largest crop of a size, laid at its best, keeps all zones of a photo whole."""
     if not keeps.zones:
         return Room(keeps=True, short=0, text="nothing is marked that must stay whole")
     lying = lying_on(size, upright, suggest_around(size, upright, keeps))

@@ -43,7 +43,7 @@ FOUND_ROUGHLY = 0.05  # a found subject's edges are no surer than that
 
 
 def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:
-    """Give the notes on what must stay whole: the worst of the zones, and of the lines."""
+    """Return the notes on what must stay whole: the worst of the zones, and of the lines."""
     if not keeps.zones and not keeps.marks:
         return ()
     shapes, crop, hidden = zones_on(lying.surface, keeps), lying.crop, hidden_shares(lying)
@@ -74,7 +74,7 @@ def subject_cut(lying: Lying, found: Keeps) -> Note | None:
 
 
 def eyes_on_third(lying: Lying, keeps: Keeps) -> Note | None:
-    """Say where the eyes of the largest face lie on the upper third, where they look right."""
+    """Return where the eyes of the largest face lie on the upper third, where they look right."""
     faces = [zone for zone in keeps.zones if zone.eyes is not None]
     if not faces:
         return None
@@ -102,7 +102,7 @@ def keep_cut(zones: list[list[Point]]) -> Note | None:
 
 
 def _worst_cut(zones: list[list[Point]]) -> tuple[float, str] | None:
-    """Give the share of the zone that is cut most, and the sides it lies beyond."""
+    """Return the share of the zone that is cut most, and the sides it lies beyond."""
     worst, sides = 0.0, ""
     for zone in zones:
         away = gaps(zone)

@@ -89,7 +89,7 @@ class RetouchStep(Value):
 
 
 def checked(retouches: Sequence[Retouch], upright: Pixels) -> tuple[Retouch, ...]:
-    """Give retouches that a photo can have, each with a number of its own.
+    """Return retouches that a photo can have, each with a number of its own.
 
     Raises
     ------
@@ -124,7 +124,7 @@ def _check(place: int, one: Retouch, upright: Pixels) -> None:
 
 
 def needed(retouches: Sequence[Retouch], one: Retouch) -> tuple[Retouch, ...]:
-    """Give the earlier retouches, shown, that lie under one or under what it copies."""
+    """Return the earlier retouches, shown, that lie under one or under what it copies."""
     boxes = [one.box]
     if one.offset is not None:
         left, top, right, bottom = one.box

@@ -38,7 +38,7 @@ _KNOWN: tuple[tuple[re.Pattern[str], tuple[type, ...], tuple[int, ...]], ...] = 
 
 
 def is_sound_file(file: IO[bytes]) -> bool:
-    """Say whether a file holds known arrays of the sizes it says, by its headers alone.
+    """Return whether a file holds known arrays of the sizes it says, by its headers alone.
 
     Each array is stored as it is, so that a file takes no more memory than it has bytes.
     """
@@ -92,7 +92,7 @@ Arrays = Mapping[str, "npt.NDArray[Any]"]
 
 
 def are_patches(arrays: Arrays, like: npt.NDArray[Any], *, within: bool) -> bool:
-    """Say whether arrays are patches for a photo, (H, W, C); `within` it, or beside it."""
+    """Return whether arrays are patches for a photo, (H, W, C); `within` it, or beside it."""
     count = sum(name.startswith("at") for name in arrays)
     high, wide, bands = like.shape
     for n in range(count):
@@ -109,7 +109,7 @@ def are_patches(arrays: Arrays, like: npt.NDArray[Any], *, within: bool) -> bool
 
 
 def are_look(arrays: Arrays) -> bool:
-    """Say whether arrays hold what orders a try."""
+    """Return whether arrays hold what orders a try."""
     figures, thumb, hole = (arrays.get(name) for name in ("figures", "thumb", "hole"))
     if figures is None or thumb is None or hole is None:
         return False
@@ -122,7 +122,7 @@ def are_look(arrays: Arrays) -> bool:
 
 
 def are_solved(arrays: Arrays, hole: npt.NDArray[np.bool_]) -> bool:
-    """Say whether arrays fill a grid with such a hole, (h, w): every place they name is in it."""
+    """Return whether arrays fill a grid with such a hole, (h, w): every place they name is in it."""
     high, wide = hole.shape
     shapes = {"from_y": (high, wide), "from_x": (high, wide), "colours": (high, wide, 3)}
     if any(name not in arrays or arrays[name].shape != shape for name, shape in shapes.items()):

@@ -94,7 +94,7 @@ def render(
 
 
 def share_beyond(source: Source, size: Size, crop: Crop, asked: Pixels, surface: Surface) -> float:
-    """Give the share, 0 to 1, of a piece that its file's profile cannot hold; drawn at `asked`."""
+    """Return the share, 0 to 1, of a piece that its file's profile cannot hold; drawn at `asked`."""
     as_kept = size.model_copy(update={"file": FileSettings(), "outline": None})
     pixels, icc = render(source, as_kept, crop, asked, surface, whole=(0, 0))
     lost = beyond(pixels, icc, size.file)

@@ -33,7 +33,7 @@ RECIPE = 1  # what is kept of an older one is made anew
 
 
 def of_retouch(retouches: Retouches, one: Retouch) -> str:
-    """Say all that a retouch's patch is made of, besides the photo's file."""
+    """Return all that a retouch's patch is made of, besides the photo's file."""
     under = needed(retouches.retouches, one)
     parts = [other.model_dump_json(exclude={"shown", "number"}) for other in (*under, one)]
     if one.kind == "paint_over":
@@ -45,18 +45,18 @@ def of_retouch(retouches: Retouches, one: Retouch) -> str:
 
 
 def of_solved(retouches: Retouches, ground: Continued) -> str:
-    """Say all that a ground is solved from, besides the photo's file."""
+    """Return all that a ground is solved from, besides the photo's file."""
     shown = [of_retouch(retouches, one) for one in retouches.shown]
     return f"solved {RECIPE} {shown} {ground.model_dump_json()}"
 
 
 def of_ground(retouches: Retouches, ground: Continued) -> str:
-    """Say all that a ground's full size is made of, besides the photo's file."""
+    """Return all that a ground's full size is made of, besides the photo's file."""
     return f"ground {of_solved(retouches, ground)}"
 
 
 def _others(retouches: Retouches, one: Retouch) -> list[Retouch]:
-    """Give the earlier retouches that lie elsewhere: what was to go must not be copied."""
+    """Return the earlier retouches that lie elsewhere: what was to go must not be copied."""
     under = {other.number for other in needed(retouches.retouches, one)}
     earlier = []
     for other in retouches.retouches:
@@ -95,7 +95,7 @@ class Maker:
         return self._with(self.retouches.shown)
 
     def scene(self, ground: Continued | None = None) -> Path | Scene:
-        """Give the photo as it is to be cut; its own file where nothing is laid over it."""
+        """Return the photo as it is to be cut; its own file where nothing is laid over it."""
         patches = [*self.first, *(self.patch(one) for one in self.retouches.shown)]
         if ground is not None:
             patches += self.ground(ground)
@@ -105,7 +105,7 @@ class Maker:
         return Scene(self.path, tuple(patches), box)
 
     def patch(self, one: Retouch) -> Patch:
-        """Give the patch of a retouch."""
+        """Return the patch of a retouch."""
 
         def is_sound(arrays: Arrays) -> bool:
             return are_patches(arrays, self.photo, within=True)
@@ -147,7 +147,7 @@ class Maker:
         return _solved_in(kept), grid, look_in(kept)
 
     def ground(self, ground: Continued) -> list[Patch]:
-        """Give the patches of a ground, at full size."""
+        """Return the patches of a ground, at full size."""
 
         def made() -> Arrays:
             solved, grid, _ = self.solved(ground)
@@ -160,7 +160,7 @@ class Maker:
 
 
 def _laid_over(pixels: npt.NDArray[Any], patches: Sequence[Patch]) -> npt.NDArray[Any]:
-    """Give a photo's pixels with patches laid over them; they themselves stay."""
+    """Return a photo's pixels with patches laid over them; they themselves stay."""
     if not patches:
         return pixels
     laid = pixels.copy()
@@ -171,7 +171,7 @@ def _laid_over(pixels: npt.NDArray[Any], patches: Sequence[Patch]) -> npt.NDArra
 
 
 def as_arrays(patches: list[Patch]) -> dict[str, npt.NDArray[Any]]:
-    """Give patches as they are kept."""
+    """Return patches as they are kept."""
     found: dict[str, npt.NDArray[Any]] = {}
     for n, patch in enumerate(patches):
         found[f"at{n}"] = np.array((patch.left, patch.top))
@@ -180,7 +180,7 @@ def as_arrays(patches: list[Patch]) -> dict[str, npt.NDArray[Any]]:
 
 
 def patches_in(arrays: Arrays) -> list[Patch]:
-    """Give patches that were kept."""
+    """Return patches that were kept."""
     found: list[Patch] = []
     while f"at{len(found)}" in arrays:
         left, top = (int(edge) for edge in arrays[f"at{len(found)}"])
@@ -189,13 +189,13 @@ def patches_in(arrays: Arrays) -> list[Patch]:
 
 
 def arrays_of(seen: Look) -> dict[str, npt.NDArray[Any]]:
-    """Give what orders a try, as it is kept."""
+    """Return what orders a try, as it is kept."""
     figures = np.array((seen.score, seen.soft))
     return {"figures": figures, "thumb": seen.thumb, "hole": seen.hole}
 
 
 def look_in(arrays: Arrays) -> Look:
-    """Give what orders a try, that was kept."""
+    """Return what orders a try, that was kept."""
     score, soft = (float(figure) for figure in arrays["figures"])
     return Look(score, soft, arrays["thumb"], arrays["hole"])
 

@@ -47,7 +47,7 @@ class Crop:
         return crop_matrix(*self.box, self.angle, asked)
 
     def part(self, u: float, v: float, wide: float, high: float) -> Crop:
-        """Give the part of the crop from shares u, v on, `wide` and `high` shares large."""
+        """Return the part of the crop from shares u, v on, `wide` and `high` shares large."""
         width, height = wide * self.width, high * self.height
         dx, dy = rotated(
             (u + wide / 2 - 0.5) * self.width, (v + high / 2 - 0.5) * self.height, self.angle
@@ -56,12 +56,12 @@ class Crop:
         return Crop(cx - width / 2, cy - height / 2, width, height, self.angle)
 
     def corners(self) -> list[Point]:
-        """Give the corners, clockwise from what is the top left of the piece."""
+        """Return the corners, clockwise from what is the top left of the piece."""
         return corners_of(self.matrix((1, 1)), 1, 1)
 
 
 def face_of(size: Size, asked: Pixels) -> Pixels:
-    """Give the proportions of output pixels as they will be seen, on dots that may be oblong.
+    """Return the proportions of output pixels as they will be seen, on dots that may be oblong.
 
     >>> from oak_ledge.core.sizes.text.read import read_size
     >>> face_of(read_size("384x160px dot 1:2"), (384, 160))

@@ -35,7 +35,7 @@ MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest arou
 
 
 def largest_width(extent: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
-    """Give the width of the largest crop of a ratio, turned by an angle, inside a photo.
+    """Return the width of the largest crop of a ratio, turned by an angle, inside a photo.
 
     A turned rectangle lies inside an upright one where the upright box around it does.
 
@@ -50,7 +50,7 @@ def largest_width(extent: Pixels, ratio: Proportions, angle: float = 0.0) -> flo
 
 
 def around_width(extent: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
-    """Give the width of the smallest crop of a ratio, turned by an angle, around a whole photo.
+    """Return the width of the smallest crop of a ratio, turned by an angle, around a whole photo.
 
     >>> around_width((6000, 4000), (3000, 2400))
     6000.0
@@ -63,7 +63,7 @@ def around_width(extent: Pixels, ratio: Proportions, angle: float = 0.0) -> floa
 
 
 def fitting_width(size: Size, extent: Pixels, ratio: Proportions, angle: float) -> float:
-    """Give the width of a crop that suggests itself: the largest inside, or around to extend.
+    """Return the width of a crop that suggests itself: the largest inside, or around to extend.
 
     Where extending would leave a hairline of ground, it is the largest inside too.
     """
@@ -73,7 +73,7 @@ def fitting_width(size: Size, extent: Pixels, ratio: Proportions, angle: float) 
 
 
 def leaves_hairline(size: Size, extent: Pixels, ratio: Proportions, angle: float) -> bool:
-    """Say whether the smallest crop around a photo leaves under `HAIRLINE` of ground on a side.
+    """Return whether the smallest crop around a photo leaves under `HAIRLINE` of ground on a side.
 
     That is no ground anybody asked for, but a shape that is a few pixels off.
 
@@ -98,7 +98,7 @@ def leaves_hairline(size: Size, extent: Pixels, ratio: Proportions, angle: float
 
 
 def tightness(lying: Lying) -> float:
-    """Give a crop's width as a share of the one that suggests itself at its angle."""
+    """Return a crop's width as a share of the one that suggests itself at its angle."""
     angle = lying.placement.angle
     return lying.placement.width / fitting_width(lying.size, lying.extent, lying.proportions, angle)
 
@@ -116,7 +116,7 @@ def as_tight(lying: Lying, share: float, ratio: Proportions | None = None) -> Ly
 
 
 def widest(size: Size, surface: Surface, ratio: Proportions, angle: float) -> float:
-    """Give the width no crop of a ratio may pass."""
+    """Return the width no crop of a ratio may pass."""
     if isinstance(surface, Squared):
         return roomiest(region_of(size, surface), ratio, angle)[0]
     fitting = fitting_width(size, surface.extent, ratio, angle)
@@ -124,19 +124,19 @@ def widest(size: Size, surface: Surface, ratio: Proportions, angle: float) -> fl
 
 
 def region_of(size: Size, plane: Squared) -> tuple[Point, ...]:
-    """Give where on a plane a crop may lie."""
+    """Return where on a plane a crop may lie."""
     return plane.reach if size.differ == "extend" else plane.outline
 
 
 def most_edges(size: Size, surface: Surface) -> tuple[float, float]:
-    """Give the width and height no crop may pass, whatever its ratio."""
+    """Return the width and height no crop may pass, whatever its ratio."""
     wide, high = surface.bounds[2:]
     times = MOST_GROUND if size.differ == "extend" else 1
     return float(wide * times), float(high * times)
 
 
 def adopt(lying: Lying, width: float, height: float) -> Lying:
-    """Give the crop that comes nearest to width × height: output first, then the crop.
+    """Return the crop that comes nearest to width × height: output first, then the crop.
 
     Where the crop decides the output, the output is rounded and the crop snapped to its ratio.
     Elsewhere the height follows from the width, and a window stays as large as it is; what may be
@@ -164,7 +164,7 @@ def adopt(lying: Lying, width: float, height: float) -> Lying:
 
 
 def _fits_at(share: Fraction, lying: Lying, free: Pixels) -> bool:
-    """Say whether the crop that makes an output at exactly its share lies in the photo."""
+    """Return whether the crop that makes an output at exactly its share lies in the photo."""
     if lying.size.differ == "extend":
         return True
     wide, high = (float(edge / share) for edge in free)
@@ -176,7 +176,7 @@ def _fits_at(share: Fraction, lying: Lying, free: Pixels) -> bool:
 
 
 def _as_it_is(size: Size, width: float, height: float, free: Pixels) -> bool:
-    """Say whether a crop's own pixels are the output, unscaled."""
+    """Return whether a crop's own pixels are the output, unscaled."""
     if size.shape.unscaled:
         return True
     if size.shape.one_edge:
@@ -294,12 +294,12 @@ def shrunk(lying: Lying) -> Lying:
 
 
 def may_change_ratio(size: Size) -> bool:
-    """Say whether a hand may give the crop any ratio."""
+    """Return whether a hand may give the crop any ratio."""
     return ratio_is_open(size) or size.differ == "stretch"
 
 
 def resized(lying: Lying, width: float) -> Lying:
-    """Give the same crop at another width, its centre kept, within the smallest and largest."""
+    """Return the same crop at another width, its centre kept, within the smallest and largest."""
     across, along = ratio = lying.proportions
     angle = lying.placement.angle
     least = smallest_width(lying.extent, ratio, angle)
@@ -308,6 +308,6 @@ def resized(lying: Lying, width: float) -> Lying:
 
 
 def smallest_width(extent: Pixels, ratio: Proportions, angle: float) -> float:
-    """Give the width of the smallest crop of a ratio: eight photo pixels on its shorter edge."""
+    """Return the width of the smallest crop of a ratio: eight photo pixels on its shorter edge."""
     across, along = ratio
     return min(SMALLEST_CROP * max(1.0, across / along), largest_width(extent, ratio, angle))

@@ -73,7 +73,7 @@ class Lying:
         return self.surface.to_photo(self.crop.corners())
 
     def changed(self, **changes: Unpack[PlacementFields]) -> Lying:
-        """Give it with some fields of the placement otherwise, on the same surface.
+        """Return it with some fields of the placement otherwise, on the same surface.
 
         Not for fields that the surface follows from: quarter, mirror, corners and what squares them.
         """
@@ -81,12 +81,12 @@ class Lying:
 
 
 def lying_on(size: Size, upright: Pixels, placement: Placement) -> Lying:
-    """Give a placement on the size of its job and its photo's (width, height), orientation applied."""
+    """Return a placement on the size of its job and its photo's (width, height), orientation applied."""
     return Lying(size_at(size, placement), surface_of(size, upright, placement), placement)
 
 
 def surface_of(size: Size, upright: Pixels, placement: Placement) -> Surface:
-    """Give what a placement lies on: the photo, or the plane its corners define.
+    """Return what a placement lies on: the photo, or the plane its corners define.
 
     The plane has its true proportions, or with `fit_corners` those of a size that fixes some. A crop
     turned by hand is turned on it, and may reach as far as the photo does.

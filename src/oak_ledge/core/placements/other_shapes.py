@@ -15,7 +15,7 @@ COMMON: tuple[tuple[str, Fraction], ...] = (
 
 
 def around(crop: Crop, ratio: Fraction, extent: Pixels) -> Crop:
-    """Give the largest upright crop of a ratio, turned as the photo, as near as can be to another."""
+    """Return the largest upright crop of a ratio, turned as the photo, as near as can be to another."""
     wide = extent[0] >= extent[1]
     across, along = (
         (ratio.numerator, ratio.denominator) if wide else (ratio.denominator, ratio.numerator)

@@ -20,7 +20,7 @@ _LYING = ("shape", "dot", "turn", "differ")
 
 
 def lies_alike(before: Size, after: Size) -> bool:
-    """Say whether a crop lies on two sizes alike: only files, names or limits differ."""
+    """Return whether a crop lies on two sizes alike: only files, names or limits differ."""
     same = all(getattr(before, name) == getattr(after, name) for name in _LYING)
     return same and edges_of(before) == edges_of(after) and before.panels == after.panels
 
@@ -68,7 +68,7 @@ def _levelled(new: Lying, placement: Placement) -> Placement:
 
 
 def _stays(old: Lying, new: Lying) -> bool:
-    """Say whether a crop stays as it is on a size that leaves the ratio open."""
+    """Return whether a crop stays as it is on a size that leaves the ratio open."""
     if not ratio_is_open(new.size) or new.size.differ == "inside" or old.extent != new.extent:
         return False
     beyond = box_needed(old.surface, old.crop, upright_of(old.surface)) is not None
@@ -105,14 +105,14 @@ def put_on(size: Size, wanted: Size, upright: Pixels, placement: Placement) -> P
 
 
 def _said_over(size: Size, own: Size) -> dict[str, object]:
-    """Give what a photo's own size says otherwise of ground and finish; `differ` where it extends."""
+    """Return what a photo's own size says otherwise of ground and finish; `differ` where it extends."""
     names = (*_FINISH, "differ") if own.differ == "extend" else _FINISH
     said = {name: getattr(own, name) for name in names}
     return {name: value for name, value in said.items() if value != getattr(size, name)}
 
 
 def exception_on(own: Size, before: Size, after: Size) -> Size:
-    """Give a photo's own exception to a size that became another: what it says otherwise stays.
+    """Return a photo's own exception to a size that became another: what it says otherwise stays.
 
     Where the two can't go together, the exception stays as it is.
     """

@@ -93,17 +93,17 @@ class Placement(Value):
 
 
 def photo_quartered(upright: Pixels, placement: Placement) -> Pixels:
-    """Give a photo's width and height after a placement's quarter turns."""
+    """Return a photo's width and height after a placement's quarter turns."""
     return upright if placement.quarter % 2 == 0 else (upright[1], upright[0])
 
 
 def size_at(size: Size, placement: Placement) -> Size:
-    """Give the size a placement really makes: its own exception, else the one it lies on."""
+    """Return the size a placement really makes: its own exception, else the one it lies on."""
     return placement.size or size
 
 
 def own_size(size: Size, own: Size) -> Size | None:
-    """Give a photo's own size, or None where it says nothing but what the size says."""
+    """Return a photo's own size, or None where it says nothing but what the size says."""
     if own.model_copy(update={"name": size.name}) == size:
         return None
     same = all(getattr(own, name) == getattr(size, name) for name in ("shape", "ppi", "bleed"))
@@ -139,7 +139,7 @@ class PlacementFields(CropFigures, total=False):
 
 
 def changed(placement: Placement, **changes: Unpack[PlacementFields]) -> Placement:
-    """Give a placement with some fields otherwise.
+    """Return a placement with some fields otherwise.
 
     Raises
     ------
@@ -154,7 +154,7 @@ def changed(placement: Placement, **changes: Unpack[PlacementFields]) -> Placeme
 
 
 def crop_of(placement: Placement) -> CropFigures:
-    """Give the figures of a placement's crop, to be taken over into another."""
+    """Return the figures of a placement's crop, to be taken over into another."""
     lies = placement
     return CropFigures(
         cx=lies.cx,

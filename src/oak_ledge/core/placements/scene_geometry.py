@@ -30,13 +30,13 @@ BOLD = 0.25  # of a piece: from so much ground on, a try is bold
 
 
 def box_needed(surface: Surface, crop: Crop, upright: Pixels) -> Box | None:
-    """Give the box around a photo and a crop, in whole upright pixels; None where it stays inside."""
+    """Return the box around a photo and a crop, in whole upright pixels; None where it stays inside."""
     needed = _around(surface, crop, upright)
     return None if needed == (0, 0, *upright) else needed
 
 
 def box_made(needed: Box, upright: Pixels) -> Box:
-    """Give the box that is made for one that is needed: a little more where it reaches beyond.
+    """Return the box that is made for one that is needed: a little more where it reaches beyond.
 
     Raises
     ------
@@ -68,7 +68,7 @@ def box_made(needed: Box, upright: Pixels) -> Box:
 
 
 def holds(box: Box, needed: Box | None) -> bool:
-    """Say whether a box that was made is enough."""
+    """Return whether a box that was made is enough."""
     return needed is None or (
         box[0] <= needed[0] and box[1] <= needed[1] and box[2] >= needed[2] and box[3] >= needed[3]
     )
@@ -89,7 +89,7 @@ def _around(surface: Surface, crop: Crop, upright: Pixels) -> Box:
 
 
 def on_canvas(surface: Surface, crop: Crop, box: Box) -> tuple[Surface, Crop]:
-    """Give surface and crop as they lie on the canvas of a box, turned as the photo is."""
+    """Return surface and crop as they lie on the canvas of a box, turned as the photo is."""
     wide, high = box[2] - box[0], box[3] - box[1]
     canvas = (wide, high) if surface.quarter % 2 == 0 else (high, wide)
     bare = Upright(surface.photo, surface.quarter, surface.mirror)
@@ -105,33 +105,33 @@ def on_canvas(surface: Surface, crop: Crop, box: Box) -> tuple[Surface, Crop]:
 
 
 def upright_of(surface: Surface) -> Pixels:
-    """Give the photo's own width and height, before a placement turns it."""
+    """Return the photo's own width and height, before a placement turns it."""
     wide, high = surface.photo
     return (wide, high) if surface.quarter % 2 == 0 else (high, wide)
 
 
 def ground_needed(lying: Lying) -> Box | None:
-    """Give the box a placement's crop needs more of the scene for; None where it needs none."""
+    """Return the box a placement's crop needs more of the scene for; None where it needs none."""
     if lying.size.differ != "extend" or lying.size.ground != CONTINUED:
         return None
     return box_needed(lying.surface, lying.crop, upright_of(lying.surface))
 
 
 def is_unmade(lying: Lying) -> bool:
-    """Say whether a crop has left the ground that was taken for it, or none was taken yet."""
+    """Return whether a crop has left the ground that was taken for it, or none was taken yet."""
     needed, ground = ground_needed(lying), lying.placement.continued
     return needed is not None and (ground is None or not holds(ground.box, needed))
 
 
 def ground_taken(lying: Lying) -> Continued | None:
-    """Give the ground that was taken, where one is needed and it is enough."""
+    """Return the ground that was taken, where one is needed and it is enough."""
     return None if ground_needed(lying) is None or is_unmade(lying) else lying.placement.continued
 
 
 def ground_for(
     lying: Lying, zones: Sequence[Zone], *, seed: int, attempt: int, take_from: Sequence[Stroke]
 ) -> Continued:
-    """Give one of the tries for a placement as it lies, `zones` being what is never copied.
+    """Return one of the tries for a placement as it lies, `zones` being what is never copied.
 
     Its box is that of the ground that was taken before, as long as that is enough.
 
@@ -154,7 +154,7 @@ def ground_for(
 
 
 def with_ground(lying: Lying, zones: Sequence[Zone]) -> Placement:
-    """Give a placement with the ground its file is made with.
+    """Return a placement with the ground its file is made with.
 
     The one that was taken, where it is still enough; else a new one by the same try.
     """
@@ -173,13 +173,13 @@ def with_ground(lying: Lying, zones: Sequence[Zone]) -> Placement:
 
 
 def never_copied(keeps: Keeps, found: Keeps | None) -> tuple[Zone, ...]:
-    """Give what a ground never copies: keep zones, and subjects found that nobody has refused."""
+    """Return what a ground never copies: keep zones, and subjects found that nobody has refused."""
     zones = (*keeps.zones, *(found.zones if found else ()))
     return tuple(zone.model_copy(update={"sure": None, "eyes": None}) for zone in zones)
 
 
 def on_scene(lying: Lying) -> tuple[Size, Surface, Crop, Continued | None]:
-    """Give size, surface and crop as they lie on the scene, and the ground that makes it.
+    """Return size, surface and crop as they lie on the scene, and the ground that makes it.
 
     Where no ground is needed, all is as it was; where the one taken is not enough, so it is too,
     and a stand-in fills.

@@ -10,7 +10,7 @@ from oak_ledge.core.sizes.size import changed_size
 
 
 def with_continued_sides(lying: Lying) -> Lying:
-    """Give a piece as it lies with its sides, where these continue the scene; else as it is.
+    """Return a piece as it lies with its sides, where these continue the scene; else as it is.
 
     Its face stays where it was: what lies around it is the photo as far as that goes, then ground.
     """

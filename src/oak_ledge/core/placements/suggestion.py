@@ -24,7 +24,7 @@ from oak_ledge.core.sizes.size import Size, written_pixels
 
 
 def suggest(size: Size, upright: Pixels, turned: Turned | None = None) -> Placement:
-    """Give the first suggestion, in the middle of the photo: the largest crop of the shape.
+    """Return the first suggestion, in the middle of the photo: the largest crop of the shape.
 
     To extend, it is the smallest crop around the photo; to stretch, the whole photo.
 
@@ -37,7 +37,7 @@ def suggest(size: Size, upright: Pixels, turned: Turned | None = None) -> Placem
 
 
 def suggested(size: Size, surface: Surface, turned: Turned | None = None) -> Lying:
-    """Give the first suggestion on a surface; on a plane it is not kept inside yet."""
+    """Return the first suggestion on a surface; on a plane it is not kept inside yet."""
     pw, ph = surface.extent
     lies = Lying(size, surface, Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned))
     written = written_pixels(size)
@@ -56,7 +56,7 @@ def suggested(size: Size, surface: Surface, turned: Turned | None = None) -> Lyi
 
 
 def around_photo(lying: Lying) -> Lying:
-    """Give the smallest crop around the whole photo on a size that extends, at the angle it has."""
+    """Return the smallest crop around the whole photo on a size that extends, at the angle it has."""
     first = suggested(lying.size, lying.surface, lying.placement.turned).placement
     made = lying.changed(
         cx=first.cx, cy=first.cy, width=first.width, free=first.free, stretch=1.0, upright=None
@@ -99,7 +99,7 @@ def laid(
     focal: float | None = None,
     fit_corners: bool = False,
 ) -> Placement:
-    """Give the suggestion for a photo turned otherwise, or squared up by four corners."""
+    """Return the suggestion for a photo turned otherwise, or squared up by four corners."""
     how = PlacementFields(
         quarter=quarter, mirror=mirror, corners=corners, focal=focal, fit_corners=fit_corners
     )
@@ -109,7 +109,7 @@ def laid(
 
 
 def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
-    """Give the suggestion for a photo turned and squared up as in another of its placements."""
+    """Return the suggestion for a photo turned and squared up as in another of its placements."""
     made = laid(
         size,
         upright,

@@ -140,7 +140,7 @@ def _sides(corners: Sequence[Point]) -> tuple[float, float, float, float]:
 
 
 def plane_of(corners: Sequence[Point], ratio: float) -> Pixels:
-    """Give the plane's extent in pixels: the longer of each pair of sides, made larger to a ratio.
+    """Return the plane's extent in pixels: the longer of each pair of sides, made larger to a ratio.
 
     >>> plane_of([(0, 0), (300, 0), (300, 200), (0, 200)], 1.0)
     (300, 300)

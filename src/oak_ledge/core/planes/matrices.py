@@ -85,7 +85,7 @@ def check_quad(corners: Sequence[Point]) -> None:
 
 
 def inverse(matrix: Matrix) -> Matrix:
-    """Give the matrix that maps back."""
+    """Return the matrix that maps back."""
     found: Matrix = np.linalg.inv(matrix).astype(np.float64)
     return found
 
@@ -98,7 +98,7 @@ def at(matrix: Matrix, points: npt.NDArray[np.float64]) -> npt.NDArray[np.float6
 
 
 def local_steps(matrix: Matrix, asked: tuple[int, int]) -> npt.NDArray[np.float64]:
-    """Give photo pixels per output pixel at nine places of the output, across and along: (9, 2).
+    """Return photo pixels per output pixel at nine places of the output, across and along: (9, 2).
 
     The columns of the mapping's Jacobian, by central differences of a whole pixel.
     """
@@ -113,7 +113,7 @@ def local_steps(matrix: Matrix, asked: tuple[int, int]) -> npt.NDArray[np.float6
 def steps_on(
     matrix: Matrix, asked: tuple[int, int], photo: tuple[float, float]
 ) -> npt.NDArray[np.float64]:
-    """Give photo pixels per output pixel, across and along, where an output shows its photo: (n, 2).
+    """Return photo pixels per output pixel, across and along, where an output shows its photo: (n, 2).
 
     Looked at on a grid of the output; near where a plane vanishes there are many, but mostly beyond
     the photo, where nothing has to be mapped. Empty where none of it is shown.
@@ -134,12 +134,12 @@ def steps_on(
 
 
 def mapped_share(matrix: Matrix, asked: tuple[int, int], photo: tuple[float, float]) -> float:
-    """Give how many pixels have to be mapped to draw an output, per pixel of its photo."""
+    """Return how many pixels have to be mapped to draw an output, per pixel of its photo."""
     densest = float(steps_on(matrix, asked, photo).max(initial=1.0))
     return asked[0] * asked[1] * densest**2 / (photo[0] * photo[1])
 
 
 def corners_of(matrix: Matrix, width: float, height: float) -> list[Point]:
-    """Give where the corners of [0, width] × [0, height] are mapped, clockwise from top left."""
+    """Return where the corners of [0, width] × [0, height] are mapped, clockwise from top left."""
     flat = np.array(rectangle(width, height), np.float64)
     return [(float(x), float(y)) for x, y in at(matrix, flat)]

@@ -8,7 +8,7 @@ Point = tuple[float, float]
 
 
 def turn_of(angle: float) -> tuple[float, float]:
-    """Give cosine and sine of an angle in degrees, exact at quarter turns."""
+    """Return cosine and sine of an angle in degrees, exact at quarter turns."""
     quarters, rest = divmod(angle, 90)
     c, s = (cos(radians(rest)), sin(radians(rest))) if rest else (1.0, 0.0)
     for _ in range(int(quarters) % 4):
@@ -23,11 +23,11 @@ def rotated(dx: float, dy: float, angle: float) -> Point:
 
 
 def extent_at(angle: float, width: float, height: float) -> tuple[float, float]:
-    """Give width and height of the upright box around a rectangle turned by an angle."""
+    """Return width and height of the upright box around a rectangle turned by an angle."""
     c, s = (abs(part) for part in turn_of(angle))
     return width * c + height * s, width * s + height * c
 
 
 def rectangle(width: float, height: float) -> list[Point]:
-    """Give the corners of [0, width] × [0, height], clockwise from top left."""
+    """Return the corners of [0, width] × [0, height], clockwise from top left."""
     return [(0.0, 0.0), (float(width), 0.0), (float(width), float(height)), (0.0, float(height))]

@@ -10,7 +10,7 @@ from oak_ledge.core.planes.points import Point
 
 
 def area(polygon: Sequence[Point]) -> float:
-    """Give a polygon's area (the shoelace formula), whichever way it runs."""
+    """Return a polygon's area (the shoelace formula), whichever way it runs."""
     if len(polygon) < 3:
         return 0.0
     around = [*polygon, polygon[0]]
@@ -18,7 +18,7 @@ def area(polygon: Sequence[Point]) -> float:
 
 
 def side(a: Point, b: Point, point: Point) -> float:
-    """Say on which side of the line from a to b a point lies: above 0 to the right, with y down."""
+    """Return on which side of the line from a to b a point lies: above 0 to the right, with y down."""
     return (b[0] - a[0]) * (point[1] - a[1]) - (b[1] - a[1]) * (point[0] - a[0])
 
 
@@ -45,7 +45,7 @@ def half_plane(polygon: Sequence[Point], nx: float, ny: float, d: float) -> list
 
 
 def nearest_in(polygon: Sequence[Point], point: Point) -> Point:
-    """Give the point of a convex polygon, clockwise on the screen, that is nearest to a point.
+    """Return the point of a convex polygon, clockwise on the screen, that is nearest to a point.
 
     One so flat that it is a line is no less a polygon.
 
@@ -70,7 +70,7 @@ def _nearest(point: Point, a: Point, b: Point) -> Point:
 
 
 def common(polygon: Sequence[Point], other: Sequence[Point]) -> list[Point]:
-    """Give what two convex polygons share; `other` runs clockwise as seen."""
+    """Return what two convex polygons share; `other` runs clockwise as seen."""
     clipped = list(polygon)
     for a, b in pairwise([*other, other[0]]):
         clipped = beyond_line(clipped, b, a)
@@ -78,5 +78,5 @@ def common(polygon: Sequence[Point], other: Sequence[Point]) -> list[Point]:
 
 
 def overlap(polygon: Sequence[Point], other: Sequence[Point]) -> float:
-    """Give the area two convex polygons share; `other` runs clockwise as seen."""
+    """Return the area two convex polygons share; `other` runs clockwise as seen."""
     return area(common(polygon, other))

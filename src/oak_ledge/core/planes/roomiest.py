@@ -16,7 +16,7 @@ _HAIR = 1e-9
 
 
 def roomiest(region: Sequence[Point], ratio: Point, angle: float) -> tuple[float, Point]:
-    """Give the width and middle of the largest crop of a ratio and angle inside a convex region.
+    """Return the width and middle of the largest crop of a ratio and angle inside a convex region.
 
     The crop lies inside where it lies on the inner side of every edge: n·c + d ≥ w·s, with s
     how far a crop of width 1 reaches against the edge's normal n. The largest w is where three
@@ -41,7 +41,7 @@ def _roomiest(region: tuple[Point, ...], ratio: Point, angle: float) -> tuple[fl
 def _sides(
     region: Sequence[Point], ratio: Point, angle: float
 ) -> list[tuple[float, float, float, float]]:
-    """Give every edge's inner normal, its distance from the origin, and a crop's reach against it."""
+    """Return every edge's inner normal, its distance from the origin, and a crop's reach against it."""
     c, s = turn_of(angle)
     tall = ratio[1] / ratio[0]
     found = []

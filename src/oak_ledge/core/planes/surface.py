@@ -56,15 +56,15 @@ class Upright:
         return np.eye(3)
 
     def to_photo(self, points: Sequence[Point]) -> list[Point]:
-        """Give points of the surface in pixels of the photo."""
+        """Return points of the surface in pixels of the photo."""
         return list(points)
 
     def from_photo(self, polygon: Sequence[Point]) -> list[Point]:
-        """Give a convex polygon of the photo on the surface."""
+        """Return a convex polygon of the photo on the surface."""
         return list(polygon)
 
     def smaller(self, seen: Pixels) -> Upright:
-        """Give the surface of a smaller picture of the photo, `seen` pixels large."""
+        """Return the surface of a smaller picture of the photo, `seen` pixels large."""
         return Upright(seen, self.quarter, self.mirror)
 
 
@@ -113,15 +113,15 @@ class Squared:
         return min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)
 
     def to_photo(self, points: Sequence[Point]) -> list[Point]:
-        """Give points of the plane in pixels of the photo."""
+        """Return points of the plane in pixels of the photo."""
         return mapped(self.onto, points)
 
     def from_photo(self, polygon: Sequence[Point]) -> list[Point]:
-        """Give a convex polygon of the photo on the plane; what lies where it vanishes is cut off."""
+        """Return a convex polygon of the photo on the plane; what lies where it vanishes is cut off."""
         return mapped(self.back, _in_front(polygon, self.back, self.corners))
 
     def smaller(self, seen: Pixels) -> Squared:
-        """Give the surface of a smaller picture of the photo; the plane stays as large as it is."""
+        """Return the surface of a smaller picture of the photo; the plane stays as large as it is."""
         across, along = seen[0] / self.photo[0], seen[1] / self.photo[1]
         corners = tuple((x * across, y * along) for x, y in self.corners)
         return Squared(self.extent, corners, seen, self.quarter, self.mirror)

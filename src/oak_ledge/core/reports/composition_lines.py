@@ -29,7 +29,7 @@ class Path:
     curved: bool = False
 
     def svg(self) -> str:
-        """Give it as SVG path data in the unit square."""
+        """Return it as SVG path data in the unit square."""
         first, *rest = (f"{x:.5f} {y:.5f}" for x, y in self.points)
         return f"M{first}{'C' if self.curved else 'L'}{' '.join(rest)}"
 
@@ -137,7 +137,7 @@ KINDS: dict[LineKind, Lines] = {
 
 
 def lines(kind: LineKind, ratio: float, way: int = 0) -> list[str]:
-    """Give the lines of a kind as SVG paths in the unit square.
+    """Return the lines of a kind as SVG paths in the unit square.
 
     Parameters
     ----------

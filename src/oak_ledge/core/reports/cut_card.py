@@ -62,7 +62,7 @@ class CutCard(BaseModel):
 
 
 def cut_card(size: Size, asked: Pixels) -> CutCard | None:
-    """Say what is cut for a framed piece; None for one without a frame."""
+    """Return what is cut for a framed piece; None for one without a frame."""
     printed = printed_inches(size, asked)
     frame = size.frame
     if frame is None or printed is None:

@@ -64,12 +64,12 @@ class Advice(BaseModel):
 
 
 def viewing_distance(printed: tuple[float, float]) -> float:
-    """Give the usual distance in inches: 1.5 times the print's diagonal, 12 in at least."""
+    """Return the usual distance in inches: 1.5 times the print's diagonal, 12 in at least."""
     return max(NEAREST, 1.5 * float(np.hypot(*printed)))
 
 
 def lost(tiles: Sequence[Light], cutoff: float, noise: float = 0.0) -> npt.NDArray[np.float64]:
-    """Give the detail each tile loses when nothing finer than a cutoff is carried.
+    """Return the detail each tile loses when nothing finer than a cutoff is carried.
 
     Parameters
     ----------
@@ -144,7 +144,7 @@ def _words(ppi: int, why: str, real: float, sight: int, distance: float, receive
 
 
 def _what_would_do(tally: Tally, low: int, extent: Pixels) -> str:
-    """Say what a photo, or a scan, would have to bring for the receiver's lowest resolution."""
+    """Return what a photo, or a scan, would have to bring for the receiver's lowest resolution."""
     width, height = tally.printed or (0.0, 0.0)
     pixels = f"{ceil(width * low)} × {ceil(height * low)} photo pixels"
     share = tally.crop[2] / extent[0]

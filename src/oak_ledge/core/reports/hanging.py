@@ -28,7 +28,7 @@ class Hung(BaseModel):
 
 
 def hung(size: Size, asked: Pixels) -> Hung | None:
-    """Say how a framed piece hangs; None for one without a frame."""
+    """Return how a framed piece hangs; None for one without a frame."""
     if size.frame is None:
         return None
     printed = printed_inches(size, asked)

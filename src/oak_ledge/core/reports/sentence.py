@@ -43,7 +43,7 @@ def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
 
 
 def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int = 3) -> str:
-    """Say what pixels measure at a resolution: `20.997 × 29.7 cm`."""
+    """Return what pixels measure at a resolution: `20.997 × 29.7 cm`."""
     per = {"cm": CM_PER_INCH, "mm": CM_PER_INCH * 10}.get(unit, Fraction(1))
     edges = " × ".join(rounded(edge / ppi * float(per), places) for edge in (width, height))
     return f"{edges} {unit if unit in ('cm', 'mm') else 'in'}"

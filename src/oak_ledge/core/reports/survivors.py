@@ -13,7 +13,7 @@ from oak_ledge.core.planes.polygons import common
 
 
 def surviving(outlines: Sequence[Sequence[Point]], extent: Pixels) -> list[Point]:
-    """Give the part of a photo that lies inside every outline, convex and clockwise; may be empty."""
+    """Return the part of a photo that lies inside every outline, convex and clockwise; may be empty."""
     found = rectangle(*extent)
     for outline in outlines:
         found = common(found, outline)

@@ -110,7 +110,7 @@ def tally(lying: Lying) -> Tally:
 
 
 def _shares(crop: Crop, surface: Surface) -> tuple[float, float, TrimmedSides]:
-    """Give shares: what is trimmed of the photo, uncovered of the crop, beyond each edge's line."""
+    """Return shares: what is trimmed of the photo, uncovered of the crop, beyond each edge's line."""
     pw, ph = surface.photo
     whole, photo = crop.width * crop.height, pw * ph
     if not crop.angle and not isinstance(surface, Squared):
@@ -141,7 +141,7 @@ def _shares(crop: Crop, surface: Surface) -> tuple[float, float, TrimmedSides]:
 
 
 def trimmed_share(crop: Crop, surface: Surface) -> float:
-    """Give the share of a photo, 0 to 1, that lies outside a crop."""
+    """Return the share of a photo, 0 to 1, that lies outside a crop."""
     return _shares(crop, surface)[0]
 
 

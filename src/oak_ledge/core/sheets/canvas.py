@@ -28,7 +28,7 @@ class Rect(NamedTuple):
 
 
 def canvas_of(size: Size) -> Size:
-    """Give a size as a paper or a face: exact edges, as written, nothing else about it.
+    """Return a size as a paper or a face: exact edges, as written, nothing else about it.
 
     Raises
     ------
@@ -46,29 +46,29 @@ def canvas_of(size: Size) -> Size:
 
 
 def is_paper(canvas: Size) -> bool:
-    """Say whether a canvas has lengths; else it is a face in pixels."""
+    """Return whether a canvas has lengths; else it is a face in pixels."""
     return canvas.shape.measured_in != "px"
 
 
 def extent_of(canvas: Size) -> tuple[Fraction, Fraction]:
-    """Give width and height of a canvas in its own measure."""
+    """Return width and height of a canvas in its own measure."""
     lengths = inches(canvas) if is_paper(canvas) else None
     wide, high = canvas_pixels(canvas)
     return lengths or (Fraction(wide), Fraction(high))
 
 
 def canvas_pixels(canvas: Size) -> Pixels:
-    """Give the pixels of a canvas."""
+    """Return the pixels of a canvas."""
     return panel_pixels(canvas)
 
 
 def per_unit(canvas: Size) -> Fraction:
-    """Give the pixels in one unit of a canvas' measure: its ppi, or 1."""
+    """Return the pixels in one unit of a canvas' measure: its ppi, or 1."""
     return canvas.ppi if is_paper(canvas) and canvas.ppi is not None else Fraction(1)
 
 
 def step_of(canvas: Size) -> Fraction:
-    """Give the grid that places are found on: a decimal of the canvas' own unit, under 0.03 mm."""
+    """Return the grid that places are found on: a decimal of the canvas' own unit, under 0.03 mm."""
     unit = canvas.shape.measured_in
     if not is_paper(canvas):
         return Fraction(1)
@@ -76,13 +76,13 @@ def step_of(canvas: Size) -> Fraction:
 
 
 def shown(canvas: Size, amount: Fraction) -> Fraction:
-    """Give an amount of a canvas' measure in the unit the canvas is written in."""
+    """Return an amount of a canvas' measure in the unit the canvas is written in."""
     unit = canvas.shape.measured_in
     return amount if unit in (None, "px") else amount * PER_INCH[unit]
 
 
 def on_pixels(canvas: Size, amount: Fraction) -> int:
-    """Give the whole pixel nearest to a place."""
+    """Return the whole pixel nearest to a place."""
     return halves_up(amount * per_unit(canvas))
 
 
@@ -114,7 +114,7 @@ def read_width(value: Any) -> str:
 
 
 def width_on(canvas: Size, text: str) -> Fraction:
-    """Give a margin or a gap in a canvas' measure; on a face a length follows from its resolution.
+    """Return a margin or a gap in a canvas' measure; on a face a length follows from its resolution.
 
     Raises
     ------

@@ -52,7 +52,7 @@ def read_cells(text: str) -> Cells:
 
 
 def cell_boxes(canvas: Size, cells: Cells, margin: str, gap: str) -> tuple[Box, ...]:
-    """Give the cells of a canvas in its pixels, row by row: with gaps and margins they add up to it.
+    """Return the cells of a canvas in its pixels, row by row: with gaps and margins they add up to it.
 
     Raises
     ------
@@ -85,6 +85,6 @@ def _divided(edge: int, count: int, gap: int) -> list[tuple[int, int]]:
 
 
 def cell_size(canvas: Size, box: Box, name: str = "") -> Size:
-    """Give the size of a cell: its own pixels, with all else as its canvas has it."""
+    """Return the size of a cell: its own pixels, with all else as its canvas has it."""
     shape = ExactShape(width=Fraction(box.width), height=Fraction(box.height), unit="px")
     return changed_size(canvas, shape=shape, name=name)

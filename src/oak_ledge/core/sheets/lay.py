@@ -40,7 +40,7 @@ class Told:
 
 
 def room_of(layout: Layout) -> Rect:
-    """Give what of a page may be laid on: all within its margin.
+    """Return what of a page may be laid on: all within its margin.
 
     Raises
     ------
@@ -56,7 +56,7 @@ def room_of(layout: Layout) -> Rect:
 
 
 def taken(one: Place, pieces: Pieces) -> Rect:
-    """Give what a piece takes of its page."""
+    """Return what a piece takes of its page."""
     return pieces[one.piece].taken(one.x, one.y, turned=one.turned)
 
 
@@ -119,7 +119,7 @@ def told(
     *,
     snap: bool,
 ) -> Told:
-    """Tell where a piece would lie: its edges drawn to its neighbours', and what is in its way.
+    """Return where a piece would lie: its edges drawn to its neighbours', and what is in its way.
 
     Parameters
     ----------
@@ -261,7 +261,7 @@ def with_more(sheet: Sheet, pieces: Pieces, more: Sequence[Place]) -> Sheet:
 
 
 def too_large(layout: Layout, name: str) -> str:
-    """Say why a piece lies on no page."""
+    """Return why a piece lies on no page."""
     return f"{name} is larger than {extent_words(layout.canvas)} with a margin of {layout.margin}"
 
 
@@ -292,7 +292,7 @@ def closed_up(sheet: Sheet) -> Sheet:
 
 
 def still_fits(sheet: Sheet, pieces: Pieces) -> bool:
-    """Say whether everything lies inside the margin and nothing on anything else."""
+    """Return whether everything lies inside the margin and nothing on anything else."""
     room = room_of(sheet.layout)
     for page, numbers in by_page(sheet).items():
         if page is None:
@@ -306,7 +306,7 @@ def still_fits(sheet: Sheet, pieces: Pieces) -> bool:
 
 
 def share_used(sheet: Sheet, pieces: Pieces, numbers: Sequence[int]) -> float:
-    """Give the share of a paper that some pieces cover, 0 to 1."""
+    """Return the share of a paper that some pieces cover, 0 to 1."""
     wide, high = extent_of(sheet.layout.canvas)
     lies = (sheet.places[n] for n in numbers)
     whole = (pieces[one.piece].whole(one.x, one.y, turned=one.turned) for one in lies)

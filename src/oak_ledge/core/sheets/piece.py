@@ -29,23 +29,23 @@ class PieceOn:
     """room for its name"""
 
     def taken(self, x: Fraction, y: Fraction, *, turned: bool) -> Rect:
-        """Give all it takes of the sheet, from its top left corner on, bleed and name counted."""
+        """Return all it takes of the sheet, from its top left corner on, bleed and name counted."""
         rect = self.whole(x, y, turned=turned)
         return rect._replace(height=rect.height + self.below)
 
     def whole(self, x: Fraction, y: Fraction, *, turned: bool) -> Rect:
-        """Give the piece with its bleed."""
+        """Return the piece with its bleed."""
         wide, high = (self.height, self.width) if turned else (self.width, self.height)
         return Rect(x, y, wide, high)
 
     def trimmed(self, x: Fraction, y: Fraction, *, turned: bool) -> Rect:
-        """Give the piece as it is trimmed."""
+        """Return the piece as it is trimmed."""
         one, off = self.whole(x, y, turned=turned), self.bleed
         return Rect(one.x + off, one.y + off, one.width - 2 * off, one.height - 2 * off)
 
 
 def piece_on(canvas: Size, lying: Lying, *, named: bool = False) -> PieceOn:
-    """Give what a piece takes of a canvas; each of its panels, where it has some, takes as much.
+    """Return what a piece takes of a canvas; each of its panels, where it has some, takes as much.
 
     On a paper these are its own lengths; one that has none counts in the paper's pixels. On a face
     it is its pixels.
@@ -60,7 +60,7 @@ def piece_on(canvas: Size, lying: Lying, *, named: bool = False) -> PieceOn:
 
 
 def drawn_on(canvas: Size, lying: Lying) -> Lying:
-    """Give a piece as it is drawn on a canvas' own pixels: its lengths at the paper's resolution."""
+    """Return a piece as it is drawn on a canvas' own pixels: its lengths at the paper's resolution."""
     size = lying.size
     if not is_paper(canvas) or size.ppi in (None, canvas.ppi):
         return lying

@@ -10,7 +10,7 @@ from oak_ledge.core.sizes.edges.panels import Box
 
 
 def pixel_boxes(wanted: Sequence[Box], canvas: Pixels) -> list[Box]:
-    """Give boxes a place on whole pixels: rounding alone may lay one a pixel over its neighbour.
+    """Return boxes a place on whole pixels: rounding alone may lay one a pixel over its neighbour.
 
     Parameters
     ----------

@@ -39,14 +39,14 @@ class SheetOrder(Value):
     pages: tuple[int, ...] = Field(description="which of the sheet's, from 0")
 
     def on(self, page: int) -> tuple[Place, ...]:
-        """Give what lies on a page."""
+        """Return what lies on a page."""
         return tuple(one for one in self.places if one.page == page)
 
 
 def files_of(
     layout: Layout, pieces: tuple[OrderedPiece, ...], places: tuple[Place, ...]
 ) -> tuple[SheetOrder, ...]:
-    """Give each file of a sheet: one PDF of all its pages, or a picture of each; none if nothing lies on it."""
+    """Return each file of a sheet: one PDF of all its pages, or a picture of each; none if nothing lies on it."""
     laid = tuple(one for one in places if one.page is not None)
     pages = sorted({one.page for one in laid if one.page is not None})
     groups: list[tuple[int, ...]] = [(page,) for page in pages]

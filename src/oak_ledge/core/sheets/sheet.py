@@ -38,7 +38,7 @@ class Layout(Value):
 
 
 def usual_spaces(canvas: Size) -> tuple[str, str]:
-    """Give the usual margin and gap on a canvas, in its own unit."""
+    """Return the usual margin and gap on a canvas, in its own unit."""
     unit = canvas.shape.measured_in
     return {"in": ("0.4in", "0.2in"), "px": ("0", "0")}.get(unit or "px", ("10mm", "5mm"))
 

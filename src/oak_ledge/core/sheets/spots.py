@@ -19,7 +19,7 @@ class Snapped(NamedTuple):
 
 
 def overlap(one: Rect, other: Rect) -> bool:
-    """Say whether two rectangles share more than an edge."""
+    """Return whether two rectangles share more than an edge."""
     return (
         one.x < other.x + other.width
         and other.x < one.x + one.width
@@ -29,12 +29,12 @@ def overlap(one: Rect, other: Rect) -> bool:
 
 
 def hit(one: Rect, others: Iterable[Rect]) -> int | None:
-    """Give which of several rectangles one overlaps, the first; None where it is free."""
+    """Return which of several rectangles one overlaps, the first; None where it is free."""
     return next((n for n, other in enumerate(others) if overlap(one, other)), None)
 
 
 def within(one: Rect, room: Rect) -> bool:
-    """Say whether a rectangle lies in a room."""
+    """Return whether a rectangle lies in a room."""
     return (
         one.x >= room.x
         and one.y >= room.y

@@ -27,7 +27,7 @@ class Mark(NamedTuple):
 def trim_marks(
     trimmed: Sequence[Rect], pieces: Sequence[Rect], paper: tuple[Fraction, Fraction]
 ) -> list[Mark]:
-    """Give the marks of a page.
+    """Return the marks of a page.
 
     Parameters
     ----------
@@ -48,7 +48,7 @@ def trim_marks(
 
 
 def _around(trimmed: Rect, whole: Rect) -> list[Mark]:
-    """Give the eight marks of a piece: they begin beyond its bleed."""
+    """Return the eight marks of a piece: they begin beyond its bleed."""
     bleed = trimmed.x - whole.x
     near, far = float(bleed + OFF), float(bleed + OFF + LONG)
     left, top = float(trimmed.x), float(trimmed.y)

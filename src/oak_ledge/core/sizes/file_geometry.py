@@ -8,7 +8,7 @@ from oak_ledge.core.sizes.size import Size, file_edges, overlap_pixels, panel_pi
 
 
 def panels_on(size: Size, asked: Pixels) -> tuple[Panels, Pixels]:
-    """Give the panels of a size that has some, and the pixels of one, turned as the output is."""
+    """Return the panels of a size that has some, and the pixels of one, turned as the output is."""
     assert size.panels is not None
     panel = panel_pixels(size)
     return (
@@ -17,7 +17,7 @@ def panels_on(size: Size, asked: Pixels) -> tuple[Panels, Pixels]:
 
 
 def side_shares(size: Size, asked: Pixels) -> tuple[float, float] | None:
-    """Give how wide the turned-over sides are, as shares of the face's width and height; None without."""
+    """Return how wide the turned-over sides are, as shares of the face's width and height; None without."""
     if size.sides is None:
         return None
     wide, high = file_pixels(size, asked)
@@ -25,7 +25,7 @@ def side_shares(size: Size, asked: Pixels) -> tuple[float, float] | None:
 
 
 def panel_boxes(size: Size, asked: Pixels) -> tuple[Box, ...]:
-    """Give where each file of a piece lies on its one picture of `asked` pixels, row by row.
+    """Return where each file of a piece lies on its one picture of `asked` pixels, row by row.
 
     One that holds all of it for a size without panels.
     """
@@ -36,7 +36,7 @@ def panel_boxes(size: Size, asked: Pixels) -> tuple[Box, ...]:
 
 
 def file_pixels(size: Size, asked: Pixels) -> Pixels:
-    """Give the pixels of each file a piece is made as: all of it, one panel, or it with its sides."""
+    """Return the pixels of each file a piece is made as: all of it, one panel, or it with its sides."""
     if size.sides is not None:
         edges = file_edges(size)
         return edges if asked == written_pixels(size) else edges[::-1]
@@ -44,12 +44,12 @@ def file_pixels(size: Size, asked: Pixels) -> Pixels:
 
 
 def one_panel(size: Size) -> Size:
-    """Give the size of each of a piece's files."""
+    """Return the size of each of a piece's files."""
     return size if size.panels is None else size.model_copy(update={"panels": None})
 
 
 def picture_of(size: Size, file: Pixels) -> Pixels:
-    """Give the pixels of the one picture that files of so many pixels are cut from, or hold."""
+    """Return the pixels of the one picture that files of so many pixels are cut from, or hold."""
     if size.sides is not None:
         written = panel_pixels(size)
         return written if file == file_edges(size) else written[::-1]
@@ -64,7 +64,7 @@ Stretch = tuple[float, float]
 
 
 def panel_stretches(size: Size, asked: Pixels) -> tuple[list[Stretch], list[Stretch]]:
-    """Give where panels reach across and down, as shares; one each for a piece that is not cut."""
+    """Return where panels reach across and down, as shares; one each for a piece that is not cut."""
     boxes = panel_boxes(size, asked)
     across = {(box.left / asked[0], (box.left + box.width) / asked[0]) for box in boxes}
     down = {(box.top / asked[1], (box.top + box.height) / asked[1]) for box in boxes}

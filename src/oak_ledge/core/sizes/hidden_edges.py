@@ -8,7 +8,7 @@ from oak_ledge.core.sizes.size import Size, inches, margin, seen_inches
 
 
 def printed_inches(size: Size, asked: Pixels) -> Inches | None:
-    """Give the inches of the print, turned as the output is; None without a resolution.
+    """Return the inches of the print, turned as the output is; None without a resolution.
 
     Where a size fixes lengths these are its own, else what the pixels measure.
     """
@@ -19,7 +19,7 @@ def printed_inches(size: Size, asked: Pixels) -> Inches | None:
 
 
 def insets(size: Size, asked: Pixels) -> tuple[tuple[float, float], tuple[float, float]] | None:
-    """Give how far in from the file's edges print and seen part begin, as shares across and along.
+    """Return how far in from the file's edges print and seen part begin, as shares across and along.
 
     None where the file is the print and all of it will be seen.
     """
@@ -34,7 +34,7 @@ def insets(size: Size, asked: Pixels) -> tuple[tuple[float, float], tuple[float,
 
 
 def as_turned(lengths: Inches | None, asked: Pixels) -> Inches | None:
-    """Give lengths turned wide or tall as the output is."""
+    """Return lengths turned wide or tall as the output is."""
     if lengths is None:
         return None
     turned = (lengths[0] - lengths[1]) * (asked[0] - asked[1]) < 0
@@ -42,5 +42,5 @@ def as_turned(lengths: Inches | None, asked: Pixels) -> Inches | None:
 
 
 def floats_of(lengths: Inches | None) -> tuple[float, float] | None:
-    """Give lengths as plain numbers."""
+    """Return lengths as plain numbers."""
     return None if lengths is None else (float(lengths[0]), float(lengths[1]))

@@ -15,7 +15,7 @@ from oak_ledge.core.sizes.size import Size, edges_of
 def open_pixels(
     size: Size, extent: Pixels, crop: tuple[float, float], turned: Turned | None
 ) -> Pixels:
-    """Give the output pixels a size makes of a crop, where the crop decides (rules, section 2).
+    """Return the output pixels a size makes of a crop, where the crop decides (rules, section 2).
 
     Parameters
     ----------
@@ -41,14 +41,14 @@ def open_pixels(
 
 
 def _in_dots(crop: tuple[float, float], dot: Fraction) -> tuple[float, float]:
-    """Give a crop as it counts in oblong dots, with no more of them than it has photo pixels."""
+    """Return a crop as it counts in oblong dots, with no more of them than it has photo pixels."""
     if dot == 1:
         return crop
     return crop[0] * min(1.0, float(1 / dot)), crop[1] * min(1.0, float(dot))
 
 
 def ratio_around(size: Size, extent: Pixels, turned: Turned | None, hairline: int = 0) -> Pixels:
-    """Give the smallest output pixels of a ratio that a whole photo lies in, unscaled.
+    """Return the smallest output pixels of a ratio that a whole photo lies in, unscaled.
 
     Where that leaves less than `hairline` pixels of ground on a side, it is the largest box below
     that leaves none so narrow.

@@ -13,7 +13,7 @@ Ratio = tuple[Fraction, Fraction]
 
 
 def is_print(size: Size) -> bool:
-    """Say whether a size has lengths, which a bare ratio would lose."""
+    """Return whether a size has lengths, which a bare ratio would lose."""
     return size.ppi is not None and size.shape.measured_in not in (None, "px")
 
 

@@ -18,7 +18,7 @@ def relabelled(
     width: Length | None = None,
     height: Length | None = None,
 ) -> Size:
-    """Give the size of the same pixels at another resolution, or as large as is said.
+    """Return the size of the same pixels at another resolution, or as large as is said.
 
     Parameters
     ----------
@@ -63,7 +63,7 @@ def relabelled(
 
 
 def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
-    """Give the size of the same physical lengths at another resolution.
+    """Return the size of the same physical lengths at another resolution.
 
     Where a size counts in pixels its lengths are written down in inches first; a percentage
     becomes another one.
@@ -94,7 +94,7 @@ def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
 
 
 def as_seen(size: Size, asked: Pixels, scale: float | Fraction) -> Size:
-    """Give the size that makes `scale` times as many pixels: as many as are seen on a screen.
+    """Return the size that makes `scale` times as many pixels: as many as are seen on a screen.
 
     A print keeps its lengths and its resolution follows, so that its width comes out to the pixel.
 
@@ -133,7 +133,7 @@ def as_seen(size: Size, asked: Pixels, scale: float | Fraction) -> Size:
 
 
 def _panels(size: Size, asked: Pixels) -> dict[str, object]:
-    """Give the panels of a size whose edges are written anew as they lie: turned as they are."""
+    """Return the panels of a size whose edges are written anew as they lie: turned as they are."""
     if size.panels is None or asked == panel_pixels(size):
         return {}
     return {"panels": size.panels.turned}

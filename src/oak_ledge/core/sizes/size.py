@@ -87,7 +87,7 @@ class Size(Value):
 
     @override
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
-        """Give a copy with some fields otherwise, unchecked; its edges are its own."""
+        """Return a copy with some fields otherwise, unchecked; its edges are its own."""
         made = super().model_copy(update=update, deep=deep)
         made._edges = _worked_out(made)
         return made
@@ -108,7 +108,7 @@ def size_from(fields: Mapping[str, object]) -> Size:
 
 
 def changed_size(size: Size, **changes: object) -> Size:
-    """Give a size with some fields otherwise, checked as a whole.
+    """Return a size with some fields otherwise, checked as a whole.
 
     Raises
     ------
@@ -127,19 +127,19 @@ def first_error(exc: ValidationError) -> str:
 
 
 def like_photo(name: str, pixels: Pixels, ppi: float | None) -> Size:
-    """Give the size of another photo: its pixels, its resolution label where it has one."""
+    """Return the size of another photo: its pixels, its resolution label where it has one."""
     shape = ExactShape(width=Fraction(pixels[0]), height=Fraction(pixels[1]), unit="px")
     exact = None if ppi is None else Fraction(ppi).limit_denominator(10_000)
     return Size(name=name[:80], shape=shape, ppi=exact, turn=natural_turn(shape))
 
 
 def ratio_is_open(size: Size) -> bool:
-    """Say whether the crop may take any ratio, and the output follows it."""
+    """Return whether the crop may take any ratio, and the output follows it."""
     return size.shape.open_ratio or size.differ == "inside"
 
 
 def inches(size: Size) -> Inches | None:
-    """Give the print's width and height in inches as written, or None for a size without both.
+    """Return the print's width and height in inches as written, or None for a size without both.
 
     Of a size with panels they are those of all of them together.
     """
@@ -154,7 +154,7 @@ def inches(size: Size) -> Inches | None:
 
 
 def margin(size: Size) -> Fraction:
-    """Give how far the crop reaches beyond the print on every side, in inches.
+    """Return how far the crop reaches beyond the print on every side, in inches.
 
     That is its bleed, and a wrap that the picture itself goes round.
     """
@@ -165,19 +165,19 @@ def margin(size: Size) -> Fraction:
 
 
 def whole_margin(size: Size) -> Fraction:
-    """Give how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
+    """Return how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
     sides = size.wrap.inches if size.sides is not None and size.wrap is not None else _NOTHING
     return margin(size) + sides
 
 
 def seen_inches(size: Size) -> Inches | None:
-    """Give what will be seen of the print behind lip or mat, in inches; None without a frame."""
+    """Return what will be seen of the print behind lip or mat, in inches; None without a frame."""
     printed = inches(size)
     return None if size.frame is None or printed is None else seen_in(size.frame, printed)
 
 
 def edges_of(size: Size) -> tuple[tuple[Fraction, int], ...]:
-    """Give each edge a size fixes, as (amount in its own unit, pixels of the file)."""
+    """Return each edge a size fixes, as (amount in its own unit, pixels of the file)."""
     return size._edges
 
 
@@ -236,19 +236,19 @@ def check_ppi(ppi: Fraction) -> None:
 
 
 def outside_of(size: Size) -> str:
-    """Give the colour outside a piece's outline, where a file can't be clear there."""
+    """Return the colour outside a piece's outline, where a file can't be clear there."""
     return WHITE if size.ground in FILLS else size.ground
 
 
 def edge_path(size: Size, asked: Pixels) -> str:
-    """Give the outline a piece is cut along, as SVG path data in the unit square; empty for a rectangle."""
+    """Return the outline a piece is cut along, as SVG path data in the unit square; empty for a rectangle."""
     if size.outline is None:
         return ""
     return drawn_path(size.outline, asked, size.ppi, bleed_pixels(size))
 
 
 def bleed_pixels(size: Size) -> float:
-    """Give how far a piece's file reaches beyond its trimmed edge on every side, in pixels."""
+    """Return how far a piece's file reaches beyond its trimmed edge on every side, in pixels."""
     return float(margin(size) * (size.ppi or 0))
 
 
@@ -387,14 +387,14 @@ def _check_frame(size: Size) -> None:
 
 
 def file_edges(size: Size) -> Pixels:
-    """Give the pixels of the file's two edges as written, sides and all, where a size fixes both."""
+    """Return the pixels of the file's two edges as written, sides and all, where a size fixes both."""
     unit, more = size.shape.measured_in or "px", whole_margin(size)
     width, height = (_edge_pixels(edge, unit, size.ppi, more) for edge in size.shape.amounts)
     return width, height
 
 
 def written_pixels(size: Size) -> Pixels | None:
-    """Give the output pixels of a size as it is written, or None where the crop decides.
+    """Return the output pixels of a size as it is written, or None where the crop decides.
 
     Of a size with panels they are those of the one picture that is cut.
     """
@@ -405,13 +405,13 @@ def written_pixels(size: Size) -> Pixels | None:
 
 
 def panel_pixels(size: Size) -> Pixels:
-    """Give the pixels of the two edges a size fixes, as written: of one panel, where it has some."""
+    """Return the pixels of the two edges a size fixes, as written: of one panel, where it has some."""
     (_, width), (_, height) = edges_of(size)
     return width, height
 
 
 def overlap_pixels(size: Size) -> int:
-    """Give how many pixels neighbouring panels share, by rule 1; 0 without an overlap."""
+    """Return how many pixels neighbouring panels share, by rule 1; 0 without an overlap."""
     if size.panels is None or size.panels.overlap is None or size.ppi is None:
         return 0
     return pixels_for(size.panels.overlap.inches, size.ppi)

@@ -89,7 +89,7 @@ def _written_as(placed: Placed, size: Size, said: dict[str, object]) -> Size:
 
 
 def earlier(workspace: Workspace, placement_id: int) -> list[EarlierFile]:
-    """Give the files made of a piece, the newest first."""
+    """Return the files made of a piece, the newest first."""
     with reading(workspace.sessions) as session:
         found = deliveries.files_of(session, placement_id)
     return [

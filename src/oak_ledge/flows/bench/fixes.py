@@ -84,7 +84,7 @@ def fix(
 
 
 def _moved(placed: Placed, code: str) -> tuple[Lying, str] | None:
-    """Give how a crop lies once it is put right, where that is what a note asks for."""
+    """Return how a crop lies once it is put right, where that is what a note asks for."""
     lying = placed.lying
     found = tally(lying)
     if code == "cut-by-extend" and cut_by_extend(lying.size, found) is not None:
@@ -138,7 +138,7 @@ def allow(
 
 
 def _of_resolution(placed: Placed, code: str) -> Scale | Resample:
-    """Give the gesture that makes resolution and crop fit: fewer ppi, or a looser crop."""
+    """Return the gesture that makes resolution and crop fit: fewer ppi, or a looser crop."""
     size, found = placed.lying.size, tally(placed.lying)
     if code == "enlarged" and (ppi := enough_ppi(size, found)) is not None:
         return Resample(kind="resample", ppi=Fraction(ppi))
@@ -148,7 +148,7 @@ def _of_resolution(placed: Placed, code: str) -> Scale | Resample:
 
 
 def _continued(placed: Placed) -> Continue:
-    """Give the gesture that makes a ground anew where the crop lies now, by the try taken before."""
+    """Return the gesture that makes a ground anew where the crop lies now, by the try taken before."""
     if not is_unmade(placed.lying):
         raise AskedError(_NOTHING.format("ground-unmade"))
     was = placed.placement.continued

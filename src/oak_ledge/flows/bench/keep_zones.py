@@ -32,7 +32,7 @@ class Marked(BaseModel):
 
 
 def set_keeps(workspace: Workspace, photo_id: int, keeps: Keeps, now: datetime) -> PhotoView:
-    """Say all that must stay whole of a photo, in its own pixels."""
+    """Return all that must stay whole of a photo, in its own pixels."""
     with transaction(workspace.sessions) as session:
         photo = photo_in(session, photo_id)
         _set(session, photo_id, within(keeps, photo.facts.upright), now)
@@ -50,7 +50,7 @@ def mark(workspace: Workspace, placement_id: int, drawn: Marked, now: datetime) 
 
 
 def _drawn(placed: Placed, drawn: Marked) -> Keeps:
-    """Give what was drawn on a placement, in the photo's own pixels."""
+    """Return what was drawn on a placement, in the photo's own pixels."""
     points = [(drawn.x0, drawn.y0), (drawn.x1, drawn.y1)]
     if drawn.kind == "zone":
         points = [(x, y) for x in (drawn.x0, drawn.x1) for y in (drawn.y0, drawn.y1)]

@@ -72,7 +72,7 @@ class OtherSizeAsked(BaseModel):
 
 
 def choices(workspace: Workspace, placement_id: int) -> SizeChoices:
-    """Give the sizes a piece can be put on."""
+    """Return the sizes a piece can be put on."""
     with reading(workspace.sessions) as session:
         placed = placed_in(session, placement_id)
         taken = jobs.taken(session, placed.job_id)
@@ -100,7 +100,7 @@ class RatioChoice(BaseModel):
 
 
 def ratio_choice(workspace: Workspace, placement_id: int, text: str) -> RatioChoice:
-    """Say what a ratio may mean on a piece.
+    """Return what a ratio may mean on a piece.
 
     Raises
     ------
@@ -183,7 +183,7 @@ def _wanted(session: Session, placed: Placed, asked: OtherSizeAsked) -> tuple[Si
 
 
 def _written(read: Size, here: Size) -> Size:
-    """Give a written size with the file settings and finish of the one a piece lies on now."""
+    """Return a written size with the file settings and finish of the one a piece lies on now."""
     told = {name: getattr(read, name) for name in ("shape", "ppi", "dot", "turn")}
     kept = {name: getattr(here, name) for name in ("group", "ground", "method", "file")}
     kept |= {"sharpen_for": here.sharpen_for, "sharpen": here.sharpen}

@@ -36,7 +36,7 @@ def stations(
     attempt: int | None = None,
     retouches: int = 0,
 ) -> list[Station]:
-    """Say all six for a placement, `about` being its file's estimated bytes.
+    """Return all six for a placement, `about` being its file's estimated bytes.
 
     `attempt` is the try that continues it, `retouches` how many are to be seen on the photo.
     """

@@ -310,7 +310,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
 
 
 def _found_words(found: Keeps) -> str:
-    """Say what was found in a photo, and how surely."""
+    """Return what was found in a photo, and how surely."""
     faces = sum(zone.eyes is not None for zone in found.zones)
     if faces:
         return "Found a face, dotted" if faces == 1 else f"Found {faces} faces, dotted"
@@ -360,7 +360,7 @@ def _sharpness(size: Size, asked: Pixels) -> int:
 
 
 def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:
-    """Say what the chosen method and sharpening are for, and how strong."""
+    """Return what the chosen method and sharpening are for, and how strong."""
     name, when = METHOD_WORDS[size.method]
     words = "Every value is copied." if copied else f"{name.capitalize()}: {when}."
     how = sharpening_of(size, asked)

@@ -56,7 +56,7 @@ def tell(path: Path, size: Size, way: Way, limits: Limits) -> Told:
 
 
 def shown(path: Path) -> str:
-    """Give a file's name as text; what is none in it becomes a question mark."""
+    """Return a file's name as text; what is none in it becomes a question mark."""
     return str(path).encode(errors="replace").decode()
 
 
@@ -73,7 +73,7 @@ def look(path: Path, limits: Limits) -> PhotoFacts:
 
 
 def stopped(found: Figures, allowed: frozenset[str], to_take: str = TO_TAKE) -> str | None:
-    """Say what stops a piece, and what to do; None where nothing does that is not `allowed`.
+    """Return what stops a piece, and what to do; None where nothing does that is not `allowed`.
 
     `to_take` says how a stop, by its `code`, is taken where this is read.
     """

@@ -202,7 +202,7 @@ def _stop(workspace: Workspace, file: DeliveryFile, piece: Placed | None) -> Sto
 
 
 def sheet_words(order: SheetOrder) -> str:
-    """Say what a sheet's file holds: how many pieces, on which pages."""
+    """Return what a sheet's file holds: how many pieces, on which pages."""
     count = len(order.places)
     pieces = "1 piece" if count == 1 else f"{count} pieces"
     pages = "" if len(order.pages) == 1 else f" on {len(order.pages)} pages"
@@ -210,7 +210,7 @@ def sheet_words(order: SheetOrder) -> str:
 
 
 def lost_words(workspace: Workspace, file: DeliveryFile, *, surely: bool = False) -> str | None:
-    """Say why a made file can't be handed out; None while it lies there as it was measured.
+    """Return why a made file can't be handed out; None while it lies there as it was measured.
 
     Its bytes are only read again where its time says that it was written to since, or to know it
     `surely`, as before it is handed out.

@@ -56,7 +56,7 @@ def fill_next(
 
 
 def is_wanted_no_more(workspace: Workspace, worker: str, at_work: AtWork) -> bool:
-    """Say whether what a worker fills was cancelled, or is another's by now."""
+    """Return whether what a worker fills was cancelled, or is another's by now."""
     fill_id = at_work.fill_id
     if fill_id is None:
         return False

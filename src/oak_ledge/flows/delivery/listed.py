@@ -68,7 +68,7 @@ class List(BaseModel):
 
 
 def listed(workspace: Workspace, now: datetime, find: str = "", count: int = 20) -> List:
-    """Give the newest deliveries, or those of jobs and files that some words are found in.
+    """Return the newest deliveries, or those of jobs and files that some words are found in.
 
     One that can't be read does not hide the others.
     """
@@ -90,7 +90,7 @@ def listed(workspace: Workspace, now: datetime, find: str = "", count: int = 20)
 
 
 def last_of_job(workspace: Workspace, job_id: int, most: int = 3) -> list[tuple[int, datetime]]:
-    """Give the last deliveries of a job, the newest first: their ids, and when they were asked for."""
+    """Return the last deliveries of a job, the newest first: their ids, and when they were asked for."""
     with reading(workspace.sessions) as session:
         return deliveries.last_of_job(session, job_id, most)
 

@@ -224,7 +224,7 @@ def cut_in_panels(lying: Lying, pixels: Array) -> list[Array]:
 
 
 def _relabelled(work: Work) -> bytes | None:
-    """Give the photo's own bytes under the size's label; None where they must be drawn anew."""
+    """Return the photo's own bytes under the size's label; None where they must be drawn anew."""
     size, path = work.lying.size, path_of(work.source)
     painted = scene_in(work.source) is not None
     if painted or not is_relabelled(work.photo, work.lying, work.retouches):

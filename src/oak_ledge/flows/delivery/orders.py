@@ -60,7 +60,7 @@ class Planned(BaseModel):
 
 
 def plan(workspace: Workspace, job_id: int, placement_ids: Sequence[int] | None) -> list[Planned]:
-    """Tell what would be made of a job's placements; nothing is."""
+    """Return what would be made of a job's placements; nothing is."""
     with reading(workspace.sessions) as session:
         name, todo = _chosen(session, job_id, placement_ids)
         known = deliveries.last_made(session, job_id)
@@ -156,7 +156,7 @@ def _wanted(workspace: Workspace, job: str, todo: Sequence[Placed]) -> list[tupl
 def _wanted_of(
     workspace: Workspace, job: str, placed: Placed, number: int, taken: set[str]
 ) -> list[Wanted]:
-    """Give what is wanted of a piece: its file, or those of its panels in order."""
+    """Return what is wanted of a piece: its file, or those of its panels in order."""
     stop = stopped(placed)
     work = _work(workspace, placed, job, number)
     panels, reason = panels_of(work), None if stop is None else stop.text

@@ -64,7 +64,7 @@ def finish_sheet(
 
 
 def asked_of_sheet(order: SheetOrder) -> Asked:
-    """Say what the file of a sheet shall be."""
+    """Return what the file of a sheet shall be."""
     canvas, kind = order.layout.canvas, order.layout.kind
     width, height = canvas_pixels(canvas)
     return Asked(

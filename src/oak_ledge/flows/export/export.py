@@ -133,7 +133,7 @@ def _made(workspace: Workspace, delivery_id: int) -> tuple[DeliveryView, list[De
 
 
 def _names(found: DeliveryView) -> dict[int, str]:
-    """Give the photos' names by the files made of them."""
+    """Return the photos' names by the files made of them."""
     return {file.id: file.photo_name for file in found.files}
 
 

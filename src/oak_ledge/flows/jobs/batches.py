@@ -154,7 +154,7 @@ def do(
 
 
 def _whole_size(doing: Doing, every: dict[int, Placed], ids: Sequence[int]) -> int | None:
-    """Give the job's size all of whose pieces are put on another: the size itself then becomes that."""
+    """Return the job's size all of whose pieces are put on another: the size itself then becomes that."""
     of = {every[one].job_size_id for one in ids}
     if not isinstance(doing, OtherSize) or len(of) != 1:
         return None
@@ -210,7 +210,7 @@ How = Callable[[Placed], Placement | State]
 
 
 def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How, str]:
-    """Give what shall be done to each, and its name in the history."""
+    """Return what shall be done to each, and its name in the history."""
     if isinstance(doing, Settle):
         return _settled, "approved"
     if isinstance(doing, OtherSize):
@@ -265,7 +265,7 @@ def _like(placed: Placed, model: Placed) -> Placement:
 
 
 def _after(one: Placed, made: Placement | State) -> Placed:
-    """Give a placement as it would be; the same where nothing changes."""
+    """Return a placement as it would be; the same where nothing changes."""
     if not isinstance(made, Placement):
         return replace(one, state=made)
     return one if made == one.placement else replace(one, placement=made, state="placed")

@@ -48,7 +48,7 @@ class Overview(BaseModel):
 
 
 def stretch(workspace: Workspace, job_id: int, by: By, show: Show, first: int, count: int) -> Ledge:
-    """Give the pieces of `count` shelves from the `first` on; only theirs are computed."""
+    """Return the pieces of `count` shelves from the `first` on; only theirs are computed."""
     job = brief(workspace, job_id)
     order = [one.id for one in (job.photos if by == "photo" else job.sizes)]
     wanted = order[first : first + count] if show == "all" else order
@@ -75,7 +75,7 @@ def ids_shown(workspace: Workspace, job_id: int, show: Show) -> list[int]:
 
 
 def shown(placed: Placed, show: Show) -> bool:
-    """Say whether a placement is among those asked for."""
+    """Return whether a placement is among those asked for."""
     if show == "all":
         return True
     noted = figures_of(placed)[1]
@@ -86,7 +86,7 @@ def shown(placed: Placed, show: Show) -> bool:
 
 
 def holds(job: JobBrief) -> str:
-    """Say how many photos and sizes a job has."""
+    """Return how many photos and sizes a job has."""
     counts = ((len(job.photos), "photo"), (len(job.sizes), "size"))
     return ", ".join(f"{count} {name}{'' if count == 1 else 's'}" for count, name in counts)
 
@@ -113,7 +113,7 @@ def overview(workspace: Workspace, job_id: int) -> Overview:
 def queue(
     workspace: Workspace, job_id: int, placement_id: int, by: By | None, show: Show
 ) -> Sequence[Placed]:
-    """Give the placements one goes through: of one size, of one photo, or all of the job.
+    """Return the placements one goes through: of one size, of one photo, or all of the job.
 
     Of those shown; the one at hand is always among them.
     """

@@ -44,7 +44,7 @@ class Survival(BaseModel):
 
 
 def survivals(workspace: Workspace, job_id: int) -> list[Survival]:
-    """Tell for every photo of a job, in its order."""
+    """Return the survivors of each photo of a job, in its order."""
     job = brief(workspace, job_id)
     with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
@@ -55,7 +55,7 @@ def survivals(workspace: Workspace, job_id: int) -> list[Survival]:
 
 
 def survival(placed: list[Placed]) -> Survival:
-    """Tell for one photo, from its placements; only those that hold it alike are compared."""
+    """Return the survivors of one photo; only placements that hold it alike are compared."""
     photo, how = placed[0].photo, placed[0].placement
     alike = [
         piece_of(one) for one in placed
@@ -100,7 +100,7 @@ def framing_card(
 
 
 def _outlines(placed: list[Placed], camera: Fraction) -> list[Framed]:
-    """Give every size's outline once, the widest first."""
+    """Return every size's outline once, the widest first."""
     found: dict[int, Framed] = {}
     for one in placed:
         if one.job_size_id in found:

@@ -124,7 +124,7 @@ def read(workspace: Workspace, asked: SizeAsked) -> SizeRead:
 
 
 def meant(session: Session, text: str) -> tuple[tuple[int, str, Meant], ...]:
-    """Give the sizes a text says: where each begins, its text, and what is meant by it.
+    """Return the sizes a text says: where each begins, its text, and what is meant by it.
 
     Raises
     ------
@@ -143,7 +143,7 @@ def meant(session: Session, text: str) -> tuple[tuple[int, str, Meant], ...]:
 
 
 def meant_one(session: Session, text: str) -> Meant:
-    """Give the one size that a text says.
+    """Return the one size that a text says.
 
     Raises
     ------
@@ -158,12 +158,12 @@ def meant_one(session: Session, text: str) -> Meant:
 
 
 def meant_in(session: Session, texts: Sequence[str]) -> list[tuple[Size, int | None]]:
-    """Give all sizes that some texts say, with the ids of those that were called by name."""
+    """Return all sizes that some texts say, with the ids of those that were called by name."""
     return [(one.size, one.saved_id) for text in texts for _, _, one in meant(session, text)]
 
 
 def chosen(session: Session, text: str | None, size_id: int | None) -> Size:
-    """Give the size a person wrote, else the saved one they chose."""
+    """Return the size a person wrote, else the saved one they chose."""
     if text:
         return meant_one(session, text).size
     if size_id is None:
@@ -190,7 +190,7 @@ def _moved(span: Span, by: int) -> Span:
 
 
 def unread(text: str, why: str, at: int | None = None, meant: Sequence[Size] = ()) -> Entry:
-    """Say why a text can't be read, and what may be meant; an empty one asks for nothing yet."""
+    """Return why a text can't be read, and what may be meant; an empty one asks for nothing yet."""
     blank = not text.strip()
     return Entry(
         text=text,

@@ -178,7 +178,7 @@ def read_over(text: str, size: Size, plain: Size, *, named: bool) -> SizeRead:
 
 
 def file_name_of(size: Size) -> str:
-    """Give the name of the file that a photo of 24 megapixels would make.
+    """Return the name of the file that a photo of 24 megapixels would make.
 
     Raises
     ------

@@ -196,7 +196,7 @@ def lies_around(photo: Photo) -> Keeps:
 
 
 def turned_remark(facts: PhotoFacts) -> tuple[str, ...]:
-    """Say what the orientation tag did; nothing where it did nothing."""
+    """Return what the orientation tag did; nothing where it did nothing."""
     if facts.orientation == 1:
         return ()
     how = {2: "mirrored", 3: "turned upside down", 4: "mirrored and turned upside down",

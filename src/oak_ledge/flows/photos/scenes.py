@@ -45,7 +45,7 @@ class NotMadeError(LookupError):
 
 
 def of_work(work: FillWork) -> str:
-    """Say all that a piece of work is made of, besides the photo's file."""
+    """Return all that a piece of work is made of, besides the photo's file."""
     if work.one is not None:
         return of_retouch(work.retouches, work.one)
     assert work.ground is not None
@@ -64,7 +64,7 @@ def path_of(workspace: Workspace, made_of: str) -> Path:
 
 
 def is_made(workspace: Workspace, photo: Photo, work: FillWork) -> bool:
-    """Say whether a piece of work is done, and still there."""
+    """Return whether a piece of work is done, and still there."""
     return is_fresh(path_of(workspace, named(photo.hash, of_work(work))))
 
 
@@ -120,7 +120,7 @@ def as_file(arrays: Arrays) -> bytes:
 def maker_of(
     workspace: Workspace, photo: Photo, retouches: Retouches | None = None, *, make: bool
 ) -> Maker:
-    """Give what makes, or finds, all that is laid over a photo."""
+    """Return what makes, or finds, all that is laid over a photo."""
     path = present(workspace.originals, photo)
     chosen = photo.retouches if retouches is None else retouches
     return Maker(path, chosen, kept(workspace, photo.hash, make=make))
@@ -129,7 +129,7 @@ def maker_of(
 def scene_if_made(
     workspace: Workspace, photo: Photo, ground: Continued | None = None
 ) -> Path | Scene | None:
-    """Give a photo with what is laid over it; None where that is not made yet, and is asked for."""
+    """Return a photo with what is laid over it; None where that is not made yet, and is asked for."""
     if not photo.retouches.shown and ground is None:
         return present(workspace.originals, photo)
     of = f"{photo.hash} {photo.retouches.model_dump_json()} {ground and ground.model_dump_json()}"
@@ -147,7 +147,7 @@ def scene_if_made(
 
 
 def missing(workspace: Workspace, photo: Photo, ground: Continued | None = None) -> list[FillWork]:
-    """Give the work that is to be done before a photo can be seen as it is retouched and continued."""
+    """Return the work that is to be done before a photo can be seen as it is retouched and continued."""
     retouches = photo.retouches
     works = [FillWork(retouches=retouches, one=one) for one in retouches.shown]
     if ground is not None:
@@ -156,7 +156,7 @@ def missing(workspace: Workspace, photo: Photo, ground: Continued | None = None)
 
 
 def asked_of(photo: Photo, work: FillWork, asker: str) -> Asked:
-    """Give a piece of work as it is asked for."""
+    """Return a piece of work as it is asked for."""
     wide, high = photo.facts.upright
     canvas = work.ground.edges if work.ground is not None else (wide, high)
     pixels = wide * high + canvas[0] * canvas[1]
@@ -191,12 +191,12 @@ def ask(
 
 
 def bare(photo: Photo) -> Photo:
-    """Give a photo as it came, without its retouches."""
+    """Return a photo as it came, without its retouches."""
     return replace(photo, retouches=NO_RETOUCHES)
 
 
 def not_made(workspace: Workspace, photo: Photo, works: Sequence[FillWork]) -> list[Fill | None]:
-    """Say how far pieces of work are that are asked for; None where nobody asked."""
+    """Return how far pieces of work are that are asked for; None where nobody asked."""
     names = names_of(photo, works)
     with reading(workspace.sessions) as session:
         found = fills.find_many(session, names)
@@ -204,7 +204,7 @@ def not_made(workspace: Workspace, photo: Photo, works: Sequence[FillWork]) -> l
 
 
 def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
-    """Say why something can't be looked at that could not be made.
+    """Return why something can't be looked at that could not be made.
 
     Raises
     ------
@@ -217,7 +217,7 @@ def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
 
 
 def look_at(workspace: Workspace, photo: Photo, work: FillWork) -> Look | None:
-    """Give what orders a try among others; None where it isn't made."""
+    """Return what orders a try among others; None where it isn't made."""
     found = arrays_in(path_of(workspace, named(photo.hash, of_work(work))))
     return look_in(found) if found is not None and are_look(found) else None
 

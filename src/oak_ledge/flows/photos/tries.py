@@ -62,7 +62,7 @@ def watched(
     taken: int | None,
     bold: bool,
 ) -> list[TryView]:
-    """Say how far tries are, the best first; those that nobody has asked for are asked for.
+    """Return how far tries are, the best first; those that nobody has asked for are asked for.
 
     `works` are the tries in their order. What the same asker had asked for before is wanted no more,
     once nobody looks at it: another window may.

@@ -26,7 +26,7 @@ def _added_since(size: Size) -> dict[str, Any]:
 
 
 def made_with(placed: Placed) -> Placement:
-    """Give a placement with the continued ground its file is made with, where it can have one."""
+    """Return a placement with the continued ground its file is made with, where it can have one."""
     zones = never_copied(placed.photo.keeps, placed.photo.found)
     with suppress(FillError):  # a note stops it
         return with_ground(placed.lying, zones)
@@ -34,7 +34,7 @@ def made_with(placed: Placed) -> Placement:
 
 
 def hash_of(placed: Placed) -> str:
-    """Tell by content what a file is made of: the photo, its size, and how it lies."""
+    """Return the content that a file is made of: the photo, its size, and how it lies."""
     exclude: dict[str, Any] = {"upright": True, "allow": True, "former": True}
     if ground_needed(placed.lying) is None:
         exclude["continued"] = True

@@ -119,7 +119,7 @@ def sides_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
 
 
 def _fitted(width: float, height: float, edge: int) -> Pixels:
-    """Give the pixels of a picture that is no larger than an edge, and never enlarged."""
+    """Return the pixels of a picture that is no larger than an edge, and never enlarged."""
     fit = min(1.0, edge / max(width, height))
     return max(1, round(width * fit)), max(1, round(height * fit))
 
@@ -195,7 +195,7 @@ def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
 def at_full_size(
     workspace: Workspace, placed: Placed
 ) -> tuple[Lying, tuple[Source, Size, Surface, Crop]]:
-    """Give what a piece is cut from, and how it lies there; a stand-in while its scene is not made."""
+    """Return what a piece is cut from, and how it lies there; a stand-in while its scene is not made."""
     lying = placed.lying
     size, surface, crop, ground = on_scene(lying)
     source = scene_if_made(workspace, placed.photo, ground)
@@ -216,7 +216,7 @@ def _decoded(path: Path) -> Decoded:
 
 
 def _smaller(crop: Crop, photo: Pixels, seen: Pixels) -> Crop:
-    """Give a crop of a photo on a smaller picture of it, `seen` pixels large."""
+    """Return a crop of a photo on a smaller picture of it, `seen` pixels large."""
     across, along = seen[0] / photo[0], seen[1] / photo[1]
     left, top = crop.left * across, crop.top * along
     return Crop(left, top, crop.width * across, crop.height * along, crop.angle)

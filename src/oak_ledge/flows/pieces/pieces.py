@@ -143,7 +143,7 @@ def piece_of(placed: Placed) -> PieceView:
 
 
 def standing(state: State, level: Level) -> str:
-    """Say in one word how far a piece is, by what matters first."""
+    """Return in one word how far a piece is, by what matters first."""
     if level == "stop":
         return "stopped"
     if level == "look" and state not in ("made", "settled"):

@@ -27,7 +27,7 @@ class Stopped(BaseModel):
 
 
 def stopped(placed: Placed) -> Stopped | None:
-    """Say what stops a piece; None where nothing does."""
+    """Return what stops a piece; None where nothing does."""
     note = next(stops(figures_of(placed)[1]), None)
     if note is None:
         return None
@@ -37,7 +37,7 @@ def stopped(placed: Placed) -> Stopped | None:
 
 
 def too_heavy(placed: Placed, weights: Weights | None) -> Stopped | None:
-    """Say what would keep a piece's file within its greatest bytes, once making it has failed."""
+    """Return what would keep a piece's file within its greatest bytes, once making it has failed."""
     if placed.lying.size.file.at_most is None or weights is None:
         return None
     found = fits(placed.lying, placed.photo.facts, weights, figures_of(placed)[0].scale)

@@ -16,7 +16,7 @@ from oak_ledge.core.sizes.size import Size, size_from
 
 
 def fits(lying: Lying, photo: PhotoFacts, weights: Weights, scale: float) -> tuple[Fit, ...]:
-    """Give what would keep a piece's file within its greatest bytes."""
+    """Return what would keep a piece's file within its greatest bytes."""
     part = part_in(lying.crop, lying.surface, photo.orientation)
     shape, is_screen = lying.size.shape, lying.size.group == "screen"
     scaled = not (shape.whole_pixels or (is_screen and shape.both_edges))  # a screen has its dots
@@ -26,7 +26,7 @@ def fits(lying: Lying, photo: PhotoFacts, weights: Weights, scale: float) -> tup
 
 
 def ways_of(found: tuple[Fit, ...]) -> tuple[Way, ...]:
-    """Give them as ways of a note, to choose from."""
+    """Return them as ways of a note, to choose from."""
     return tuple(Way(key=one.kind, words=one.words) for one in found)
 
 

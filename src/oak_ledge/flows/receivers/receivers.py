@@ -90,7 +90,7 @@ def stand(workspace: Workspace, name: str, fault: Fault | None, *, reset: bool) 
 
 
 def rehearse(workspace: Workspace, name: str, delivery_id: int) -> DeskAnswer:
-    """Tell what a desk would answer to the files of a delivery; nothing is sent."""
+    """Return what a desk would answer to the files of a delivery; nothing is sent."""
     desk = _desk(name)
     parcels = _parcels(workspace, desk, delivery_id)
     return _answer([(file, _said(desk, one)) for file, one in parcels], "would be accepted")
@@ -99,7 +99,7 @@ def rehearse(workspace: Workspace, name: str, delivery_id: int) -> DeskAnswer:
 def rehearse_plan(
     workspace: Workspace, name: str, job_id: int, placement_ids: Sequence[int] | None
 ) -> DeskAnswer:
-    """Tell what a desk would answer to files that are not made yet, as they are planned.
+    """Return what a desk would answer to files that are not made yet, as they are planned.
 
     Their pixels, resolution, format and profile are those they will have; their bytes are
     estimated, where their photos have been weighed.

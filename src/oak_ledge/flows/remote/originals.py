@@ -33,7 +33,7 @@ class Originals:
 
     @contextmanager
     def at_hand(self, photos: Iterable[PhotoSent]) -> Iterator[dict[str, Path]]:
-        """Give where the originals lie, by hash, for as long as they are worked on.
+        """Return where the originals lie, by hash, for as long as they are worked on.
 
         They bear a second name meanwhile, so that none goes when another worker needs the room.
 

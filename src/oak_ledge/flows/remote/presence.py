@@ -27,7 +27,7 @@ class Presence:
             self._heard.pop(worker, None)
 
     def machines(self, now: datetime) -> dict[str, int]:
-        """Give how many workers of each machine are there."""
+        """Return how many workers of each machine are there."""
         with self._lock:
             silent = [name for name, (_, last) in self._heard.items() if last < now - SILENT]
             for name in silent:

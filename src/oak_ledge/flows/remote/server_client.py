@@ -71,7 +71,7 @@ class Line:
         return json.loads(answer.data) if answer.data else None
 
     def fetch(self, path: str) -> Iterator[bytes]:
-        """Give a file piece by piece.
+        """Return a file piece by piece.
 
         Raises
         ------

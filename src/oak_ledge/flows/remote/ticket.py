@@ -54,7 +54,7 @@ class Message(Value):
     fill: FillWork | None = None
 
     def photo(self, digest: str) -> PhotoSent:
-        """Give one of its photos by its hash.
+        """Return one of its photos by its hash.
 
         Raises
         ------
@@ -69,13 +69,13 @@ class Message(Value):
 
 
 def sealed(message: Message, key: bytes) -> tuple[str, str]:
-    """Give a message as text, and the seal that says whose it is (HMAC-SHA-256, RFC 2104)."""
+    """Return a message as text, and the seal that says whose it is (HMAC-SHA-256, RFC 2104)."""
     text = message.model_dump_json()
     return text, _seal(text, key)
 
 
 def opened(text: str, seal: str, key: bytes) -> Message:
-    """Give a message whose seal is right.
+    """Return a message whose seal is right.
 
     Raises
     ------

@@ -19,7 +19,7 @@ MOST = 64_000_000  # bytes of a message: a photo's retouches may have many strok
 
 
 def fits(text: str, seal: str) -> bool:
-    """Say whether workers take a message so large."""
+    """Return whether workers take a message so large."""
     return len(json.dumps((text, seal))) <= MOST
 
 

@@ -17,17 +17,17 @@ class TokenError(ValueError):
 
 
 def key_of(token: str) -> bytes:
-    """Give what a token is known by: 32 bytes from which it can't be had again."""
+    """Return what a token is known by: 32 bytes from which it can't be had again."""
     return hashlib.sha256(b"oak ledge worker " + token.encode()).digest()
 
 
 def is_same(key: bytes, token: str) -> bool:
-    """Say whether a token is the one of a key, in a time that doesn't tell how much of it is right."""
+    """Return whether a token is the one of a key, in a time that doesn't tell how much of it is right."""
     return hmac.compare_digest(key, key_of(token))
 
 
 def key_for(data: Path, token: str | None) -> tuple[bytes, str | None]:
-    """Give the key of a data folder's token; and a token that was just made, to be shown once.
+    """Return the key of a data folder's token; and a token that was just made, to be shown once.
 
     A token that is given takes the place of the one before.
 

@@ -90,7 +90,7 @@ class Worker:
     def _made(
         self, message: Message, paths: Mapping[str, Path], limits: Limits
     ) -> Iterator[tuple[FileSent, Path | None, str]]:
-        """Give each file of a ticket as it lies in a folder of its own, or why it can't be made."""
+        """Return each file of a ticket as it lies in a folder of its own, or why it can't be made."""
 
         def work(asked: FileSent | OrderedPiece, source: Source | None = None) -> Work:
             photo = message.photo(asked.photo_hash)

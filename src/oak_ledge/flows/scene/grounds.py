@@ -37,7 +37,7 @@ from oak_ledge.store.placements import Placed
 def tries(
     workspace: Workspace, placement_id: int, now: datetime, seed: int | None = None
 ) -> list[TryView]:
-    """Say how far the grounds of a placement are, the best first; asking begins the work.
+    """Return how far the grounds of a placement are, the best first; asking begins the work.
 
     Nothing where its crop stays within the photo. Another `seed` gives four others.
 
@@ -117,7 +117,7 @@ def _on_ground(placed: Placed, fill: str, ground: Continued | None = None) -> Pl
 
 
 def _grounds(placed: Placed, seed: int | None) -> list[Continued]:
-    """Give the tries for a placement as it lies now; none where it needs no ground."""
+    """Return the tries for a placement as it lies now; none where it needs no ground."""
     lying, was = placed.lying, placed.placement.continued
     if box_needed(lying.surface, lying.crop, upright_of(lying.surface)) is None:
         return []

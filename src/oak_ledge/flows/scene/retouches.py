@@ -264,7 +264,7 @@ def brush(
 
 
 def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:
-    """Give what was brushed in the photo's own upright pixels; the photo may be turned or mirrored."""
+    """Return what was brushed in the photo's own upright pixels; the photo may be turned or mirrored."""
     surface = placed.lying.surface
 
     def here(points: Sequence[Spot]) -> tuple[Spot, ...]:
@@ -318,7 +318,7 @@ def _placed_on(session: Session, placement_id: int, photo: Photo) -> Placed:
 
 
 def _step(before: tuple[Retouch, ...], after: tuple[Retouch, ...]) -> RetouchStep:
-    """Give what was changed, and nothing that stayed."""
+    """Return what was changed, and nothing that stayed."""
     return RetouchStep(
         before=tuple(one for one in before if one not in after),
         after=tuple(one for one in after if one not in before),
@@ -370,7 +370,7 @@ def tries(
     seed: int | None = None,
     job_id: int | None = None,
 ) -> list[TryView]:
-    """Say how far the tries of a retouch are, the best first; asking begins the work."""
+    """Return how far the tries of a retouch are, the best first; asking begins the work."""
     here = _find(workspace, photo_id, job_id)
     one = _one(here.photo, number)
     works = _works(here.photo, one, seed)

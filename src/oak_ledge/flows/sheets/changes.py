@@ -55,7 +55,7 @@ class PutOn(Value):
 
 
 class Count(Value):
-    """Say how many there are of a piece."""
+    """Return how many there are of a piece."""
 
     kind: Literal["count"]
     placement_id: PlacementId
@@ -112,7 +112,7 @@ def change_name(change: Change) -> str:
 
 
 def in_measure(layout: Layout, amount: float) -> Fraction:
-    """Give a figure of the paper's own unit in the measure places are kept in.
+    """Return a figure of the paper's own unit in the measure places are kept in.
 
     Raises
     ------

@@ -63,7 +63,7 @@ def _find(session: Session, layout_id: int) -> KeptLayout:
 
 
 def canvas_for(session: Session, paper: str | None, size_id: int | None) -> Size | None:
-    """Give the paper or face that is written, or that of the library."""
+    """Return the paper or face that is written, or that of the library."""
     if size_id is None:
         return None if paper is None else read_size(paper)
     saved = sizes.find(session, size_id)
@@ -80,7 +80,7 @@ def layout_for(
     layout_id: int | None,
     said: dict[str, object],
 ) -> Layout:
-    """Give the layout a new sheet has: a kept one, or the usual one, with what is said over it."""
+    """Return the layout a new sheet has: a kept one, or the usual one, with what is said over it."""
     given = {name: value for name, value in said.items() if value is not None}
     if cells is not None:
         given["cells"] = read_cells(cells)
@@ -96,7 +96,7 @@ def layout_for(
 
 
 def _usual_kind(canvas: Size) -> Kind:
-    """Give what a sheet is made as where nobody says: a face with a limit of bytes as what can keep to it."""
+    """Return what a sheet is made as where nobody says: a face with a limit of bytes as what can keep to it."""
     if is_paper(canvas):
         return "pdf"
     if canvas.file.format in ("jpeg", "tiff"):

@@ -100,7 +100,7 @@ def _one(
 
 
 def _held(pieces: list[Placed]) -> str | None:
-    """Say which piece of a sheet is stopped, and by what."""
+    """Return which piece of a sheet is stopped, and by what."""
     for one in pieces:
         stop = next(stops(figures_of(one)[1]), None)
         if stop is not None:

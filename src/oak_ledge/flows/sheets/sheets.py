@@ -121,7 +121,7 @@ def start(
 
 
 def _pieces_with(session: Session, job_id: int, wanted: Sequence[int]) -> dict[int, Placed]:
-    """Give the pieces of a job, and refuse those that are none of them."""
+    """Return the pieces of a job, and refuse those that are none of them."""
     every = {one.id: one for one in jobs.placements(session, job_id)}
     for one in wanted:
         if one not in every:
@@ -135,7 +135,7 @@ def _places(one: Placed) -> list[Place]:
 
 
 def tell(workspace: Workspace, sheet_id: int, change: MovePiece) -> SheetTold:
-    """Tell what a move would come to; nothing is kept."""
+    """Return what a move would come to; nothing is kept."""
     with reading(workspace.sessions) as session:
         sheet = sheet_in(session, sheet_id).sheet
         placed = placed_on(session, sheet)

@@ -125,7 +125,7 @@ def _filled(
 
 
 def _changed(needed: dict[str, _Needed], wrong: tuple[str, ...]) -> bool:
-    """Say whether something that was copied otherwise is as it should be by now."""
+    """Return whether something that was copied otherwise is as it should be by now."""
     for name in wrong:
         with suppress(OSError):
             if file_hash(needed[name].path) == needed[name].sha256:
@@ -134,7 +134,7 @@ def _changed(needed: dict[str, _Needed], wrong: tuple[str, ...]) -> bool:
 
 
 def _needed(workspace: Workspace, copy: Path) -> tuple[dict[str, _Needed], tuple[int, int]]:
-    """Give all that a copied database knows of, by the name it has in the data folder."""
+    """Return all that a copied database knows of, by the name it has in the data folder."""
     sessions = open_database(copy)
     try:
         with reading(sessions) as session:
@@ -284,7 +284,7 @@ def _is_running(pid: int) -> bool:
 
 
 def originals_in(archive: Path, wanted: dict[str, str]) -> Iterator[tuple[str, bytes]]:
-    """Give originals of an archive by their names in it, those whose hash is as wanted.
+    """Return originals of an archive by their names in it, those whose hash is as wanted.
 
     Raises
     ------

@@ -164,7 +164,7 @@ def _caches(workspace: Workspace, *, mend: bool) -> Iterator[Finding]:
 
 
 def _ends_well(path: Path) -> bool:
-    """Say whether a picture was written to its end: a power cut may leave one without."""
+    """Return whether a picture was written to its end: a power cut may leave one without."""
     try:
         with path.open("rb") as file:
             file.seek(-2, 2)
@@ -176,7 +176,7 @@ def _ends_well(path: Path) -> bool:
 def _left_over(
     workspace: Workspace, known: list[Photo], now: float, *, mend: bool
 ) -> Iterator[Finding]:
-    """Tell what a kill left half written, and originals that no photo knows."""
+    """Return what a kill left half written, and originals that no photo knows."""
     halves = [
         path for path in workspace.data.rglob("*.part") if path.is_file() and _is_old(path, now)
     ]

@@ -120,7 +120,7 @@ class Seen:
     over: dict[Path, State] = field(default_factory=dict)
 
     def is_new(self, path: Path, now: float) -> bool:
-        """Say whether a file is whole (unchanged for `WHOLE` seconds) and not over with; this is a look."""
+        """Return whether a file is whole (unchanged for `WHOLE` seconds) and not over with; this is a look."""
         state = _state(path)
         if state is None:
             self.since.pop(path, None)

@@ -164,7 +164,7 @@ def _planned(places: Places, journal: Journal) -> Journal:
 
 
 def _is_there(places: Places, move: Move) -> bool:
-    """Say whether a file was put in its place before: it is no more where it was made, or is in both."""
+    """Return whether a file was put in its place before: it is no more where it was made, or is in both."""
     made, place = _made(places, move), _place(places, move)
     return place.exists() and (not made.exists() or place.samefile(made))
 

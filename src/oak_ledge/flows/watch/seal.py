@@ -38,7 +38,7 @@ class Seal:
         return {**content, _FIELD: self._of(content)}
 
     def is_on(self, content: object) -> bool:
-        """Say whether content bears this seal, and is what was sealed."""
+        """Return whether content bears this seal, and is what was sealed."""
         if not isinstance(content, dict) or not isinstance(content.get(_FIELD), str):
             return False
         return hmac.compare_digest(

@@ -90,7 +90,7 @@ def _find(session: Session, order_id: int) -> StandingOrder:
 def give(
     workspace: Workspace, folder: str, size_texts: list[str], out: str, now: datetime
 ) -> StandingOrderView:
-    """Give a standing order; `out` empty: `made` within the folder.
+    """Return a standing order; `out` empty: `made` within the folder.
 
     Raises
     ------

@@ -146,7 +146,7 @@ def _lost(session: Session, which: ColumnElement[bool], now: datetime, reason: s
 
 
 def any_ended(session: Session, now: datetime) -> bool:
-    """Say whether a worker holds a file whose lease has ended."""
+    """Return whether a worker holds a file whose lease has ended."""
     return session.scalar(select(DeliveryFileRow.id).where(_ended(now)).limit(1)) is not None
 
 
@@ -169,7 +169,7 @@ def begin(session: Session, ticket: str, machine: str, lease: datetime) -> bool:
 
 
 def of_ticket(session: Session, ticket: str) -> list[DeliveryFile]:
-    """Give what is handed out under a ticket, and is not back yet."""
+    """Return what is handed out under a ticket, and is not back yet."""
     rows = select(DeliveryFileRow).where(
         DeliveryFileRow.state == "running", DeliveryFileRow.worker == ticket
     )
@@ -208,6 +208,6 @@ def groups_waiting(session: Session) -> int:
 
 
 def any_running(session: Session) -> bool:
-    """Say whether any file is being made."""
+    """Return whether any file is being made."""
     running = select(DeliveryFileRow.id).where(DeliveryFileRow.state == "running")
     return session.scalar(running.limit(1)) is not None

@@ -280,7 +280,7 @@ def last_of_job(session: Session, job_id: int, most: int) -> list[tuple[int, dat
 
 
 def all_made(session: Session, file: DeliveryFile) -> bool:
-    """Say whether every file of a file's piece is made in its delivery."""
+    """Return whether every file of a file's piece is made in its delivery."""
     left = select(DeliveryFileRow.id).where(
         DeliveryFileRow.delivery_id == file.delivery_id,
         DeliveryFileRow.placement_id == file.placement_id,
@@ -332,5 +332,5 @@ def last_made(session: Session, job_id: int) -> dict[tuple[int, int | None], Del
 
 
 def file_of(row: DeliveryFileRow) -> DeliveryFile:
-    """Give a row as what it says."""
+    """Return a row as what it says."""
     return DeliveryFile(**{one.name: getattr(row, one.name) for one in fields(DeliveryFile)})

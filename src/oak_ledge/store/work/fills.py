@@ -63,7 +63,7 @@ def ask(session: Session, one: Asked) -> None:
 
 
 def find_many(session: Session, made_of: Collection[str]) -> dict[str, Fill]:
-    """Give those that are not made yet, by what they are made of."""
+    """Return those that are not made yet, by what they are made of."""
     rows = session.scalars(select(FillRow).where(FillRow.made_of.in_(made_of)))
     return {row.made_of: _of(row) for row in rows}
 
@@ -113,7 +113,7 @@ def claim(
 
 
 def is_still(session: Session, fill_id: int, worker: str) -> bool:
-    """Say whether a worker's fill is still wanted, and its own."""
+    """Return whether a worker's fill is still wanted, and its own."""
     its = select(FillRow.id).where(
         FillRow.id == fill_id, FillRow.state == "running", FillRow.worker == worker
     )
@@ -161,7 +161,7 @@ def begin(session: Session, ticket: str, now: datetime, lease: datetime) -> bool
 
 
 def of_ticket(session: Session, ticket: str) -> Fill | None:
-    """Give what is handed out under a ticket, and is not back yet."""
+    """Return what is handed out under a ticket, and is not back yet."""
     row = session.scalar(
         select(FillRow).where(FillRow.state == "running", FillRow.worker == ticket)
     )
@@ -208,7 +208,7 @@ def _lost(session: Session, which: ColumnElement[bool]) -> None:
 
 
 def any_ended(session: Session, now: datetime) -> bool:
-    """Say whether a worker holds one whose lease has ended."""
+    """Return whether a worker holds one whose lease has ended."""
     ended = select(FillRow.id).where(FillRow.state == "running", FillRow.lease < now)
     return session.scalar(ended.limit(1)) is not None
 

@@ -26,7 +26,7 @@ from oak_ledge.web.types import Id, Now
 
 
 async def elsewhere_of(request: Request) -> Elsewhere:
-    """Give the way to workers on other machines; who asks has shown their token at the door."""
+    """Return the way to workers on other machines; who asks has shown their token at the door."""
     here = cast(Elsewhere | None, request.app.state.elsewhere)
     assert here is not None  # or `Guards` let nobody in
     return here

@@ -95,7 +95,7 @@ class Shelf:
 
 
 def usual_scale(pieces: Iterable[PieceView], by: By, wide: float = WIDE) -> int:
-    """Give the largest scale at which the tallest print still fits a screen `wide` units across.
+    """Return the largest scale at which the tallest print still fits a screen `wide` units across.
 
     By size, `MANY` of the widest stand on one shelf.
     """
@@ -110,7 +110,7 @@ def usual_scale(pieces: Iterable[PieceView], by: By, wide: float = WIDE) -> int:
 
 
 def screen_scale(pieces: Iterable[PieceView], most: float | None = None) -> float:
-    """Give units to the pixel, for pieces that have no physical size.
+    """Return units to the pixel, for pieces that have no physical size.
 
     `most` is that of the shelves above: it stays as long as all pieces find room at it.
     """
@@ -125,7 +125,7 @@ def screen_scale(pieces: Iterable[PieceView], most: float | None = None) -> floa
 
 
 def ruler_of(scale: float) -> tuple[list[Tick], list[Tick]]:
-    """Give the ticks of a ruler in inches and centimetres at a drawing's scale."""
+    """Return the ticks of a ruler in inches and centimetres at a drawing's scale."""
     return ticks(RULER, scale, "in"), ticks(RULER, scale / CM, "cm")
 
 
@@ -199,7 +199,7 @@ def _row(row: list[tuple[PieceView, float, float]], scale: float, per_pixel: flo
 
 
 def _size(piece: PieceView, scale: float, per_pixel: float) -> tuple[float, float]:
-    """Give width and height of what stands on the shelf, its frame counted."""
+    """Return width and height of what stands on the shelf, its frame counted."""
     wide, high = _file(piece, scale, per_pixel)
     around, below = piece.hung.frame if piece.hung else (1.0, 1.0)
     return wide * around, high * below
@@ -241,7 +241,7 @@ def _stood(piece: PieceView, left: float, foot: float, scale: float, per_pixel: 
 
 
 def _about(rect: Rect, wide: float, high: float) -> Rect:
-    """Give a rectangle of an extent about another's middle."""
+    """Return a rectangle of an extent about another's middle."""
     return rect[0] + (rect[2] - wide) / 2, rect[1] + (rect[3] - high) / 2, wide, high
 
 

@@ -92,7 +92,7 @@ class Row:
 
 
 def rows_by_group(every: Sequence[SavedSizeView]) -> list[tuple[Group, list[Row]]]:
-    """Give the list of the library, group by group; small outlines of a kind at one scale."""
+    """Return the list of the library, group by group; small outlines of a kind at one scale."""
     largest = {"in": 1.0, "px": 1.0}
     for size in every:
         for edge in size.outline or ():
@@ -175,7 +175,7 @@ def _outermost(size: SavedSizeView) -> tuple[float, float]:
 
 
 def _nested(size: SavedSizeView, scale: float, x: float, y: float) -> list[Nested]:
-    """Give what surrounds a print and what of it is seen, about the same middle x, y."""
+    """Return what surrounds a print and what of it is seen, about the same middle x, y."""
     kinds = {"framed": size.framed, "beyond": size.beyond, "seen": size.seen}
     return [
         Nested(

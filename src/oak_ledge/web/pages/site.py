@@ -41,7 +41,7 @@ def bench_scripts() -> list[str]:
 
 @pass_context
 def url_for(context: Context, name: str, /, **given: object) -> str:
-    """Give the path of a route: that of the framework asks each route in turn, hundreds of times a page."""
+    """Return the path of a route: that of the framework asks each route in turn, hundreds of times a page."""
     app, names = context["request"].app, tuple(given)
     known: dict[tuple[str, ...], str] = app.state.paths
     path = known.get((name, *names))

@@ -71,7 +71,7 @@ class StandingOrders:
                 self._begin(order_id)
 
     def _is_steady(self, order_id: int) -> bool:
-        """Say whether a process outlived the one before it: one that ends again and again never does."""
+        """Return whether a process outlived the one before it: one that ends again and again never does."""
         lived = time.monotonic() - self._begun[order_id]
         return lived > max(STEADY, 2 * self._lived.get(order_id, 0))
 
@@ -90,7 +90,7 @@ class StandingOrders:
 
     @staticmethod
     def _last_words(process: subprocess.Popen[str]) -> str:
-        """Give why a process ended, in its own words."""
+        """Return why a process ended, in its own words."""
         said = process.communicate()[1].strip().splitlines()
         words = said[-1].removeprefix("oak-ledge: ") if said else "It ended"
         return words if words.endswith(".") else f"{words}."

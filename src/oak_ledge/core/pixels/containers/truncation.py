@@ -79,7 +79,7 @@ def _is_whole(file: BinaryIO, size: int) -> bool:
 
 
 def _whole_jpeg(file: BinaryIO) -> bool:
-    """Say whether the end of the image comes behind its first scan (ITU T.81, B.2.1).
+    """Return whether the end of the image comes behind its first scan (ITU T.81, B.2.1).
 
     Within a scan the bytes of that marker never stand beside each other.
     """
@@ -91,7 +91,7 @@ def _whole_jpeg(file: BinaryIO) -> bool:
 
 
 def _whole_raf(file: BinaryIO, size: int) -> bool:
-    """Say whether preview, header and sensor values lie within the file: three places and lengths."""
+    """Return whether preview, header and sensor values lie within the file: three places and lengths."""
     file.seek(84)
     numbers = file.read(24)
     places = [int.from_bytes(numbers[at : at + 4], "big") for at in range(0, 24, 4)]
@@ -125,7 +125,7 @@ def _directories(
 def _whole_directory(
     file: BinaryIO, size: int, layout: TiffLayout, entries: dict[int, Entry]
 ) -> bool:
-    """Say whether a directory's values and the strips or tiles it names lie within the file."""
+    """Return whether a directory's values and the strips or tiles it names lie within the file."""
     if any(entry.place + entry.bytes > size for entry in entries.values()):
         return False
     for offsets_tag, counts_tag in _OFFSETS_AND_COUNTS:

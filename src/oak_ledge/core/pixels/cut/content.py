@@ -70,7 +70,7 @@ def look_into(source: Source) -> Content:
 
 
 def noise_of(light: npt.NDArray[np.floating[Any]]) -> float:
-    """Give the noise of lightness, of 255, as a standard deviation where it is flattest."""
+    """Return the noise of lightness, of 255, as a standard deviation where it is flattest."""
     if min(light.shape) < _TILE + 2:
         return 0.0
     across = light[:, :-2] - 2 * light[:, 1:-1] + light[:, 2:]

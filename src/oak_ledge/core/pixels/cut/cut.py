@@ -26,7 +26,7 @@ Array: TypeAlias = "npt.NDArray[np.uint8] | npt.NDArray[np.uint16]"
 
 
 def load_shrink(crop: Crop, asked: Pixels) -> int:
-    """Say by how much a JPEG may be shrunk on load: the cut keeps a factor of 2 to itself.
+    """Return by how much a JPEG may be shrunk on load: the cut keeps a factor of 2 to itself.
 
     >>> load_shrink(Crop(0, 0, 6000, 4000), (600, 400))
     4
@@ -97,7 +97,7 @@ def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | No
 
 
 def _span(across: Taps) -> tuple[int, int, Taps]:
-    """Give the photo columns that taps reach, and the taps counted from the first of them."""
+    """Return the photo columns that taps reach, and the taps counted from the first of them."""
     first, last = reached(across.blocks)
     blocks = tuple((j, start - first, block) for j, start, block in across.blocks)
     return first, last, Taps(across.outputs, blocks)

@@ -40,7 +40,7 @@ def finest_step(matrix: Matrix, asked: Pixels, photo: tuple[float, float]) -> fl
 
 
 def is_steep(matrix: Matrix, asked: Pixels, photo: tuple[float, float]) -> bool:
-    """Say whether a piece shows parts of its photo so much smaller than others that it is costly to draw."""
+    """Return whether a piece shows parts of its photo so much smaller than others that it is costly to draw."""
     return mapped_share(matrix, asked, photo) > STEEP
 
 

@@ -85,7 +85,7 @@ class Taps:
 
 
 def reached(blocks: Blocks) -> tuple[int, int]:
-    """Give the photo pixels that blocks of taps reach: from the first of them to before the last."""
+    """Return the photo pixels that blocks of taps reach: from the first of them to before the last."""
     return (
         min(start for _, start, _ in blocks),
         max(start + block.shape[1] for _, start, block in blocks),
@@ -95,7 +95,7 @@ def reached(blocks: Blocks) -> tuple[int, int]:
 def taps(
     source: int, start: float, extent: float, outputs: int, method: Method, run: int = 16
 ) -> Taps:
-    """Give the weights that resample [start, start + extent] to `outputs` pixels, phase-exact.
+    """Return the weights that resample [start, start + extent] to `outputs` pixels, phase-exact.
 
     Parameters
     ----------

@@ -34,7 +34,7 @@ class Rows:
         self._first = self._end = 0
 
     def fetch(self, low: int, high: int) -> npt.NDArray[Any]:
-        """Give rows low…high; neither may go back behind what it was before."""
+        """Return rows low…high; neither may go back behind what it was before."""
         if self._decoding is not None:
             self._decoding.wait(high)
             return self._decoding.pixels[low:high, self._left : self._left + self._width]

@@ -42,7 +42,7 @@ _AHEAD = 2  # strips that wait while all helpers are at work
 
 
 def run_down(step: float) -> int:
-    """Give the same on the way down, where few photo pixels make an output, or many."""
+    """Return the same on the way down, where few photo pixels make an output, or many."""
     return 8 if step <= 2 else 6
 
 
@@ -147,7 +147,7 @@ class _Scratch:
         self._held: dict[str, npt.NDArray[Any]] = {}
 
     def room(self, what: str, shape: tuple[int, ...], kind: Any = "float32") -> npt.NDArray[Any]:
-        """Give room under a name; what was there is gone."""
+        """Return room under a name; what was there is gone."""
         count = prod(shape)
         if what not in self._held or len(self._held[what]) < count:
             self._held[what] = np.empty(count, kind)

@@ -316,7 +316,7 @@ def _tiles(
 
 
 def coverage(matrix: Matrix, asked: Pixels, edges: Pixels) -> npt.NDArray[np.float32]:
-    """Give the share, 0 to 1, of each output pixel that a photo covers, as (H, W).
+    """Return the share, 0 to 1, of each output pixel that a photo covers, as (H, W).
 
     A pixel on the photo's edge is covered by how far its middle lies from that edge, in its own
     pixels: exact where the mapping is straight and upright, smooth everywhere.

@@ -258,5 +258,5 @@ def _png_resolution(data: bytes, ppi: Fraction | None) -> bytes:
 
 
 def _chunk(name: bytes, body: bytes) -> bytes:
-    """Give a PNG chunk (PNG, 5.3)."""
+    """Return a PNG chunk (PNG, 5.3)."""
     return struct.pack(">I", len(body)) + name + body + struct.pack(">I", zlib.crc32(name + body))

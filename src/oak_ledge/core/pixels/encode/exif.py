@@ -102,7 +102,7 @@ def _iptc(image: Image.Image) -> bytes | None:
 
 
 def rational_of(ppi: Fraction) -> tuple[int, int]:
-    """Give a resolution as a ratio of 32 bits each (TIFF 6.0, RATIONAL); exact but for odd ones.
+    """Return a resolution as a ratio of 32 bits each (TIFF 6.0, RATIONAL); exact but for odd ones.
 
     >>> rational_of(Fraction(481, 2))
     (481, 2)
@@ -136,7 +136,7 @@ def exif_block(metadata: Metadata, ppi: Fraction | None) -> bytes | None:
 
 
 def _writable(value: Any) -> Any:
-    """Give text back as the bytes it was read from: readers and writers guess Latin-1."""
+    """Return text back as the bytes it was read from: readers and writers guess Latin-1."""
     if not isinstance(value, str) or value.isascii():
         return value
     try:
@@ -146,7 +146,7 @@ def _writable(value: Any) -> Any:
 
 
 def iptc_segment(iptc: bytes) -> bytes:
-    """Give the body of a JPEG's APP13 block that holds an IPTC record."""
+    """Return the body of a JPEG's APP13 block that holds an IPTC record."""
     padded = iptc + b"\x00" * (len(iptc) % 2)
     resource = b"8BIM" + struct.pack(">HHI", _IPTC_RESOURCE, 0, len(iptc)) + padded
     return b"Photoshop 3.0\x00" + resource
@@ -209,7 +209,7 @@ def into_tiff(data: bytes, metadata: Metadata) -> bytes:
 
 
 def _directory(head: bytes, group: int, tags: dict[int, Any], at: int) -> bytes | None:
-    """Give a directory of EXIF tags that will lie from `at` on; None where there is none."""
+    """Return a directory of EXIF tags that will lie from `at` on; None where there is none."""
     if not tags:
         return None
     directory = TiffImagePlugin.ImageFileDirectory_v2(head, group=group)
@@ -222,7 +222,7 @@ def _directory(head: bytes, group: int, tags: dict[int, Any], at: int) -> bytes 
 
 
 def _texts(order: str, texts: dict[int, str], at: int) -> tuple[dict[int, bytes], bytes]:
-    """Give directory entries for texts whose bytes will lie from `at` on, and those bytes."""
+    """Return directory entries for texts whose bytes will lie from `at` on, and those bytes."""
     entries, below = {}, b""
     for tag, text in texts.items():
         words = _writable(text)

@@ -24,7 +24,7 @@ def image_of(pixels: Array, icc: bytes | None = None) -> Any:
 
 
 def with_icc(image: Any, icc: bytes) -> Any:
-    """Give an image that carries a profile."""
+    """Return an image that carries a profile."""
     image = image.copy()
     image.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
     return image

@@ -43,13 +43,13 @@ def jpeg_head(data: bytes, ppi: Fraction | None, metadata: Metadata) -> bytes:
 
 
 def jfif_segment(ppi: Fraction | None) -> bytes:
-    """Give a JFIF block (1.02) with a density, or none."""
+    """Return a JFIF block (1.02) with a density, or none."""
     unit, density = (0, 1) if ppi is None else jfif_density(ppi)
     return segment(0xE0, b"JFIF\x00\x01\x02" + struct.pack(">BHHBB", unit, density, density, 0, 0))
 
 
 def segment(marker: int, body: bytes) -> bytes:
-    """Give a JPEG segment (ITU T.81, B.1.1.4)."""
+    """Return a JPEG segment (ITU T.81, B.1.1.4)."""
     return struct.pack(">BBH", 0xFF, marker, len(body) + 2) + body
 
 

@@ -24,7 +24,7 @@ _START, _END = b"\xff\xd8", b"\xff\xd9"
 
 
 def rows_at_once(width: int, height: int) -> int:
-    """Give how many rows of a picture to encode by themselves; a multiple of 16, unless it is all.
+    """Return how many rows of a picture to encode by themselves; a multiple of 16, unless it is all.
 
     It is the same on every machine, as a file's bytes follow from it.
     """
@@ -51,7 +51,7 @@ def in_one(parts: Sequence[bytes], pixels: Pixels, rows: int) -> bytes:
 
 
 def _head(segments: Sequence[Segment], pixels: Pixels, rows: int) -> Iterator[bytes]:
-    """Give a part's segments as those of the whole, restart markers announced."""
+    """Return a part's segments as those of the whole, restart markers announced."""
     width, height = pixels
     for marker, body in segments:
         if marker not in FRAMES:
@@ -64,7 +64,7 @@ def _head(segments: Sequence[Segment], pixels: Pixels, rows: int) -> Iterator[by
 
 
 def _unit(frame: bytes) -> Pixels:
-    """Give the edges of what is encoded at once, by a frame's sampling factors (T.81, B.2.2, A.2)."""
+    """Return the edges of what is encoded at once, by a frame's sampling factors (T.81, B.2.2, A.2)."""
     factors = frame[7::3]
     if len(factors) == 1:  # of one component it is always a single block
         return _SMALLEST, _SMALLEST

@@ -32,7 +32,7 @@ _SHORT, _RATIONAL = 3, 5  # TIFF 6.0, field types
 
 
 def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
-    """Give a JPEG's bytes with another resolution, or with none.
+    """Return a JPEG's bytes with another resolution, or with none.
 
     None where that cannot be said without touching the pixels' meaning: a file of several
     pictures, colours stored as RGB (which a JFIF block would turn into others), or damage.

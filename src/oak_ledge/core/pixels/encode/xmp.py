@@ -85,7 +85,7 @@ _CALLED = re.compile(
 
 
 def plain_packet(packet: bytes, *, location: bool) -> bytes | None:
-    """Give an XMP packet less what would be wrong in a new file, and less the place on wish.
+    """Return an XMP packet less what would be wrong in a new file, and less the place on wish.
 
     None where it can't be read, or holds nothing else.
     """
@@ -114,7 +114,7 @@ def plain_packet(packet: bytes, *, location: bool) -> bytes | None:
 
 
 def _goes(tag: object, *, location: bool) -> bool:
-    """Say whether a property, as an element or as an attribute, must go."""
+    """Return whether a property, as an element or as an attribute, must go."""
     name = etree.QName(str(tag))
     if name.namespace == _RDF:
         return False
@@ -134,7 +134,7 @@ def _drop(element: etree._Element) -> None:
 
 
 def plain_record(iptc: bytes, *, location: bool) -> bytes | None:
-    """Give an IPTC record less its previews, and less the place on wish; None where nothing is left."""
+    """Return an IPTC record less its previews, and less the place on wish; None where nothing is left."""
     goes = _IPTC_PREVIEWS if location else _IPTC_PREVIEWS | _IPTC_PLACES
     return b"".join(part for kind, part in _datasets(iptc) if kind not in goes) or None
 

@@ -15,7 +15,7 @@ _FEW = 15  # pixels of a quadrant's ring that say nothing
 
 
 def falloff(grid: Grid) -> Floats:
-    """Give the light as a share of the middle's, (h, w), 1 in the middle, frozen beyond the photo.
+    """Return the light as a share of the middle's, (h, w), 1 in the middle, frozen beyond the photo.
 
     From radial slopes of the logarithm of lightness. The second weakest quadrant decides, so that a
     dark side of the scene doesn't count as fall-off.
@@ -43,7 +43,7 @@ def falloff(grid: Grid) -> Floats:
 
 
 def _slopes(light: Floats, within: Mask) -> tuple[Floats, Floats]:
-    """Give the rings' radii, and by how much light falls in each."""
+    """Return the rings' radii, and by how much light falls in each."""
     high, wide = light.shape
     down = (np.arange(high, dtype=np.float32) - (high - 1) / 2)[:, None] + np.zeros_like(light)
     across = (np.arange(wide, dtype=np.float32) - (wide - 1) / 2)[None] + np.zeros_like(light)

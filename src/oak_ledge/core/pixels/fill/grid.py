@@ -37,12 +37,12 @@ class Grid:
 
 
 def step_for(width: int, height: int, megapixels: float) -> int:
-    """Give how many pixels a block's edge has, for a grid of so many megapixels."""
+    """Return how many pixels a block's edge has, for a grid of so many megapixels."""
     return max(1, round(sqrt(width * height / (megapixels * 1e6))))
 
 
 def blocks(pixels: Array, step: int) -> Floats:
-    """Give the means of whole blocks, as (h, w, 3) of 0…255; greys three times, alpha left out."""
+    """Return the means of whole blocks, as (h, w, 3) of 0…255; greys three times, alpha left out."""
     high, wide = (edge // step for edge in pixels.shape[:2])
     whole = pixels[: high * step, : wide * step]
     means = cv2.resize(whole, (wide, high), interpolation=cv2.INTER_AREA).astype(np.float32)
@@ -54,7 +54,7 @@ def blocks(pixels: Array, step: int) -> Floats:
 
 
 def cover(mask: Mask, step: int) -> Floats:
-    """Give the share of every whole block that a mask covers."""
+    """Return the share of every whole block that a mask covers."""
     high, wide = (edge // step for edge in mask.shape)
     part = mask[: high * step, : wide * step].astype(np.uint8) * 255
     found: Floats = cv2.resize(part, (wide, high), interpolation=cv2.INTER_AREA) / np.float32(255)
@@ -92,13 +92,13 @@ def with_hole(photo: Array, mask: Mask, step: int) -> Grid:
 
 
 def away(mask: Mask) -> Floats:
-    """Give how far every block inside a mask is from its outside."""
+    """Return how far every block inside a mask is from its outside."""
     found: Floats = cv2.distanceTransform(mask.astype(np.uint8), cv2.DIST_L2, 3)
     return found
 
 
 def grey(colours: Floats) -> Floats:
-    """Give the lightness of colours whose first band is red."""
+    """Return the lightness of colours whose first band is red."""
     found: Floats = cv2.cvtColor(colours, cv2.COLOR_RGB2GRAY)
     return found
 

@@ -40,14 +40,14 @@ class _Lines:
 
 
 def rows(grid: Grid) -> Floats:
-    """Give each block its row, beyond the photo that of its nearest edge."""
+    """Return each block its row, beyond the photo that of its nearest edge."""
     known = np.flatnonzero(grid.known.any(1))
     lines = np.clip(np.arange(grid.hole.shape[0], dtype=np.float32), known[0], known[-1])
     return np.repeat(lines[:, None], grid.hole.shape[1], 1)
 
 
 def rays(grid: Grid, seed: int) -> Floats | None:
-    """Give each block the ray it lies on, in blocks across the rays; None where no lines meet.
+    """Return each block the ray it lies on, in blocks across the rays; None where no lines meet.
 
     Lines near the hole vote for the point they meet in, which may be endlessly far (random sample
     consensus, Fischler & Bolles, CACM 24, 1981; the last step is least squares).
@@ -116,7 +116,7 @@ def _meeting(lines: _Lines, rng: np.random.Generator) -> Doubles | None:
 
 
 def _votes(point: Doubles, points: Doubles, tangents: Doubles) -> Doubles:
-    """Give 1 for a line through a point, falling to 0 for one that misses it by `_OFF`."""
+    """Return 1 for a line through a point, falling to 0 for one that misses it by `_OFF`."""
     towards = point[None, :2] - points * point[2]
     long = np.maximum(np.linalg.norm(towards, axis=1), 1e-12)
     sine = np.abs(towards[:, 0] * tangents[:, 1] - towards[:, 1] * tangents[:, 0]) / long
@@ -125,7 +125,7 @@ def _votes(point: Doubles, points: Doubles, tangents: Doubles) -> Doubles:
 
 
 def _across(point: Doubles, wide: int, high: int, middle: Doubles) -> Floats:
-    """Give how far across the rays each block lies, in blocks as they are at `middle`."""
+    """Return how far across the rays each block lies, in blocks as they are at `middle`."""
     xs, ys = np.arange(wide)[None], np.arange(high)[:, None]
     towards = point[:2] - middle * point[2]
     reach = float(np.linalg.norm(towards))

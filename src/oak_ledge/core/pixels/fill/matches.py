@@ -43,13 +43,13 @@ class Atlas:
         return 2 * self.wide
 
     def within(self, ys: Places, xs: Places) -> Mask:
-        """Say which places may be copied from."""
+        """Return which places may be copied from."""
         inside = (ys >= 0) & (xs >= 0) & (ys < self.high) & (xs < self.columns)
         inside[inside] = self.usable[ys[inside] * self.columns + xs[inside]]
         return inside
 
     def at(self, ys: Places, xs: Places) -> Places:
-        """Give the numbers of places; those outside count as the nearest inside."""
+        """Return the numbers of places; those outside count as the nearest inside."""
         found: Places = ys.clip(0, self.high - 1) * self.columns + xs.clip(0, self.columns - 1)
         return found
 
@@ -83,7 +83,7 @@ class Matches:
         self.costs = self.distance(np.arange(len(self.ys)), first)
 
     def distance(self, which: npt.NDArray[np.intp], places: Places) -> Floats:
-        """Give how much what is shown differs from what is there, as a squared distance."""
+        """Return how much what is shown differs from what is there, as a squared distance."""
         differ = self._wanted[which] - self.atlas.descriptors[places]
         found: Floats = np.einsum("ij,ij->i", differ, differ)
         return found
@@ -139,14 +139,14 @@ class Matches:
         self.offer(which[other], ys[other], xs[other])
 
     def maps(self) -> tuple[Places, Places]:
-        """Give rows and columns of the atlas as (h, w), -1 outside the hole."""
+        """Return rows and columns of the atlas as (h, w), -1 outside the hole."""
         from_y, from_x = np.full((2, *self.hole.shape), -1, np.int32)
         from_y[self.hole], from_x[self.hole] = self.from_y, self.from_x
         return from_y, from_x
 
 
 def _components(shown: Floats, hole: Mask, rng: np.random.Generator) -> Floats:
-    """Give the greatest principal components of the photo's patches, as filters."""
+    """Return the greatest principal components of the photo's patches, as filters."""
     high, wide = hole.shape
     span = range(-RADIUS, RADIUS + 1)
     ys, xs = np.nonzero(~hole)

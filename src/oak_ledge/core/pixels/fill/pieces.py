@@ -28,7 +28,7 @@ _ALTERED = 4.5  # blocks from the rim in which the colours shown are no copies
 
 
 def pieces(found: Matches) -> tuple[Places, Places]:
-    """Give rows and columns of the atlas, (h, w), -1 outside the hole, in few large pieces."""
+    """Return rows and columns of the atlas, (h, w), -1 outside the hole, in few large pieces."""
     from_y, from_x = found.maps()
     for _ in range(_SWEEPS):
         for odd in (0, 1):
@@ -63,7 +63,7 @@ def _energy(
     from_y: Places,
     from_x: Places,
 ) -> Floats:
-    """Give what blocks would cost with a match: its distance, and its seams with what is beside."""
+    """Return what blocks would cost with a match: its distance, and its seams with what is beside."""
     atlas, (high, wide) = found.atlas, found.hole.shape
     y, x = found.ys[which], found.xs[which]
     places = atlas.at(ys, xs)

@@ -56,7 +56,7 @@ def look(solved: Solved, grid: Grid) -> Look:
 
 
 def _softness(picture: Floats, grid: Grid) -> float:
-    """Give by how much less detail a fill has than the photo near it, as a logarithm, 0 at least."""
+    """Return by how much less detail a fill has than the photo near it, as a logarithm, 0 at least."""
     light = grey(picture)
     detail = np.abs(light - blurred(light, 1.2))
     far = away(grid.known)
@@ -68,7 +68,7 @@ def _softness(picture: Floats, grid: Grid) -> float:
 
 
 def _step(solved: Solved, grid: Grid, picture: Floats, ys: Floats, xs: Floats) -> float:
-    """Give how far what the rim's pieces show beyond it is from the photo, in levels."""
+    """Return how far what the rim's pieces show beyond it is from the photo, in levels."""
     high, wide = grid.hole.shape
     atlas = np.hstack([picture, picture[:, ::-1]])
     steps = []
@@ -85,7 +85,7 @@ def _step(solved: Solved, grid: Grid, picture: Floats, ys: Floats, xs: Floats) -
 
 
 def in_order(looks: Sequence[Look]) -> list[int]:
-    """Give which fills are worth showing, the best first: near-twins and soft failures left out."""
+    """Return which fills are worth showing, the best first: near-twins and soft failures left out."""
     kept: list[int] = []
     sharpest = min((one.soft for one in looks), default=0.0)
     by_score = sorted(range(len(looks)), key=lambda n: (-looks[n].score, n))
@@ -98,7 +98,7 @@ def in_order(looks: Sequence[Look]) -> list[int]:
 
 
 def differ(one: Look, other: Look) -> float:
-    """Give the mean difference of two fills of the same hole, in levels."""
+    """Return the mean difference of two fills of the same hole, in levels."""
     filled = one.hole > 0.5
     if not filled.any():
         filled = one.hole > 0

@@ -22,7 +22,7 @@ _COARSE = 8.0  # blocks of blur from where on a smaller grid does
 def carried_step(
     atlas: Atlas, photo: Floats, hole: Mask, from_y: Places, from_x: Places, reach: float
 ) -> Floats:
-    """Give what to add to a fill, (h, w, 3), so that it meets the photo, fading out over `reach` blocks.
+    """Return what to add to a fill, (h, w, 3), so that it meets the photo, fading out over `reach` blocks.
 
     The step is between the photo and what each piece at the rim shows of itself there, smoothed along
     the rim.

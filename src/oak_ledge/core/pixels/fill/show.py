@@ -78,6 +78,6 @@ def show(
 
 
 def eight_bit(colours: Floats) -> Array:
-    """Give colours of 0…255 as whole numbers."""
+    """Return colours of 0…255 as whole numbers."""
     found: Array = np.clip(colours + 0.5, 0, 255).astype(np.uint8)
     return found

@@ -153,7 +153,7 @@ def _matched(shown: Floats, hole: Mask, usable: Mask, rng: np.random.Generator) 
 
 
 def _true_tone(shown: Floats, filled: Floats, hole: Mask) -> Floats:
-    """Give what brings a fill's tones to those shown, without touching its detail."""
+    """Return what brings a fill's tones to those shown, without touching its detail."""
     differ = np.where(hole[..., None], shown - filled, np.float32(0))
     found: Floats = blurred(differ, TRUE_TONE, hole.astype(np.float32)) * hole[..., None]
     return found

@@ -31,7 +31,7 @@ _AT_ONCE = 512
 
 
 def unlike_any(grid: Grid, *, edges_open: bool, spread: bool = True) -> Floats:
-    """Say how little each place resembles any other place: mean squared levels above the usual.
+    """Return how little each place resembles any other place: mean squared levels above the usual.
 
     With `edges_open` matter at an extended edge counts as usable, as the ground goes on from it; what
     is beside something unique counts with it where it is `spread`.
@@ -64,7 +64,7 @@ def unlike_any(grid: Grid, *, edges_open: bool, spread: bool = True) -> Floats:
 
 
 def _least_difference(colours: Floats, within: Mask) -> Floats:
-    """Give each place's mean squared difference from the place most like it, farther off."""
+    """Return each place's mean squared difference from the place most like it, farther off."""
     ys, xs = np.nonzero(within)
     span = range(-RADIUS, RADIUS + 1)
     patches = np.stack([colours[ys + a, xs + b] for a in span for b in span], 1)
@@ -84,7 +84,7 @@ def _least_difference(colours: Floats, within: Mask) -> Floats:
 
 
 def _from_open_edges(known: Mask) -> Floats:
-    """Give 0 at extended edges, growing to 1 a little inside the photo."""
+    """Return 0 at extended edges, growing to 1 a little inside the photo."""
     rows, columns = np.flatnonzero(known.any(1)), np.flatnonzero(known.any(0))
     beyond = np.zeros(known.shape, np.bool_)
     beyond[: rows[0]] = beyond[rows[-1] + 1 :] = True
@@ -128,7 +128,7 @@ def unique_matter(grid: Grid) -> Mask:
 
 
 def smooth_rim(grid: Grid, sigma: float = 8.0) -> bool:
-    """Say whether the rim shows next to nothing: sky, water, a backdrop, a blur."""
+    """Return whether the rim shows next to nothing: sky, water, a backdrop, a blur."""
     light, known = grey(grid.colours), grid.known
     inside = away(known)
     rim = known & (inside > sigma) & (inside < RIM * max(grid.hole.shape))

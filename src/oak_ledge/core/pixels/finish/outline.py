@@ -18,7 +18,7 @@ Floats: TypeAlias = "npt.NDArray[np.float64]"
 
 
 def covered(polygon: Polygon, asked: Pixels) -> npt.NDArray[np.float32]:
-    """Give the share, 0 to 1, of every pixel, (H, W), that a closed polygon covers, exactly.
+    """Return the share, 0 to 1, of every pixel, (H, W), that a closed polygon covers, exactly.
 
     Each edge is cut at the lines between pixels, and adds the signed area between it and the right
     end of its row; sums along the rows give the areas.

@@ -101,7 +101,7 @@ def marked(pixels: Array, lost: npt.NDArray[np.bool_]) -> Array:
 
 
 def _known(pixels: Array, icc: bytes | None) -> Any:
-    """Give an image that carries its profile, sRGB where it has none."""
+    """Return an image that carries its profile, sRGB where it has none."""
     image = image_of(pixels, icc)
     if icc is None and pixels.shape[2] <= 2:
         image = image.colourspace("rgb16" if pixels.dtype == np.uint16 else "srgb")

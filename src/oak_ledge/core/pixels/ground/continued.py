@@ -102,7 +102,7 @@ def _join(ground: Array, edge: Array) -> None:
 
 
 def _beyond(photo: Array, ground: Continued) -> tuple[tuple[int, int], tuple[int, int]]:
-    """Give (rows, columns) of ground before the photo and after it."""
+    """Return (rows, columns) of ground before the photo and after it."""
     left, top, right, bottom = ground.box
     return (-top, -left), (bottom - photo.shape[0], right - photo.shape[1])
 

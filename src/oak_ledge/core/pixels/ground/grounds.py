@@ -106,7 +106,7 @@ def cut_on_ground(
 def _ground_for(
     ground: str, photo: OpenPhoto, pixels: Array, around: tuple[tuple[int, int], ...]
 ) -> Array:
-    """Give a whole canvas of ground, `around` rows and columns larger than the photo's part."""
+    """Return a whole canvas of ground, `around` rows and columns larger than the photo's part."""
     if ground in ("edge", "mirror"):
         mode: Literal["edge", "symmetric"] = "edge" if ground == "edge" else "symmetric"
         return cast("Array", np.pad(pixels, around, mode=mode))
@@ -138,7 +138,7 @@ def _blurred(pixels: Array, asked: Pixels) -> Array:
 
 
 def _fitted(asked: Pixels, edge: int) -> Pixels:
-    """Give a canvas's proportions with a longer edge of so many pixels."""
+    """Return a canvas's proportions with a longer edge of so many pixels."""
     scale = edge / max(asked)
     return max(1, halves_up(asked[0] * scale)), max(1, halves_up(asked[1] * scale))
 
@@ -185,7 +185,7 @@ def _mapped_on_ground(
 def _covered(
     start: float, extent: float, outputs: int, edge: int
 ) -> tuple[tuple[int, int], npt.NDArray[np.float64]]:
-    """Give which output pixels of one axis the photo touches, and the share of each it covers."""
+    """Return which output pixels of one axis the photo touches, and the share of each it covers."""
     step = extent / outputs
     low = max(0, floor(-start / step + 1e-9))
     high = min(outputs, ceil((edge - start) / step - 1e-9))
@@ -219,7 +219,7 @@ def _blended(
 
 
 def takes_colours(size: Size) -> bool:
-    """Say whether a size stands photos on a ground that is more than a grey."""
+    """Return whether a size stands photos on a ground that is more than a grey."""
     shown = size.differ == "extend" or (size.outline is not None and size.file.format == "jpeg")
     grounds = [size.ground] if shown else []
     if size.sides is not None:
@@ -230,7 +230,7 @@ def takes_colours(size: Size) -> bool:
 
 
 def tone_of(ground: str, photo: OpenPhoto, pixels: Array) -> npt.NDArray[np.float64]:
-    """Give an sRGB colour as a pixel of the photo: its bands, its depth, its profile.
+    """Return an sRGB colour as a pixel of the photo: its bands, its depth, its profile.
 
     A grey photo can only take the colour's lightness: open it with `colours` for one that has a hue.
     """

@@ -53,7 +53,7 @@ def sketch(
 def _enlarged(
     solved: Solved, grid: Grid, edges: tuple[int, int], scale: float
 ) -> npt.NDArray[np.uint8]:
-    """Give the grid's picture at a scale of the canvas, (H, W, 3) uint8."""
+    """Return the grid's picture at a scale of the canvas, (H, W, 3) uint8."""
     step = scale * grid.step  # pixels of the picture per block
     x, y = (lead / grid.step for lead in (grid.lead[1], grid.lead[0]))
     into = np.array([[1 / step, 0, x + 0.5 / step - 0.5], [0, 1 / step, y + 0.5 / step - 0.5]])

@@ -64,12 +64,12 @@ class Decoding:
 
 
 def dtype_of(image: Any) -> type[np.uint8 | np.uint16]:
-    """Give the kind of values in which an image's pixels are held."""
+    """Return the kind of values in which an image's pixels are held."""
     return np.uint16 if image.format == "ushort" else np.uint8
 
 
 def image_like(image: Any, data: bytes, width: int, height: int) -> Any:
-    """Give pixels taken from an image as one of their own, without what else its file says."""
+    """Return pixels taken from an image as one of their own, without what else its file says."""
     alone = pyvips.Image.new_from_memory(data, width, height, image.bands, image.format)
     return alone.copy(interpretation=image.interpretation)
 
@@ -77,7 +77,7 @@ def image_like(image: Any, data: bytes, width: int, height: int) -> Any:
 def fetches(
     first: int, end: int, row_values: int, at_once: int | None = None
 ) -> list[tuple[int, int]]:
-    """Give where to begin and how many rows to fetch, so many values at once, from one row to before another."""
+    """Return where to begin and how many rows to fetch, so many values at once, from one row to before another."""
     step = max(1, (at_once or _FETCHED) // row_values)
     return [(start, min(step, end - start)) for start in range(first, end, step)]
 

@@ -41,7 +41,7 @@ _CFA, _LINEAR_RAW = 32803, 34892  # TIFF/EP and DNG: PhotometricInterpretation o
 
 
 def kind_of(path: Path) -> Kind | None:
-    """Say whether a file is one of these, by its content; None for all others."""
+    """Return whether a file is one of these, by its content; None for all others."""
     with path.open("rb") as file:
         head = file.read(64)
         if head[4:8] == b"ftyp":
@@ -88,7 +88,7 @@ def _holds_sensor_values(file: Any, head: bytes) -> bool:
 
 
 def open_header(path: Path, kind: Kind) -> Any:
-    """Give an image of the right extent and depth whose pixels are not decoded.
+    """Return an image of the right extent and depth whose pixels are not decoded.
 
     Raises
     ------
@@ -187,5 +187,5 @@ def _named(image: Any, kind: Kind, icc: bytes | None) -> Any:
 
 
 def _srgb() -> bytes:
-    """Give the profile that developed pixels are in."""
+    """Return the profile that developed pixels are in."""
     return bytes(pyvips.Operation.call("profile_load", "srgb"))

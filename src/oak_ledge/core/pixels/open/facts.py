@@ -117,7 +117,7 @@ def look_at(path: Path, *, most_pixels: int, most_whole: int = Limits.whole_pixe
 
 
 def _in_passes(image: Any) -> bool:
-    """Say whether rows come in several passes: a progressive JPEG, an interlaced PNG."""
+    """Return whether rows come in several passes: a progressive JPEG, an interlaced PNG."""
     return any(
         bool(image.get_typeof(name)) and bool(image.get(name))
         for name in ("interlaced", "jpeg-multiscan")
@@ -135,7 +135,7 @@ def _refuse_others(head: bytes) -> None:
 
 
 def _labels(path: Path, kind: PhotoFormat) -> tuple[float | None, int, float | None]:
-    """Give resolution label, count of pictures and focal length as on 36 × 24 mm.
+    """Return resolution label, count of pictures and focal length as on 36 × 24 mm.
 
     Read by the reader that did not open the pixels.
     """

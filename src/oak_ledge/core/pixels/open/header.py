@@ -46,32 +46,32 @@ def not_a_picture() -> str:
 
 
 def upright_size(path: Path) -> Pixels:
-    """Give a picture's width and height upright, from its header."""
+    """Return a picture's width and height upright, from its header."""
     image = load(path, header=True)
     size = (image.width, image.height)
     return size if orientation_of(image) < 5 else (size[1], size[0])
 
 
 def orientation_of(image: Any) -> int:
-    """Give the orientation tag, 1 where it is missing or nonsense."""
+    """Return the orientation tag, 1 where it is missing or nonsense."""
     tag = image.get("orientation") if image.get_typeof("orientation") else 1
     return tag if 1 <= tag <= 8 else 1
 
 
 def channels_of(image: Any) -> Channels:
-    """Say what its pixels are: grey, colours, or inks."""
+    """Return what its pixels are: grey, colours, or inks."""
     if image.interpretation == "cmyk":
         return "CMYK"
     return "grey" if image.bands - bool(image.hasalpha()) == 1 else "RGB"
 
 
 def fits_pixels(icc: bytes, channels: Channels) -> bool:
-    """Say whether a profile is for such pixels."""
+    """Return whether a profile is for such pixels."""
     with suppress(SizeError):
         return colours_of(icc) == channels
     return False
 
 
 def icc_of(image: Any) -> bytes | None:
-    """Give the profile a picture carries."""
+    """Return the profile a picture carries."""
     return bytes(image.get("icc-profile-data")) if image.get_typeof("icc-profile-data") else None

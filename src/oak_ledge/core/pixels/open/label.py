@@ -20,7 +20,7 @@ MOST_PPI = 1_000_000  # a label of more is damage
 
 
 def profile_name(icc: bytes) -> str:
-    """Give the name a colour profile carries."""
+    """Return the name a colour profile carries."""
     from PIL import ImageCms  # here: it takes its time to load, and many photos carry none
 
     try:
@@ -65,7 +65,7 @@ def _png_chunk(path: Path, name: bytes, start: bytes = b"") -> bytes | None:
 
 
 def recorded_ppi(image: Image.Image) -> float | None:
-    """Give the resolution a file records, in ppi, or None where it records none that can be.
+    """Return the resolution a file records, in ppi, or None where it records none that can be.
 
     JFIF density comes before EXIF, unless it only rounds what EXIF says exactly; PNG pHYs; TIFF and
     EXIF tags 282 and 296.
@@ -88,7 +88,7 @@ def recorded_ppi(image: Image.Image) -> float | None:
 
 
 def sound_ppi(ppi: Any) -> float | None:
-    """Give a recorded resolution, or None where it is none: nothing, 0, endless, beyond all sense."""
+    """Return a recorded resolution, or None where it is none: nothing, 0, endless, beyond all sense."""
     try:
         value = float(ppi)
     except (TypeError, ValueError, ZeroDivisionError, OverflowError):

@@ -24,7 +24,7 @@ def upright(pixels: Array, orientation: int) -> Array:
 
 
 def turned_further(orientation: int, quarter: int, *, mirror: bool) -> int:
-    """Give the tag of a picture that is turned by quarters clockwise, then mirrored, once upright.
+    """Return the tag of a picture that is turned by quarters clockwise, then mirrored, once upright.
 
     >>> turned_further(1, 1, mirror=False), turned_further(6, 3, mirror=False)
     (6, 1)
@@ -47,7 +47,7 @@ def as_stored(pixels: Array, orientation: int) -> Array:
 def place_stored(
     left: int, top: int, wide: int, high: int, edges: tuple[int, int], orientation: int
 ) -> tuple[int, int]:
-    """Give left and top, as stored, of an upright rectangle in a picture of upright `edges`."""
+    """Return left and top, as stored, of an upright rectangle in a picture of upright `edges`."""
     if orientation in (2, 3, 6, 7):
         left = edges[0] - left - wide
     if orientation in (3, 4, 7, 8):

@@ -102,7 +102,7 @@ def _opened(path: Path, shrink: int) -> OpenPhoto:
 
 
 def _in_colours(opened: OpenPhoto) -> OpenPhoto:
-    """Give a grey photo as sRGB; one of colours stays as it is."""
+    """Return a grey photo as sRGB; one of colours stays as it is."""
     image = opened.image
     if channels_of(image) != "grey":
         return opened
@@ -124,19 +124,19 @@ def read_ahead(photo: OpenPhoto) -> OpenPhoto:
 
 
 def path_of(source: Source) -> Path:
-    """Give the file of a photo."""
+    """Return the file of a photo."""
     return source if isinstance(source, Path) else source.path
 
 
 def scene_in(source: Source) -> Scene | None:
-    """Give what is laid over a photo, where something is."""
+    """Return what is laid over a photo, where something is."""
     if isinstance(source, Decoded):
         return source.scene
     return source if isinstance(source, Scene) else None
 
 
 def cores_for(source: Source) -> int:
-    """Give how many cores a piece may take by itself: all, or one where other pieces share them."""
+    """Return how many cores a piece may take by itself: all, or one where other pieces share them."""
     return 1 if isinstance(source, Decoded) else os.cpu_count() or 1
 
 

@@ -82,7 +82,7 @@ def _write_image(path: Path, data: bytes) -> None:
 
 
 def _image(pdf: Pdf, data: bytes) -> Any:
-    """Give a file's pixels as an image of PDF, their bytes untouched."""
+    """Return a file's pixels as an image of PDF, their bytes untouched."""
     head = pyvips.Image.new_from_buffer(data, "")
     icc = bytes(head.get("icc-profile-data")) if head.get_typeof("icc-profile-data") else None
     if data[:2] == b"\xff\xd8":
@@ -105,7 +105,7 @@ def _as_png(image: Any) -> bytes:
 
 
 def _flate(pdf: Pdf, png: bytes, bands: int, icc: bytes | None) -> Any:
-    """Give a PNG's own compressed pixels: PDF reads the same filter and predictors (ISO 32000-1, 7.4.4)."""
+    """Return a PNG's own compressed pixels: PDF reads the same filter and predictors (ISO 32000-1, 7.4.4)."""
     width, height, bits = struct.unpack(">IIB", png[16:25])
     parms = Dictionary(Predictor=15, Colors=bands, BitsPerComponent=bits, Columns=width)
     body = b"".join(_idat(png))
@@ -162,7 +162,7 @@ def _add_page(
 
 
 def _drawn(page: Page, high: float) -> Iterator[bytes]:
-    """Give the operators of a page; its corner is at the bottom left, in points."""
+    """Return the operators of a page; its corner is at the bottom left, in points."""
     for one in page.images:
         x, y, width, height = (float(edge) for edge in one.box)
         left, foot = x * POINTS, (high - y - height) * POINTS

@@ -59,7 +59,7 @@ def draw_page(
 
 
 def _opaque(pixels: Array, tone: Sequence[int]) -> npt.NDArray[np.uint8]:
-    """Give pixels as three bands of 8 bits, what is clear laid over a colour."""
+    """Return pixels as three bands of 8 bits, what is clear laid over a colour."""
     values = pixels.astype(np.float32) / (257 if pixels.dtype == np.uint16 else 1)
     bands = pixels.shape[2]
     colours = np.repeat(values[..., :1], 3, axis=2) if bands <= 2 else values[..., :3]

@@ -93,7 +93,7 @@ def _measured(path: Path, digest: Callable[[], str], expected: Pixels | None) ->
 
 
 def _reader_of(path: Path) -> tuple[FileFormat, type[ImageFile]]:
-    """Say what a file is and what reads it, by how it begins: its name says nothing yet."""
+    """Return what a file is and what reads it, by how it begins: its name says nothing yet."""
     with path.open("rb") as file:
         head = file.read(12)
     for form, at, signature, name in _READERS:
@@ -153,7 +153,7 @@ def measure_pdf(path: Path, ppi: float) -> Measured:
 
 
 def file_hash(path: Path) -> str:
-    """Give the SHA-256 of a whole file, in hexadecimal digits."""
+    """Return the SHA-256 of a whole file, in hexadecimal digits."""
     with path.open("rb") as file:
         return hashlib.file_digest(file, "sha256").hexdigest()
 

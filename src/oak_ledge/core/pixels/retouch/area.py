@@ -26,14 +26,14 @@ _FAR = 1 << 20  # sixteenths of a pixel that it draws to
 
 
 def within(box: tuple[float, float, float, float], upright: tuple[int, int]) -> Box:
-    """Give the whole pixels of a photo that a box touches; an empty box where it touches none."""
+    """Return the whole pixels of a photo that a box touches; an empty box where it touches none."""
     left, right = (min(max(0, edge), upright[0]) for edge in (floor(box[0]), ceil(box[2])))
     top, bottom = (min(max(0, edge), upright[1]) for edge in (floor(box[1]), ceil(box[3])))
     return left, top, max(left, right), max(top, bottom)
 
 
 def area_of(strokes: Sequence[Stroke], polygons: Sequence[Polygon], box: Box) -> Mask:
-    """Say which pixels of a box are brushed: polygons first, then strokes in their order."""
+    """Return which pixels of a box are brushed: polygons first, then strokes in their order."""
     found = np.zeros((box[3] - box[1], box[2] - box[0]), np.bool_)
     for polygon in polygons:
         drawn = np.zeros(found.shape, np.uint8)
@@ -46,7 +46,7 @@ def area_of(strokes: Sequence[Stroke], polygons: Sequence[Polygon], box: Box) ->
 
 
 def away_from(stroke: Stroke, box: Box) -> Floats:
-    """Give how far every pixel of a box is from a stroke's way, in pixels.
+    """Return how far every pixel of a box is from a stroke's way, in pixels.
 
     Of the widest brushes it is found on a coarser grid, so that memory stays bounded.
     """
@@ -80,7 +80,7 @@ def _away(stroke: Stroke, box: Box) -> Floats:
 
 
 def _fixed(points: Sequence[Spot], box: Box) -> npt.NDArray[np.int32]:
-    """Give points from a box's corner, as the library takes them; it counts from pixels' middles."""
+    """Return points from a box's corner, as the library takes them; it counts from pixels' middles."""
     from_corner = np.array(points, np.float64) - (box[0] + 0.5, box[1] + 0.5)
     fixed = np.rint(from_corner * (1 << _BITS)).clip(-_FAR, _FAR)
     found: npt.NDArray[np.int32] = fixed.astype(np.int32)

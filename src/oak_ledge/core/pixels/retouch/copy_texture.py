@@ -40,7 +40,7 @@ def copy_texture(photo: Array, retouch: Retouch) -> Patch:
 
 
 def weights(retouch: Retouch, place: Box) -> Floats:
-    """Give how much each pixel takes of what is copied, 0 to 1: 1 in the middle of the brush."""
+    """Return how much each pixel takes of what is copied, 0 to 1: 1 in the middle of the brush."""
     weight = area_of((), retouch.polygons, place).astype(np.float32)
     for stroke in retouch.strokes:
         edge = max(stroke.radius * retouch.soft, 0.5)

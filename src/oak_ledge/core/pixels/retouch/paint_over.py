@@ -109,7 +109,7 @@ def check_mask(mask: Mask, pixels: int) -> None:
 
 
 def _looked_at(photo: Array, place: Box, variant: Variant, mask: Mask) -> Box:
-    """Give the part of a photo that a place is filled from."""
+    """Return the part of a photo that a place is filled from."""
     high, wide = photo.shape[:2]
     if variant.around is None:
         return 0, 0, wide, high

@@ -20,7 +20,7 @@ LEAST = 0.05  # of the photo's longer edge
 
 
 def spot_around(place: Box, upright: tuple[int, int]) -> Box:
-    """Give the part of a photo that is shown with a place."""
+    """Return the part of a photo that is shown with a place."""
     by = max(AROUND * max(place[2] - place[0], place[3] - place[1]), LEAST * max(upright))
     return (
         max(0, int(place[0] - by)),

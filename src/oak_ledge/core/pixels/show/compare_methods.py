@@ -27,7 +27,7 @@ _RIM = 0.012  # of the range, beyond what the gentlest method shows: seen as a r
 
 
 def spot_of(asked: Pixels, x: float, y: float, edge: int) -> tuple[int, int, int, int]:
-    """Give left, top, width and height of a spot about shares x, y of the output, inside it."""
+    """Return left, top, width and height of a spot about shares x, y of the output, inside it."""
     width, height = min(edge, asked[0]), min(edge, asked[1])
     left = round(min(max(x * asked[0] - width / 2, 0), asked[0] - width))
     top = round(min(max(y * asked[1] - height / 2, 0), asked[1] - height))
@@ -35,7 +35,7 @@ def spot_of(asked: Pixels, x: float, y: float, edge: int) -> tuple[int, int, int
 
 
 def busiest(pixels: Array, wide: float, high: float) -> tuple[float, float]:
-    """Give the middle, as shares, of the part of a picture in which neighbours differ most.
+    """Return the middle, as shares, of the part of a picture in which neighbours differ most.
 
     Parameters
     ----------
@@ -58,7 +58,7 @@ def busiest(pixels: Array, wide: float, high: float) -> tuple[float, float]:
 
 
 def differences(drawn: Mapping[Method, Array], chosen: Method) -> dict[Method, str]:
-    """Say in words how each method's spot differs from the chosen one's.
+    """Return in words how each method's spot differs from the chosen one's.
 
     Sharpness is the mean step between neighbours; a halo is lightness beyond the lightest and
     darkest of what the gentlest method shows about the same place.
@@ -84,7 +84,7 @@ def differences(drawn: Mapping[Method, Array], chosen: Method) -> dict[Method, s
 
 
 def _flat(values: Light) -> float:
-    """Give the share of pixels that are the same as their neighbour."""
+    """Return the share of pixels that are the same as their neighbour."""
     return float((np.abs(np.diff(values, axis=1)) < 0.5).mean())
 
 

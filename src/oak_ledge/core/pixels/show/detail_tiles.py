@@ -57,7 +57,7 @@ def light_tiles(
 
 
 def _around(crop: Crop, surface: Surface) -> Crop:
-    """Give the upright box of the photo that a crop lies in."""
+    """Return the upright box of the photo that a crop lies in."""
     across, along = zip(*surface.to_photo(crop.corners()), strict=True)
     left, top = min(across), min(along)
     return Crop(left, top, max(across) - left, max(along) - top)

@@ -21,7 +21,7 @@ STRIP = 0.01  # of the longer edge: how deep an edge is averaged
 
 
 def average_at(path: Path, x: float, y: float) -> str:
-    """Give the average colour about a point, by shares 0…1 of width and height, as #rrggbb."""
+    """Return the average colour about a point, by shares 0…1 of width and height, as #rrggbb."""
     pixels = pixels_of(path)
     high, wide = pixels.shape[:2]
     radius = max(1, round(SPOT * max(wide, high)))
@@ -33,7 +33,7 @@ def average_at(path: Path, x: float, y: float) -> str:
 
 
 def average_of_edge(path: Path, edge: Edge) -> str:
-    """Give the average colour along an edge, as #rrggbb."""
+    """Return the average colour along an edge, as #rrggbb."""
     pixels = pixels_of(path)
     deep = max(1, round(STRIP * max(pixels.shape[:2])))
     parts = {
@@ -44,7 +44,7 @@ def average_of_edge(path: Path, edge: Edge) -> str:
 
 
 def plain_edges(path: Path) -> bool:
-    """Say whether a picture stands on one plain tone along all its edges."""
+    """Return whether a picture stands on one plain tone along all its edges."""
     image = pyvips.Image.thumbnail(str(path), 200, height=200, size="down").colourspace("srgb")
     pixels = image.numpy().reshape(image.height, image.width, -1)[..., :3].astype(np.float32)
     edges = np.concatenate([pixels[:2].reshape(-1, 3), pixels[-2:].reshape(-1, 3),

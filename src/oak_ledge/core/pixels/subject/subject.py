@@ -119,7 +119,7 @@ def find_subject(path: Path) -> Subject | None:
 
 
 def standing_out(pixels: Floats) -> Floats:
-    """Give how much every pixel of a small sRGB picture stands out, as (H, W)."""
+    """Return how much every pixel of a small sRGB picture stands out, as (H, W)."""
     import cv2  # here: it takes its time to load, and most files are made without it
 
     lab = cv2.cvtColor(pixels.astype(np.float32) / 255, cv2.COLOR_RGB2LAB)
@@ -150,7 +150,7 @@ def standing_out(pixels: Floats) -> Floats:
 
 
 def _unlike_border(fine: Floats, deep: int) -> Floats:
-    """Give the distance of every pixel from the nearest of the tones along the border."""
+    """Return the distance of every pixel from the nearest of the tones along the border."""
     import cv2
 
     sides = (fine[:deep], fine[-deep:], fine[:, :deep], fine[:, -deep:])
@@ -172,7 +172,7 @@ def _region(out: Floats, excess: Floats) -> _Box | None:
 
 
 def _regions(out: Floats, excess: Floats) -> Iterator[tuple[Floats, _Box]]:
-    """Give every region above each of the levels: where it is, and the box about it."""
+    """Return every region above each of the levels: where it is, and the box about it."""
     import cv2
 
     high, wide = out.shape
@@ -234,7 +234,7 @@ def _completed(out: Floats, box: _Box) -> _Box:
 
 
 def _about(weight: Floats) -> _Box:
-    """Give the box that holds nearly all of a weight along either axis."""
+    """Return the box that holds nearly all of a weight along either axis."""
     (x0, x1), (y0, y1) = (_span(weight.sum(axis=axis)) for axis in (0, 1))
     return _Box(x0, y0, x1, y1)
 
@@ -247,7 +247,7 @@ def _span(weights: Floats) -> tuple[int, int]:
 
 
 def _sureness(out: Floats, excess: Floats, box: _Box) -> float:
-    """Tell how sure a subject is: how much of what stands out it holds, and how it stands out."""
+    """Return how sure a subject is: how much of what stands out it holds, and how it stands out."""
     area = box.area / out.size
     held = float(box.of(excess).sum() / excess.sum())
     inside, outside = (

@@ -65,7 +65,7 @@ def ways_to_fit(
     *,
     scaled: bool = True,
 ) -> tuple[Fit, ...]:
-    """Give what would keep a file within its greatest bytes, where its least quality does not.
+    """Return what would keep a file within its greatest bytes, where its least quality does not.
 
     A lower quality than its least, another format, and fewer pixels, which are those at which it
     fits at the least quality; `scaled` says whether its size may make fewer.
@@ -98,7 +98,7 @@ def _fitting(
     part: Part,
     among: tuple[int, int],
 ) -> int | None:
-    """Give the highest quality, from one down to another, whose file is likely to be small enough."""
+    """Return the highest quality, from one down to another, whose file is likely to be small enough."""
     assert settings.at_most is not None
     free = settings.model_copy(update={"at_most": None})
     highest, lowest = among
@@ -112,7 +112,7 @@ def _fitting(
 def _fewer(
     weights: Weights, asked: Pixels, scale: float, settings: FileSettings, part: Part
 ) -> Pixels | None:
-    """Give the most pixels of this shape that are likely to fit at the least quality."""
+    """Return the most pixels of this shape that are likely to fit at the least quality."""
     assert settings.at_most is not None
     least = min(settings.floor, settings.quality)
     tried = settings.model_copy(update={"at_most": None, "quality": least})

@@ -260,7 +260,7 @@ def estimate(
 
 
 def _lighter(weights: Weights, settings: FileSettings, scale: float) -> float:
-    """Give how many times the bytes of a JPEG of the same quality a file will have."""
+    """Return how many times the bytes of a JPEG of the same quality a file will have."""
     if settings.format not in MODERN:
         return 1.0
     if settings.format == "avif":
@@ -274,7 +274,7 @@ def _lighter(weights: Weights, settings: FileSettings, scale: float) -> float:
 
 
 def part_in(crop: Crop, surface: Surface, orientation: int) -> Part:
-    """Give where a crop lies on its photo's file, for `estimate`; all of it where that is turned."""
+    """Return where a crop lies on its photo's file, for `estimate`; all of it where that is turned."""
     plain = surface.quarter == 0 and not surface.mirror and orientation == 1
     if not plain:
         return WHOLE
@@ -286,7 +286,7 @@ def part_in(crop: Crop, surface: Surface, orientation: int) -> Part:
 
 
 def _detail_in(weights: Weights, part: Part, scale: float, settings: FileSettings) -> float:
-    """Give how much more a part of a photo weighs per pixel than all of it."""
+    """Return how much more a part of a photo weighs per pixel than all of it."""
     rows = weights.modern_parts if settings.format in MODERN else weights.parts
     if not rows or part == WHOLE:
         return 1.0
@@ -295,7 +295,7 @@ def _detail_in(weights: Weights, part: Part, scale: float, settings: FileSetting
 
 
 def _over(shares: Sequence[float], part: Part) -> float:
-    """Give the mean weight of what of the parts lies under a crop."""
+    """Return the mean weight of what of the parts lies under a crop."""
     left, top, right, bottom = part
     total = weight = 0.0
     for n, share in enumerate(shares):

@@ -29,7 +29,7 @@ Box = tuple[float, float, float, float]
 def suggest_around(
     size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None = None
 ) -> Placement:
-    """Give the first suggestion: the largest crop, laid about what must stay whole, off joints."""
+    """Return the first suggestion: the largest crop, laid about what must stay whole, off joints."""
     made = _laid_around(size, upright, keeps, turned_to)
     if across_joints(made, keeps):
         made = off_joints(made, keeps) or made
@@ -50,7 +50,7 @@ def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | 
 
 
 def whole_of(lying: Lying, keeps: Keeps) -> tuple[float, float]:
-    """Give how wide and high a crop must be at least to show all zones whole, without any room."""
+    """Return how wide and high a crop must be at least to show all zones whole, without any room."""
     left, top, right, bottom = _union(zones_on(lying.surface, keeps))
     hidden = hidden_shares(lying)
     return (
@@ -90,14 +90,14 @@ def _needed(extent: float, share: float) -> float:
 
 
 def _slide(low: float, high: float, reach: float, free: float) -> float:
-    """Give the smallest step that brings low…high inside ±reach, with free room where there is."""
+    """Return the smallest step that brings low…high inside ±reach, with free room where there is."""
     free = max(0.0, min(free, reach - (high - low) / 2))
     least, most = high + free - reach, low - free + reach
     return (low + high) / 2 if least > most else min(max(0.0, least), most)
 
 
 def hidden_shares(lying: Lying) -> tuple[float, float]:
-    """Give the shares across and along that bleed, lip or mat take from each side."""
+    """Return the shares across and along that bleed, lip or mat take from each side."""
     found = insets(lying.size, lying.asked)
     return (0.0, 0.0) if found is None else found[1]
 

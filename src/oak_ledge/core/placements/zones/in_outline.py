@@ -34,7 +34,7 @@ Array: TypeAlias = "npt.NDArray[Any]"
 
 
 def cut_line(lying: Lying) -> Polygon:
-    """Give the outline a piece is cut along, bleed taken off, as shares of its picture."""
+    """Return the outline a piece is cut along, bleed taken off, as shares of its picture."""
     size = lying.size
     assert size.outline is not None
     wide, high = lying.asked
@@ -45,7 +45,7 @@ def cut_line(lying: Lying) -> Polygon:
 
 
 def share_outside(zone: list[Point], edge: Polygon) -> float:
-    """Give the share of a convex zone that lies outside a polygon, which may be none."""
+    """Return the share of a convex zone that lies outside a polygon, which may be none."""
     return 1 - overlap_with(zone, edge) / max(area(zone), 1e-12)
 
 
@@ -84,7 +84,7 @@ def _middle(zones: list[tuple[Point, ...]]) -> Point:
 
 
 def overlap_with(zone: list[Point], edge: Polygon) -> float:
-    """Give how much of a convex zone lies in a polygon, which may be none, as areas."""
+    """Return how much of a convex zone lies in a polygon, which may be none, as areas."""
     us, vs = (np.array(axis) for axis in zip(*zone, strict=True))
     across = np.linspace(us.min(), us.max(), FINE + 1)
     along = np.linspace(vs.min(), vs.max(), FINE + 1)
@@ -94,7 +94,7 @@ def overlap_with(zone: list[Point], edge: Polygon) -> float:
 
 
 def _inside(polygon: Polygon, u: Array, v: Array) -> Array:
-    """Say which points of a grid, (len(v), len(u)), lie in a polygon, by the even-odd rule."""
+    """Return which points of a grid, (len(v), len(u)), lie in a polygon, by the even-odd rule."""
     found = np.zeros((len(v), len(u)), np.bool_)
     (x0, y0), (x1, y1) = polygon.T, np.roll(polygon, -1, axis=0).T
     top, bottom = np.minimum(y0, y1), np.maximum(y0, y1)

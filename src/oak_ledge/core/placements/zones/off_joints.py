@@ -22,7 +22,7 @@ Zone = Sequence[Point]
 
 
 def across_joints(lying: Lying, keeps: Keeps) -> list[tuple[int, int]]:
-    """Give the joints that zones lie across, each as the two panels it is between, from 1.
+    """Return the joints that zones lie across, each as the two panels it is between, from 1.
 
     A zone that one panel shows whole, as the overlap is wide enough, is across none.
     """
@@ -81,7 +81,7 @@ def off_joints(lying: Lying, keeps: Keeps) -> Lying | None:
 
 
 def _steps(zones: Sequence[Zone], axis: int, panels: list[Stretch]) -> set[float]:
-    """Give how far zones would have to move along an axis for one across a joint to be on one panel."""
+    """Return how far zones would have to move along an axis for one across a joint to be on one panel."""
     found = {0.0}
     for zone in zones:
         if len(_panels_of(zone, axis, panels)) == 1:

@@ -22,7 +22,7 @@ Shape = tuple[Kind, tuple[Point, ...]]
 
 
 def zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
-    """Give zones and marks of a photo on the surface on which a crop is meant."""
+    """Return zones and marks of a photo on the surface on which a crop is meant."""
     if not keeps.zones and not keeps.marks:  # asked at every frame of a drag
         return ()
     return _zones_on(surface, keeps)
@@ -46,23 +46,23 @@ def _zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
 
 
 def in_crop(points: Sequence[Point], crop: Crop) -> list[Point]:
-    """Give points of the surface as shares of the crop, from its own top left corner."""
+    """Return points of the surface as shares of the crop, from its own top left corner."""
     found = at(inverse(crop.matrix((1, 1))), np.array(points, np.float64))
     return [(float(u), float(v)) for u, v in found]
 
 
 def gaps(zone: Sequence[Point]) -> dict[str, float]:
-    """Give how far a zone in shares of the crop lies from each edge; below 0 it is beyond."""
+    """Return how far a zone in shares of the crop lies from each edge; below 0 it is beyond."""
     us, vs = zip(*zone, strict=True)
     return {"left": min(us), "top": min(vs), "right": 1 - max(us), "bottom": 1 - max(vs)}
 
 
 def point_on(surface: Surface, x: float, y: float) -> Point | None:
-    """Give a point of the photo's own upright pixels on the surface on which a crop is meant."""
+    """Return a point of the photo's own upright pixels on the surface on which a crop is meant."""
     found = surface.from_photo(mapped(turns_of(surface), [(x, y)] * 3))
     return found[0] if found else None
 
 
 def to_upright(surface: Surface, points: list[Point]) -> tuple[Point, ...]:
-    """Give points of a surface in the photo's own pixels, before it is turned or mirrored."""
+    """Return points of a surface in the photo's own pixels, before it is turned or mirrored."""
     return tuple(mapped(inverse(turns_of(surface)), surface.to_photo(points)))

@@ -42,7 +42,7 @@ class Frame(Value):
 
 
 def turned_frame(frame: Frame) -> Frame:
-    """Give a frame with width and height traded everywhere."""
+    """Return a frame with width and height traded everywhere."""
     mat = frame.mat
     if mat is not None:
         mat = Mat(outer=mat.outer.turned, window=mat.window.turned)
@@ -51,7 +51,7 @@ def turned_frame(frame: Frame) -> Frame:
 
 
 def seen_in(frame: Frame, printed: Inches) -> Inches:
-    """Give what will be seen of a print: the mat's window, else the print less the lip all round.
+    """Return what will be seen of a print: the mat's window, else the print less the lip all round.
 
     A window larger than the print shows the whole print. Not above 0 where nothing is left.
     """
@@ -63,7 +63,7 @@ def seen_in(frame: Frame, printed: Inches) -> Inches:
 
 
 def outer_of(frame: Frame, printed: Inches) -> Inches:
-    """Give the outer edge of the frame: its opening less the lip, and the moulding all round.
+    """Return the outer edge of the frame: its opening less the lip, and the moulding all round.
 
     The opening is the rebate the print lies in; the moulding's width counts from its sight edge.
     """

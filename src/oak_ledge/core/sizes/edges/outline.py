@@ -93,7 +93,7 @@ class Outline(Value):
 def outline_on(
     outline: Outline, asked: Pixels, ppi: Fraction | None, bleed: float = 0.0
 ) -> Polygon:
-    """Give an outline as a polygon in output pixels, within 0.004 px of it.
+    """Return an outline as a polygon in output pixels, within 0.004 px of it.
 
     Where its radius is a length there is a resolution, or it would be no size. With `bleed`, in
     pixels, `asked` is larger by it on every side, and the outline goes around the piece's own by as
@@ -124,7 +124,7 @@ def outline_on(
 
 @lru_cache(maxsize=1024)  # every piece on a ledge and every gesture asks for the same few
 def drawn_path(outline: Outline, asked: Pixels, ppi: Fraction | None, bleed: float = 0.0) -> str:
-    """Give an outline as SVG path data in the unit square, for drawings."""
+    """Return an outline as SVG path data in the unit square, for drawings."""
     points = outline_on(outline, asked, ppi, bleed) / asked
     points = points[:: max(1, len(points) // 240)]
     return f"M{'L'.join(f'{x:.5f} {y:.5f}' for x, y in points)}Z"
@@ -141,7 +141,7 @@ def _radius(outline: Outline, asked: Pixels, ppi: Fraction | None) -> float:
 def _arc(
     x: float, y: float, across: float, along: float, first: float, last: float, *, end: bool = False
 ) -> Polygon:
-    """Give points of an ellipse from one quarter turn to another, clockwise from the right."""
+    """Return points of an ellipse from one quarter turn to another, clockwise from the right."""
     largest = max(across, along, 1e-9)
     step = 2 * np.arccos(max(0.0, 1 - STRAY / largest)) if largest > STRAY else np.pi / 2
     count = max(8, 4 * int(np.ceil((last - first) * (np.pi / 2) / step / 4)))  # alike all round
@@ -194,7 +194,7 @@ def _flattened(path: str) -> Polygon:
 
 
 def _bent(control: Polygon) -> list[tuple[float, float]]:
-    """Give points of a Bézier curve by its control points (de Casteljau), without the first."""
+    """Return points of a Bézier curve by its control points (de Casteljau), without the first."""
     share = np.linspace(0, 1, BENDS + 1)[1:, None]
     rows = [np.repeat(point[None], BENDS, 0) for point in control]
     while len(rows) > 1:

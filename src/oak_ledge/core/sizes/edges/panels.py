@@ -85,7 +85,7 @@ class Panels(Value):
         return str(self.columns) if self.rows == 1 else f"{self.columns}x{self.rows}"
 
     def whole(self, panel: Pixels, overlap: int) -> Pixels:
-        """Give the pixels of the one picture that is cut, from those of a panel and of the overlap.
+        """Return the pixels of the one picture that is cut, from those of a panel and of the overlap.
 
         >>> Panels(columns=3).whole((1080, 1350), 0)
         (3240, 1350)
@@ -94,7 +94,7 @@ class Panels(Value):
         return across * wide - (across - 1) * overlap, along * high - (along - 1) * overlap
 
     def boxes(self, panel: Pixels, overlap: int) -> tuple[Box, ...]:
-        """Give where each panel lies on the one picture, row by row.
+        """Return where each panel lies on the one picture, row by row.
 
         >>> Panels(columns=2).boxes((100, 80), 10)
         (Box(left=0, top=0, width=100, height=80), Box(left=90, top=0, width=100, height=80))

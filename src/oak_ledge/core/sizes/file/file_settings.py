@@ -43,7 +43,7 @@ class FileSettings(Value):
 
 
 def may_lose_colours(file: FileSettings) -> bool:
-    """Say whether a file's profile is one that colours can lie beyond: neither kept nor grey."""
+    """Return whether a file's profile is one that colours can lie beyond: neither kept nor grey."""
     if file.icc is not None:
         return file.icc.colours != "grey"
     return file.profile in ("srgb", "p3")

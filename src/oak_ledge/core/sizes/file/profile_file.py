@@ -66,7 +66,7 @@ def receiver_profile(name: str, icc: bytes) -> ReceiverProfile:
 
 
 def colours_of(icc: bytes) -> Colours:
-    """Say what kind of colours a profile describes.
+    """Return what kind of colours a profile describes.
 
     Raises
     ------

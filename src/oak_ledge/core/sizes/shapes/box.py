@@ -38,7 +38,7 @@ class BoxShape(AnyShape):
         turn: Callable[[Pixels], Pixels],
         most: float = inf,
     ) -> Pixels:
-        """Give the output pixels of a crop fitted inside, scaled by no more than `most`."""
+        """Return the output pixels of a crop fitted inside, scaled by no more than `most`."""
         box = turn((edges[0], edges[1]))
         scale = min(box[0] / crop[0], box[1] / crop[1], most)
         return at_least_one(crop[0] * scale), at_least_one(crop[1] * scale)

@@ -22,7 +22,7 @@ Shape = Annotated[
 
 
 def natural_turn(shape: Shape, differ: Differ = "trim") -> Turn:
-    """Say how a shape turns unless told otherwise: lengths and ratios suit, pixels stay.
+    """Return how a shape turns unless told otherwise: lengths and ratios suit, pixels stay.
 
     A ratio that a photo is extended to is a screen's or a page's, and stays too.
     """

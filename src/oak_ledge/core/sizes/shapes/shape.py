@@ -50,7 +50,7 @@ class AnyShape(Value):
         return None
 
     def lengths(self, ppi: Fraction | None) -> tuple[Fraction, Fraction] | None:
-        """Give width and height in inches, where both are given or follow from a resolution."""
+        """Return width and height in inches, where both are given or follow from a resolution."""
         return None
 
     @property
@@ -79,7 +79,7 @@ class AnyShape(Value):
     def pixels(
         self, edges: Pixels | tuple[int, ...], crop: Crop, turn: Callable[[Pixels], Pixels]
     ) -> Pixels:
-        """Give the output pixels it makes of a crop, where the crop decides.
+        """Return the output pixels it makes of a crop, where the crop decides.
 
         `edges` are its own in pixels; `turn` turns a box or a ratio as the photo is turned.
         """
@@ -93,7 +93,7 @@ class AnyShape(Value):
         crop: Crop,
         turn: Callable[[Pixels], Pixels],
     ) -> Pixels:
-        """Give the output pixels of a crop of a photo so large, which may count too."""
+        """Return the output pixels of a crop of a photo so large, which may count too."""
         return self.pixels(edges, crop, turn)
 
     @property
@@ -116,7 +116,7 @@ class AnyShape(Value):
         return ""
 
     def twin(self) -> Self:
-        """Give it with width and height traded.
+        """Return it with width and height traded.
 
         Raises
         ------
@@ -127,13 +127,13 @@ class AnyShape(Value):
         raise SizeError(msg)
 
     def longer(self, times: Fraction) -> Self:
-        """Give it with its lengths so many times as long; pixels and shares stay."""
+        """Return it with its lengths so many times as long; pixels and shares stay."""
         return self
 
     def in_inches(self, ppi: Fraction) -> Self | None:
-        """Give it in inches where it counts in pixels; None where it has no edges of its own."""
+        """Return it in inches where it counts in pixels; None where it has no edges of its own."""
         return None
 
     def at_share(self, share: Fraction) -> Self | None:
-        """Give what makes a share of its pixels, where it is a share itself; else None."""
+        """Return what makes a share of its pixels, where it is a share itself; else None."""
         return None

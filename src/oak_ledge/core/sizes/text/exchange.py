@@ -173,7 +173,7 @@ def _row_size(row: dict[str, str]) -> Size:
 
 
 def _filled(row: dict[str, str], columns: dict[str, str]) -> dict[str, object]:
-    """Give the fields whose cells hold something."""
+    """Return the fields whose cells hold something."""
     return {field: row[column] for field, column in columns.items() if row.get(column)}
 
 

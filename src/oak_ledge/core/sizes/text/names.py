@@ -45,7 +45,7 @@ NAMED = re.compile(
 
 
 def named(match: re.Match[str]) -> ExactShape | None:
-    """Give the shape that a name found by `NAMED` stands for; None for a paper there isn't.
+    """Return the shape that a name found by `NAMED` stands for; None for a paper there isn't.
 
     >>> named(NAMED.match("A4")).text, named(NAMED.match("Full HD")).text
     ('210x297mm', '1920x1080px')

@@ -56,7 +56,7 @@ class Reader:
         self.spans.append(Span(part=part, start=begin, end=start + len(words.rstrip())))
 
     def fail(self, why: str, how: str = HOW) -> SizeTextError:
-        """Give the error that reading stopped here, why, and how to write it."""
+        """Return the error that reading stopped here, why, and how to write it."""
         return SizeTextError(self.text, self.at, why, how)
 
     def skip(self) -> None:
@@ -73,7 +73,7 @@ class Reader:
         return match
 
     def rest(self) -> str:
-        """Give what has not been read yet."""
+        """Return what has not been read yet."""
         return self.text[self.at :].strip()
 
     def number(self, what: str) -> Fraction:

@@ -53,7 +53,7 @@ _BARE_PPI = re.compile(r"(in|inch|inches|cm|mm|[\"″”])\s*(\d+)\s*$", re.IGNO
 
 
 def readings(text: str) -> tuple[Size, ...]:
-    """Give what a text that can't be read may have meant, the likeliest first; `MOST_READINGS` at most.
+    """Return what a text that can't be read may have meant, the likeliest first; `MOST_READINGS` at most.
 
     A resolution or a unit is added where one is missing, and the shape alone is offered where only
     a unit is.
@@ -101,7 +101,7 @@ def _tried(text: str) -> Iterator[str]:
 
 
 def _ratio(across: str, along: str) -> Iterator[str]:
-    """Give a ratio in lowest terms, where it is one."""
+    """Return a ratio in lowest terms, where it is one."""
     with suppress(SizeError):
         ratio = read_size(f"{across}:{along}").shape.ratio
         if ratio is not None:
@@ -110,13 +110,13 @@ def _ratio(across: str, along: str) -> Iterator[str]:
 
 
 def _largest(*numbers: str) -> float:
-    """Give the whole part of the larger number, enough to tell inches from pixels."""
+    """Return the whole part of the larger number, enough to tell inches from pixels."""
     wholes = [re.match(r"\s*\d*", one) for one in numbers]
     return max(float((whole and whole[0].strip()) or 0) for whole in wholes)
 
 
 def _with_unit(edges: str, largest: float, behind: str) -> Iterator[str]:
-    """Give edges without a unit as a print, or as pixels where they are too long for one."""
+    """Return edges without a unit as a print, or as pixels where they are too long for one."""
     units = (
         ("in", "cm")
         if largest <= _LARGE

@@ -108,7 +108,7 @@ def colour_words(colour: str) -> str:
 
 
 def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
-    """Say what is printed beyond a size's own edges, and what of it will be seen, and where.
+    """Return what is printed beyond a size's own edges, and what of it will be seen, and where.
 
     `asked` are the output's pixels where the size may be turned.
     """
@@ -130,7 +130,7 @@ def margin_words(size: Size) -> tuple[str, ...]:
 
 
 def seen_words(size: Size, asked: Pixels | None = None) -> str | None:
-    """Say how much of a framed print will be seen, in the size's own unit."""
+    """Return how much of a framed print will be seen, in the size's own unit."""
     seen = seen_inches(size)
     if seen is None:
         return None
@@ -171,7 +171,7 @@ SHARPEN_WORDS: dict[SharpenFor, tuple[str, str]] = {
 
 
 def _pixel_words(size: Size) -> Sequence[str]:
-    """Say how pixels are made, where it isn't as usual."""
+    """Return how pixels are made, where it isn't as usual."""
     parts = [] if size.method == "auto" else [f"resampled {METHOD_WORDS[size.method][0]}"]
     if size.sharpen_for != "off":
         strength = "" if size.sharpen is None else f", strength {size.sharpen}"
@@ -196,7 +196,7 @@ def profile_words(file: FileSettings) -> str:
 
 
 def _file_words(file: FileSettings) -> Sequence[str]:
-    """Say how the file is written, where it isn't as usual."""
+    """Return how the file is written, where it isn't as usual."""
     article = "an" if file.format == "avif" else "a"
     parts = [f"{article} {FORMAT_WORDS[file.format]}"] if file.format != "jpeg" else []
     if file.profile != "keep":

@@ -56,7 +56,7 @@ def _placed(text: str, start: int, part: str, read: Callable[[str], One]) -> One
 
 
 def _parts(text: str, between: re.Pattern[str]) -> list[tuple[int, str]]:
-    """Give each part and where it begins; empty ones only where there is no other."""
+    """Return each part and where it begins; empty ones only where there is no other."""
     found, start = [], 0
     for match in [*between.finditer(text), None]:
         end = len(text) if match is None else match.start()
