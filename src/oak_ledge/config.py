@@ -98,19 +98,19 @@ class Config(BaseModel):
 
     @field_validator("workers", mode="before")
     @classmethod
-    def _workers(cls, said: object) -> object:
-        if said == "auto" or (
-            str(said).isdecimal() and len(str(said)) < 3 and int(str(said)) <= 64
+    def _workers(cls, value: object) -> object:
+        if value == "auto" or (
+            str(value).isdecimal() and len(str(value)) < 3 and int(str(value)) <= 64
         ):
-            return said
+            return value
         msg = "say auto, or a number from 0 to 64"
         raise ValueError(msg)
 
     @field_validator("queue")
     @classmethod
-    def _queue(cls, said: str | None) -> str | None:
-        if said is None or said.startswith(("redis://", "rediss://", "unix://")):
-            return said
+    def _queue(cls, text: str | None) -> str | None:
+        if text is None or text.startswith(("redis://", "rediss://", "unix://")):
+            return text
         msg = "write it as redis://HOST:PORT"
         raise ValueError(msg)
 
@@ -142,7 +142,7 @@ def read_config(given: Mapping[str, object]) -> Config:
         If a setting is not as it must be.
     """
     named = {name: os.environ.get(f"OAK_LEDGE_{name}".upper(), "") for name in Config.model_fields}
-    said = {name: value for name, value in named.items() if value}
+    fields = {name: value for name, value in named.items() if value}
     return Config.model_validate(
-        said | {name: one for name, one in given.items() if one is not None}
+        fields | {name: argument for name, argument in given.items() if argument is not None}
     )

@@ -20,7 +20,9 @@ from oak_ledge.cli.trouble import SOME_FAILED
 def call(arguments: list[str] | None) -> NoReturn:
     """Run the command; known errors end as one plain line, never as a traceback."""
     given = sys.argv[1:] if arguments is None else arguments
-    command = typer.main.get_command(_with(next((one for one in given if one in COMMANDS), None)))
+    command = typer.main.get_command(
+        _with(next((argument for argument in given if argument in COMMANDS), None))
+    )
     for stream in (sys.stdout, sys.stderr):  # a file's name may be no text that can be written
         if isinstance(stream, TextIOWrapper):
             stream.reconfigure(errors="replace")
@@ -51,12 +53,15 @@ def _with(called: str | None) -> typer.Typer:
         import_module(f"oak_ledge.cli.commands.{COMMANDS[called].file}")
         gc.freeze()
     gc.enable()  # off since `main`
-    there = {one.name or getattr(one.callback, "__name__", "") for one in app.registered_commands}
-    there |= {one.name or "" for one in app.registered_groups}
+    there = {
+        command.name or getattr(command.callback, "__name__", "")
+        for command in app.registered_commands
+    }
+    there |= {group.name or "" for group in app.registered_groups}
     whole, others = copy(app), typer.Typer()
-    for name, one in COMMANDS.items():
+    for name, command in COMMANDS.items():
         if name not in there:
-            others.command(name, help=one.help, hidden=one.hidden)(_not_loaded)
+            others.command(name, help=command.help, hidden=command.hidden)(_not_loaded)
     whole.registered_commands = [*app.registered_commands, *others.registered_commands]
     return whole
 

@@ -34,9 +34,9 @@ def report_sheets(outcome: SheetOutcome) -> None:
         pieces = "1 piece" if count == 1 else f"{count} pieces"
         size = f"{rounded(sheet.width, 3)} × {rounded(sheet.height, 3)}"
         print(f"{sheet.file}, page {sheet.page}: {size}, {pieces}")
-        for one in sheet.pieces:
-            at = f"{rounded(one.x, 3)}, {rounded(one.y, 3)}"
-            print(f"  {one.photo}, {one.size}, at {at}{', turned' if one.turned else ''}")
+        for piece in sheet.pieces:
+            at = f"{rounded(piece.x, 3)}, {rounded(piece.y, 3)}"
+            print(f"  {piece.photo}, {piece.size}, at {at}{', turned' if piece.turned else ''}")
     for left in outcome.unplaced:
         print(f"oak-ledge: {left.photo} on {left.size}: {left.reason}", file=sys.stderr)
     for failed in outcome.failed:

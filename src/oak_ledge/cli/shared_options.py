@@ -48,7 +48,7 @@ from oak_ledge.flows.commands.tell import Way
 
 
 @dataclass(frozen=True)
-class Said:
+class SharedOptions:
     """The sizes a call asks for, all that it says put over them, and how photos shall lie."""
 
     sizes: list[Size]
@@ -82,7 +82,7 @@ def _said(
     no_location: NoLocation = False,
     data: Data = None,
     pattern: str | None = None,
-) -> Said:
+) -> SharedOptions:
     settings = file_settings(
         at_most,
         profile,
@@ -94,7 +94,7 @@ def _said(
     over = said_over(settings, turn, differ=differ, ground=ground) | said_of_drawing(
         method, sharpen_for, sharpen
     )
-    sizes = [with_said(one, over) for one in asked_sizes(size, size_name, like, data)]
+    sizes = [with_said(typed, over) for typed in asked_sizes(size, size_name, like, data)]
     way = way_of(
         turn,
         centre,
@@ -106,33 +106,43 @@ def _said(
         attempt=attempt,
         paint_over=paint_over,
     )
-    return Said(sizes, way)
+    return SharedOptions(sizes, way)
 
 
-def told_alike(command: Callable[..., None]) -> Callable[..., None]:
-    """Give a command these options beside its own; it is handed them as `said`, a `Said`.
+def with_shared_options(command: Callable[..., None]) -> Callable[..., None]:
+    """Give a command these options beside its own; it is handed them as `options`, a `SharedOptions`.
 
     A `name` of its own is the pattern of its files' names.
     """
     hints = get_type_hints(_said, include_extras=True) | get_type_hints(
         command, include_extras=True
     )
-    theirs = [one for one in inspect.signature(_said).parameters.values() if one.name != "pattern"]
-    own = [one for one in inspect.signature(command).parameters.values() if one.name != "said"]
-    first = [one for one in own if one.default is inspect.Parameter.empty]
-    rest = [one for one in own if one.default is not inspect.Parameter.empty]
-    every = [
-        one.replace(kind=inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=hints[one.name])
-        for one in (*first, *theirs, *rest)
+    theirs = [
+        parameter
+        for parameter in inspect.signature(_said).parameters.values()
+        if parameter.name != "pattern"
     ]
-    shared = {one.name for one in theirs}
+    own = [
+        parameter
+        for parameter in inspect.signature(command).parameters.values()
+        if parameter.name != "options"
+    ]
+    first = [parameter for parameter in own if parameter.default is inspect.Parameter.empty]
+    rest = [parameter for parameter in own if parameter.default is not inspect.Parameter.empty]
+    every = [
+        parameter.replace(
+            kind=inspect.Parameter.POSITIONAL_OR_KEYWORD, annotation=hints[parameter.name]
+        )
+        for parameter in (*first, *theirs, *rest)
+    ]
+    shared = {parameter.name for parameter in theirs}
 
     @wraps(command)
     def called(**given: Any) -> None:
         alike = {name: value for name, value in given.items() if name in shared}
         mine = {name: value for name, value in given.items() if name not in shared}
-        command(**mine, said=_said(**alike, pattern=mine.get("name")))
+        command(**mine, options=_said(**alike, pattern=mine.get("name")))
 
     called.__signature__ = inspect.Signature(every)  # type: ignore[attr-defined]
-    called.__annotations__ = {one.name: one.annotation for one in every}
+    called.__annotations__ = {parameter.name: parameter.annotation for parameter in every}
     return called

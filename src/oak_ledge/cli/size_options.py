@@ -37,14 +37,14 @@ def _told_or_meant(text: str, read: Callable[[], T]) -> T:
     except CoreError as exc:
         from oak_ledge.core.sizes.text.readings import readings  # here: most calls need no guess
 
-        meant = ", ".join(write_size(one) for one in readings(text))
+        meant = ", ".join(write_size(reading) for reading in readings(text))
         fail(CALL_IS_WRONG, f"{exc} Perhaps you mean one of these: {meant}." if meant else str(exc))
 
 
 def _written(text: str) -> list[Size]:
     """Read what one `--size` says: one size, or several with commas between."""
-    found = _told_or_meant(text, lambda: several(text, read_size))
-    return [size for _, _, size in found]
+    sizes = _told_or_meant(text, lambda: several(text, read_size))
+    return [size for _, _, size in sizes]
 
 
 def _saved(names: list[str], data: Path | None) -> list[Size]:
@@ -68,44 +68,44 @@ def asked_sizes(
     texts: list[str], names: list[str], like: list[Path], data: Path | None
 ) -> list[Size]:
     """Gather the sizes a call asks for; at least one."""
-    asked = [size for text in texts for size in _written(text)]
-    asked += _saved(names, data)
-    asked += [_like(path) for path in like]
-    if not asked:
+    typed_sizes = [size for text in texts for size in _written(text)]
+    typed_sizes += _saved(names, data)
+    typed_sizes += [_like(path) for path in like]
+    if not typed_sizes:
         fail(CALL_IS_WRONG, "no size was asked for. Say --size 8x10in@300, --size-name or --like")
-    return asked
+    return typed_sizes
 
 
 def file_settings(
-    at_most: str | None, profile: str | None, *, no_location: bool, **said: Any
+    at_most: str | None, profile: str | None, *, no_location: bool, **at_most_text: Any
 ) -> dict[str, Any]:
     """Gather what a call says of the file; the rest stays as the size has it."""
     if at_most is not None:
-        said["at_most"] = told_or_fail(lambda: read_bytes(at_most), CALL_IS_WRONG)
+        at_most_text["at_most"] = told_or_fail(lambda: read_bytes(at_most), CALL_IS_WRONG)
     if no_location:
-        said["location"] = False
-    given = {key: value for key, value in said.items() if value is not None}
+        at_most_text["location"] = False
+    given = {key: value for key, value in at_most_text.items() if value is not None}
     return given if profile is None else given | _profile(profile)
 
 
-def _profile(said: str) -> dict[str, Any]:
+def _profile(text: str) -> dict[str, Any]:
     """Read the profile a call names: a word, or the path of the receiver's profile file."""
-    if said in get_args(Profile) and said != "receiver":
-        return {"profile": said, "icc": None}
-    path = Path(said)
+    if text in get_args(Profile) and text != "receiver":
+        return {"profile": text, "icc": None}
+    path = Path(text)
     if not path.is_file():
         fail(
             CALL_IS_WRONG,
-            f"“{said}” is neither keep, srgb, p3, grey nor a file. Write --profile srgb, or the "
+            f"“{text}” is neither keep, srgb, p3, grey nor a file. Write --profile srgb, or the "
             "path of the receiver's .icc file",
         )
     icc = told_or_fail(lambda: receiver_profile(path.stem, path.read_bytes()), CALL_IS_WRONG)
     return {"profile": "receiver", "icc": icc}
 
 
-def said_over(file: dict[str, Any], turn: TurnChoice | None, **said: str | None) -> dict[str, Any]:
+def said_over(file: dict[str, Any], turn: TurnChoice | None, **text: str | None) -> dict[str, Any]:
     """Gather what a call puts over every size."""
-    given = said | {"turn": turn if turn in ("suit", "fixed") else None}
+    given = text | {"turn": turn if turn in ("suit", "fixed") else None}
     return {key: value for key, value in given.items() if value is not None} | {"file": file}
 
 

@@ -45,8 +45,8 @@ def fill(workspace: Workspace, now: datetime) -> bool:
     taken = {}
     for name in NAMES:
         with (PHOTOS / f"{name}.jpg").open("rb") as file:
-            found = photos.take_in(workspace, [Incoming(f"{name}.jpg", file)], now)
-        taken[name] = found.photos[0].id
+            taken_in = photos.take_in(workspace, [Incoming(f"{name}.jpg", file)], now)
+        taken[name] = taken_in.photos[0].id
     by_name = {saved.name: saved.id for saved in sizes.every(workspace)}
 
     def start(name: str, photo_names: tuple[str, ...], *size_names: str, ago: timedelta) -> int:
@@ -107,15 +107,16 @@ _ON_PAPER = {
 def _lay(workspace: Workspace, job_id: int, now: datetime) -> None:
     """Lay prints on a paper, and two tall photos side by side on the quay sign."""
     pieces = {
-        (one.photo_name, one.size_name): one.id for one in jobs.view(workspace, job_id).placements
+        (placement.photo_name, placement.size_name): placement.id
+        for placement in jobs.view(workspace, job_id).placements
     }
-    wanted = [pieces[one] for one in _ON_PAPER]
+    wanted = [pieces[pair] for pair in _ON_PAPER]
     sheet = sheets.start(workspace, job_id, wanted, now, paper="17x22in@300")
-    for one, count in _ON_PAPER.items():
+    for photo_and_size, count in _ON_PAPER.items():
         if count > 1:
-            more = Count(kind="count", placement_id=pieces[one], count=count)
+            more = Count(kind="count", placement_id=pieces[photo_and_size], count=count)
             sheets.keep(workspace, sheet.id, more, now)
-    sign = next(one.id for one in sizes.every(workspace) if one.name == "Quay sign")
+    sign = next(saved.id for saved in sizes.every(workspace) if saved.name == "Quay sign")
     pair = [pieces[name, "8 × 10 in print"] for name in ("lantern-pole.jpg", "market-stall.jpg")]
     sheets.start(workspace, job_id, pair, now, size_id=sign, cells="2x1")
 
@@ -134,10 +135,10 @@ def _continue(workspace: Workspace, lighthouse: int, quay: int, now: datetime) -
     """Start a job whose photos are shown otherwise than they came: continued, and painted over."""
     sizes_said = ["1920x1080px extend"]
     job_id = jobs.start(workspace, "Welcome screens", [lighthouse, quay], [], sizes_said, now)
-    at = {one.photo_id: one.id for one in jobs.view(workspace, job_id).placements}
+    at = {placement.photo_id: placement.id for placement in jobs.view(workspace, job_id).placements}
     history.keep(workspace, at[lighthouse], Continue(kind="continue"), now)
-    asked = RetouchesAsked(retouches=[_BOAT], placement_id=at[quay])
-    retouches.put(workspace, quay, asked, now, job_id)
+    body = RetouchesAsked(retouches=[_BOAT], placement_id=at[quay])
+    retouches.put(workspace, quay, body, now, job_id)
 
 
 # What was done to which photo on which size before the demo begins.

@@ -29,25 +29,25 @@ class Lab:
 
     def check(self, parcel: Parcel) -> Answer:
         """Return what it would answer to a file."""
-        found, reasons, fixes = parcel.measured, [], []
-        if found.format not in ("jpeg", "tiff"):
-            reasons.append(f"it is {found.format.upper()}; the lab takes JPEG and TIFF")
+        measured, reasons, fixes = parcel.measured, [], []
+        if measured.format not in ("jpeg", "tiff"):
+            reasons.append(f"it is {measured.format.upper()}; the lab takes JPEG and TIFF")
             fixes.append(Fix("Make it a JPEG", Wish(format="jpeg")))
-        ppi = found.ppi or 0.0
+        ppi = measured.ppi or 0.0
         wanted = min(MOST_PPI, max(LEAST_PPI, ppi))
         if not LEAST_PPI <= ppi <= MOST_PPI:
             reasons.append(f"it has {ppi:g} ppi; the lab wants {LEAST_PPI} to {MOST_PPI}")
             fixes.append(Fix(f"Make it at {wanted:g} ppi", Wish(ppi=round(wanted))))
-        if ppi and not _on_paper(found.width / ppi, found.height / ppi):
-            edges = f"{found.width / ppi:.2f} × {found.height / ppi:.2f} in"
+        if ppi and not _on_paper(measured.width / ppi, measured.height / ppi):
+            edges = f"{measured.width / ppi:.2f} × {measured.height / ppi:.2f} in"
             reasons.append(f"{edges} is none of its papers")
             paper = "x".join(
-                f"{edge:g}" for edge in _nearest(found.width / ppi, found.height / ppi)
+                f"{edge:g}" for edge in _nearest(measured.width / ppi, measured.height / ppi)
             )
             fixes.append(Fix(f"Lay it on {paper}in", Wish(lay_on=f"{paper}in@{wanted:g}")))
-        profile = (found.profile or "srgb").lower()
+        profile = (measured.profile or "srgb").lower()
         if not any(name in profile for name in COLOURS):
-            reasons.append(f"its profile is {found.profile}; the lab prints sRGB and Display P3")
+            reasons.append(f"its profile is {measured.profile}; the lab prints sRGB and Display P3")
             fixes.append(Fix("Convert it to sRGB", Wish(profile="srgb")))
         return Answer(tuple(reasons), tuple(fixes))
 

@@ -28,22 +28,24 @@ class Marketplace:
 
     def check(self, parcel: Parcel) -> Answer:
         """Return what it would answer to a file."""
-        found, reasons, fixes = parcel.measured, [], []
-        if found.format not in FORMATS:
+        measured, reasons, fixes = parcel.measured, [], []
+        if measured.format not in FORMATS:
             reasons.append(
-                f"it is {found.format.upper()}; this marketplace takes JPEG, PNG and WebP"
+                f"it is {measured.format.upper()}; this marketplace takes JPEG, PNG and WebP"
             )
             fixes.append(Fix("Make it a JPEG", Wish(format="jpeg")))
-        if max(found.width, found.height) < LEAST:
+        if max(measured.width, measured.height) < LEAST:
             reasons.append(
-                f"longest edge {max(found.width, found.height)} px; this marketplace wants {LEAST}"
+                f"longest edge {max(measured.width, measured.height)} px; this marketplace wants {LEAST}"
             )
-            larger = LEAST / max(found.width, found.height)
-            pixels = f"{round(found.width * larger)}x{round(found.height * larger)}px"
+            larger = LEAST / max(measured.width, measured.height)
+            pixels = f"{round(measured.width * larger)}x{round(measured.height * larger)}px"
             fixes.append(Fix(f"Make it {pixels}", Wish(lay_on=pixels)))
-        if found.bytes > MOST_BYTES:
-            reasons.append(f"it has {found.bytes / 1e6:.2f} MB; at most 5 MB are taken")
-            fixes.append(Fix("Make it at most 5MB", Wish(format=_lossy(found), at_most=MOST_BYTES)))
+        if measured.bytes > MOST_BYTES:
+            reasons.append(f"it has {measured.bytes / 1e6:.2f} MB; at most 5 MB are taken")
+            fixes.append(
+                Fix("Make it at most 5MB", Wish(format=_lossy(measured), at_most=MOST_BYTES))
+            )
         if parcel.number > MOST_PICTURES:
             reasons.append(f"it is picture {parcel.number}; a listing shows {MOST_PICTURES}")
         if parcel.number == 1 and not plain_edges(parcel.path):
@@ -54,6 +56,6 @@ class Marketplace:
         return Answer(tuple(reasons), tuple(fixes))
 
 
-def _lossy(found: Measured) -> FileFormat:
+def _lossy(measured: Measured) -> FileFormat:
     """Return a format whose bytes can be limited."""
-    return "webp" if found.format == "webp" else "jpeg"
+    return "webp" if measured.format == "webp" else "jpeg"

@@ -23,18 +23,18 @@ class Sign:
 
     def check(self, parcel: Parcel) -> Answer:
         """Return what it would answer to a file."""
-        found, reasons, fixes = parcel.measured, [], []
-        if (found.width, found.height) != (WIDE, HIGH):
-            used = min(found.width / WIDE, 1) * min(found.height / HIGH, 1)
+        measured, reasons, fixes = parcel.measured, [], []
+        if (measured.width, measured.height) != (WIDE, HIGH):
+            used = min(measured.width / WIDE, 1) * min(measured.height / HIGH, 1)
             face = f"; {used * 100:.0f} % of its face would be used" if used < 1 else ""
-            reasons.append(f"it is {found.width} × {found.height} px{face}")
+            reasons.append(f"it is {measured.width} × {measured.height} px{face}")
             fixes.append(Fix(f"Lay it on {WIDE}x{HIGH}px", Wish(lay_on=f"{WIDE}x{HIGH}px")))
-        if found.format not in FORMATS:
-            reasons.append(f"it is {found.format.upper()}; the sign reads PNG and JPEG")
+        if measured.format not in FORMATS:
+            reasons.append(f"it is {measured.format.upper()}; the sign reads PNG and JPEG")
             fixes.append(Fix("Make it a JPEG", Wish(format="jpeg")))
-        if found.bytes > MOST_BYTES:
-            reasons.append(f"it has {found.bytes / 1e3:.1f} kB; at most 150 kB are read")
+        if measured.bytes > MOST_BYTES:
+            reasons.append(f"it has {measured.bytes / 1e3:.1f} kB; at most 150 kB are read")
             fixes.append(
                 Fix("Make it a JPEG of at most 150kB", Wish(format="jpeg", at_most=MOST_BYTES))
             )
-        return Answer(tuple(reasons), tuple(fixes), hangs=found.bytes > HANGS)
+        return Answer(tuple(reasons), tuple(fixes), hangs=measured.bytes > HANGS)

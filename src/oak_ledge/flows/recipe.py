@@ -15,11 +15,11 @@ _LIBRARIES = ("numpy", "opencv-python-headless", "pillow", "pypatchmatch", "pyvi
 @lru_cache
 def recipe() -> str:
     """Return a hash over the code that makes files and the libraries it draws with."""
-    found = hashlib.sha256()
+    digest = hashlib.sha256()
     for root in (Path(oak_ledge.core.__path__[0]), Path(__file__).parent / "delivery"):
         for path in sorted(root.rglob("*.py")):
-            found.update(f"{path.relative_to(root)}\0".encode())
-            found.update(path.read_bytes())
+            digest.update(f"{path.relative_to(root)}\0".encode())
+            digest.update(path.read_bytes())
     for name in _LIBRARIES:
-        found.update(f"{name} {version(name)}\0".encode())
-    return found.hexdigest()
+        digest.update(f"{name} {version(name)}\0".encode())
+    return digest.hexdigest()

@@ -62,7 +62,7 @@ def open_database(path: Path) -> Sessions:
     with _plainly(path), _alone(path):
         if _is_behind(path, writing):
             migrate(writing)
-    makers = (sessionmaker(one, expire_on_commit=False) for one in (writing, looking))
+    makers = (sessionmaker(engine, expire_on_commit=False) for engine in (writing, looking))
     return Sessions(path, _file_of(path), *makers)
 
 
@@ -132,7 +132,9 @@ def _is_behind(path: Path, engine: Engine) -> bool:
         now = MigrationContext.configure(connection).get_current_revision()
     if now is None:
         return True  # it is new
-    steps = [one.revision for one in ScriptDirectory.from_config(_alembic()).walk_revisions()]
+    steps = [
+        revision.revision for revision in ScriptDirectory.from_config(_alembic()).walk_revisions()
+    ]
     if now not in steps:
         msg = (
             f"{path} was written by a newer version of Oak Ledge (step {now}; this one knows "
@@ -184,11 +186,11 @@ def faults_of(path: Path, *, mend: bool) -> list[str]:
     """
     try:
         with closing(sqlite3.connect(path, timeout=PATIENCE, isolation_level=None)) as file:
-            found = _faults(file)
-            if mend and found and all("index" in fault for fault in found):
+            faults = _faults(file)
+            if mend and faults and all("index" in fault for fault in faults):
                 file.execute("REINDEX")
-                found = _faults(file)
-            return found
+                faults = _faults(file)
+            return faults
     except sqlite3.Error as exc:
         return [str(exc)]
 
@@ -248,8 +250,8 @@ def _check(sessions: Sessions) -> None:
 
 
 def _file_of(path: Path) -> tuple[int, int]:
-    found = os.stat(path)  # noqa: PTH116 - asked for every transaction
-    return found.st_dev, found.st_ino
+    status = os.stat(path)  # noqa: PTH116 - asked for every transaction
+    return status.st_dev, status.st_ino
 
 
 @contextmanager

@@ -69,13 +69,13 @@ def received(session: Session, desk: str | None = None) -> list[Receipt]:
         rows = rows.where(ReceiptRow.desk == desk)
     return [
         Receipt(
-            one.desk,
+            row.desk,
             file.delivery_id,
             file.id,
             file.name or "",
-            one.accepted,
-            one.words,
-            one.received,
+            row.accepted,
+            row.words,
+            row.received,
         )
-        for one, file in session.execute(rows)
+        for row, file in session.execute(rows)
     ]

@@ -127,15 +127,15 @@ def prune(folder: Path, most_bytes: int, but: Path | None = None) -> int:
     Gives how many bytes went; `but` one that is needed now. What is removed while somebody reads it
     stays readable to them.
     """
-    found = []
+    files = []
     for path in folder.rglob("*"):
         with suppress(OSError):  # it may go meanwhile
             status = path.stat()
             if path.is_file() and path != but:
-                found.append((max(status.st_mtime, status.st_atime), status.st_size, path))
-    over = sum(size for _, size, _ in found) - most_bytes
+                files.append((max(status.st_mtime, status.st_atime), status.st_size, path))
+    over = sum(size for _, size, _ in files) - most_bytes
     gone = 0
-    for _, size, path in sorted(found, key=lambda one: one[0]):
+    for _, size, path in sorted(files, key=lambda other: other[0]):
         if gone >= over:
             break
         path.unlink(missing_ok=True)

@@ -98,7 +98,7 @@ def add_photos(session: Session, job_id: int, photo_ids: Sequence[int]) -> None:
 def add_size(session: Session, job_id: int, size: Size, saved_id: int | None) -> Taken:
     """Add a copy of a size at the end; the same that was taken out comes back instead."""
     known = session.scalars(select(JobSizeRow).where(JobSizeRow.job_id == job_id))
-    row = next((one for one in known if (one.size, one.size_id) == (size, saved_id)), None)
+    row = next((entry for entry in known if (entry.size, entry.size_id) == (size, saved_id)), None)
     if row is None:
         position = _next(session, job_id)
         row = JobSizeRow(job_id=job_id, size_id=saved_id, size=size, position=position)
@@ -125,19 +125,19 @@ def members_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Membe
         .where(JobPhotoRow.job_id.in_(job_ids), JobPhotoRow.out.is_(None))
         .order_by(JobPhotoRow.position, JobPhotoRow.id)
     )
-    found: dict[int, list[Member]] = {job_id: [] for job_id in job_ids}
+    members: dict[int, list[Member]] = {job_id: [] for job_id in job_ids}
     for row in session.scalars(rows):
-        found[row.job_id].append(Member(row.id, photo_in(row)))
-    return found
+        members[row.job_id].append(Member(row.id, photo_in(row)))
+    return members
 
 
 def photo_names(session: Session, job_ids: Sequence[int], most: int) -> dict[int, list[str]]:
     """The names of the first photos of several jobs."""
-    found: dict[int, list[str]] = {}
+    names: dict[int, list[str]] = {}
     for job_id in job_ids:
-        asked = _photos_of(select(PhotoRow.name), job_id).join(JobPhotoRow.photo)
-        found[job_id] = list(session.scalars(asked.limit(most)))
-    return found
+        query = _photos_of(select(PhotoRow.name), job_id).join(JobPhotoRow.photo)
+        names[job_id] = list(session.scalars(query.limit(most)))
+    return names
 
 
 def first_places(session: Session, job_id: int, most: int) -> list[int]:
@@ -145,9 +145,9 @@ def first_places(session: Session, job_id: int, most: int) -> list[int]:
     return list(session.scalars(_photos_of(select(JobPhotoRow.id), job_id).limit(most)))
 
 
-def _photos_of(asked: Select[Any], job_id: int) -> Select[Any]:
+def _photos_of(query: Select[Any], job_id: int) -> Select[Any]:
     return (
-        asked.select_from(JobPhotoRow)
+        query.select_from(JobPhotoRow)
         .where(JobPhotoRow.job_id == job_id, JobPhotoRow.out.is_(None))
         .order_by(JobPhotoRow.position, JobPhotoRow.id)
     )
@@ -165,16 +165,16 @@ def taken_by(session: Session, job_ids: Sequence[int]) -> dict[int, list[Taken]]
         .where(JobSizeRow.job_id.in_(job_ids), JobSizeRow.out.is_(None))
         .order_by(JobSizeRow.position, JobSizeRow.id)
     )
-    found: dict[int, list[Taken]] = {job_id: [] for job_id in job_ids}
+    sizes_taken: dict[int, list[Taken]] = {job_id: [] for job_id in job_ids}
     for row in session.scalars(rows):
-        found[row.job_id].append(Taken(row.id, row.size, row.size_id))
-    return found
+        sizes_taken[row.job_id].append(Taken(row.id, row.size, row.size_id))
+    return sizes_taken
 
 
 def pairs(session: Session, job_id: int) -> set[tuple[int, int]]:
     """Which photo lies on which size already, by their places in the job."""
-    found = select(PlacementRow.job_photo_id, PlacementRow.job_size_id)
-    rows = session.execute(found.where(PlacementRow.job_id == job_id))
+    query = select(PlacementRow.job_photo_id, PlacementRow.job_size_id)
+    rows = session.execute(query.where(PlacementRow.job_id == job_id))
     return {(photo, size) for photo, size in rows}
 
 
@@ -194,10 +194,10 @@ def put_in_order(
     session: Session, photos: Sequence[int] | None, sizes: Sequence[int] | None
 ) -> None:
     """Return a job's photos and sizes the order of their places in it."""
-    for position, one in enumerate(photos or ()):
-        session.get_one(JobPhotoRow, one).position = position
-    for position, one in enumerate(sizes or ()):
-        session.get_one(JobSizeRow, one).position = position
+    for position, photo_id in enumerate(photos or ()):
+        session.get_one(JobPhotoRow, photo_id).position = position
+    for position, size_id in enumerate(sizes or ()):
+        session.get_one(JobSizeRow, size_id).position = position
     session.flush()
 
 
@@ -259,11 +259,11 @@ def listed(
 
 def placements_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Placed]]:
     """The placements of several jobs, each job's size by size in its own order; in one query."""
-    found: dict[int, list[Placed]] = {job_id: [] for job_id in job_ids}
+    pieces: dict[int, list[Placed]] = {job_id: [] for job_id in job_ids}
     rows = session.scalars(_in_order().where(PlacementRow.job_id.in_(job_ids))).all()
     for row in rows:
-        found[row.job_id].append(placed_of(row))
-    return found
+        pieces[row.job_id].append(placed_of(row))
+    return pieces
 
 
 def _in_order() -> Select[PlacementRow]:
@@ -318,10 +318,10 @@ def on_size(session: Session, job_size_id: int) -> list[Placed]:
 
 def _next(session: Session, job_id: int) -> int:
     """Return a position after every photo and size of a job."""
-    found = [0]
-    found += session.scalars(select(JobPhotoRow.position).where(JobPhotoRow.job_id == job_id))
-    found += session.scalars(select(JobSizeRow.position).where(JobSizeRow.job_id == job_id))
-    return max(found) + 1
+    numbers = [0]
+    numbers += session.scalars(select(JobPhotoRow.position).where(JobPhotoRow.job_id == job_id))
+    numbers += session.scalars(select(JobSizeRow.position).where(JobSizeRow.job_id == job_id))
+    return max(numbers) + 1
 
 
 def _job_of(row: JobRow) -> Job:

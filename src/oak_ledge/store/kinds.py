@@ -67,11 +67,11 @@ def readable(session: Session, rows: Select[Any], key_of: Any) -> list[Any]:
     try:
         return list(session.scalars(rows))
     except DamagedError:
-        found: list[Any] = []
-        for one in list(session.scalars(rows.with_only_columns(key_of))):
+        readable_rows: list[Any] = []
+        for key in list(session.scalars(rows.with_only_columns(key_of))):
             with suppress(DamagedError):
-                found += session.scalars(rows.where(key_of == one))
-        return found
+                readable_rows += session.scalars(rows.where(key_of == key))
+        return readable_rows
 
 
 class Moment(TypeDecorator[datetime]):
@@ -100,7 +100,7 @@ def owner(table: str) -> Any:
 
 def unreadable(session: Session) -> list[str]:
     """Name the rows of all tables that can't be read, by their table and number."""
-    found = []
+    keys = []
     for mapper in Base.registry.mappers:
         row_type = mapper.class_
         with suppress(DamagedError):
@@ -112,6 +112,6 @@ def unreadable(session: Session) -> list[str]:
             try:
                 session.get(row_type, number)
             except DamagedError as exc:
-                found.append(f"{row_type.__tablename__} {number}: {exc}")
+                keys.append(f"{row_type.__tablename__} {number}: {exc}")
         session.expunge_all()
-    return found
+    return keys

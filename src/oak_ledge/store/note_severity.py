@@ -73,18 +73,18 @@ def of_jobs(session: Session, job_ids: Collection[int], recipe: str) -> list[Lev
         )
         .order_by(JobSizeRow.position, JobSizeRow.id, JobPhotoRow.position, JobPhotoRow.id)
     )
-    found = []
-    for placement_id, job_id, state, lies, photo, size, kept_of, kept in rows:
-        of = _hash(f"{recipe} {photos[photo]} {sizes[size]} {lies}")
+    levelled = []
+    for placement_id, job_id, state, placed, photo, size, kept_of, kept in rows:
+        of = _hash(f"{recipe} {photos[photo]} {sizes[size]} {placed}")
         level = cast(Level, kept) if kept_of == of else None
-        found.append(Levelled(placement_id, job_id, cast(State, state), of, level))
-    return found
+        levelled.append(Levelled(placement_id, job_id, cast(State, state), of, level))
+    return levelled
 
 
 def keep(session: Session, levels: Mapping[int, tuple[str, Level]]) -> None:
     """Keep levels with what they follow from; of a placement that is gone meanwhile nothing is kept."""
     there = session.scalars(select(PlacementRow.id).where(PlacementRow.id.in_(levels)))
-    rows = [{"placement_id": one, "of": levels[one][0], "level": levels[one][1]} for one in there]
+    rows = [{"placement_id": key, "of": levels[key][0], "level": levels[key][1]} for key in there]
     if rows:
         new = insert(LevelRow)
         kept = {"of": new.excluded.of, "level": new.excluded.level}
@@ -95,8 +95,8 @@ def _text(column: Any) -> Any:
     return type_coerce(column, Text).label(None)
 
 
-def _texts(session: Session, asked: Any) -> dict[int, str]:
-    return {number: _hash(repr(texts)) for number, *texts in session.execute(asked)}
+def _texts(session: Session, query: Any) -> dict[int, str]:
+    return {number: _hash(repr(texts)) for number, *texts in session.execute(query)}
 
 
 def _hash(text: str) -> str:

@@ -116,10 +116,10 @@ def find(session: Session, photo_id: int) -> Photo | None:
 
 
 def add(
-    session: Session, digest: str, name: str, facts: PhotoFacts, found: Keeps, now: datetime
+    session: Session, digest: str, name: str, facts: PhotoFacts, keeps: Keeps, now: datetime
 ) -> Photo:
     """Add a photo; one that came in at the same moment by another door is found instead."""
-    row = {"hash": digest, "name": name, "facts": facts, "found": found, "added": now}
+    row = {"hash": digest, "name": name, "facts": facts, "found": keeps, "added": now}
     session.execute(insert(PhotoRow).values(row).on_conflict_do_nothing())
     return photo_of(session.scalars(select(PhotoRow).where(PhotoRow.hash == digest)).one())
 
@@ -130,9 +130,9 @@ def set_keeps(session: Session, photo_id: int, keeps: Keeps) -> None:
     session.flush()
 
 
-def set_found(session: Session, photo_id: int, found: Keeps) -> None:
+def set_found(session: Session, photo_id: int, keeps: Keeps) -> None:
     """Return what was found in a photo, or that it was taken or refused."""
-    session.get_one(PhotoRow, photo_id).found = found
+    session.get_one(PhotoRow, photo_id).found = keeps
     session.flush()
 
 

@@ -106,16 +106,16 @@ def find_many(session: Session, placement_ids: Sequence[int]) -> dict[int, Place
 
 def states(session: Session, placement_ids: Collection[int]) -> dict[int, str]:
     """How far placements are, by their ids; those of deleted jobs are no more."""
-    found: dict[int, str] = {}
+    state_of: dict[int, str] = {}
     every = sorted(placement_ids)
     for at in range(0, len(every), 500):  # SQLite takes only so many in one question
-        asked = (
+        query = (
             select(PlacementRow.id, PlacementRow.state)
             .join(PlacementRow.job)
             .where(PlacementRow.id.in_(every[at : at + 500]), JobRow.deleted.is_(None))
         )
-        found |= {row.id: row.state for row in session.execute(asked)}
-    return found
+        state_of |= {row.id: row.state for row in session.execute(query)}
+    return state_of
 
 
 def of_photo(session: Session, photo_id: int) -> list[Placed]:
@@ -194,10 +194,10 @@ def go_to(
 ) -> Placed | None:
     """Stand at one step of the history; None where there is none of that number."""
     row = _row(session, placement_id)
-    found = session.scalar(
+    step_row = session.scalar(
         select(StepRow).where(StepRow.placement_id == placement_id, StepRow.step == step)
     )
-    return None if found is None else _stand_at(session, row, found, state, now)
+    return None if step_row is None else _stand_at(session, row, step_row, state, now)
 
 
 def _stand_at(
@@ -232,10 +232,10 @@ def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
 
 def photo_changed(session: Session, job_photo_id: int) -> None:
     """A photo shows other things than it did in its job: its pieces there that are made are no more as they were."""
-    made = update(PlacementRow).where(
+    query = update(PlacementRow).where(
         PlacementRow.job_photo_id == job_photo_id, PlacementRow.state == "made"
     )
-    session.execute(made.values(state="placed"))
+    session.execute(query.values(state="placed"))
 
 
 def _as_it_lay(step: StepRow, size: Size) -> Placement:
@@ -254,8 +254,8 @@ def remember_size(session: Session, job_size_id: int, size: Size) -> None:
 
 def steps_of(session: Session, placement_id: int) -> list[tuple[int, str]]:
     """Return a placement's steps in their order: which, and what was done."""
-    found = session.connection().execute(_STEPS, {"placement": placement_id})
-    return [(step, what) for step, what in found]
+    rows = session.connection().execute(_STEPS, {"placement": placement_id})
+    return [(step, what) for step, what in rows]
 
 
 def last_on(session: Session, placed: Placed, size: Size) -> Placement | None:

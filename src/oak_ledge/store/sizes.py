@@ -69,13 +69,13 @@ def restore(session: Session, size_id: int) -> SavedSize | None:
 def deleted(session: Session, since: datetime) -> list[tuple[SavedSize, datetime]]:
     """Sizes deleted since a moment and not brought back, the last one first, each with when."""
     rows = select(SizeRow).where(SizeRow.deleted > since).order_by(SizeRow.deleted.desc())
-    found = readable(session, rows, SizeRow.id)
-    return [(_saved(row), row.deleted) for row in found if row.deleted is not None]
+    rows_deleted = readable(session, rows, SizeRow.id)
+    return [(_saved(row), row.deleted) for row in rows_deleted if row.deleted is not None]
 
 
 def uses(session: Session) -> dict[int, list[str]]:
     """Which jobs took which saved size, by name."""
-    found: dict[int, list[str]] = {}
+    names: dict[int, list[str]] = {}
     taken = (
         select(JobSizeRow.size_id, JobRow.name)
         .join(JobRow, JobRow.id == JobSizeRow.job_id)
@@ -84,16 +84,16 @@ def uses(session: Session) -> dict[int, list[str]]:
     )
     for size_id, name in session.execute(taken):
         if size_id is not None:
-            found.setdefault(size_id, []).append(name)
-    return found
+            names.setdefault(size_id, []).append(name)
+    return names
 
 
 def last_used(session: Session) -> list[int]:
     """The saved sizes that jobs took, the one taken last first."""
     last = func.max(JobSizeRow.id)
     used = select(JobSizeRow.size_id).where(JobSizeRow.size_id.is_not(None))
-    found = session.scalars(used.group_by(JobSizeRow.size_id).order_by(last.desc()))
-    return [size_id for size_id in found if size_id is not None]
+    rows = session.scalars(used.group_by(JobSizeRow.size_id).order_by(last.desc()))
+    return [size_id for size_id in rows if size_id is not None]
 
 
 def count(session: Session) -> int:

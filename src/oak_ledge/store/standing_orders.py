@@ -61,4 +61,6 @@ def remove(session: Session, order_id: int) -> None:
 
 
 def _of(row: StandingOrderRow) -> StandingOrder:
-    return StandingOrder(**{one.name: getattr(row, one.name) for one in fields(StandingOrder)})
+    return StandingOrder(
+        **{field.name: getattr(row, field.name) for field in fields(StandingOrder)}
+    )

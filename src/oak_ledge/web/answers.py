@@ -52,10 +52,10 @@ WRONG_CALLS: dict[int | str, dict[str, Any]] = {
 
 WRONG_CALLS_OF_A_STREAM: dict[int | str, dict[str, Any]] = {
     status: {
-        "description": told["description"],
-        "content": {"application/json": {"schema": told["model"].model_json_schema()}},
+        "description": kind["description"],
+        "content": {"application/json": {"schema": kind["model"].model_json_schema()}},
     }
-    for status, told in WRONG_CALLS.items()
+    for status, kind in WRONG_CALLS.items()
 }
 """the same for a route that streams: else they would be described as streams too"""
 

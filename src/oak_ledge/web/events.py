@@ -25,12 +25,12 @@ async def events_of(workspace: Workspace, delivery_id: int) -> AsyncGenerator[De
     while True:
         moment = datetime.now(UTC)  # noqa: TID251 - web's clock
         try:
-            found = await run_sync(deliveries.view, workspace, delivery_id, moment)
+            delivery = await run_sync(deliveries.view, workspace, delivery_id, moment)
         except (NotFoundError, StoreError):
             return  # the page asks again, and is told why
-        if found != last:
-            last = found
-            yield found
-        if found.state in ("done", "stopped"):
+        if delivery != last:
+            last = delivery
+            yield delivery
+        if delivery.state in ("done", "stopped"):
             return
         await anyio.sleep(EVERY)

@@ -173,9 +173,9 @@ class _Counted:
     """Hands a body on while it arrives, and cuts it off where it is too large."""
 
     def __init__(self, receive: Receive, headers: Headers, most: int) -> None:
-        said = headers.get("content-length", "")
-        self.receive, self.most, self.said = receive, most, said
-        self.arrived = int(said) if said.isdecimal() and len(said) < 19 else 0
+        text = headers.get("content-length", "")
+        self.receive, self.most, self.said = receive, most, text
+        self.arrived = int(text) if text.isdecimal() and len(text) < 19 else 0
 
     async def __call__(self) -> Message:
         if self.arrived > self.most:

@@ -38,12 +38,12 @@ _CALLED = {
 
 def words_of(errors: Iterable[Mapping[str, Any]]) -> str:
     """Return all that is wrong with a call in one line."""
-    return " ".join(dict.fromkeys(_sentence(one) for one in errors))
+    return " ".join(dict.fromkeys(_sentence(error) for error in errors))
 
 
 def _sentence(error: Mapping[str, Any]) -> str:
     names = [part for part in error["loc"] if isinstance(part, str)]
-    name = next((one for one in reversed(names) if one not in _NO_FIELDS), "")
+    name = next((name for name in reversed(names) if name not in _NO_FIELDS), "")
     called = name.removesuffix("_id").replace("_", " ")
     what = _CALLED.get(name, f"the {called}" if name else "the call")
     if error["type"] == "extra_forbidden":
@@ -58,7 +58,7 @@ _NO_FIELDS = ("body", "query", "path", "doing")
 
 def _why(error: Mapping[str, Any]) -> str:
     limits = error.get("ctx", {})
-    said = {
+    fields = {
         "missing": "must be given",
         "extra_forbidden": "is not known here",
         "int_parsing": "must be a whole number",
@@ -83,4 +83,4 @@ def _why(error: Mapping[str, Any]) -> str:
         "literal_error": f"must be one of {limits.get('expected')}",
     }
     message = str(error["msg"]).removeprefix("Value error, ")
-    return said.get(error["type"], message[:1].lower() + message[1:])
+    return fields.get(error["type"], message[:1].lower() + message[1:])

@@ -49,18 +49,18 @@ def check(
                 file=sys.stderr,
             )
         try:
-            found = looked_through(
+            checked = looked_through(
                 opened(config), time.time(), mend=not served and not only_look, backup=backup
             )
         except (BackupError, StoreError) as exc:
             fail(SOME_FAILED, str(exc))
     if as_json:
-        print(found.model_dump_json(indent=2))
+        print(checked.model_dump_json(indent=2))
     else:
-        print(f"{found.photos} originals and {found.files} finished files were looked at.")
-        for one in found.findings:
-            print(f"{one.what}. {one.done or ''}".rstrip())
-        if not found.findings:
+        print(f"{checked.photos} originals and {checked.files} finished files were looked at.")
+        for finding in checked.findings:
+            print(f"{finding.what}. {finding.done or ''}".rstrip())
+        if not checked.findings:
             print("All is as it should be.")
-    if not found.well:
+    if not checked.well:
         raise typer.Exit(SOME_FAILED)

@@ -12,17 +12,17 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Allow, By, Json, Photos
 from oak_ledge.cli.report import report
-from oak_ledge.cli.shared_options import Said, told_alike
+from oak_ledge.cli.shared_options import SharedOptions, with_shared_options
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, told_or_fail
 from oak_ledge.core.sizes.file.file_settings import DEFAULT_PATTERN
 from oak_ledge.flows.commands.make import check_masks, make_all
 
 
 @app.command()
-@told_alike
+@with_shared_options
 def make(
     photos: Photos,
-    said: Said,
+    options: SharedOptions,
     allow: Allow = [],  # noqa: B006 - typer copies it
     name: Annotated[
         str | None, typer.Option(metavar="PATTERN", help=f"file names [{DEFAULT_PATTERN}]")
@@ -39,18 +39,18 @@ def make(
 
     For example: oak-ledge make quay.jpg --size 8x10in@300 --out prints
     """
-    told_or_fail(lambda: check_masks(photos, said.way, config_of().limits), CALL_IS_WRONG)
+    told_or_fail(lambda: check_masks(photos, options.way, config_of().limits), CALL_IS_WRONG)
     shows = sys.stderr.isatty() and not as_json
 
     def came(done: int) -> None:
         if shows:
-            whole = len(photos) * len(said.sizes)
+            whole = len(photos) * len(options.sizes)
             print(f"\r{done} of {whole}", end="", file=sys.stderr, flush=True)
 
     outcome = make_all(
         photos,
-        said.sizes,
-        said.way,
+        options.sizes,
+        options.way,
         out,
         config_of().limits,
         allowed=frozenset(allow),

@@ -121,7 +121,7 @@ def _elsewhere(config: Config, workspace: Workspace) -> Elsewhere:
 
     assert config.queue is not None
     try:
-        key, made = key_for(workspace.data, config.token)
+        key, token = key_for(workspace.data, config.token)
         post = Post(config.queue, key)
     except TokenError as exc:
         fail(CALL_IS_WRONG, f"--token can't be used: {exc}")
@@ -129,8 +129,8 @@ def _elsewhere(config: Config, workspace: Workspace) -> Elsewhere:
         fail(CALL_IS_WRONG, f"--queue {config.queue} is no address of a Redis: {exc}")
     except OSError as exc:
         fail(CALL_IS_WRONG, store_words(exc))
-    if made is not None:
-        print(f"The token of workers on other machines, shown this once: {made}", flush=True)
+    if token is not None:
+        print(f"The token of workers on other machines, shown this once: {token}", flush=True)
     return Elsewhere(workspace, key, post)
 
 

@@ -27,10 +27,10 @@ def list_sizes(data: Data = None, as_json: Json = False) -> None:
 
     every = told_or_fail(lambda: sizes.every(workspace_at(data)))
     if as_json:
-        print(json.dumps([one.model_dump(mode="json") for one in every], indent=2))
+        print(json.dumps([saved.model_dump(mode="json") for saved in every], indent=2))
         return
-    for one in every:
-        print(f"{one.group}: {one.name}: {one.text}")
+    for saved in every:
+        print(f"{saved.group}: {saved.name}: {saved.text}")
 
 
 @library.command("add")
@@ -47,8 +47,8 @@ def add_size(
     from oak_ledge.flows.library import sizes, views
 
     read_or_fail(text)
-    asked = views.SizeAsked(text=text, name=name, group=group)
-    kept = told_or_fail(lambda: sizes.add(workspace_at(data), asked))
+    body = views.SizeAsked(text=text, name=name, group=group)
+    kept = told_or_fail(lambda: sizes.add(workspace_at(data), body))
     print(f"{kept.group}: {kept.name}: {kept.text}")
 
 

@@ -29,13 +29,13 @@ def stand(
     let_others_first(until_input_ends=until_input_ends)
     config = config_of(data=data)
     try:
-        found = standing_orders.followed(opened(config), order)
+        standing_order = standing_orders.followed(opened(config), order)
     except (NotFoundError, AskedError) as exc:
         fail(CALL_IS_WRONG, str(exc))
-    folder = Path(found.folder)
+    folder = Path(standing_order.folder)
     if not folder.is_dir():
         fail(CALL_IS_WRONG, f"{folder} is not there. Put it back, or end the order")
-    files, sizes = Path(found.out), found.sizes.sizes
+    files, sizes = Path(standing_order.out), standing_order.sizes.sizes
     watched = Watched(folder, files, sizes, Way(), config.limits, to_take=standing_orders.TO_TAKE)
     # what came stands beside each photo: said here, it would be taken for why this process ended
     follow(watched, came=lambda _: None, patience=10)

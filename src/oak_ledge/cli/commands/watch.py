@@ -16,7 +16,7 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import alone, config_of, now
 from oak_ledge.cli.options import Allow, By
 from oak_ledge.cli.report import report
-from oak_ledge.cli.shared_options import Said, told_alike
+from oak_ledge.cli.shared_options import SharedOptions, with_shared_options
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
 from oak_ledge.flows.commands.make import Outcome
 
@@ -25,10 +25,10 @@ if TYPE_CHECKING:
 
 
 @app.command()
-@told_alike
+@with_shared_options
 def watch(
     folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="where photos arrive")],
-    said: Said,
+    options: SharedOptions,
     allow: Allow = [],  # noqa: B006 - typer copies it
     name: Annotated[str | None, typer.Option(metavar="PATTERN", help="file names")] = None,
     out: Annotated[
@@ -53,7 +53,13 @@ def watch(
         )
     follow(
         Watched(
-            folder, files, said.sizes, said.way, config_of().limits, frozenset(allow), by or "none"
+            folder,
+            files,
+            options.sizes,
+            options.way,
+            config_of().limits,
+            frozenset(allow),
+            by or "none",
         )
     )
 

@@ -122,8 +122,8 @@ def _say_here(worker: Worker, name: str, patience: float) -> None:
     from oak_ledge.flows.recipe import recipe
 
     ticket = worker.ticket
-    said = {"worker": name, "machine": worker.machine, "recipe": recipe(), "ticket": ticket}
-    answer = worker.line.post("/api/work/here", said, patience)
+    fields = {"worker": name, "machine": worker.machine, "recipe": recipe(), "ticket": ticket}
+    answer = worker.line.post("/api/work/here", fields, patience)
     if answer["wanted"] or worker.ticket != ticket:
         return
     worker.gone.set()

@@ -21,8 +21,8 @@ def written_ppi(size: Size, label: float | None) -> Fraction | None:
     """
     if size.ppi is not None or label is None or not size.shape.keeps_pixels:
         return size.ppi
-    found = Fraction(label).limit_denominator(10_000)
-    return found if 0 < found <= MOST_PPI else None
+    ppi = Fraction(label).limit_denominator(10_000)
+    return ppi if 0 < ppi <= MOST_PPI else None
 
 
 def holdable_ppi(ppi: Fraction, file_format: FileKind) -> float:

@@ -39,7 +39,7 @@ class Limits:
         return self.flight_pixels - self.incoming_pixels
 
 
-def check_output(asked: Pixels, limits: Limits) -> None:
+def check_output(output: Pixels, limits: Limits) -> None:
     """Refuse an output larger than this program is set to make.
 
     Raises
@@ -47,9 +47,9 @@ def check_output(asked: Pixels, limits: Limits) -> None:
     FileError
         With how large it is and how large it may be.
     """
-    if asked[0] * asked[1] > limits.output_pixels:
+    if output[0] * output[1] > limits.output_pixels:
         msg = (
-            f"{asked[0]} × {asked[1]} px is {asked[0] * asked[1] / 1e6:.0f} megapixels; at most "
+            f"{output[0]} × {output[1]} px is {output[0] * output[1] / 1e6:.0f} megapixels; at most "
             f"{limits.output_pixels / 1e6:.0f} are made (OAK_LEDGE_MOST_OUTPUT_MEGAPIXELS). Ask for "
             "fewer ppi"
         )

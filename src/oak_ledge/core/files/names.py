@@ -53,11 +53,13 @@ def file_stem(
         "number": f"{number:03d}",
     }
     try:
-        asked = [field for _, field, _, _ in string.Formatter().parse(pattern) if field is not None]
+        pattern_fields = [
+            field for _, field, _, _ in string.Formatter().parse(pattern) if field is not None
+        ]
     except ValueError as exc:
         msg = f"the name pattern “{pattern}” has an unmatched brace"
         raise FileError(msg) from exc
-    for field in asked:
+    for field in pattern_fields:
         if field not in FIELDS:
             fields = ", ".join("{" + name + "}" for name in FIELDS)
             msg = f"the name pattern has {{{field}}}, which is unknown; there are {fields}"
@@ -109,7 +111,7 @@ def unlike(stem: str, ending: str, taken: set[str]) -> str:
 
 
 def stem_on(
-    size: Size, asked: Asked, photo: str, job: str, number: int, panel: int | None = None
+    size: Size, body: Asked, photo: str, job: str, number: int, panel: int | None = None
 ) -> str:
     """Fill the name pattern of a size for one photo; a panel's number stands behind it.
 
@@ -122,9 +124,9 @@ def stem_on(
         size.file.pattern,
         photo=photo,
         size=size.name or file_text(size),
-        width=asked.width,
-        height=asked.height,
-        ppi=asked.ppi,
+        width=body.width,
+        height=body.height,
+        ppi=body.ppi,
         job=job,
         number=number,
     )

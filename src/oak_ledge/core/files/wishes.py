@@ -53,12 +53,12 @@ def granted(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Pl
     if wish.ppi is not None:
         resample = Resample(kind="resample", ppi=Fraction(wish.ppi))
         placement = apply(size, upright, placement, resample)
-    said = {name: getattr(wish, name) for name in ("format", "profile", "at_most")}
-    said = {name: value for name, value in said.items() if value is not None}
-    if said:
+    fields = {name: getattr(wish, name) for name in ("format", "profile", "at_most")}
+    fields = {name: value for name, value in fields.items() if value is not None}
+    if fields:
         at = size_at(size, placement)
         gone = {"icc": None} if wish.profile else {}
-        own = size_from(dict(at) | {"file": FileSettings(**dict(at.file) | said | gone)})
+        own = size_from(dict(at) | {"file": FileSettings(**dict(at.file) | fields | gone)})
         placement = changed(placement, size=own_size(size, own))
     if wish.on_white:
         white = Ground(kind="ground", beyond=True, fill="#ffffff", sit=(0.5, 0.5))
@@ -70,5 +70,5 @@ def granted(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Pl
 def _lain_on(size: Size, upright: Pixels, placement: Placement, wanted: Size) -> Placement:
     shape = {name: getattr(wanted, name) for name in ("shape", "ppi", "dot", "turn")}
     own = size_from(dict(size_at(size, placement)) | shape)
-    made = laid_like(own, upright, lying_on(size, upright, placement), same_photo=True)
-    return changed(made, size=own_size(size, own))
+    new_placement = laid_like(own, upright, lying_on(size, upright, placement), same_photo=True)
+    return changed(new_placement, size=own_size(size, own))

@@ -135,13 +135,13 @@ def apply(
     PlacementError, SizeError
         If it can't be done, with the reason.
     """
-    made = _applied(size, upright, placement, gesture, keeps)
-    if not isinstance(gesture, Scale | Turn) and made.former is not None:
-        as_it_was = changed(made, former=placement.former) == placement
-        made = placement if as_it_was else changed(made, former=None)
-    if made.corners is not None and made != placement:
-        check_plane(size, upright, made)
-    return made
+    new_placement = _applied(size, upright, placement, gesture, keeps)
+    if not isinstance(gesture, Scale | Turn) and new_placement.former is not None:
+        as_it_was = changed(new_placement, former=placement.former) == placement
+        new_placement = placement if as_it_was else changed(new_placement, former=None)
+    if new_placement.corners is not None and new_placement != placement:
+        check_plane(size, upright, new_placement)
+    return new_placement
 
 
 def _applied(

@@ -53,26 +53,26 @@ def grounded(
     if beyond is not None:
         chosen["differ"] = "extend" if beyond else "trim"
     own, (wide, high) = size_from(dict(lying.size) | chosen), lying.extent
-    made = _on_own(lying, size, own)
+    new_lying = _on_own(lying, size, own)
     if own.differ != lying.size.differ:
-        check_window(made)
-        made = made.changed(stretch=1.0)
-        if beyond and made.placement.free is None and not own.shape.whole_pixels:
-            width = around_width(lying.extent, made.proportions, made.placement.angle)
-            made = made.changed(cx=wide / 2, cy=high / 2, width=width)
-        made = keep_inside(made)
+        check_window(new_lying)
+        new_lying = new_lying.changed(stretch=1.0)
+        if beyond and new_lying.placement.free is None and not own.shape.whole_pixels:
+            width = around_width(lying.extent, new_lying.proportions, new_lying.placement.angle)
+            new_lying = new_lying.changed(cx=wide / 2, cy=high / 2, width=width)
+        new_lying = keep_inside(new_lying)
     if sit is not None:
-        crop = made.crop
+        crop = new_lying.crop
         cx = crop.width / 2 - sit[0] * (crop.width - wide)
         cy = crop.height / 2 - sit[1] * (crop.height - high)
-        made = keep_inside(made.changed(cx=cx, cy=cy))
-    return made.placement
+        new_lying = keep_inside(new_lying.changed(cx=cx, cy=cy))
+    return new_lying.placement
 
 
 def _on_own(lying: Lying, size: Size, own: Size) -> Lying:
     """Lay a placement on a size that is its own exception to the job's."""
-    made = changed(lying.placement, size=own_size(size, own), upright=None)
-    return Lying(own, lying.surface, made)
+    placement = changed(lying.placement, size=own_size(size, own), upright=None)
+    return Lying(own, lying.surface, placement)
 
 
 def to_ratio(size: Size, lying: Lying, ratio: str) -> Lying:
@@ -115,14 +115,14 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
         )
         shape = read_size(f"{free[0]}:{free[1]}").shape
         own = size_from(dict(at) | {"shape": shape, "differ": "extend", "turn": "fixed"})
-        made = _on_own(lying, size, own).changed(
+        new_lying = _on_own(lying, size, own).changed(
             cx=edges["left"] + free[0] / 2,
             cy=edges["top"] + free[1] / 2,
             width=float(free[0]),
             free=free,
             turned=None,
         )
-        return keep_inside(made).placement
+        return keep_inside(new_lying).placement
     own = size_from(dict(at) | {"differ": "extend"})
     over = _on_own(lying, size, own).changed(stretch=1.0)
     crop = over.crop
@@ -136,8 +136,10 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
 
 def reaches(lying: Lying) -> dict[SideName, float]:
     """Return photo pixels beyond the photo on each side of a crop; below 0 it ends inside."""
-    crop, lies = lying.crop, lying.placement
-    frame = [rotated(x - lies.cx, y - lies.cy, -crop.angle) for x, y in lying.surface.outline]
+    crop, placement = lying.crop, lying.placement
+    frame = [
+        rotated(x - placement.cx, y - placement.cy, -crop.angle) for x, y in lying.surface.outline
+    ]
     xs, ys = zip(*frame, strict=True)
     return {
         "left": crop.width / 2 + min(xs),
@@ -213,10 +215,10 @@ def continued(size: Size, lying: Lying, gesture: Continue) -> Placement:
     """
     surface, was = lying.surface, lying.placement.continued
     beyond = None if lying.size.differ == "extend" else True
-    made = grounded(size, lying, beyond=beyond, fill=CONTINUED)
-    lying = Lying(made.size or size, surface, made)
+    placement = grounded(size, lying, beyond=beyond, fill=CONTINUED)
+    lying = Lying(placement.size or size, surface, placement)
     if ground_needed(lying) is None:
-        return changed(made, continued=None)
+        return changed(placement, continued=None)
     take_from = gesture.take_from
     if take_from is None:
         take_from = was.take_from if was is not None else ()
@@ -227,4 +229,4 @@ def continued(size: Size, lying: Lying, gesture: Continue) -> Placement:
         attempt=gesture.attempt,
         take_from=take_from,
     )
-    return changed(made, continued=ground)
+    return changed(placement, continued=ground)

@@ -45,7 +45,7 @@ class Resample(Value):
     height_px: int | None = Field(default=None, ge=1, le=10**6)
     percent: Exact | None = Field(default=None)
 
-    def made_of(self, size: Size, asked: Pixels) -> Size:
+    def made_of(self, size: Size, output: Pixels) -> Size:
         """Return the size that makes so many pixels.
 
         Raises
@@ -54,20 +54,20 @@ class Resample(Value):
             If not one of the four is given, or the size can't be made so.
         """
         given = (self.ppi, self.width_px, self.height_px, self.percent)
-        if sum(one is not None for one in given) != 1:
+        if sum(length is not None for length in given) != 1:
             msg = "say one of ppi, width_px, height_px and percent"
             raise SizeError(msg)
         if self.ppi is not None:
-            return resampled(size, asked, self.ppi)
+            return resampled(size, output, self.ppi)
         if self.width_px is not None:
-            return as_seen(size, asked, Fraction(self.width_px, asked[0]))
+            return as_seen(size, output, Fraction(self.width_px, output[0]))
         if self.height_px is not None:
-            return as_seen(size, asked, Fraction(self.height_px, asked[1]))
+            return as_seen(size, output, Fraction(self.height_px, output[1]))
         share = (self.percent or Fraction(0)) / 100
         if not Fraction(1, 1000) <= share <= 100:
             msg = f"{decimal(share * 100)} % is out of range; give one from 0.1 to 10000 %"
             raise SizeError(msg)
-        return as_seen(size, asked, share)
+        return as_seen(size, output, share)
 
 
 class AsSeen(Value):
@@ -80,20 +80,22 @@ class AsSeen(Value):
 def measured_anew(size: Size, lying: Lying, gesture: Relabel | Resample | AsSeen) -> Placement:
     """Lay a placement on its size at another resolution; the crop stays where it is."""
     at, placement, crop = lying.size, lying.placement, lying.crop
-    asked = file_pixels(at, lying.asked)
+    output = file_pixels(at, lying.asked)
     if isinstance(gesture, Relabel):
-        own = relabelled(at, asked, gesture.ppi, gesture.width, gesture.height)
+        own = relabelled(at, output, gesture.ppi, gesture.width, gesture.height)
         return changed(placement, size=own_size(size, own))
     own = (
-        gesture.made_of(at, asked)
+        gesture.made_of(at, output)
         if isinstance(gesture, Resample)
-        else as_seen(at, asked, gesture.scale)
+        else as_seen(at, output, gesture.scale)
     )
     turned = placement.turned if own.turn == at.turn else None
-    made = changed(placement, size=own_size(size, own), turned=turned)
+    new_placement = changed(placement, size=own_size(size, own), turned=turned)
     if written_pixels(own) is not None:
-        return keep_inside(Lying(own, lying.surface, changed(made, free=None))).placement
-    return keep_inside(adopt(Lying(own, lying.surface, made), crop.width, crop.height)).placement
+        return keep_inside(Lying(own, lying.surface, changed(new_placement, free=None))).placement
+    return keep_inside(
+        adopt(Lying(own, lying.surface, new_placement), crop.width, crop.height)
+    ).placement
 
 
 class Finish(Value):
@@ -110,7 +112,7 @@ class Finish(Value):
 
 def finished(size: Size, gesture: Finish) -> Size:
     """Return the size at work with what was chosen put over it."""
-    said = gesture.model_dump(exclude={"kind"}, exclude_none=True)
-    if said.get("sharpen") == -1:
-        said["sharpen"] = None
-    return size_from(dict(size) | said)
+    fields = gesture.model_dump(exclude={"kind"}, exclude_none=True)
+    if fields.get("sharpen") == -1:
+        fields["sharpen"] = None
+    return size_from(dict(size) | fields)

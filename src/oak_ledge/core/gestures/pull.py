@@ -70,8 +70,8 @@ def pulled(
     centre : hold the centre instead
     hold_ratio : where the ratio is open, keep it
     """
-    crop, lies = lying.crop, lying.placement
-    px, py = rotated(pointer[0] - lies.cx, pointer[1] - lies.cy, -lies.angle)
+    crop, placement = lying.crop, lying.placement
+    px, py = rotated(pointer[0] - placement.cx, pointer[1] - placement.cy, -placement.angle)
     reach = 1.0 if centre else 0.5
     hold = (0.0, 0.0) if centre else (-signs[0] * crop.width / 2, -signs[1] * crop.height / 2)
     wide, high = (
@@ -106,9 +106,9 @@ def drawn(
     hold_ratio: bool,
 ) -> Placement:
     """Draw the crop afresh from a point of the photo to another; with `centre` about the first."""
-    lies = lying.placement
-    x0, y0 = rotated(start[0] - lies.cx, start[1] - lies.cy, -lies.angle)
-    x1, y1 = rotated(end[0] - lies.cx, end[1] - lies.cy, -lies.angle)
+    placement = lying.placement
+    x0, y0 = rotated(start[0] - placement.cx, start[1] - placement.cy, -placement.angle)
+    x1, y1 = rotated(end[0] - placement.cx, end[1] - placement.cy, -placement.angle)
     reach = 2.0 if centre else 1.0
     wide, high = reach * abs(x1 - x0), reach * abs(y1 - y0)
     freely = may_change_ratio(lying.size) and not hold_ratio
@@ -134,13 +134,13 @@ def grown(
     edge where it lies upright; turned, or beyond the photo, it is kept inside as a whole.
     """
     across, along = ratio = lying.proportions
-    lies, extent = lying.placement, lying.extent
-    angle = lies.angle
+    placement, extent = lying.placement, lying.extent
+    angle = placement.angle
     if lying.size.differ == "extend" or angle or isinstance(lying.surface, Squared):
         room_x = widest(lying.size, lying.surface, ratio, angle)
         room_y = room_x * along / across
     else:
-        at = (lies.cx + hold[0], lies.cy + hold[1])
+        at = (placement.cx + hold[0], placement.cy + hold[1])
         room_x, room_y = (
             _room(point, edge, sign) for point, edge, sign in zip(at, extent, signs, strict=True)
         )
@@ -153,16 +153,16 @@ def grown(
     if freely:
         smallest = min(SMALLEST_CROP, room_x, room_y)
         wide, high = min(max(wide, smallest), room_x), min(max(high, smallest), room_y)
-        made = shrunk(adopt(lying, wide, high))
+        new_lying = shrunk(adopt(lying, wide, high))
     else:
         smallest = smallest_width(extent, ratio, angle)
         width = min(max(wide, smallest), room_x, room_y * across / along)
-        made = resized(lying, width)
-    after = made.crop
+        new_lying = resized(lying, width)
+    after = new_lying.crop
     dx, dy = rotated(
         hold[0] + signs[0] * after.width / 2, hold[1] + signs[1] * after.height / 2, angle
     )
-    return keep_inside(made.changed(cx=lies.cx + dx, cy=lies.cy + dy)).placement
+    return keep_inside(new_lying.changed(cx=placement.cx + dx, cy=placement.cy + dy)).placement
 
 
 def _room(point: float, edge: int, sign: float) -> float:

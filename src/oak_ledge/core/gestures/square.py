@@ -44,11 +44,11 @@ def check_plane(size: Size, upright: Pixels, placement: Placement) -> None:
         If it does.
     """
     lying = lying_on(size, upright, placement)
-    surface, asked = lying.surface, lying.asked
+    surface, output = lying.surface, lying.asked
     if not isinstance(surface, Squared):
         return
-    matrix = surface.onto @ lying.crop.matrix(asked)
-    if mapped_share(matrix, asked, surface.photo) > MOST_MAPPED:
+    matrix = surface.onto @ lying.crop.matrix(output)
+    if mapped_share(matrix, output, surface.photo) > MOST_MAPPED:
         msg = (
             "there the crop comes too near to where the plane vanishes, far behind what the "
             "corners go round. Keep it tighter, or set the corners anew"
@@ -74,7 +74,7 @@ def squared(
     PlacementError
         If the corners are no picture of a rectangle, with what is wrong.
     """
-    made = laid(
+    new_placement = laid(
         size_at(size, placement),
         upright,
         placement.turned,
@@ -86,10 +86,10 @@ def squared(
     )
     over = changed(
         placement,
-        corners=made.corners,
-        fit_corners=made.fit_corners,
-        focal=made.focal,
+        corners=new_placement.corners,
+        fit_corners=new_placement.fit_corners,
+        focal=new_placement.focal,
         upright=None,
         continued=None,
     )
-    return changed(over, **crop_of(made))
+    return changed(over, **crop_of(new_placement))

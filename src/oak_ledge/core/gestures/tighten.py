@@ -32,31 +32,31 @@ def scaled(lying: Lying, factor: float, u: float, v: float) -> Placement:
     Several in a row are worked out from where the first began, so that no rounding adds up, and the
     way back ends where it began, bit for bit. What the photo's edge did not let grow is not counted.
     """
-    lies, former = lying.placement, lying.placement.former
+    placed, former = lying.placement, lying.placement.former
     goes_on = former is not None and former.by == "scale" and (former.u, former.v) == (u, v)
-    begun, whole = (gone_back(lies), former.factor) if goes_on and former else (lies, 1.0)
+    begun, whole = (gone_back(placed), former.factor) if goes_on and former else (placed, 1.0)
     whole *= factor
     first = Lying(lying.size, lying.surface, begun)
     if abs(whole - 1) < SAME:
         return changed(begun, former=None)
-    made = _scaled(first, whole, u, v)
-    if made == begun:
+    placement = _scaled(first, whole, u, v)
+    if placement == begun:
         return changed(begun, former=None)
     further = _scaled(first, whole * FURTHER if factor > 1 else whole / FURTHER, u, v)
     wished = whole * begun.width
-    short = made.width < wished if factor > 1 else made.width > wished
-    if short and further.width == made.width:
-        whole = made.width / begun.width
-    return remembering(made, begun, "scale", factor=whole, at=(u, v))
+    short = placement.width < wished if factor > 1 else placement.width > wished
+    if short and further.width == placement.width:
+        whole = placement.width / begun.width
+    return remembering(placement, begun, "scale", factor=whole, at=(u, v))
 
 
 def _scaled(lying: Lying, factor: float, u: float, v: float) -> Placement:
-    lies, before = lying.placement, lying.crop
-    made = resized(lying, lies.width * factor)
-    after = made.crop
+    placement, before = lying.placement, lying.crop
+    new_lying = resized(lying, placement.width * factor)
+    after = new_lying.crop
     dx, dy = rotated(
         (u - 0.5) * (before.width - after.width),
         (v - 0.5) * (before.height - after.height),
-        lies.angle,
+        placement.angle,
     )
-    return keep_inside(made.changed(cx=lies.cx + dx, cy=lies.cy + dy)).placement
+    return keep_inside(new_lying.changed(cx=placement.cx + dx, cy=placement.cy + dy)).placement

@@ -26,27 +26,31 @@ def turned(lying: Lying) -> Placement:
 
     Turned back at once it lies as before, bit for bit, also where it had to shrink meanwhile.
     """
-    lies = lying.placement
-    if lies.former is not None and lies.former.by == "turn":
-        return gone_back(lies)
-    made = _turned(lying)
-    return lies if made == lies else remembering(made, lies, "turn")
+    placed = lying.placement
+    if placed.former is not None and placed.former.by == "turn":
+        return gone_back(placed)
+    placement = _turned(lying)
+    return placed if placement == placed else remembering(placement, placed, "turn")
 
 
 def _turned(lying: Lying) -> Placement:
-    size, surface, lies = lying.size, lying.surface, lying.placement
+    size, surface, placement = lying.size, lying.surface, lying.placement
     W, H = lying.asked
     if W == H or not size.shape.has_other_way:
-        return lies
+        return placement
     crop = lying.crop
     if ratio_is_open(size):
         return keep_inside(adopt(lying, crop.height, crop.width)).placement
     other: Turned = "tall" if W > H else "wide"
     back = suggested(size, surface).asked
     turned_to = None if (back[0] > back[1]) == (other == "wide") else other
-    over = suggested(size, surface, turned_to).changed(cx=lies.cx, cy=lies.cy, angle=lies.angle)
+    over = suggested(size, surface, turned_to).changed(
+        cx=placement.cx, cy=placement.cy, angle=placement.angle
+    )
     if size.differ == "stretch":
         return keep_inside(adopt(over, crop.width, crop.height)).placement
-    share = lies.width / fitting_width(size, lying.extent, face_of(size, (W, H)), lies.angle)
-    fitting = fitting_width(size, lying.extent, over.proportions, lies.angle)
+    share = placement.width / fitting_width(
+        size, lying.extent, face_of(size, (W, H)), placement.angle
+    )
+    fitting = fitting_width(size, lying.extent, over.proportions, placement.angle)
     return keep_inside(resized(over, share * fitting)).placement

@@ -132,8 +132,8 @@ def read_box(value: Any) -> Box:
     match = re.fullmatch(_BOX, value) if isinstance(value, str) else None
     try:
         if match is not None and match[8] in (None, match[16]):
-            found = match.groups()
-            width, height = exact_number(found[1:7]), exact_number(found[9:15])
+            groups = match.groups()
+            width, height = exact_number(groups[1:7]), exact_number(groups[9:15])
             if width > 0 and height > 0:
                 return Box(width, height, _length_unit(match[16]))
     except ZeroDivisionError:

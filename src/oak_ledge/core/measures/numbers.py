@@ -34,17 +34,17 @@ def read_number(value: Any) -> Fraction:
         msg = f"{value} must be given as text or a whole number, so that it stays exact"
         raise ValueError(msg)
     try:
-        found = _number(value)
+        number = _number(value)
     except ZeroDivisionError as exc:
         msg = f"{clipped(value)} divides by zero"
         raise ValueError(msg) from exc
-    if found is None:
+    if number is None:
         msg = f"“{clipped(value)}” is not a number. Write it like 300, 21.5 or 8 1/2"
         raise ValueError(msg)
-    if max(abs(found.numerator), found.denominator) >= 10**MOST_DIGITS:
+    if max(abs(number.numerator), number.denominator) >= 10**MOST_DIGITS:
         msg = f"a number of more than {MOST_DIGITS} digits is too long"
         raise ValueError(msg)
-    return found
+    return number
 
 
 def _number(value: Any) -> Fraction | None:

@@ -39,10 +39,10 @@ class Note(BaseModel):
     ways: tuple[Way, ...] = ()
 
 
-def in_order(found: Iterable[Note | None], *more: Note | None) -> tuple[Note, ...]:
+def in_order(notes: Iterable[Note | None], *more: Note | None) -> tuple[Note, ...]:
     """Put notes in order, stops first; what is None is no note."""
     order: dict[Level, int] = {"stop": 0, "look": 1, "fine": 2}
-    all_found = [note for note in (*found, *more) if note is not None]
+    all_found = [note for note in (*notes, *more) if note is not None]
     return tuple(sorted(all_found, key=lambda note: order[note.level]))
 
 
@@ -81,9 +81,9 @@ CODE_WORDS = {
 ALLOWED = "Made all the same, as you said."
 
 
-def taken_on(found: Iterable[Note], allow: Collection[str]) -> Iterator[Note]:
+def taken_on(notes: Iterable[Note], allow: Collection[str]) -> Iterator[Note]:
     """Return notes as they stand once a person has taken the responsibility for some of their codes."""
-    for note in found:
+    for note in notes:
         if note.level == "stop" and note.code in allow:
             text = f"{note.text} {ALLOWED}"
             yield note.model_copy(update={"level": "look", "text": text, "fix": None, "way": None})
@@ -91,6 +91,6 @@ def taken_on(found: Iterable[Note], allow: Collection[str]) -> Iterator[Note]:
             yield note
 
 
-def stops(found: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Iterator[Note]:
+def stops(notes: tuple[Note, ...], allowed: frozenset[str] = frozenset()) -> Iterator[Note]:
     """Return the stop notes whose code no one has taken the responsibility for."""
-    return (note for note in found if note.level == "stop" and note.code not in allowed)
+    return (note for note in notes if note.level == "stop" and note.code not in allowed)

@@ -67,8 +67,8 @@ def enough_ppi(size: Size, tally: Tally) -> int | None:
     if tally.ppi is None or tally.real_ppi is None:
         return None
     low = 0 if size.receiver is None else size.receiver.low
-    found = max(low, int(tally.real_ppi * 1.5 / 10) * 10)
-    return found if LEAST_PPI <= found < tally.ppi and found <= 2 * tally.real_ppi else None
+    ppi = max(low, int(tally.real_ppi * 1.5 / 10) * 10)
+    return ppi if LEAST_PPI <= ppi < tally.ppi and ppi <= 2 * tally.real_ppi else None
 
 
 def short_of_ppi(size: Size, tally: Tally) -> Note | None:

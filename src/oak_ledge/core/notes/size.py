@@ -27,8 +27,8 @@ def unit_slip(size: Size) -> Note | None:
         return None
     if unit == "px":
         least = LEAST_PIXELS_SCREEN if size.group == "screen" else LEAST_PIXELS
-        found = [pixels for _, pixels in edges]
-        small, large = min(found) < least, max(found) > MOST_PIXELS
+        edge_pixels = [pixels for _, pixels in edges]
+        small, large = min(edge_pixels) < least, max(edge_pixels) > MOST_PIXELS
         limit = f"under {least} px" if small else f"over {MOST_PIXELS} px"
     else:
         lengths = [in_inches(amount, unit) for amount, _ in edges]

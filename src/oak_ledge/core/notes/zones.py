@@ -60,11 +60,11 @@ def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:
     )
 
 
-def subject_cut(lying: Lying, found: Keeps) -> Note | None:
+def subject_cut(lying: Lying, keeps: Keeps) -> Note | None:
     """Look where a subject that was found, and is no keep zone yet, is cut: it may be anything."""
-    if not found.zones:
+    if not keeps.zones:
         return None
-    zones = [in_crop(points, lying.crop) for _, points in zones_on(lying.surface, found)]
+    zones = [in_crop(points, lying.crop) for _, points in zones_on(lying.surface, keeps)]
     cut = _worst_cut(zones)
     if cut is None or cut[0] < FOUND_ROUGHLY:
         return None
@@ -162,14 +162,14 @@ def keep_edge(zones: list[list[Point]], crop: Crop) -> Note | None:
 
 def joint(lying: Lying, keeps: Keeps) -> Note | None:
     """Look where a zone lies across a joint between panels, with the slide that frees it."""
-    found = across_joints(lying, keeps)
-    if not found:
+    pairs = across_joints(lying, keeps)
+    if not pairs:
         return None
-    one, other = found[0]
+    zone_number, other = pairs[0]
     return Note(
         level="look",
         code="joint",
-        text=f"A keep zone lies across the joint between panels {one} and {other}.",
+        text=f"A keep zone lies across the joint between panels {zone_number} and {other}.",
         way="Slide it off the joint" if off_joints(lying, keeps) else None,
     )
 
@@ -192,23 +192,23 @@ def line_cut(marks: list[list[Point]], crop: Crop) -> Note | None:
     near = ALONG * min(crop.width, crop.height)
     corners = [*rectangle(1, 1), (0.0, 0.0)]
     names = ("top", "right", "bottom", "left")
-    for one, two in marks:
+    for start, two in marks:
         for name, (a, b) in zip(names, pairwise(corners), strict=True):
-            if _cross(one, two, a, b):
+            if _cross(start, two, a, b):
                 return _note(
                     "look", "cut-line", f"The {name} edge cuts a line that must stay whole."
                 )
             across = 0 if name in ("left", "right") else 1
             edge = (crop.width, crop.height)[across]
-            beside = max(abs(end[across] - a[across]) * edge for end in (one, two)) < near
-            if beside and _beside(one, two, 1 - across):
+            beside = max(abs(end[across] - a[across]) * edge for end in (start, two)) < near
+            if beside and _beside(start, two, 1 - across):
                 return _note("look", "cut-line", f"The {name} edge runs along a marked line.")
     return None
 
 
-def _beside(one: Point, two: Point, axis: int) -> bool:
-    low, high = sorted((one[axis], two[axis]))
-    return high > 0 and low < 1 and hypot(two[0] - one[0], two[1] - one[1]) > 0
+def _beside(point: Point, two: Point, axis: int) -> bool:
+    low, high = sorted((point[axis], two[axis]))
+    return high > 0 and low < 1 and hypot(two[0] - point[0], two[1] - point[1]) > 0
 
 
 def _cross(a: Point, b: Point, c: Point, d: Point) -> bool:
@@ -222,5 +222,5 @@ def _note(level: Level, code: str, text: str) -> Note:
 
 
 def _sides(names: list[str]) -> str:
-    found = list(dict.fromkeys(names))
-    return found[0] if len(found) == 1 else f"{', '.join(found[:-1])} and {found[-1]}"
+    sides = list(dict.fromkeys(names))
+    return sides[0] if len(sides) == 1 else f"{', '.join(sides[:-1])} and {sides[-1]}"

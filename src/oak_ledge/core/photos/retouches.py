@@ -75,7 +75,7 @@ class Retouches(Value):
     @property
     def shown(self) -> tuple[Retouch, ...]:
         """Those that are to be seen."""
-        return tuple(one for one in self.retouches if one.shown)
+        return tuple(retouch for retouch in self.retouches if retouch.shown)
 
 
 NO_RETOUCHES = Retouches()
@@ -96,56 +96,56 @@ def checked(retouches: Sequence[Retouch], upright: Pixels) -> tuple[Retouch, ...
     FillError
         If one says nothing, or lies beyond the photo.
     """
-    highest = max((one.number for one in retouches if one.number <= HIGHEST), default=0)
+    highest = max((earlier.number for earlier in retouches if earlier.number <= HIGHEST), default=0)
     taken: set[int] = set()
-    found = []
-    for place, one in enumerate(retouches, 1):
-        _check(place, one, upright)
-        number = one.number
+    checked_ones = []
+    for place, retouch in enumerate(retouches, 1):
+        _check(place, retouch, upright)
+        number = retouch.number
         if number == 0 or number in taken or number > HIGHEST:
             highest += 1
             number = highest
         taken.add(number)
-        found.append(one.model_copy(update={"number": number}))
-    return tuple(found)
+        checked_ones.append(retouch.model_copy(update={"number": number}))
+    return tuple(checked_ones)
 
 
-def _check(place: int, one: Retouch, upright: Pixels) -> None:
-    if all(stroke.away for stroke in one.strokes) and not one.polygons:
+def _check(place: int, retouch: Retouch, upright: Pixels) -> None:
+    if all(stroke.away for stroke in retouch.strokes) and not retouch.polygons:
         msg = f"retouch {place} brushes nothing. Brush over a place, or remove it"
         raise FillError(msg)
-    left, top, right, bottom = one.box
+    left, top, right, bottom = retouch.box
     if right <= 0 or bottom <= 0 or left >= upright[0] or top >= upright[1]:
         msg = f"retouch {place} lies beyond the photo. Brush on the photo; a ground is changed by another try"
         raise FillError(msg)
-    if one.kind == "copy_texture" and (one.offset is None or hypot(*one.offset) < 1):
+    if retouch.kind == "copy_texture" and (retouch.offset is None or hypot(*retouch.offset) < 1):
         msg = f"retouch {place} has no spot to copy from. Choose one at least a pixel away"
         raise FillError(msg)
 
 
-def needed(retouches: Sequence[Retouch], one: Retouch) -> tuple[Retouch, ...]:
+def needed(retouches: Sequence[Retouch], retouch: Retouch) -> tuple[Retouch, ...]:
     """Return the earlier retouches, shown, that lie under one or under what it copies."""
-    boxes = [one.box]
-    if one.offset is not None:
-        left, top, right, bottom = one.box
-        across, along = one.offset
+    boxes = [retouch.box]
+    if retouch.offset is not None:
+        left, top, right, bottom = retouch.box
+        across, along = retouch.offset
         boxes.append((left + across, top + along, right + across, bottom + along))
     earlier = []
     for other in retouches:
-        if other.number == one.number:
+        if other.number == retouch.number:
             break
         if other.shown and any(_meet(other.box, box) for box in boxes):
             earlier.append(other)
     return tuple(earlier)
 
 
-def _meet(one: tuple[float, ...], other: tuple[float, ...]) -> bool:
+def _meet(box: tuple[float, ...], other: tuple[float, ...]) -> bool:
     room = 4.0  # what an edge is blended over, and a little
     return (
-        one[0] < other[2] + room
-        and other[0] < one[2] + room
-        and one[1] < other[3] + room
-        and other[1] < one[3] + room
+        box[0] < other[2] + room
+        and other[0] < box[2] + room
+        and box[1] < other[3] + room
+        and other[1] < box[3] + room
     )
 
 
@@ -153,12 +153,18 @@ def undone(
     now: Sequence[Retouch], before: Sequence[Retouch], after: Sequence[Retouch]
 ) -> tuple[Retouch, ...]:
     """Take back what one step changed, `before` → `after`, and nothing that came since."""
-    was, became = ({one.number: one for one in some} for some in (before, after))
+    was, became = ({retouch.number: retouch for retouch in some} for some in (before, after))
     kept = [
-        was.get(one.number, one) if became.get(one.number) == one else one
-        for one in now
-        if not (one.number in became and one.number not in was and became[one.number] == one)
+        was.get(retouch.number, retouch) if became.get(retouch.number) == retouch else retouch
+        for retouch in now
+        if not (
+            retouch.number in became
+            and retouch.number not in was
+            and became[retouch.number] == retouch
+        )
     ]
-    there = {one.number for one in kept}
-    back = [one for number, one in was.items() if number not in became and number not in there]
-    return tuple(sorted((*kept, *back), key=lambda one: one.number))
+    there = {retouch.number for retouch in kept}
+    back = [
+        retouch for number, retouch in was.items() if number not in became and number not in there
+    ]
+    return tuple(sorted((*kept, *back), key=lambda retouch: retouch.number))

@@ -25,7 +25,7 @@ def render(
     source: Source,
     size: Size,
     crop: Crop,
-    asked: Pixels,
+    output: Pixels,
     surface: Surface,
     *,
     whole: Pixels | None = None,
@@ -39,7 +39,7 @@ def render(
     source : the photo, or a smaller picture of it
     size : the size at work
     crop : in pixels of that picture
-    asked : pixels to draw, (W, H)
+    output : pixels to draw, (W, H)
     surface : what the crop is meant on, for that picture
     whole : the piece's own output pixels where fewer are drawn of it, for a preview: it is then
         shown as it will look, its sharpening too fine to be seen at that scale
@@ -53,23 +53,23 @@ def render(
     plane = surface.onto if isinstance(surface, Squared) else None
     # An upright file is made from every pixel of its photo; what is shrunk on load is up to 20 dB
     # further from the truth: good enough for a preview, and what turned pictures can afford.
-    draft = whole not in (None, asked)
+    draft = whole not in (None, output)
     quick = plane is None and (draft or crop.angle % 360 != 0)
-    shrink = load_shrink(crop, asked) if quick else 1
+    shrink = load_shrink(crop, output) if quick else 1
     for_screen = False
     if plane is not None and whole is not None:
-        onto = plane @ crop.matrix(asked)
-        for_screen = draft or is_steep(onto, asked, surface.photo)
-        step = finest_step(onto, asked, surface.photo) if for_screen else 1.0
+        onto = plane @ crop.matrix(output)
+        for_screen = draft or is_steep(onto, output, surface.photo)
+        step = finest_step(onto, output, surface.photo) if for_screen else 1.0
         shrink = next((part for part in (8, 4, 2) if part <= step), 1)
     opened = read_ahead(open_photo(source, shrink=shrink, colours=takes_colours(size)))
     tag = turned_further(opened.orientation, surface.quarter, mirror=surface.mirror)
     opened = replace(opened, orientation=tag)
-    method = choose_for(source, crop, asked) if size.method == "auto" else size.method
+    method = choose_for(source, crop, output) if size.method == "auto" else size.method
     pixels = cut_on_ground(
-        opened, crop, asked, surface.photo, size.ground, method, plane, for_screen=for_screen
+        opened, crop, output, surface.photo, size.ground, method, plane, for_screen=for_screen
     )
-    how = None if draft else sharpening_of(size, asked)
+    how = None if draft else sharpening_of(size, output)
     if how is not None:
         pixels = sharpened(pixels, how, alpha=opened.alpha)
     if size.outline is not None:
@@ -78,7 +78,7 @@ def render(
             pixels,
             size.outline,
             size.ppi,
-            whole=asked if whole in (None, (0, 0)) else whole,
+            whole=output if whole in (None, (0, 0)) else whole,
             bleed=bleed_pixels(size),
             alpha=opened.alpha,
             tone=tone,
@@ -88,14 +88,16 @@ def render(
         tone = tone_of(show, opened, pixels) if show.startswith("#") else None
         pixels = with_sides(pixels, sides, show, tone)
     lost = beyond(pixels, opened.icc, size.file) if marks else None
-    made, icc = converted(pixels, opened.icc, size.file)
-    made = made if lost is None else marked(made, lost)
-    return (emptied(made) if size.outline is not None or opened.alpha else made), icc
+    output_pixels, icc = converted(pixels, opened.icc, size.file)
+    output_pixels = output_pixels if lost is None else marked(output_pixels, lost)
+    return (
+        emptied(output_pixels) if size.outline is not None or opened.alpha else output_pixels
+    ), icc
 
 
-def share_beyond(source: Source, size: Size, crop: Crop, asked: Pixels, surface: Surface) -> float:
-    """Return the share, 0 to 1, of a piece that its file's profile cannot hold; drawn at `asked`."""
+def share_beyond(source: Source, size: Size, crop: Crop, output: Pixels, surface: Surface) -> float:
+    """Return the share, 0 to 1, of a piece that its file's profile cannot hold; drawn at `output`."""
     as_kept = size.model_copy(update={"file": FileSettings(), "outline": None})
-    pixels, icc = render(source, as_kept, crop, asked, surface, whole=(0, 0))
+    pixels, icc = render(source, as_kept, crop, output, surface, whole=(0, 0))
     lost = beyond(pixels, icc, size.file)
     return 0.0 if lost is None else float(lost.mean())

@@ -32,21 +32,21 @@ from oak_ledge.core.pixels.retouch.spot import draw_spot
 RECIPE = 1  # what is kept of an older one is made anew
 
 
-def of_retouch(retouches: Retouches, one: Retouch) -> str:
+def of_retouch(retouches: Retouches, retouch: Retouch) -> str:
     """Return all that a retouch's patch is made of, besides the photo's file."""
-    under = needed(retouches.retouches, one)
-    parts = [other.model_dump_json(exclude={"shown", "number"}) for other in (*under, one)]
-    if one.kind == "paint_over":
+    under = needed(retouches.retouches, retouch)
+    parts = [other.model_dump_json(exclude={"shown", "number"}) for other in (*under, retouch)]
+    if retouch.kind == "paint_over":
         parts += [
             other.model_dump_json(include={"strokes", "polygons"})
-            for other in _others(retouches, one)
+            for other in _others(retouches, retouch)
         ]
     return f"retouch {RECIPE} {parts}"
 
 
 def of_solved(retouches: Retouches, ground: Continued) -> str:
     """Return all that a ground is solved from, besides the photo's file."""
-    shown = [of_retouch(retouches, one) for one in retouches.shown]
+    shown = [of_retouch(retouches, retouch) for retouch in retouches.shown]
     return f"solved {RECIPE} {shown} {ground.model_dump_json()}"
 
 
@@ -55,12 +55,12 @@ def of_ground(retouches: Retouches, ground: Continued) -> str:
     return f"ground {of_solved(retouches, ground)}"
 
 
-def _others(retouches: Retouches, one: Retouch) -> list[Retouch]:
+def _others(retouches: Retouches, retouch: Retouch) -> list[Retouch]:
     """Return the earlier retouches that lie elsewhere: what was to go must not be copied."""
-    under = {other.number for other in needed(retouches.retouches, one)}
+    under = {other.number for other in needed(retouches.retouches, retouch)}
     earlier = []
     for other in retouches.retouches:
-        if other.number == one.number:
+        if other.number == retouch.number:
             break
         if other.number not in under:
             earlier.append(other)
@@ -96,7 +96,7 @@ class Maker:
 
     def scene(self, ground: Continued | None = None) -> Path | Scene:
         """Return the photo as it is to be cut; its own file where nothing is laid over it."""
-        patches = [*self.first, *(self.patch(one) for one in self.retouches.shown)]
+        patches = [*self.first, *(self.patch(retouch) for retouch in self.retouches.shown)]
         if ground is not None:
             patches += self.ground(ground)
         if not patches and ground is None:
@@ -104,34 +104,34 @@ class Maker:
         box = ground.box if ground is not None else (0, 0, *upright_size(self.path))
         return Scene(self.path, tuple(patches), box)
 
-    def patch(self, one: Retouch) -> Patch:
+    def patch(self, retouch: Retouch) -> Patch:
         """Return the patch of a retouch."""
 
         def is_sound(arrays: Arrays) -> bool:
             return are_patches(arrays, self.photo, within=True)
 
-        of = of_retouch(self.retouches, one)
-        return patches_in(self.keep(of, lambda: self._made(one), is_sound))[0]
+        of = of_retouch(self.retouches, retouch)
+        return patches_in(self.keep(of, lambda: self._made(retouch), is_sound))[0]
 
-    def spot(self, one: Retouch, edge: int) -> bytes:
+    def spot(self, retouch: Retouch, edge: int) -> bytes:
         """Draw a retouch and what lies around it, as an sRGB JPEG of at most `edge` pixels."""
         opened = open_photo(self.path)
-        under = self._with(needed(self.retouches.retouches, one))
-        return draw_spot(under, self.patch(one), opened.icc, opened.image.interpretation, edge)
+        under = self._with(needed(self.retouches.retouches, retouch))
+        return draw_spot(under, self.patch(retouch), opened.icc, opened.image.interpretation, edge)
 
-    def _made(self, one: Retouch) -> Arrays:
-        under = self._with(needed(self.retouches.retouches, one))
-        if one.kind == "copy_texture":
-            return as_arrays([copy_texture(under, one)])
-        made = paint_over(under, one, _others(self.retouches, one))
-        return as_arrays([made.patch]) | arrays_of(made.look)
+    def _made(self, retouch: Retouch) -> Arrays:
+        under = self._with(needed(self.retouches.retouches, retouch))
+        if retouch.kind == "copy_texture":
+            return as_arrays([copy_texture(under, retouch)])
+        painted = paint_over(under, retouch, _others(self.retouches, retouch))
+        return as_arrays([painted.patch]) | arrays_of(painted.look)
 
     def _with(self, some: tuple[Retouch, ...]) -> npt.NDArray[Any]:
         if not some:
             return self.photo
-        key = tuple(one.number for one in some)
+        key = tuple(retouch.number for retouch in some)
         if key not in self._laid:
-            self._laid[key] = _laid_over(self.photo, [self.patch(one) for one in some])
+            self._laid[key] = _laid_over(self.photo, [self.patch(retouch) for retouch in some])
         return self._laid[key]
 
     def solved(self, ground: Continued) -> tuple[Solved, Grid, Look]:
@@ -172,20 +172,20 @@ def _laid_over(pixels: npt.NDArray[Any], patches: Sequence[Patch]) -> npt.NDArra
 
 def as_arrays(patches: list[Patch]) -> dict[str, npt.NDArray[Any]]:
     """Return patches as they are kept."""
-    found: dict[str, npt.NDArray[Any]] = {}
+    arrays: dict[str, npt.NDArray[Any]] = {}
     for n, patch in enumerate(patches):
-        found[f"at{n}"] = np.array((patch.left, patch.top))
-        found[f"pixels{n}"] = patch.pixels
-    return found
+        arrays[f"at{n}"] = np.array((patch.left, patch.top))
+        arrays[f"pixels{n}"] = patch.pixels
+    return arrays
 
 
 def patches_in(arrays: Arrays) -> list[Patch]:
     """Return patches that were kept."""
-    found: list[Patch] = []
-    while f"at{len(found)}" in arrays:
-        left, top = (int(edge) for edge in arrays[f"at{len(found)}"])
-        found.append(Patch(left, top, arrays[f"pixels{len(found)}"]))
-    return found
+    patches: list[Patch] = []
+    while f"at{len(patches)}" in arrays:
+        left, top = (int(edge) for edge in arrays[f"at{len(patches)}"])
+        patches.append(Patch(left, top, arrays[f"pixels{len(patches)}"]))
+    return patches
 
 
 def arrays_of(seen: Look) -> dict[str, npt.NDArray[Any]]:
@@ -217,5 +217,5 @@ def _solved_in(arrays: Arrays) -> Solved:
         arrays["from_x"].astype(np.int32),
         arrays["colours"],
         arrays.get("light"),
-        *(float(one) for one in arrays["scalars"]),
+        *(float(array) for array in arrays["scalars"]),
     )

@@ -17,9 +17,9 @@ def at_angle(lying: Lying, angle: float) -> Placement:
     if not -180 < angle <= 180:
         msg = f"an angle of {angle:g}° is out of range; give one above −180° and up to 180°"
         raise PlacementError(msg)
-    lies = lying.placement
-    was = lies.upright or _lain(lies)
-    if lies.upright is not None:
+    placement = lying.placement
+    was = placement.upright or _lain(placement)
+    if placement.upright is not None:
         lying = lying.changed(**dict(was), angle=0.0)
     if not angle and lying.placement.angle == 0:
         return lying.changed(upright=None).placement

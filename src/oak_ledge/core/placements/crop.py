@@ -42,9 +42,9 @@ class Crop:
         """Left, top, width, height."""
         return self.left, self.top, self.width, self.height
 
-    def matrix(self, asked: Pixels) -> Matrix:
+    def matrix(self, output: Pixels) -> Matrix:
         """Map output points [0, W] × [0, H] onto the crop."""
-        return crop_matrix(*self.box, self.angle, asked)
+        return crop_matrix(*self.box, self.angle, output)
 
     def part(self, u: float, v: float, wide: float, high: float) -> Crop:
         """Return the part of the crop from shares u, v on, `wide` and `high` shares large."""
@@ -60,11 +60,11 @@ class Crop:
         return corners_of(self.matrix((1, 1)), 1, 1)
 
 
-def face_of(size: Size, asked: Pixels) -> Pixels:
+def face_of(size: Size, output: Pixels) -> Pixels:
     """Return the proportions of output pixels as they will be seen, on dots that may be oblong.
 
     >>> from oak_ledge.core.sizes.text.read import read_size
     >>> face_of(read_size("384x160px dot 1:2"), (384, 160))
     (384, 320)
     """
-    return asked[0] * size.dot.numerator, asked[1] * size.dot.denominator
+    return output[0] * size.dot.numerator, output[1] * size.dot.denominator

@@ -190,31 +190,33 @@ def keep_inside(lying: Lying) -> Lying:
     A crop that may be extended is only kept from losing the photo out of sight.
     """
     lying = shrunk(lying)
-    size, surface, lies = lying.size, lying.surface, lying.placement
+    size, surface, placement = lying.size, lying.surface, lying.placement
     across, along = ratio = lying.proportions
-    angle = lies.angle
+    angle = placement.angle
     if isinstance(surface, Squared):
         region = region_of(size, surface)
-        width, (cx, cy) = slid_inside(region, (lies.cx, lies.cy), lies.width, ratio, angle)
+        width, (cx, cy) = slid_inside(
+            region, (placement.cx, placement.cy), placement.width, ratio, angle
+        )
         return lying.changed(cx=cx, cy=cy, width=width)
     pw, ph = surface.extent
     W, H = lying.asked
-    width = min(lies.width, widest(size, surface, ratio, angle))
+    width = min(placement.width, widest(size, surface, ratio, angle))
     height = width * along / across
     extends = size.differ == "extend"
     if not extends and not angle:
         height = min(height, float(ph))
     unscaled = width == W and abs(height - H) < 1e-6
     whole = size.shape.whole_pixels or (
-        unscaled and (extends or (ph >= H and lies.free is not None))
+        unscaled and (extends or (ph >= H and placement.free is not None))
     )
     whole = whole and not angle
     if extends and angle:
-        cx, cy = _in_sight(surface.extent, (width, height), angle, (lies.cx, lies.cy))
+        cx, cy = _in_sight(surface.extent, (width, height), angle, (placement.cx, placement.cy))
         return lying.changed(cx=cx, cy=cy, width=width)
     wide, high = extent_at(angle, width, height) if angle else (width, height)
-    cx = _centre(lies.cx, wide, pw, extends=extends, whole=whole)
-    cy = _centre(lies.cy, high, ph, extends=extends, whole=whole)
+    cx = _centre(placement.cx, wide, pw, extends=extends, whole=whole)
+    cy = _centre(placement.cy, high, ph, extends=extends, whole=whole)
     return lying.changed(cx=cx, cy=cy, width=width)
 
 
@@ -275,15 +277,15 @@ def shrunk(lying: Lying) -> Lying:
         return lying
     for _ in range(3):  # rounding the output may grow the crop again by a hair
         across, along = ratio = lying.proportions
-        lies = lying.placement
-        height = lies.width * along / across
-        wide, high = extent_at(lies.angle, lies.width, height)
-        most = widest(size, surface, ratio, lies.angle)
+        placement = lying.placement
+        height = placement.width * along / across
+        wide, high = extent_at(placement.angle, placement.width, height)
+        most = widest(size, surface, ratio, placement.angle)
         inside = wide <= surface.extent[0] and high <= surface.extent[1]
-        if lies.width <= most if isinstance(surface, Squared) else inside:
+        if placement.width <= most if isinstance(surface, Squared) else inside:
             break
-        fit, edges = most / lies.width, most_edges(size, surface)
-        width, height = min(lies.width * fit, edges[0]), min(height * fit, edges[1])
+        fit, edges = most / placement.width, most_edges(size, surface)
+        width, height = min(placement.width * fit, edges[0]), min(height * fit, edges[1])
         if size.shape.open_ratio and size.shape.as_it_is:
             whole = (max(1, int(width + 1e-9)), max(1, int(height + 1e-9)))
             return lying.changed(free=whole, width=float(whole[0]))

@@ -8,7 +8,7 @@ from oak_ledge.core.placements.placement import Former, Placement, changed
 
 
 def remembering(
-    made: Placement,
+    placement: Placement,
     before: Placement,
     by: Literal["scale", "turn"],
     *,
@@ -28,7 +28,7 @@ def remembering(
         u=at[0],
         v=at[1],
     )
-    return changed(made, former=lay)
+    return changed(placement, former=lay)
 
 
 def gone_back(placement: Placement) -> Placement:

@@ -33,15 +33,15 @@ def laid_like(
     if (theirs.differ, theirs.ground) != (size.differ, size.ground) and model.size is not None:
         own = size_from(dict(size) | {"differ": theirs.differ, "ground": theirs.ground})
     flat = changed(model, corners=None, focal=None, fit_corners=False, continued=None)
-    made = laid_as(own, upright, model if same_photo else flat)
-    made = changed(made, size=None if own == size else own, angle=model.angle)
-    lies = lying_on(own, upright, made)
+    placement = laid_as(own, upright, model if same_photo else flat)
+    placement = changed(placement, size=None if own == size else own, angle=model.angle)
+    lying = lying_on(own, upright, placement)
     is_open = ratio_is_open(own)
     if model.corners is None or same_photo:
-        wider, higher = (new / old for new, old in zip(lies.extent, source.extent, strict=True))
-        lies = lies.changed(cx=model.cx * wider, cy=model.cy * higher)
+        wider, higher = (new / old for new, old in zip(lying.extent, source.extent, strict=True))
+        lying = lying.changed(cx=model.cx * wider, cy=model.cy * higher)
         if is_open:
             crop = source.crop
-            return keep_inside(adopt(lies, crop.width * wider, crop.height * higher)).placement
+            return keep_inside(adopt(lying, crop.width * wider, crop.height * higher)).placement
     ratio = source.proportions if is_open else None
-    return as_tight(lies, tightness(source), ratio).placement
+    return as_tight(lying, tightness(source), ratio).placement

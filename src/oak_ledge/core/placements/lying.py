@@ -63,9 +63,15 @@ class Lying:
     def crop(self) -> Crop:
         """The crop, in pixels of the surface."""
         across, along = self.proportions
-        lies = self.placement
-        height = lies.width * along / across
-        return Crop(lies.cx - lies.width / 2, lies.cy - height / 2, lies.width, height, lies.angle)
+        placement = self.placement
+        height = placement.width * along / across
+        return Crop(
+            placement.cx - placement.width / 2,
+            placement.cy - height / 2,
+            placement.width,
+            height,
+            placement.angle,
+        )
 
     @property
     def outline(self) -> list[tuple[float, float]]:

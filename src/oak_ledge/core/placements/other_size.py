@@ -48,8 +48,8 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
     if placement.upright is not None:  # it was levelled from there
         flat = changed(placement, **dict(placement.upright), angle=0.0, upright=None)
     old = Lying(was, surface_of(before, upright, placement), flat)
-    made = changed(laid_as(now, upright, placement), size=own, angle=flat.angle)
-    new = lying_on(after, upright, made)
+    new_placement = changed(laid_as(now, upright, placement), size=own, angle=flat.angle)
+    new = lying_on(after, upright, new_placement)
     if now.differ == "extend" and was.differ != "extend" and now.shape.fixes_shape:
         return around_photo(new.changed(angle=placement.angle)).placement
     if _stays(old, new):
@@ -100,15 +100,15 @@ def put_on(size: Size, wanted: Size, upright: Pixels, placement: Placement) -> P
     if wanted != size and own:
         with suppress(SizeError):
             wanted = size_from(dict(wanted) | own)
-    made = lain_on(here, wanted, upright, changed(placement, size=None))
-    return changed(made, size=own_size(size, wanted))
+    new_placement = lain_on(here, wanted, upright, changed(placement, size=None))
+    return changed(new_placement, size=own_size(size, wanted))
 
 
 def _said_over(size: Size, own: Size) -> dict[str, object]:
     """Return what a photo's own size says otherwise of ground and finish; `differ` where it extends."""
     names = (*_FINISH, "differ") if own.differ == "extend" else _FINISH
-    said = {name: getattr(own, name) for name in names}
-    return {name: value for name, value in said.items() if value != getattr(size, name)}
+    fields = {name: getattr(own, name) for name in names}
+    return {name: value for name, value in fields.items() if value != getattr(size, name)}
 
 
 def exception_on(own: Size, before: Size, after: Size) -> Size:
@@ -116,10 +116,10 @@ def exception_on(own: Size, before: Size, after: Size) -> Size:
 
     Where the two can't go together, the exception stays as it is.
     """
-    said = {name: getattr(own, name) for name in Size.model_fields if name != "file"}
-    said = {name: value for name, value in said.items() if value != getattr(before, name)}
+    fields = {name: getattr(own, name) for name in Size.model_fields if name != "file"}
+    fields = {name: value for name, value in fields.items() if value != getattr(before, name)}
     files = {name: getattr(own.file, name) for name in FileSettings.model_fields}
     files = {name: value for name, value in files.items() if value != getattr(before.file, name)}
     with suppress(SizeError):
-        return size_from(dict(after) | said | {"file": dict(after.file) | files})
+        return size_from(dict(after) | fields | {"file": dict(after.file) | files})
     return own

@@ -155,14 +155,14 @@ def changed(placement: Placement, **changes: Unpack[PlacementFields]) -> Placeme
 
 def crop_of(placement: Placement) -> CropFigures:
     """Return the figures of a placement's crop, to be taken over into another."""
-    lies = placement
+    placed = placement
     return CropFigures(
-        cx=lies.cx,
-        cy=lies.cy,
-        width=lies.width,
-        turned=lies.turned,
-        free=lies.free,
-        stretch=lies.stretch,
-        angle=lies.angle,
-        former=lies.former,
+        cx=placed.cx,
+        cy=placed.cy,
+        width=placed.width,
+        turned=placed.turned,
+        free=placed.free,
+        stretch=placed.stretch,
+        angle=placed.angle,
+        former=placed.former,
     )

@@ -45,13 +45,13 @@ def box_made(needed: Box, upright: Pixels) -> Box:
     """
     left, top, right, bottom = needed
     room = ceil(max(right - left, bottom - top) * ROOM)
-    made = (
+    box = (
         left - room if left < 0 else 0,
         top - room if top < 0 else 0,
         right + room if right > upright[0] else upright[0],
         bottom + room if bottom > upright[1] else upright[1],
     )
-    wide, high = made[2] - made[0], made[3] - made[1]
+    wide, high = box[2] - box[0], box[3] - box[1]
     if wide * high > MOST_TIMES * upright[0] * upright[1]:
         msg = (
             f"a ground of {wide} × {high} px is more than {MOST_TIMES} times the photo. Take the crop "
@@ -64,7 +64,7 @@ def box_made(needed: Box, upright: Pixels) -> Box:
             f"{MOST_PIXELS / 1e6:.0f} are made. Choose another ground"
         )
         raise FillError(msg)
-    return made
+    return box
 
 
 def holds(box: Box, needed: Box | None) -> bool:
@@ -172,9 +172,9 @@ def with_ground(lying: Lying, zones: Sequence[Zone]) -> Placement:
     return changed(placement, continued=ground)
 
 
-def never_copied(keeps: Keeps, found: Keeps | None) -> tuple[Zone, ...]:
+def never_copied(keeps: Keeps, subject: Keeps | None) -> tuple[Zone, ...]:
     """Return what a ground never copies: keep zones, and subjects found that nobody has refused."""
-    zones = (*keeps.zones, *(found.zones if found else ()))
+    zones = (*keeps.zones, *(subject.zones if subject else ()))
     return tuple(zone.model_copy(update={"sure": None, "eyes": None}) for zone in zones)
 
 

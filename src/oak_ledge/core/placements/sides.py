@@ -17,8 +17,8 @@ def with_continued_sides(lying: Lying) -> Lying:
     size = lying.size
     if size.sides is None or size.sides.ground != CONTINUED:
         return lying
-    asked = lying.asked
-    times = file_pixels(size, asked)[0] / asked[0]
+    output = lying.asked
+    times = file_pixels(size, output)[0] / output[0]
     whole = changed_size(size, sides=None, differ="extend", ground=CONTINUED)
-    lies = lying.placement
-    return Lying(whole, lying.surface, changed(lies, width=lies.width * times, size=None))
+    placement = lying.placement
+    return Lying(whole, lying.surface, changed(placement, width=placement.width * times, size=None))

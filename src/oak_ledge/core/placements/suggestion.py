@@ -39,34 +39,34 @@ def suggest(size: Size, upright: Pixels, turned: Turned | None = None) -> Placem
 def suggested(size: Size, surface: Surface, turned: Turned | None = None) -> Lying:
     """Return the first suggestion on a surface; on a plane it is not kept inside yet."""
     pw, ph = surface.extent
-    lies = Lying(size, surface, Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned))
+    lying = Lying(size, surface, Placement(cx=pw / 2, cy=ph / 2, width=1.0, turned=turned))
     written = written_pixels(size)
     if written is None:
         if size.differ == "extend" and size.shape.ratio is not None:
             around = ratio_around(size, surface.extent, turned, HAIRLINE)
-            return keep_inside(lies.changed(free=around, width=float(around[0])))
-        return keep_inside(adopt(lies, pw, ph))
+            return keep_inside(lying.changed(free=around, width=float(around[0])))
+        return keep_inside(adopt(lying, pw, ph))
     if size.shape.whole_pixels:
-        check_window(lies)
-        return keep_inside(lies.changed(width=float(lies.asked[0])))
+        check_window(lying)
+        return keep_inside(lying.changed(width=float(lying.asked[0])))
     if size.differ == "stretch":
-        return keep_inside(adopt(lies, pw, ph))
-    width = fitting_width(size, surface.extent, face_of(size, lies.asked), 0.0)
-    return keep_inside(lies.changed(width=width))
+        return keep_inside(adopt(lying, pw, ph))
+    width = fitting_width(size, surface.extent, face_of(size, lying.asked), 0.0)
+    return keep_inside(lying.changed(width=width))
 
 
 def around_photo(lying: Lying) -> Lying:
     """Return the smallest crop around the whole photo on a size that extends, at the angle it has."""
     first = suggested(lying.size, lying.surface, lying.placement.turned).placement
-    made = lying.changed(
+    new_lying = lying.changed(
         cx=first.cx, cy=first.cy, width=first.width, free=first.free, stretch=1.0, upright=None
     )
     angle = lying.placement.angle
     if angle and not lying.size.shape.whole_pixels:
-        across, along = ratio = made.proportions
+        across, along = ratio = new_lying.proportions
         width = around_width(lying.extent, ratio, angle)
-        made = adopt(made, width, width * along / across)
-    return keep_inside(made)
+        new_lying = adopt(new_lying, width, width * along / across)
+    return keep_inside(new_lying)
 
 
 def check_window(lying: Lying) -> None:
@@ -79,10 +79,10 @@ def check_window(lying: Lying) -> None:
     """
     if not lying.size.shape.whole_pixels or lying.size.differ != "trim":
         return
-    asked, extent = lying.asked, lying.extent
-    if asked[0] > extent[0] or asked[1] > extent[1]:
+    output, extent = lying.asked, lying.extent
+    if output[0] > extent[0] or output[1] > extent[1]:
         msg = (
-            f"a window of {asked[0]} × {asked[1]} px is larger than the photo's "
+            f"a window of {output[0]} × {output[1]} px is larger than the photo's "
             f"{extent[0]} × {extent[1]} px. Ask for a smaller window, for exact pixels, or extend it"
         )
         raise PlacementError(msg)
@@ -104,13 +104,13 @@ def laid(
         quarter=quarter, mirror=mirror, corners=corners, focal=focal, fit_corners=fit_corners
     )
     first = changed(Placement(cx=0, cy=0, width=1, turned=turned), **how)
-    made = suggested(size, surface_of(size, upright, first), turned).changed(**how)
-    return (keep_inside(made) if corners else on_pixels(made)).placement
+    lying = suggested(size, surface_of(size, upright, first), turned).changed(**how)
+    return (keep_inside(lying) if corners else on_pixels(lying)).placement
 
 
 def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
     """Return the suggestion for a photo turned and squared up as in another of its placements."""
-    made = laid(
+    placement = laid(
         size,
         upright,
         lying.turned,
@@ -120,7 +120,7 @@ def laid_as(size: Size, upright: Pixels, lying: Placement) -> Placement:
         focal=lying.focal,
         fit_corners=lying.fit_corners,
     )
-    return changed(made, continued=lying.continued)
+    return changed(placement, continued=lying.continued)
 
 
 def at_centre(lying: Lying, x: float, y: float) -> Placement:

@@ -69,15 +69,15 @@ def true_ratio(corners: tuple[Point, ...], photo: Pixels, focal: float | None = 
     if min(_sides(corners)) < NARROWEST:
         msg = f"the corners lie too near together; set them at least {NARROWEST} px apart"
         raise PlacementError(msg)
-    found, how = _found(corners, photo, focal)
+    measured_ratio, how = _found(corners, photo, focal)
     uncertain = _spread(corners) if how == "sides" else 1.0
     drift = 0.0
     for n in range(4):
         for dx, dy in ((OFF, 0.0), (0.0, OFF)):
             moved = [(x + dx * (m == n), y + dy * (m == n)) for m, (x, y) in enumerate(corners)]
             ratio, as_before = _found(moved, photo, focal)
-            drift += log(ratio / found) ** 2 if as_before == how else 1.0
-    return TrueRatio(found, how, uncertain * exp(SURE * drift**0.5))
+            drift += log(ratio / measured_ratio) ** 2 if as_before == how else 1.0
+    return TrueRatio(measured_ratio, how, uncertain * exp(SURE * drift**0.5))
 
 
 def _found(corners: Sequence[Point], photo: Pixels, focal: float | None) -> tuple[float, How]:
@@ -112,20 +112,20 @@ def _spread(corners: Sequence[Point]) -> float:
     return max(max(top, bottom) / min(top, bottom), max(left, right) / min(left, right))
 
 
-def square_words(found: TrueRatio, made: float) -> str:
+def square_words(true: TrueRatio, size_ratio: float) -> str:
     """Say the true proportions, how surely they are known, and what a size makes of them.
 
-    `made` is the width ÷ height of the plane the size imposes.
+    `size_ratio` is the width ÷ height of the plane the size imposes.
     """
     how = {
         "perspective": "from its perspective",
         "focal": "by the lens's focal length",
         "sides": "guessed from opposite sides, as it is tilted one way only",
-    }[found.how]
-    share = (found.uncertain - 1) * 100
+    }[true.how]
+    share = (true.uncertain - 1) * 100
     within = f"± {rounded(share, 0 if share >= 2 else 1)} %"
-    words = f"True ratio {rounded(found.ratio, 3)} : 1, {within}, {how}."
-    off = made / found.ratio - 1
+    words = f"True ratio {rounded(true.ratio, 3)} : 1, {within}, {how}."
+    off = size_ratio / true.ratio - 1
     if abs(off) < 0.005:
         return words
     more = f"{rounded(abs(off if off > 0 else 1 / (1 + off) - 1) * 100)} %"

@@ -21,11 +21,11 @@ GRID = 33  # places along each edge of an output at which its steps are looked a
 
 
 def crop_matrix(
-    left: float, top: float, width: float, height: float, angle: float, asked: tuple[int, int]
+    left: float, top: float, width: float, height: float, angle: float, output: tuple[int, int]
 ) -> Matrix:
     """Map output points [0, W] × [0, H] onto the crop: c + R(θ)·((u/W − ½)·w, (v/H − ½)·h)."""
     c, s = turn_of(angle)
-    across, along = width / asked[0], height / asked[1]
+    across, along = width / output[0], height / output[1]
     cx, cy = left + width / 2, top + height / 2
     return np.array(
         [
@@ -70,9 +70,9 @@ def check_quad(corners: Sequence[Point]) -> None:
     around = [*corners, *corners[:2]]
     turns = []
     for a, b, c in zip(around, around[1:], around[2:], strict=False):
-        one, two = (b[0] - a[0], b[1] - a[1]), (c[0] - b[0], c[1] - b[1])
-        lengths = (one[0] ** 2 + one[1] ** 2) ** 0.5 * (two[0] ** 2 + two[1] ** 2) ** 0.5
-        turns.append((one[0] * two[1] - one[1] * two[0]) / lengths if lengths else 0.0)
+        edge, two = (b[0] - a[0], b[1] - a[1]), (c[0] - b[0], c[1] - b[1])
+        lengths = (edge[0] ** 2 + edge[1] ** 2) ** 0.5 * (two[0] ** 2 + two[1] ** 2) ** 0.5
+        turns.append((edge[0] * two[1] - edge[1] * two[0]) / lengths if lengths else 0.0)
     if any(abs(turn) < 0.02 for turn in turns):
         msg = "two edges of the corners lie nearly on one line; set them wider apart"
         raise PlacementError(msg)
@@ -86,23 +86,23 @@ def check_quad(corners: Sequence[Point]) -> None:
 
 def inverse(matrix: Matrix) -> Matrix:
     """Return the matrix that maps back."""
-    found: Matrix = np.linalg.inv(matrix).astype(np.float64)
-    return found
+    inverted: Matrix = np.linalg.inv(matrix).astype(np.float64)
+    return inverted
 
 
 def at(matrix: Matrix, points: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
     """Map (N, 2) points."""
     mapped = points @ matrix[:, :2].T + matrix[:, 2]
-    found: npt.NDArray[np.float64] = mapped[:, :2] / mapped[:, 2:]
-    return found
+    points_there: npt.NDArray[np.float64] = mapped[:, :2] / mapped[:, 2:]
+    return points_there
 
 
-def local_steps(matrix: Matrix, asked: tuple[int, int]) -> npt.NDArray[np.float64]:
+def local_steps(matrix: Matrix, output: tuple[int, int]) -> npt.NDArray[np.float64]:
     """Return photo pixels per output pixel at nine places of the output, across and along: (9, 2).
 
     The columns of the mapping's Jacobian, by central differences of a whole pixel.
     """
-    places = [(u * asked[0], v * asked[1]) for u in (0.02, 0.5, 0.98) for v in (0.02, 0.5, 0.98)]
+    places = [(u * output[0], v * output[1]) for u in (0.02, 0.5, 0.98) for v in (0.02, 0.5, 0.98)]
     base = np.array(places, np.float64)
     half = np.eye(2) / 2
     across = at(matrix, base + half[0]) - at(matrix, base - half[0])
@@ -111,14 +111,14 @@ def local_steps(matrix: Matrix, asked: tuple[int, int]) -> npt.NDArray[np.float6
 
 
 def steps_on(
-    matrix: Matrix, asked: tuple[int, int], photo: tuple[float, float]
+    matrix: Matrix, output: tuple[int, int], photo: tuple[float, float]
 ) -> npt.NDArray[np.float64]:
     """Return photo pixels per output pixel, across and along, where an output shows its photo: (n, 2).
 
     Looked at on a grid of the output; near where a plane vanishes there are many, but mostly beyond
     the photo, where nothing has to be mapped. Empty where none of it is shown.
     """
-    u, v = (np.linspace(0.02 * edge, 0.98 * edge, GRID) for edge in asked)
+    u, v = (np.linspace(0.02 * edge, 0.98 * edge, GRID) for edge in output)
     base = np.stack(np.meshgrid(u, v), axis=-1).reshape(-1, 2)
     half = np.eye(2) / 2
     here = at(matrix, base)
@@ -133,10 +133,10 @@ def steps_on(
     return np.stack([np.hypot(*across.T), np.hypot(*along.T)], axis=1)
 
 
-def mapped_share(matrix: Matrix, asked: tuple[int, int], photo: tuple[float, float]) -> float:
+def mapped_share(matrix: Matrix, output: tuple[int, int], photo: tuple[float, float]) -> float:
     """Return how many pixels have to be mapped to draw an output, per pixel of its photo."""
-    densest = float(steps_on(matrix, asked, photo).max(initial=1.0))
-    return asked[0] * asked[1] * densest**2 / (photo[0] * photo[1])
+    densest = float(steps_on(matrix, output, photo).max(initial=1.0))
+    return output[0] * output[1] * densest**2 / (photo[0] * photo[1])
 
 
 def corners_of(matrix: Matrix, width: float, height: float) -> list[Point]:

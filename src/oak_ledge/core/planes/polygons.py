@@ -34,13 +34,15 @@ def half_plane(polygon: Sequence[Point], nx: float, ny: float, d: float) -> list
     Sutherland & Hodgman, *Reentrant polygon clipping*, CACM 17, 1974, one edge of it.
     """
     kept: list[Point] = []
-    for one, two in pairwise([*polygon, polygon[0]] if polygon else []):
-        here, there = (nx * x + ny * y + d for x, y in (one, two))
+    for start, two in pairwise([*polygon, polygon[0]] if polygon else []):
+        here, there = (nx * x + ny * y + d for x, y in (start, two))
         if here >= 0:
-            kept.append(one)
+            kept.append(start)
         if (here > 0 > there) or (here < 0 < there):
             share = here / (here - there)
-            kept.append((one[0] + share * (two[0] - one[0]), one[1] + share * (two[1] - one[1])))
+            kept.append(
+                (start[0] + share * (two[0] - start[0]), start[1] + share * (two[1] - start[1]))
+            )
     return kept
 
 

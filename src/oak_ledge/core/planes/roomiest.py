@@ -34,7 +34,7 @@ def _roomiest(region: tuple[Point, ...], ratio: Point, angle: float) -> tuple[fl
     met = np.linalg.solve(left[solvable], -threes[solvable][..., 2:3])[..., 0]
     slack = met[:, :2] @ sides[:, :2].T + sides[:, 2] - met[:, 2:] * sides[:, 3]
     fits = (slack >= -1e-7 * np.abs(sides[:, 2]).max()).all(axis=1)
-    x, y, width = max(met[fits], key=lambda one: one[2])
+    x, y, width = max(met[fits], key=lambda other: other[2])
     return float(width), (float(x), float(y))
 
 
@@ -44,15 +44,15 @@ def _sides(
     """Return every edge's inner normal, its distance from the origin, and a crop's reach against it."""
     c, s = turn_of(angle)
     tall = ratio[1] / ratio[0]
-    found = []
+    sides = []
     for (ax, ay), (bx, by) in pairwise([*region, region[0]]):
         length = hypot(bx - ax, by - ay)
         if length < _HAIR:
             continue
         nx, ny = -(by - ay) / length, (bx - ax) / length
         reach = (abs(nx * c + ny * s) + tall * abs(-nx * s + ny * c)) / 2
-        found.append((nx, ny, -(nx * ax + ny * ay), reach))
-    return found
+        sides.append((nx, ny, -(nx * ax + ny * ay), reach))
+    return sides
 
 
 def slid_inside(

@@ -101,8 +101,8 @@ def spiral(_ratio: float) -> list[Path]:
             start = (left + side, top + high)
             end, corner = (left, top + high - side), (left, top + high)
             high -= side
-        one, two = _toward(start, corner, k), _toward(end, corner, k)
-        points += [one, two, end] if points else [start, one, two, end]
+        near, two = _toward(start, corner, k), _toward(end, corner, k)
+        points += [near, two, end] if points else [start, near, two, end]
     return [Path(tuple((x / PHI, y) for x, y in points), curved=True)]
 
 
@@ -145,10 +145,10 @@ def lines(kind: LineKind, ratio: float, way: int = 0) -> list[str]:
     ratio : the crop's width ÷ height
     way : 0 to 7, taken modulo those that differ: the four quarter turns, then those mirrored
     """
-    found = KINDS[kind]
-    way %= found.ways
-    quarter, mirror = (way % 4, way >= 4) if found.ways == 8 else (0, bool(way))
-    drawn = found.draw(1 / ratio if quarter % 2 else ratio)
+    kind_lines = KINDS[kind]
+    way %= kind_lines.ways
+    quarter, mirror = (way % 4, way >= 4) if kind_lines.ways == 8 else (0, bool(way))
+    drawn = kind_lines.draw(1 / ratio if quarter % 2 else ratio)
     return [
         Path(
             tuple(_placed(point, quarter, mirror=mirror) for point in path.points), path.curved

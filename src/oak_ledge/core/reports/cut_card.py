@@ -61,15 +61,15 @@ class CutCard(BaseModel):
         return 2 * (self.outer[0] + self.outer[1])
 
 
-def cut_card(size: Size, asked: Pixels) -> CutCard | None:
+def cut_card(size: Size, output: Pixels) -> CutCard | None:
     """Return what is cut for a framed piece; None for one without a frame."""
-    printed = printed_inches(size, asked)
+    printed = printed_inches(size, output)
     frame = size.frame
     if frame is None or printed is None:
         return None
 
     def turned(lengths: Inches) -> Inches:
-        return as_turned(lengths, asked) or lengths
+        return as_turned(lengths, output) or lengths
 
     mat = frame.mat
     outer = turned(outer_of(frame, printed))
@@ -137,14 +137,14 @@ class MouldingNeeded(BaseModel):
 
 def mouldings(cards: list[CutCard]) -> list[MouldingNeeded]:
     """Add up the mouldings of framed pieces, by their width."""
-    found: list[MouldingNeeded] = []
+    moulding_neededs: list[MouldingNeeded] = []
     for width in sorted({card.moulding for card in cards}):
         these = [card for card in cards if card.moulding == width]
         inches = sum((card.moulding_length for card in these), Fraction(0))
         metres, feet = float(inches * MM_PER_INCH) / 1000, float(inches) / FEET
         pieces = "1 piece" if len(these) == 1 else f"{len(these)} pieces"
         words = f"{millimetres(width)} mm moulding for {pieces}: {rounded(metres, 2)} m, {rounded(feet)} ft"
-        found.append(
+        moulding_neededs.append(
             MouldingNeeded(
                 width_mm=float(width * MM_PER_INCH),
                 pieces=len(these),
@@ -153,4 +153,4 @@ def mouldings(cards: list[CutCard]) -> list[MouldingNeeded]:
                 words=words,
             )
         )
-    return found
+    return moulding_neededs

@@ -81,7 +81,7 @@ def lost(tiles: Sequence[Light], cutoff: float, noise: float = 0.0) -> npt.NDArr
     -------
     RMS per tile, by Parseval's theorem on the windowed tile's spectrum.
     """
-    found = []
+    losses = []
     for tile in tiles:
         window = np.outer(np.hanning(tile.shape[0]), np.hanning(tile.shape[1]))
         power = np.abs(np.fft.fft2((tile - tile.mean()) * window)) ** 2 / tile.size
@@ -89,8 +89,8 @@ def lost(tiles: Sequence[Light], cutoff: float, noise: float = 0.0) -> npt.NDArr
         fy, fx = (np.abs(np.fft.fftfreq(edge)) for edge in tile.shape)
         beyond = (fy[:, None] > cutoff) | (fx[None, :] > cutoff)
         energy = power[beyond].sum() - noise**2 * beyond.mean()
-        found.append(max(0.0, float(energy)) ** 0.5)
-    return np.array(found)
+        losses.append(max(0.0, float(energy)) ** 0.5)
+    return np.array(losses)
 
 
 def advise(

@@ -27,17 +27,17 @@ class Hung(BaseModel):
     words: str
 
 
-def hung(size: Size, asked: Pixels) -> Hung | None:
+def hung(size: Size, output: Pixels) -> Hung | None:
     """Return how a framed piece hangs; None for one without a frame."""
     if size.frame is None:
         return None
-    printed = printed_inches(size, asked)
+    printed = printed_inches(size, output)
     if printed is None:
         return None
-    outer = as_turned(outer_of(size.frame, printed), asked) or printed
+    outer = as_turned(outer_of(size.frame, printed), output) or printed
     moulding = size.frame.moulding.inches
     file = [edge + 2 * margin(size) for edge in printed]
-    window = as_turned(seen_inches(size), asked) if size.frame.mat is not None else None
+    window = as_turned(seen_inches(size), output) if size.frame.mat is not None else None
 
     def shares(lengths: Inches) -> Shares:
         return float(lengths[0] / file[0]), float(lengths[1] / file[1])

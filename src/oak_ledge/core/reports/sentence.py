@@ -17,7 +17,7 @@ from oak_ledge.core.sizes.size import Size, written_pixels
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, extra_words, profile_words
 
 
-def output_lengths(size: Size, asked: Pixels) -> str | None:
+def output_lengths(size: Size, output: Pixels) -> str | None:
     """Say the physical size of the output in the size's own unit: `10 × 8 in`.
 
     None where no resolution is given. What the pixels really measure, by rule 1, may differ
@@ -25,15 +25,15 @@ def output_lengths(size: Size, asked: Pixels) -> str | None:
     """
     if size.ppi is None:
         return None
-    width, height = output_edges(size, asked)
+    width, height = output_edges(size, output)
     return f"{width.rpartition(' ')[0]} × {height}"
 
 
-def output_edges(size: Size, asked: Pixels) -> tuple[str, str]:
+def output_edges(size: Size, output: Pixels) -> tuple[str, str]:
     """Say width and height of the output apart, in the size's own unit: `10 in`, `8 in`."""
-    printed = printed_inches(size, asked)
+    printed = printed_inches(size, output)
     if printed is None:
-        return (f"{asked[0]} px", f"{asked[1]} px")
+        return (f"{output[0]} px", f"{output[1]} px")
     unit = size.shape.measured_in
     shown: Unit = "in" if unit in (None, "px") else unit
     exact = size.shape.both_edges and shown == unit and size.differ != "inside"
@@ -49,18 +49,18 @@ def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int
     return f"{edges} {unit if unit in ('cm', 'mm') else 'in'}"
 
 
-def _turned_words(size: Size, asked: Pixels) -> str:
+def _turned_words(size: Size, output: Pixels) -> str:
     """Say that the shape lies the other way than it is written."""
     written: tuple[Fraction, Fraction] | Pixels | None = size.shape.ratio or written_pixels(size)
-    if written is None or (written[0] - written[1]) * (asked[0] - asked[1]) >= 0:
+    if written is None or (written[0] - written[1]) * (output[0] - output[1]) >= 0:
         return ""
-    return f", turned {'wide' if asked[0] > asked[1] else 'tall'}"
+    return f", turned {'wide' if output[0] > output[1] else 'tall'}"
 
 
 def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
     """Say the arithmetic from photo to file in one line."""
     size, extent, crop = lying.size, lying.extent, lying.crop
-    W, H = asked = lying.asked
+    W, H = output = lying.asked
     on_plane = isinstance(lying.surface, Squared)
     squared = "four corners squared up to " if on_plane else ""
     wider = max(crop.width - extent[0], crop.height - extent[1]) > 0
@@ -81,16 +81,16 @@ def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
         step = "copied pixel for pixel"
     elif abs(across / along - 1) > 0.001:
         step = f"{scale_words(across)} across and {scale_words(along)} down"
-    lengths = output_lengths(size, asked)
+    lengths = output_lengths(size, output)
     physical = (
         "" if lengths is None or size.ppi is None else f": {lengths} at {decimal(size.ppi)} ppi"
     )
-    ratio = shape_words(*face_of(size, asked)) + _turned_words(size, asked)
+    ratio = shape_words(*face_of(size, output)) + _turned_words(size, output)
     shaped = () if size.outline is None else (size.outline.words,)
     if size.panels is not None:
-        panels, (wide, high) = panels_on(size, asked)
+        panels, (wide, high) = panels_on(size, output)
         shaped = (f"cut in {panels.count} panels of {wide} × {high} px{panels.lie}",)
-    extra = "".join(f", {words}" for words in (*shaped, *extra_words(size, asked)))
+    extra = "".join(f", {words}" for words in (*shaped, *extra_words(size, output)))
     return (
         f"{squared}{extent[0]} × {extent[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
         f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}"

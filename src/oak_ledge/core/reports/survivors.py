@@ -14,10 +14,10 @@ from oak_ledge.core.planes.polygons import common
 
 def surviving(outlines: Sequence[Sequence[Point]], extent: Pixels) -> list[Point]:
     """Return the part of a photo that lies inside every outline, convex and clockwise; may be empty."""
-    found = rectangle(*extent)
+    region = rectangle(*extent)
     for outline in outlines:
-        found = common(found, outline)
-    return found
+        region = common(region, outline)
+    return region
 
 
 class Framed(BaseModel):

@@ -48,13 +48,13 @@ class FreePlaces:
         self._room = self._steps_of(room)
         self._pages = [_Page([self._steps_of(rect) for rect in page]) for page in pages]
 
-    def take(self, lies: Sequence[Edges]) -> tuple[int, Fraction, Fraction, int] | None:
+    def take(self, edges: Sequence[Edges]) -> tuple[int, Fraction, Fraction, int] | None:
         """Take the first free place for a piece that may lie one of several ways.
 
         Returns its page, its top left corner and which of the ways; None where it is larger than the
         room. Where no page has room a new one is begun.
         """
-        ways = [(self._count(width), self._count(height)) for width, height in lies]
+        ways = [(self._count(width), self._count(height)) for width, height in edges]
         left, top, right, bottom = self._room
         if not any(width <= right - left and height <= bottom - top for width, height in ways):
             return None

@@ -55,22 +55,22 @@ def room_of(layout: Layout) -> Rect:
     return Rect(edge, edge, wide - 2 * edge, high - 2 * edge)
 
 
-def taken(one: Place, pieces: Pieces) -> Rect:
+def taken(place: Place, pieces: Pieces) -> Rect:
     """Return what a piece takes of its page."""
-    return pieces[one.piece].taken(one.x, one.y, turned=one.turned)
+    return pieces[place.piece].taken(place.x, place.y, turned=place.turned)
 
 
 def on_page(sheet: Sheet, page: int | None, but: int | None = None) -> list[int]:
     """Name those that lie on a page, in their order, but one."""
-    return [n for n, one in enumerate(sheet.places) if one.page == page and n != but]
+    return [n for n, place in enumerate(sheet.places) if place.page == page and n != but]
 
 
 def by_page(sheet: Sheet) -> dict[int | None, list[int]]:
     """Name those that lie on each page, in their order; under None those that lie on none."""
-    found: dict[int | None, list[int]] = {}
+    places: dict[int | None, list[int]] = {}
     for n, place in enumerate(sheet.places):
-        found.setdefault(place.page, []).append(n)
-    return found
+        places.setdefault(place.page, []).append(n)
+    return places
 
 
 def placed_by_itself(sheet: Sheet, pieces: Pieces) -> Sheet:
@@ -82,30 +82,31 @@ def placed_by_itself(sheet: Sheet, pieces: Pieces) -> Sheet:
         Fraction(0), named - gap
     )  # a name below its piece stands in the gap, if that is wide enough
     edges = [
-        (one.width + more, one.height + more) for one in (pieces[p.piece] for p in sheet.places)
+        (piece_on.width + more, piece_on.height + more)
+        for piece_on in (pieces[p.piece] for p in sheet.places)
     ]
     high = room.height - named + more
     spots = packed(edges, (room.width, high), gap, step_of(layout.canvas))
     places = tuple(
-        _off(one)
+        _off(place)
         if spot is None
-        else _laid(one, spot.page, room.x + spot.x, room.y + spot.y, turned=spot.turned)
-        for one, spot in zip(sheet.places, spots, strict=True)
+        else _laid(place, spot.page, room.x + spot.x, room.y + spot.y, turned=spot.turned)
+        for place, spot in zip(sheet.places, spots, strict=True)
     )
     return sheet.model_copy(update={"places": places})
 
 
-def _laid(one: Place, page: int, x: Fraction, y: Fraction, *, turned: bool) -> Place:
-    return one.model_copy(update={"page": page, "x": x, "y": y, "turned": turned})
+def _laid(place: Place, page: int, x: Fraction, y: Fraction, *, turned: bool) -> Place:
+    return place.model_copy(update={"page": page, "x": x, "y": y, "turned": turned})
 
 
-def _off(one: Place) -> Place:
+def _off(place: Place) -> Place:
     update = {"page": None, "x": Fraction(0), "y": Fraction(0), "turned": False}
-    return one.model_copy(update=update)
+    return place.model_copy(update=update)
 
 
-def _with(sheet: Sheet, n: int, one: Place) -> Sheet:
-    places = (*sheet.places[:n], one, *sheet.places[n + 1 :])
+def _with(sheet: Sheet, n: int, place: Place) -> Sheet:
+    places = (*sheet.places[:n], place, *sheet.places[n + 1 :])
     return sheet.model_copy(update={"places": places})
 
 
@@ -128,24 +129,24 @@ def told(
     x, y : where its top left corner is wanted, in the canvas' measure
     snap : draw its edges to lines that are near
     """
-    one, layout = sheet.places[n], sheet.layout
-    others = on_page(sheet, one.page, but=n)
+    place, layout = sheet.places[n], sheet.layout
+    others = on_page(sheet, place.page, but=n)
     rects = [taken(sheet.places[other], pieces) for other in others]
     room = room_of(layout)
-    at = kept_within(taken(one.model_copy(update={"x": x, "y": y}), pieces), room)
-    found = Snapped(at.x, at.y, (), ())
+    at = kept_within(taken(place.model_copy(update={"x": x, "y": y}), pieces), room)
+    nearest = Snapped(at.x, at.y, (), ())
     if snap:
         gap = width_on(layout.canvas, layout.gap)
         reach = REACH if is_paper(layout.canvas) else extent_of(layout.canvas)[0] / 60
-        found = snapped(at, rects, room, gap, reach)
-    there = at._replace(x=found.x, y=found.y)
+        nearest = snapped(at, rects, room, gap, reach)
+    there = at._replace(x=nearest.x, y=nearest.y)
     why = ""
     if not within(there, room):
         why = f"{names[n]} is larger than the room inside the margin."
     met = hit(there, rects)
     if met is not None:
         why = f"{names[n]} would lie over {names[others[met]]}."
-    return Told(found.x, found.y, found.upright, found.level, why)
+    return Told(nearest.x, nearest.y, nearest.upright, nearest.level, why)
 
 
 def moved(
@@ -168,10 +169,10 @@ def moved(
     if sheet.places[n].page is None:
         msg = f"{names[n]} lies on no page yet; put it on first"
         raise PlacementError(msg)
-    found = told(sheet, pieces, names, n, x, y, snap=snap)
-    if found.why:
-        raise PlacementError(found.why)
-    return _with(sheet, n, sheet.places[n].model_copy(update={"x": found.x, "y": found.y}))
+    told_move = told(sheet, pieces, names, n, x, y, snap=snap)
+    if told_move.why:
+        raise PlacementError(told_move.why)
+    return _with(sheet, n, sheet.places[n].model_copy(update={"x": told_move.x, "y": told_move.y}))
 
 
 def turned_over(sheet: Sheet, pieces: Pieces, names: Sequence[str], n: int) -> Sheet:
@@ -182,12 +183,12 @@ def turned_over(sheet: Sheet, pieces: Pieces, names: Sequence[str], n: int) -> S
     PlacementError
         If there is none.
     """
-    one = sheet.places[n]
-    if one.page is None:
+    place = sheet.places[n]
+    if place.page is None:
         msg = f"{names[n]} lies on no page yet; put it on first"
         raise PlacementError(msg)
-    turned = one.model_copy(update={"turned": not one.turned})
-    rects = [taken(sheet.places[other], pieces) for other in on_page(sheet, one.page, but=n)]
+    turned = place.model_copy(update={"turned": not place.turned})
+    rects = [taken(sheet.places[other], pieces) for other in on_page(sheet, place.page, but=n)]
     there = kept_within(taken(turned, pieces), room_of(sheet.layout))
     if within(there, room_of(sheet.layout)) and hit(there, rects) is None:
         return _with(sheet, n, turned.model_copy(update={"x": there.x, "y": there.y}))
@@ -208,17 +209,17 @@ def put_on(
     PlacementError
         If it is larger than the room, or that page has none.
     """
-    one = _off(sheet.places[n])
-    bare = _with(sheet, n, one)
-    last = bare.pages if any(lies.page is not None for lies in bare.places) else 0
+    place = _off(sheet.places[n])
+    bare = _with(sheet, n, place)
+    last = bare.pages if any(placed_here.page is not None for placed_here in bare.places) else 0
     pages = range(last + 1) if page is None else [page]
     for at in pages:
         rects = [taken(bare.places[other], pieces) for other in on_page(bare, at)]
         for way in (False, True):
-            lies = one.model_copy(update={"turned": way})
-            spot = _spot(bare, pieces, lies, rects)
+            placed = place.model_copy(update={"turned": way})
+            spot = _spot(bare, pieces, placed, rects)
             if spot is not None:
-                return _with(bare, n, _laid(lies, at, *spot, turned=way))
+                return _with(bare, n, _laid(placed, at, *spot, turned=way))
     if page is None:
         msg = too_large(sheet.layout, names[n])
         raise PlacementError(msg)
@@ -266,9 +267,9 @@ def too_large(layout: Layout, name: str) -> str:
 
 
 def _spot(
-    sheet: Sheet, pieces: Pieces, one: Place, rects: Sequence[Rect]
+    sheet: Sheet, pieces: Pieces, place: Place, rects: Sequence[Rect]
 ) -> tuple[Fraction, Fraction] | None:
-    rect = taken(one, pieces)
+    rect = taken(place, pieces)
     gap = width_on(sheet.layout.canvas, sheet.layout.gap)
     return free_spot((rect.width, rect.height), rects, room_of(sheet.layout), gap)
 
@@ -282,11 +283,11 @@ def taken_off(sheet: Sheet, *numbers: int) -> Sheet:
 
 def closed_up(sheet: Sheet) -> Sheet:
     """Leave out empty pages between those that have pieces."""
-    used = sorted({one.page for one in sheet.places if one.page is not None})
+    used = sorted({place.page for place in sheet.places if place.page is not None})
     order = {page: n for n, page in enumerate(used)}
     places = tuple(
-        one if one.page is None else one.model_copy(update={"page": order[one.page]})
-        for one in sheet.places
+        place if place.page is None else place.model_copy(update={"page": order[place.page]})
+        for place in sheet.places
     )
     return sheet.model_copy(update={"places": places})
 
@@ -300,7 +301,7 @@ def still_fits(sheet: Sheet, pieces: Pieces) -> bool:
         rects = [taken(sheet.places[n], pieces) for n in numbers]
         if not all(within(rect, room) for rect in rects):
             return False
-        if any(overlap(one, other) for n, one in enumerate(rects) for other in rects[n + 1 :]):
+        if any(overlap(rect, other) for n, rect in enumerate(rects) for other in rects[n + 1 :]):
             return False
     return True
 
@@ -308,6 +309,6 @@ def still_fits(sheet: Sheet, pieces: Pieces) -> bool:
 def share_used(sheet: Sheet, pieces: Pieces, numbers: Sequence[int]) -> float:
     """Return the share of a paper that some pieces cover, 0 to 1."""
     wide, high = extent_of(sheet.layout.canvas)
-    lies = (sheet.places[n] for n in numbers)
-    whole = (pieces[one.piece].whole(one.x, one.y, turned=one.turned) for one in lies)
+    paths = (sheet.places[n] for n in numbers)
+    whole = (pieces[place.piece].whole(place.x, place.y, turned=place.turned) for place in paths)
     return float(sum(rect.width * rect.height for rect in whole) / (wide * high))

@@ -61,27 +61,27 @@ def packed(
     A spot for every piece, (0, 0) being the corner of the room; None for one that is larger.
     """
     wide, high = (floor((edge + gap) / step) for edge in room)
-    asked = [
+    rectangles = [
         (ceil((width + gap) / step), ceil((height + gap) / step), n)
         for n, (width, height) in enumerate(pieces)
         if _fits((width, height), room, turn=turn)
     ]
-    if not asked:
+    if not rectangles:
         return [None] * len(pieces)
-    least = ceil(sum(across * along for across, along, _ in asked) / (wide * high))
+    least = ceil(sum(across * along for across, along, _ in rectangles) / (wide * high))
     best: list[_Placed] = []
-    fewest = len(asked) + 1
+    fewest = len(rectangles) + 1
     for way, order, lie in _WAYS:
         if not turn and lie != "upright":
             continue
-        found = _tried(asked, (wide, high), way, order, lie)
-        pages = 1 + max(page for page, *_ in found)
+        layout = _tried(rectangles, (wide, high), way, order, lie)
+        pages = 1 + max(page for page, *_ in layout)
         if pages < fewest:
-            best, fewest = found, pages
+            best, fewest = layout, pages
         if fewest <= least:
             break
     spots: list[Spot | None] = [None] * len(pieces)
-    edges = {n: (across, along) for across, along, n in asked}
+    edges = {n: (across, along) for across, along, n in rectangles}
     for page, x, y, across, along, n in best:
         turned = (across, along) != edges[n]
         spots[n] = Spot(page, x * step, y * step, turned)
@@ -94,7 +94,7 @@ def _fits(piece: Edges, room: Edges, *, turn: bool) -> bool:
 
 
 def _tried(
-    asked: Sequence[tuple[int, int, int]],
+    sequence: Sequence[tuple[int, int, int]],
     room: tuple[int, int],
     way: Any,
     order: Any,
@@ -107,13 +107,13 @@ def _tried(
         sort_algo=order,
         rotation=lie == "either",
     )
-    for across, along, n in asked:
+    for across, along, n in sequence:
         packer.add_rect(*_lain((across, along), room, lie), n)
-    packer.add_bin(*room, count=len(asked))
+    packer.add_bin(*room, count=len(sequence))
     packer.pack()
-    found = packer.rect_list()
-    pages = {page: n for n, page in enumerate(sorted({one[0] for one in found}))}
-    return [(pages[page], *place) for page, *place in found]
+    rects = packer.rect_list()
+    pages = {page: n for n, page in enumerate(sorted({part[0] for part in rects}))}
+    return [(pages[page], *place) for page, *place in rects]
 
 
 def _lain(edges: tuple[int, int], room: tuple[int, int], lie: Lie) -> tuple[int, int]:

@@ -40,8 +40,8 @@ class PieceOn:
 
     def trimmed(self, x: Fraction, y: Fraction, *, turned: bool) -> Rect:
         """Return the piece as it is trimmed."""
-        one, off = self.whole(x, y, turned=turned), self.bleed
-        return Rect(one.x + off, one.y + off, one.width - 2 * off, one.height - 2 * off)
+        whole, off = self.whole(x, y, turned=turned), self.bleed
+        return Rect(whole.x + off, whole.y + off, whole.width - 2 * off, whole.height - 2 * off)
 
 
 def piece_on(canvas: Size, lying: Lying, *, named: bool = False) -> PieceOn:
@@ -50,11 +50,11 @@ def piece_on(canvas: Size, lying: Lying, *, named: bool = False) -> PieceOn:
     On a paper these are its own lengths; one that has none counts in the paper's pixels. On a face
     it is its pixels.
     """
-    size, asked = one_panel(lying.size), file_pixels(lying.size, lying.asked)
+    size, output = one_panel(lying.size), file_pixels(lying.size, lying.asked)
     if not is_paper(canvas):
-        return PieceOn(Fraction(asked[0]), Fraction(asked[1]), NOTHING, NOTHING)
-    printed = printed_inches(size, asked)
-    wide, high = printed or (asked[0] / per_unit(canvas), asked[1] / per_unit(canvas))
+        return PieceOn(Fraction(output[0]), Fraction(output[1]), NOTHING, NOTHING)
+    printed = printed_inches(size, output)
+    wide, high = printed or (output[0] / per_unit(canvas), output[1] / per_unit(canvas))
     off = whole_margin(size) if printed else NOTHING
     return PieceOn(wide + 2 * off, high + 2 * off, off, NAME_ROOM if named else NOTHING)
 
@@ -64,6 +64,6 @@ def drawn_on(canvas: Size, lying: Lying) -> Lying:
     size = lying.size
     if not is_paper(canvas) or size.ppi in (None, canvas.ppi):
         return lying
-    asked = Resample(kind="resample", ppi=canvas.ppi)
-    made = measured_anew(size, lying, asked)
-    return Lying(size_at(size, made), lying.surface, made)
+    resample = Resample(kind="resample", ppi=canvas.ppi)
+    placement = measured_anew(size, lying, resample)
+    return Lying(size_at(size, placement), lying.surface, placement)

@@ -27,7 +27,7 @@ def pixel_boxes(wanted: Sequence[Box], canvas: Pixels) -> list[Box]:
     for n in order:
         box = _pushed(wanted[n], [other for _, other in placed])
         placed.append((n, _back(box, canvas)))
-    boxes = [box for _, box in sorted(placed, key=lambda one: one[0])]
+    boxes = [box for _, box in sorted(placed, key=lambda pair: pair[0])]
     for n, box in enumerate(boxes):
         over = any(_meet(box, other) for other in boxes[n + 1 :])
         if over or box.left < 0 or box.top < 0:
@@ -56,10 +56,10 @@ def _back(box: Box, canvas: Pixels) -> Box:
     return box._replace(left=left, top=top)
 
 
-def _meet(one: Box, other: Box) -> bool:
+def _meet(box: Box, other: Box) -> bool:
     return (
-        one.left < other.left + other.width
-        and other.left < one.left + one.width
-        and one.top < other.top + other.height
-        and other.top < one.top + one.height
+        box.left < other.left + other.width
+        and other.left < box.left + box.width
+        and box.top < other.top + other.height
+        and other.top < box.top + box.height
     )

@@ -40,23 +40,23 @@ class SheetOrder(Value):
 
     def on(self, page: int) -> tuple[Place, ...]:
         """Return what lies on a page."""
-        return tuple(one for one in self.places if one.page == page)
+        return tuple(place for place in self.places if place.page == page)
 
 
 def files_of(
     layout: Layout, pieces: tuple[OrderedPiece, ...], places: tuple[Place, ...]
 ) -> tuple[SheetOrder, ...]:
     """Return each file of a sheet: one PDF of all its pages, or a picture of each; none if nothing lies on it."""
-    laid = tuple(one for one in places if one.page is not None)
-    pages = sorted({one.page for one in laid if one.page is not None})
+    laid = tuple(place for place in places if place.page is not None)
+    pages = sorted({place.page for place in laid if place.page is not None})
     groups: list[tuple[int, ...]] = [(page,) for page in pages]
     if layout.kind == "pdf" and pages:
         groups = [tuple(pages)]
-    made = []
+    sheet_orders = []
     for group in groups:
-        here = tuple(one for one in laid if one.page in group)
-        used = {one.piece for one in here}
-        made.append(
+        here = tuple(place for place in laid if place.page in group)
+        used = {place.piece for place in here}
+        sheet_orders.append(
             SheetOrder(
                 layout=layout,
                 pieces=tuple(piece for piece in pieces if piece.number in used),
@@ -64,7 +64,7 @@ def files_of(
                 pages=group,
             )
         )
-    return tuple(made)
+    return tuple(sheet_orders)
 
 
 def sheet_stem(name: str, page: int, pages: int) -> str:

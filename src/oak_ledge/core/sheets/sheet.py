@@ -77,4 +77,4 @@ class Sheet(Value):
     @property
     def pages(self) -> int:
         """How many pages there are; one at least."""
-        return 1 + max((one.page for one in self.places if one.page is not None), default=0)
+        return 1 + max((place.page for place in self.places if place.page is not None), default=0)

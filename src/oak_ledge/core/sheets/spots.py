@@ -18,47 +18,47 @@ class Snapped(NamedTuple):
     level: tuple[Fraction, ...]
 
 
-def overlap(one: Rect, other: Rect) -> bool:
+def overlap(rect: Rect, other: Rect) -> bool:
     """Return whether two rectangles share more than an edge."""
     return (
-        one.x < other.x + other.width
-        and other.x < one.x + one.width
-        and one.y < other.y + other.height
-        and other.y < one.y + one.height
+        rect.x < other.x + other.width
+        and other.x < rect.x + rect.width
+        and rect.y < other.y + other.height
+        and other.y < rect.y + rect.height
     )
 
 
-def hit(one: Rect, others: Iterable[Rect]) -> int | None:
+def hit(rect: Rect, others: Iterable[Rect]) -> int | None:
     """Return which of several rectangles one overlaps, the first; None where it is free."""
-    return next((n for n, other in enumerate(others) if overlap(one, other)), None)
+    return next((n for n, other in enumerate(others) if overlap(rect, other)), None)
 
 
-def within(one: Rect, room: Rect) -> bool:
+def within(rect: Rect, room: Rect) -> bool:
     """Return whether a rectangle lies in a room."""
     return (
-        one.x >= room.x
-        and one.y >= room.y
-        and one.x + one.width <= room.x + room.width
-        and one.y + one.height <= room.y + room.height
+        rect.x >= room.x
+        and rect.y >= room.y
+        and rect.x + rect.width <= room.x + room.width
+        and rect.y + rect.height <= room.y + room.height
     )
 
 
-def kept_within(one: Rect, room: Rect) -> Rect:
+def kept_within(rect: Rect, room: Rect) -> Rect:
     """Push a rectangle into a room; one that is larger stands at its corner."""
-    x = max(room.x, min(one.x, room.x + room.width - one.width))
-    y = max(room.y, min(one.y, room.y + room.height - one.height))
-    return one._replace(x=x, y=y)
+    x = max(room.x, min(rect.x, room.x + room.width - rect.width))
+    y = max(room.y, min(rect.y, room.y + room.height - rect.height))
+    return rect._replace(x=x, y=y)
 
 
 def snapped(
-    one: Rect, others: Sequence[Rect], room: Rect, gap: Fraction, reach: Fraction
+    rect: Rect, others: Sequence[Rect], room: Rect, gap: Fraction, reach: Fraction
 ) -> Snapped:
     """Draw a rectangle's edges to those of its neighbours, or to a gap from them, where they are near."""
     x, upright = _drawn_to(
-        one.x, one.width, [(r.x, r.width) for r in others], (room.x, room.width), gap, reach
+        rect.x, rect.width, [(r.x, r.width) for r in others], (room.x, room.width), gap, reach
     )
     y, level = _drawn_to(
-        one.y, one.height, [(r.y, r.height) for r in others], (room.y, room.height), gap, reach
+        rect.y, rect.height, [(r.y, r.height) for r in others], (room.y, room.height), gap, reach
     )
     return Snapped(x, y, upright, level)
 
@@ -103,7 +103,7 @@ def free_spot(
     apart = [Rect(o.x - gap, o.y - gap, o.width + 2 * gap, o.height + 2 * gap) for o in others]
     for y in ys:
         for x in xs:
-            one = Rect(x, y, width, height)
-            if within(one, room) and hit(one, apart) is None:
+            spot = Rect(x, y, width, height)
+            if within(spot, room) and hit(spot, apart) is None:
                 return x, y
     return None

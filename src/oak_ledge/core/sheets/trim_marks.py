@@ -42,7 +42,7 @@ def trim_marks(
     )
     wide, high = (float(edge) for edge in paper)
     marks = [
-        mark for one, whole in zip(trimmed, pieces, strict=True) for mark in _around(one, whole)
+        mark for other, whole in zip(trimmed, pieces, strict=True) for mark in _around(other, whole)
     ]
     return [mark for mark in dict.fromkeys(marks) if _is_free(mark, boxes, wide, high)]
 

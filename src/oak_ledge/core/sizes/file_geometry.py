@@ -7,40 +7,42 @@ from oak_ledge.core.sizes.edges.panels import Box, Panels
 from oak_ledge.core.sizes.size import Size, file_edges, overlap_pixels, panel_pixels, written_pixels
 
 
-def panels_on(size: Size, asked: Pixels) -> tuple[Panels, Pixels]:
+def panels_on(size: Size, output: Pixels) -> tuple[Panels, Pixels]:
     """Return the panels of a size that has some, and the pixels of one, turned as the output is."""
     assert size.panels is not None
     panel = panel_pixels(size)
     return (
-        (size.panels, panel) if asked == written_pixels(size) else (size.panels.turned, panel[::-1])
+        (size.panels, panel)
+        if output == written_pixels(size)
+        else (size.panels.turned, panel[::-1])
     )
 
 
-def side_shares(size: Size, asked: Pixels) -> tuple[float, float] | None:
+def side_shares(size: Size, output: Pixels) -> tuple[float, float] | None:
     """Return how wide the turned-over sides are, as shares of the face's width and height; None without."""
     if size.sides is None:
         return None
-    wide, high = file_pixels(size, asked)
-    return (wide - asked[0]) / 2 / asked[0], (high - asked[1]) / 2 / asked[1]
+    wide, high = file_pixels(size, output)
+    return (wide - output[0]) / 2 / output[0], (high - output[1]) / 2 / output[1]
 
 
-def panel_boxes(size: Size, asked: Pixels) -> tuple[Box, ...]:
-    """Return where each file of a piece lies on its one picture of `asked` pixels, row by row.
+def panel_boxes(size: Size, output: Pixels) -> tuple[Box, ...]:
+    """Return where each file of a piece lies on its one picture of `output` pixels, row by row.
 
     One that holds all of it for a size without panels.
     """
     if size.panels is None:
-        return (Box(0, 0, *asked),)
-    panels, panel = panels_on(size, asked)
+        return (Box(0, 0, *output),)
+    panels, panel = panels_on(size, output)
     return panels.boxes(panel, overlap_pixels(size))
 
 
-def file_pixels(size: Size, asked: Pixels) -> Pixels:
+def file_pixels(size: Size, output: Pixels) -> Pixels:
     """Return the pixels of each file a piece is made as: all of it, one panel, or it with its sides."""
     if size.sides is not None:
         edges = file_edges(size)
-        return edges if asked == written_pixels(size) else edges[::-1]
-    return asked if size.panels is None else panels_on(size, asked)[1]
+        return edges if output == written_pixels(size) else edges[::-1]
+    return output if size.panels is None else panels_on(size, output)[1]
 
 
 def one_panel(size: Size) -> Size:
@@ -63,15 +65,15 @@ Stretch = tuple[float, float]
 """From where to where something reaches along one edge, as shares of the whole picture."""
 
 
-def panel_stretches(size: Size, asked: Pixels) -> tuple[list[Stretch], list[Stretch]]:
+def panel_stretches(size: Size, output: Pixels) -> tuple[list[Stretch], list[Stretch]]:
     """Return where panels reach across and down, as shares; one each for a piece that is not cut."""
-    boxes = panel_boxes(size, asked)
-    across = {(box.left / asked[0], (box.left + box.width) / asked[0]) for box in boxes}
-    down = {(box.top / asked[1], (box.top + box.height) / asked[1]) for box in boxes}
+    boxes = panel_boxes(size, output)
+    across = {(box.left / output[0], (box.left + box.width) / output[0]) for box in boxes}
+    down = {(box.top / output[1], (box.top + box.height) / output[1]) for box in boxes}
     return sorted(across), sorted(down)
 
 
-def joints_path(size: Size, asked: Pixels) -> str:
+def joints_path(size: Size, output: Pixels) -> str:
     """Draw the joints between panels as SVG path data in the unit square; two lines for an overlap.
 
     >>> from oak_ledge.core.sizes.text.read import read_size
@@ -80,7 +82,7 @@ def joints_path(size: Size, asked: Pixels) -> str:
     """
     if size.panels is None:
         return ""
-    across, down = (_inner(stretches) for stretches in panel_stretches(size, asked))
+    across, down = (_inner(stretches) for stretches in panel_stretches(size, output))
     lines = [f"M{round(x, 6)} 0V1" for x in across] + [f"M0 {round(y, 6)}H1" for y in down]
     return "".join(lines)
 

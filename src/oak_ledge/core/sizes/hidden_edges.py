@@ -7,7 +7,7 @@ from oak_ledge.core.sizes.edges.frame import Inches
 from oak_ledge.core.sizes.size import Size, inches, margin, seen_inches
 
 
-def printed_inches(size: Size, asked: Pixels) -> Inches | None:
+def printed_inches(size: Size, output: Pixels) -> Inches | None:
     """Return the inches of the print, turned as the output is; None without a resolution.
 
     Where a size fixes lengths these are its own, else what the pixels measure.
@@ -15,15 +15,15 @@ def printed_inches(size: Size, asked: Pixels) -> Inches | None:
     if size.ppi is None:
         return None
     written = None if size.differ == "inside" else inches(size)
-    return as_turned(written, asked) or (asked[0] / size.ppi, asked[1] / size.ppi)
+    return as_turned(written, output) or (output[0] / size.ppi, output[1] / size.ppi)
 
 
-def insets(size: Size, asked: Pixels) -> tuple[tuple[float, float], tuple[float, float]] | None:
+def insets(size: Size, output: Pixels) -> tuple[tuple[float, float], tuple[float, float]] | None:
     """Return how far in from the file's edges print and seen part begin, as shares across and along.
 
     None where the file is the print and all of it will be seen.
     """
-    printed, seen = printed_inches(size, asked), as_turned(seen_inches(size), asked)
+    printed, seen = printed_inches(size, output), as_turned(seen_inches(size), output)
     if printed is None or (seen is None and not margin(size)):
         return None
     more = margin(size)
@@ -33,11 +33,11 @@ def insets(size: Size, asked: Pixels) -> tuple[tuple[float, float], tuple[float,
     return (float(more / file[0]), float(more / file[1])), (float(across), float(along))
 
 
-def as_turned(lengths: Inches | None, asked: Pixels) -> Inches | None:
+def as_turned(lengths: Inches | None, output: Pixels) -> Inches | None:
     """Return lengths turned wide or tall as the output is."""
     if lengths is None:
         return None
-    turned = (lengths[0] - lengths[1]) * (asked[0] - asked[1]) < 0
+    turned = (lengths[0] - lengths[1]) * (output[0] - output[1]) < 0
     return (lengths[1], lengths[0]) if turned else lengths
 
 

@@ -13,7 +13,7 @@ from oak_ledge.core.sizes.size import Size, check_ppi, panel_pixels, size_from
 
 def relabelled(
     size: Size,
-    asked: Pixels,
+    output: Pixels,
     ppi: Fraction | None = None,
     width: Length | None = None,
     height: Length | None = None,
@@ -23,7 +23,7 @@ def relabelled(
     Parameters
     ----------
     size : the size at work
-    asked : the output's pixels, which stay; those of one panel, where it has some
+    output : the output's pixels, which stay; those of one panel, where it has some
     ppi, width, height : one of them; width or height of the whole output
 
     Raises
@@ -42,7 +42,7 @@ def relabelled(
     if [ppi, width, height].count(None) != 2:
         msg = "to relabel, say one of ppi, width and height"
         raise SizeError(msg)
-    for length, pixels in ((width, asked[0]), (height, asked[1])):
+    for length, pixels in ((width, output[0]), (height, output[1])):
         if length is not None:
             if length.inches <= 0:
                 msg = f"{length_words(length)} must be greater than 0"
@@ -62,7 +62,7 @@ def relabelled(
     return _checked(size, changes)
 
 
-def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
+def resampled(size: Size, output: Pixels, ppi: Fraction) -> Size:
     """Return the size of the same physical lengths at another resolution.
 
     Where a size counts in pixels its lengths are written down in inches first; a percentage
@@ -89,11 +89,11 @@ def resampled(size: Size, asked: Pixels, ppi: Fraction) -> Size:
     shape = size.shape.at_share(ppi / size.ppi) or size.shape.in_inches(size.ppi)
     if shape is not None:
         return _checked(size, {"ppi": ppi, "shape": shape})
-    exact = ExactShape(width=asked[0] / size.ppi, height=asked[1] / size.ppi, unit="in")
-    return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed", **_panels(size, asked)})
+    exact = ExactShape(width=output[0] / size.ppi, height=output[1] / size.ppi, unit="in")
+    return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed", **_panels(size, output)})
 
 
-def as_seen(size: Size, asked: Pixels, scale: float | Fraction) -> Size:
+def as_seen(size: Size, output: Pixels, scale: float | Fraction) -> Size:
     """Return the size that makes `scale` times as many pixels: as many as are seen on a screen.
 
     A print keeps its lengths and its resolution follows, so that its width comes out to the pixel.
@@ -118,23 +118,23 @@ def as_seen(size: Size, asked: Pixels, scale: float | Fraction) -> Size:
     if shape.whole_pixels:
         msg = "a window is never scaled; lay the photo on a size in pixels instead"
         raise SizeError(msg)
-    width, height = (max(1, halves_up(edge * scale)) for edge in asked)
+    width, height = (max(1, halves_up(edge * scale)) for edge in output)
     if shape.share is not None:
         times = scale  # exact where it is asked for by number, not seen
         if not isinstance(scale, Fraction):
-            percent = (100 * shape.share * Fraction(width, asked[0])).limit_denominator(1000)
+            percent = (100 * shape.share * Fraction(width, output[0])).limit_denominator(1000)
             times = percent / 100 / shape.share
         return _checked(size, {"shape": shape.at_share(Fraction(times))})
     if shape.measured_in not in (None, "px"):
         assert size.ppi is not None
-        return resampled(size, asked, size.ppi * Fraction(width, asked[0]))
+        return resampled(size, output, size.ppi * Fraction(width, output[0]))
     exact = ExactShape(width=Fraction(width), height=Fraction(height), unit="px")
-    return _checked(size, {"shape": exact, "turn": "fixed", **_panels(size, asked)})
+    return _checked(size, {"shape": exact, "turn": "fixed", **_panels(size, output)})
 
 
-def _panels(size: Size, asked: Pixels) -> dict[str, object]:
+def _panels(size: Size, output: Pixels) -> dict[str, object]:
     """Return the panels of a size whose edges are written anew as they lie: turned as they are."""
-    if size.panels is None or asked == panel_pixels(size):
+    if size.panels is None or output == panel_pixels(size):
         return {}
     return {"panels": size.panels.turned}
 

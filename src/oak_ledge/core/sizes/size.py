@@ -88,9 +88,9 @@ class Size(Value):
     @override
     def model_copy(self, *, update: Mapping[str, Any] | None = None, deep: bool = False) -> Self:
         """Return a copy with some fields otherwise, unchecked; its edges are its own."""
-        made = super().model_copy(update=update, deep=deep)
-        made._edges = _worked_out(made)
-        return made
+        copy = super().model_copy(update=update, deep=deep)
+        copy._edges = _worked_out(copy)
+        return copy
 
 
 def size_from(fields: Mapping[str, object]) -> Size:
@@ -240,11 +240,11 @@ def outside_of(size: Size) -> str:
     return WHITE if size.ground in FILLS else size.ground
 
 
-def edge_path(size: Size, asked: Pixels) -> str:
+def edge_path(size: Size, output: Pixels) -> str:
     """Return the outline a piece is cut along, as SVG path data in the unit square; empty for a rectangle."""
     if size.outline is None:
         return ""
-    return drawn_path(size.outline, asked, size.ppi, bleed_pixels(size))
+    return drawn_path(size.outline, output, size.ppi, bleed_pixels(size))
 
 
 def bleed_pixels(size: Size) -> float:

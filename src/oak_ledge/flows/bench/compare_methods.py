@@ -73,9 +73,9 @@ class _Look:
 
 @lru_cache(maxsize=24)  # the words and the pictures of a spot come from the same pixels
 def _drawn(
-    source: Source, size: Size, part: Crop, asked: Pixels, surface: Surface
+    source: Source, size: Size, part: Crop, output: Pixels, surface: Surface
 ) -> tuple[Array, bytes | None]:
-    return render(source, size, part, asked, surface)
+    return render(source, size, part, output, surface)
 
 
 def _look(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> _Look:
@@ -86,9 +86,9 @@ def _look(workspace: Workspace, placement_id: int, x: float, y: float, edge: int
 def spot(workspace: Workspace, placement_id: int, x: float, y: float, edge: int) -> Spot:
     """Set the methods side by side on a spot about shares x, y of the piece."""
     look = _look(workspace, placement_id, x, y, edge)
-    chosen, crop, asked = look.size.method, look.crop, look.asked
+    chosen, crop, output = look.size.method, look.crop, look.asked
     if chosen == "auto":
-        chosen = choose_for(look.source, crop, asked) or choose(crop.width / asked[0])
+        chosen = choose_for(look.source, crop, output) or choose(crop.width / output[0])
     differs = differences({method: look.by(method)[0] for method in METHODS}, chosen)
     left, top, width, height = look.spot
     return Spot(

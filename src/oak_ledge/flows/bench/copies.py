@@ -70,11 +70,11 @@ def copy(
             if other_id not in others or other_id == placement_id:
                 msg = f"Placement {other_id} is not another one of this job."
                 raise AskedError(msg)
-            made = _like(source, others[other_id])
-            if isinstance(made, Placement) and made != others[other_id].placement:
+            outcome = _like(source, others[other_id])
+            if isinstance(outcome, Placement) and outcome != others[other_id].placement:
                 what = f"crop copied from {source.photo.name}"
-                placements.keep(session, other_id, made, what, now)
-            done.append(_copied(source, others[other_id], made))
+                placements.keep(session, other_id, outcome, what, now)
+            done.append(_copied(source, others[other_id], outcome))
     return done
 
 
@@ -85,7 +85,7 @@ def _like(source: Placed, other: Placed) -> Placement | str:
         return str(exc)
 
 
-def _copied(source: Placed, other: Placed, made: Placement | str) -> Copied:
+def _copied(source: Placed, other: Placed, outcome: Placement | str) -> Copied:
     return Copied(
         placement_id=other.id,
         photo_id=other.photo.id,
@@ -94,8 +94,8 @@ def _copied(source: Placed, other: Placed, made: Placement | str) -> Copied:
         size_name=size_name(other.size),
         same_size=other.job_size_id == source.job_size_id,
         before=_lie(other, other.placement),
-        after=_lie(other, made) if isinstance(made, Placement) else None,
-        reason=None if isinstance(made, Placement) else made,
+        after=_lie(other, outcome) if isinstance(outcome, Placement) else None,
+        reason=None if isinstance(outcome, Placement) else outcome,
     )
 
 
@@ -103,7 +103,7 @@ def _lie(placed: Placed, placement: Placement) -> Lie:
     facts = placed.photo.facts
     lying = lying_on(placed.size, facts.upright, placement)
     _, noted = compute(
-        lying, facts, placed.size, keeps=placed.photo.keeps, found=placed.photo.found
+        lying, facts, placed.size, keeps=placed.photo.keeps, waiting=placed.photo.found
     )
     return Lie(
         crop=lying.crop.box,

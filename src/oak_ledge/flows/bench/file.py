@@ -50,7 +50,7 @@ class EarlierFile(BaseModel):
 
 
 def settle_file(
-    workspace: Workspace, placement_id: int, asked: PieceFileAsked, now: datetime
+    workspace: Workspace, placement_id: int, body: PieceFileAsked, now: datetime
 ) -> PlacementView:
     """Settle how a piece's file is written, or with `for_all` those of every piece on its size.
 
@@ -61,38 +61,40 @@ def settle_file(
     FileError, SizeError
         If a name can't be made of the pattern; nothing is changed.
     """
-    said = asked.model_dump(exclude={"for_all", "step", "no_limit"}, exclude_none=True)
-    if asked.no_limit:
-        said["at_most"] = None
-    if asked.profile is not None:
-        said["icc"] = None
+    fields = body.model_dump(exclude={"for_all", "step", "no_limit"}, exclude_none=True)
+    if body.no_limit:
+        fields["at_most"] = None
+    if body.profile is not None:
+        fields["icc"] = None
 
     def do(session: Session, placed: Placed) -> None:
-        if asked.for_all:
-            size = _written_as(placed, placed.size, said)
+        if body.for_all:
+            size = _written_as(placed, placed.size, fields)
             here = (placed.job_id, placed.job_size_id)
             take_size(session, *here, size, "file changed", now, saved_id=None)
             placed = placements.as_it_is_now(session, placed.id)
-        own = _written_as(placed, size_at(placed.size, placed.placement), said)
-        made = changed(placed.placement, size=own_size(placed.size, own))
-        if made != placed.placement:
-            placements.keep(session, placed.id, made, "file changed", now)
+        own = _written_as(placed, size_at(placed.size, placed.placement), fields)
+        placement = changed(placed.placement, size=own_size(placed.size, own))
+        if placement != placed.placement:
+            placements.keep(session, placed.id, placement, "file changed", now)
 
-    return done_if_newest(workspace, placement_id, asked.step, do)
+    return done_if_newest(workspace, placement_id, body.step, do)
 
 
-def _written_as(placed: Placed, size: Size, said: dict[str, object]) -> Size:
-    made = size_from(dict(size) | {"file": FileSettings.model_validate(dict(size.file) | said)})
-    asked = asked_of(made, placed.lying.asked, placed.photo.facts.ppi)
-    stem_on(made, asked, placed.photo.name, placed.job, 1)  # a name it can have
-    return made
+def _written_as(placed: Placed, size: Size, fields: dict[str, object]) -> Size:
+    new_size = size_from(
+        dict(size) | {"file": FileSettings.model_validate(dict(size.file) | fields)}
+    )
+    body = asked_of(new_size, placed.lying.asked, placed.photo.facts.ppi)
+    stem_on(new_size, body, placed.photo.name, placed.job, 1)  # a name it can have
+    return new_size
 
 
 def earlier(workspace: Workspace, placement_id: int) -> list[EarlierFile]:
     """Return the files made of a piece, the newest first."""
     with reading(workspace.sessions) as session:
-        found = deliveries.files_of(session, placement_id)
+        files = deliveries.files_of(session, placement_id)
     return [
-        EarlierFile(delivery_id=one.delivery_id, name=one.name or "", made=one.finished)
-        for one in found
+        EarlierFile(delivery_id=file.delivery_id, name=file.name or "", made=file.finished)
+        for file in files
     ]

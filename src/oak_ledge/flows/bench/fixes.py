@@ -73,8 +73,8 @@ def fix(
     def do(session: Session, placed: Placed) -> None:
         moved = _moved(placed, code)
         if moved is not None:
-            made, what = moved
-            placements.keep(session, placed.id, made.placement, what, now)
+            lying, what = moved
+            placements.keep(session, placed.id, lying.placement, what, now)
             return
         size, what = _meant(placed, code)
         saved = jobs.size_of(session, placed.job_size_id).saved_id if size == placed.saved else None
@@ -86,10 +86,10 @@ def fix(
 def _moved(placed: Placed, code: str) -> tuple[Lying, str] | None:
     """Return how a crop lies once it is put right, where that is what a note asks for."""
     lying = placed.lying
-    found = tally(lying)
-    if code == "cut-by-extend" and cut_by_extend(lying.size, found) is not None:
+    figures = tally(lying)
+    if code == "cut-by-extend" and cut_by_extend(lying.size, figures) is not None:
         return around_photo(lying), "whole photo taken in"
-    note = resampled_unscaled(lying, found)
+    note = resampled_unscaled(lying, figures)
     if code == "resampled-unscaled" and note is not None and note.way is not None:
         return on_pixels(lying), "put on whole pixels"
     return None
@@ -103,12 +103,12 @@ def _within_limit(
 
     def do(session: Session, placed: Placed) -> None:
         facts, scale = placed.photo.facts, figures_of(placed)[0].scale
-        found = fits(placed.lying, facts, weights, scale) if weights is not None else ()
-        one = next((one for one in found if one.kind == way), None)
-        if one is None:
+        ways = fits(placed.lying, facts, weights, scale) if weights is not None else ()
+        fit = next((part for part in ways if part.kind == way), None)
+        if fit is None:
             raise AskedError(_NOTHING.format("over-limit"))
-        made = fitted(placed.size, facts, placed.placement, one)
-        placements.keep(session, placed.id, made, one.words.lower(), now)
+        placement = fitted(placed.size, facts, placed.placement, fit)
+        placements.keep(session, placed.id, placement, fit.words.lower(), now)
 
     return done_if_newest(workspace, placement_id, seen, do)
 
@@ -131,18 +131,18 @@ def allow(
         if code not in {note.code for note in stops(figures_of(placed)[1])}:
             msg = f"Nothing stops this piece under “{clipped(code)}”."
             raise AskedError(msg)
-        made = changed(placed.placement, allow=(*placed.placement.allow, code))
-        placements.keep(session, placed.id, made, "allowed as it is", now)
+        placement = changed(placed.placement, allow=(*placed.placement.allow, code))
+        placements.keep(session, placed.id, placement, "allowed as it is", now)
 
     return done_if_newest(workspace, placement_id, seen, do)
 
 
 def _of_resolution(placed: Placed, code: str) -> Scale | Resample:
     """Return the gesture that makes resolution and crop fit: fewer ppi, or a looser crop."""
-    size, found = placed.lying.size, tally(placed.lying)
-    if code == "enlarged" and (ppi := enough_ppi(size, found)) is not None:
+    size, figures = placed.lying.size, tally(placed.lying)
+    if code == "enlarged" and (ppi := enough_ppi(size, figures)) is not None:
         return Resample(kind="resample", ppi=Fraction(ppi))
-    if code == "short-of-ppi" and (factor := loosened(size, found)) is not None:
+    if code == "short-of-ppi" and (factor := loosened(size, figures)) is not None:
         return Scale(kind="scale", factor=factor)
     raise AskedError(_NOTHING.format(code))
 

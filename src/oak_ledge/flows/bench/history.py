@@ -40,8 +40,8 @@ def picture(
 ) -> bytes:
     """The piece as a JPEG while a gesture is being made; nothing is kept."""
     placed = _as_seen(workspace, placement_id, seen)
-    told = replace(placed, placement=_applied(placed, gesture))
-    return pictures.passing_preview(workspace, told, edge)
+    passing = replace(placed, placement=_applied(placed, gesture))
+    return pictures.passing_preview(workspace, passing, edge)
 
 
 def _as_seen(workspace: Workspace, placement_id: int, seen: int | None) -> Placed:

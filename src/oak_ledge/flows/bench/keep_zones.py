@@ -54,14 +54,14 @@ def _drawn(placed: Placed, drawn: Marked) -> Keeps:
     points = [(drawn.x0, drawn.y0), (drawn.x1, drawn.y1)]
     if drawn.kind == "zone":
         points = [(x, y) for x in (drawn.x0, drawn.x1) for y in (drawn.y0, drawn.y1)]
-    found = to_upright(placed.lying.surface, points)
-    if not all(2 * abs(edge) <= FAR for point in found for edge in point):
+    shape = to_upright(placed.lying.surface, points)
+    if not all(2 * abs(edge) <= FAR for point in shape for edge in point):
         msg = "That lies too far from the photo. Draw it on the photo."
         raise AskedError(msg)
     if drawn.kind == "mark":
-        (x0, y0), (x1, y1) = found
+        (x0, y0), (x1, y1) = shape
         return Keeps(marks=(Mark(x0=x0, y0=y0, x1=x1, y1=y1),))
-    xs, ys = zip(*found, strict=True)
+    xs, ys = zip(*shape, strict=True)
     wide, high = max(xs) - min(xs), max(ys) - min(ys)
     if min(wide, high) < 1:
         msg = "That zone has no extent. Drag from one corner of it to the other."
@@ -144,11 +144,11 @@ def decide_found(workspace: Workspace, photo_id: int, now: datetime, *, take: bo
     """
     with transaction(workspace.sessions) as session:
         photo = photo_in(session, photo_id)
-        found = photo.found or NOTHING
-        decided = [zone.model_copy(update={"sure": None}) for zone in found.zones]  # by a person
-        taken = found.model_copy(update={"zones": tuple(decided)})
+        subject = photo.found or NOTHING
+        decided = [zone.model_copy(update={"sure": None}) for zone in subject.zones]  # by a person
+        taken = subject.model_copy(update={"zones": tuple(decided)})
         keeps = added(photo.keeps, taken) if take else photo.keeps
         photos.set_found(session, photo_id, NOTHING)
-        if found.zones:
+        if subject.zones:
             _set(session, photo_id, keeps, now)
     return photo_view(find_photo(workspace, photo_id))

@@ -31,17 +31,19 @@ def shapes(workspace: Workspace, placement_id: int) -> list[OtherShape]:
     """The job's other sizes as they lie on this photo, and common ratios about this crop."""
     placed = load(workspace, placement_id)
     surface = placed.lying.surface
-    found = []
+    other_shapes = []
     with reading(workspace.sessions) as session:
         others = jobs.placements(session, placed.job_id)
     for other in others:
         same = other.photo.id == placed.photo.id and other.id != placed.id
         if same and other.lying.surface == surface:
-            found.append(_shape("size", size_name(other.lying.size), other.lying.crop, surface))
+            other_shapes.append(
+                _shape("size", size_name(other.lying.size), other.lying.crop, surface)
+            )
     here = placed.lying.crop
     for name, ratio in COMMON:
-        found.append(_shape("ratio", name, around(here, ratio, surface.extent), surface))
-    return found
+        other_shapes.append(_shape("ratio", name, around(here, ratio, surface.extent), surface))
+    return other_shapes
 
 
 def _shape(of: Literal["size", "ratio"], name: str, crop: Crop, surface: Surface) -> OtherShape:

@@ -65,7 +65,7 @@ class OtherSizeAsked(BaseModel):
 
     @model_validator(mode="after")
     def _one(self) -> OtherSizeAsked:
-        if sum(one is not None for one in (self.job_size_id, self.size_id, self.text)) != 1:
+        if sum(other is not None for other in (self.job_size_id, self.size_id, self.text)) != 1:
             msg = "Say one of job_size_id, size_id and text."
             raise ValueError(msg)
         return self
@@ -80,7 +80,7 @@ def choices(workspace: Workspace, placement_id: int) -> SizeChoices:
         saved = by_last_use(session)
     here = placed.lying.size
     return SizeChoices(
-        job=[_choice(one.size, here, job_size_id=one.id) for one in taken],
+        job=[_choice(taken_size.size, here, job_size_id=taken_size.id) for taken_size in taken],
         library=[_choice(size, here, size_id=size_id) for size_id, size in saved.items()],
         pieces=pieces,
     )
@@ -123,7 +123,7 @@ def ratio_choice(workspace: Workspace, placement_id: int, text: str) -> RatioCho
 
 
 def put(
-    workspace: Workspace, placement_id: int, asked: OtherSizeAsked, now: datetime
+    workspace: Workspace, placement_id: int, body: OtherSizeAsked, now: datetime
 ) -> PlacementView:
     """Put a piece on another size, or with `for_all` the job's size on it for every piece there.
 
@@ -136,58 +136,58 @@ def put(
     """
 
     def do(session: Session, placed: Placed) -> None:
-        wanted, saved_id = _wanted(session, placed, asked)
+        wanted, saved_id = _wanted(session, placed, body)
         what = f"put on {size_name(wanted)}"
-        if asked.for_all:
+        if body.for_all:
             here = (placed.job_id, placed.job_size_id)
             take_size(session, *here, wanted, what, now, saved_id=saved_id)
             return
-        made = put_on(placed.size, wanted, placed.photo.facts.upright, placed.placement)
-        effective = size_at(placed.size, made)
+        placement = put_on(placed.size, wanted, placed.photo.facts.upright, placed.placement)
+        effective = size_at(placed.size, placement)
         before = placements.last_on(session, placed, effective)
         if before is not None:
-            made = changed(before, size=own_size(placed.size, effective))
-        if made != placed.placement:
-            placements.keep(session, placed.id, made, what, now)
+            placement = changed(before, size=own_size(placed.size, effective))
+        if placement != placed.placement:
+            placements.keep(session, placed.id, placement, what, now)
 
-    return done_if_newest(workspace, placement_id, asked.step, do)
+    return done_if_newest(workspace, placement_id, body.step, do)
 
 
-def _wanted(session: Session, placed: Placed, asked: OtherSizeAsked) -> tuple[Size, int | None]:
+def _wanted(session: Session, placed: Placed, body: OtherSizeAsked) -> tuple[Size, int | None]:
     """Find the size that is asked for, and its id in the library."""
-    if asked.text is not None:
-        meant = meant_one(session, asked.text)
+    if body.text is not None:
+        meant = meant_one(session, body.text)
         if meant.saved_id is not None:
             return meant.size, meant.saved_id
         here, ratio = placed.lying.size, meant.size.shape.ratio
-        if ratio is not None and is_print(here) and asked.keep != "pixels":
-            if asked.keep is None:
+        if ratio is not None and is_print(here) and body.keep != "pixels":
+            if body.keep is None:
                 msg = (
-                    f"{size_name(here)} is a print, and {asked.text} only a ratio. Say what stays: "
+                    f"{size_name(here)} is a print, and {body.text} only a ratio. Say what stays: "
                     "the print's long edge, or the photo's pixels."
                 )
                 raise AskedError(msg)
             return print_in_ratio(here, ratio), None
         return _written(meant.size, placed.lying.size), None
-    if asked.size_id is not None:
-        saved = sizes.find(session, asked.size_id)
+    if body.size_id is not None:
+        saved = sizes.find(session, body.size_id)
         if saved is None:
-            msg = f"There is no size {asked.size_id} in the library."
+            msg = f"There is no size {body.size_id} in the library."
             raise NotFoundError(msg)
         return saved.size, saved.id
-    for one in jobs.taken(session, placed.job_id):
-        if one.id == asked.job_size_id:
-            return one.size, one.saved_id
-    msg = f"This job has no size {asked.job_size_id}."
+    for taken in jobs.taken(session, placed.job_id):
+        if taken.id == body.job_size_id:
+            return taken.size, taken.saved_id
+    msg = f"This job has no size {body.job_size_id}."
     raise AskedError(msg)
 
 
 def _written(read: Size, here: Size) -> Size:
     """Return a written size with the file settings and finish of the one a piece lies on now."""
-    told = {name: getattr(read, name) for name in ("shape", "ppi", "dot", "turn")}
+    fields = {name: getattr(read, name) for name in ("shape", "ppi", "dot", "turn")}
     kept = {name: getattr(here, name) for name in ("group", "ground", "method", "file")}
     kept |= {"sharpen_for": here.sharpen_for, "sharpen": here.sharpen}
     if read.differ == "trim" and here.differ == "extend":
         with suppress(SizeError):  # where the new shape fixes one
-            return size_from(dict(read) | told | kept | {"differ": "extend"})
-    return size_from(dict(read) | told | kept)
+            return size_from(dict(read) | fields | kept | {"differ": "extend"})
+    return size_from(dict(read) | fields | kept)

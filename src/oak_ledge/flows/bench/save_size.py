@@ -23,13 +23,13 @@ class SaveSizeAsked(BaseModel):
     group: Group | None = None
 
 
-def keep_of(workspace: Workspace, placement_id: int, asked: SaveSizeAsked) -> SavedSizeView:
+def keep_of(workspace: Workspace, placement_id: int, body: SaveSizeAsked) -> SavedSizeView:
     """Keep the size a placement lies on in the library; a free crop is kept as its exact pixels."""
     placed = load(workspace, placement_id)
     size = placed.lying.size
     if placed.placement.free is not None:
         size = _exactly(size, placed.placement.free)
-    size = size_from(dict(size) | asked.model_dump(exclude_none=True))
+    size = size_from(dict(size) | body.model_dump(exclude_none=True))
     with transaction(workspace.sessions) as session:
         return view_of(sizes.add(session, named_anew(session, size)), {})
 

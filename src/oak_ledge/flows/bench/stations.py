@@ -30,7 +30,7 @@ class Station(BaseModel):
 def stations(
     size: Size,
     photo: PhotoFacts,
-    found: Figures,
+    figures: Figures,
     about: int | None = None,
     *,
     attempt: int | None = None,
@@ -40,25 +40,25 @@ def stations(
 
     `attempt` is the try that continues it, `retouches` how many are to be seen on the photo.
     """
-    lies, asked = found.placement, found.asked
-    step = "copied" if found.copied else scale_words(found.scale)
-    share = f"keeps {rounded((1 - found.trimmed) * 100, 0)} %"
+    geometry, body = figures.placement, figures.asked
+    step = "copied" if figures.copied else scale_words(figures.scale)
+    share = f"keeps {rounded((1 - figures.trimmed) * 100, 0)} %"
     return [
         Station(name="Photo", figure=f"{photo.width} × {photo.height}", unit=_retouched(retouches)),
         Station(
             name="Level",
-            idle=not lies.angle and lies.corners is None,
-            figure=_level_figure(lies),
+            idle=not geometry.angle and geometry.corners is None,
+            figure=_level_figure(geometry),
         ),
         Station(
             name="Crop",
-            figure=f"{rounded(lies.width)} × {rounded(lies.height)}",
+            figure=f"{rounded(geometry.width)} × {rounded(geometry.height)}",
             unit=f"px · {share}",
         ),
-        _ground(size, found, attempt),
+        _ground(size, figures, attempt),
         Station(
             name="Pixels",
-            figure=f"{asked.width} × {asked.height}",
+            figure=f"{body.width} × {body.height}",
             unit=f"px {_times(size)}· {step}",
         ),
         _file(size, about),
@@ -75,19 +75,19 @@ def _retouched(count: int) -> str:
     return f"px · {count} retouch" + ("" if count == 1 else "es")
 
 
-def _level_figure(lies: Geometry) -> str:
-    if lies.angle:
-        return f"{rounded(lies.angle, 2)}°"
-    return "straight" if lies.corners is None else "squared up"
+def _level_figure(geometry: Geometry) -> str:
+    if geometry.angle:
+        return f"{rounded(geometry.angle, 2)}°"
+    return "straight" if geometry.corners is None else "squared up"
 
 
-def _ground(size: Size, found: Figures, attempt: int | None) -> Station:
+def _ground(size: Size, figures: Figures, attempt: int | None) -> Station:
     if size.differ != "extend":
         figure = "fitted inside" if size.differ == "inside" else "not needed"
         return Station(name="Ground", idle=True, figure=figure)
-    if not found.uncovered:
+    if not figures.uncovered:
         return Station(name="Ground", idle=True, figure="none in sight")
-    share = f"{rounded(found.uncovered * 100, 0)} %"
+    share = f"{rounded(figures.uncovered * 100, 0)} %"
     unit = colour_words(size.ground)
     if size.ground == CONTINUED:
         unit = "to be continued" if attempt is None else "continued"

@@ -189,11 +189,11 @@ def view(workspace: Workspace, placement_id: int, *, weigh: bool = False) -> Pla
 
 
 def placed_in(session: Session, placement_id: int) -> Placed:
-    found = placements.find(session, placement_id)
-    if found is None:
+    placed = placements.find(session, placement_id)
+    if placed is None:
         msg = f"There is no placement {placement_id}."
         raise NotFoundError(msg)
-    return found
+    return placed
 
 
 def view_of(
@@ -205,7 +205,7 @@ def view_of(
     shown = live(workspace, placed, placed.placement)
     noted = in_order(shown.notes, strip_note(workspace, placed))
     works = missing(workspace, placed.photo, ground_taken(placed.lying))
-    asked = not_made(workspace, placed.photo, works) if works else []
+    pending = not_made(workspace, placed.photo, works) if works else []
     return PlacementView(
         **dict(shown) | {"notes": noted},
         job_id=placed.job_id,
@@ -222,14 +222,16 @@ def view_of(
         numbers=numbers,
         step=placed.step,
         place=place,
-        being_made=any(one is None or one.state != "failed" for one in asked),
-        not_made=next((one.reason or "" for one in asked if one and one.state == "failed"), ""),
+        being_made=any(fill is None or fill.state != "failed" for fill in pending),
+        not_made=next(
+            (fill.reason or "" for fill in pending if fill and fill.state == "failed"), ""
+        ),
     )
 
 
-def _file_name(placed: Placed, lying: Lying, asked: Asked) -> str:
+def _file_name(placed: Placed, lying: Lying, body: Asked) -> str:
     try:
-        stem = stem_on(lying.size, asked, placed.photo.name, placed.job, 1)
+        stem = stem_on(lying.size, body, placed.photo.name, placed.job, 1)
     except FileError:
         return ""
     return f"{stem}{ENDINGS[lying.size.file.format]}"
@@ -246,18 +248,18 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
     facts, keeps = placed.photo.facts, placed.photo.keeps
     lying = lying_on(placed.size, facts.upright, placement)
-    size, surface, asked = lying.size, lying.surface, lying.asked
+    size, surface, output = lying.size, lying.surface, lying.asked
     marked = (keeps, placed.photo.found, placed.photo.retouches)
-    told = compute(lying, facts, placed.size, placed.saved, *marked)
-    found = figures_with(lying, facts, *told)
+    computed = compute(lying, facts, placed.size, placed.saved, *marked)
+    figures = figures_with(lying, facts, *computed)
     ground = placement.continued
-    about = _about_bytes(workspace, placed.photo, lying, found)
+    about = _about_bytes(workspace, placed.photo, lying, figures)
     weights = previews.weights_of(workspace, placed.photo)
     if weights is not None:
-        noted = in_order(found.notes, limit_told(lying, facts, weights, found.scale)[0])
-        found = found.model_copy(update={"notes": noted})
+        noted = in_order(figures.notes, limit_told(lying, facts, weights, figures.scale)[0])
+        figures = figures.model_copy(update={"notes": noted})
     return Live(
-        **dict(found),
+        **dict(figures),
         id=placed.id,
         lying=placement,
         extent=surface.extent,
@@ -267,25 +269,30 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         stations=stations(
             size,
             facts,
-            found,
+            figures,
             about,
             attempt=None if is_unmade(lying) or ground is None else ground.attempt,
             retouches=len(placed.photo.retouches.shown),
         ),
-        output=_output(size, found.asked, about),
+        output=_output(size, figures.asked, about),
         about_bytes=about,
-        picture=asked,
+        picture=output,
         panels=tuple(
-            (box.left / asked[0], box.top / asked[1], box.width / asked[0], box.height / asked[1])
-            for box in panel_boxes(size, asked)
+            (
+                box.left / output[0],
+                box.top / output[1],
+                box.width / output[0],
+                box.height / output[1],
+            )
+            for box in panel_boxes(size, output)
         ),
-        sides=side_shares(size, asked),
-        joints=joints_path(size, asked),
-        face=face_of(size, asked),
-        edge=edge_path(size, asked),
+        sides=side_shares(size, output),
+        joints=joints_path(size, output),
+        face=face_of(size, output),
+        edge=edge_path(size, output),
         outside=outside_of(size) if size.file.format == "jpeg" else "",
-        insets=insets(size, asked),
-        hung=hung(size, asked),
+        insets=insets(size, output),
+        hung=hung(size, output),
         beyond=size.differ == "extend",
         reaches=ground_shown(lying),
         ground=size.ground,
@@ -296,27 +303,27 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         typed=_typed(lying, facts.ppi),
         method=size.method,
         sharpen_for=size.sharpen_for,
-        sharpness=_sharpness(size, asked),
+        sharpness=_sharpness(size, output),
         marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
-        finish=_finish_words(size, asked, copied=found.copied),
-        edges=output_edges(size, asked),
+        finish=_finish_words(size, output, copied=figures.copied),
+        edges=output_edges(size, output),
         file=size.file,
         limit="" if size.file.at_most is None else limit_words(size.file.at_most),
-        file_name=_file_name(placed, lying, found.asked),
+        file_name=_file_name(placed, lying, figures.asked),
         tightness=tightness(lying),
         window=lying.size.shape.whole_pixels,
-        turns=asked[0] != asked[1] and size.shape.has_other_way,
+        turns=output[0] != output[1] and size.shape.has_other_way,
     )
 
 
-def _found_words(found: Keeps) -> str:
+def _found_words(keeps: Keeps) -> str:
     """Return what was found in a photo, and how surely."""
-    faces = sum(zone.eyes is not None for zone in found.zones)
+    faces = sum(zone.eyes is not None for zone in keeps.zones)
     if faces:
         return "Found a face, dotted" if faces == 1 else f"Found {faces} faces, dotted"
-    if not found.zones:
+    if not keeps.zones:
         return ""
-    sure = found.zones[0].sure
+    sure = keeps.zones[0].sure
     about = "" if sure is None else f", {rounded(sure * 100, 0)} % sure"
     return f"Found subject, dotted{about}"
 
@@ -341,7 +348,7 @@ def _typed(lying: Lying, ppi: float | None) -> dict[TypedUnit, tuple[str, str, s
     return typed
 
 
-def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figures) -> int | None:
+def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, figures: Figures) -> int | None:
     """Estimate the file's bytes; a whole JPEG that is only relabelled keeps its own."""
     size, facts = lying.size, photo.facts
     most = size.file.at_most or facts.bytes
@@ -351,31 +358,31 @@ def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, found: Figure
     if weights is None:
         return None
     part = part_in(lying.crop, lying.surface, photo.facts.orientation)
-    return estimate(weights, file_pixels(lying.size, lying.asked), found.scale, size.file, part)
+    return estimate(weights, file_pixels(lying.size, lying.asked), figures.scale, size.file, part)
 
 
-def _sharpness(size: Size, asked: Pixels) -> int:
-    how = sharpening_of(size, asked)
+def _sharpness(size: Size, output: Pixels) -> int:
+    how = sharpening_of(size, output)
     return 0 if how is None else round(how.amount * 100) if size.sharpen is None else size.sharpen
 
 
-def _finish_words(size: Size, asked: Pixels, *, copied: bool) -> str:
+def _finish_words(size: Size, output: Pixels, *, copied: bool) -> str:
     """Return what the chosen method and sharpening are for, and how strong."""
     name, when = METHOD_WORDS[size.method]
     words = "Every value is copied." if copied else f"{name.capitalize()}: {when}."
-    how = sharpening_of(size, asked)
+    how = sharpening_of(size, output)
     if how is None:
         return words
     width, share = rounded(how.sigma, 2), rounded(how.amount * 100, 0)
     return f"{words} Sharpened {share} %, {width} px wide: {SHARPEN_WORDS[size.sharpen_for][1]}."
 
 
-def _output(size: Size, asked: Asked, about: int | None) -> Output:
-    pixels, size = (asked.width, asked.height), one_panel(size)
+def _output(size: Size, body: Asked, about: int | None) -> Output:
+    pixels, size = (body.width, body.height), one_panel(size)
     edges = output_edges(size, pixels)
     unit = size.shape.measured_in
     fields = {"ppi": "", "width": "", "height": "", "unit": "in" if unit in (None, "px") else unit}
-    fields |= {"width_px": str(asked.width), "height_px": str(asked.height), "percent": ""}
+    fields |= {"width_px": str(body.width), "height_px": str(body.height), "percent": ""}
     if size.ppi is not None:
         fields |= {
             "ppi": decimal(size.ppi),
@@ -383,11 +390,11 @@ def _output(size: Size, asked: Asked, about: int | None) -> Output:
             "height": edges[1].rpartition(" ")[0],
         }
     label, measured = "no ppi", "no physical size"
-    if asked.ppi is not None:
-        label = f"{rounded(asked.ppi, 3)} ppi, the photo's own"
-        measured = measured_lengths(*pixels, asked.ppi, "in", 2)
+    if body.ppi is not None:
+        label = f"{rounded(body.ppi, 3)} ppi, the photo's own"
+        measured = measured_lengths(*pixels, body.ppi, "in", 2)
     return Output(
-        pixels=f"{asked.width} × {asked.height} px",
+        pixels=f"{body.width} × {body.height} px",
         lengths=output_lengths(size, pixels) or measured,
         ppi=f"{fields['ppi']} ppi" if size.ppi is not None else label,
         weight="" if about is None else bytes_words(about),

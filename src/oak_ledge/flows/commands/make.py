@@ -110,7 +110,7 @@ def make_all(
                 there = _made_before(path, facts_of, size, way, number, here) if skip_made else []
                 if not there:
                     wanted.append((at, size, here))
-                outcome.skipped += [Skipped(photo=shown(path), file=str(one)) for one in there]
+                outcome.skipped += [Skipped(photo=shown(path), file=str(key)) for key in there]
             over += len(sizes) - len(wanted)
             lay = partial(
                 _laid,
@@ -126,12 +126,14 @@ def make_all(
                 came(over)
                 over += 1
                 try:
-                    work, found, files = drawn.result()
+                    work, told_figures, files = drawn.result()
                     for panel, data in zip(panels_of(work), files, strict=True):
-                        made = finish(work, data, here, panel=panel)
-                        file, measured = shown(made.path), made.measured
-                        said = {"photo": shown(path), "file": file, "panel": panel, "size_at": at}
-                        outcome.files.append(MadeFile(**said, measured=measured, **dict(found)))
+                        finished = finish(work, data, here, panel=panel)
+                        file, measured = shown(finished.path), finished.measured
+                        fields = {"photo": shown(path), "file": file, "panel": panel, "size_at": at}
+                        outcome.files.append(
+                            MadeFile(**fields, measured=measured, **dict(told_figures))
+                        )
                 except Exception as exc:  # noqa: BLE001 - whatever it is, it is this piece's alone
                     failed = Failed(photo=shown(path), reason=_why(exc), size_at=at)
                     outcome.failed.append(failed)
@@ -195,7 +197,9 @@ def _made_before(
         work = Work(path, path.name, facts, size, place(size, facts, way), number=number)
         ending = ENDINGS[size.file.format]
         files = [folder / f"{stem_of(work, panel)}{ending}" for panel in panels_of(work)]
-        if all(one.is_file() and not differences(size, work.asked, measure(one)) for one in files):
+        if all(
+            file.is_file() and not differences(size, work.asked, measure(file)) for file in files
+        ):
             return files
     return []
 
@@ -237,8 +241,8 @@ def _laid(
 ) -> Laid:
     facts, name = facts_of(), path_of(source).name
     placement = place(size, facts, way)
-    found = figures(size, facts, placement)
-    why = stopped(found, allowed, to_take)
+    told_figures = figures(size, facts, placement)
+    why = stopped(told_figures, allowed, to_take)
     if why is not None:
         raise PhotoError(why)
-    return Work(source, name, facts, size, placement, number=number), found
+    return Work(source, name, facts, size, placement, number=number), told_figures

@@ -51,8 +51,8 @@ class Told(Figures):
 def tell(path: Path, size: Size, way: Way, limits: Limits) -> Told:
     """Tell the figures of a photo file on a size; nothing is made."""
     facts = look(path, limits)
-    found = figures(size, facts, place(size, facts, way))
-    return Told(photo=shown(path), **dict(found))
+    told_figures = figures(size, facts, place(size, facts, way))
+    return Told(photo=shown(path), **dict(told_figures))
 
 
 def shown(path: Path) -> str:
@@ -72,12 +72,12 @@ def look(path: Path, limits: Limits) -> PhotoFacts:
         raise PhotoError(msg) from exc
 
 
-def stopped(found: Figures, allowed: frozenset[str], to_take: str = TO_TAKE) -> str | None:
+def stopped(result: Figures, allowed: frozenset[str], to_take: str = TO_TAKE) -> str | None:
     """Return what stops a piece, and what to do; None where nothing does that is not `allowed`.
 
     `to_take` says how a stop, by its `code`, is taken where this is read.
     """
-    stop = next(stops(found.notes, allowed), None)
+    stop = next(stops(result.notes, allowed), None)
     if stop is None:
         return None
     take = to_take.format(code=stop.code)

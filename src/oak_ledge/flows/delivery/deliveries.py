@@ -84,11 +84,11 @@ class DeliveryView(BaseModel):
 
 
 def find_delivery(session: Session, delivery_id: int) -> Delivery:
-    found = deliveries.find(session, delivery_id)
-    if found is None:
+    delivery = deliveries.find(session, delivery_id)
+    if delivery is None:
         msg = f"There is no delivery {delivery_id}."
         raise NotFoundError(msg)
-    return found
+    return delivery
 
 
 def folder_of(workspace: Workspace, delivery_id: int) -> Path:
@@ -107,30 +107,34 @@ def view(
     How its pieces stand by now is told once it is over, and only `with_pieces`.
     """
     with reading(workspace.sessions) as session:
-        found = find_delivery(session, delivery_id)
-        job = jobs.find(session, found.job_id)
-        names = photos.names(session, {file.photo_id for file in found.files})
-        over = with_pieces and found.state in ("done", "stopped")
-        pieces = {one.id: one for one in jobs.placements(session, found.job_id) if over}
+        delivery = find_delivery(session, delivery_id)
+        job = jobs.find(session, delivery.job_id)
+        names = photos.names(session, {file.photo_id for file in delivery.files})
+        over = with_pieces and delivery.state in ("done", "stopped")
+        pieces = {
+            placement.id: placement
+            for placement in jobs.placements(session, delivery.job_id)
+            if over
+        }
     files = [
-        _file_view(workspace, names, file, pieces.get(file.placement_id)) for file in found.files
+        _file_view(workspace, names, file, pieces.get(file.placement_id)) for file in delivery.files
     ]
     return DeliveryView(
-        id=found.id,
-        job_id=found.job_id,
+        id=delivery.id,
+        job_id=delivery.job_id,
         job_name=job.name if job else "",
-        added=found.added,
-        state=found.state,
+        added=delivery.added,
+        state=delivery.state,
         files=files,
         counts=dict(Counter(file.state for file in files)),
-        seconds_left=_seconds_left(found, now),
-        waits=_waits(workspace, found),
+        seconds_left=_seconds_left(delivery, now),
+        waits=_waits(workspace, delivery),
         bytes=sum(file.measured.bytes for file in files if file.measured and file.state == "made"),
     )
 
 
-def _waits(workspace: Workspace, found: Delivery) -> str | None:
-    if found.state not in deliveries.OPEN or workspace.anyone is None or workspace.anyone():
+def _waits(workspace: Workspace, delivery: Delivery) -> str | None:
+    if delivery.state not in deliveries.OPEN or workspace.anyone is None or workspace.anyone():
         return None
     return (
         "No worker is there. Start one on another machine with oak-ledge work, or the server with "
@@ -138,12 +142,12 @@ def _waits(workspace: Workspace, found: Delivery) -> str | None:
     )
 
 
-def _seconds_left(found: Delivery, now: datetime | None) -> int | None:
-    done = [file.finished for file in found.files if file.finished is not None]
-    left = sum(file.state in ("queued", "running") for file in found.files)
-    if now is None or not done or not left or found.state == "paused":
+def _seconds_left(delivery: Delivery, now: datetime | None) -> int | None:
+    done = [file.finished for file in delivery.files if file.finished is not None]
+    left = sum(file.state in ("queued", "running") for file in delivery.files)
+    if now is None or not done or not left or delivery.state == "paused":
         return None
-    took = (max(done) - found.added).total_seconds()
+    took = (max(done) - delivery.added).total_seconds()
     return max(1, round(took / len(done) * left))
 
 

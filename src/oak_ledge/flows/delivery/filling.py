@@ -39,19 +39,19 @@ def fill_next(
     now = clock()
     with transaction(workspace.sessions) as session:
         most = workspace.limits.making_pixels
-        one = fills.claim(session, worker, most, now, now + LEASE)
-        if one is None:
+        fill = fills.claim(session, worker, most, now, now + LEASE)
+        if fill is None:
             return False
-        photo = photos.find(session, one.photo_id)
-    at_work.fill_id = one.id
-    why = _made_or_why(workspace, photo, one.work)
+        photo = photos.find(session, fill.photo_id)
+    at_work.fill_id = fill.id
+    why = _made_or_why(workspace, photo, fill.work)
     at_work.fill_id = None  # from here on it is not broken off any more
     gc.collect()  # a photo's pixels go before the next is begun
     with transaction(workspace.sessions) as session:
         if why is None:
-            fills.made(session, one.id, worker)
+            fills.made(session, fill.id, worker)
         else:
-            fills.failed(session, one.id, worker, why)
+            fills.failed(session, fill.id, worker, why)
     return True
 
 

@@ -75,17 +75,19 @@ def listed(workspace: Workspace, now: datetime, find: str = "", count: int = 20)
     with reading(workspace.sessions) as session:
         ids = deliveries.ids(session, find)
         going_on = deliveries.count_open(session)
-    found = []
-    for one in ids[:count]:
+    views = []
+    for id_ in ids[:count]:
         with suppress(DamagedError):
-            found.append(view(workspace, one, now, with_pieces=False))
-    files = [file for one in found for file in one.files]
+            views.append(view(workspace, id_, now, with_pieces=False))
+    files = [file for delivery in views for file in delivery.files]
     with reading(workspace.sessions) as session:
         wanted = {file.placement_id for file in files if file.sheet_id is None}
         states = placements.states(session, wanted)
         laid = sheets.known(session, {file.sheet_id for file in files if file.sheet_id is not None})
     return List(
-        deliveries=[_listed(one, states, laid) for one in found], whole=len(ids), going_on=going_on
+        deliveries=[_listed(delivery, states, laid) for delivery in views],
+        whole=len(ids),
+        going_on=going_on,
     )
 
 
@@ -95,23 +97,25 @@ def last_of_job(workspace: Workspace, job_id: int, most: int = 3) -> list[tuple[
         return deliveries.last_of_job(session, job_id, most)
 
 
-def _listed(one: DeliveryView, states: dict[int, str], laid: set[int]) -> Listed:
-    bad = next((file for file in one.files if file.state in ("held", "failed")), None)
-    made = one.counts.get("made", 0)
-    is_open = one.state not in ("done", "stopped")
-    pieces = [file for file in one.files if file.panel in (None, 1)]
-    here = [file for file in one.files if file.sheet_id is None and file.placement_id in states]
+def _listed(delivery: DeliveryView, states: dict[int, str], laid: set[int]) -> Listed:
+    bad = next((file for file in delivery.files if file.state in ("held", "failed")), None)
+    count = delivery.counts.get("made", 0)
+    is_open = delivery.state not in ("done", "stopped")
+    pieces = [file for file in delivery.files if file.panel in (None, 1)]
+    here = [
+        file for file in delivery.files if file.sheet_id is None and file.placement_id in states
+    ]
     return Listed(
-        id=one.id,
-        job_id=one.job_id,
-        job_name=one.job_name or f"Delivery {one.id}, its job is deleted",
-        added=one.added,
-        state=one.state,
+        id=delivery.id,
+        job_id=delivery.job_id,
+        job_name=delivery.job_name or f"Delivery {delivery.id}, its job is deleted",
+        added=delivery.added,
+        state=delivery.state,
         outcome="open" if is_open else "fine" if bad is None else "stop",
-        words=_words(one, made, is_open=is_open),
+        words=_words(delivery, count, is_open=is_open),
         wrong="" if bad is None else f"{_called(bad)}: {bad.reason}",
         fix=None if bad is None or bad.placement_id not in states else bad.placement_id,
-        made=made,
+        made=count,
         changed=any(states[file.placement_id] != "made" for file in here if file.state == "made"),
         pieces=[_piece(file, states, laid) for file in pieces[:PIECES]],
         more=max(0, len(pieces) - PIECES),
@@ -136,14 +140,19 @@ def _piece(file: FileView, states: dict[int, str], laid: set[int]) -> ListedPiec
     )
 
 
-def _words(one: DeliveryView, made: int, *, is_open: bool) -> str:
-    whole, weight = len(one.files), f" · {bytes_words(one.bytes)}" if one.bytes else ""
+def _words(delivery: DeliveryView, count: int, *, is_open: bool) -> str:
+    whole, weight = (
+        len(delivery.files),
+        f" · {bytes_words(delivery.bytes)}" if delivery.bytes else "",
+    )
     if is_open:
-        left = "" if one.seconds_left is None else f" · {one.seconds_left} s left"
-        paused = " · paused" if one.state == "paused" else ""
-        return f"{made} of {whole} made{paused or left}"
-    if made == whole:
-        return f"{made} of {whole}, all as asked{weight}"
+        left = "" if delivery.seconds_left is None else f" · {delivery.seconds_left} s left"
+        paused = " · paused" if delivery.state == "paused" else ""
+        return f"{count} of {whole} made{paused or left}"
+    if count == whole:
+        return f"{count} of {whole}, all as asked{weight}"
     parts = {"held": "not made", "failed": "failed"}
-    bad = ", ".join(f"{one.counts[key]} {name}" for key, name in parts.items() if key in one.counts)
-    return f"{made} of {whole}; {bad}{weight}"
+    bad = ", ".join(
+        f"{delivery.counts[key]} {name}" for key, name in parts.items() if key in delivery.counts
+    )
+    return f"{count} of {whole}; {bad}{weight}"

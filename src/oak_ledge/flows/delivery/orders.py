@@ -65,7 +65,7 @@ def plan(workspace: Workspace, job_id: int, placement_ids: Sequence[int] | None)
         name, todo = _chosen(session, job_id, placement_ids)
         known = deliveries.last_made(session, job_id)
     few = len({placed.photo.id for placed in todo}) <= FEW
-    return [_planned(workspace, one, known, weigh=few) for one in _wanted(workspace, name, todo)]
+    return [_planned(workspace, wish, known, weigh=few) for wish in _wanted(workspace, name, todo)]
 
 
 def deliver(
@@ -89,13 +89,13 @@ def deliver(
     """
     with reading(workspace.sessions) as session:
         name, todo = _chosen(session, job_id, placement_ids)
-        wanted = [one for one, _ in _wanted(workspace, name, todo)]
+        wanted = [wish for wish, _ in _wanted(workspace, name, todo)]
         if only_changed:
             known = deliveries.last_made(session, job_id)
             changed = {
-                one.placement_id for one in wanted if not _as_last_time(workspace, one, known)
+                wish.placement_id for wish in wanted if not _as_last_time(workspace, wish, known)
             }
-            wanted = [one for one in wanted if one.placement_id in changed]
+            wanted = [wish for wish in wanted if wish.placement_id in changed]
     if not wanted:
         msg = (
             "Nothing changed since these files were made; they are as they were."
@@ -127,7 +127,7 @@ def _chosen(
             msg = f"Job {job_id} has no placement {placement_id}."
             raise NotFoundError(msg)
     wanted = every if placement_ids is None else dict.fromkeys(placement_ids)
-    return job.name, [one for one in every.values() if one.id in wanted]
+    return job.name, [piece for piece in every.values() if piece.id in wanted]
 
 
 def _work(workspace: Workspace, placed: Placed, job: str, number: int = 1) -> Work:
@@ -147,9 +147,9 @@ def _wanted(workspace: Workspace, job: str, todo: Sequence[Placed]) -> list[tupl
     """Give every file its name, unlike all others of the delivery, and hold back what is stopped."""
     names: set[str] = set()
     return [
-        (one, placed)
+        (wish, placed)
         for number, placed in enumerate(todo, 1)
-        for one in _wanted_of(workspace, job, placed, number, names)
+        for wish in _wanted_of(workspace, job, placed, number, names)
     ]
 
 
@@ -166,7 +166,7 @@ def _wanted_of(
         names = [unlike(stem, ENDINGS[ending], taken) for stem in stems]
     except CoreError as exc:  # a name pattern that can't be
         reason = str(exc)
-    one = Wanted(
+    wish = Wanted(
         placement_id=placed.id,
         photo_id=placed.photo.id,
         name="",
@@ -180,12 +180,12 @@ def _wanted_of(
         held=reason,
     )
     files = zip(names, panels, strict=True)
-    return [replace(one, name=name, panel=panel) for name, panel in files]
+    return [replace(wish, name=name, panel=panel) for name, panel in files]
 
 
-def _as_last_time(workspace: Workspace, one: Wanted, known: Known) -> bool:
-    last = known.get((one.placement_id, one.panel))
-    if last is None or last.made_of != one.made_of or one.held is not None:
+def _as_last_time(workspace: Workspace, wish: Wanted, known: Known) -> bool:
+    last = known.get((wish.placement_id, wish.panel))
+    if last is None or last.made_of != wish.made_of or wish.held is not None:
         return False
     return lost_words(workspace, last) is None
 
@@ -197,7 +197,7 @@ def _planned(
     *,
     weigh: bool,
 ) -> Planned:
-    one, placed = wanted
+    wish, placed = wanted
     tally, noted = figures_of(placed)
     weights = weights_of(workspace, placed.photo, measure=weigh)
     lying, about = placed.lying, None
@@ -206,19 +206,19 @@ def _planned(
         about = estimate(
             weights, file_pixels(lying.size, lying.asked), tally.scale, lying.size.file, part
         )
-    same = _as_last_time(workspace, one, known)
+    same = _as_last_time(workspace, wish, known)
     return Planned(
-        placement_id=one.placement_id,
-        name=one.name,
-        pixels=f"{one.asked.width} × {one.asked.height}",
-        ppi=one.asked.ppi,
-        at_most=one.asked.at_most,
+        placement_id=wish.placement_id,
+        name=wish.name,
+        pixels=f"{wish.asked.width} × {wish.asked.height}",
+        ppi=wish.asked.ppi,
+        at_most=wish.asked.at_most,
         about_bytes=about,
-        held=one.held,
+        held=wish.held,
         stop=stopped(placed),
         to_look_at=any(note.level == "look" for note in noted),
-        same_as=known[one.placement_id, one.panel].name if same else None,
-        panel=one.panel,
+        same_as=known[wish.placement_id, wish.panel].name if same else None,
+        panel=wish.panel,
     )
 
 
@@ -259,7 +259,7 @@ def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -
     msg = f"Delivery {delivery_id} has no file {file_id} that could be made again now."
     with transaction(workspace.sessions) as session:
         files = find_delivery(session, delivery_id).files
-        file = next((one for one in files if one.id == file_id), None)
+        file = next((file for file in files if file.id == file_id), None)
         if file is None:
             raise AskedError(msg)
         if file.sheet is not None:
@@ -298,10 +298,10 @@ def _piece_again(
     job = jobs.find(session, placed.job_id) if placed else None
     if placed is None or job is None:
         raise AskedError(msg)
-    order = list(dict.fromkeys(one.placement_id for one in files))
+    order = list(dict.fromkeys(file.placement_id for file in files))
     number = order.index(placed.id) + 1
-    piece = [one for one in files if one.placement_id == placed.id]
-    taken = {one.name.casefold() for one in files if one.name and one not in piece}
+    piece = [file for file in files if file.placement_id == placed.id]
+    taken = {file.name.casefold() for file in files if file.name and file not in piece}
     wanted = _wanted_of(workspace, job.name, placed, number, taken)
     if wanted[0].held is not None:
         held = f"It can't be made again as its piece lies now. {wanted[0].held}"
@@ -310,9 +310,9 @@ def _piece_again(
         cut = f"Its piece was made as {_files(len(piece))} and is {_files(len(wanted))} now"
         msg = f"{cut}. Make it in a new delivery."
         raise AskedError(msg)
-    for was, one in zip(piece, wanted, strict=True):
-        same = was.name is not None and was.made_of == one.made_of
-        again = replace(one, name=was.name or one.name) if same else one
+    for was, now_wanted in zip(piece, wanted, strict=True):
+        same = was.name is not None and was.made_of == now_wanted.made_of
+        again = replace(now_wanted, name=was.name or now_wanted.name) if same else now_wanted
         if not deliveries.again(session, file.delivery_id, was.id, again):
             raise AskedError(msg)
 

@@ -29,27 +29,27 @@ def file_picture(workspace: Workspace, delivery_id: int, file_id: int, edge: int
         If there is no such file, or its piece is gone and nothing was made of it.
     """
     with reading(workspace.sessions) as session:
-        found = find_delivery(session, delivery_id)
-        file = next((one for one in found.files if one.id == file_id), None)
+        delivery = find_delivery(session, delivery_id)
+        file = next((file for file in delivery.files if file.id == file_id), None)
         if file is None:
             msg = f"Delivery {delivery_id} has no file {file_id}."
             raise NotFoundError(msg)
         placed = placements.find(session, file.placement_id) if file.sheet is None else None
-    made = folder_of(workspace, delivery_id) / (file.name or "")
-    if file.state == "made" and file.panel is None and file.sheet is None and made.is_file():
-        return _of_file(workspace, made, file, edge)
+    path = folder_of(workspace, delivery_id) / (file.name or "")
+    if file.state == "made" and file.panel is None and file.sheet is None and path.is_file():
+        return _of_file(workspace, path, file, edge)
     if placed is None:
         msg = f"File {file_id} has no picture: its piece is gone."
         raise NotFoundError(msg)
     return piece_preview(workspace, _frozen(placed, file), edge)
 
 
-def _of_file(workspace: Workspace, made: Path, file: DeliveryFile, edge: int) -> Path:
+def _of_file(workspace: Workspace, made_file: Path, file: DeliveryFile, edge: int) -> Path:
     sha256 = file.measured.sha256 if file.measured is not None else None
-    told = sha256 or f"{file.id}-{made.stat().st_mtime_ns}"
-    path = workspace.previews / "files" / told[:2] / f"{told}-{edge}.jpg"
+    name = sha256 or f"{file.id}-{made_file.stat().st_mtime_ns}"
+    path = workspace.previews / "files" / name[:2] / f"{name}-{edge}.jpg"
     if not is_fresh(path):
-        replace_file(path, draw_preview(made, edge))
+        replace_file(path, draw_preview(made_file, edge))
     return path
 
 

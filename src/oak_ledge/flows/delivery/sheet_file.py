@@ -98,12 +98,12 @@ def _make_pdf(order: SheetOrder, work_of: WorkOf, limits: Limits, path: Path, ti
         Page(
             [
                 OnPage(
-                    numbers[one.piece, (one.panel or 1) - 1],
-                    _on(order, works, one).whole(one.x, one.y, turned=one.turned),
-                    one.turned,
-                    labels[one.piece] if order.layout.names else "",
+                    numbers[place.piece, (place.panel or 1) - 1],
+                    _on(order, works, place).whole(place.x, place.y, turned=place.turned),
+                    place.turned,
+                    labels[place.piece] if order.layout.names else "",
                 )
-                for one in order.on(page)
+                for place in order.on(page)
             ],
             _marks(order, works, page),
         )
@@ -122,18 +122,18 @@ def _lossless_or_jpeg(work: Work) -> Work:
     return replace(work, size=changed_size(size, file=file), placement=bare)
 
 
-def _on(order: SheetOrder, works: dict[int, Work], one: Place) -> PieceOn:
-    return piece_on(order.layout.canvas, works[one.piece].lying, named=order.layout.names)
+def _on(order: SheetOrder, works: dict[int, Work], place: Place) -> PieceOn:
+    return piece_on(order.layout.canvas, works[place.piece].lying, named=order.layout.names)
 
 
 def _marks(order: SheetOrder, works: dict[int, Work], page: int) -> list[Mark]:
     layout = order.layout
     if not layout.marks or not is_paper(layout.canvas) or layout.cells:
         return []
-    lies = [(one, _on(order, works, one)) for one in order.on(page)]
+    placed = [(place, _on(order, works, place)) for place in order.on(page)]
     return trim_marks(
-        [on.trimmed(one.x, one.y, turned=one.turned) for one, on in lies],
-        [on.whole(one.x, one.y, turned=one.turned) for one, on in lies],
+        [on.trimmed(place.x, place.y, turned=place.turned) for place, on in placed],
+        [on.whole(place.x, place.y, turned=place.turned) for place, on in placed],
         extent_of(layout.canvas),
     )
 
@@ -150,10 +150,10 @@ def _picture(order: SheetOrder, work_of: WorkOf, limits: Limits) -> bytes:
         for number, work in works.items():
             check_output(work.lying.asked, limits)
             parts = cut_in_panels(work.lying, pixels_of(work)[0])
-            for one, box in zip(places, boxes, strict=True):
-                if one.piece == number:
+            for place, box in zip(places, boxes, strict=True):
+                if place.piece == number:
                     name = labels[number] if layout.names else ""
-                    yield Drawn(parts[(one.panel or 1) - 1], box, one.turned, name)
+                    yield Drawn(parts[(place.panel or 1) - 1], box, place.turned, name)
 
     settings = canvas.file.model_copy(update={"format": layout.kind})
     ppi = None if canvas.ppi is None or not is_paper(canvas) else float(canvas.ppi)
@@ -172,9 +172,9 @@ def _for_picture(work: Work, order: SheetOrder) -> Work:
 
 def _boxes(order: SheetOrder, works: dict[int, Work], places: tuple[Place, ...]) -> list[Box]:
     canvas, wanted = order.layout.canvas, []
-    for one in places:
-        lying = works[one.piece].lying
+    for place in places:
+        lying = works[place.piece].lying
         wide, high = file_pixels(lying.size, lying.asked)
-        left, top = on_pixels(canvas, one.x), on_pixels(canvas, one.y)
-        wanted.append(Box(left, top, high, wide) if one.turned else Box(left, top, wide, high))
+        left, top = on_pixels(canvas, place.x), on_pixels(canvas, place.y)
+        wanted.append(Box(left, top, high, wide) if place.turned else Box(left, top, wide, high))
     return pixel_boxes(wanted, canvas_pixels(canvas))

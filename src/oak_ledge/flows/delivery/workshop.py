@@ -101,8 +101,10 @@ def make_next(workspace: Workspace, worker: str, clock: Callable[[], datetime]) 
         return maker_of(workspace, _still_there(photo, files[0]), retouches, make=True)
 
     for file, drawn in draw_files(alone, work_of, photo_maker, workspace.limits):
-        made = drawn if isinstance(drawn, str) else or_why(partial(_made, workspace, drawn, file))
-        write_down(workspace, file, made, worker, clock())
+        measured = (
+            drawn if isinstance(drawn, str) else or_why(partial(_made, workspace, drawn, file))
+        )
+        write_down(workspace, file, measured, worker, clock())
     return True
 
 
@@ -118,10 +120,10 @@ def _sheet_made(workspace: Workspace, file: DeliveryFile) -> Measured | str:
     order, folder = file.sheet, folder_of(workspace, file.delivery_id)
     assert order is not None
     with reading(workspace.sessions) as session:
-        found = {piece.photo_id: photos.find(session, piece.photo_id) for piece in order.pieces}
+        photo_of = {piece.photo_id: photos.find(session, piece.photo_id) for piece in order.pieces}
 
     def work_of(piece: OrderedPiece) -> Work:
-        photo = found[piece.photo_id]
+        photo = photo_of[piece.photo_id]
         if photo is None or photo.hash != piece.photo_hash:
             msg = f"{piece.photo_name} was taken away meanwhile"
             raise PhotoError(msg)
@@ -136,16 +138,16 @@ def _sheet_made(workspace: Workspace, file: DeliveryFile) -> Measured | str:
 def _work(
     workspace: Workspace,
     photo: Photo,
-    asked: DeliveryFile | OrderedPiece,
+    task: DeliveryFile | OrderedPiece,
     source: Source | None = None,
 ) -> Work:
     return Work(
         source=source or present(workspace.originals, photo),
         photo_name=photo.name,
         photo=photo.facts,
-        size=asked.size,
-        placement=asked.placement,
-        retouches=asked.retouches,
+        size=task.size,
+        placement=task.placement,
+        retouches=task.retouches,
         keep=kept(workspace, photo.hash, make=True),
     )
 
@@ -158,7 +160,7 @@ def _made(workspace: Workspace, drawn: tuple[Work, bytes], file: DeliveryFile) -
 def write_down(
     workspace: Workspace,
     file: DeliveryFile,
-    made: Measured | str,
+    outcome: Measured | str,
     worker: str,
     now: datetime,
     place: Callable[[], None] | None = None,
@@ -169,9 +171,9 @@ def write_down(
     can take it. Gives False where it is another's by now: what comes late is nothing.
     """
     with transaction(workspace.sessions) as session:
-        if isinstance(made, str):
-            return deliveries.file_failed(session, file, worker, made, now)
-        if not deliveries.file_made(session, file, worker, made, now):
+        if isinstance(outcome, str):
+            return deliveries.file_failed(session, file, worker, outcome, now)
+        if not deliveries.file_made(session, file, worker, outcome, now):
             return False
         if place is not None:
             place()

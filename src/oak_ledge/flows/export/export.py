@@ -50,8 +50,8 @@ class Put(BaseModel):
 
 def single(workspace: Workspace, delivery_id: int, name: str) -> Path:
     """Where one made file lies; only names the delivery itself has written are answered."""
-    made = _made(workspace, delivery_id)[1]
-    file = next((one for one in made if one.name == name), None)
+    files = _made(workspace, delivery_id)[1]
+    file = next((file for file in files if file.name == name), None)
     if file is None:
         msg = f"Delivery {delivery_id} has no file “{clipped(name)}”."
         raise NotFoundError(msg)
@@ -63,14 +63,14 @@ def archive(workspace: Workspace, delivery_id: int, by: Sorting = "none") -> Ite
 
     One that is not as it was proven is left out; the proof sheet inside says why.
     """
-    found, files = _made(workspace, delivery_id)
-    return _zipped(workspace, found, files, by)
+    delivery, files = _made(workspace, delivery_id)
+    return _zipped(workspace, delivery, files, by)
 
 
-def called(found: DeliveryView) -> str:
+def called(delivery: DeliveryView) -> str:
     """Name what a delivery is handed out as: its job, and the day it was asked for."""
-    day = found.added.astimezone().strftime("%Y-%m-%d")
-    return f"{safe(found.job_name) if found.job_name else f'delivery-{found.id}'}-{day}"
+    day = delivery.added.astimezone().strftime("%Y-%m-%d")
+    return f"{safe(delivery.job_name) if delivery.job_name else f'delivery-{delivery.id}'}-{day}"
 
 
 def put_into_folder(workspace: Workspace, delivery_id: int, by: Sorting = "none") -> Put:
@@ -87,11 +87,11 @@ def put_into_folder(workspace: Workspace, delivery_id: int, by: Sorting = "none"
     if workspace.folder is None:
         msg = "No folder is set. Start Oak Ledge with OAK_LEDGE_FOLDER=/where/finished/files/go."
         raise AskedError(msg)
-    (found, made), root = _made(workspace, delivery_id), workspace.folder
-    folder, names = root / called(found), _names(found)
-    files = [_put(workspace, one, root, folder / _sub(one, names, by)) for one in made]
+    (delivery, made_files), root = _made(workspace, delivery_id), workspace.folder
+    folder, names = root / called(delivery), _names(delivery)
+    files = [_put(workspace, file, root, folder / _sub(file, names, by)) for file in made_files]
     put, there, failed = (
-        sum(one.state == state for one in files) for state in ("put", "there", "failed")
+        sum(file.state == state for file in files) for state in ("put", "there", "failed")
     )
     words = f"{put} of {len(files)} files put into {folder}."
     if there:
@@ -122,19 +122,19 @@ def _put(workspace: Workspace, file: DeliveryFile, root: Path, folder: Path) -> 
 
 
 def _made(workspace: Workspace, delivery_id: int) -> tuple[DeliveryView, list[DeliveryFile]]:
-    found = view(workspace, delivery_id, with_pieces=False)
+    shown = view(workspace, delivery_id, with_pieces=False)
     with reading(workspace.sessions) as session:
         delivery = deliveries.find(session, delivery_id)
-    made = [one for one in (delivery.files if delivery else ()) if one.state == "made"]
-    if not made:
-        msg = f"Delivery {found.id} has no files yet."
+    files = [file for file in (delivery.files if delivery else ()) if file.state == "made"]
+    if not files:
+        msg = f"Delivery {shown.id} has no files yet."
         raise NotFoundError(msg)
-    return found, made
+    return shown, files
 
 
-def _names(found: DeliveryView) -> dict[int, str]:
+def _names(delivery: DeliveryView) -> dict[int, str]:
     """Return the photos' names by the files made of them."""
-    return {file.id: file.photo_name for file in found.files}
+    return {file.id: file.photo_name for file in delivery.files}
 
 
 def _sub(file: DeliveryFile, names: dict[int, str], by: Sorting) -> str:
@@ -161,7 +161,7 @@ def _sound(workspace: Workspace, file: DeliveryFile) -> Path:
 
 def contact_sheet(workspace: Workspace, delivery_id: int, paper: Paper, font: Path) -> bytes:
     """Draw all files made of a delivery on a contact sheet."""
-    (found, files), cells = _made(workspace, delivery_id), []
+    (delivery, files), cells = _made(workspace, delivery_id), []
     for file in files:
         if file.asked.format == "pdf":  # which is a sheet itself
             continue
@@ -171,7 +171,7 @@ def contact_sheet(workspace: Workspace, delivery_id: int, paper: Paper, font: Pa
     if not cells:
         msg = f"Delivery {delivery_id} has no pictures for a contact sheet."
         raise NotFoundError(msg)
-    return draw_sheet(found.job_name, cells, paper, font)
+    return draw_sheet(delivery.job_name, cells, paper, font)
 
 
 def _figures(measured: Measured) -> str:
@@ -196,32 +196,32 @@ class _Outlet(io.RawIOBase):
         return len(part)
 
     def taken(self) -> bytes:
-        found, self.parts = b"".join(self.parts), []
-        return found
+        data, self.parts = b"".join(self.parts), []
+        return data
 
 
 def _zipped(
-    workspace: Workspace, found: DeliveryView, files: Sequence[DeliveryFile], by: Sorting
+    workspace: Workspace, delivery: DeliveryView, files: Sequence[DeliveryFile], by: Sorting
 ) -> Iterator[bytes]:
-    outlet, names, lost = _Outlet(), _names(found), {}
+    outlet, names, lost = _Outlet(), _names(delivery), {}
     with ZipFile(outlet, "w", ZIP_STORED) as zipped:
-        for one in files:
+        for made_file in files:
             try:
-                path = _sound(workspace, one)
+                path = _sound(workspace, made_file)
             except FileError as exc:
-                lost[one.id] = str(exc)
+                lost[made_file.id] = str(exc)
                 continue
-            name = (PurePath(_sub(one, names, by)) / path.name).as_posix()
+            name = (PurePath(_sub(made_file, names, by)) / path.name).as_posix()
             info = ZipInfo.from_file(path, name, strict_timestamps=False)  # made when it was made
             with path.open("rb") as file, zipped.open(info, "w", force_zip64=True) as entry:
                 while part := file.read(CHUNK):
                     entry.write(part)
                     yield outlet.taken()
-        zipped.writestr("proof.csv", proof_sheet(found, lost))
+        zipped.writestr("proof.csv", proof_sheet(delivery, lost))
     yield outlet.taken()
 
 
-def proof_sheet(found: DeliveryView, lost: Mapping[int, str] | None = None) -> str:
+def proof_sheet(delivery: DeliveryView, lost: Mapping[int, str] | None = None) -> str:
     """Write asked against measured of every file as CSV; `lost` says what is left out, and why."""
     lost = lost or {}
     out = io.StringIO()
@@ -231,7 +231,7 @@ def proof_sheet(found: DeliveryView, lost: Mapping[int, str] | None = None) -> s
          "measured_width", "measured_height", "measured_ppi", "bytes", "profile", "bits", "sha256",
          "reason", "allowed"]
     )  # fmt: skip
-    for file in found.files:
+    for file in delivery.files:
         a, m = file.asked, file.measured
         measured = (
             [m.width, m.height, m.ppi, m.bytes, m.profile, m.bits, m.sha256] if m else [""] * 7

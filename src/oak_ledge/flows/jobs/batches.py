@@ -120,27 +120,27 @@ def do(
     """
     opened = reading if only_tell else transaction
     with opened(workspace.sessions) as session:
-        every = {one.id: one for one in _of_job(session, job_id)}
-        unknown = [one for one in placement_ids if one not in every]
+        every = {placed.id: placed for placed in _of_job(session, job_id)}
+        unknown = [id_ for id_ in placement_ids if id_ not in every]
         if unknown or not placement_ids:
             msg = f"Choose placements of job {job_id}; {unknown or 'none'} is not one of them."
             raise AskedError(msg)
         how, what = _way(session, doing, every)
         refused, changed = [], {}
-        for one in (every[chosen] for chosen in dict.fromkeys(placement_ids)):
+        for placed in (every[chosen] for chosen in dict.fromkeys(placement_ids)):
             try:
-                after = _after(one, how(one))
+                after = _after(placed, how(placed))
             except CoreError as exc:
-                refused.append(LeftAsItIs(placement_id=one.id, reason=str(exc)))
+                refused.append(LeftAsItIs(placement_id=placed.id, reason=str(exc)))
                 continue
-            if after != one:
-                changed[one.id] = after
+            if after != placed:
+                changed[placed.id] = after
         done = len(changed)
         whole = None if refused or only_tell else _whole_size(doing, every, placement_ids)
         if whole is not None and isinstance(doing, OtherSize):
             size = chosen(session, doing.text, doing.size_id)
             take_size(session, job_id, whole, size, what, now, saved_id=doing.size_id)
-            changed = {one.id: one for one in _of_job(session, job_id)}
+            changed = {placed.id: placed for placed in _of_job(session, job_id)}
         elif changed and not only_tell:
             changes = [_kept(session, every[of], after, what, now) for of, after in changed.items()]
             jobs.add_batch(session, job_id, what, changes, now)
@@ -148,26 +148,26 @@ def do(
         what=what,
         changed=done,
         before=counts_of(list(every.values())),
-        after=counts_of([changed.get(one.id, one) for one in every.values()]),
+        after=counts_of([changed.get(piece.id, piece) for piece in every.values()]),
         refused=refused,
     )
 
 
 def _whole_size(doing: Doing, every: dict[int, Placed], ids: Sequence[int]) -> int | None:
     """Return the job's size all of whose pieces are put on another: the size itself then becomes that."""
-    of = {every[one].job_size_id for one in ids}
+    of = {every[id_].job_size_id for id_ in ids}
     if not isinstance(doing, OtherSize) or len(of) != 1:
         return None
     (size,) = of
-    pieces = {one.id for one in every.values() if one.job_size_id == size}
+    pieces = {placed.id for placed in every.values() if placed.job_size_id == size}
     return size if pieces == set(ids) else None
 
 
 def last(workspace: Workspace, job_id: int) -> str | None:
     """Name what was last done to many at once, if it can be undone."""
     with reading(workspace.sessions) as session:
-        found = jobs.newest_batch(session, job_id)
-    return None if found is None else f"{found.what}: {len(found.changes)}"
+        batch = jobs.newest_batch(session, job_id)
+    return None if batch is None else f"{batch.what}: {len(batch.changes)}"
 
 
 def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
@@ -187,19 +187,21 @@ def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
         changed=undone,
         before=before,
         after=after,
-        refused=[LeftAsItIs(placement_id=one, reason=reason) for one in left],
+        refused=[LeftAsItIs(placement_id=entry, reason=reason) for entry in left],
     )
 
 
 def _take_back(session: Session, batch: jobs.Batch, now: datetime) -> tuple[int, list[int]]:
     """Let placements stand where they stood before a batch: how many do, and which were worked on since."""
     undone, left = 0, []
-    for one in batch.changes:
-        placed = placements.find(session, one.placement_id)
+    for change in batch.changes:
+        placed = placements.find(session, change.placement_id)
         if placed is None:
             continue
-        there = (placed.step, placed.state) == (one.after, one.after_state)
-        if there and placements.go_to(session, placed.id, one.step, cast(State, one.state), now):
+        there = (placed.step, placed.state) == (change.after, change.after_state)
+        if there and placements.go_to(
+            session, placed.id, change.step, cast(State, change.state), now
+        ):
             undone += 1
         else:
             left.append(placed.id)
@@ -215,15 +217,15 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
         return _settled, "approved"
     if isinstance(doing, OtherSize):
         size = chosen(session, doing.text, doing.size_id)
-        return lambda one: _on_size(one, size), f"put on {size_name(size)}"
+        return lambda placed: _on_size(placed, size), f"put on {size_name(size)}"
     if isinstance(doing, Like):
         model = every.get(doing.placement_id)
         if model is None:
             msg = f"Placement {doing.placement_id} is not one of this job."
             raise AskedError(msg)
-        return lambda one: _like(one, model), f"crop copied from {model.photo.name}"
+        return lambda placed: _like(placed, model), f"crop copied from {model.photo.name}"
     gesture = _gesture(doing)
-    return lambda one: _moved(one, gesture), gesture_name(gesture)
+    return lambda placed: _moved(placed, gesture), gesture_name(gesture)
 
 
 def _gesture(doing: Over | Reset | KeepZones | OnGround) -> Gesture:
@@ -264,21 +266,25 @@ def _like(placed: Placed, model: Placed) -> Placement:
     return laid_like(placed.size, placed.photo.facts.upright, model.lying)
 
 
-def _after(one: Placed, made: Placement | State) -> Placed:
+def _after(was: Placed, becomes: Placement | State) -> Placed:
     """Return a placement as it would be; the same where nothing changes."""
-    if not isinstance(made, Placement):
-        return replace(one, state=made)
-    return one if made == one.placement else replace(one, placement=made, state="placed")
+    if not isinstance(becomes, Placement):
+        return replace(was, state=becomes)
+    return was if becomes == was.placement else replace(was, placement=becomes, state="placed")
 
 
-def _kept(session: Session, one: Placed, after: Placed, what: str, now: datetime) -> Change:
+def _kept(session: Session, placed: Placed, after: Placed, what: str, now: datetime) -> Change:
     """Keep what was done to one placement: a step of its own, or a state."""
-    if after.placement != one.placement:
-        kept = placements.keep(session, one.id, after.placement, what, now)
+    if after.placement != placed.placement:
+        kept = placements.keep(session, placed.id, after.placement, what, now)
     else:
-        kept = placements.set_state(session, one.id, after.state, now)
+        kept = placements.set_state(session, placed.id, after.state, now)
     return Change(
-        placement_id=one.id, step=one.step, state=one.state, after=kept.step, after_state=kept.state
+        placement_id=placed.id,
+        step=placed.step,
+        state=placed.state,
+        after=kept.step,
+        after_state=kept.state,
     )
 
 

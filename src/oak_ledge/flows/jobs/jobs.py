@@ -112,9 +112,9 @@ def start(
     """
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
-        asked = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
+        sizes_taken = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
         job = jobs.add(session, name.strip() or called_by(taken), now)
-        _add(session, job.id, taken, asked)
+        _add(session, job.id, taken, sizes_taken)
     return job.id
 
 
@@ -141,16 +141,16 @@ def add(
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
-        asked = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
-        _add(session, job_id, taken, asked)
+        sizes_taken = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
+        _add(session, job_id, taken, sizes_taken)
         jobs.change(session, job_id, now)
     return view(workspace, job_id)
 
 
 def _photos(workspace: Workspace, photo_ids: Sequence[int]) -> list[Photo]:
     with reading(workspace.sessions) as session:
-        found = [photo_in(session, photo_id) for photo_id in dict.fromkeys(photo_ids)]
-    return [looked_at(workspace, photo) for photo in found]
+        chosen = [photo_in(session, photo_id) for photo_id in dict.fromkeys(photo_ids)]
+    return [looked_at(workspace, photo) for photo in chosen]
 
 
 def _sizes(
@@ -170,11 +170,11 @@ def _add(
     session: Session,
     job_id: int,
     taken: Sequence[Photo],
-    asked: Sequence[tuple[Size, int | None]],
+    sequence: Sequence[tuple[Size, int | None]],
 ) -> None:
     """Add photos and sizes, and lay every photo on every size it does not lie on yet."""
     jobs.add_photos(session, job_id, [photo.id for photo in taken])
-    for size, saved_id in asked:
+    for size, saved_id in sequence:
         jobs.add_size(session, job_id, size, saved_id)
     known = jobs.pairs(session, job_id)
     jobs.lay(
@@ -208,7 +208,7 @@ def take_out(
         members: Sequence[Member | Taken] = (
             jobs.members(session, job_id) if of == "photo" else jobs.taken(session, job_id)
         )
-        if place not in [one.id for one in members]:
+        if place not in [member.id for member in members]:
             msg = f"Job {job_id} has no such {of}."
             raise NotFoundError(msg)
         if of == "photo":
@@ -219,28 +219,28 @@ def take_out(
     return view(workspace, job_id)
 
 
-def change(workspace: Workspace, job_id: int, asked: JobChange, now: datetime) -> JobBrief:
+def change(workspace: Workspace, job_id: int, body: JobChange, now: datetime) -> JobBrief:
     """Change a job's name, notes, due date, order, or whether it is finished."""
     changes: dict[str, object] = {}
-    if asked.name is not None:
-        changes["name"] = asked.name.strip() or "Job"
-    if asked.notes is not None:
-        changes["notes"] = asked.notes
-    if asked.due is not None or asked.no_due:
-        changes["due"] = asked.due
-    if asked.away is not None:
-        changes["away"] = now if asked.away else None
+    if body.name is not None:
+        changes["name"] = body.name.strip() or "Job"
+    if body.notes is not None:
+        changes["notes"] = body.notes
+    if body.due is not None or body.no_due:
+        changes["due"] = body.due
+    if body.away is not None:
+        changes["away"] = now if body.away else None
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
         places = (
-            {one.id for one in jobs.members(session, job_id)},
-            {one.id for one in jobs.taken(session, job_id)},
+            {member.id for member in jobs.members(session, job_id)},
+            {taken.id for taken in jobs.taken(session, job_id)},
         )
-        for order, known in zip((asked.photo_order, asked.size_order), places, strict=True):
+        for order, known in zip((body.photo_order, body.size_order), places, strict=True):
             if order is not None and set(order) != known:
                 msg = "An order must name each photo or size of the job once."
                 raise AskedError(msg)
-        jobs.put_in_order(session, asked.photo_order, asked.size_order)
+        jobs.put_in_order(session, body.photo_order, body.size_order)
         return _brief(session, jobs.change(session, job_id, now, **changes))
 
 
@@ -254,17 +254,20 @@ def copy(workspace: Workspace, job_id: int, now: datetime) -> int:
         old = find_job(session, job_id)
         new = jobs.add(session, f"{old.name}, again"[:120], now)
         jobs.change(session, new.id, now, notes=old.notes)
-        asked = [(one.size, one.saved_id) for one in jobs.taken(session, job_id)]
+        pairs = [(pairs.size, pairs.saved_id) for pairs in jobs.taken(session, job_id)]
         members = jobs.members(session, job_id)
-        _add(session, new.id, [member.photo for member in members], asked)
+        _add(session, new.id, [member.photo for member in members], pairs)
         retouched = {member.photo.id: member.photo.retouches for member in members}
         for member in jobs.members(session, new.id):
             photos.set_retouches(session, member.photo.id, retouched[member.photo.id], member.id)
-        laid = {(one.photo.id, one.size): one.id for one in jobs.placements(session, new.id)}
-        for one in jobs.placements(session, job_id):
-            at = laid.get((one.photo.id, one.size))
-            if one.placement.continued is not None and at is not None:
-                placements.keep(session, at, one.placement, "ground continued", now)
+        laid = {
+            (placement.photo.id, placement.size): placement.id
+            for placement in jobs.placements(session, new.id)
+        }
+        for placement in jobs.placements(session, job_id):
+            at = laid.get((placement.photo.id, placement.size))
+            if placement.placement.continued is not None and at is not None:
+                placements.keep(session, at, placement.placement, "ground continued", now)
     return new.id
 
 
@@ -312,19 +315,19 @@ class Jobs(BaseModel):
 def every(workspace: Workspace, *, away: bool = False) -> Jobs:
     """Jobs in hand, the one last touched first, or those put `away`; with a fixed number of queries."""
     with reading(workspace.sessions) as session:
-        found, whole = jobs.listed(session, away=away)
-        return Jobs(jobs=readable(found, partial(_briefs, session)), whole=whole)
+        rows, whole = jobs.listed(session, away=away)
+        return Jobs(jobs=readable(rows, partial(_briefs, session)), whole=whole)
 
 
-def readable(found: Sequence[Job], read: Callable[[Sequence[Job]], list[T]]) -> list[T]:
+def readable(rows: Sequence[Job], read: Callable[[Sequence[Job]], list[T]]) -> list[T]:
     """Read jobs all at once; where one can't be, one by one, so that it does not hide the others."""
     try:
-        return read(found)
+        return read(rows)
     except DamagedError:
         each: list[T] = []
-        for one in found:
+        for job in rows:
             with suppress(DamagedError):
-                each += read([one])
+                each += read([job])
         return each
 
 
@@ -350,8 +353,8 @@ def _brief(session: Session, job: Job) -> JobBrief:
     return _briefs(session, [job])[0]
 
 
-def _briefs(session: Session, found: Sequence[Job]) -> list[JobBrief]:
-    ids = [job.id for job in found]
+def _briefs(session: Session, rows: Sequence[Job]) -> list[JobBrief]:
+    ids = [job.id for job in rows]
     members, taken = jobs.members_of(session, ids), jobs.taken_by(session, ids)
     return [
         JobBrief(
@@ -362,10 +365,13 @@ def _briefs(session: Session, found: Sequence[Job]) -> list[JobBrief]:
             due=job.due,
             away=job.away is not None,
             deleted=job.deleted,
-            photos=[_job_photo(one) for one in members[job.id]],
-            sizes=[JobSize(**dict(size_view(one.size)), id=one.id) for one in taken[job.id]],
+            photos=[_job_photo(member) for member in members[job.id]],
+            sizes=[
+                JobSize(**dict(size_view(taken_size.size)), id=taken_size.id)
+                for taken_size in taken[job.id]
+            ],
         )
-        for job in found
+        for job in rows
     ]
 
 
@@ -386,17 +392,17 @@ def _job_view(session: Session, job: Job) -> JobView:
     return _job_views(session, [job])[0]
 
 
-def _job_views(session: Session, found: Sequence[Job]) -> list[JobView]:
-    placed = jobs.placements_of(session, [job.id for job in found])
-    return [_whole(brief, placed[brief.id]) for brief in _briefs(session, found)]
+def _job_views(session: Session, rows: Sequence[Job]) -> list[JobView]:
+    placed = jobs.placements_of(session, [job.id for job in rows])
+    return [_whole(brief, placed[brief.id]) for brief in _briefs(session, rows)]
 
 
 def _whole(brief: JobBrief, placed: Sequence[Placed]) -> JobView:
-    pieces = [piece_of(one) for one in placed]
+    pieces = [piece_of(piece) for piece in placed]
     open_ones = [p for p in pieces if p.state in ("new", "placed")]
     return JobView(
         **dict(brief),
         placements=pieces,
-        counts=counted(standing(one.state, one.level) for one in pieces),
+        counts=counted(standing(piece.state, piece.level) for piece in pieces),
         next=open_ones[0] if open_ones else None,
     )

@@ -50,18 +50,18 @@ class Overview(BaseModel):
 def stretch(workspace: Workspace, job_id: int, by: By, show: Show, first: int, count: int) -> Ledge:
     """Return the pieces of `count` shelves from the `first` on; only theirs are computed."""
     job = brief(workspace, job_id)
-    order = [one.id for one in (job.photos if by == "photo" else job.sizes)]
+    order = [job_size.id for job_size in (job.photos if by == "photo" else job.sizes)]
     wanted = order[first : first + count] if show == "all" else order
     with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id, **{f"{by}s": wanted})
     groups: dict[int, list[Placed]] = {key: [] for key in wanted}
-    for one in placed:
-        groups[one.job_photo_id if by == "photo" else one.job_size_id].append(one)
-    filled = [group for group in groups.values() if any(shown(one, show) for one in group)]
+    for piece in placed:
+        groups[piece.job_photo_id if by == "photo" else piece.job_size_id].append(piece)
+    filled = [group for group in groups.values() if any(shown(piece, show) for piece in group)]
     taken = filled if show == "all" else filled[first : first + count]
     return Ledge(
         job=job,
-        pieces=[piece_of(one) for group in taken for one in group if shown(one, show)],
+        pieces=[piece_of(piece) for group in taken for piece in group if shown(piece, show)],
         survivals=[survival(group) for group in taken] if by == "photo" else [],
         more=len(order if show == "all" else filled) > first + count,
     )
@@ -71,7 +71,9 @@ def ids_shown(workspace: Workspace, job_id: int, show: Show) -> list[int]:
     """Name the placements that are among those asked for."""
     brief(workspace, job_id)
     with reading(workspace.sessions) as session:
-        return [one.id for one in jobs.placements(session, job_id) if shown(one, show)]
+        return [
+            placement.id for placement in jobs.placements(session, job_id) if shown(placement, show)
+        ]
 
 
 def shown(placed: Placed, show: Show) -> bool:
@@ -97,14 +99,14 @@ def overview(workspace: Workspace, job_id: int) -> Overview:
     with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
     codes: dict[str, int] = {}
-    for one in placed:
-        for code in {note.code for note in figures_of(one)[1] if note.level != "fine"}:
+    for piece in placed:
+        for code in {note.code for note in figures_of(piece)[1] if note.level != "fine"}:
             codes[code] = codes.get(code, 0) + 1
     return Overview(
         counts=counts_of(placed),
         codes=dict(sorted(codes.items())),
         code_words={code: CODE_WORDS[code] for code in codes},
-        to_look_at=sum(shown(one, "look") for one in placed),
+        to_look_at=sum(shown(piece, "look") for piece in placed),
         pieces=len(placed),
         holds=holds(job),
     )
@@ -119,13 +121,13 @@ def queue(
     """
     with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
-    here = next((one for one in placed if one.id == placement_id), None)
+    here = next((piece for piece in placed if piece.id == placement_id), None)
     if here is None:  # it stands on no ledge: its photo or size was taken out, or it is a sheet's
         with reading(workspace.sessions) as session:
             alone = placements.find(session, placement_id)
         return [] if alone is None else [alone]
     if by == "photo":
-        placed = [one for one in placed if one.job_photo_id == here.job_photo_id]
+        placed = [piece for piece in placed if piece.job_photo_id == here.job_photo_id]
     elif by == "size":
-        placed = [one for one in placed if one.job_size_id == here.job_size_id]
-    return [one for one in placed if one.id == placement_id or shown(one, show)]
+        placed = [piece for piece in placed if piece.job_size_id == here.job_size_id]
+    return [piece for piece in placed if piece.id == placement_id or shown(piece, show)]

@@ -14,5 +14,5 @@ def needed(workspace: Workspace, job_id: int) -> list[MouldingNeeded]:
     with reading(workspace.sessions) as session:
         find_job(session, job_id)
         placed = jobs.placements(session, job_id)
-    cards = (cut_card(one.lying.size, one.lying.asked) for one in placed)
+    cards = (cut_card(piece.lying.size, piece.lying.asked) for piece in placed)
     return mouldings([card for card in cards if card is not None])

@@ -75,17 +75,17 @@ def with_file(size: Size, file: FileAsked) -> Size:
     SizeError
         If the two can't go together.
     """
-    said = file.model_dump(exclude_none=True)
-    return size_from(dict(size) | {"file": size.file.model_copy(update=said)}) if said else size
+    fields = file.model_dump(exclude_none=True)
+    return size_from(dict(size) | {"file": size.file.model_copy(update=fields)}) if fields else size
 
 
-def tell(workspace: Workspace, asked: QuickAsked) -> list[Quick]:
+def tell(workspace: Workspace, body: QuickAsked) -> list[Quick]:
     """Tell for each photo on each size; the first time a photo is weighed it takes a moment."""
     with reading(workspace.sessions) as session:
-        wanted = [chosen(session, None, one) for one in asked.size_ids]
-        wanted += [size for size, _ in meant_in(session, asked.size_texts)]
-    sizes = [with_file(size, asked.file) for size in wanted]
-    return [_tell_one(workspace, one, size) for one in asked.photo_ids for size in sizes]
+        wanted = [chosen(session, None, id_) for id_ in body.size_ids]
+        wanted += [size for size, _ in meant_in(session, body.size_texts)]
+    sizes = [with_file(size, body.file) for size in wanted]
+    return [_tell_one(workspace, id_, size) for id_ in body.photo_ids for size in sizes]
 
 
 def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
@@ -93,7 +93,7 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
     try:
         upright = photo.facts.upright
         lying = lying_on(size, upright, suggest_around(size, upright, lies_around(photo)))
-        tally, noted = compute(lying, photo.facts, size, keeps=photo.keeps, found=photo.found)
+        tally, noted = compute(lying, photo.facts, size, keeps=photo.keeps, waiting=photo.found)
     except CoreError as exc:
         why = str(exc)
         return Quick(
@@ -109,9 +109,9 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
     about: int | None = None
     ways: tuple[Fit, ...] = ()
     if weights is not None:
-        asked = (tally.width, tally.height)
+        output = (tally.width, tally.height)
         part = part_in(lying.crop, lying.surface, photo.facts.orientation)
-        about = estimate(weights, asked, tally.scale, size.file, part)
+        about = estimate(weights, output, tally.scale, size.file, part)
         limit, ways = limit_told(lying, photo.facts, weights, tally.scale)
         noted = in_order(noted, limit)
     first = next((note for note in noted if note.level != "fine"), None)
@@ -132,11 +132,11 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
 
 
 def sized(
-    asked: Sequence[tuple[Size, int | None]], file: FileAsked
+    sequence: Sequence[tuple[Size, int | None]], file: FileAsked
 ) -> list[tuple[Size, int | None]]:
     """Put over a job's sizes what its files shall be; one that is changed is the job's own."""
-    made = [(with_file(size, file), saved) for size, saved in asked]
+    pairs = [(with_file(size, file), saved) for size, saved in sequence]
     return [
         (new, saved if new == old else None)
-        for (new, saved), (old, _) in zip(made, asked, strict=True)
+        for (new, saved), (old, _) in zip(pairs, sequence, strict=True)
     ]

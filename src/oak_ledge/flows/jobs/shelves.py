@@ -69,46 +69,48 @@ def shelves(
 ) -> Shelves:
     """Jobs in hand, the one last worked on first, or those put `away`."""
     with reading(workspace.sessions) as session:
-        found, whole = jobs.listed(session, away=away, find=find, count=count)
-    return Shelves(shelves=readable(found, partial(_shelves, workspace)), whole=whole)
+        rows, whole = jobs.listed(session, away=away, find=find, count=count)
+    return Shelves(shelves=readable(rows, partial(_shelves, workspace)), whole=whole)
 
 
-def _shelves(workspace: Workspace, found: Sequence[Job]) -> list[Shelf]:
-    ids = [job.id for job in found]
+def _shelves(workspace: Workspace, rows: Sequence[Job]) -> list[Shelf]:
+    ids = [job.id for job in rows]
     with reading(workspace.sessions) as session:
         levelled = note_severity.of_jobs(session, ids, recipe())
-    known = {one.id: one.level for one in levelled if one.level is not None}
-    known |= _worked_out(workspace, [one for one in levelled if one.level is None])
+    known = {graded.id: graded.level for graded in levelled if graded.level is not None}
+    known |= _worked_out(workspace, [graded for graded in levelled if graded.level is None])
     with reading(workspace.sessions) as session:
         names = jobs.photo_names(session, ids, NAMED + 1)
         return [
             _shelf(
                 session,
                 job,
-                [one for one in levelled if one.job_id == job.id],
+                [graded for graded in levelled if graded.job_id == job.id],
                 known,
                 names[job.id],
                 DRAWN if n else DRAWN_FIRST,
             )
-            for n, job in enumerate(found)
+            for n, job in enumerate(rows)
         ]
 
 
 def _worked_out(workspace: Workspace, unknown: Sequence[Levelled]) -> dict[int, Level]:
     """Work out how grave notes are, and keep it; where it can't be kept, it is worked out again."""
-    found: dict[int, Level] = {}
+    severities: dict[int, Level] = {}
     for at in range(0, len(unknown), AT_ONCE):
-        some = {one.id: one.of for one in unknown[at : at + AT_ONCE]}
+        some = {levelled.id: levelled.of for levelled in unknown[at : at + AT_ONCE]}
         with reading(workspace.sessions) as session:
             placed = placements.find_many(session, [*some])
         new: dict[int, Level] = {}
-        for one in placed.values():
-            noted = figures_of(one)[1]
-            new[one.id] = noted[0].level if noted else "fine"
+        for piece in placed.values():
+            noted = figures_of(piece)[1]
+            new[piece.id] = noted[0].level if noted else "fine"
         with suppress(StoreError), transaction(workspace.sessions) as session:
-            note_severity.keep(session, {one: (some[one], level) for one, level in new.items()})
-        found |= new
-    return found
+            note_severity.keep(
+                session, {other: (some[other], level) for other, level in new.items()}
+            )
+        severities |= new
+    return severities
 
 
 def _shelf(
@@ -121,9 +123,9 @@ def _shelf(
 ) -> Shelf:
     taken = jobs.taken(session, job.id)
     photos = jobs.first_places(session, job.id, max(1, most // max(1, len(taken))))
-    sizes = [one.id for one in taken][:most]
+    sizes = [taken_size.id for taken_size in taken][:most]
     first = jobs.placements(session, job.id, photos=photos, sizes=sizes)
-    goes_on = next((one.id for one in levelled if one.state in ("new", "placed")), None)
+    goes_on = next((graded.id for graded in levelled if graded.state in ("new", "placed")), None)
     piece = None if goes_on is None else placements.find(session, goes_on)
     return Shelf(
         id=job.id,
@@ -133,10 +135,10 @@ def _shelf(
         due=job.due,
         photo_names=[*names[:NAMED]],
         all_named=len(names) <= NAMED,
-        size_names=[size_name(one.size) for one in taken],
+        size_names=[size_name(taken_size.size) for taken_size in taken],
         whole=len(levelled),
-        counts=counted(standing(one.state, known.get(one.id, "fine")) for one in levelled),
-        placements=[piece_of(one) for one in first],
+        counts=counted(standing(graded.state, known.get(graded.id, "fine")) for graded in levelled),
+        placements=[piece_of(placed) for placed in first],
         next=None
         if piece is None
         else Next(id=piece.id, photo_name=piece.photo.name, on=size_name(piece.lying.size)),

@@ -86,12 +86,12 @@ def take_back(session: Session, batch: jobs.Batch, now: datetime) -> tuple[int, 
     assert taken is not None
     placements.remember_size(session, taken.job_size_id, taken.after)
     jobs.change_size(session, taken.job_size_id, taken.before, taken.saved_before)
-    changes = {one.placement_id: one for one in batch.changes}
+    changes = {change.placement_id: change for change in batch.changes}
     undone, left = 0, []
     for placed in jobs.on_size(session, taken.job_size_id):
-        one = changes.get(placed.id)
-        if one is not None and (placed.step, placed.state) == (one.after, one.after_state):
-            placements.go_to(session, placed.id, one.step, cast(State, one.state), now)
+        change = changes.get(placed.id)
+        if change is not None and (placed.step, placed.state) == (change.after, change.after_state):
+            placements.go_to(session, placed.id, change.step, cast(State, change.state), now)
             undone += 1
         elif placed.state == "new":
             laid = suggest_around(

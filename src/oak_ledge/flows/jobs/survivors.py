@@ -49,8 +49,8 @@ def survivals(workspace: Workspace, job_id: int) -> list[Survival]:
     with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)
     by_photo: dict[int, list[Placed]] = {photo.photo_id: [] for photo in job.photos}
-    for one in placed:
-        by_photo[one.photo.id].append(one)
+    for piece in placed:
+        by_photo[piece.photo.id].append(piece)
     return [survival(group) for group in by_photo.values() if group]
 
 
@@ -58,24 +58,26 @@ def survival(placed: list[Placed]) -> Survival:
     """Return the survivors of one photo; only placements that hold it alike are compared."""
     photo, how = placed[0].photo, placed[0].placement
     alike = [
-        piece_of(one) for one in placed
-        if (one.placement.quarter, one.placement.mirror) == (how.quarter, how.mirror)
+        piece_of(piece) for piece in placed
+        if (piece.placement.quarter, piece.placement.mirror) == (how.quarter, how.mirror)
     ]  # fmt: skip
     extent = alike[0].extent
-    found = surviving([piece.outline for piece in alike], extent)
+    region = surviving([piece.outline for piece in alike], extent)
     keeps = lies_around(photo)
     return Survival(
         photo_id=photo.id,
         photo_name=photo.name,
-        area=tuple(found),
-        share=area(found) / (extent[0] * extent[1]),
+        area=tuple(region),
+        share=area(region) / (extent[0] * extent[1]),
         sizes=[
             SizeRoom(
-                **dict(room_for(one.size, photo.facts.upright, keeps if keeps.zones else NOTHING)),
-                size_id=one.job_size_id,
-                size_name=size_name(one.size),
+                **dict(
+                    room_for(piece.size, photo.facts.upright, keeps if keeps.zones else NOTHING)
+                ),
+                size_id=piece.job_size_id,
+                size_name=size_name(piece.size),
             )
-            for one in placed
+            for piece in placed
         ],
     )
 
@@ -101,10 +103,10 @@ def framing_card(
 
 def _outlines(placed: list[Placed], camera: Fraction) -> list[Framed]:
     """Return every size's outline once, the widest first."""
-    found: dict[int, Framed] = {}
-    for one in placed:
-        if one.job_size_id in found:
+    outlines: dict[int, Framed] = {}
+    for piece in placed:
+        if piece.job_size_id in outlines:
             continue
-        face = face_of(one.lying.size, one.lying.asked)
-        found[one.job_size_id] = framed(size_name(one.size), face, camera)
-    return sorted(found.values(), key=lambda one: -one.width * one.height)
+        face = face_of(piece.lying.size, piece.lying.asked)
+        outlines[piece.job_size_id] = framed(size_name(piece.size), face, camera)
+    return sorted(outlines.values(), key=lambda framed: -framed.width * framed.height)

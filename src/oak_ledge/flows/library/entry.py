@@ -56,39 +56,39 @@ class Meant:
     saved_id: int | None = None
 
 
-def enter(workspace: Workspace, asked: SizeAsked) -> Entry:
+def enter(workspace: Workspace, body: SizeAsked) -> Entry:
     """Read what was typed so far. What can't be read yet is an answer too, and never an error."""
-    text = asked.text or ""
+    text = body.text or ""
     with reading(workspace.sessions) as session:
         try:
-            found = meant(session, text)
-            first = said_over(found[0][2].size, asked)
+            parts = meant(session, text)
+            first = said_over(parts[0][2].size, body)
         except CoreError as exc:
             if isinstance(exc, SizeTextError):
                 return unread(text, str(exc), exc.at, readings(text))
             return unread(text, str(exc))
     spans: list[Span] = []
-    said: list[Said] = []
-    for start, part, one in found:
-        if one.saved_id is None:
+    saids: list[Said] = []
+    for start, part, size in parts:
+        if size.saved_id is None:
             spans += [_moved(span, start) for span in read_marked(part)[1]]
-        said += [*([Said(" And: ")] if said else []), *say_parts(one.size)]
+        saids += [*([Said(" And: ")] if saids else []), *say_parts(size.size)]
     whole = None
-    if len(found) == 1:
-        ((_, _, one),) = found
-        whole = read_over(text, first, one.size, named=one.saved_id is not None)
-        said = list(whole.said)
+    if len(parts) == 1:
+        ((_, _, size),) = parts
+        whole = read_over(text, first, size.size, named=size.saved_id is not None)
+        saids = list(whole.said)
         if whole.text == text:
             spans = list(whole.spans)
     return Entry(
         text=text,
-        sizes=[_meaning(one.size, one.saved_id) for _, _, one in found],
+        sizes=[_meaning(part.size, part.saved_id) for _, _, part in parts],
         first=whole,
         readings=[],
         trouble=None,
         at=None,
         spans=tuple(spans),
-        said=tuple(said),
+        said=tuple(saids),
     )
 
 
@@ -109,7 +109,7 @@ def outline_of(svg: bytes) -> OutlineRead:
     return OutlineRead(text=outline_in(svg).text)
 
 
-def read(workspace: Workspace, asked: SizeAsked) -> SizeRead:
+def read(workspace: Workspace, body: SizeAsked) -> SizeRead:
     """Read a text as one size, or as the name of a saved one.
 
     Raises
@@ -118,9 +118,9 @@ def read(workspace: Workspace, asked: SizeAsked) -> SizeRead:
         If it is none, or several.
     """
     with reading(workspace.sessions) as session:
-        one = meant_one(session, asked.text or "")
-    named = one.saved_id is not None
-    return read_over(asked.text or "", said_over(one.size, asked), one.size, named=named)
+        size = meant_one(session, body.text or "")
+    named = size.saved_id is not None
+    return read_over(body.text or "", said_over(size.size, body), size.size, named=named)
 
 
 def meant(session: Session, text: str) -> tuple[tuple[int, str, Meant], ...]:
@@ -133,7 +133,7 @@ def meant(session: Session, text: str) -> tuple[tuple[int, str, Meant], ...]:
     """
     with suppress(SizeTextError):  # what can be read needs no library
         return ((0, text, Meant(read_size(text))),)
-    known = {_plain(one.size.name): one for one in sizes.every(session)}
+    known = {_plain(saved.size.name): saved for saved in sizes.every(session)}
 
     def one_of(part: str) -> Meant:
         saved = known.get(_plain(part))
@@ -150,16 +150,16 @@ def meant_one(session: Session, text: str) -> Meant:
     SizeTextError, AskedError
         If it says none, or several.
     """
-    found = meant(session, text)
-    if len(found) > 1:
-        msg = f"Only one size can be meant here; “{found[0][1]}” and “{found[1][1]}” are two."
+    parts = meant(session, text)
+    if len(parts) > 1:
+        msg = f"Only one size can be meant here; “{parts[0][1]}” and “{parts[1][1]}” are two."
         raise AskedError(msg)
-    return found[0][2]
+    return parts[0][2]
 
 
 def meant_in(session: Session, texts: Sequence[str]) -> list[tuple[Size, int | None]]:
     """Return all sizes that some texts say, with the ids of those that were called by name."""
-    return [(one.size, one.saved_id) for text in texts for _, _, one in meant(session, text)]
+    return [(part.size, part.saved_id) for text in texts for _, _, part in meant(session, text)]
 
 
 def chosen(session: Session, text: str | None, size_id: int | None) -> Size:
@@ -196,7 +196,7 @@ def unread(text: str, why: str, at: int | None = None, meant: Sequence[Size] = (
         text=text,
         sizes=[],
         first=None,
-        readings=[_meaning(one) for one in meant],
+        readings=[_meaning(size) for size in meant],
         trouble=None if blank else why,
         at=None if blank else at,
         spans=(),

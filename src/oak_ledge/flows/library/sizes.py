@@ -62,9 +62,9 @@ def choices(workspace: Workspace) -> list[Choice]:
 
 def by_last_use(session: Session) -> dict[int, Size]:
     """Saved sizes by their ids: those that jobs took first, the one taken last before all."""
-    saved = {one.id: one.size for one in sizes.every(session)}
-    used = [one for one in sizes.last_used(session) if one in saved]
-    return {one: saved[one] for one in dict.fromkeys([*used, *saved])}
+    saved = {saved.id: saved.size for saved in sizes.every(session)}
+    used = [size_id for size_id in sizes.last_used(session) if size_id in saved]
+    return {id_: saved[id_] for id_ in dict.fromkeys([*used, *saved])}
 
 
 def _choice(size_id: int, size: Size) -> Choice:
@@ -82,17 +82,17 @@ def view(workspace: Workspace, size_id: int) -> SavedSizeView:
         return view_of(_find(session, size_id), sizes.uses(session))
 
 
-def add(workspace: Workspace, asked: SizeAsked) -> SavedSizeView:
+def add(workspace: Workspace, body: SizeAsked) -> SavedSizeView:
     """Keep a new size; a name that is taken gets a number behind it."""
-    if not asked.text:
+    if not body.text:
         msg = "A size begins with its text, such as 8x10in@300."
         raise SizeError(msg)
     with transaction(workspace.sessions) as session:
-        size = said_over(read_size(asked.text), asked)
+        size = said_over(read_size(body.text), body)
         return view_of(sizes.add(session, named_anew(session, size)), {})
 
 
-def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeView:
+def change(workspace: Workspace, size_id: int, body: SizeChange) -> SavedSizeView:
     """Change a saved size. Jobs that took it keep their copy as it was.
 
     Raises
@@ -102,33 +102,33 @@ def change(workspace: Workspace, size_id: int, asked: SizeChange) -> SavedSizeVi
     """
     with transaction(workspace.sessions) as session:
         saved = _find(session, size_id)
-        newest = saved.version == asked.version
+        newest = saved.version == body.version
         if newest:
-            saved = sizes.change(session, size_id, _changed(saved.size, asked))
+            saved = sizes.change(session, size_id, _changed(saved.size, body))
         answer = view_of(saved, sizes.uses(session))
     if not newest:
         msg = (
             f"“{size_name(saved.size)}” was changed meanwhile (version {saved.version}, "
-            f"yours was {asked.version}). Look at it again, then change it."
+            f"yours was {body.version}). Look at it again, then change it."
         )
         raise ChangedMeanwhileError(msg, answer)
     return answer
 
 
-def _changed(saved: Size, asked: SizeChange) -> Size:
+def _changed(saved: Size, body: SizeChange) -> Size:
     """Put what was sent back over a saved size: first as a whole, then field by field."""
     size = saved
-    if asked.size is not None:
-        size = asked.size
+    if body.size is not None:
+        size = body.size
         # name and group stand beside the size too: the one that was changed is meant
         for name in ("name", "group"):
-            if getattr(asked, name) is not None and getattr(size, name) == getattr(saved, name):
-                size = changed_size(size, **{name: getattr(asked, name)})
-        said = asked.model_copy(update={"name": None, "group": None})
-        return said_over(size, said)
-    if asked.text:
-        size = with_text(size, asked.text)
-    return said_over(size, asked)
+            if getattr(body, name) is not None and getattr(size, name) == getattr(saved, name):
+                size = changed_size(size, **{name: getattr(body, name)})
+        size_change = body.model_copy(update={"name": None, "group": None})
+        return said_over(size, size_change)
+    if body.text:
+        size = with_text(size, body.text)
+    return said_over(size, body)
 
 
 def delete(workspace: Workspace, size_id: int, now: datetime) -> SavedSizeView:
@@ -172,10 +172,12 @@ class DeletedSize(BaseModel):
 def deleted(workspace: Workspace, now: datetime) -> list[DeletedSize]:
     """Sizes that can still be brought back, the one deleted last first."""
     with reading(workspace.sessions) as session:
-        found = sizes.deleted(session, now - KEPT)
+        rows = sizes.deleted(session, now - KEPT)
     return [
-        DeletedSize(id=one.id, name=size_name(one.size), text=write_size(one.size), until=at + KEPT)
-        for one, at in found
+        DeletedSize(
+            id=saved.id, name=size_name(saved.size), text=write_size(saved.size), until=at + KEPT
+        )
+        for saved, at in rows
     ]
 
 
@@ -207,7 +209,7 @@ def named(workspace: Workspace, name: str) -> Size:
 def _named_one(session: Session, name: str) -> SavedSize:
     saved = sizes.find_by_name(session, name)
     if saved is None:
-        names = [size_name(one.size) for one in sizes.every(session)]
+        names = [size_name(saved.size) for saved in sizes.every(session)]
         msg = f"there is no size “{clipped(name)}”; there are {', '.join(names) or 'none yet'}"
         raise SizeError(msg)
     return saved

@@ -186,30 +186,30 @@ def file_name_of(size: Size) -> str:
         If the name pattern has a field that does not exist.
     """
     photo, upright = EXAMPLE
-    asked = asked_of(size, lying_on(size, upright, suggest(size, upright)).asked)
-    return stem_on(size, asked, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
+    body = asked_of(size, lying_on(size, upright, suggest(size, upright)).asked)
+    return stem_on(size, body, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
 
 
 def with_text(size: Size, text: str) -> Size:
     """Put what a text says over a size; the rest of it stays."""
     written = read_size(text)
-    told = ("shape", "ppi", "dot", "turn", "differ", "outline", "panels")
-    said = {name: getattr(written, name) for name in told}
+    names = ("shape", "ppi", "dot", "turn", "differ", "outline", "panels")
+    fields = {name: getattr(written, name) for name in names}
     if written.outline is not None and size.outline is None and size.file.format == "jpeg":
-        said["file"] = size.file.model_copy(update={"format": written.file.format})
-    return changed_size(size, **said)
+        fields["file"] = size.file.model_copy(update={"format": written.file.format})
+    return changed_size(size, **fields)
 
 
-def said_over(size: Size, asked: SizeAsked) -> Size:
+def said_over(size: Size, body: SizeAsked) -> Size:
     """Put what a person said over a size, checked as a whole."""
-    said = asked.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
+    fields = body.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
     # none takes one of these away; of the rest it says nothing
     may_go = ("receiver", "bleed", "wrap", "sides", "frame", "sharpen")
-    said = {name: value for name, value in said.items() if value is not None or name in may_go}
-    found = size_from(dict(size) | said)
-    refuse_open_extend(found)
-    file_name_of(found)  # a pattern that can't be is refused here, not when files are made
-    return found
+    fields = {name: value for name, value in fields.items() if value is not None or name in may_go}
+    size_meant = size_from(dict(size) | fields)
+    refuse_open_extend(size_meant)
+    file_name_of(size_meant)  # a pattern that can't be is refused here, not when files are made
+    return size_meant
 
 
 def view_of(saved: SavedSize, used: dict[int, list[str]]) -> SavedSizeView:

@@ -125,10 +125,10 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
         )
         arriving = known or Photo(0, digest, name, facts)
         keep_preview(workspace, arriving, picture)
-        found = subject_of(workspace, arriving)
+        keeps = subject_of(workspace, arriving)
         photos.keep_original(part, photos.original(workspace.originals, arriving))
         with transaction(workspace.sessions) as session:
-            return photos.add(session, digest, name, facts, found, now)
+            return photos.add(session, digest, name, facts, keeps, now)
     finally:
         part.unlink(missing_ok=True)
 
@@ -143,8 +143,8 @@ def forget_unused(workspace: Workspace, among: Sequence[int]) -> list[str]:
         photos.original(workspace.originals, photo).unlink(missing_ok=True)
         for picture in (workspace.previews / photo.hash[:2]).glob(f"{photo.hash}*"):
             picture.unlink(missing_ok=True)
-        for made in (workspace.scenes / photo.hash[:2]).glob(f"{photo.hash}-*"):
-            made.unlink(missing_ok=True)
+        for path in (workspace.scenes / photo.hash[:2]).glob(f"{photo.hash}-*"):
+            path.unlink(missing_ok=True)
     return [photo.name for photo in gone]
 
 
@@ -156,16 +156,16 @@ def find_photo(workspace: Workspace, photo_id: int) -> Photo:
 def some(workspace: Workspace, photo_ids: Sequence[int]) -> list[PhotoView]:
     """Those of some photos that are here, in the order they are asked for."""
     with reading(workspace.sessions) as session:
-        found = [photos.find(session, one) for one in dict.fromkeys(photo_ids)]
-    return [photo_view(one) for one in found if one is not None]
+        rows = [photos.find(session, rows) for rows in dict.fromkeys(photo_ids)]
+    return [photo_view(photo) for photo in rows if photo is not None]
 
 
 def photo_in(session: Session, photo_id: int) -> Photo:
-    found = photos.find(session, photo_id)
-    if found is None:
+    photo = photos.find(session, photo_id)
+    if photo is None:
         msg = f"There is no photo {photo_id}."
         raise NotFoundError(msg)
-    return found
+    return photo
 
 
 def photo_view(photo: Photo) -> PhotoView:

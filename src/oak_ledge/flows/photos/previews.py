@@ -29,7 +29,7 @@ def look_of(photo: Photo) -> str:
     shown = photo.retouches.shown
     if not shown:
         return ""
-    of = str([one.model_dump_json(exclude={"number"}) for one in shown])
+    of = str([retouch.model_dump_json(exclude={"number"}) for retouch in shown])
     return f"-{hashlib.sha256(of.encode()).hexdigest()[:16]}"
 
 
@@ -43,10 +43,10 @@ def as_looks(workspace: Workspace, photo: Photo, look: str | None = None) -> Pho
     if look == look_of(photo):
         return photo
     with reading(workspace.sessions) as session:
-        held = [one.photo for one in photos.jobs_with(session, photo.id)]
+        held = [job.photo for job in photos.jobs_with(session, photo.id)]
     if look is None:
         return held[0] if len(held) == 1 else photo
-    return next((one for one in held if look_of(one) == look), photo)
+    return next((entry for entry in held if look_of(entry) == look), photo)
 
 
 def keep_preview(workspace: Workspace, photo: Photo, picture: bytes) -> None:

@@ -77,18 +77,18 @@ def kept(workspace: Workspace, photo_hash: str, *, make: bool) -> Keep:
         If something is not there, and is not to be made.
     """
 
-    def keep(of: str, made: Callable[[], Arrays], is_sound: IsSound) -> Arrays:
+    def keep(of: str, make_arrays: Callable[[], Arrays], is_sound: IsSound) -> Arrays:
         path = path_of(workspace, named(photo_hash, of))
-        found = arrays_in(path)
-        if found is not None and not is_sound(found):
+        arrays = arrays_in(path)
+        if arrays is not None and not is_sound(arrays):
             path.unlink(missing_ok=True)  # so that it is asked for, and made, again
-            found = None
-        if found is None:
+            arrays = None
+        if arrays is None:
             if not make:
                 raise NotMadeError(path.stem)
-            found = dict(made())
-            replace_file(path, as_file(found))
-        return found
+            arrays = dict(make_arrays())
+            replace_file(path, as_file(arrays))
+        return arrays
 
     return keep
 
@@ -105,9 +105,9 @@ def arrays_in(path: Path) -> dict[str, npt.NDArray[Any]] | None:
     with (
         suppress(*damaged),
         path.open("rb") as file,
-        np.load(file, allow_pickle=False) as found,
+        np.load(file, allow_pickle=False) as file_arrays,
     ):
-        return {name: found[name] for name in found.files}
+        return {name: file_arrays[name] for name in file_arrays.files}
     return None
 
 
@@ -133,23 +133,23 @@ def scene_if_made(
     if not photo.retouches.shown and ground is None:
         return present(workspace.originals, photo)
     of = f"{photo.hash} {photo.retouches.model_dump_json()} {ground and ground.model_dump_json()}"
-    found = _found.get(of)
-    if found is None:
+    scene = _found.get(of)
+    if scene is None:
         try:
-            found = maker_of(workspace, photo, make=False).scene(ground)
+            scene = maker_of(workspace, photo, make=False).scene(ground)
         except NotMadeError:
             ask(workspace, photo, missing(workspace, photo, ground), asker=f"photo {photo.id}")
             return None
-        _found[of] = found
+        _found[of] = scene
         while len(_found) > MOST_HELD:
             _found.pop(next(iter(_found)), None)
-    return found
+    return scene
 
 
 def missing(workspace: Workspace, photo: Photo, ground: Continued | None = None) -> list[FillWork]:
     """Return the work that is to be done before a photo can be seen as it is retouched and continued."""
     retouches = photo.retouches
-    works = [FillWork(retouches=retouches, one=one) for one in retouches.shown]
+    works = [FillWork(retouches=retouches, one=retouch) for retouch in retouches.shown]
     if ground is not None:
         works.append(FillWork(retouches=retouches, ground=ground, full=True))
     return [work for work in works if not is_made(workspace, photo, work)]
@@ -175,19 +175,19 @@ def ask(
     """Ask the workers for work that nobody has asked for yet; what failed only `again`, on a person's wish."""
     if not works:
         return
-    asked = [asked_of(photo, work, asker) for work in works]
+    wishs = [asked_of(photo, work, asker) for work in works]
     with reading(workspace.sessions) as session:
-        known = fills.find_many(session, [one.made_of for one in asked])
+        known = fills.find_many(session, [wish.made_of for wish in wishs])
     failed = [name for name, fill in known.items() if again and fill.state == "failed"]
-    asked = [one for one in asked if one.made_of not in known or one.made_of in failed]
-    if not asked:
+    wishs = [wish for wish in wishs if wish.made_of not in known or wish.made_of in failed]
+    if not wishs:
         return
     with transaction(workspace.sessions) as session:
         fills.forget(session, failed)
-        for one in asked:
-            fills.ask(session, one)
+        for wish in wishs:
+            fills.ask(session, wish)
     if workspace.ask is not None:
-        workspace.ask(len(asked))
+        workspace.ask(len(wishs))
 
 
 def bare(photo: Photo) -> Photo:
@@ -199,8 +199,8 @@ def not_made(workspace: Workspace, photo: Photo, works: Sequence[FillWork]) -> l
     """Return how far pieces of work are that are asked for; None where nobody asked."""
     names = names_of(photo, works)
     with reading(workspace.sessions) as session:
-        found = fills.find_many(session, names)
-    return [found.get(name) for name in names]
+        known = fills.find_many(session, names)
+    return [known.get(name) for name in names]
 
 
 def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
@@ -218,8 +218,8 @@ def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
 
 def look_at(workspace: Workspace, photo: Photo, work: FillWork) -> Look | None:
     """Return what orders a try among others; None where it isn't made."""
-    found = arrays_in(path_of(workspace, named(photo.hash, of_work(work))))
-    return look_in(found) if found is not None and are_look(found) else None
+    arrays = arrays_in(path_of(workspace, named(photo.hash, of_work(work))))
+    return look_in(arrays) if arrays is not None and are_look(arrays) else None
 
 
 def drop(workspace: Workspace, asker: str, but: Collection[str] = ()) -> None:

@@ -31,25 +31,35 @@ def subject_of(workspace: Workspace, photo: Photo) -> Keeps:
     if faces := find_faces(picture):
         return Keeps(
             zones=tuple(
-                zone(one.left, one.top, one.width, one.height,
-                     eyes=(one.eyes[0] * wide, one.eyes[1] * high))
-                for one in faces
+                zone(face.left, face.top, face.width, face.height,
+                     eyes=(face.eyes[0] * wide, face.eyes[1] * high))
+                for face in faces
             )
         )  # fmt: skip
-    one = find_subject(picture)
-    if one is None:
+    subject = find_subject(picture)
+    if subject is None:
         return NOTHING
-    return Keeps(zones=(zone(one.left, one.top, one.width, one.height, sure=round(one.sure, 2)),))
+    return Keeps(
+        zones=(
+            zone(
+                subject.left,
+                subject.top,
+                subject.width,
+                subject.height,
+                sure=round(subject.sure, 2),
+            ),
+        )
+    )
 
 
 def looked_at(workspace: Workspace, photo: Photo) -> Photo:
     """Look for the subject of a photo that came in before subjects were looked for."""
     if photo.found is not None:
         return photo
-    found = subject_of(workspace, photo)
+    keeps = subject_of(workspace, photo)
     with transaction(workspace.sessions) as session:
         now = photos.find(session, photo.id)
         if now is None or now.found is not None:
             return now or photo
-        photos.set_found(session, photo.id, found)
+        photos.set_found(session, photo.id, keeps)
         return photos.find(session, photo.id) or photo

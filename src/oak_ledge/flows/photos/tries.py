@@ -67,13 +67,13 @@ def watched(
     `works` are the tries in their order. What the same asker had asked for before is wanted no more,
     once nobody looks at it: another window may.
     """
-    made = [is_made(workspace, photo, work) for work in works]
-    todo = [work for work, done in zip(works, made, strict=True) if not done]
+    ready = [is_made(workspace, photo, work) for work in works]
+    todo = [work for work, done in zip(works, ready, strict=True) if not done]
     known = iter(not_made(workspace, photo, todo))
-    asked = [None if done else next(known) for done in made]
+    fills_known = [None if done else next(known) for done in ready]
     fresh = [
         work
-        for work, done, fill in zip(works, made, asked, strict=True)
+        for work, done, fill in zip(works, ready, fills_known, strict=True)
         if not done and fill is None
     ]
     if todo:
@@ -83,13 +83,13 @@ def watched(
     looks = {
         n: seen
         for n, work in enumerate(works)
-        if made[n] and (seen := look_at(workspace, photo, work)) is not None
+        if ready[n] and (seen := look_at(workspace, photo, work)) is not None
     }
     places = list(looks)
     best = [places[n] for n in in_order([looks[n] for n in places])]
     views = []
-    for n, done in enumerate(made):
-        fill = asked[n]
+    for n, done in enumerate(ready):
+        fill = fills_known[n]
         view = TryView(attempt=n + 1, state="waiting", taken=taken == n + 1, bold=bold)
         if done:
             order = best.index(n) + 1 if n in best else None
@@ -109,7 +109,7 @@ def watched(
             more = {}
         views.append(view.model_copy(update=more))
     return sorted(
-        views, key=lambda one: (_RANK[one.state], one.left_out, one.order or 0, one.attempt)
+        views, key=lambda view: (_RANK[view.state], view.left_out, view.order or 0, view.attempt)
     )
 
 

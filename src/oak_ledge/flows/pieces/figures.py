@@ -59,18 +59,18 @@ def compute(
     size: Size,
     saved: Size | None = None,
     keeps: Keeps = NOTHING,
-    found: Keeps | None = None,
+    waiting: Keeps | None = None,
     retouches: Retouches = NO_RETOUCHES,
 ) -> tuple[Tally, tuple[Note, ...]]:
     """The tally and the notes of a placement, `size` being the job's and `saved` the library's.
 
-    `found` is a subject that waits to be decided on; it counts while nothing is marked by hand.
+    `waiting` is a found subject that waits to be decided on; it counts while nothing is marked by hand.
     """
     figured = tally(lying)
     changed = size_changed(size, saved)
-    eyes = eyes_on_third(lying, keeps if keeps.zones else found or NOTHING)
+    eyes = eyes_on_third(lying, keeps if keeps.zones else waiting or NOTHING)
     retouch = retouched(lying, photo, retouches)
-    subject = subject_cut(lying, found) if found and not keeps.zones else None
+    subject = subject_cut(lying, waiting) if waiting and not keeps.zones else None
     noted = in_order(
         notes(lying, photo, figured), changed, *keep_notes(lying, keeps), subject, eyes, retouch
     )
@@ -83,10 +83,12 @@ def figures(size: Size, photo: PhotoFacts, placement: Placement) -> Figures:
     return figures_with(lying, photo, *compute(lying, photo, size))
 
 
-def figures_with(lying: Lying, photo: PhotoFacts, found: Tally, noted: tuple[Note, ...]) -> Figures:
+def figures_with(
+    lying: Lying, photo: PhotoFacts, result: Tally, noted: tuple[Note, ...]
+) -> Figures:
     """Put tally and notes of a placement together, with what its file shall be."""
     crop = lying.crop
-    of_tally = {name: value for name, value in found if name in Figures.model_fields}
+    of_tally = {name: value for name, value in result if name in Figures.model_fields}
     return Figures(
         **of_tally,
         asked=asked_of(lying.size, lying.asked, photo.ppi),

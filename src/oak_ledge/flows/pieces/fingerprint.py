@@ -46,5 +46,5 @@ def hash_of(placed: Placed) -> str:
     of = f"{placed.photo.hash} {size} {lying}"
     shown = placed.photo.retouches.shown
     if shown:
-        of += f" {[one.model_dump_json(exclude={'number'}) for one in shown]}"
+        of += f" {[retouch.model_dump_json(exclude={'number'}) for retouch in shown]}"
     return hashlib.sha256(of.encode()).hexdigest()

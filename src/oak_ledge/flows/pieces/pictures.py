@@ -72,8 +72,8 @@ def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
     crop = Crop(left, top, width, height)
     picture = photo_preview(workspace, placed.photo, PREVIEW_EDGE)
     whole = (max(1, round(width)), max(1, round(height)))
-    one = _Shown(plain, plane, crop, shown, whole, picture, rough=True)
-    return _kept_piece(workspace, placed, one)
+    drawn = _Shown(plain, plane, crop, shown, whole, picture, rough=True)
+    return _kept_piece(workspace, placed, drawn)
 
 
 def piece_preview(
@@ -93,8 +93,8 @@ def piece_preview(
 
 def passing_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
     """The piece as it would look, as a JPEG that is kept nowhere: the hand is still moving it."""
-    one = replace(_shown(workspace, placed, edge, asks=False), rough=True)
-    return _draw_piece(workspace, placed, one)
+    shown = replace(_shown(workspace, placed, edge, asks=False), rough=True)
+    return _draw_piece(workspace, placed, shown)
 
 
 def sides_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
@@ -113,8 +113,8 @@ def sides_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
     opened = with_continued_sides(lying)
     if opened is lying:
         return preview_with_sides(piece_preview(workspace, placed, edge), share, sides.ground)
-    made = changed(opened.placement, continued=None)
-    whole = replace(placed, size=opened.size, placement=made)
+    placement = changed(opened.placement, continued=None)
+    whole = replace(placed, size=opened.size, placement=placement)
     return piece_preview(workspace, whole, edge).read_bytes()
 
 
@@ -133,10 +133,10 @@ class Beyond(BaseModel):
 
 def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
     """Measure what of a piece lies beyond its file's profile, on a small picture of it."""
-    one = _shown(workspace, placed, 600)
-    source, one = _from_scene(workspace, placed, one)
-    share = share_beyond(source, one.size, one.crop, one.shown, one.surface)
-    name = profile_words(one.size.file)
+    shown = _shown(workspace, placed, 600)
+    source, shown = _from_scene(workspace, placed, shown)
+    share = share_beyond(source, shown.size, shown.crop, shown.shown, shown.surface)
+    name = profile_words(shown.size.file)
     if share == 0:
         return Beyond(share=0, text=f"{name} holds every colour of this piece.")
     per_cent = rounded(share * 100) if share >= 0.0005 else "under 0.1"
@@ -148,48 +148,54 @@ def _shown(workspace: Workspace, placed: Placed, edge: int, *, asks: bool = True
     shown = _fitted(*lying.asked, min(edge, PIECE_MOST_EDGE))
     size, surface, crop, ground = on_scene(lying)
     if ground is not None:
-        found = ground_preview(workspace, photo, ground, asks=asks)
-        if found is not None:
-            picture, full = found
+        ground_file = ground_preview(workspace, photo, ground, asks=asks)
+        if ground_file is not None:
+            picture, full = ground_file
             return _Shown(size, surface, crop, shown, lying.asked, picture, rough=not full)
     picture = photo_preview(workspace, photo, PREVIEW_EDGE)
     return _Shown(lying.size, lying.surface, lying.crop, shown, lying.asked, picture)
 
 
-def _kept_piece(workspace: Workspace, placed: Placed, one: _Shown) -> Path:
-    size = one.size
+def _kept_piece(workspace: Workspace, placed: Placed, shown: _Shown) -> Path:
+    size = shown.size
     turns = placed.placement.model_dump_json(include={"quarter", "mirror", "corners"})
-    profile = f"{size.file.profile} {size.file.icc and size.file.icc.data} {one.marks}"
-    how = f"{size.ground} {profile} {size.method} {sharpening_of(size, one.whole)} {one.rough}"
+    profile = f"{size.file.profile} {size.file.icc and size.file.icc.data} {shown.marks}"
+    how = f"{size.ground} {profile} {size.method} {sharpening_of(size, shown.whole)} {shown.rough}"
     if size.outline is not None:
-        how += f" {size.outline.text} {size.ppi} {size.file.format == 'jpeg'} {one.whole}"
-    of = f"{one.picture.stem} {turns} {one.crop} {one.shown} {how}"
+        how += f" {size.outline.text} {size.ppi} {size.file.format == 'jpeg'} {shown.whole}"
+    of = f"{shown.picture.stem} {turns} {shown.crop} {shown.shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
     if not is_fresh(path):
-        replace_file(path, _draw_piece(workspace, placed, one))
+        replace_file(path, _draw_piece(workspace, placed, shown))
     return path
 
 
-def _draw_piece(workspace: Workspace, placed: Placed, one: _Shown) -> bytes:
+def _draw_piece(workspace: Workspace, placed: Placed, shown: _Shown) -> bytes:
     share = min(1.0, PREVIEW_EDGE / max(placed.photo.facts.upright))
-    if isinstance(one.surface, Squared):
-        matrix = one.surface.onto @ one.crop.matrix(one.shown)
-        enough = finest_step(matrix, one.shown, one.surface.photo) * share >= 1
+    if isinstance(shown.surface, Squared):
+        matrix = shown.surface.onto @ shown.crop.matrix(shown.shown)
+        enough = finest_step(matrix, shown.shown, shown.surface.photo) * share >= 1
     else:
-        enough = one.crop.width * share >= one.shown[0]
-    if (enough or one.rough) and not one.marks:
-        source: Source = _decoded(one.picture)
-        seen = photo_quartered(upright_size(one.picture), placed.placement)
-        squared = isinstance(one.surface, Squared)
-        crop = one.crop if squared else _smaller(one.crop, one.surface.photo, seen)
-        one = replace(one, crop=crop, surface=one.surface.smaller(seen))
+        enough = shown.crop.width * share >= shown.shown[0]
+    if (enough or shown.rough) and not shown.marks:
+        source: Source = _decoded(shown.picture)
+        seen = photo_quartered(upright_size(shown.picture), placed.placement)
+        squared = isinstance(shown.surface, Squared)
+        crop = shown.crop if squared else _smaller(shown.crop, shown.surface.photo, seen)
+        shown = replace(shown, crop=crop, surface=shown.surface.smaller(seen))
     else:
-        source, one = _from_scene(workspace, placed, one)
-    made = render(
-        source, one.size, one.crop, one.shown, one.surface, whole=one.whole, marks=one.marks
+        source, shown = _from_scene(workspace, placed, shown)
+    pixels = render(
+        source,
+        shown.size,
+        shown.crop,
+        shown.shown,
+        shown.surface,
+        whole=shown.whole,
+        marks=shown.marks,
     )
-    return encode_preview(*made)
+    return encode_preview(*pixels)
 
 
 def at_full_size(
@@ -205,9 +211,9 @@ def at_full_size(
     return lying, (source, size, surface, crop)
 
 
-def _from_scene(workspace: Workspace, placed: Placed, one: _Shown) -> tuple[Source, _Shown]:
+def _from_scene(workspace: Workspace, placed: Placed, shown: _Shown) -> tuple[Source, _Shown]:
     _, (source, size, surface, crop) = at_full_size(workspace, placed)
-    return source, replace(one, size=size, surface=surface, crop=crop)
+    return source, replace(shown, size=size, surface=surface, crop=crop)
 
 
 @lru_cache(maxsize=2)  # the photo on the bench is cut anew after every gesture
@@ -230,11 +236,11 @@ def strip_note(workspace: Workspace, placed: Placed) -> Note | None:
     )
     wide, high = surface.photo
     shown = np.diag([seen.shape[1] / wide, seen.shape[0] / high, 1.0])
-    found = strip_at_edge(seen, shown @ surface.onto @ lying.crop.matrix((1, 1)))
-    return None if found is None else strip(*found)
+    edge_strip = strip_at_edge(seen, shown @ surface.onto @ lying.crop.matrix((1, 1)))
+    return None if edge_strip is None else strip(*edge_strip)
 
 
 @lru_cache(maxsize=16)  # each step of a placement looks at the same
 def _small_picture(path: Path) -> Picture:
-    found: Picture = pixels_of(path)
-    return found
+    picture: Picture = pixels_of(path)
+    return picture

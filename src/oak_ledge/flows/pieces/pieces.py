@@ -161,11 +161,11 @@ ORDER = (*STATE_WORDS.values(), "to look at", "stopped")
 
 def counts_of(placed: Sequence[Placed]) -> dict[str, int]:
     """Count placements by how far they are; what is none is left out."""
-    levels = [(one.state, figures_of(one)[1]) for one in placed]
+    levels = [(piece.state, figures_of(piece)[1]) for piece in placed]
     return counted(standing(state, noted[0].level if noted else "fine") for state, noted in levels)
 
 
 def counted(words: Iterable[str]) -> dict[str, int]:
     """Count pieces by the words for how far they are, in their order; what is none is left out."""
-    found = Counter(words)
-    return {name: found[name] for name in ORDER if found[name]}
+    counter = Counter(words)
+    return {name: counter[name] for name in ORDER if counter[name]}

@@ -40,12 +40,12 @@ def too_heavy(placed: Placed, weights: Weights | None) -> Stopped | None:
     """Return what would keep a piece's file within its greatest bytes, once making it has failed."""
     if placed.lying.size.file.at_most is None or weights is None:
         return None
-    found = fits(placed.lying, placed.photo.facts, weights, figures_of(placed)[0].scale)
+    ways = fits(placed.lying, placed.photo.facts, weights, figures_of(placed)[0].scale)
     return Stopped(
         placement_id=placed.id,
         step=placed.step,
         code="over-limit",
         text="",
         way=None,
-        ways=ways_of(found),
+        ways=ways_of(ways),
     )

@@ -25,9 +25,9 @@ def fits(lying: Lying, photo: PhotoFacts, weights: Weights, scale: float) -> tup
     )
 
 
-def ways_of(found: tuple[Fit, ...]) -> tuple[Way, ...]:
+def ways_of(ways: tuple[Fit, ...]) -> tuple[Way, ...]:
     """Return them as ways of a note, to choose from."""
-    return tuple(Way(key=one.kind, words=one.words) for one in found)
+    return tuple(Way(key=fit.kind, words=fit.words) for fit in ways)
 
 
 def limit_told(
@@ -40,8 +40,8 @@ def limit_told(
     quality = fitting_quality(
         weights, file_pixels(lying.size, lying.asked), scale, lying.size.file, part
     )
-    found = () if quality is not None else fits(lying, photo, weights, scale)
-    return over_limit(lying.size, quality, ways_of(found)), found
+    ways = () if quality is not None else fits(lying, photo, weights, scale)
+    return over_limit(lying.size, quality, ways_of(ways)), ways
 
 
 def fitted(size: Size, photo: PhotoFacts, placement: Placement, fit: Fit) -> Placement:
@@ -50,6 +50,6 @@ def fitted(size: Size, photo: PhotoFacts, placement: Placement, fit: Fit) -> Pla
         gesture = Resample(kind="resample", width_px=fit.pixels[0])
         return apply(size, photo.upright, placement, gesture)
     here = size_at(size, placement)
-    said = {"floor": fit.quality} if fit.quality is not None else {"format": fit.format}
-    own = size_from(dict(here) | {"file": here.file.model_copy(update=said)})
+    fields = {"floor": fit.quality} if fit.quality is not None else {"format": fit.format}
+    own = size_from(dict(here) | {"file": here.file.model_copy(update=fields)})
     return changed(placement, size=own_size(size, own))

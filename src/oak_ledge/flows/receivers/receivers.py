@@ -93,7 +93,7 @@ def rehearse(workspace: Workspace, name: str, delivery_id: int) -> DeskAnswer:
     """Return what a desk would answer to the files of a delivery; nothing is sent."""
     desk = _desk(name)
     parcels = _parcels(workspace, desk, delivery_id)
-    return _answer([(file, _said(desk, one)) for file, one in parcels], "would be accepted")
+    return _answer([(file, _said(desk, parcel)) for file, parcel in parcels], "would be accepted")
 
 
 def rehearse_plan(
@@ -108,21 +108,21 @@ def rehearse_plan(
     with reading(workspace.sessions) as session:
         every = {placed.id: placed for placed in jobs.placements(session, job_id)}
     answers: list[tuple[DeliveryFile | Planned, Answer]] = []
-    for one in plan(workspace, job_id, placement_ids):
-        placed = every[one.placement_id]
+    for planned in plan(workspace, job_id, placement_ids):
+        placed = every[planned.placement_id]
         group = size_at(placed.size, placed.placement).group
-        parcel = Parcel(Path(), _foreseen(one, placed), group, len(answers) + 1)
-        if one.held is not None or not desk.is_for(parcel):
+        parcel = Parcel(Path(), _foreseen(planned, placed), group, len(answers) + 1)
+        if planned.held is not None or not desk.is_for(parcel):
             continue
         if parcel.number == 1:
             parcel = replace(parcel, path=piece_preview(workspace, placed, PICTURE))
-        answers.append((one, desk.check(parcel)))
+        answers.append((planned, desk.check(parcel)))
     if not answers:
         raise AskedError(_nothing_for(desk, "this job"))
     return _answer(answers, "would be accepted, by estimated bytes")
 
 
-def _foreseen(one: Planned, placed: Placed) -> Measured:
+def _foreseen(planned: Planned, placed: Placed) -> Measured:
     """What will be measured of a file, as far as it is known before."""
     size = size_at(placed.size, placed.placement)
     tally = figures_of(placed)[0]
@@ -130,8 +130,8 @@ def _foreseen(one: Planned, placed: Placed) -> Measured:
     return Measured(
         width=tally.width,
         height=tally.height,
-        ppi=one.ppi,
-        bytes=one.about_bytes or 0,
+        ppi=planned.ppi,
+        bytes=planned.about_bytes or 0,
         format=size.file.format,
         profile=placed.photo.facts.profile if kept else profile_words(size.file),
         bits=placed.photo.facts.bits,
@@ -167,8 +167,8 @@ def fix(
             msg = "Its piece was taken away meanwhile."
             raise AskedError(msg)
         lying = placed.placement
-        for one in answer.fixes:
-            lying = granted(placed.size, placed.photo.facts.upright, lying, one.wish)
+        for offered in answer.fixes:
+            lying = granted(placed.size, placed.photo.facts.upright, lying, offered.wish)
         stop = next(stops(figures_of(replace(placed, placement=lying))[1]), None)
         if stop is not None:
             msg = f"Fixed like that it could not be made: {stop.text}"
@@ -188,7 +188,7 @@ def send(
     """
     desk = _desk(name)
     with transaction(workspace.sessions) as session:
-        there = {one.file_id for one in desks.received(session, name) if one.accepted}
+        there = {receipt.file_id for receipt in desks.received(session, name) if receipt.accepted}
         stands = desks.stands(session, name)
     answers: list[tuple[DeliveryFile | Planned, Answer]] = []
     for number, (file, parcel) in enumerate(_parcels(workspace, desk, delivery_id), 1):
@@ -261,17 +261,17 @@ def _parcels(
 ) -> list[tuple[DeliveryFile, Parcel]]:
     """The made files of a delivery that are meant for a desk, as they were measured when made."""
     with reading(workspace.sessions) as session:
-        found = deliveries.find(session, delivery_id)
-        if found is None:
+        delivery = deliveries.find(session, delivery_id)
+        if delivery is None:
             msg = f"There is no delivery {delivery_id}."
             raise NotFoundError(msg)
-        made = [
+        files = [
             file
-            for file in found.files
+            for file in delivery.files
             if file.state == "made" and file.name and file.asked.format != "pdf"
         ]
     parcels: list[tuple[DeliveryFile, Parcel]] = []
-    for file in made:
+    for file in files:
         path = folder_of(workspace, delivery_id) / (file.name or "")
         assert file.measured is not None  # as it was made
         group = size_at(file.size, file.placement).group
@@ -300,7 +300,7 @@ def _refused(file: DeliveryFile | Planned, answer: Answer) -> RefusedFile:
         file_id=file.id if isinstance(file, DeliveryFile) else None,
         placement_id=file.placement_id,
         why="; ".join(answer.reasons),
-        fixes=tuple(one.words for one in answer.fixes),
+        fixes=tuple(fix_offered.words for fix_offered in answer.fixes),
     )
 
 

@@ -107,10 +107,10 @@ def _next(session: Session, workspace: Workspace, now: datetime) -> Message | No
     needed = {file.photo_id for file in files}
     for file in files:
         needed |= {piece.photo_id for piece in (file.sheet.pieces if file.sheet else ())}
-    found = [photos.find(session, one) for one in sorted(needed)]
+    rows = [photos.find(session, rows) for rows in sorted(needed)]
     return Message(
         **base,
-        photos=tuple(_sent(photo) for photo in found if photo is not None),
+        photos=tuple(_sent(photo) for photo in rows if photo is not None),
         files=tuple(_file_sent(file) for file in files),
     )
 
@@ -218,7 +218,7 @@ def failed(here: Elsewhere, ticket: str, file_id: int, reason: str, now: datetim
 def _file_of(workspace: Workspace, ticket: str, file_id: int) -> DeliveryFile:
     with reading(workspace.sessions) as session:
         out = claims.of_ticket(session, ticket)
-    file = next((one for one in out if one.id == file_id), None)
+    file = next((file for file in out if file.id == file_id), None)
     if file is None:
         raise LateError
     return file
@@ -244,9 +244,11 @@ def keep(workspace: Workspace, ticket: str, name: str, file: IO[bytes]) -> None:
     """
     with reading(workspace.sessions) as session:
         out = claims.of_ticket(session, ticket)
-        hashes = {one.photo_hash for one in out}
-        for one in out:
-            hashes |= {piece.photo_hash for piece in (one.sheet.pieces if one.sheet else ())}
+        hashes = {file.photo_hash for file in out}
+        for sent_file in out:
+            hashes |= {
+                piece.photo_hash for piece in (sent_file.sheet.pieces if sent_file.sheet else ())
+            }
         fill = fills.of_ticket(session, ticket)
         photo = None if fill is None else photos.find(session, fill.photo_id)
     if photo is not None:

@@ -47,12 +47,12 @@ class Originals:
         self._cache.mkdir(parents=True, exist_ok=True)
         self._at_work.mkdir(exist_ok=True)
         with TemporaryDirectory(prefix=f"{os.getpid()}-", dir=self._at_work) as beside:
-            found = {}
+            paths = {}
             for photo in photos:
                 path = Path(beside) / f"{photo.hash}{ENDINGS[photo.facts.format]}"
                 self._linked(photo, path)
-                found[photo.hash] = path
-            yield found
+                paths[photo.hash] = path
+            yield paths
 
     @property
     def _cache(self) -> Path:

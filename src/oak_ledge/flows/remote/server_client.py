@@ -52,22 +52,22 @@ class Line:
         )
 
     def post(
-        self, path: str, said: dict[str, Any] | None = None, patience: float | None = None
+        self, path: str, fields: dict[str, Any] | None = None, patience: float | None = None
     ) -> Any:
         """Say something; give what is answered."""
-        body = json.dumps(said or {}).encode()
+        body = json.dumps(fields or {}).encode()
         answer = self._ask("POST", path, patience, body, {"Content-Type": "application/json"})
         return json.loads(answer.data) if answer.data else None
 
     def send(self, path: str, file: Path) -> Any:
         """Send a file, with what it must hash to (RFC 9530); give what is answered."""
         digest = bytes.fromhex(file_hash(file))
-        told = {
+        headers = {
             "Content-Type": "application/octet-stream",
             "Content-Length": str(file.stat().st_size),
             "Content-Digest": digest_header(digest),
         }
-        answer = self._ask("PUT", path, None, file, told)
+        answer = self._ask("PUT", path, None, file, headers)
         return json.loads(answer.data) if answer.data else None
 
     def fetch(self, path: str) -> Iterator[bytes]:

@@ -61,9 +61,9 @@ class Message(Value):
         PhotoError
             If it was taken away before the message was sent.
         """
-        for one in self.photos:
-            if one.hash == digest:
-                return one
+        for sent in self.photos:
+            if sent.hash == digest:
+                return sent
         msg = "Its photo was taken away meanwhile."
         raise PhotoError(msg)
 

@@ -43,9 +43,9 @@ def key_for(data: Path, token: str | None) -> tuple[bytes, str | None]:
         kept = _kept(path)
         if kept is not None:
             return kept, None
-        made = secrets.token_urlsafe(24)
-        _keep(path, key_of(made))
-        return key_of(made), made
+        new_token = secrets.token_urlsafe(24)
+        _keep(path, key_of(new_token))
+        return key_of(new_token), new_token
     if len(token) < SHORTEST:
         msg = f"a token has {SHORTEST} characters or more; leave it out, and one is made"
         raise TokenError(msg)

@@ -92,15 +92,15 @@ class Worker:
     ) -> Iterator[tuple[FileSent, Path | None, str]]:
         """Return each file of a ticket as it lies in a folder of its own, or why it can't be made."""
 
-        def work(asked: FileSent | OrderedPiece, source: Source | None = None) -> Work:
-            photo = message.photo(asked.photo_hash)
+        def work(task: FileSent | OrderedPiece, source: Source | None = None) -> Work:
+            photo = message.photo(task.photo_hash)
             return Work(
                 source=source or paths[photo.hash],
                 photo_name=photo.name,
                 photo=photo.facts,
-                size=asked.size,
-                placement=asked.placement,
-                retouches=asked.retouches,
+                size=task.size,
+                placement=task.placement,
+                retouches=task.retouches,
                 keep=self._keep(message.ticket, photo),
             )
 
@@ -144,13 +144,13 @@ class Worker:
                 with suppress(GoneError):
                     with path.open("wb") as file:
                         file.writelines(self.line.fetch(f"/api/work/kept/{name}"))
-                    found = arrays_in(path)
-                    if found is not None and is_sound(found):
-                        return found
-                made = dict(make())
-                path.write_bytes(as_file(made))
+                    arrays = arrays_in(path)
+                    if arrays is not None and is_sound(arrays):
+                        return arrays
+                arrays_made = dict(make())
+                path.write_bytes(as_file(arrays_made))
                 self.line.send(f"/api/work/{ticket}/kept/{name}", path)
-            return made
+            return arrays_made
 
         return keep
 

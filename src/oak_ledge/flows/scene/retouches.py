@@ -88,7 +88,7 @@ def where(session: Session, photo_id: int, job_id: int | None = None) -> Where:
     """
     photo = photo_in(session, photo_id)
     held = photos.jobs_with(session, photo_id)
-    mine = [one for one in held if job_id in (None, one.job_id)]
+    mine = [member for member in held if job_id in (None, member.job_id)]
     if job_id is not None and not mine:
         msg = f"Job {job_id} has no photo {photo_id}."
         raise NotFoundError(msg)
@@ -101,7 +101,7 @@ def where(session: Session, photo_id: int, job_id: int | None = None) -> Where:
     if not mine:
         return Where(photo)
     (here,) = mine
-    others = tuple(one for one in held if one is not here)
+    others = tuple(member for member in held if member is not here)
     return Where(here.photo, here.job_id, here.place, others)
 
 
@@ -121,30 +121,36 @@ def _view_of(workspace: Workspace, here: Where) -> RetouchesView:
     if here.place is not None:
         with reading(workspace.sessions) as session:
             pieces = len(placements.at_place(session, here.place))
-    differ = [one for one in here.others if one.photo.retouches.retouches != retouches.retouches]
+    differ = [
+        earlier
+        for earlier in here.others
+        if earlier.photo.retouches.retouches != retouches.retouches
+    ]
     return RetouchesView(
         retouches=retouches.retouches,
         version=retouches.version,
-        words=tuple(_words(n, one) for n, one in enumerate(retouches.retouches, 1)),
+        words=tuple(_words(n, retouch) for n, retouch in enumerate(retouches.retouches, 1)),
         made=tuple(
-            is_made(workspace, photo, FillWork(retouches=retouches, one=one))
-            for one in retouches.retouches
+            is_made(workspace, photo, FillWork(retouches=retouches, one=retouch))
+            for retouch in retouches.retouches
         ),
         pieces=pieces,
         others=len(differ),
     )
 
 
-def _words(place: int, one: Retouch) -> str:
-    what = f"painted over, try {one.attempt}" if one.kind == "paint_over" else "texture copied"
-    hidden = "" if one.shown else ", not shown"
+def _words(place: int, retouch: Retouch) -> str:
+    what = (
+        f"painted over, try {retouch.attempt}" if retouch.kind == "paint_over" else "texture copied"
+    )
+    hidden = "" if retouch.shown else ", not shown"
     return f"{place}. {what}{hidden}"
 
 
 def put(
     workspace: Workspace,
     photo_id: int,
-    asked: RetouchesAsked,
+    body: RetouchesAsked,
     now: datetime,
     job_id: int | None = None,
 ) -> RetouchesView:
@@ -160,14 +166,14 @@ def put(
         If one can't be.
     """
     with transaction(workspace.sessions) as session:
-        if job_id is None and asked.placement_id is not None:
-            job_id = _placed_on(session, asked.placement_id, photo_in(session, photo_id)).job_id
+        if job_id is None and body.placement_id is not None:
+            job_id = _placed_on(session, body.placement_id, photo_in(session, photo_id)).job_id
         here = where(session, photo_id, job_id)
         before = here.photo.retouches
-        newest = asked.version in (None, before.version)
-        after = checked(asked.retouches, here.photo.facts.upright)
+        newest = body.version in (None, before.version)
+        after = checked(body.retouches, here.photo.facts.upright)
         if newest and after != before.retouches:
-            _set(session, here, asked, after, now)
+            _set(session, here, body, after, now)
             here = where(session, photo_id, job_id)
     photo = here.photo
     if not newest:
@@ -246,21 +252,21 @@ def brush(
     if placed.placement.corners is not None:
         msg = "Retouching is done on the photo itself. Show the whole photo first: remove the squaring."
         raise AskedError(msg)
-    one = _on_photo(placed, brushed)
+    retouch = _on_photo(placed, brushed)
     kept = placed.photo.retouches
     if brushed.number is None:
-        after = (*kept.retouches, one)
+        after = (*kept.retouches, retouch)
     else:
         was = _one(placed.photo, brushed.number)
         more = {
-            "strokes": (*was.strokes, *one.strokes),
-            "polygons": (*was.polygons, *one.polygons),
-            "take_from": (*was.take_from, *one.take_from),
+            "strokes": (*was.strokes, *retouch.strokes),
+            "polygons": (*was.polygons, *retouch.polygons),
+            "take_from": (*was.take_from, *retouch.take_from),
         }
         wider = was.model_copy(update=more)
         after = tuple(wider if other.number == was.number else other for other in kept.retouches)
-    asked = RetouchesAsked(retouches=list(after), version=kept.version, placement_id=placement_id)
-    return put(workspace, placed.photo.id, asked, now, placed.job_id)
+    body = RetouchesAsked(retouches=list(after), version=kept.version, placement_id=placement_id)
+    return put(workspace, placed.photo.id, body, now, placed.job_id)
 
 
 def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:
@@ -271,7 +277,7 @@ def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:
         return to_upright(surface, list(points))
 
     def strokes(some: Sequence[Stroke]) -> tuple[Stroke, ...]:
-        return tuple(one.model_copy(update={"points": here(one.points)}) for one in some)
+        return tuple(stroke.model_copy(update={"points": here(stroke.points)}) for stroke in some)
 
     offset = brushed.offset
     if offset is not None:
@@ -280,7 +286,7 @@ def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:
     return Retouch(
         kind=brushed.kind,
         strokes=strokes(brushed.strokes),
-        polygons=tuple(here(one) for one in brushed.polygons),
+        polygons=tuple(here(polygon) for polygon in brushed.polygons),
         offset=offset,
         soft=brushed.soft,
         take_from=strokes(brushed.take_from),
@@ -290,7 +296,7 @@ def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:
 def _set(
     session: Session,
     here: Where,
-    asked: RetouchesAsked,
+    body: RetouchesAsked,
     after: tuple[Retouch, ...],
     now: datetime,
 ) -> None:
@@ -299,9 +305,9 @@ def _set(
     photos.set_retouches(session, here.photo.id, kept, here.place)
     if here.place is not None:
         placements.photo_changed(session, here.place)
-    if asked.placement_id is None:
+    if body.placement_id is None:
         return
-    placed = _placed_on(session, asked.placement_id, here.photo)
+    placed = _placed_on(session, body.placement_id, here.photo)
     if placed.job_id != here.job_id:
         msg = f"Placement {placed.id} is not one of job {here.job_id}."
         raise AskedError(msg)
@@ -320,44 +326,44 @@ def _placed_on(session: Session, placement_id: int, photo: Photo) -> Placed:
 def _step(before: tuple[Retouch, ...], after: tuple[Retouch, ...]) -> RetouchStep:
     """Return what was changed, and nothing that stayed."""
     return RetouchStep(
-        before=tuple(one for one in before if one not in after),
-        after=tuple(one for one in after if one not in before),
+        before=tuple(retouch for retouch in before if retouch not in after),
+        after=tuple(retouch for retouch in after if retouch not in before),
     )
 
 
 def _what(step: RetouchStep) -> str:
     """Name a step for the history."""
-    was, became = {one.number: one for one in step.before}, step.after
+    was, became = {earlier.number: earlier for earlier in step.before}, step.after
     if not became:
         return "retouch removed"
-    one = became[-1]
-    if one.number not in was:
-        return "painted over" if one.kind == "paint_over" else "texture copied"
-    old = was[one.number]
-    if old.shown != one.shown:
-        return "retouch shown" if one.shown else "shown without a retouch"
-    if (old.attempt, old.seed) != (one.attempt, one.seed):
-        return f"try {one.attempt} taken"
+    retouch = became[-1]
+    if retouch.number not in was:
+        return "painted over" if retouch.kind == "paint_over" else "texture copied"
+    old = was[retouch.number]
+    if old.shown != retouch.shown:
+        return "retouch shown" if retouch.shown else "shown without a retouch"
+    if (old.attempt, old.seed) != (retouch.attempt, retouch.seed):
+        return f"try {retouch.attempt} taken"
     return "retouch changed"
 
 
 def _one(photo: Photo, number: int) -> Retouch:
     retouches = photo.retouches.retouches
-    found = next((one for one in retouches if one.number == number), None)
-    if found is None and number == 0 and retouches:
-        found = retouches[0]
-    if found is None:
+    retouch = next((retouch for retouch in retouches if retouch.number == number), None)
+    if retouch is None and number == 0 and retouches:
+        retouch = retouches[0]
+    if retouch is None:
         msg = f"{photo.name} has no retouch {number}."
         raise NotFoundError(msg)
-    return found
+    return retouch
 
 
-def _works(photo: Photo, one: Retouch, seed: int | None) -> list[FillWork]:
-    if one.kind != "paint_over":
+def _works(photo: Photo, retouch: Retouch, seed: int | None) -> list[FillWork]:
+    if retouch.kind != "paint_over":
         return []
-    how = {"seed": one.seed if seed is None else seed, "shown": True}
+    how = {"seed": retouch.seed if seed is None else seed, "shown": True}
     return [
-        FillWork(retouches=photo.retouches, one=one.model_copy(update=how | {"attempt": n}))
+        FillWork(retouches=photo.retouches, one=retouch.model_copy(update=how | {"attempt": n}))
         for n in range(1, TRIES + 1)
     ]
 
@@ -372,12 +378,12 @@ def tries(
 ) -> list[TryView]:
     """Return how far the tries of a retouch are, the best first; asking begins the work."""
     here = _find(workspace, photo_id, job_id)
-    one = _one(here.photo, number)
-    works = _works(here.photo, one, seed)
+    retouch = _one(here.photo, number)
+    works = _works(here.photo, retouch, seed)
     if not works:
         return []
-    taken = one.attempt if seed in (None, one.seed) else None
-    asker = _asker(here, one)
+    taken = retouch.attempt if seed in (None, retouch.seed) else None
+    asker = _asker(here, retouch)
     return watched(workspace, here.photo, works, asker, now, taken=taken, bold=False)
 
 
@@ -387,8 +393,8 @@ def cancel(workspace: Workspace, photo_id: int, number: int, job_id: int | None 
     drop(workspace, _asker(here, _one(here.photo, number)))
 
 
-def _asker(here: Where, one: Retouch) -> str:
-    return f"{here.name} retouch {one.number}"
+def _asker(here: Where, retouch: Retouch) -> str:
+    return f"{here.name} retouch {retouch.number}"
 
 
 def picture(
@@ -402,14 +408,14 @@ def picture(
 ) -> Path | None:
     """Draw the place of a retouch with one of its tries; None where that is not made yet."""
     here = _find(workspace, photo_id, job_id)
-    photo, one = here.photo, _one(here.photo, number)
-    works = _works(photo, one, seed)
+    photo, retouch = here.photo, _one(here.photo, number)
+    works = _works(photo, retouch, seed)
     if not works:
-        works = [FillWork(retouches=photo.retouches, one=one)] * TRIES
+        works = [FillWork(retouches=photo.retouches, one=retouch)] * TRIES
     work = works[attempt - 1]
     if not is_made(workspace, photo, work):
         refuse_failed(workspace, photo, work)
-        watched(workspace, photo, works, _asker(here, one), now, taken=None, bold=False)
+        watched(workspace, photo, works, _asker(here, retouch), now, taken=None, bold=False)
         return None
     path = picture_of(workspace, photo, work)
     if not is_fresh(path):

@@ -45,10 +45,10 @@ def laid_in_cells(
         )
         raise AskedError(msg)
     places = []
-    for number, (one, box) in enumerate(zip(chosen, boxes, strict=False), 1):
+    for number, (placed, box) in enumerate(zip(chosen, boxes, strict=False), 1):
         size = cell_size(layout.canvas, box, _name(layout, number, len(boxes)))
-        lies = _lies(one, size)
-        piece = cells.add(session, job_id, one.job_photo_id, size, lies, now)
+        placement = _lies(placed, size)
+        piece = cells.add(session, job_id, placed.job_photo_id, size, placement, now)
         places.append(_place(layout, piece, box))
     return Sheet(layout=layout, places=tuple(places))
 
@@ -58,11 +58,11 @@ def _name(layout: Layout, number: int, count: int) -> str:
     return f"{face}, cell {number} of {count}"[:80]
 
 
-def _lies(one: Placed, size: Size) -> Placement:
-    if one.size.name.find(", cell ") < 0:
-        return suggest_around(size, one.photo.facts.upright, lies_around(one.photo))
-    made = laid_like(size, one.photo.facts.upright, one.lying, same_photo=True)
-    return changed(made, size=None)
+def _lies(placed: Placed, size: Size) -> Placement:
+    if placed.size.name.find(", cell ") < 0:
+        return suggest_around(size, placed.photo.facts.upright, lies_around(placed.photo))
+    placement = laid_like(size, placed.photo.facts.upright, placed.lying, same_photo=True)
+    return changed(placement, size=None)
 
 
 def _place(layout: Layout, piece: int, box: Box) -> Place:
@@ -76,11 +76,11 @@ def swapped(
     """Let the photos of two cells trade places; each is laid in its new cell as it lay."""
     places = list(sheet.places)
     placed = placements.find_many(session, [places[at].piece for at in (n, other)])
-    one, two = placed[places[n].piece], placed[places[other].piece]
-    for at, photo, cell in ((n, two, one), (other, one, two)):
-        made = changed(
+    cell_placed, two = placed[places[n].piece], placed[places[other].piece]
+    for at, photo, cell in ((n, two, cell_placed), (other, cell_placed, two)):
+        placement = changed(
             laid_like(cell.size, photo.photo.facts.upright, photo.lying, same_photo=True), size=None
         )
-        piece = cells.add(session, job_id, photo.job_photo_id, cell.size, made, now)
+        piece = cells.add(session, job_id, photo.job_photo_id, cell.size, placement, now)
         places[at] = places[at].model_copy(update={"piece": piece})
     return sheet.model_copy(update={"places": tuple(places)})

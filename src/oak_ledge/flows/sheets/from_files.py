@@ -131,24 +131,24 @@ def make_pairs(
         except CoreError as exc:
             pieces.append(None)
             outcome.failed.append(Failed(photo=shown_path(path), reason=str(exc)))
-    known = {one.ordered.number: one for one in pieces if one is not None}
+    known = {piece.ordered.number: piece for piece in pieces if piece is not None}
     sheet = _laid(layout, known)
-    for one in sheet.places:
-        if one.page is None:
-            piece = known[one.piece]
+    for spot in sheet.places:
+        if spot.page is None:
+            piece = known[spot.piece]
             reason = too_large(layout, size_name(piece.work.lying.size))
             outcome.unplaced.append(
                 Unplaced(photo=shown_path(piece.path), size=piece.size, reason=reason)
             )
-    ordered = tuple(one.ordered for one in known.values())
+    ordered = tuple(photo.ordered for photo in known.values())
     orders = files_of(layout, ordered, sheet.places)
     for order in orders:
         stem = sheet_stem(out.stem, order.pages[0], len(orders))
-        made = finish_sheet(
+        finished = finish_sheet(
             order, lambda piece: known[piece.number].work, limits, out.parent, stem, None
         )
         outcome.sheets += [
-            _page(order, page, known, made.path, made.measured) for page in order.pages
+            _page(order, page, known, finished.path, finished.measured) for page in order.pages
         ]
     return outcome
 
@@ -164,14 +164,15 @@ def _laid(layout: Layout, known: dict[int, _Piece]) -> Sheet:
         )
         return Sheet(layout=layout, places=places)
     places = tuple(
-        Place(piece=n, panel=panel) for n, one in known.items() for panel in panels_of(one.work)
+        Place(piece=n, panel=panel) for n, photo in known.items() for panel in panels_of(photo.work)
     )
     return placed_by_itself(Sheet(layout=layout, places=places), _extents(layout, known))
 
 
 def _extents(layout: Layout, known: dict[int, _Piece]) -> Pieces:
     return {
-        n: piece_on(layout.canvas, one.work.lying, named=layout.names) for n, one in known.items()
+        n: piece_on(layout.canvas, photo.work.lying, named=layout.names)
+        for n, photo in known.items()
     }
 
 
@@ -193,14 +194,14 @@ def _page(
     canvas = order.layout.canvas
     extents = _extents(order.layout, known)
     pieces = []
-    for one in order.on(page):
-        rect = extents[one.piece].whole(one.x, one.y, turned=one.turned)
+    for spot in order.on(page):
+        rect = extents[spot.piece].whole(spot.x, spot.y, turned=spot.turned)
         x, y, width, height = (round(float(shown(canvas, edge)), 6) for edge in rect)
-        piece = known[one.piece]
+        piece = known[spot.piece]
         pieces.append(
             LaidPiece(
                 photo=shown_path(piece.path), size=piece.size, x=x, y=y, width=width,
-                height=height, turned=one.turned,
+                height=height, turned=spot.turned,
             )
         )  # fmt: skip
     wide, high = (round(float(shown(canvas, edge)), 6) for edge in extent_of(canvas))

@@ -27,8 +27,10 @@ class SavedLayout(BaseModel):
 
 def every(workspace: Workspace) -> list[SavedLayout]:
     with reading(workspace.sessions) as session:
-        found = sheets.layouts(session)
-    return [SavedLayout(id=one.id, name=one.name, layout=layout_view(one.layout)) for one in found]
+        kept = sheets.layouts(session)
+    return [
+        SavedLayout(id=part.id, name=part.name, layout=layout_view(part.layout)) for part in kept
+    ]
 
 
 def keep(workspace: Workspace, sheet_id: int, name: str) -> SavedLayout:
@@ -44,8 +46,8 @@ def keep(workspace: Workspace, sheet_id: int, name: str) -> SavedLayout:
         msg = "Give the layout a name."
         raise AskedError(msg)
     with transaction(workspace.sessions) as session:
-        made = sheets.keep_layout(session, called, sheet_in(session, sheet_id).sheet.layout)
-    return SavedLayout(id=made.id, name=made.name, layout=layout_view(made.layout))
+        kept = sheets.keep_layout(session, called, sheet_in(session, sheet_id).sheet.layout)
+    return SavedLayout(id=kept.id, name=kept.name, layout=layout_view(kept.layout))
 
 
 def remove(workspace: Workspace, layout_id: int) -> None:
@@ -78,10 +80,10 @@ def layout_for(
     canvas: Size | None,
     cells: str | None,
     layout_id: int | None,
-    said: dict[str, object],
+    fields: dict[str, object],
 ) -> Layout:
     """Return the layout a new sheet has: a kept one, or the usual one, with what is said over it."""
-    given = {name: value for name, value in said.items() if value is not None}
+    given = {name: value for name, value in fields.items() if value is not None}
     if cells is not None:
         given["cells"] = read_cells(cells)
     if layout_id is not None:

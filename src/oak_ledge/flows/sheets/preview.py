@@ -26,15 +26,18 @@ def page_preview(workspace: Workspace, sheet_id: int, page: int, edge: int) -> b
         raise NotFoundError(msg)
     scale = edge / max(shown.width, shown.height)
     pieces = []
-    for one in shown.pieces:
-        if one.page == page:
-            left, top = round(one.x * scale), round(one.y * scale)
-            right, bottom = round((one.x + one.width) * scale), round((one.y + one.height) * scale)
-            box = Box(left, top, right - left, bottom - top)
-            whole = max(box.width, box.height) / min(one.cut[2:])
-            path = piece_preview(
-                workspace, placed[one.placement_id], max(16, min(1600, round(whole)))
+    for piece in shown.pieces:
+        if piece.page == page:
+            left, top = round(piece.x * scale), round(piece.y * scale)
+            right, bottom = (
+                round((piece.x + piece.width) * scale),
+                round((piece.y + piece.height) * scale),
             )
-            pieces.append(Small(path, one.cut, box, one.turned))
+            box = Box(left, top, right - left, bottom - top)
+            whole = max(box.width, box.height) / min(piece.cut[2:])
+            path = piece_preview(
+                workspace, placed[piece.placement_id], max(16, min(1600, round(whole)))
+            )
+            pieces.append(Small(path, piece.cut, box, piece.turned))
     canvas = (max(1, round(shown.width * scale)), max(1, round(shown.height * scale)))
     return draw_small(canvas, shown.ground, pieces)

@@ -54,21 +54,21 @@ def make(
 
 
 def _wanted(sheet: Sheet, placed: dict[int, Placed], sheet_id: int, name: str) -> list[Wanted]:
-    pieces = tuple(_ordered(one) for one in placed.values())
+    pieces = tuple(_ordered(piece) for piece in placed.values())
     orders = files_of(sheet.layout, pieces, sheet.places)
     names: set[str] = set()
     return [_one(order, placed, sheet_id, name, len(orders), names) for order in orders]
 
 
-def _ordered(one: Placed) -> OrderedPiece:
+def _ordered(placed: Placed) -> OrderedPiece:
     return OrderedPiece(
-        number=one.id,
-        photo_id=one.photo.id,
-        photo_name=one.photo.name,
-        photo_hash=one.photo.hash,
-        size=one.size,
-        placement=made_with(one),
-        retouches=one.photo.retouches,
+        number=placed.id,
+        photo_id=placed.photo.id,
+        photo_name=placed.photo.name,
+        photo_hash=placed.photo.hash,
+        size=placed.size,
+        placement=made_with(placed),
+        retouches=placed.photo.retouches,
     )
 
 
@@ -81,7 +81,9 @@ def _one(
     taken: set[str],
 ) -> Wanted:
     here = [placed[piece.number] for piece in order.pieces]
-    heaviest = max(here, key=lambda one: one.photo.facts.upright[0] * one.photo.facts.upright[1])
+    heaviest = max(
+        here, key=lambda other: other.photo.facts.upright[0] * other.photo.facts.upright[1]
+    )
     stem = sheet_stem(f"{heaviest.job} {name}", order.pages[0], files)
     return Wanted(
         placement_id=heaviest.id,
@@ -101,8 +103,8 @@ def _one(
 
 def _held(pieces: list[Placed]) -> str | None:
     """Return which piece of a sheet is stopped, and by what."""
-    for one in pieces:
-        stop = next(stops(figures_of(one)[1]), None)
+    for piece in pieces:
+        stop = next(stops(figures_of(piece)[1]), None)
         if stop is not None:
-            return f"{one.photo.name} on {size_name(one.lying.size)}: {stop.text}"
+            return f"{piece.photo.name} on {size_name(piece.lying.size)}: {stop.text}"
     return None

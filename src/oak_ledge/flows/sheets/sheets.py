@@ -87,7 +87,7 @@ def start(
     size_id: int | None = None,
     cells: str | None = None,
     layout_id: int | None = None,
-    **said: object,
+    **value: object,
 ) -> SheetView:
     """Begin a sheet of a job's pieces: packed on a paper, or, with `cells`, their photos in cells of a face.
 
@@ -103,15 +103,17 @@ def start(
     with transaction(workspace.sessions) as session:
         job = find_job(session, job_id)
         every = _pieces_with(session, job_id, placement_ids)
-        layout = layout_for(session, canvas_for(session, paper, size_id), cells, layout_id, said)
-        chosen = [every[one] for one in dict.fromkeys(placement_ids)]
+        layout = layout_for(session, canvas_for(session, paper, size_id), cells, layout_id, value)
+        chosen = [every[id_] for id_ in dict.fromkeys(placement_ids)]
         if not chosen:
             msg = "A sheet needs at least one piece: choose some on the ledge."
             raise AskedError(msg)
         if layout.cells is None:
-            places = tuple(place for one in chosen for place in _places(one))
+            places = tuple(place for placed in chosen for place in _places(placed))
             bare = Sheet(layout=layout, places=places)
-            sheet = placed_by_itself(bare, extents(layout, {one.id: one for one in chosen}))
+            sheet = placed_by_itself(
+                bare, extents(layout, {placed.id: placed for placed in chosen})
+            )
         else:
             sheet = laid_in_cells(session, job_id, layout, chosen, now)
         number = len(sheets.of_job(session, job_id)) + 1
@@ -122,16 +124,16 @@ def start(
 
 def _pieces_with(session: Session, job_id: int, wanted: Sequence[int]) -> dict[int, Placed]:
     """Return the pieces of a job, and refuse those that are none of them."""
-    every = {one.id: one for one in jobs.placements(session, job_id)}
-    for one in wanted:
-        if one not in every:
-            msg = f"Job {job_id} has no placement {one}."
+    every = {placement.id: placement for placement in jobs.placements(session, job_id)}
+    for piece_id in wanted:
+        if piece_id not in every:
+            msg = f"Job {job_id} has no placement {piece_id}."
             raise NotFoundError(msg)
     return every
 
 
-def _places(one: Placed) -> list[Place]:
-    return [Place(piece=one.id, panel=panel) for panel in numbers_of(one.lying.size.panels)]
+def _places(placed: Placed) -> list[Place]:
+    return [Place(piece=placed.id, panel=panel) for panel in numbers_of(placed.lying.size.panels)]
 
 
 def tell(workspace: Workspace, sheet_id: int, change: MovePiece) -> SheetTold:
@@ -142,18 +144,18 @@ def tell(workspace: Workspace, sheet_id: int, change: MovePiece) -> SheetTold:
     _there(sheet, change.n)
     x, y = (in_measure(sheet.layout, at) for at in (change.x, change.y))
     pieces = extents(sheet.layout, placed)
-    found = told(sheet, pieces, names_of(sheet, placed), change.n, x, y, snap=change.snap)
+    move = told(sheet, pieces, names_of(sheet, placed), change.n, x, y, snap=change.snap)
 
     def figure(amount: object) -> float:
         return round(float(shown(sheet.layout.canvas, amount)), 6)  # type: ignore[arg-type]
 
     return SheetTold(
         n=change.n,
-        x=figure(found.x),
-        y=figure(found.y),
-        upright=[figure(line) for line in found.upright],
-        level=[figure(line) for line in found.level],
-        why=found.why,
+        x=figure(move.x),
+        y=figure(move.y),
+        upright=[figure(line) for line in move.upright],
+        level=[figure(line) for line in move.level],
+        why=move.why,
     )
 
 
@@ -171,9 +173,9 @@ def keep(
     """
 
     def do(session: Session, kept: KeptSheet) -> None:
-        made = _changed(session, kept, change, now)
-        if made != kept.sheet:
-            sheets.keep(session, sheet_id, made, change_name(change))
+        sheet = _changed(session, kept, change, now)
+        if sheet != kept.sheet:
+            sheets.keep(session, sheet_id, sheet, change_name(change))
 
     return _done_if_newest(workspace, sheet_id, seen, do)
 
@@ -192,9 +194,9 @@ def put(
     def do(session: Session, kept: KeptSheet) -> None:
         if name is not None:
             sheets.rename(session, sheet_id, name.strip()[:120] or kept.name)
-        every = {one.id for one in jobs.placements(session, kept.job_id)}
-        own = every | {one.piece for one in kept.sheet.places}
-        if {one.piece for one in sheet.places} - own:
+        every = {placement.id for placement in jobs.placements(session, kept.job_id)}
+        own = every | {entry.piece for entry in kept.sheet.places}
+        if {spot.piece for spot in sheet.places} - own:
             msg = f"Sheet {sheet_id} is of another job than some of these pieces."
             raise AskedError(msg)
         if sheet.layout.cells != kept.sheet.layout.cells:
@@ -289,29 +291,33 @@ def _relaid(sheet: Sheet, change: Relay, placed: dict[int, Placed]) -> Sheet:
         msg = "Whether a sheet has cells is decided when it is begun."
         raise AskedError(msg)
     layout = _with_said(sheet.layout, change)
-    made = sheet.model_copy(update={"layout": layout})
+    new_sheet = sheet.model_copy(update={"layout": layout})
     pieces = extents(layout, placed)
     same_paper = layout.canvas.shape == sheet.layout.canvas.shape
-    fits = same_paper and still_fits(made, pieces) and all(p.page is not None for p in made.places)
+    fits = (
+        same_paper
+        and still_fits(new_sheet, pieces)
+        and all(p.page is not None for p in new_sheet.places)
+    )
     spaced = (layout.margin, layout.gap) == (sheet.layout.margin, sheet.layout.gap)
-    return made if fits and spaced else placed_by_itself(made, pieces)
+    return new_sheet if fits and spaced else placed_by_itself(new_sheet, pieces)
 
 
 def _with_said(layout: Layout, change: Relay) -> Layout:
-    said: dict[str, object] = {
+    fields: dict[str, object] = {
         name: value
         for name in ("margin", "gap", "marks", "names")
         if (value := getattr(change, name)) is not None
     }
     if change.made_as is not None:
-        said["kind"] = change.made_as
+        fields["kind"] = change.made_as
     if change.paper is not None:
-        said["canvas"] = read_size(change.paper)
-    made = layout_from(**dict(layout) | said)
-    if made.kind == "pdf" and not is_paper(made.canvas):
+        fields["canvas"] = read_size(change.paper)
+    new_layout = layout_from(**dict(layout) | fields)
+    if new_layout.kind == "pdf" and not is_paper(new_layout.canvas):
         msg = "a PDF needs a paper in lengths. Make a PNG, TIFF or JPEG of a face"
         raise PlacementError(msg)
-    return made
+    return new_layout
 
 
 def _with_more(session: Session, kept: KeptSheet, change: Count | AddPieces) -> Sheet:
@@ -321,9 +327,9 @@ def _with_more(session: Session, kept: KeptSheet, change: Count | AddPieces) -> 
     every = _pieces_with(session, kept.job_id, wanted)
     gone: list[int] = []
     more: list[Place] = []
-    for one in wanted:
-        its = [n for n, place in enumerate(sheet.places) if place.piece == one]
-        each = _places(every[one])
+    for piece_id in wanted:
+        its = [n for n, place in enumerate(sheet.places) if place.piece == piece_id]
+        each = _places(every[piece_id])
         count = change.count if isinstance(change, Count) else len(its) // len(each) + 1
         gone += its[count * len(each) :]
         more += each * (count - len(its) // len(each))
@@ -331,7 +337,7 @@ def _with_more(session: Session, kept: KeptSheet, change: Count | AddPieces) -> 
         sheet = taken_off(sheet, *gone)
     if not more:
         return sheet
-    placed = placed_on(session, sheet) | {one: every[one] for one in wanted}
+    placed = placed_on(session, sheet) | {wish: every[wish] for wish in wanted}
     return with_more(sheet, extents(sheet.layout, placed), more)
 
 
@@ -351,13 +357,13 @@ def _changed_cells(session: Session, kept: KeptSheet, change: Change, now: datet
         if all(getattr(layout, name) == getattr(sheet.layout, name) for name in divided):
             return sheet.model_copy(update={"layout": layout})
         placed = placed_on(session, sheet)
-        chosen = [placed[one.piece] for one in sheet.places]
+        chosen = [placed[place.piece] for place in sheet.places]
         return laid_in_cells(session, kept.job_id, layout, chosen, now)
     if isinstance(change, AddPieces):
-        every = {one.id: one for one in jobs.placements(session, kept.job_id)}
-        more = [every[one] for one in change.placement_ids if one in every]
+        every = {placement.id: placement for placement in jobs.placements(session, kept.job_id)}
+        more = [every[id_] for id_ in change.placement_ids if id_ in every]
         placed = placed_on(session, sheet)
-        chosen = [placed[one.piece] for one in sheet.places]
+        chosen = [placed[place.piece] for place in sheet.places]
         return laid_in_cells(session, kept.job_id, sheet.layout, [*chosen, *more], now)
     msg = "What lies in a cell fills it: slide its photo, swap two cells, or divide the face otherwise."
     raise AskedError(msg)

@@ -134,33 +134,36 @@ class SheetView(BaseModel):
 
 
 def sheet_in(session: Session, sheet_id: int) -> KeptSheet:
-    found = sheets.find(session, sheet_id)
-    if found is None:
+    kept = sheets.find(session, sheet_id)
+    if kept is None:
         msg = f"There is no sheet {sheet_id}."
         raise NotFoundError(msg)
-    return found
+    return kept
 
 
 def placed_on(session: Session, sheet: Sheet) -> dict[int, Placed]:
     """The placements of a sheet's pieces, as they are now."""
-    found: dict[int, Placed] = placements.find_many(session, [*{one.piece for one in sheet.places}])
-    return found
+    pieces: dict[int, Placed] = placements.find_many(
+        session, [*{pieces.piece for pieces in sheet.places}]
+    )
+    return pieces
 
 
 def extents(layout: Layout, placed: Mapping[int, Placed]) -> dict[int, PieceOn]:
     """What each piece takes of the paper."""
     return {
-        key: piece_on(layout.canvas, one.lying, named=layout.names) for key, one in placed.items()
+        key: piece_on(layout.canvas, piece.lying, named=layout.names)
+        for key, piece in placed.items()
     }
 
 
 def names_of(sheet: Sheet, placed: Mapping[int, Placed]) -> list[str]:
     """What each of a sheet's pieces is called in a sentence."""
-    return [_called(placed[one.piece], one.panel) for one in sheet.places]
+    return [_called(placed[place.piece], place.panel) for place in sheet.places]
 
 
-def _called(one: Placed, panel: int | None) -> str:
-    name = f"{PurePath(one.photo.name).stem}, {shape_label(one.lying.size)}"
+def _called(placed: Placed, panel: int | None) -> str:
+    name = f"{PurePath(placed.photo.name).stem}, {shape_label(placed.lying.size)}"
     return name if panel is None else f"{name}, panel {panel}"
 
 
@@ -178,7 +181,7 @@ def of_job(workspace: Workspace, job_id: int) -> list[SheetName]:
     """The sheets of a job: which, and what they are called."""
     with reading(workspace.sessions) as session:
         find_job(session, job_id)
-        return [SheetName(id=one.id, name=one.name) for one in sheets.of_job(session, job_id)]
+        return [SheetName(id=kept.id, name=kept.name) for kept in sheets.of_job(session, job_id)]
 
 
 def known(workspace: Workspace, sheet_ids: set[int]) -> set[int]:
@@ -191,11 +194,11 @@ def queue(workspace: Workspace, sheet_id: int, placement_id: int) -> list[Placed
     """The pieces of a sheet, to go through them on the bench; the one at hand is always among them."""
     with reading(workspace.sessions) as session:
         sheet = sheet_in(session, sheet_id).sheet
-        order = [*dict.fromkeys(one.piece for one in sheet.places)]
+        order = [*dict.fromkeys(place.piece for place in sheet.places)]
         if placement_id not in order:
             order.append(placement_id)
-        found = placements.find_many(session, order)
-    return [found[one] for one in order if one in found]
+        pieces = placements.find_many(session, order)
+    return [pieces[key] for key in order if key in pieces]
 
 
 def view_in(session: Session, kept: KeptSheet) -> SheetView:
@@ -205,13 +208,13 @@ def view_in(session: Session, kept: KeptSheet) -> SheetView:
     at = [number for number, _ in steps].index(kept.step)
     on = extents(sheet.layout, placed)
     wide, high = canvas_pixels(canvas)
-    pages, lies = range(sheet.pages), by_page(sheet)
-    used = [share_used(sheet, on, lies.get(page, ())) for page in pages]
-    left = len(lies.get(None, ()))
+    pages, places = range(sheet.pages), by_page(sheet)
+    used = [share_used(sheet, on, places.get(page, ())) for page in pages]
+    left = len(places.get(None, ()))
     room = (0, 0, *extent_of(canvas)) if sheet.layout.cells else room_of(sheet.layout)
-    known = {key: (piece_of(one), hash_of(one)[:16]) for key, one in placed.items()}
+    known = {key: (piece_of(piece), hash_of(piece)[:16]) for key, piece in placed.items()}
     pieces = [
-        _on_sheet(sheet, n, placed, on, *known[one.piece]) for n, one in enumerate(sheet.places)
+        _on_sheet(sheet, n, placed, on, *known[place.piece]) for n, place in enumerate(sheet.places)
     ]
     return SheetView(
         id=kept.id,
@@ -236,7 +239,7 @@ def view_in(session: Session, kept: KeptSheet) -> SheetView:
         words=[_words(sheet, used[page], left) for page in pages],
         pieces=pieces,
         counted=_counted(sheet, placed),
-        marks=[_marks(sheet, on, lies.get(page, ())) for page in pages],
+        marks=[_marks(sheet, on, places.get(page, ())) for page in pages],
         file=_file_words(sheet.layout),
         sheet=sheet,
         made_in=None if last is None else last.delivery_id,
@@ -265,26 +268,26 @@ def _on_sheet(
     shown_piece: PieceView,
     look: str,
 ) -> OnSheet:
-    one = sheet.places[n]
-    piece = placed[one.piece]
+    place = sheet.places[n]
+    piece = placed[place.piece]
     lying = piece.lying
     boxes = panel_boxes(lying.size, lying.asked)
-    box = boxes[min(one.panel or 1, len(boxes)) - 1]
+    box = boxes[min(place.panel or 1, len(boxes)) - 1]
     wide, high = lying.asked
-    x, y, width, height = _box(sheet, on[one.piece].whole(one.x, one.y, turned=one.turned))
+    x, y, width, height = _box(sheet, on[place.piece].whole(place.x, place.y, turned=place.turned))
     return OnSheet(
         n=n,
-        placement_id=one.piece,
-        panel=one.panel,
+        placement_id=place.piece,
+        panel=place.panel,
         photo=piece.photo.name,
         size=shape_label(lying.size),
         label=shape_label(lying.size),
-        page=one.page,
+        page=place.page,
         x=x,
         y=y,
         width=width,
         height=height,
-        turned=one.turned,
+        turned=place.turned,
         cut=(box.left / wide, box.top / high, box.width / wide, box.height / high),
         look=look,
         drawn=shown_piece.drawn,
@@ -297,24 +300,24 @@ def _on_sheet(
         angle=shown_piece.angle,
         asked=lying.asked,
         ground=shown_piece.ground,
-        why="" if one.page is not None else too_large(sheet.layout, _called(piece, one.panel)),
+        why="" if place.page is not None else too_large(sheet.layout, _called(piece, place.panel)),
     )
 
 
 def _counted(sheet: Sheet, placed: Mapping[int, Placed]) -> list[Counted]:
-    found: list[Counted] = []
-    firsts = [one for one in sheet.places if one.panel in (None, 1)]
-    for piece, count in Counter(one.piece for one in firsts).items():
-        its = [one for one in firsts if one.piece == piece]
-        word = "turned" if all(one.turned for one in its) else "upright"
-        if any(one.turned for one in its) and word == "upright":
+    counted: list[Counted] = []
+    firsts = [place for place in sheet.places if place.panel in (None, 1)]
+    for piece, count in Counter(first.piece for first in firsts).items():
+        its = [first for first in firsts if first.piece == piece]
+        word = "turned" if all(place.turned for place in its) else "upright"
+        if any(place.turned for place in its) and word == "upright":
             word = "both ways"
-        if all(one.page is None for one in its):
+        if all(place.page is None for place in its):
             word = "does not fit"
         photo = PurePath(placed[piece].photo.name).stem
         size = shape_label(placed[piece].lying.size)
-        found.append(Counted(placement_id=piece, photo=photo, size=size, count=count, word=word))
-    return found
+        counted.append(Counted(placement_id=piece, photo=photo, size=size, count=count, word=word))
+    return counted
 
 
 def _words(sheet: Sheet, used: float, left: int) -> str:
@@ -330,10 +333,10 @@ def _marks(sheet: Sheet, on: Mapping[int, PieceOn], numbers: Sequence[int]) -> l
     layout = sheet.layout
     if not layout.marks or not is_paper(layout.canvas) or layout.cells:
         return []
-    lies = [sheet.places[n] for n in numbers]
+    places = [sheet.places[n] for n in numbers]
     marks = trim_marks(
-        [on[one.piece].trimmed(one.x, one.y, turned=one.turned) for one in lies],
-        [on[one.piece].whole(one.x, one.y, turned=one.turned) for one in lies],
+        [on[place.piece].trimmed(place.x, place.y, turned=place.turned) for place in places],
+        [on[place.piece].whole(place.x, place.y, turned=place.turned) for place in places],
         extent_of(layout.canvas),
     )
     per = float(shown(layout.canvas, extent_of(layout.canvas)[0]) / extent_of(layout.canvas)[0])

@@ -56,7 +56,7 @@ class _Needed:
     """None: whatever it is"""
 
 
-def back_up(workspace: Workspace, target: Path, said: Callable[[int, int], None]) -> BackedUp:
+def back_up(workspace: Workspace, target: Path, progress: Callable[[int, int], None]) -> BackedUp:
     """Copy database, originals and finished files into a new archive.
 
     The database is copied last, and what it knows of is then in the archive, each file's hash taken
@@ -64,7 +64,7 @@ def back_up(workspace: Workspace, target: Path, said: Callable[[int, int], None]
 
     Parameters
     ----------
-    said : told how many files of how many are in
+    progress : told how many files of how many are in
 
     Raises
     ------
@@ -81,7 +81,7 @@ def back_up(workspace: Workspace, target: Path, said: Callable[[int, int], None]
         )  # all of a studio is in it
         with os.fdopen(handle, "w+b") as file:
             with zipfile.ZipFile(file, "w", zipfile.ZIP_STORED, allowZip64=True) as archive:
-                done = _filled(workspace, archive, said)
+                done = _filled(workspace, archive, progress)
             file.flush()
             os.fsync(file.fileno())
         whole = part.stat().st_size
@@ -97,7 +97,7 @@ def back_up(workspace: Workspace, target: Path, said: Callable[[int, int], None]
 
 
 def _filled(
-    workspace: Workspace, archive: zipfile.ZipFile, said: Callable[[int, int], None]
+    workspace: Workspace, archive: zipfile.ZipFile, progress: Callable[[int, int], None]
 ) -> tuple[int, int, tuple[str, ...]]:
     held: dict[str, str | None] = {}
     for _ in range(TRIES):
@@ -105,10 +105,12 @@ def _filled(
             copy = Path(beside) / DATABASE
             copy_database(workspace.sessions.path, copy)
             needed, counts = _needed(workspace, copy)
-            left = {name: one for name, one in needed.items() if name not in held}
+            left = {name: needed_file for name, needed_file in needed.items() if name not in held}
             if not left:
                 wrong = tuple(
-                    name for name, one in needed.items() if one.sha256 and held[name] != one.sha256
+                    name
+                    for name, needed_file in needed.items()
+                    if needed_file.sha256 and held[name] != needed_file.sha256
                 )
                 if not wrong or not _changed(needed, wrong):
                     archive.write(copy, DATABASE, zipfile.ZIP_DEFLATED)
@@ -117,9 +119,9 @@ def _filled(
                     return *counts, wrong
                 msg = "Files were made anew while they were copied. Make the backup again"
                 raise BackupError(msg)
-        for number, (name, one) in enumerate(left.items(), 1):
-            held[name] = _put(archive, name, one)
-            said(number, len(left))
+        for number, (name, needed_file) in enumerate(left.items(), 1):
+            held[name] = _put(archive, name, needed_file)
+            progress(number, len(left))
     msg = "The data folder changed too fast to be copied. Make the backup when less is going on"
     raise BackupError(msg)
 
@@ -139,28 +141,28 @@ def _needed(workspace: Workspace, copy: Path) -> tuple[dict[str, _Needed], tuple
     try:
         with reading(sessions) as session:
             known = photos.every(session)
-            made = deliveries.every_made(session)
+            files = deliveries.every_made(session)
     finally:
         sessions.close()
-    found: dict[str, _Needed] = {}
+    needed: dict[str, _Needed] = {}
 
     def add(path: Path, sha256: str | None) -> None:
-        found[path.relative_to(workspace.data).as_posix()] = _Needed(path, sha256)
+        needed[path.relative_to(workspace.data).as_posix()] = _Needed(path, sha256)
 
     for photo in known:
         add(photos.original(workspace.originals, photo), photo.hash)
-    for file in made:
+    for file in files:
         path = folder_of(workspace, file.delivery_id) / (file.name or "")
         add(path, file.measured.sha256 if file.measured else None)
     if (workspace.data / TOKEN).exists():
         add(workspace.data / TOKEN, None)
-    return found, (len(known), len(made))
+    return needed, (len(known), len(files))
 
 
-def _put(archive: zipfile.ZipFile, name: str, one: _Needed) -> str | None:
+def _put(archive: zipfile.ZipFile, name: str, needed: _Needed) -> str | None:
     """Copy a file into an archive; give its hash, None where it is not there."""
     try:
-        with one.path.open("rb") as file, archive.open(name, "w", force_zip64=True) as copy:
+        with needed.path.open("rb") as file, archive.open(name, "w", force_zip64=True) as copy:
             return _copied(file, copy)
     except FileNotFoundError:
         return None
@@ -168,11 +170,11 @@ def _put(archive: zipfile.ZipFile, name: str, one: _Needed) -> str | None:
 
 def _copied(source: IO[bytes], target: IO[bytes]) -> str:
     """Copy a file; give the hash of what was copied."""
-    found = hashlib.sha256()
+    digest = hashlib.sha256()
     while chunk := source.read(CHUNK):
-        found.update(chunk)
+        digest.update(chunk)
         target.write(chunk)
-    return found.hexdigest()
+    return digest.hexdigest()
 
 
 def put_back(archive: Path, folder: Path) -> None:
@@ -226,7 +228,7 @@ def _listed(held: zipfile.ZipFile) -> dict[str, str]:
         msg = "its list is too long"
         raise ValueError(msg)
     listed = json.loads(held.read(LIST))
-    if not isinstance(listed, dict) or not all(isinstance(one, str) for one in listed.values()):
+    if not isinstance(listed, dict) or not all(isinstance(entry, str) for entry in listed.values()):
         msg = "its list is none"
         raise ValueError(msg)
     names = held.namelist()
@@ -257,10 +259,10 @@ def _take_out(
     path = folder / where
     path.parent.mkdir(parents=True, exist_ok=True)
     with held.open(member) as source, path.open("xb") as copy:
-        found = _copied(source, copy)
+        digest = _copied(source, copy)
         copy.flush()
         os.fsync(copy.fileno())
-    if name in hashes and found != hashes[name]:
+    if name in hashes and digest != hashes[name]:
         msg = f"{name} is not as it was when it was copied"
         raise ValueError(msg)
 

@@ -42,7 +42,7 @@ class Checked(BaseModel):
     @property
     def well(self) -> bool:
         """Whether nothing is left to be done."""
-        return all(one.done is not None for one in self.findings)
+        return all(finding.done is not None for finding in self.findings)
 
 
 def check(workspace: Workspace, now: float, *, mend: bool, backup: Path | None = None) -> Checked:
@@ -63,14 +63,14 @@ def check(workspace: Workspace, now: float, *, mend: bool, backup: Path | None =
         rows = unreadable(session)
         findings += [Finding(what=f"The database can't read {row}", done=None) for row in rows]
         known = [] if rows else photos.every(session)
-        made = [] if rows else deliveries.every_made(session)
+        files = [] if rows else deliveries.every_made(session)
     findings += _queue(workspace, mend=mend)
     lost = {photo.hash: why for photo in known if (why := _wrong(workspace, photo)) is not None}
     findings += _originals(workspace, known, lost, mend=mend, backup=backup)
-    findings += _files(workspace, made, set(lost), mend=mend)
+    findings += _files(workspace, files, set(lost), mend=mend)
     findings += _caches(workspace, mend=mend)
     findings += _left_over(workspace, known, now, mend=mend)
-    return Checked(photos=len(known), files=len(made), findings=findings)
+    return Checked(photos=len(known), files=len(files), findings=findings)
 
 
 def _database(workspace: Workspace, *, mend: bool) -> Iterator[Finding]:
@@ -86,8 +86,8 @@ def _queue(workspace: Workspace, *, mend: bool) -> Iterator[Finding]:
     queue = workspace.data / "queue.db"
     if queue.exists() and faults_of(queue, mend=False):
         if mend:
-            for one in workspace.data.glob("queue.db*"):
-                one.unlink()
+            for path in workspace.data.glob("queue.db*"):
+                path.unlink()
         done = "It was removed; what waits is asked for again." if mend else None
         yield Finding(what="queue.db is damaged", done=done)
 
@@ -113,9 +113,9 @@ def _originals(
     backup: Path | None,
 ) -> Iterator[Finding]:
     """Tell each original that is not as it came; put it back where a backup has it."""
-    paths = {one.hash: photos.original(workspace.originals, one) for one in known}
+    paths = {entry.hash: photos.original(workspace.originals, entry) for entry in known}
     if mend and backup is not None and lost:
-        wanted = {paths[one].relative_to(workspace.data).as_posix(): one for one in lost}
+        wanted = {paths[entry].relative_to(workspace.data).as_posix(): entry for entry in lost}
         for name, data in originals_in(backup, wanted):
             photos.put_back(paths[wanted[name]], data)
     for photo in known:
@@ -132,10 +132,10 @@ def _originals(
 
 
 def _files(
-    workspace: Workspace, made: list[DeliveryFile], lost: set[str], *, mend: bool
+    workspace: Workspace, files: list[DeliveryFile], lost: set[str], *, mend: bool
 ) -> Iterator[Finding]:
     """Tell each finished file that is not as it was measured; have it made once more."""
-    for file in made:
+    for file in files:
         if lost_words(workspace, file, surely=True) is None:
             continue
         place = folder_of(workspace, file.delivery_id).relative_to(workspace.data)

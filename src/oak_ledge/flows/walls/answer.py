@@ -62,7 +62,7 @@ def read_answer(pipe: BinaryIO) -> tuple[Answer, bytes] | None:
     if words > MOST_WORDS or picture > MOST_PICTURE:
         msg = "the answer is too long"
         raise ValueError(msg)
-    told, drawn = pipe.read(words), pipe.read(picture)
-    if len(told) < words or len(drawn) < picture:
+    data, drawn = pipe.read(words), pipe.read(picture)
+    if len(data) < words or len(drawn) < picture:
         return None
-    return Answer.model_validate_json(told), drawn
+    return Answer.model_validate_json(data), drawn

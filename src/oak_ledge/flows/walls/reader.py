@@ -38,25 +38,25 @@ def main(handle: int) -> None:
         line.settimeout(REST)
         while True:
             try:
-                asked, handles, _, _ = socket.recv_fds(line, MOST_ASKED, 2)
+                data, handles, _, _ = socket.recv_fds(line, MOST_ASKED, 2)
             except TimeoutError:  # its memory is given back; whoever has a file begins another
                 return
-            if not asked:
+            if not data:
                 return
             if len(handles) == 2:
-                _begin(line, asked, *handles)
+                _begin(line, data, *handles)
             for given in handles:
                 os.close(given)
 
 
-def _begin(line: socket.socket, asked: bytes, file: int, pipe: int) -> None:
+def _begin(line: socket.socket, data: bytes, file: int, pipe: int) -> None:
     """Read a file in a process of its own; it answers through a pipe that goes both ways."""
     if os.fork():
         return
     try:
         line.close()
         signal.signal(signal.SIGCHLD, signal.SIG_DFL)
-        _answer(Wanted.model_validate_json(asked), Path(f"/proc/self/fd/{file}"), pipe)
+        _answer(Wanted.model_validate_json(data), Path(f"/proc/self/fd/{file}"), pipe)
     finally:
         os._exit(0)
 

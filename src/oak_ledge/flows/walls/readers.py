@@ -91,11 +91,11 @@ class Readers:
         with self._lock:
             self._end()
 
-    def _send(self, asked: bytes, *handles: int) -> None:
+    def _send(self, data: bytes, *handles: int) -> None:
         with self._lock:
             for last_try in (False, True):
                 try:
-                    socket.send_fds(self._at_hand(), [asked], handles)
+                    socket.send_fds(self._at_hand(), [data], handles)
                 except OSError:
                     self._end()
                     if last_try:
@@ -140,14 +140,14 @@ def _answered(pipe: BinaryIO) -> tuple[Answer, bytes]:
         If nothing comes in time, or something else than an answer.
     """
     try:
-        found = read_answer(pipe)
+        answer = read_answer(pipe)
     except TimeoutError as exc:
         raise PhotoError(TOO_LONG) from exc
     except (OSError, ValueError) as exc:
         raise PhotoError(CRASHED) from exc
-    if found is None:
+    if answer is None:
         raise PhotoError(CRASHED)
-    return found
+    return answer
 
 
 def usual_readers() -> Readers | None:

@@ -65,7 +65,7 @@ class Watched:
     def asked(self, size: Size) -> str:
         """What is asked of a photo on a size, told by its content."""
         mask = self.way.paint_over
-        said = (
+        parts = (
             size.model_dump_json(),
             self.way,
             None if mask is None else file_hash(mask),
@@ -73,7 +73,7 @@ class Watched:
             sorted(self.allowed),
             self.by,
         )
-        return hashlib.sha256(repr(said).encode()).hexdigest()
+        return hashlib.sha256(repr(parts).encode()).hexdigest()
 
 
 def prepare_out(out: Path) -> None:
@@ -91,8 +91,8 @@ def prepare_out(out: Path) -> None:
 
 def own_name(folder: Path) -> str:
     """Return the name of the folder that belongs to the one watch of a folder on this machine."""
-    told = platform.node().encode() + b"\0" + os.fsencode(folder.resolve())
-    return hashlib.sha256(told).hexdigest()[:16]
+    data = platform.node().encode() + b"\0" + os.fsencode(folder.resolve())
+    return hashlib.sha256(data).hexdigest()[:16]
 
 
 def seal_of(watched: Watched) -> Seal:
@@ -214,7 +214,7 @@ def made_of(watched: Watched, photo: Path, now: datetime, seal: Seal) -> Outcome
     if note is None or note.photo_sha256 != digest:
         note = Beside(photo=shown(Path(photo.name)), photo_sha256=digest, made_at="")
     wanted = {watched.asked(size): size for size in watched.sizes}
-    wanted = {asked: size for asked, size in wanted.items() if asked not in note.asked}
+    wanted = {wish: size for wish, size in wanted.items() if wish not in note.asked}
     if not wanted:
         late = before.files if before is not None and before.note.photo_sha256 == digest else []
         return Outcome(files=late, failed=[])
@@ -232,7 +232,7 @@ def made_of(watched: Watched, photo: Path, now: datetime, seal: Seal) -> Outcome
     note = note.model_copy(
         update={
             "made_at": now.isoformat(timespec="seconds"),
-            "asked": note.asked + [asked for at, asked in enumerate(wanted) if at not in wrong],
+            "asked": note.asked + [wish for at, wish in enumerate(wanted) if at not in wrong],
             "files": note.files + placed,
             "failed": outcome.failed,
         }
@@ -289,12 +289,12 @@ def _looks(watched: Watched, stop: Event) -> Iterator[None]:
 def _photos(watched: Watched) -> list[Path]:
     """The photos of a folder, by name; what was made there itself is none."""
     with suppress(OSError):
-        found = (
+        paths = (
             path
             for path in watched.folder.iterdir()
             if path.suffix.lower() in PICTURES | RAW
             and not path.name.startswith(".")
             and path.is_file()
         )
-        return sorted(found)
+        return sorted(paths)
     return []

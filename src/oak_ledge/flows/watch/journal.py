@@ -165,8 +165,8 @@ def _planned(places: Places, journal: Journal) -> Journal:
 
 def _is_there(places: Places, move: Move) -> bool:
     """Return whether a file was put in its place before: it is no more where it was made, or is in both."""
-    made, place = _made(places, move), _place(places, move)
-    return place.exists() and (not made.exists() or place.samefile(made))
+    path, place = _made(places, move), _place(places, move)
+    return place.exists() and (not path.exists() or place.samefile(path))
 
 
 def _is_free(path: Path) -> bool:
@@ -179,12 +179,12 @@ def _names(first: Path) -> Iterator[Path]:
 
 def _placed(places: Places, move: Move) -> bool:
     """Put a file in its place; False if another took the name meanwhile. Nothing is written over."""
-    made, place = _made(places, move), _place(places, move)
+    path, place = _made(places, move), _place(places, move)
     if not stays_inside(places.out, place.parent):
         msg = "a folder within it leads out of it"
         raise OSError(None, msg, str(place.parent))
     place.parent.mkdir(parents=True, exist_ok=True)
-    if not (_is_there(places, move) or place_as(made, place)):
+    if not (_is_there(places, move) or place_as(path, place)):
         return False
-    made.unlink(missing_ok=True)
+    path.unlink(missing_ok=True)
     return True

@@ -29,8 +29,8 @@ class Seal:
     key: bytes
 
     def _of(self, content: dict[str, Any]) -> str:
-        told = {name: value for name, value in content.items() if name != _FIELD}
-        text = json.dumps(told, sort_keys=True, separators=(",", ":"))
+        sealed = {name: value for name, value in content.items() if name != _FIELD}
+        text = json.dumps(sealed, sort_keys=True, separators=(",", ":"))
         return hmac.digest(self.key, text.encode(errors="surrogatepass"), "sha256").hex()
 
     def put_on(self, content: dict[str, Any]) -> dict[str, Any]:

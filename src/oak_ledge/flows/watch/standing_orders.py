@@ -70,8 +70,8 @@ class StandingOrderView(BaseModel):
 
 def every(workspace: Workspace) -> list[StandingOrderView]:
     with reading(workspace.sessions) as session:
-        found = standing_orders.every(session)
-    return [_view(one) for one in found]
+        orders = standing_orders.every(session)
+    return [_view(order) for order in orders]
 
 
 def find(workspace: Workspace, order_id: int) -> StandingOrder:
@@ -80,11 +80,11 @@ def find(workspace: Workspace, order_id: int) -> StandingOrder:
 
 
 def _find(session: Session, order_id: int) -> StandingOrder:
-    found = standing_orders.find(session, order_id)
-    if found is None:
+    order = standing_orders.find(session, order_id)
+    if order is None:
         msg = f"There is no standing order {order_id}."
         raise NotFoundError(msg)
-    return found
+    return order
 
 
 def give(
@@ -211,8 +211,8 @@ def _keep_apart(workspace: Workspace, watched: Path, files: Path) -> None:
 
 
 def _view(order: StandingOrder) -> StandingOrderView:
-    told = list(_told(Path(order.folder)))
-    newest = sorted(told, key=lambda one: one.made_at, reverse=True)[:LATEST]
+    notes = list(_told(Path(order.folder)))
+    newest = sorted(notes, key=lambda beside: beside.made_at, reverse=True)[:LATEST]
     state: Literal["watching", "paused", "not watching"] = "watching"
     if not order.on:
         state = "paused"
@@ -226,17 +226,17 @@ def _view(order: StandingOrder) -> StandingOrderView:
         on=order.on,
         state=state,
         trouble=order.trouble if order.on else None,
-        photos=len(told),
-        files=sum(len(one.files) for one in told),
-        failed=sum(bool(one.failed) for one in told),
+        photos=len(notes),
+        files=sum(len(beside.files) for beside in notes),
+        failed=sum(bool(beside.failed) for beside in notes),
         latest=[
             Arrived(
-                photo=one.photo,
-                when=one.made_at,
-                files=[Path(file.file).name for file in one.files],
-                reasons=list(dict.fromkeys(sentence(failed.reason) for failed in one.failed)),
+                photo=beside.photo,
+                when=beside.made_at,
+                files=[Path(file.file).name for file in beside.files],
+                reasons=list(dict.fromkeys(sentence(failed.reason) for failed in beside.failed)),
             )
-            for one in newest
+            for beside in newest
         ],
     )
 

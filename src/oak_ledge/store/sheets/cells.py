@@ -23,5 +23,5 @@ def add(
     session.add(row)
     session.flush()
     add_placements(session, job_id, [(member, row.id, placement)])
-    found = session.query(PlacementRow.id).filter_by(job_size_id=row.id).one()
-    return int(found[0])
+    row_ids = session.query(PlacementRow.id).filter_by(job_size_id=row.id).one()
+    return int(row_ids[0])

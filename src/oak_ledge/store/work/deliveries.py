@@ -91,23 +91,23 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
     session.add_all(
         DeliveryFileRow(
             delivery_id=row.id,
-            placement_id=one.placement_id,
-            photo_id=one.photo_id,
-            name=one.name,
-            asked=one.asked,
-            made_of=one.made_of,
-            photo_hash=one.photo_hash,
-            size=one.size,
-            placement=one.placement,
-            retouches=one.retouches,
-            panel=one.panel,
-            panels=one.panels,
-            sheet_id=one.sheet_id,
-            sheet=one.sheet,
-            state="queued" if one.held is None else "held",
-            reason=one.held,
+            placement_id=wish.placement_id,
+            photo_id=wish.photo_id,
+            name=wish.name,
+            asked=wish.asked,
+            made_of=wish.made_of,
+            photo_hash=wish.photo_hash,
+            size=wish.size,
+            placement=wish.placement,
+            retouches=wish.retouches,
+            panel=wish.panel,
+            panels=wish.panels,
+            sheet_id=wish.sheet_id,
+            sheet=wish.sheet,
+            state="queued" if wish.held is None else "held",
+            reason=wish.held,
         )
-        for one in wanted
+        for wish in wanted
     )
     session.flush()
     settle(session, row.id)
@@ -249,7 +249,7 @@ def ids(session: Session, find: str = "") -> list[int]:
     """The ids of all deliveries, the newest first; or of those that all words of `find` are in, in
     the name of their job or of a file.
     """
-    asked = select(DeliveryRow.id).order_by(DeliveryRow.id.desc())
+    query = select(DeliveryRow.id).order_by(DeliveryRow.id.desc())
     for word in find.split()[:8]:
         named = exists().where(
             JobRow.id == DeliveryRow.job_id, JobRow.name.icontains(word, autoescape=True)
@@ -258,8 +258,8 @@ def ids(session: Session, find: str = "") -> list[int]:
             DeliveryFileRow.delivery_id == DeliveryRow.id,
             DeliveryFileRow.name.icontains(word, autoescape=True),
         )
-        asked = asked.where(or_(named, held))
-    return list(session.scalars(asked))
+        query = query.where(or_(named, held))
+    return list(session.scalars(query))
 
 
 def count_open(session: Session) -> int:
@@ -270,13 +270,13 @@ def count_open(session: Session) -> int:
 
 def last_of_job(session: Session, job_id: int, most: int) -> list[tuple[int, datetime]]:
     """The last deliveries of a job, the newest first: their ids, and when they were asked for."""
-    asked = (
+    query = (
         select(DeliveryRow.id, DeliveryRow.added)
         .where(DeliveryRow.job_id == job_id)
         .order_by(DeliveryRow.id.desc())
         .limit(most)
     )
-    return [(one, added) for one, added in session.execute(asked)]
+    return [(row_id, added) for row_id, added in session.execute(query)]
 
 
 def all_made(session: Session, file: DeliveryFile) -> bool:
@@ -315,8 +315,8 @@ def files_of(session: Session, placement_id: int, most: int = 20) -> list[Delive
         DeliveryFileRow.sheet.is_(None),
     )
     newest = rows.order_by(DeliveryFileRow.delivery_id.desc(), DeliveryFileRow.id)
-    found = session.scalars(newest.limit(most))
-    return [file_of(row) for row in found]
+    file_rows = session.scalars(newest.limit(most))
+    return [file_of(row) for row in file_rows]
 
 
 def last_made(session: Session, job_id: int) -> dict[tuple[int, int | None], DeliveryFile]:
@@ -333,4 +333,4 @@ def last_made(session: Session, job_id: int) -> dict[tuple[int, int | None], Del
 
 def file_of(row: DeliveryFileRow) -> DeliveryFile:
     """Return a row as what it says."""
-    return DeliveryFile(**{one.name: getattr(row, one.name) for one in fields(DeliveryFile)})
+    return DeliveryFile(**{field.name: getattr(row, field.name) for field in fields(DeliveryFile)})

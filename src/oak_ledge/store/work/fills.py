@@ -50,10 +50,10 @@ class Asked:
     """what it is for: asked for something else, it wants this no more"""
 
 
-def ask(session: Session, one: Asked) -> None:
+def ask(session: Session, wish: Asked) -> None:
     """Ask for one; what is asked for already stays as it is, but for a better turn."""
     row = {
-        **{field.name: getattr(one, field.name) for field in fields(one)},
+        **{field.name: getattr(wish, field.name) for field in fields(wish)},
         "state": "waiting",
         "lost": 0,
     }
@@ -108,8 +108,8 @@ def claim(
         )
         .returning(FillRow.id)
     )
-    found = session.scalar(taken.execution_options(synchronize_session=False))
-    return None if found is None else _of(session.get_one(FillRow, found))
+    fill_id = session.scalar(taken.execution_options(synchronize_session=False))
+    return None if fill_id is None else _of(session.get_one(FillRow, fill_id))
 
 
 def is_still(session: Session, fill_id: int, worker: str) -> bool:

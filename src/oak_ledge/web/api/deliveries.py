@@ -32,8 +32,8 @@ def plan_delivery(job_id: Id, here: Here) -> list[Planned]:
 
 
 @router.post("/jobs/{job_id}/deliveries", status_code=201)
-def deliver(job_id: Id, asked: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
-    return orders.deliver(here, job_id, asked.placement_ids, now, only_changed=asked.only_changed)
+def deliver(job_id: Id, body: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
+    return orders.deliver(here, job_id, body.placement_ids, now, only_changed=body.only_changed)
 
 
 @router.get("/deliveries/{delivery_id}")
@@ -55,8 +55,8 @@ def known(delivery_id: Id, here: Here) -> None:
 async def delivery_events(delivery_id: Id, here: Here) -> AsyncIterator[DeliveryView]:
     """The delivery as it goes on, as server-sent events: whole each time something changed."""
     async with aclosing(events_of(here, delivery_id)) as events:
-        async for found in events:
-            yield found
+        async for event in events:
+            yield event
 
 
 @router.post("/deliveries/{delivery_id}/pause")
@@ -131,11 +131,11 @@ def put_into_folder(delivery_id: Id, here: Here, by: Sorting = "none") -> Put:
 )
 def proof_sheet(delivery_id: Id, here: Here, kind: Literal["csv", "json"] = "csv") -> Response:
     """Asked against measured of every file."""
-    found = deliveries.view(here, delivery_id)
-    name = attached(f"{handing_out.called(found)}-proof.{kind}")
+    delivery = deliveries.view(here, delivery_id)
+    name = attached(f"{handing_out.called(delivery)}-proof.{kind}")
     if kind == "json":
-        return Response(found.model_dump_json(), media_type="application/json", headers=name)
-    return Response(handing_out.proof_sheet(found), media_type="text/csv", headers=name)
+        return Response(delivery.model_dump_json(), media_type="application/json", headers=name)
+    return Response(handing_out.proof_sheet(delivery), media_type="text/csv", headers=name)
 
 
 @router.get(

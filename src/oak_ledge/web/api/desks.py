@@ -19,26 +19,26 @@ def every_desk(here: Here) -> list[DeskView]:
 
 
 @router.put("/desks/{name}")
-def stand_desk(name: str, asked: DeskStands, here: Here) -> DeskView:
+def stand_desk(name: str, body: DeskStands, here: Here) -> DeskView:
     """Switch a fault on or off at a desk, or reset one that hangs."""
-    return receivers.stand(here, name, asked.fault, reset=asked.reset)
+    return receivers.stand(here, name, body.fault, reset=body.reset)
 
 
 @router.post("/desks/{name}/rehearse")
-def rehearse(name: str, asked: RehearseAsked, here: Here) -> DeskAnswer:
+def rehearse(name: str, body: RehearseAsked, here: Here) -> DeskAnswer:
     """What a desk would answer to a delivery's files, or to a job's before they are made."""
-    if asked.job_id is not None:
-        return receivers.rehearse_plan(here, name, asked.job_id, asked.placement_ids)
-    return receivers.rehearse(here, name, asked.delivery_id or 0)
+    if body.job_id is not None:
+        return receivers.rehearse_plan(here, name, body.job_id, body.placement_ids)
+    return receivers.rehearse(here, name, body.delivery_id or 0)
 
 
 @router.post("/desks/{name}/fix")
-def fix(name: str, asked: DeskFixAsked, here: Here, now: Now) -> DeliveryView:
+def fix(name: str, body: DeskFixAsked, here: Here, now: Now) -> DeliveryView:
     """Fix a file for a desk, as one step of its piece that can be undone, and make it again."""
-    return receivers.fix(here, name, asked.delivery_id, asked.file_id, now)
+    return receivers.fix(here, name, body.delivery_id, body.file_id, now)
 
 
 @router.post("/desks/{name}/send")
-def send(name: str, asked: DeskAsked, here: Here, now: Now) -> DeskAnswer:
+def send(name: str, body: DeskAsked, here: Here, now: Now) -> DeskAnswer:
     """Hand a delivery's files to a desk; what it accepted already is not sent twice."""
-    return receivers.send(here, name, asked.delivery_id, now, unchecked=asked.unchecked)
+    return receivers.send(here, name, body.delivery_id, now, unchecked=body.unchecked)

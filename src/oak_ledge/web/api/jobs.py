@@ -28,15 +28,15 @@ router = APIRouter()
 
 
 @router.post("/quick")
-def tell_quick(asked: QuickAsked, here: Here) -> list[Quick]:
+def tell_quick(body: QuickAsked, here: Here) -> list[Quick]:
     """What each photo would become on one size: pixels and estimated bytes; nothing is kept."""
-    return quick.tell(here, asked)
+    return quick.tell(here, body)
 
 
 @router.post("/jobs", status_code=201, response_model=JobView)
-def start_job(asked: JobAsked, here: Here, now: Now) -> Response:
+def start_job(body: JobAsked, here: Here, now: Now) -> Response:
     job_id = jobs.start(
-        here, asked.name, asked.photo_ids, asked.size_ids, asked.size_texts, now, asked.file
+        here, body.name, body.photo_ids, body.size_ids, body.size_texts, now, body.file
     )
     return written(jobs.view(here, job_id), 201)
 
@@ -53,9 +53,9 @@ def job(job_id: Id, here: Here) -> Response:
 
 
 @router.put("/jobs/{job_id}")
-def change_job(job_id: Id, asked: JobChange, here: Here, now: Now) -> JobBrief:
+def change_job(job_id: Id, body: JobChange, here: Here, now: Now) -> JobBrief:
     """Change a job's name, notes, due date, order, or whether it is finished."""
-    return jobs.change(here, job_id, asked, now)
+    return jobs.change(here, job_id, body, now)
 
 
 @router.delete("/jobs/{job_id}")
@@ -76,11 +76,9 @@ def copy_job(job_id: Id, here: Here, now: Now) -> JobView:
 
 
 @router.post("/jobs/{job_id}/members", status_code=201)
-def add_members(job_id: Id, asked: MembersAsked, here: Here, now: Now) -> JobView:
+def add_members(job_id: Id, body: MembersAsked, here: Here, now: Now) -> JobView:
     """Add photos and sizes; what was taken out comes back as it was left."""
-    return jobs.add(
-        here, job_id, asked.photo_ids, asked.size_ids, asked.size_texts, now, asked.file
-    )
+    return jobs.add(here, job_id, body.photo_ids, body.size_ids, body.size_texts, now, body.file)
 
 
 @router.delete("/jobs/{job_id}/members/{of}/{place}")
@@ -90,11 +88,9 @@ def take_out(job_id: Id, of: Literal["photo", "size"], place: Id, here: Here, no
 
 
 @router.post("/jobs/{job_id}/batch")
-def batch(job_id: Id, asked: BatchAsked, here: Here, now: Now) -> Done:
+def batch(job_id: Id, body: BatchAsked, here: Here, now: Now) -> Done:
     """Do one thing to many placements, as one step that can be undone."""
-    return batches.do(
-        here, job_id, asked.placement_ids, asked.doing, now, only_tell=asked.only_tell
-    )
+    return batches.do(here, job_id, body.placement_ids, body.doing, now, only_tell=body.only_tell)
 
 
 @router.post("/jobs/{job_id}/batch/undo")

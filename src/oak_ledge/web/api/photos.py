@@ -78,6 +78,6 @@ def keep_photos_size(photo_id: Id, here: Here) -> SavedSizeView:
 
 
 @router.post("/photos/found")
-def decide_found(asked: FoundAsked, here: Here, now: Now) -> list[PhotoView]:
+def decide_found(body: FoundAsked, here: Here, now: Now) -> list[PhotoView]:
     """Take the subjects found in photos as keep zones, or refuse them."""
-    return [zones.decide_found(here, one, now, take=asked.take) for one in asked.photo_ids]
+    return [zones.decide_found(here, id_, now, take=body.take) for id_ in body.photo_ids]

@@ -56,11 +56,11 @@ router = APIRouter()
 
 
 @router.post("/placements/{placement_id}/gesture", response_model=PlacementView | Live)
-def gesture(placement_id: Id, asked: GestureAsked, here: Here, now: Now) -> Response:
+def gesture(placement_id: Id, body: GestureAsked, here: Here, now: Now) -> Response:
     answer = (
-        history.keep(here, placement_id, asked.gesture, now, asked.step)
-        if asked.keep
-        else history.tell(here, placement_id, asked.gesture, asked.step)
+        history.keep(here, placement_id, body.gesture, now, body.step)
+        if body.keep
+        else history.tell(here, placement_id, body.gesture, body.step)
     )
     return written(answer)
 
@@ -89,51 +89,51 @@ def placement(placement_id: Id, here: Here, weigh: bool = False) -> PlacementVie
     return bench.view(here, placement_id, weigh=weigh)
 
 
-def seen_in(asked: SeenAsked | None) -> int | None:
-    return None if asked is None else asked.step
+def seen_in(body: SeenAsked | None) -> int | None:
+    return None if body is None else body.step
 
 
 @router.put("/placements/{placement_id}")
 def put_placement(
-    placement_id: Id, asked: Placement, here: Here, now: Now, step: Seen = None
+    placement_id: Id, placement: Placement, here: Here, now: Now, step: Seen = None
 ) -> PlacementView:
-    return history.put(here, placement_id, asked, now, step)
+    return history.put(here, placement_id, placement, now, step)
 
 
 @router.post("/placements/{placement_id}/undo")
-def undo(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
-    return history.walk(here, placement_id, -1, now, seen_in(asked))
+def undo(placement_id: Id, here: Here, now: Now, body: SeenAsked | None = None) -> PlacementView:
+    return history.walk(here, placement_id, -1, now, seen_in(body))
 
 
 @router.post("/placements/{placement_id}/redo")
-def redo(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
-    return history.walk(here, placement_id, 1, now, seen_in(asked))
+def redo(placement_id: Id, here: Here, now: Now, body: SeenAsked | None = None) -> PlacementView:
+    return history.walk(here, placement_id, 1, now, seen_in(body))
 
 
 @router.post("/placements/{placement_id}/step")
-def go_to_step(placement_id: Id, asked: StepAsked, here: Here, now: Now) -> PlacementView:
+def go_to_step(placement_id: Id, body: StepAsked, here: Here, now: Now) -> PlacementView:
     """Go to any step of the history, by its number; those after it can still be redone."""
-    return history.go_to(here, placement_id, asked.step, now, asked.seen)
+    return history.go_to(here, placement_id, body.step, now, body.seen)
 
 
 @router.post("/placements/{placement_id}/fix")
-def fix(placement_id: Id, asked: FixAsked, here: Here, now: Now) -> PlacementView:
+def fix(placement_id: Id, body: FixAsked, here: Here, now: Now) -> PlacementView:
     """Take a note's one-step way out, or the responsibility for making it as it is."""
-    if asked.allow:
-        return fixes.allow(here, placement_id, asked.code, now, asked.step)
-    return fixes.fix(here, placement_id, asked.code, now, asked.step, asked.way)
+    if body.allow:
+        return fixes.allow(here, placement_id, body.code, now, body.step)
+    return fixes.fix(here, placement_id, body.code, now, body.step, body.way)
 
 
 @router.post("/placements/{placement_id}/keep-size", status_code=201)
-def keep_size(placement_id: Id, here: Here, asked: SaveSizeAsked | None = None) -> SavedSizeView:
+def keep_size(placement_id: Id, here: Here, body: SaveSizeAsked | None = None) -> SavedSizeView:
     """Save what is on the bench as a size of the library, under a name and in a group."""
-    return save_size.keep_of(here, placement_id, asked or SaveSizeAsked())
+    return save_size.keep_of(here, placement_id, body or SaveSizeAsked())
 
 
 @router.post("/placements/{placement_id}/file")
-def settle_file(placement_id: Id, asked: PieceFileAsked, here: Here, now: Now) -> PlacementView:
+def settle_file(placement_id: Id, body: PieceFileAsked, here: Here, now: Now) -> PlacementView:
     """Settle how this piece's file is written, or those of all on its size; no crop moves."""
-    return file.settle_file(here, placement_id, asked, now)
+    return file.settle_file(here, placement_id, body, now)
 
 
 @router.get("/placements/{placement_id}/files")
@@ -158,15 +158,15 @@ def ratio_choice(placement_id: Id, text: RatioText, here: Here) -> RatioChoice:
 
 
 @router.post("/placements/{placement_id}/size")
-def put_on_size(placement_id: Id, asked: OtherSizeAsked, here: Here, now: Now) -> PlacementView:
+def put_on_size(placement_id: Id, body: OtherSizeAsked, here: Here, now: Now) -> PlacementView:
     """Put this piece, or all of the job on its size, on another size; the work on it is kept."""
-    return other_size.put(here, placement_id, asked, now)
+    return other_size.put(here, placement_id, body, now)
 
 
 @router.post("/placements/{placement_id}/settle")
-def settle(placement_id: Id, here: Here, now: Now, asked: SeenAsked | None = None) -> PlacementView:
+def settle(placement_id: Id, here: Here, now: Now, body: SeenAsked | None = None) -> PlacementView:
     """Say that a piece is right; one that a note stops is refused."""
-    return history.settle(here, placement_id, now, seen_in(asked))
+    return history.settle(here, placement_id, now, seen_in(body))
 
 
 @router.get(
@@ -185,11 +185,9 @@ def piece_preview(
 @router.post(
     "/placements/{placement_id}/picture", response_class=Response, responses=of_kind("image/jpeg")
 )
-def passing_picture(
-    placement_id: Id, asked: GestureAsked, here: Here, edge: Edge = 900
-) -> Response:
+def passing_picture(placement_id: Id, body: GestureAsked, here: Here, edge: Edge = 900) -> Response:
     """The piece as a gesture would make it look; nothing is kept."""
-    picture = history.picture(here, placement_id, asked.gesture, edge, asked.step)
+    picture = history.picture(here, placement_id, body.gesture, edge, body.step)
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 
@@ -229,9 +227,9 @@ def copies(placement_id: Id, here: Here) -> list[Copied]:
 
 
 @router.post("/placements/{placement_id}/copies")
-def copy_lying(placement_id: Id, asked: CopyAsked, here: Here, now: Now) -> list[Copied]:
+def copy_lying(placement_id: Id, body: CopyAsked, here: Here, now: Now) -> list[Copied]:
     """Lay the chosen placements like this one, one undoable step each."""
-    return copying.copy(here, placement_id, asked.placement_ids, now)
+    return copying.copy(here, placement_id, body.placement_ids, now)
 
 
 @router.get("/placements/{placement_id}/shapes")
@@ -255,8 +253,8 @@ def composition_lines(
     way: Annotated[int, Query(ge=0, le=1000)] = 0,
 ) -> LinesDrawn:
     """Composition lines for a crop of a ratio, width ÷ height."""
-    found = KINDS[kind]
-    return LinesDrawn(name=found.name, ways=found.ways, paths=lines(kind, ratio, way))
+    drawn = KINDS[kind]
+    return LinesDrawn(name=drawn.name, ways=drawn.ways, paths=lines(kind, ratio, way))
 
 
 SpotEdge = Annotated[int, Query(ge=32, le=600, description="output pixels")]

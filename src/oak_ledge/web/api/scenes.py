@@ -44,9 +44,9 @@ def photo_retouches(photo_id: Id, here: Here) -> RetouchesView:
 
 
 @router.put("/photos/{photo_id}/retouches")
-def put_retouches(photo_id: Id, asked: RetouchesAsked, here: Here, now: Now) -> RetouchesView:
+def put_retouches(photo_id: Id, body: RetouchesAsked, here: Here, now: Now) -> RetouchesView:
     """All retouches of a photo that is in one job or none, or in the job of the piece that is named."""
-    return retouches.put(here, photo_id, asked, now)
+    return retouches.put(here, photo_id, body, now)
 
 
 @router.get("/photos/{photo_id}/retouches/{number}/tries")
@@ -89,10 +89,10 @@ def job_retouches(job_id: Id, photo_id: Id, here: Here) -> RetouchesView:
 
 @router.put("/jobs/{job_id}/photos/{photo_id}/retouches")
 def put_job_retouches(
-    job_id: Id, photo_id: Id, asked: RetouchesAsked, here: Here, now: Now
+    job_id: Id, photo_id: Id, body: RetouchesAsked, here: Here, now: Now
 ) -> RetouchesView:
     """All retouches of a photo in this job; one that names the piece it is done on is a step of its history."""
-    return retouches.put(here, photo_id, asked, now, job_id)
+    return retouches.put(here, photo_id, body, now, job_id)
 
 
 @router.post("/jobs/{job_id}/photos/{photo_id}/retouches/everywhere")
@@ -135,9 +135,9 @@ def job_retouch_try(
 
 
 @router.post("/placements/{placement_id}/retouches", status_code=201)
-def brush(placement_id: Id, asked: Brushed, here: Here, now: Now) -> RetouchesView:
+def brush(placement_id: Id, body: Brushed, here: Here, now: Now) -> RetouchesView:
     """Paint over, or copy texture, where a hand brushed on this piece's photo."""
-    return retouches.brush(here, placement_id, asked, now)
+    return retouches.brush(here, placement_id, body, now)
 
 
 @router.get("/placements/{placement_id}/plain-ground")

@@ -30,10 +30,10 @@ router = APIRouter()
 
 
 @router.post("/jobs/{job_id}/sheets", status_code=201)
-def start_sheet(job_id: Id, asked: SheetAsked, here: Here, now: Now) -> SheetView:
+def start_sheet(job_id: Id, body: SheetAsked, here: Here, now: Now) -> SheetView:
     """Lay pieces on a paper, over as few pages as can be; or, with `cells`, their photos in a face's cells."""
-    said = asked.model_dump(exclude={"placement_ids"})
-    return sheets.start(here, job_id, asked.placement_ids, now, **said)
+    fields = body.model_dump(exclude={"placement_ids"})
+    return sheets.start(here, job_id, body.placement_ids, now, **fields)
 
 
 @router.get("/jobs/{job_id}/sheets")
@@ -48,9 +48,9 @@ def sheet(sheet_id: Id, here: Here) -> SheetView:
 
 
 @router.put("/sheets/{sheet_id}")
-def put_sheet(sheet_id: Id, asked: SheetPut, here: Here) -> SheetView:
+def put_sheet(sheet_id: Id, body: SheetPut, here: Here) -> SheetView:
     """Put a whole sheet in place of what it is; what `GET` answers can be changed and sent back."""
-    return sheets.put(here, sheet_id, asked.sheet, asked.name, asked.step)
+    return sheets.put(here, sheet_id, body.sheet, body.name, body.step)
 
 
 @router.delete("/sheets/{sheet_id}", status_code=204)
@@ -60,33 +60,33 @@ def delete_sheet(sheet_id: Id, here: Here) -> None:
 
 
 @router.post("/sheets/{sheet_id}/tell")
-def tell_sheet(sheet_id: Id, asked: SheetMoveAsked, here: Here) -> SheetTold:
+def tell_sheet(sheet_id: Id, body: SheetMoveAsked, here: Here) -> SheetTold:
     """Where a piece would lie, drawn to its neighbours' edges; nothing is kept."""
-    return sheets.tell(here, sheet_id, asked.change)
+    return sheets.tell(here, sheet_id, body.change)
 
 
 @router.post("/sheets/{sheet_id}/gesture")
-def change_sheet(sheet_id: Id, asked: SheetChangeAsked, here: Here, now: Now) -> SheetView:
+def change_sheet(sheet_id: Id, body: SheetChangeAsked, here: Here, now: Now) -> SheetView:
     """Change a sheet, as one step of its history."""
-    return sheets.keep(here, sheet_id, asked.change, now, asked.step)
+    return sheets.keep(here, sheet_id, body.change, now, body.step)
 
 
 @router.post("/sheets/{sheet_id}/undo")
-def undo_sheet(sheet_id: Id, here: Here, asked: SeenAsked | None = None) -> SheetView:
-    return sheets.walk(here, sheet_id, -1, None if asked is None else asked.step)
+def undo_sheet(sheet_id: Id, here: Here, body: SeenAsked | None = None) -> SheetView:
+    return sheets.walk(here, sheet_id, -1, None if body is None else body.step)
 
 
 @router.post("/sheets/{sheet_id}/redo")
-def redo_sheet(sheet_id: Id, here: Here, asked: SeenAsked | None = None) -> SheetView:
-    return sheets.walk(here, sheet_id, 1, None if asked is None else asked.step)
+def redo_sheet(sheet_id: Id, here: Here, body: SeenAsked | None = None) -> SheetView:
+    return sheets.walk(here, sheet_id, 1, None if body is None else body.step)
 
 
 @router.post("/sheets/{sheet_id}/make", status_code=201)
 def make_sheet(
-    sheet_id: Id, here: Here, now: Now, asked: SheetMakeAsked | None = None
+    sheet_id: Id, here: Here, now: Now, body: SheetMakeAsked | None = None
 ) -> DeliveryView:
     """Make a sheet through the same queue and proof as any file."""
-    return print_orders.make(here, sheet_id, now, None if asked is None else asked.kind)
+    return print_orders.make(here, sheet_id, now, None if body is None else body.kind)
 
 
 @router.get("/sheets/{sheet_id}/preview", response_class=Response, responses=of_kind("image/jpeg"))
@@ -108,9 +108,9 @@ def every_layout(here: Here) -> list[SavedLayout]:
 
 
 @router.post("/sheet-layouts", status_code=201)
-def keep_layout(asked: LayoutAsked, here: Here) -> SavedLayout:
+def keep_layout(body: LayoutAsked, here: Here) -> SavedLayout:
     """Keep a sheet's paper and how it is laid out under a name."""
-    return layouts.keep(here, asked.sheet_id, asked.name)
+    return layouts.keep(here, body.sheet_id, body.name)
 
 
 @router.delete("/sheet-layouts/{layout_id}", status_code=204)

@@ -37,8 +37,8 @@ def choices(here: Here) -> list[Choice]:
 
 
 @router.post("/sizes", status_code=201)
-def add_size(asked: SizeAsked, here: Here) -> SavedSizeView:
-    return sizes.add(here, asked)
+def add_size(body: SizeAsked, here: Here) -> SavedSizeView:
+    return sizes.add(here, body)
 
 
 @router.get(
@@ -68,8 +68,8 @@ def size(size_id: Id, here: Here) -> SavedSizeView:
 
 
 @router.put("/sizes/{size_id}")
-def change_size(size_id: Id, asked: SizeChange, here: Here) -> SavedSizeView:
-    return sizes.change(here, size_id, asked)
+def change_size(size_id: Id, body: SizeChange, here: Here) -> SavedSizeView:
+    return sizes.change(here, size_id, body)
 
 
 @router.delete("/sizes/{size_id}")
@@ -88,16 +88,16 @@ def copy_size(size_id: Id, here: Here, twin: bool = False) -> SavedSizeView:
 
 
 @router.post("/sizes/read")
-def read_size(asked: SizeAsked, here: Here) -> SizeRead:
+def read_size(body: SizeAsked, here: Here) -> SizeRead:
     """Read a text as a size, or as a saved one's name; nothing is kept."""
-    return entry.read(here, asked)
+    return entry.read(here, body)
 
 
 @router.post("/sizes/entry")
-def enter_size(asked: EntryAsked, here: Here) -> Entry:
+def enter_size(body: EntryAsked, here: Here) -> Entry:
     """Read what was typed so far: the sizes it says, or what is missing and what it may mean."""
     try:
-        said = SizeAsked.model_validate(asked.more | {"text": asked.text})
+        size = SizeAsked.model_validate(body.more | {"text": body.text})
     except ValidationError as exc:
-        return entry.unread(asked.text, words_of(exc.errors()))
-    return entry.enter(here, said)
+        return entry.unread(body.text, words_of(exc.errors()))
+    return entry.enter(here, size)

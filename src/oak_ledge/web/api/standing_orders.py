@@ -18,14 +18,14 @@ def every_order(here: Here) -> list[StandingOrderView]:
 
 
 @router.post("/standing-orders", status_code=201)
-def give_order(asked: StandingOrderAsked, here: Here, now: Now) -> StandingOrderView:
-    return standing_orders.give(here, asked.folder, asked.size_texts, asked.out, now)
+def give_order(body: StandingOrderAsked, here: Here, now: Now) -> StandingOrderView:
+    return standing_orders.give(here, body.folder, body.size_texts, body.out, now)
 
 
 @router.put("/standing-orders/{order_id}")
-def turn_order(order_id: Id, asked: StandingOrderTurned, here: Here) -> StandingOrderView:
+def turn_order(order_id: Id, body: StandingOrderTurned, here: Here) -> StandingOrderView:
     """Follow it, or pause it."""
-    return standing_orders.set_on(here, order_id, on=asked.on)
+    return standing_orders.set_on(here, order_id, on=body.on)
 
 
 @router.delete("/standing-orders/{order_id}", status_code=204)

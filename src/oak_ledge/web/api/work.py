@@ -77,16 +77,16 @@ class Arrived(BaseModel):
 
 
 @router.post("/here")
-def worker_is_here(said: HereSaid, its: Its, now: Now) -> HereAnswered:
-    if said.recipe != recipe():
+def worker_is_here(body: HereSaid, its: Its, now: Now) -> HereAnswered:
+    if body.recipe != recipe():
         raise HTTPException(
             409,
             "This worker is of another version than the server, and could make other pixels. "
             "Install the same on both.",
         )
-    its.presence.heard(said.worker, said.machine, now)
+    its.presence.heard(body.worker, body.machine, now)
     its.look.set()
-    wanted = said.ticket is None or dispatch.still_at(its, said.ticket, now)
+    wanted = body.ticket is None or dispatch.still_at(its, body.ticket, now)
     return HereAnswered(wanted=wanted)
 
 
@@ -110,23 +110,23 @@ def fetch_kept(name: str, its: Its) -> FileResponse:
 
 
 @router.post("/{ticket}/begun", status_code=204)
-def ticket_begun(ticket: Ticket, said: BegunSaid, its: Its, now: Now) -> None:
-    dispatch.begun(its, ticket, said.machine, now)
+def ticket_begun(ticket: Ticket, body: BegunSaid, its: Its, now: Now) -> None:
+    dispatch.begun(its, ticket, body.machine, now)
 
 
 @router.post("/{ticket}/given-back", status_code=204)
-def ticket_given_back(ticket: Ticket, said: ReasonSaid, its: Its, now: Now) -> None:
-    dispatch.given_back(its, ticket, said.reason, now)
+def ticket_given_back(ticket: Ticket, body: ReasonSaid, its: Its, now: Now) -> None:
+    dispatch.given_back(its, ticket, body.reason, now)
 
 
 @router.post("/{ticket}/filled", status_code=204)
-def ticket_filled(ticket: Ticket, said: FilledSaid, its: Its) -> None:
-    dispatch.filled(its, ticket, said.reason)
+def ticket_filled(ticket: Ticket, body: FilledSaid, its: Its) -> None:
+    dispatch.filled(its, ticket, body.reason)
 
 
 @router.post("/{ticket}/files/{file_id}/failed", status_code=204)
-def file_failed(ticket: Ticket, file_id: Id, said: ReasonSaid, its: Its, now: Now) -> None:
-    dispatch.failed(its, ticket, file_id, said.reason, now)
+def file_failed(ticket: Ticket, file_id: Id, body: ReasonSaid, its: Its, now: Now) -> None:
+    dispatch.failed(its, ticket, file_id, body.reason, now)
 
 
 @router.put("/{ticket}/files/{file_id}")
@@ -155,15 +155,15 @@ async def kept_arrives(ticket: Ticket, name: str, request: Request, its: Its) ->
 
 async def _received(request: Request, file: IO[bytes]) -> None:
     """Take in a body, and see that it came whole (RFC 9530)."""
-    found = hashlib.sha256()
+    digest = hashlib.sha256()
     async for chunk in request.stream():
-        found.update(chunk)
+        digest.update(chunk)
         file.write(chunk)
     file.seek(0)
-    kind, _, said = request.headers.get("content-digest", "").partition("=")
+    kind, _, text = request.headers.get("content-digest", "").partition("=")
     try:
-        asked = base64.b64decode(said.strip(":"), validate=True)
+        data = base64.b64decode(text.strip(":"), validate=True)
     except binascii.Error:
-        asked = b""
-    if kind != "sha-256" or asked != found.digest():
+        data = b""
+    if kind != "sha-256" or data != digest.digest():
         raise HTTPException(400, "It did not come as it was sent. Send it again.")

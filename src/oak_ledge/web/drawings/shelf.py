@@ -105,7 +105,11 @@ def usual_scale(pieces: Iterable[PieceView], by: By, wide: float = WIDE) -> int:
     tallest, widest = max(high for _, high in edges), max(wide for wide, _ in edges)
     many = MANY if wide >= WIDE else max(1.0, MANY * wide / WIDE)
     room = wide - SIDE if by == "photo" else (wide - SIDE) / many - GAP
-    fits = [one for one in SCALES if one * tallest <= TALL and one * widest <= room]
+    fits = [
+        scale_there
+        for scale_there in SCALES
+        if scale_there * tallest <= TALL and scale_there * widest <= room
+    ]
     return fits[-1] if fits else SCALES[0]
 
 
@@ -142,25 +146,25 @@ def shelves(
     groups: dict[int, list[PieceView]] = {}
     for piece in pieces:
         groups.setdefault(piece.member_id if by == "photo" else piece.size_id, []).append(piece)
-    made = []
+    drawn = []
     if by == "photo":
-        survives = {one.photo_id: one for one in survivals}
+        survives = {survival.photo_id: survival for survival in survivals}
         for photo in job.photos:
             if photo.id in groups:
                 leaning = _leaning(photo, groups[photo.id], survives.get(photo.photo_id))
                 below = f"{photo.upright[0]} × {photo.upright[1]} px"
                 rows = _rows(groups[photo.id], by, scale, per_pixel, wide)
-                made.append(Shelf(str(photo.id), photo.name, below, leaning, rows))
-        return made
+                drawn.append(Shelf(str(photo.id), photo.name, below, leaning, rows))
+        return drawn
     for size in job.sizes:
         below = "" if size.label == size.name else size.label
         for n, (name, on_it) in enumerate(_by_own(groups.get(size.id, ()), size.name)):
             rows = _rows(on_it, by, scale, per_pixel, wide)
             if name == size.name:
-                made.append(Shelf(str(size.id), name, below, None, rows))
+                drawn.append(Shelf(str(size.id), name, below, None, rows))
             else:
-                made.append(Shelf(f"{size.id}-{n}", name, f"instead of {size.name}", None, rows))
-    return made
+                drawn.append(Shelf(f"{size.id}-{n}", name, f"instead of {size.name}", None, rows))
+    return drawn
 
 
 def _by_own(pieces: Iterable[PieceView], name: str) -> list[tuple[str, list[PieceView]]]:

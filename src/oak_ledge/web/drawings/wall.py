@@ -97,13 +97,13 @@ def rows_by_group(every: Sequence[SavedSizeView]) -> list[tuple[Group, list[Row]
     for size in every:
         for edge in size.outline or ():
             largest[size.outline_unit] = max(largest[size.outline_unit], edge)
-    found: dict[Group, list[Row]] = {group: [] for group in get_args(Group)}
+    rows: dict[Group, list[Row]] = {group: [] for group in get_args(Group)}
     for size in every:
         words = (size.name, size.label, size.text, size.group, size.pixels)
-        found[size.group].append(
+        rows[size.group].append(
             Row(size, _thumb(size, largest[size.outline_unit]), " ".join(words).lower())
         )
-    return [(group, rows) for group, rows in found.items() if rows]
+    return [(group, rows) for group, rows in rows.items() if rows]
 
 
 def _thumb(size: SavedSizeView, largest: float) -> tuple[float, float, float, float] | None:
@@ -137,7 +137,7 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
             around = _outermost(size)
             taken = (LEFT + around[0] * scale, foot - around[1] * scale)
     kept_free = _chosen_lines([size for size in drawn if size.id == chosen], scale, foot)
-    for size in sorted(drawn, key=lambda one: -size_of[one.id][0] * size_of[one.id][1]):
+    for size in sorted(drawn, key=lambda saved: -size_of[saved.id][0] * size_of[saved.id][1]):
         width, height = (edge * scale for edge in size_of[size.id])
         left, low, nested = LEFT, foot, []
         if size.id == chosen:  # all of it stands on the ledge, the print inside
@@ -146,14 +146,18 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
             low -= (around[1] * scale - height) / 2
             nested = _nested(size, scale, left + width / 2, low - height / 2)
         top, right = low - height, left + width
-        named = kept_free + [(*one.label, _name_width(one.size)) for one in outlines if one.label]
+        named = kept_free + [
+            (*outline.label, _name_width(outline.size)) for outline in outlines if outline.label
+        ]
         spot = _free_spot(size, named, right - 7, top, foot) if len(named) < MOST_NAMES else None
         if spot is not None and size.id != chosen and spot[0] - _name_width(size) < taken[0]:
             spot = spot if spot[1] < taken[1] else None  # the chosen one's words stand there alone
         outlines.append(
             Outline(size, left, top, width, height, spot, nested, chosen=size.id == chosen)
         )
-    outlines.sort(key=lambda one: one.chosen)  # the chosen one is drawn last, over the others
+    outlines.sort(
+        key=lambda outline: outline.chosen
+    )  # the chosen one is drawn last, over the others
     upright = Ruler(unit, ticks(HIGH, scale, unit))
     along = [Ruler(unit, ticks(WIDE, scale, unit))]
     if unit == "in":
@@ -170,7 +174,7 @@ def _name_width(size: SavedSizeView) -> float:
 
 
 def _outermost(size: SavedSizeView) -> tuple[float, float]:
-    edges = [one for one in (size.outline, size.beyond, size.framed) if one]
+    edges = [other for other in (size.outline, size.beyond, size.framed) if other]
     return max(width for width, _ in edges), max(height for _, height in edges)
 
 

@@ -45,7 +45,7 @@ def bench_page(
     going = ledges.queue(here, job_id, placement_id, by, show)
     if sheet is not None:
         going = sheet_view.queue(here, sheet, placement_id)
-    ids = [one.id for one in going]
+    ids = [placed.id for placed in going]
     at = ids.index(placement_id)
     context = {
         "job": job,
@@ -60,7 +60,7 @@ def bench_page(
         },
         "before": ids[at - 1] if at else None,
         "after": ids[at + 1] if at + 1 < len(ids) else None,
-        "queue": [piece_of(one) for one in going[max(0, min(at - 4, len(ids) - 9)) :][:9]],
+        "queue": [piece_of(placed) for placed in going[max(0, min(at - 4, len(ids) - 9)) :][:9]],
         "size_name": (view.own_size or view.size).name,
         "megapixels": f"{view.photo.facts.width * view.photo.facts.height / 1e6:.1f} megapixels",
         "fills": FILL_WORDS.items(),

@@ -39,13 +39,13 @@ def deliveries_page(
     find: Annotated[str, Query(max_length=200)] = "",
     upto: Annotated[int, Query(ge=1, le=10_000)] = FIRST,
 ) -> Response:
-    found = listed.listed(here, now, find, upto)
+    listing = listed.listed(here, now, find, upto)
     context = {
-        "deliveries": [(one, as_said(one.added, now)) for one in found.deliveries],
-        "headline": headline(found.whole, found.going_on, find),
+        "deliveries": [(delivery, as_said(delivery.added, now)) for delivery in listing.deliveries],
+        "headline": headline(listing.whole, listing.going_on, find),
         "find": find,
         "upto": upto + MORE,
-        "more": max(0, found.whole - upto),
+        "more": max(0, listing.whole - upto),
     }
     return templates.TemplateResponse(request, "deliveries/deliveries.html", context)
 
@@ -53,10 +53,10 @@ def deliveries_page(
 @router.get("/deliveries/{delivery_id}", response_class=HTMLResponse, name="delivery_page")
 def delivery_page(delivery_id: Id, request: Request, here: Here, now: Now) -> Response:
     """A delivery: its pieces fill in along the ledge, its files asked against measured."""
-    found = deliveries.view(here, delivery_id, now)
-    wanted = {file.placement_id for file in found.files if not file.sheet}
+    delivery = deliveries.view(here, delivery_id, now)
+    wanted = {file.placement_id for file in delivery.files if not file.sheet}
     drawing, pieces, files = None, list[PieceView](), dict[int, int]()
-    laid = [(file.sheet_id, file.page) for file in found.files if file.sheet_id]
+    laid = [(file.sheet_id, file.page) for file in delivery.files if file.sheet_id]
     there = sheet_view.known(here, {sheet for sheet, _ in laid})
     if len(wanted) <= MOST_DRAWN:
         for file_id, piece in pictures.frozen_pieces(here, delivery_id):
@@ -64,8 +64,8 @@ def delivery_page(delivery_id: Id, request: Request, here: Here, now: Now) -> Re
             pieces.append(piece)
         drawing = ledge_of(pieces, width=800, height=76) if pieces else None
     context = {
-        "sheets": [one for one in laid if one[0] in there][:12],
-        "delivery": found,
+        "sheets": [piece for piece in laid if piece[0] in there][:12],
+        "delivery": delivery,
         "drawing": drawing,
         "files": files,
         "folder": here.folder,

@@ -38,14 +38,14 @@ def jobs_page(
     find: Annotated[str, Query(max_length=200)] = "",
     upto: Annotated[int, Query(ge=1, le=10_000)] = FIRST_JOBS,
 ) -> Response:
-    found = shelves(here, away=away, find=find, count=upto)
-    every, more = found.shelves, found.whole - upto
+    shelved = shelves(here, away=away, find=find, count=upto)
+    every, more = shelved.shelves, shelved.whole - upto
     counts: dict[str, int] = {}
     for job in every:
         for name, count in job.counts.items():
             counts[name] = counts.get(name, 0) + count
     context = {
-        "headline": headline(found.whole, away=away),
+        "headline": headline(shelved.whole, away=away),
         "find": find,
         "more": f"Show {min(more, MORE_JOBS)} more of {more}" if more > 0 else "",
         "upto": upto + MORE_JOBS,
@@ -64,6 +64,6 @@ def jobs_page(
         ],
         "counts": counts,
         "pieces": sum(job.whole for job in every),
-        "sizes": [one.model_dump() for one in sizes.choices(here)[:RECENT]],
+        "sizes": [choice.model_dump() for choice in sizes.choices(here)[:RECENT]],
     }
     return templates.TemplateResponse(request, "jobs.html", context)

@@ -49,7 +49,7 @@ def job_page(
         "groups": groups,
         "last": batches.last(here, job_id),
         "holds": ledges.holds(shelved["job"]),
-        "made": [(one, as_said(at, now)) for one, at in listed.last_of_job(here, job_id)],
+        "made": [(other, as_said(at, now)) for other, at in listed.last_of_job(here, job_id)],
         "papers": PAPERS,
         "layouts": layouts.every(here),
         "faces": [
@@ -86,17 +86,17 @@ def _shelved(
     here: Here, job_id: Id, by: By, show: Show, first: int, count: int,
     scale: int | None, per_pixel: float | None, wide: int,
 ) -> dict[str, Any]:  # fmt: skip
-    found = ledges.stretch(here, job_id, by, show, first, count)
-    per_inch = scale or usual_scale(found.pieces, by, wide)
-    dots = screen_scale(found.pieces, per_pixel)
+    ledge = ledges.stretch(here, job_id, by, show, first, count)
+    per_inch = scale or usual_scale(ledge.pieces, by, wide)
+    dots = screen_scale(ledge.pieces, per_pixel)
     return {
-        "job": found.job,
+        "job": ledge.job,
         "by": by,
         "show": show,
         "scale": per_inch,
         "per_pixel": dots,
         "wide": wide,
-        "prints": any(piece.inches for piece in found.pieces),
-        "shelves": shelves(found.job, found.pieces, found.survivals, by, per_inch, dots, wide),
-        "upto": first + count if found.more else 0,
+        "prints": any(piece.inches for piece in ledge.pieces),
+        "shelves": shelves(ledge.job, ledge.pieces, ledge.survivals, by, per_inch, dots, wide),
+        "upto": first + count if ledge.more else 0,
     }

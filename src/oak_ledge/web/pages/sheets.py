@@ -23,6 +23,6 @@ def sheet_page(sheet_id: Id, request: Request, here: Here) -> Response:
     """A sheet: its paper at scale, its pieces where they lie."""
     view = sheet_view.view(here, sheet_id)
     pieces = jobs.view(here, view.job_id).placements
-    others = [(one.id, f"{one.photo_name}, {one.own or one.size_name}") for one in pieces]
+    others = [(piece.id, f"{piece.photo_name}, {piece.own or piece.size_name}") for piece in pieces]
     context = {"view": view, "papers": PAPERS, "others": others}
     return templates.TemplateResponse(request, "sheets/page.html", context)

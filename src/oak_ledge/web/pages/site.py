@@ -35,8 +35,8 @@ def as_said(moment: datetime, now: datetime) -> str:
 def bench_scripts() -> list[str]:
     """The modules the bench is put together from, for its page to fetch at once."""
     rooms = ("net", "hand", "bench")
-    found = [path for room in rooms for path in sorted((STATIC / "js" / room).glob("**/*.js"))]
-    return [path.relative_to(STATIC / "js").with_suffix("").as_posix() for path in found]
+    paths = [path for room in rooms for path in sorted((STATIC / "js" / room).glob("**/*.js"))]
+    return [path.relative_to(STATIC / "js").with_suffix("").as_posix() for path in paths]
 
 
 @pass_context
@@ -46,24 +46,28 @@ def url_for(context: Context, name: str, /, **given: object) -> str:
     known: dict[tuple[str, ...], str] = app.state.paths
     path = known.get((name, *names))
     if path is None:
-        path = str(app.url_path_for(name, **{one: f"~{one}~" for one in names}))
+        path = str(app.url_path_for(name, **{name: f"~{name}~" for name in names}))
         known[name, *names] = path
-    for one, value in given.items():
-        path = path.replace(f"~{one}~", str(value))
+    for parameter, value in given.items():
+        path = path.replace(f"~{parameter}~", str(value))
     return path
 
 
-def with_query(path: str, **asked: object) -> str:
+def with_query(path: str, **changes: object) -> str:
     """Put a query behind a path."""
-    return f"{path}?{urlencode(asked)}" if asked else path
+    return f"{path}?{urlencode(changes)}" if changes else path
 
 
 def _templates() -> Jinja2Templates:
-    found = Jinja2Templates(HERE / "templates")
-    found.env.trim_blocks = found.env.lstrip_blocks = True
-    found.env.globals |= {"bench_scripts": bench_scripts, "standing": standing, "url_for": url_for}
-    found.env.filters["with_query"] = with_query
-    return found
+    jinja2_templates = Jinja2Templates(HERE / "templates")
+    jinja2_templates.env.trim_blocks = jinja2_templates.env.lstrip_blocks = True
+    jinja2_templates.env.globals |= {
+        "bench_scripts": bench_scripts,
+        "standing": standing,
+        "url_for": url_for,
+    }
+    jinja2_templates.env.filters["with_query"] = with_query
+    return jinja2_templates
 
 
 templates = _templates()

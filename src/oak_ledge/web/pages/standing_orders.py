@@ -17,8 +17,8 @@ from oak_ledge.web.types import Here
 def standing_orders_page(request: Request, here: Here) -> Response:
     """Folders whose photos become files by themselves, and what came of them."""
     context = {
-        "orders": [one.model_dump(mode="json") for one in standing_orders.every(here)],
+        "orders": [order.model_dump(mode="json") for order in standing_orders.every(here)],
         "example": str(Path.home() / "quay"),
-        "names": [one.name for one in sizes.every(here) if one.name],
+        "names": [saved.name for saved in sizes.every(here) if saved.name],
     }
     return templates.TemplateResponse(request, "standing_orders.html", context)

@@ -49,15 +49,15 @@ class StandingOrders:
 
     def _look(self) -> None:
         with reading(self.workspace.sessions) as session:
-            wanted = {one.id: one for one in standing_orders.every(session) if one.on}
+            wanted = {order.id: order for order in standing_orders.every(session) if order.on}
         for order_id in [*self._running]:
             process = self._running[order_id]
             if process.poll() is not None:
-                said = self._last_words(process)
+                text = self._last_words(process)
                 del self._running[order_id]
                 if order_id in wanted and process not in self._told_to_end:
                     self._lived[order_id] = time.monotonic() - self._begun[order_id]
-                    self._say(wanted[order_id], said)
+                    self._say(wanted[order_id], text)
                 self._told_to_end.discard(process)
             elif order_id not in wanted:
                 process.terminate()
@@ -91,8 +91,8 @@ class StandingOrders:
     @staticmethod
     def _last_words(process: subprocess.Popen[str]) -> str:
         """Return why a process ended, in its own words."""
-        said = process.communicate()[1].strip().splitlines()
-        words = said[-1].removeprefix("oak-ledge: ") if said else "It ended"
+        lines = process.communicate()[1].strip().splitlines()
+        words = lines[-1].removeprefix("oak-ledge: ") if lines else "It ended"
         return words if words.endswith(".") else f"{words}."
 
     def _say(self, order: StandingOrder, trouble: str | None) -> None:

@@ -168,18 +168,18 @@ def tiff_directories(
         if count > _MOST_VALUES:
             raise EOFError
         data = _exactly(file, size * count)
-        found = []
+        entries = []
         for at, (tag, kind, many, value) in enumerate(
             struct.iter_unpack(layout.order + entry, data)
         ):
             within = TYPE_BYTES.get(kind, 1) * many <= word
-            found.append(
+            entries.append(
                 Entry(tag, kind, many, start + at * size + size - word if within else value)
             )
         last = file.read(word)  # left out behind the only directory by some who write
         if 0 < len(last) < word:
             raise EOFError
-        yield found
+        yield entries
         place = struct.unpack(layout.order + "IQ"[layout.big], last)[0] if len(last) == word else 0
 
 

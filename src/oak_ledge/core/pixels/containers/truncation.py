@@ -83,7 +83,7 @@ def _whole_jpeg(file: BinaryIO) -> bool:
 
     Within a scan the bytes of that marker never stand beside each other.
     """
-    scan = next((one.place for one in jpeg_segments(file) if one.marker == 0xDA), None)
+    scan = next((segment.place for segment in jpeg_segments(file) if segment.marker == 0xDA), None)
     if scan is None:
         return False
     with mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ) as data:

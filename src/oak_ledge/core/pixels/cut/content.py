@@ -64,9 +64,9 @@ def look_into(source: Source) -> Content:
     pixels = sample.numpy().reshape(sample.height, sample.width, sample.bands)
     colours = pixels[..., : sample.bands - int(photo.alpha)]
     flat = colours.reshape(-1, colours.shape[2])
-    found = len(np.unique(flat[:: max(1, len(flat) // 100_000)], axis=0))
+    tones = len(np.unique(flat[:: max(1, len(flat) // 100_000)], axis=0))
     top = np.iinfo(pixels.dtype).max
-    return Content(found, noise_of(colours.mean(axis=2) * (255 / top)))
+    return Content(tones, noise_of(colours.mean(axis=2) * (255 / top)))
 
 
 def noise_of(light: npt.NDArray[np.floating[Any]]) -> float:
@@ -81,12 +81,12 @@ def noise_of(light: npt.NDArray[np.floating[Any]]) -> float:
     return float(np.quantile(tiles.mean(axis=(1, 3)), 0.1) * np.sqrt(np.pi / 2) / 6)
 
 
-def choose_for(source: Source, crop: Crop, asked: Pixels) -> Method | None:
+def choose_for(source: Source, crop: Crop, output: Pixels) -> Method | None:
     """Choose the kernel for an enlargement by what is in the photo; None to choose by scale.
 
     Drawings enlarged by a whole factor keep their blocks; noise is not sharpened into worms.
     """
-    factor = asked[0] / crop.width
+    factor = output[0] / crop.width
     if factor <= 1:
         return None
     content = look_into(source)

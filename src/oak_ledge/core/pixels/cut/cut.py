@@ -25,27 +25,27 @@ if TYPE_CHECKING:
 Array: TypeAlias = "npt.NDArray[np.uint8] | npt.NDArray[np.uint16]"
 
 
-def load_shrink(crop: Crop, asked: Pixels) -> int:
+def load_shrink(crop: Crop, output: Pixels) -> int:
     """Return by how much a JPEG may be shrunk on load: the cut keeps a factor of 2 to itself.
 
     >>> load_shrink(Crop(0, 0, 6000, 4000), (600, 400))
     4
     """
-    step = min(crop.width / asked[0], crop.height / asked[1])
+    step = min(crop.width / output[0], crop.height / output[1])
     return next((p for p in (8, 4, 2) if step / p >= 2), 1)
 
 
 def cut(
-    photo: OpenPhoto, crop: Crop, asked: Pixels, edges: Pixels, method: Method | None = None
+    photo: OpenPhoto, crop: Crop, output: Pixels, edges: Pixels, method: Method | None = None
 ) -> Array:
-    """Cut a crop out of a photo and resample it to exactly `asked` pixels.
+    """Cut a crop out of a photo and resample it to exactly `output` pixels.
 
     Parameters
     ----------
     photo : opened for one pass; it is used up
     crop : rectangle in photo pixels, inside the photo or up to an output pixel beyond it,
         where the photo's last pixel counts as repeated
-    asked : output (W, H)
+    output : output (W, H)
     edges : the photo's (width, height), turned and unshrunk
     method : the kernel, or None to choose by scale
 
@@ -58,12 +58,12 @@ def cut(
     PhotoError
         If the photo is damaged.
     """
-    stored_crop, stored_asked = as_stored(crop, asked, edges, photo.orientation)
+    stored_crop, stored_asked = as_stored(crop, output, edges, photo.orientation)
     with reading_pixels():
         return upright(_cut_stored(photo, stored_crop, stored_asked, method), photo.orientation)
 
 
-def as_stored(crop: Crop, asked: Pixels, edges: Pixels, orientation: int) -> tuple[Crop, Pixels]:
+def as_stored(crop: Crop, output: Pixels, edges: Pixels, orientation: int) -> tuple[Crop, Pixels]:
     """Undo the orientation tag: where an upright crop lies in the stored picture."""
     left, top = crop.left, crop.top
     if orientation in (2, 3, 6, 7):
@@ -71,15 +71,15 @@ def as_stored(crop: Crop, asked: Pixels, edges: Pixels, orientation: int) -> tup
     if orientation in (3, 4, 7, 8):
         top = edges[1] - crop.bottom
     if orientation >= 5:
-        return Crop(top, left, crop.height, crop.width), (asked[1], asked[0])
-    return Crop(left, top, crop.width, crop.height), asked
+        return Crop(top, left, crop.height, crop.width), (output[1], output[0])
+    return Crop(left, top, crop.width, crop.height), output
 
 
-def _cut_stored(photo: OpenPhoto, crop: Crop, asked: Pixels, method: Method | None) -> Array:
+def _cut_stored(photo: OpenPhoto, crop: Crop, output: Pixels, method: Method | None) -> Array:
     """Decode strip after strip here while the strips before are resampled."""
     image, p = photo.image, photo.shrink
     crop = Crop(crop.left / p, crop.top / p, crop.width / p, crop.height / p)
-    W, H = asked
+    W, H = output
     step = crop.height / H
     columns = taps(image.height, crop.top, crop.height, H, method or choose(step), run_down(step))
     first, last, across = _span(

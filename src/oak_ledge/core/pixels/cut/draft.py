@@ -32,20 +32,20 @@ _BLOCK = 96  # output pixels along a block's side
 _FINEST = 5  # per cent of the places of a piece may show more detail than is drawn
 
 
-def finest_step(matrix: Matrix, asked: Pixels, photo: tuple[float, float]) -> float:
+def finest_step(matrix: Matrix, output: Pixels, photo: tuple[float, float]) -> float:
     """Return photo pixels per output pixel where a piece shows its photo largest, nearly."""
-    steps = steps_on(matrix, asked, photo)
-    steps = steps if len(steps) else local_steps(matrix, asked)
+    steps = steps_on(matrix, output, photo)
+    steps = steps if len(steps) else local_steps(matrix, output)
     return float(np.percentile(steps.min(axis=1), _FINEST))
 
 
-def is_steep(matrix: Matrix, asked: Pixels, photo: tuple[float, float]) -> bool:
+def is_steep(matrix: Matrix, output: Pixels, photo: tuple[float, float]) -> bool:
     """Return whether a piece shows parts of its photo so much smaller than others that it is costly to draw."""
-    return mapped_share(matrix, asked, photo) > STEEP
+    return mapped_share(matrix, output, photo) > STEEP
 
 
 def draft(
-    photo: OpenPhoto, matrix: Matrix, asked: Pixels, edges: Pixels, border: Border = "edge"
+    photo: OpenPhoto, matrix: Matrix, output: Pixels, edges: Pixels, border: Border = "edge"
 ) -> Array:
     """Draw the output whose points a matrix maps into the photo, for a screen.
 
@@ -60,9 +60,9 @@ def draft(
     assert opened.decoding is not None
     levels = _Levels(opened.decoding.pixels, alpha=photo.alpha)
     across = (float(photo.image.width), float(photo.image.height))
-    out = np.empty((asked[1], asked[0], levels.bands), levels.kind)
+    out = np.empty((output[1], output[0], levels.bands), levels.kind)
     mode = cv2.BORDER_REFLECT if border == "mirror" else cv2.BORDER_REPLICATE
-    for left, top, wide, high in _blocks(asked):
+    for left, top, wide, high in _blocks(output):
         here = stored @ np.array([[1, 0, left], [0, 1, top], [0, 0, 1]], np.float64)
         steps = steps_on(here, (wide, high), across)
         step = float(np.median(steps.max(axis=1))) if len(steps) else 1.0
@@ -80,10 +80,10 @@ def draft(
     return out
 
 
-def _blocks(asked: Pixels) -> Iterator[tuple[int, int, int, int]]:
-    for top in range(0, asked[1], _BLOCK):
-        for left in range(0, asked[0], _BLOCK):
-            yield left, top, min(_BLOCK, asked[0] - left), min(_BLOCK, asked[1] - top)
+def _blocks(output: Pixels) -> Iterator[tuple[int, int, int, int]]:
+    for top in range(0, output[1], _BLOCK):
+        for left in range(0, output[0], _BLOCK):
+            yield left, top, min(_BLOCK, output[0] - left), min(_BLOCK, output[1] - top)
 
 
 class _Levels:
@@ -107,12 +107,12 @@ class _Levels:
             edges = ((last.shape[1] + 1) // 2, (last.shape[0] + 1) // 2)
             half = cv2.resize(last, edges, interpolation=cv2.INTER_AREA)
             self._levels.append(half.reshape(edges[1], edges[0], -1))
-        found, first = self._levels[min(wanted, len(self._levels) - 1)], self._levels[0]
-        return found, (found.shape[1] / first.shape[1], found.shape[0] / first.shape[0])
+        level, first = self._levels[min(wanted, len(self._levels) - 1)], self._levels[0]
+        return level, (level.shape[1] / first.shape[1], level.shape[0] / first.shape[0])
 
     def finished(self, mapped: npt.NDArray[Any]) -> npt.NDArray[Any]:
         if not self.alpha:
             return mapped
         mapped[..., :-1] *= self._top / np.maximum(mapped[..., -1:], 1e-3)
-        found: npt.NDArray[Any] = np.clip(np.rint(mapped), 0, self._top)
-        return found
+        values: npt.NDArray[Any] = np.clip(np.rint(mapped), 0, self._top)
+        return values

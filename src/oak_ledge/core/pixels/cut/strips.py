@@ -178,16 +178,18 @@ def resample_strip(
                 block.T,
                 out=wider[:, j - first : j - first + len(block)],
             )
-        found = wider.reshape(bands, high, many)
+        resampled = wider.reshape(bands, high, many)
         if alpha:
-            found[:-1] *= top / np.maximum(found[-1:], 1e-3)
-            np.clip(found, 0, top, out=found)
+            resampled[:-1] *= top / np.maximum(resampled[-1:], 1e-3)
+            np.clip(resampled, 0, top, out=resampled)
         if whole:  # halves up, as the cast cuts off; whole numbers are clipped in half the time
-            rounded = scratch.room("rounded", found.shape, np.int16 if top == 255 else np.int32)
-            found = np.add(found, 0.5, out=rounded, casting="unsafe")
-            np.clip(found, 0, top, out=found)
+            rounded = scratch.room("rounded", resampled.shape, np.int16 if top == 255 else np.int32)
+            resampled = np.add(resampled, 0.5, out=rounded, casting="unsafe")
+            np.clip(resampled, 0, top, out=resampled)
         here = out[strip.top : strip.top + high, first : first + many]
-        for band, plane in enumerate(found):  # plane by plane: twice as fast as transposed at once
+        for band, plane in enumerate(
+            resampled
+        ):  # plane by plane: twice as fast as transposed at once
             np.copyto(here[..., band], plane, casting="unsafe")
 
 
@@ -220,12 +222,12 @@ def _down(
     return planes
 
 
-def resample(pixels: npt.NDArray[Any], asked: Pixels, method: Method) -> npt.NDArray[Any]:
+def resample(pixels: npt.NDArray[Any], output: Pixels, method: Method) -> npt.NDArray[Any]:
     """Resample a whole (H, W, C) array in memory; floats stay floats, whole numbers whole."""
     high, wide, bands = pixels.shape
-    columns = taps(high, 0, high, asked[1], method, run_down(high / asked[1]))
-    across = taps(wide, 0, wide, asked[0], method, RUN_ACROSS)
-    out = np.empty((asked[1], asked[0], bands), pixels.dtype)
+    columns = taps(high, 0, high, output[1], method, run_down(high / output[1]))
+    across = taps(wide, 0, wide, output[0], method, RUN_ACROSS)
+    out = np.empty((output[1], output[0], bands), pixels.dtype)
     with Strips(across, out) as strips:
         for low, end, some in cut_up(columns, wide * bands):
             strips.take(Strip(pixels[low:end], low, some))
@@ -239,9 +241,9 @@ def cut_up(columns: Taps, row_values: int) -> list[Gathered]:
 
 def _gathered(of: Taps, most: int) -> list[Gathered]:
     """Gather blocks of outputs that need no more than so many photo pixels in a row, or single ones."""
-    found: list[list[Block]] = []
+    blocks: list[list[Block]] = []
     for block in of.blocks:
-        if not found or block[1] + block[2].shape[1] - found[-1][0][1] > most:
-            found.append([])
-        found[-1].append(block)
-    return [(*reached(blocks), blocks) for blocks in found]
+        if not blocks or block[1] + block[2].shape[1] - blocks[-1][0][1] > most:
+            blocks.append([])
+        blocks[-1].append(block)
+    return [(*reached(blocks), blocks) for blocks in blocks]

@@ -82,7 +82,7 @@ Floats: TypeAlias = "npt.NDArray[np.float64]"
 def warp(
     photo: OpenPhoto,
     matrix: Matrix,
-    asked: Pixels,
+    output: Pixels,
     edges: Pixels,
     method: Method | None = None,
     border: Border = "edge",
@@ -93,7 +93,7 @@ def warp(
     ----------
     photo : opened for one pass; it is used up
     matrix : output points [0, W] × [0, H] → photo points, unshrunk
-    asked : output (W, H)
+    output : output (W, H)
     edges : the photo's (width, height), turned
     method : the kernel, or None to choose by scale
     border : beyond the photo its last pixels count as repeated, or it is mirrored
@@ -107,15 +107,15 @@ def warp(
     stored = stored_by(edges, photo.orientation) @ matrix
     stored = np.diag([1 / photo.shrink, 1 / photo.shrink, 1.0]) @ stored
     across = (float(photo.image.width), float(photo.image.height))
-    share = mapped_share(stored, asked, across)
+    share = mapped_share(stored, output, across)
     if share > MOST_MAPPED:
         msg = (
             "the crop comes so near to where its plane vanishes that the piece can't be drawn. "
             "Tighten it, or set the corners anew"
         )
         raise FileError(msg)
-    steps = steps_on(stored, asked, across)
-    steps = (steps if len(steps) else local_steps(stored, asked)).max(axis=1)
+    steps = steps_on(stored, output, across)
+    steps = (steps if len(steps) else local_steps(stored, output)).max(axis=1)
     kernel = method or choose(float(steps.max()))
     more = ceil(1 / float(steps.max()) - 1e-9) if kernel != "nearest" else 1
     dense = max(1.0, float(steps.max()) * more)
@@ -128,11 +128,11 @@ def warp(
         else cv2.INTER_CUBIC
     )
     dtype = dtype_of(photo.image)
-    out = np.empty((asked[1], asked[0], photo.image.bands), dtype)
+    out = np.empty((output[1], output[0], photo.image.bands), dtype)
     top = np.iinfo(dtype).max
     with reading_pixels():
         side = (_MAPPED_SIDE if more == 1 else _ENLARGED_SIDE) / dense
-        for part, source, origin in _tiles(photo, stored, asked, side, whole=border == "mirror"):
+        for part, source, origin in _tiles(photo, stored, output, side, whole=border == "mirror"):
             inside = np.array([[1, 0, -origin[0]], [0, 1, -origin[1]], [0, 0, 1]]) @ stored
             pixels: npt.NDArray[Any] = source
             wide, high = pixels.shape[1] * more, pixels.shape[0] * more
@@ -260,8 +260,8 @@ class _Axis:
     @classmethod
     def of(cls, outputs: int, dense: float) -> _Axis:
         mapped = ceil((outputs + 2 * _MARGIN) * dense)
-        made = halves_up(mapped / dense)
-        return cls(mapped, (mapped - made * dense) / 2)
+        count = halves_up(mapped / dense)
+        return cls(mapped, (mapped - count * dense) / 2)
 
 
 def stored_by(edges: Pixels, orientation: int) -> Matrix:
@@ -278,7 +278,7 @@ def stored_by(edges: Pixels, orientation: int) -> Matrix:
 
 
 def _tiles(
-    photo: OpenPhoto, matrix: Matrix, asked: Pixels, side: float, *, whole: bool
+    photo: OpenPhoto, matrix: Matrix, output: Pixels, side: float, *, whole: bool
 ) -> Iterator[tuple[_Block, Array, tuple[int, int]]]:
     """Go through the output in tiles: each, the photo pixels it needs, and their origin.
 
@@ -288,15 +288,15 @@ def _tiles(
     """
     image = photo.image
     edge = max(_LEAST, int(side) - 2 * _MARGIN)
-    piece = _Block(0, asked[0], 0, asked[1])
+    piece = _Block(0, output[0], 0, output[1])
     tiles = [piece] if whole else [*_cut_up(piece, edge, edge)]
-    reach = _REACH + float(local_steps(matrix, asked).max()) * (_MARGIN + 1)
+    reach = _REACH + float(local_steps(matrix, output).max()) * (_MARGIN + 1)
     boxes = []
     for tile in tiles:
         right, bottom = tile.left + tile.width, tile.top + tile.height
         corners = [(x, y) for x in (tile.left, right) for y in (tile.top, bottom)]
-        found = at(matrix, np.array(corners, np.float64))
-        boxes.append((*np.floor(found.min(axis=0) - reach), *np.ceil(found.max(axis=0) + reach)))
+        mapped = at(matrix, np.array(corners, np.float64))
+        boxes.append((*np.floor(mapped.min(axis=0) - reach), *np.ceil(mapped.max(axis=0) + reach)))
     bounds = np.array(boxes)
     bounds[:, 0::2] = np.clip(bounds[:, 0::2], 0, image.width)
     bounds[:, 1::2] = np.clip(bounds[:, 1::2], 0, image.height)
@@ -315,17 +315,17 @@ def _tiles(
         yield tiles[number], kept[:, first:last], (left + first, low)
 
 
-def coverage(matrix: Matrix, asked: Pixels, edges: Pixels) -> npt.NDArray[np.float32]:
+def coverage(matrix: Matrix, output: Pixels, edges: Pixels) -> npt.NDArray[np.float32]:
     """Return the share, 0 to 1, of each output pixel that a photo covers, as (H, W).
 
     A pixel on the photo's edge is covered by how far its middle lies from that edge, in its own
     pixels: exact where the mapping is straight and upright, smooth everywhere.
     """
-    out = np.empty((asked[1], asked[0]), np.float32)
-    columns = np.arange(asked[0]) + 0.5
-    step = local_steps(matrix, asked).max()
-    for row in range(asked[1]):
-        points = np.stack([columns, np.full(asked[0], row + 0.5)], axis=1)
+    out = np.empty((output[1], output[0]), np.float32)
+    columns = np.arange(output[0]) + 0.5
+    step = local_steps(matrix, output).max()
+    for row in range(output[1]):
+        points = np.stack([columns, np.full(output[0], row + 0.5)], axis=1)
         x, y = at(matrix, points).T
         sides = [x, edges[0] - x, y, edges[1] - y]
         out[row] = np.prod([np.clip(side / step + 0.5, 0, 1) for side in sides], axis=0)

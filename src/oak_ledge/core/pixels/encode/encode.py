@@ -83,17 +83,17 @@ def encode_alike(
     }  # fmt: skip
     lossy = ways.get(kind)
     if lossy is not None:
-        images = [_in_8_bits(on_white(one) if kind == "jpeg" else one) for one in images]
+        images = [_in_8_bits(on_white(image) if kind == "jpeg" else image) for image in images]
     if icc is not None:
-        images = [with_icc(one, icc) for one in images]
+        images = [with_icc(image, icc) for image in images]
     if lossy is not None:
         return _within(
-            lambda quality: [lossy(one, quality, settings, ppi, metadata) for one in images],
+            lambda quality: [lossy(image, quality, settings, ppi, metadata) for image in images],
             settings,
             (images[0].width, images[0].height),
         )
     lossless = _png if kind == "png" else _tiff
-    files = [lossless(one, settings, ppi, metadata) for one in images]
+    files = [lossless(image, settings, ppi, metadata) for image in images]
     largest = max(map(len, files))
     if settings.at_most is not None and largest > settings.at_most:
         msg = (

@@ -97,8 +97,8 @@ def metadata_of(path: Path, settings: FileSettings) -> Metadata:
 
 def _iptc(image: Image.Image) -> bytes | None:
     blocks = image.info.get("photoshop")
-    found = blocks.get(_IPTC_RESOURCE) if isinstance(blocks, dict) else None
-    return found if isinstance(found, bytes) else None
+    block = blocks.get(_IPTC_RESOURCE) if isinstance(blocks, dict) else None
+    return block if isinstance(block, bytes) else None
 
 
 def rational_of(ppi: Fraction) -> tuple[int, int]:
@@ -107,10 +107,10 @@ def rational_of(ppi: Fraction) -> tuple[int, int]:
     >>> rational_of(Fraction(481, 2))
     (481, 2)
     """
-    found = ppi.limit_denominator(
+    fraction = ppi.limit_denominator(
         40_000
     )  # up to 100 000 ppi, so that neither half outgrows 32 bits
-    return (found.numerator, found.denominator) if found else (1, 40_000)
+    return (fraction.numerator, fraction.denominator) if fraction else (1, 40_000)
 
 
 def exif_block(metadata: Metadata, ppi: Fraction | None) -> bytes | None:

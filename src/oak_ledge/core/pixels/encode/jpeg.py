@@ -65,7 +65,7 @@ def segments_of(data: bytes) -> tuple[list[Segment], bytes]:
         msg = "not a JPEG"
         raise IndexError(msg)
     at = 2
-    found: list[Segment] = []
+    segments: list[Segment] = []
     while True:
         if data[at] != 0xFF:
             msg = "a marker is missing"
@@ -74,7 +74,7 @@ def segments_of(data: bytes) -> tuple[list[Segment], bytes]:
             at += 1
         marker = data[at + 1]
         if marker in (_SCAN, _END):
-            return found, data[at:]
+            return segments, data[at:]
         (length,) = struct.unpack(">H", data[at + 2 : at + 4])
-        found.append((marker, data[at + 4 : at + 2 + length]))
+        segments.append((marker, data[at + 4 : at + 2 + length]))
         at += 2 + length

@@ -68,4 +68,4 @@ def _unit(frame: bytes) -> Pixels:
     factors = frame[7::3]
     if len(factors) == 1:  # of one component it is always a single block
         return _SMALLEST, _SMALLEST
-    return max(one >> 4 for one in factors) * 8, max(one & 15 for one in factors) * 8
+    return max(factor >> 4 for factor in factors) * 8, max(factor & 15 for factor in factors) * 8

@@ -46,10 +46,10 @@ def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
             for marker, body in segments
             if not (marker == 0xE0 and body.startswith(_JFIF))
         ]
-        labelled = [_labelled(one, ppi) for one in kept]
+        labelled = [_labelled(entry, ppi) for entry in kept]
     except (struct.error, IndexError):
         return None
-    if ppi is not None and not any(_is_exif(one) for one in kept):
+    if ppi is not None and not any(_is_exif(entry) for entry in kept):
         labelled.insert(0, (0xE1, exif_block(NOTHING, ppi) or b""))
     if any(len(body) > MOST_SEGMENT for _, body in labelled):
         return None
@@ -57,8 +57,8 @@ def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:
     return b"\xff\xd8" + jfif_segment(ppi) + head + rest
 
 
-def _is_exif(one: Segment) -> bool:
-    return one[0] == 0xE1 and one[1].startswith(_EXIF)
+def _is_exif(segment: Segment) -> bool:
+    return segment[0] == 0xE1 and segment[1].startswith(_EXIF)
 
 
 def _only_encoded_anew(segments: list[Segment]) -> bool:
@@ -77,10 +77,10 @@ def _only_encoded_anew(segments: list[Segment]) -> bool:
     return frame[6::3][:3] == b"RGB"  # as libjpeg guesses without either block
 
 
-def _labelled(one: Segment, ppi: Fraction | None) -> Segment:
-    if not _is_exif(one):
-        return one
-    return one[0], _EXIF + _with_resolution(one[1][len(_EXIF) :], ppi)
+def _labelled(segment: Segment, ppi: Fraction | None) -> Segment:
+    if not _is_exif(segment):
+        return segment
+    return segment[0], _EXIF + _with_resolution(segment[1][len(_EXIF) :], ppi)
 
 
 def _with_resolution(tiff: bytes, ppi: Fraction | None) -> bytes:

@@ -100,6 +100,6 @@ def _on_grid(values: Floats, ys: Whole, xs: Whole, step: int) -> Floats:
         )
         for pixels in (xs, ys)
     )
-    found = cv2.remap(values, along, down, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
-    out: Floats = found.reshape(lines * _LINE, -1)[:count]
+    values_there = cv2.remap(values, along, down, cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
+    out: Floats = values_there.reshape(lines * _LINE, -1)[:count]
     return out

@@ -26,8 +26,8 @@ def falloff(grid: Grid) -> Floats:
     scale = _EDGE / max(bottom - top, right - left)
 
     def small(values: Floats) -> Floats:
-        found: Floats = cv2.resize(values, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
-        return found
+        smaller: Floats = cv2.resize(values, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
+        return smaller
 
     light = small(grey(np.ascontiguousarray(grid.colours[part])))
     known = small(grid.known[part].astype(np.float32)) > 0.99
@@ -38,8 +38,8 @@ def falloff(grid: Grid) -> Floats:
     down = (np.arange(high).clip(top, bottom - 1) - (top + bottom - 1) / 2) * scale
     across = (np.arange(wide).clip(left, right - 1) - (left + right - 1) / 2) * scale
     away = np.hypot(down[:, None], across[None])
-    found: Floats = np.exp(np.interp(away, radii, along)).astype(np.float32)
-    return found
+    shading: Floats = np.exp(np.interp(away, radii, along)).astype(np.float32)
+    return shading
 
 
 def _slopes(light: Floats, within: Mask) -> tuple[Floats, Floats]:
@@ -56,6 +56,6 @@ def _slopes(light: Floats, within: Mask) -> tuple[Floats, Floats]:
     for ring in range(_RINGS):
         here = usable & (away >= radii[ring]) & (away < radii[ring + 1])
         quadrants = [here & ((down > 0) == a) & ((across > 0) == b) for a in (0, 1) for b in (0, 1)]
-        medians = [np.median(slope[one]) for one in quadrants if one.sum() > _FEW]
+        medians = [np.median(slope[quadrant]) for quadrant in quadrants if quadrant.sum() > _FEW]
         steps[ring] = min(0.0, np.sort(medians)[-2]) if len(medians) >= 3 else 0
     return radii, steps * radii[1]

@@ -57,15 +57,15 @@ def cover(mask: Mask, step: int) -> Floats:
     """Return the share of every whole block that a mask covers."""
     high, wide = (edge // step for edge in mask.shape)
     part = mask[: high * step, : wide * step].astype(np.uint8) * 255
-    found: Floats = cv2.resize(part, (wide, high), interpolation=cv2.INTER_AREA) / np.float32(255)
-    return found
+    share: Floats = cv2.resize(part, (wide, high), interpolation=cv2.INTER_AREA) / np.float32(255)
+    return share
 
 
 def around_photo(photo: Array, before: tuple[int, int], after: tuple[int, int], step: int) -> Grid:
     """Lay a photo on a larger canvas: (rows, columns) of hole `before` and `after` it."""
     lead = (-before[0] % step, -before[1] % step)
     means = blocks(photo, step)
-    first = [(edge + one) // step for edge, one in zip(before, lead, strict=True)]
+    first = [(edge + part) // step for edge, part in zip(before, lead, strict=True)]
     edges = []
     for axis in (0, 1):
         if after[axis]:
@@ -93,14 +93,14 @@ def with_hole(photo: Array, mask: Mask, step: int) -> Grid:
 
 def away(mask: Mask) -> Floats:
     """Return how far every block inside a mask is from its outside."""
-    found: Floats = cv2.distanceTransform(mask.astype(np.uint8), cv2.DIST_L2, 3)
-    return found
+    distances: Floats = cv2.distanceTransform(mask.astype(np.uint8), cv2.DIST_L2, 3)
+    return distances
 
 
 def grey(colours: Floats) -> Floats:
     """Return the lightness of colours whose first band is red."""
-    found: Floats = cv2.cvtColor(colours, cv2.COLOR_RGB2GRAY)
-    return found
+    lightness: Floats = cv2.cvtColor(colours, cv2.COLOR_RGB2GRAY)
+    return lightness
 
 
 def blurred(values: Floats, sigma: float, weights: Floats | None = None) -> Floats:
@@ -111,5 +111,5 @@ def blurred(values: Floats, sigma: float, weights: Floats | None = None) -> Floa
     whole = np.maximum(cv2.GaussianBlur(weights, (0, 0), sigma), np.float32(1e-6))
     more = weights if values.ndim == 2 else weights[..., None]
     part = cv2.GaussianBlur(values * more, (0, 0), sigma)
-    found: Floats = part / (whole if values.ndim == 2 else whole[..., None])
-    return found
+    blur: Floats = part / (whole if values.ndim == 2 else whole[..., None])
+    return blur

@@ -61,12 +61,12 @@ def rays(grid: Grid, seed: int) -> Floats | None:
     high, wide = grid.hole.shape
     ys, xs = np.nonzero(grid.hole)
     middle = np.array([xs.mean(), ys.mean()])
-    found = _across(point, wide, high, middle)
-    known = found[grid.known]
-    found = np.clip(found, known.min(), known.max())
-    level = np.abs((found - rows(grid)) - np.median((found - rows(grid))[grid.hole]))
+    ray = _across(point, wide, high, middle)
+    known = ray[grid.known]
+    ray = np.clip(ray, known.min(), known.max())
+    level = np.abs((ray - rows(grid)) - np.median((ray - rows(grid))[grid.hole]))
     same = float(np.median(level[grid.hole])) < _NEW * high
-    return None if same else found
+    return None if same else ray
 
 
 def _lines_near(grid: Grid, rng: np.random.Generator) -> _Lines | None:
@@ -76,7 +76,7 @@ def _lines_near(grid: Grid, rng: np.random.Generator) -> _Lines | None:
     inside = away(grid.known)
     usable = (inside > 4) & (inside < _BAND * max(grid.hole.shape))
     across, down = across * usable, down * usable
-    xx, yy, xy = (blurred(one, _WIDE) for one in (across * across, down * down, across * down))
+    xx, yy, xy = (blurred(other, _WIDE) for other in (across * across, down * down, across * down))
     spread = np.sqrt((xx - yy) ** 2 + 4 * xy * xy)
     coherent = spread / np.maximum(xx + yy, 1e-6)
     strong = usable & (coherent > _COHERENT) & (xx + yy > np.quantile((xx + yy)[usable], 0.5))
@@ -103,7 +103,7 @@ def _meeting(lines: _Lines, rng: np.random.Generator) -> Doubles | None:
     meets = meets[np.linalg.norm(meets, axis=1) > 1e-9]
     if not len(meets):
         return None
-    scores = [float((share * _votes(one, points, lines.tangents)).sum()) for one in meets]
+    scores = [float((share * _votes(meet, points, lines.tangents)).sum()) for meet in meets]
     best = meets[int(np.argmax(scores))]
     if max(scores) < _SUPPORT:
         return None
@@ -120,8 +120,8 @@ def _votes(point: Doubles, points: Doubles, tangents: Doubles) -> Doubles:
     towards = point[None, :2] - points * point[2]
     long = np.maximum(np.linalg.norm(towards, axis=1), 1e-12)
     sine = np.abs(towards[:, 0] * tangents[:, 1] - towards[:, 1] * tangents[:, 0]) / long
-    found: Doubles = np.clip(1 - (sine / np.sin(_OFF)) ** 2, 0, 1)
-    return found
+    votes: Doubles = np.clip(1 - (sine / np.sin(_OFF)) ** 2, 0, 1)
+    return votes
 
 
 def _across(point: Doubles, wide: int, high: int, middle: Doubles) -> Floats:
@@ -131,8 +131,8 @@ def _across(point: Doubles, wide: int, high: int, middle: Doubles) -> Floats:
     reach = float(np.linalg.norm(towards))
     if abs(point[2]) * max(wide, high) * 20 < reach:  # as good as endlessly far
         normal = np.array([-towards[1], towards[0]]) / reach
-        found = normal[0] * (xs - middle[0]) + normal[1] * (ys - middle[1])
-        level: Floats = (found * np.sign(normal[1] or 1)).astype(np.float32)
+        offset = normal[0] * (xs - middle[0]) + normal[1] * (ys - middle[1])
+        level: Floats = (offset * np.sign(normal[1] or 1)).astype(np.float32)
         return level
     x, y = point[:2] / point[2]
     base = np.arctan2(middle[1] - y, middle[0] - x)

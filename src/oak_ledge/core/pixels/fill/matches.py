@@ -50,8 +50,8 @@ class Atlas:
 
     def at(self, ys: Places, xs: Places) -> Places:
         """Return the numbers of places; those outside count as the nearest inside."""
-        found: Places = ys.clip(0, self.high - 1) * self.columns + xs.clip(0, self.columns - 1)
-        return found
+        places: Places = ys.clip(0, self.high - 1) * self.columns + xs.clip(0, self.columns - 1)
+        return places
 
 
 class Matches:
@@ -85,8 +85,8 @@ class Matches:
     def distance(self, which: npt.NDArray[np.intp], places: Places) -> Floats:
         """Return how much what is shown differs from what is there, as a squared distance."""
         differ = self._wanted[which] - self.atlas.descriptors[places]
-        found: Floats = np.einsum("ij,ij->i", differ, differ)
-        return found
+        squares: Floats = np.einsum("ij,ij->i", differ, differ)
+        return squares
 
     def offer(self, which: npt.NDArray[np.intp], ys: Places, xs: Places) -> None:
         """Take what is offered where it is better."""
@@ -157,8 +157,8 @@ def _components(shown: Floats, hole: Mask, rng: np.random.Generator) -> Floats:
     flat = (patches - patches.mean(1, keepdims=True)).reshape(len(ys), -1)
     edge = 2 * RADIUS + 1
     basis = np.linalg.eigh(flat.T @ flat)[1][:, ::-1][:, :COMPONENTS].T
-    found: Floats = basis.reshape(-1, edge, edge, 3).astype(np.float32)
-    return found
+    components: Floats = basis.reshape(-1, edge, edge, 3).astype(np.float32)
+    return components
 
 
 def _described(colours: Floats, basis: Floats) -> Floats:
@@ -166,10 +166,10 @@ def _described(colours: Floats, basis: Floats) -> Floats:
     edge = 2 * RADIUS + 1
     out = np.empty((*colours.shape[:2], len(basis) + 3), np.float32)
     bands = [np.ascontiguousarray(colours[..., band]) for band in range(3)]
-    for number, one in enumerate(basis):
+    for number, axis in enumerate(basis):
         parts = [
             cv2.filter2D(
-                band, cv2.CV_32F, np.ascontiguousarray(one[..., k]), borderType=cv2.BORDER_REFLECT
+                band, cv2.CV_32F, np.ascontiguousarray(axis[..., k]), borderType=cv2.BORDER_REFLECT
             )
             for k, band in enumerate(bands)
         ]

@@ -27,28 +27,28 @@ _BESIDE = ((1, 0), (-1, 0), (0, 1), (0, -1))
 _ALTERED = 4.5  # blocks from the rim in which the colours shown are no copies
 
 
-def pieces(found: Matches) -> tuple[Places, Places]:
+def pieces(matches: Matches) -> tuple[Places, Places]:
     """Return rows and columns of the atlas, (h, w), -1 outside the hole, in few large pieces."""
-    from_y, from_x = found.maps()
+    from_y, from_x = matches.maps()
     for _ in range(_SWEEPS):
         for odd in (0, 1):
-            which = np.flatnonzero((found.ys + found.xs) % 2 == odd)
-            _settle(found, which, from_y, from_x)
+            which = np.flatnonzero((matches.ys + matches.xs) % 2 == odd)
+            _settle(matches, which, from_y, from_x)
     return from_y, from_x
 
 
-def _settle(found: Matches, which: npt.NDArray[np.intp], from_y: Places, from_x: Places) -> None:
+def _settle(matches: Matches, which: npt.NDArray[np.intp], from_y: Places, from_x: Places) -> None:
     """Let blocks that don't touch take a neighbour's offset where that is better."""
-    high, wide = found.hole.shape
-    y, x = found.ys[which], found.xs[which]
+    high, wide = matches.hole.shape
+    y, x = matches.ys[which], matches.xs[which]
     best_y, best_x = from_y[y, x], from_x[y, x]
-    least = _energy(found, which, best_y, best_x, from_y, from_x)
+    least = _energy(matches, which, best_y, best_x, from_y, from_x)
     for down, right in _BESIDE:
         beside_y, beside_x = (y + down).clip(0, high - 1), (x + right).clip(0, wide - 1)
         there_y, there_x = from_y[beside_y, beside_x] - down, from_x[beside_y, beside_x] - right
         other = (there_y != best_y) | (there_x != best_x)
         k = np.flatnonzero((from_y[beside_y, beside_x] >= 0) & other)
-        energy = _energy(found, which[k], there_y[k], there_x[k], from_y, from_x)
+        energy = _energy(matches, which[k], there_y[k], there_x[k], from_y, from_x)
         better = energy < least[k]
         k = k[better]
         best_y[k], best_x[k], least[k] = there_y[k], there_x[k], energy[better]
@@ -56,7 +56,7 @@ def _settle(found: Matches, which: npt.NDArray[np.intp], from_y: Places, from_x:
 
 
 def _energy(
-    found: Matches,
+    matches: Matches,
     which: npt.NDArray[np.intp],
     ys: Places,
     xs: Places,
@@ -64,10 +64,10 @@ def _energy(
     from_x: Places,
 ) -> Floats:
     """Return what blocks would cost with a match: its distance, and its seams with what is beside."""
-    atlas, (high, wide) = found.atlas, found.hole.shape
-    y, x = found.ys[which], found.xs[which]
+    atlas, (high, wide) = matches.atlas, matches.hole.shape
+    y, x = matches.ys[which], matches.xs[which]
     places = atlas.at(ys, xs)
-    energy = found.distance(which, places)
+    energy = matches.distance(which, places)
     here = atlas.colours[places]
     for down, right in _BESIDE:
         beside_y, beside_x = (y + down).clip(0, high - 1), (x + right).clip(0, wide - 1)

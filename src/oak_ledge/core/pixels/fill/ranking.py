@@ -87,19 +87,19 @@ def _step(solved: Solved, grid: Grid, picture: Floats, ys: Floats, xs: Floats) -
 def in_order(looks: Sequence[Look]) -> list[int]:
     """Return which fills are worth showing, the best first: near-twins and soft failures left out."""
     kept: list[int] = []
-    sharpest = min((one.soft for one in looks), default=0.0)
+    sharpest = min((candidate.soft for candidate in looks), default=0.0)
     by_score = sorted(range(len(looks)), key=lambda n: (-looks[n].score, n))
     for n in by_score:
-        one = looks[n]
-        soft = one.soft >= MOST_SOFT and one.soft >= sharpest + SOFTER
-        if not soft and not any(differ(one, looks[other]) < TWIN for other in kept):
+        candidate = looks[n]
+        soft = candidate.soft >= MOST_SOFT and candidate.soft >= sharpest + SOFTER
+        if not soft and not any(differ(candidate, looks[other]) < TWIN for other in kept):
             kept.append(n)
     return kept
 
 
-def differ(one: Look, other: Look) -> float:
+def differ(first: Look, other: Look) -> float:
     """Return the mean difference of two fills of the same hole, in levels."""
-    filled = one.hole > 0.5
+    filled = first.hole > 0.5
     if not filled.any():
-        filled = one.hole > 0
-    return float(np.abs(one.thumb - other.thumb)[filled].mean())
+        filled = first.hole > 0
+    return float(np.abs(first.thumb - other.thumb)[filled].mean())

@@ -42,8 +42,8 @@ def carried_step(
         return steps
     spread = _spread(steps, counts, reach)
     far = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 3)
-    found: Floats = spread * (np.clip(1 - far / reach, 0, 1) ** 2 * hole)[..., None]
-    return found
+    step: Floats = spread * (np.clip(1 - far / reach, 0, 1) ** 2 * hole)[..., None]
+    return step
 
 
 def _spread(values: Floats, weights: Floats, reach: float) -> Floats:
@@ -53,7 +53,7 @@ def _spread(values: Floats, weights: Floats, reach: float) -> Floats:
     sigma = _FIRST
     while sigma < reach:
         part = 2 ** max(0, ceil(np.log2(sigma / _COARSE)))
-        blurred = [_coarsely(one, sigma, part) for one in (values, weights)]
+        blurred = [_coarsely(layer, sigma, part) for layer in (values, weights)]
         share = np.minimum(blurred[1] * sigma * 4, 1) * (1 - whole)
         out += blurred[0] / np.maximum(blurred[1], 1e-9)[..., None] * share[..., None]
         whole += share
@@ -66,5 +66,5 @@ def _coarsely(values: Floats, sigma: float, part: int) -> Floats:
     small = (max(1, wide // part), max(1, high // part))
     less = values if part == 1 else cv2.resize(values, small, interpolation=cv2.INTER_AREA)
     less = cv2.GaussianBlur(less, (0, 0), sigma / part)
-    found: Floats = cv2.resize(less, (wide, high), interpolation=cv2.INTER_LINEAR)
-    return found
+    smooth: Floats = cv2.resize(less, (wide, high), interpolation=cv2.INTER_LINEAR)
+    return smooth

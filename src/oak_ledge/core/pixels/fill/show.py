@@ -73,11 +73,11 @@ def show(
             out = patchmatch.inpaint_regularity(
                 atlas, gone, lead, global_mask=never, patch_size=radius, guide_weight=_WEIGHT
             )
-    found: Array = out[:, :wide]
-    return found
+    filled: Array = out[:, :wide]
+    return filled
 
 
 def eight_bit(colours: Floats) -> Array:
     """Return colours of 0…255 as whole numbers."""
-    found: Array = np.clip(colours + 0.5, 0, 255).astype(np.uint8)
-    return found
+    rounded: Array = np.clip(colours + 0.5, 0, 255).astype(np.uint8)
+    return rounded

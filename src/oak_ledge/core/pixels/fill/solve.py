@@ -62,8 +62,8 @@ class Solved:
     def picture(self) -> Floats:
         """The grid filled, (h, w, 3), 0…255."""
         lit = self.colours if self.light is None else self.colours * self.light[..., None]
-        found: Floats = np.clip(lit / np.float32(self.gain), 0, 255)
-        return found
+        colours: Floats = np.clip(lit / np.float32(self.gain), 0, 255)
+        return colours
 
 
 def solve(
@@ -113,16 +113,16 @@ def solve(
         seed=seed + variant.seed,
     )
     shown = np.where(hole[..., None], drawn.astype(np.float32), photo)
-    found = _matched(shown, hole, usable, np.random.default_rng(seed + variant.seed))
-    from_y, from_x = pieces(found)
+    matches = _matched(shown, hole, usable, np.random.default_rng(seed + variant.seed))
+    from_y, from_x = pieces(matches)
     carry_outward(from_y, from_x, hole, usable)
-    places = from_y[hole] * found.atlas.columns + from_x[hole]
+    places = from_y[hole] * matches.atlas.columns + from_x[hole]
     filled = photo.copy()
-    filled[hole] = found.atlas.colours[places]
+    filled[hole] = matches.atlas.colours[places]
     if not own_tone:
         filled += _true_tone(shown, filled, hole)
     reach = REACH * max(hole.shape)
-    filled += carried_step(found.atlas, photo, hole, from_y, from_x, reach)
+    filled += carried_step(matches.atlas, photo, hole, from_y, from_x, reach)
     strays = _strays(lead if lead is not None else rows(grid), hole, from_y, from_x)
     return Solved(from_y, from_x, filled, light, gain, strays)
 
@@ -138,8 +138,8 @@ def _matched(shown: Floats, hole: Mask, usable: Mask, rng: np.random.Generator) 
     half = (hole.shape[1] // 2, hole.shape[0] // 2)
 
     def small(values: Floats) -> Floats:
-        found: Floats = cv2.resize(values, half, interpolation=cv2.INTER_AREA)
-        return found
+        halved: Floats = cv2.resize(values, half, interpolation=cv2.INTER_AREA)
+        return halved
 
     less = small(hole.astype(np.float32)) > 0.5
     free = small(usable.astype(np.float32)) > 0.99
@@ -155,5 +155,5 @@ def _matched(shown: Floats, hole: Mask, usable: Mask, rng: np.random.Generator) 
 def _true_tone(shown: Floats, filled: Floats, hole: Mask) -> Floats:
     """Return what brings a fill's tones to those shown, without touching its detail."""
     differ = np.where(hole[..., None], shown - filled, np.float32(0))
-    found: Floats = blurred(differ, TRUE_TONE, hole.astype(np.float32)) * hole[..., None]
-    return found
+    tone: Floats = blurred(differ, TRUE_TONE, hole.astype(np.float32)) * hole[..., None]
+    return tone

@@ -53,13 +53,13 @@ def unlike_any(grid: Grid, *, edges_open: bool, spread: bool = True) -> Floats:
         return np.zeros((high, wide), np.float32)
     unlike = _least_difference(cv2.GaussianBlur(colours, (0, 0), 0.6), within)
     usual = np.median(unlike[within])
-    found = np.clip(unlike - 1.2 * usual, 0, MOST_UNIQUE)
+    excess = np.clip(unlike - 1.2 * usual, 0, MOST_UNIQUE)
     if spread:
-        found = cv2.dilate(found, box)
-        found = cv2.morphologyEx(found, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
+        excess = cv2.dilate(excess, box)
+        excess = cv2.morphologyEx(excess, cv2.MORPH_CLOSE, np.ones((9, 9), np.uint8))
     if edges_open:
-        found *= _from_open_edges(whole)
-    answer: Floats = cv2.resize(cv2.GaussianBlur(found, (0, 0), 1.0), (wide, high))
+        excess *= _from_open_edges(whole)
+    answer: Floats = cv2.resize(cv2.GaussianBlur(excess, (0, 0), 1.0), (wide, high))
     return answer
 
 
@@ -91,8 +91,8 @@ def _from_open_edges(known: Mask) -> Floats:
     beyond[:, : columns[0]] = beyond[:, columns[-1] + 1 :] = True
     if not beyond.any():
         return np.ones(known.shape, np.float32)
-    found: Floats = np.clip((away(~beyond) / LONG - 0.03) / 0.09, 0, 1)
-    return found
+    nearness: Floats = np.clip((away(~beyond) / LONG - 0.03) / 0.09, 0, 1)
+    return nearness
 
 
 def subject(grid: Grid) -> Mask:
@@ -105,26 +105,26 @@ def subject(grid: Grid) -> Mask:
     most = max(1.0, SHARPER * float(np.percentile(sharp[rim], 95)))
     unique, alone = unlike_any(grid, edges_open=True), UNIQUE
     reach = int(0.012 * long) * 2 + 1
-    found = np.zeros_like(known)
+    mask = np.zeros_like(known)
     for _ in range(6):
-        found = _closed((sharp > most) & known, reach) | (unique > alone)
-        if (known & ~found).sum() > LEAVE * known.sum():
+        mask = _closed((sharp > most) & known, reach) | (unique > alone)
+        if (known & ~mask).sum() > LEAVE * known.sum():
             break
         most, alone = most * 1.4, alone * 1.4
-    return found & known
+    return mask & known
 
 
 def _closed(mask: Mask, reach: int) -> Mask:
     wider = cv2.dilate(mask.astype(np.uint8), np.ones((reach, reach), np.uint8))
     box = np.ones((2 * reach + 1,) * 2, np.uint8)
-    found: Mask = cv2.morphologyEx(wider, cv2.MORPH_CLOSE, box) > 0
-    return found
+    closed: Mask = cv2.morphologyEx(wider, cv2.MORPH_CLOSE, box) > 0
+    return closed
 
 
 def unique_matter(grid: Grid) -> Mask:
     """Mark what a hole in the photo must not copy: what is like nothing else."""
-    found: Mask = (unlike_any(grid, edges_open=False) > UNIQUE_IN_PHOTO) & grid.known
-    return found
+    mask: Mask = (unlike_any(grid, edges_open=False) > UNIQUE_IN_PHOTO) & grid.known
+    return mask
 
 
 def smooth_rim(grid: Grid, sigma: float = 8.0) -> bool:

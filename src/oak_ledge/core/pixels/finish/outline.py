@@ -17,13 +17,13 @@ if TYPE_CHECKING:
 Floats: TypeAlias = "npt.NDArray[np.float64]"
 
 
-def covered(polygon: Polygon, asked: Pixels) -> npt.NDArray[np.float32]:
+def covered(polygon: Polygon, output: Pixels) -> npt.NDArray[np.float32]:
     """Return the share, 0 to 1, of every pixel, (H, W), that a closed polygon covers, exactly.
 
     Each edge is cut at the lines between pixels, and adds the signed area between it and the right
     end of its row; sums along the rows give the areas.
     """
-    wide, high = asked
+    wide, high = output
     sums = np.zeros((high, wide + 2))
     for (x0, y0), (x1, y1) in zip(polygon, np.roll(polygon, -1, axis=0), strict=True):
         _add_edge(sums, float(x0), float(y0), float(x1), float(y1))
@@ -104,6 +104,6 @@ def emptied(pixels: Array) -> Array:
     clear = pixels[..., -1] == 0
     if not clear.any():
         return pixels
-    made = pixels.copy()
-    made[clear, :-1] = np.iinfo(pixels.dtype).max
-    return made
+    emptied_pixels = pixels.copy()
+    emptied_pixels[clear, :-1] = np.iinfo(pixels.dtype).max
+    return emptied_pixels

@@ -127,5 +127,5 @@ def _into(image: Any, file: FileSettings, *, intent: str, black_point: bool = Tr
 
 def _array(image: Any, dtype: Any) -> Array:
     """Read an image into (H, W, C)."""
-    found: Array = image.numpy().reshape(image.height, image.width, image.bands).astype(dtype)
-    return found
+    array: Array = image.numpy().reshape(image.height, image.width, image.bands).astype(dtype)
+    return array

@@ -43,7 +43,7 @@ class Sharpening:
     amount: float
 
 
-def sharpening_of(size: Size, asked: Pixels) -> Sharpening | None:
+def sharpening_of(size: Size, output: Pixels) -> Sharpening | None:
     """Work out a size's sharpening for its output pixels; None for none.
 
     A print is looked at from 1.5 times its diagonal, 12 in at least; a screen pixel for pixel.
@@ -55,7 +55,7 @@ def sharpening_of(size: Size, asked: Pixels) -> Sharpening | None:
     if size.sharpen_for == "screen" or size.ppi is None:
         return Sharpening(0.5, amount)
     ppi = float(size.ppi)
-    distance = viewing_distance((asked[0] / ppi, asked[1] / ppi))
+    distance = viewing_distance((output[0] / ppi, output[1] / ppi))
     return Sharpening(min(3.0, max(0.45, 0.5 * ppi * distance / SIGHT)), amount)
 
 

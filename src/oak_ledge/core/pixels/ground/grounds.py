@@ -39,7 +39,7 @@ _SEAM = 0.02  # of the canvas's shorter edge: how far the photo runs out into it
 def cut_on_ground(
     photo: OpenPhoto,
     crop: Crop,
-    asked: Pixels,
+    output: Pixels,
     edges: Pixels,
     ground: str,
     method: Method | None = None,
@@ -47,14 +47,14 @@ def cut_on_ground(
     *,
     for_screen: bool = False,
 ) -> Array:
-    """Cut a crop, turned or not, that may reach beyond the photo: exactly `asked` pixels.
+    """Cut a crop, turned or not, that may reach beyond the photo: exactly `output` pixels.
 
     Output pixels wholly on the photo are those of `cut` or `warp`, value for value. Those that lie
     across its edge are blended by the share the photo covers, the others are ground.
 
     Parameters
     ----------
-    photo, crop, asked, edges, method : as of `cut`
+    photo, crop, output, edges, method : as of `cut`
     ground : an sRGB colour, #rrggbb, or one of `FILLS`
     plane : where four corners are squared up, maps points of their plane to the photo
     for_screen : a plane is drawn quickly, at about the pixels that are seen
@@ -64,20 +64,24 @@ def cut_on_ground(
     (H, W, C) array of the photo's own depth
     """
     if crop.angle % 360 or plane is not None:
-        matrix = crop.matrix(asked)
+        matrix = crop.matrix(output)
         matrix = matrix if plane is None else plane @ matrix
         border: Border = "mirror" if ground == "mirror" else "edge"
         held = photo.image.width * photo.image.height <= MOST_PIXELS
         if for_screen and plane is not None and held and method != "nearest":
-            pixels = draft(photo, matrix, asked, edges, border)
+            pixels = draft(photo, matrix, output, edges, border)
         else:
-            pixels = warp(photo, matrix, asked, edges, method, border)
-        return _mapped_on_ground(photo, pixels, matrix, asked, edges, ground)
-    columns, shares_across = _covered(crop.left, crop.width, asked[0], edges[0])
-    rows, shares_down = _covered(crop.top, crop.height, asked[1], edges[1])
-    if columns == (0, asked[0]) and rows == (0, asked[1]) and _all_one(shares_across, shares_down):
-        return cut(photo, crop, asked, edges, method)
-    step = (crop.width / asked[0], crop.height / asked[1])
+            pixels = warp(photo, matrix, output, edges, method, border)
+        return _mapped_on_ground(photo, pixels, matrix, output, edges, ground)
+    columns, shares_across = _covered(crop.left, crop.width, output[0], edges[0])
+    rows, shares_down = _covered(crop.top, crop.height, output[1], edges[1])
+    if (
+        columns == (0, output[0])
+        and rows == (0, output[1])
+        and _all_one(shares_across, shares_down)
+    ):
+        return cut(photo, crop, output, edges, method)
+    step = (crop.width / output[0], crop.height / output[1])
     inner = (columns[1] - columns[0], rows[1] - rows[0])
     part = Crop(
         crop.left + columns[0] * step[0],
@@ -86,7 +90,7 @@ def cut_on_ground(
         inner[1] * step[1],
     )
     pixels = cut(photo, part, inner, edges, method).copy()
-    around = ((rows[0], asked[1] - rows[1]), (columns[0], asked[0] - columns[1]), (0, 0))
+    around = ((rows[0], output[1] - rows[1]), (columns[0], output[0] - columns[1]), (0, 0))
     whole = _ground_for(ground, photo, pixels, around)
     for row in {0, inner[1] - 1}:
         if shares_down[row] < 1:
@@ -118,36 +122,38 @@ def _ground_for(
     return out
 
 
-def _blurred(pixels: Array, asked: Pixels) -> Array:
+def _blurred(pixels: Array, output: Pixels) -> Array:
     """Enlarge pixels to cover a canvas, and blur them so much that nothing in them is read."""
     import cv2  # here: it takes its time to load, and most files are made without it
 
     high, wide = pixels.shape[:2]
-    scale = max(asked[0] / wide, asked[1] / high)
-    part_wide, part_high = min(wide, ceil(asked[0] / scale)), min(high, ceil(asked[1] / scale))
+    scale = max(output[0] / wide, output[1] / high)
+    part_wide, part_high = min(wide, ceil(output[0] / scale)), min(high, ceil(output[1] / scale))
     left, top = (wide - part_wide) // 2, (high - part_high) // 2
     part = pixels[top : top + part_high, left : left + part_wide]
     small = cv2.resize(
-        part.astype(np.float32), _fitted(asked, _BLUR_EDGE), interpolation=cv2.INTER_AREA
+        part.astype(np.float32), _fitted(output, _BLUR_EDGE), interpolation=cv2.INTER_AREA
     )
     small = cv2.GaussianBlur(small, (0, 0), _BLUR, borderType=cv2.BORDER_REPLICATE)
-    large = cv2.resize(small, asked, interpolation=cv2.INTER_CUBIC)
+    large = cv2.resize(small, output, interpolation=cv2.INTER_CUBIC)
     top_value = np.iinfo(pixels.dtype).max
-    found: Array = np.clip(large + 0.5, 0, top_value).astype(pixels.dtype)
-    return found.reshape(asked[1], asked[0], -1)
+    blur: Array = np.clip(large + 0.5, 0, top_value).astype(pixels.dtype)
+    return blur.reshape(output[1], output[0], -1)
 
 
-def _fitted(asked: Pixels, edge: int) -> Pixels:
+def _fitted(output: Pixels, edge: int) -> Pixels:
     """Return a canvas's proportions with a longer edge of so many pixels."""
-    scale = edge / max(asked)
-    return max(1, halves_up(asked[0] * scale)), max(1, halves_up(asked[1] * scale))
+    scale = edge / max(output)
+    return max(1, halves_up(output[0] * scale)), max(1, halves_up(output[1] * scale))
 
 
 def _seamed(canvas: Array, pixels: Array, around: tuple[tuple[int, int], ...]) -> Array:
     """Let the photo's edge run out into the ground over a narrow seam, outwards only."""
     seam = max(1, halves_up(min(canvas.shape[:2]) * _SEAM))
     (above, below), (before, after), _ = around
-    near = tuple((min(one, seam), min(two, seam)) for one, two in ((above, below), (before, after)))
+    near = tuple(
+        (min(other, seam), min(two, seam)) for other, two in ((above, below), (before, after))
+    )
     edge = np.pad(pixels, (*near, (0, 0)), mode="edge").astype(np.float32)
     rows = np.arange(edge.shape[0]) - near[0][0]
     columns = np.arange(edge.shape[1]) - near[1][0]
@@ -162,17 +168,17 @@ def _seamed(canvas: Array, pixels: Array, around: tuple[tuple[int, int], ...]) -
 
 
 def _mapped_on_ground(
-    photo: OpenPhoto, pixels: Array, matrix: Matrix, asked: Pixels, edges: Pixels, ground: str
+    photo: OpenPhoto, pixels: Array, matrix: Matrix, output: Pixels, edges: Pixels, ground: str
 ) -> Array:
-    piece = corners_of(matrix, *asked)
+    piece = corners_of(matrix, *output)
     beyond = area(piece) - overlap(rectangle(*edges), piece)
     if beyond < 1e-6 * area(piece) or ground in ("mirror", "edge"):
         return pixels
     if ground in ("blur", CONTINUED):
-        canvas: npt.NDArray[Any] = _blurred(pixels, asked)
+        canvas: npt.NDArray[Any] = _blurred(pixels, output)
     else:
         canvas = np.broadcast_to(tone_of(ground, photo, pixels), pixels.shape)
-    for row, shares in enumerate(coverage(matrix, asked, edges)):
+    for row, shares in enumerate(coverage(matrix, output, edges)):
         partly = shares < 1
         if partly.any():
             line = pixels[row, partly]
@@ -225,7 +231,9 @@ def takes_colours(size: Size) -> bool:
     if size.sides is not None:
         grounds.append(size.sides.ground)
     return any(
-        len({one[at : at + 2] for at in (1, 3, 5)}) > 1 for one in grounds if one not in FILLS
+        len({ground[at : at + 2] for at in (1, 3, 5)}) > 1
+        for ground in grounds
+        if ground not in FILLS
     )
 
 

@@ -64,5 +64,5 @@ def _enlarged(
         flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP,
         borderMode=cv2.BORDER_REPLICATE,
     )
-    found: npt.NDArray[np.uint8] = np.clip(drawn + 0.5, 0, 255).astype(np.uint8)
-    return found
+    pixels: npt.NDArray[np.uint8] = np.clip(drawn + 0.5, 0, 255).astype(np.uint8)
+    return pixels

@@ -36,18 +36,18 @@ def exif_of(image: Image.Image, path: Path) -> Image.Exif:
     """
     if image.format != "PNG" or "exif" in image.info:
         return image.getexif()
-    found = Image.Exif()
+    exif = Image.Exif()
     block = _png_chunk(path, b"eXIf")
     if block is not None:
-        found.load(b"Exif\0\0" + block)
-    return found
+        exif.load(b"Exif\0\0" + block)
+    return exif
 
 
 def xmp_of(image: Image.Image, path: Path) -> bytes | str | None:
     """Return a file's XMP packet; a PNG's also from behind its pixels."""
-    found = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp")
-    if found or image.format != "PNG":
-        return found
+    packet = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp")
+    if packet or image.format != "PNG":
+        return packet
     text = _png_chunk(path, b"iTXt", b"XML:com.adobe.xmp\0\0")  # PNG, 11.3.3.4: not compressed
     return None if text is None else text.split(b"\0", 5)[-1]
 

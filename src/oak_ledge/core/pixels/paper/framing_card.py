@@ -46,28 +46,28 @@ def draw_card(
     frame_wide, frame_high = scale * float(camera), scale
     left, top = (wide - frame_wide) / 2, EDGE + 2 * TEXT
 
-    def box(one: Framed) -> tuple[float, float, float, float]:
-        x, y = left + one.left * frame_wide, top + one.top * frame_high
-        return x, y, x + one.width * frame_wide, y + one.height * frame_high
+    def box(framed: Framed) -> tuple[float, float, float, float]:
+        x, y = left + framed.left * frame_wide, top + framed.top * frame_high
+        return x, y, x + framed.width * frame_wide, y + framed.height * frame_high
 
     draw.rectangle(
         (left, top, left + frame_wide, top + frame_high), fill="white", outline=INK, width=LINE
     )
     if sizes:
-        boxes = [box(one) for one in sizes]
+        boxes = [box(framed) for framed in sizes]
         safe = (
             max(b[0] for b in boxes), max(b[1] for b in boxes),
             min(b[2] for b in boxes), min(b[3] for b in boxes),
         )  # fmt: skip
         draw.rectangle(safe, fill=PALE)
     small = ImageFont.truetype(font, TEXT)
-    for number, one in enumerate(sizes):
-        x0, y0, x1, y1 = box(one)
+    for number, size in enumerate(sizes):
+        x0, y0, x1, y1 = box(size)
         draw.rectangle((x0, y0, x1, y1), outline=OAK, width=LINE)
         row = TEXT + 8
         draw.text(
             (x0 + 14, y0 + 12 + number * row),
-            one.name,
+            size.name,
             fill=INK,
             font=small,
             stroke_width=6,

@@ -61,9 +61,9 @@ def write_sheet(
         kept: dict[int, Any] = {}
         sources = []
         for n, data in enumerate(files):
-            one = path.with_name(f"{path.stem}-{n}.part.pdf")
-            _write_image(one, data)
-            source = Pdf.open(one)
+            part = path.with_name(f"{path.stem}-{n}.part.pdf")
+            _write_image(part, data)
+            source = Pdf.open(part)
             sources.append(source)
             kept[n] = pdf.copy_foreign(source.Root.Image)
         for page in pages:
@@ -150,27 +150,27 @@ def _add_page(
     pdf: Pdf, paper: tuple[Fraction, Fraction], page: Page, images: Mapping[int, Any]
 ) -> None:
     wide, high = (float(edge * POINTS) for edge in paper)
-    used = {f"/P{one.file}": images[one.file] for one in page.images}
+    used = {f"/P{image.file}": images[image.file] for image in page.images}
     font = Dictionary(
         Type=Name.Font, Subtype=Name.Type1, BaseFont=Name.Helvetica, Encoding=Name.WinAnsiEncoding
     )
     content = b"".join(_drawn(page, float(paper[1])))
     pdf.add_blank_page(page_size=(wide, high))
-    made = pdf.pages[-1]
-    made.Contents = pdf.make_stream(content)
-    made.Resources = Dictionary(XObject=Dictionary(used), Font=Dictionary(F1=font))
+    sheet_page = pdf.pages[-1]
+    sheet_page.Contents = pdf.make_stream(content)
+    sheet_page.Resources = Dictionary(XObject=Dictionary(used), Font=Dictionary(F1=font))
 
 
 def _drawn(page: Page, high: float) -> Iterator[bytes]:
     """Return the operators of a page; its corner is at the bottom left, in points."""
-    for one in page.images:
-        x, y, width, height = (float(edge) for edge in one.box)
+    for image in page.images:
+        x, y, width, height = (float(edge) for edge in image.box)
         left, foot = x * POINTS, (high - y - height) * POINTS
         across, along = width * POINTS, height * POINTS
         matrix = (across, 0.0, 0.0, along, left, foot)
-        if one.turned:  # clockwise: what was up points to the right
+        if image.turned:  # clockwise: what was up points to the right
             matrix = (0.0, -along, across, 0.0, left, foot + along)
-        yield f"q {_numbers(matrix)} cm /P{one.file} Do Q\n".encode()
+        yield f"q {_numbers(matrix)} cm /P{image.file} Do Q\n".encode()
     if page.marks:
         yield f"q {LINE} w {INK} RG\n".encode()
         for mark in page.marks:
@@ -178,11 +178,11 @@ def _drawn(page: Page, high: float) -> Iterator[bytes]:
             x0, y0, x1, y1 = (end * POINTS for end in ends)
             yield f"{_numbers((x0, y0))} m {_numbers((x1, y1))} l S\n".encode()
         yield b"Q\n"
-    for one in page.images:
-        if one.name:
-            x = float(one.box.x) * POINTS + 3  # beside the trim mark at the corner
-            y = (high - float(one.box.y + one.box.height)) * POINTS - LETTERS - 1.5
-            letters = one.name.encode("cp1252", "replace")[:200]
+    for image in page.images:
+        if image.name:
+            x = float(image.box.x) * POINTS + 3  # beside the trim mark at the corner
+            y = (high - float(image.box.y + image.box.height)) * POINTS - LETTERS - 1.5
+            letters = image.name.encode("cp1252", "replace")[:200]
             shown = letters.replace(b"\\", rb"\\").replace(b"(", rb"\(").replace(b")", rb"\)")
             yield (
                 f"BT {INK} rg /F1 {LETTERS} Tf {_numbers((x, y))} Td (".encode()

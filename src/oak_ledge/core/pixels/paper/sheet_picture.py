@@ -46,15 +46,15 @@ def draw_page(
     page = np.empty((canvas[1], canvas[0], 3), np.uint8)
     page[:] = tone
     names = []
-    for one in pieces:
-        pixels = np.rot90(one.pixels, -1) if one.turned else one.pixels
-        left, top, width, height = one.box
+    for piece in pieces:
+        pixels = np.rot90(piece.pixels, -1) if piece.turned else piece.pixels
+        left, top, width, height = piece.box
         if pixels.shape[:2] != (height, width):
             high, wide = pixels.shape[:2]
             msg = f"a piece came out {wide} × {high} px where {width} × {height} are asked"
             raise FileError(msg)
         page[top : top + height, left : left + width] = _opaque(pixels, tone)
-        names.append((one.name, left, top + height))
+        names.append((piece.name, left, top + height))
     return _lettered(page, names, marks, ppi) if ppi else page
 
 
@@ -102,11 +102,11 @@ class Small:
 def draw_small(canvas: Pixels, ground: str, pieces: Iterable[Small]) -> bytes:
     """Draw a page from the previews of its pieces, for the screen; a JPEG."""
     page = Image.new("RGB", canvas, ground)
-    for one in pieces:
-        left, top, width, height = one.box
-        with Image.open(one.path) as preview:
+    for piece in pieces:
+        left, top, width, height = piece.box
+        with Image.open(piece.path) as preview:
             wide, high = preview.size
-            x, y, across, along = one.cut
+            x, y, across, along = piece.cut
             part = preview.crop(
                 (
                     round(x * wide),
@@ -115,7 +115,7 @@ def draw_small(canvas: Pixels, ground: str, pieces: Iterable[Small]) -> bytes:
                     round((y + along) * high),
                 )
             )
-            if one.turned:
+            if piece.turned:
                 part = part.transpose(Image.Transpose.ROTATE_270)
             page.paste(part.convert("RGB").resize((max(1, width), max(1, height))), (left, top))
     out = BytesIO()

@@ -34,15 +34,15 @@ def within(box: tuple[float, float, float, float], upright: tuple[int, int]) -> 
 
 def area_of(strokes: Sequence[Stroke], polygons: Sequence[Polygon], box: Box) -> Mask:
     """Return which pixels of a box are brushed: polygons first, then strokes in their order."""
-    found = np.zeros((box[3] - box[1], box[2] - box[0]), np.bool_)
+    mask = np.zeros((box[3] - box[1], box[2] - box[0]), np.bool_)
     for polygon in polygons:
-        drawn = np.zeros(found.shape, np.uint8)
+        drawn = np.zeros(mask.shape, np.uint8)
         cv2.fillPoly(drawn, [_fixed(polygon, box)], (1,), shift=_BITS)
-        found |= drawn > 0
+        mask |= drawn > 0
     for stroke in strokes:
         brushed = away_from(stroke, box) <= stroke.radius
-        found = found & ~brushed if stroke.away else found | brushed
-    return found
+        mask = mask & ~brushed if stroke.away else mask | brushed
+    return mask
 
 
 def away_from(stroke: Stroke, box: Box) -> Floats:
@@ -60,8 +60,8 @@ def away_from(stroke: Stroke, box: Box) -> Floats:
     far = _away(small, within) * part
     large = cv2.resize(far, None, fx=part, fy=part, interpolation=cv2.INTER_LINEAR)
     top, left = box[1] - within[1] * part, box[0] - within[0] * part
-    found: Floats = large[top : top + high, left : left + wide]
-    return found
+    distances: Floats = large[top : top + high, left : left + wide]
+    return distances
 
 
 def _away(stroke: Stroke, box: Box) -> Floats:
@@ -75,13 +75,13 @@ def _away(stroke: Stroke, box: Box) -> Floats:
     if line.all():
         return np.full((high, wide), FAR, np.float32)
     far = cv2.distanceTransform(line, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    found: Floats = far[room : room + high, room : room + wide]
-    return found
+    distances: Floats = far[room : room + high, room : room + wide]
+    return distances
 
 
 def _fixed(points: Sequence[Spot], box: Box) -> npt.NDArray[np.int32]:
     """Return points from a box's corner, as the library takes them; it counts from pixels' middles."""
     from_corner = np.array(points, np.float64) - (box[0] + 0.5, box[1] + 0.5)
     fixed = np.rint(from_corner * (1 << _BITS)).clip(-_FAR, _FAR)
-    found: npt.NDArray[np.int32] = fixed.astype(np.int32)
-    return found
+    fixed_points: npt.NDArray[np.int32] = fixed.astype(np.int32)
+    return fixed_points

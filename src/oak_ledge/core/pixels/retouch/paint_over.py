@@ -154,5 +154,5 @@ def feathered(was: Array, filled: Array, mask: Mask) -> Array:
     inside = cv2.distanceTransform(bordered.astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
     weight = np.clip(inside / (FEATHER + 1), 0, 1)[..., None]
     blended = np.rint(filled * weight + was * (1 - weight)).astype(was.dtype)
-    found: Array = np.where(mask[..., None], blended, was)
-    return found
+    pixels: Array = np.where(mask[..., None], blended, was)
+    return pixels

@@ -26,11 +26,11 @@ _WORDS = 0.06  # a difference in sharpness under it is not named
 _RIM = 0.012  # of the range, beyond what the gentlest method shows: seen as a rim
 
 
-def spot_of(asked: Pixels, x: float, y: float, edge: int) -> tuple[int, int, int, int]:
+def spot_of(output: Pixels, x: float, y: float, edge: int) -> tuple[int, int, int, int]:
     """Return left, top, width and height of a spot about shares x, y of the output, inside it."""
-    width, height = min(edge, asked[0]), min(edge, asked[1])
-    left = round(min(max(x * asked[0] - width / 2, 0), asked[0] - width))
-    top = round(min(max(y * asked[1] - height / 2, 0), asked[1] - height))
+    width, height = min(edge, output[0]), min(edge, output[1])
+    left = round(min(max(x * output[0] - width / 2, 0), output[0] - width))
+    top = round(min(max(y * output[1] - height / 2, 0), output[1] - height))
     return left, top, width, height
 
 

@@ -43,7 +43,7 @@ def light_tiles(
     right, bottom = min(image.width, int(box.right)), min(image.height, int(box.bottom))
     edge_x, edge_y = max(1, min(EDGE, right - left)), max(1, min(EDGE, bottom - top))
     left, top = min(left, image.width - edge_x), min(top, image.height - edge_y)
-    found: list[npt.NDArray[np.float64]] = []
+    tiles: list[npt.NDArray[np.float64]] = []
     deep = image.format == "ushort"
     with reading_pixels():
         region = pyvips.Region.new(image)
@@ -52,8 +52,8 @@ def light_tiles(
                 data = region.fetch(x, y, edge_x, edge_y)
                 values = np.frombuffer(data, np.uint16 if deep else np.uint8).astype(np.float64)
                 pixels = values.reshape(edge_y, edge_x, image.bands) / (65535 if deep else 255)
-                found.append(pixels[..., :3] @ _WEIGHTS if image.bands > 2 else pixels[..., 0])
-    return found, min(noise_of(tile * 255) for tile in found) / 255
+                tiles.append(pixels[..., :3] @ _WEIGHTS if image.bands > 2 else pixels[..., 0])
+    return tiles, min(noise_of(tile * 255) for tile in tiles) / 255
 
 
 def _around(crop: Crop, surface: Surface) -> Crop:

@@ -59,5 +59,5 @@ def pixels_of(path: Path) -> Any:
 
 
 def _written(part: Any) -> str:
-    found = np.rint(part.reshape(-1, part.shape[-1]).mean(axis=0)).astype(int)
-    return "#" + "".join(f"{value:02x}" for value in found[:3])
+    tones = np.rint(part.reshape(-1, part.shape[-1]).mean(axis=0)).astype(int)
+    return "#" + "".join(f"{value:02x}" for value in tones[:3])

@@ -42,7 +42,7 @@ def strip_at_edge(picture: Picture, matrix: Matrix) -> tuple[Side, float] | None
     matrix : the crop's unit square → points of that picture
     """
     counts = np.arange(1, MOST + 1)
-    found: list[tuple[float, Side, float]] = []
+    candidates: list[tuple[float, Side, float]] = []
     for side, lines in _lines(picture, matrix).items():
         sums = np.concatenate([np.zeros_like(lines[:1]), lines.cumsum(axis=0)])
         strips = sums[counts] / counts[:, None, None]
@@ -51,11 +51,11 @@ def strip_at_edge(picture: Picture, matrix: Matrix) -> tuple[Side, float] | None
         plain = ((differs > STRONG).mean(axis=1) >= NEARLY_ALL).nonzero()[0]
         if plain.size:
             medians = np.median(differs[plain], axis=1)
-            found += [
+            candidates += [
                 (float(median), side, int(counts[n]) * STEP)
                 for n, median in zip(plain, medians, strict=True)
             ]
-    return max(found)[1:] if found else None
+    return max(candidates)[1:] if candidates else None
 
 
 def _lines(picture: Picture, matrix: Matrix) -> dict[Side, Picture]:

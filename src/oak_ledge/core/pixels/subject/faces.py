@@ -53,9 +53,11 @@ def find_faces(path: Path) -> tuple[Face, ...]:
     grey = image.numpy().reshape(image.height, image.width, -1)[..., 0].astype(np.uint8)
     with _ONE_AT_A_TIME:
         look = _cascade("frontalface_alt2").detectMultiScale
-        boxes = [tuple(map(int, one)) for one in look(grey, 1.12, 3, minSize=(SMALLEST, SMALLEST))]
-        found = [(box, _eyes(cv2, grey, *box)) for box in boxes]
-    sure = [(box, eyes) for box, eyes in found if eyes is not None]
+        boxes = [
+            tuple(map(int, other)) for other in look(grey, 1.12, 3, minSize=(SMALLEST, SMALLEST))
+        ]
+        eyes_in = [(box, _eyes(cv2, grey, *box)) for box in boxes]
+    sure = [(box, eyes) for box, eyes in eyes_in if eyes is not None]
     if len(sure) > MOST_FACES:
         return ()
     faces = [_face(grey.shape, box, eyes) for box, eyes in sure]

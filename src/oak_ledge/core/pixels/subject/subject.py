@@ -90,8 +90,8 @@ class _Box:
         return (self.x1 - self.x0) * (self.y1 - self.y0)
 
     def of(self, pixels: Floats) -> Floats:
-        found: Floats = pixels[self.y0 : self.y1, self.x0 : self.x1]
-        return found
+        part: Floats = pixels[self.y0 : self.y1, self.x0 : self.x1]
+        return part
 
 
 def find_subject(path: Path) -> Subject | None:
@@ -102,13 +102,13 @@ def find_subject(path: Path) -> Subject | None:
         return None
     out = standing_out(pixels)
     excess = np.clip(out - USUAL * out.mean(), 0, None)
-    found = _region(out, excess)
-    if found is None or (sure := _sureness(out, excess, found)) < SURE:
+    region = _region(out, excess)
+    if region is None or (sure := _sureness(out, excess, region)) < SURE:
         return None
     high, wide = out.shape
     room = round(max(high, wide) * ROOM)
-    left, top = max(0, found.x0 - room), max(0, found.y0 - room)
-    right, bottom = min(wide, found.x1 + room), min(high, found.y1 + room)
+    left, top = max(0, region.x0 - room), max(0, region.y0 - room)
+    right, bottom = min(wide, region.x1 + room), min(high, region.y1 + room)
     return Subject(
         left=left / wide,
         top=top / high,
@@ -139,14 +139,14 @@ def standing_out(pixels: Floats) -> Floats:
     ]
     total = np.zeros((high, wide))
     for measure in measures:  # what is the same everywhere says nothing
-        one = soft(measure, GRAIN)
-        mean = float(one.mean()) + 1e-6
-        gathered = float(np.quantile(one, 0.98)) / mean - 1
-        total += one / mean * min(MOST_GATHERED, max(0.0, gathered))
+        blurred = soft(measure, GRAIN)
+        mean = float(blurred.mean()) + 1e-6
+        gathered = float(np.quantile(blurred, 0.98)) / mean - 1
+        total += blurred / mean * min(MOST_GATHERED, max(0.0, gathered))
     y, x = np.mgrid[0:high, 0:wide]
     away = ((x / wide - 0.5) ** 2 + (y / high - 0.5) ** 2) / MIDDLE**2
-    found: Floats = total * np.exp(-away / 2)
-    return found
+    excess: Floats = total * np.exp(-away / 2)
+    return excess
 
 
 def _unlike_border(fine: Floats, deep: int) -> Floats:
@@ -158,8 +158,8 @@ def _unlike_border(fine: Floats, deep: int) -> Floats:
     cv2.setRNGSeed(1)  # the same picture always gives the same box
     nearest = np.zeros((len(border), 1), np.int32)
     _, _, tones = cv2.kmeans(border, TONES, nearest, (3, 20, 0.5), 1, cv2.KMEANS_PP_CENTERS)
-    found: Floats = np.linalg.norm(fine[:, :, None] - tones[None, None], axis=-1).min(axis=-1)
-    return found
+    distance: Floats = np.linalg.norm(fine[:, :, None] - tones[None, None], axis=-1).min(axis=-1)
+    return distance
 
 
 def _region(out: Floats, excess: Floats) -> _Box | None:
@@ -167,7 +167,7 @@ def _region(out: Floats, excess: Floats) -> _Box | None:
     if not excess.any():
         return None
     regions = ((box, _worth(excess, mask, box)) for mask, box in _regions(out, excess))
-    best = max(regions, key=lambda one: one[1], default=(None, 0.0))[0]
+    best = max(regions, key=lambda region: region[1], default=(None, 0.0))[0]
     return None if best is None else _completed(out, best)
 
 

@@ -37,7 +37,7 @@ class Fit(Value):
 
 def fitting_quality(
     weights: Weights,
-    asked: Pixels,
+    output: Pixels,
     scale: float,
     settings: FileSettings,
     part: Part = WHOLE,
@@ -53,12 +53,12 @@ def fitting_quality(
     if settings.format in LOSSLESS:
         floor = settings.quality
     floor = min(floor, settings.quality)
-    return _fitting(weights, asked, scale, settings, part, (settings.quality, floor))
+    return _fitting(weights, output, scale, settings, part, (settings.quality, floor))
 
 
 def ways_to_fit(
     weights: Weights,
-    asked: Pixels,
+    output: Pixels,
     scale: float,
     settings: FileSettings,
     part: Part = WHOLE,
@@ -73,26 +73,26 @@ def ways_to_fit(
     if settings.at_most is None:
         return ()
     settings = settings.model_copy(update={"at_most": max(1, round(settings.at_most * SURE))})
-    found: list[Fit] = []
+    fits: list[Fit] = []
     if settings.format not in LOSSLESS:
         below = (min(settings.floor, settings.quality) - 1, WORST_QUALITY)
-        lower = _fitting(weights, asked, scale, settings, part, below)
+        lower = _fitting(weights, output, scale, settings, part, below)
         if lower is not None:
-            found.append(Fit(kind="quality", words=f"Quality down to {lower}", quality=lower))
-    for one in FORMATS:
-        other = settings.model_copy(update={"format": one})
-        if one != settings.format and fitting_quality(weights, asked, scale, other, part):
-            found.append(Fit(kind="format", words=f"Make it a {FORMAT_WORDS[one]}", format=one))
+            fits.append(Fit(kind="quality", words=f"Quality down to {lower}", quality=lower))
+    for lossy in FORMATS:
+        other = settings.model_copy(update={"format": lossy})
+        if lossy != settings.format and fitting_quality(weights, output, scale, other, part):
+            fits.append(Fit(kind="format", words=f"Make it a {FORMAT_WORDS[lossy]}", format=lossy))
             break
-    if scaled and (fewer := _fewer(weights, asked, scale, settings, part)):
+    if scaled and (fewer := _fewer(weights, output, scale, settings, part)):
         words = f"Make it {fewer[0]} × {fewer[1]} px"
-        found.append(Fit(kind="pixels", words=words, pixels=fewer))
-    return tuple(found)
+        fits.append(Fit(kind="pixels", words=words, pixels=fewer))
+    return tuple(fits)
 
 
 def _fitting(
     weights: Weights,
-    asked: Pixels,
+    output: Pixels,
     scale: float,
     settings: FileSettings,
     part: Part,
@@ -104,27 +104,27 @@ def _fitting(
     highest, lowest = among
     for quality in range(highest, lowest - 1, -1):
         tried = free.model_copy(update={"quality": quality})
-        if estimate(weights, asked, scale, tried, part) <= settings.at_most:
+        if estimate(weights, output, scale, tried, part) <= settings.at_most:
             return quality
     return None
 
 
 def _fewer(
-    weights: Weights, asked: Pixels, scale: float, settings: FileSettings, part: Part
+    weights: Weights, output: Pixels, scale: float, settings: FileSettings, part: Part
 ) -> Pixels | None:
     """Return the most pixels of this shape that are likely to fit at the least quality."""
     assert settings.at_most is not None
     least = min(settings.floor, settings.quality)
     tried = settings.model_copy(update={"at_most": None, "quality": least})
-    low, high = 0, max(1, round(min(asked) * LESS))
+    low, high = 0, max(1, round(min(output) * LESS))
     while high - low > 1:
         short = (low + high) // 2
-        edges = _edges(asked, short)
-        bytes_ = estimate(weights, edges, scale * short / min(asked), tried, part)
+        edges = _edges(output, short)
+        bytes_ = estimate(weights, edges, scale * short / min(output), tried, part)
         low, high = (short, high) if bytes_ <= settings.at_most else (low, short)
-    return _edges(asked, low) if low >= 16 else None
+    return _edges(output, low) if low >= 16 else None
 
 
-def _edges(asked: Pixels, short: int) -> Pixels:
-    width, height = (max(1, halves_up(edge * short / min(asked))) for edge in asked)
+def _edges(output: Pixels, short: int) -> Pixels:
+    width, height = (max(1, halves_up(edge * short / min(output))) for edge in output)
     return width, height

@@ -130,31 +130,33 @@ def weigh(path: Path) -> Weights:
             for scale in SCALES
         ]
     cells = _cells_of(scaled[0]) if len(tiles) == ACROSS * DOWN and small else []
-    parts = tuple(_shares(one, _as_jpeg) for one in (cells, tiles)) if cells else ()
-    jpegs = [_eight(on_white(one)) for one in scaled]
+    parts = tuple(_shares(sample, _as_jpeg) for sample in (cells, tiles)) if cells else ()
+    jpegs = [_eight(on_white(sample)) for sample in scaled]
     return Weights(
         jpeg=tuple(
-            tuple(_per_pixel(one, one.jpegsave_buffer(Q=q, keep="none")) for q in QUALITIES)
-            for one in jpegs
+            tuple(_per_pixel(jpeg, jpeg.jpegsave_buffer(Q=q, keep="none")) for q in QUALITIES)
+            for jpeg in jpegs
         ),
         png=tuple(
-            _per_pixel(one, one.pngsave_buffer(keep="none", compression=6)) for one in scaled
+            _per_pixel(sample, sample.pngsave_buffer(keep="none", compression=6))
+            for sample in scaled
         ),
         tiff=tuple(
             _per_pixel(
-                one, one.tiffsave_buffer(keep="none", compression="lzw", predictor="horizontal")
+                sample,
+                sample.tiffsave_buffer(keep="none", compression="lzw", predictor="horizontal"),
             )
-            for one in scaled
+            for sample in scaled
         ),
         profile=len(photo.icc or b""),
         parts=parts,
         modern_parts=_modern(cells, parts) if parts else (),
         webp=tuple(
             tuple(
-                _per_pixel(one, one.webpsave_buffer(Q=q, keep="none", effort=4), head=200)
+                _per_pixel(sample, sample.webpsave_buffer(Q=q, keep="none", effort=4), head=200)
                 for q in MODERN_QUALITIES
             )
-            for one in (jpegs[SCALES.index(scale)] for scale in MODERN_SCALES)
+            for sample in (jpegs[SCALES.index(scale)] for scale in MODERN_SCALES)
         ),
     )
 
@@ -164,12 +166,12 @@ def _tiles_of(image: Any) -> list[Any]:
     wide, high = min(TILE[0], image.width), min(TILE[1], image.height)
     columns = sorted({(image.width - wide) * n // (ACROSS - 1) for n in range(ACROSS)})
     rows = sorted({(image.height - high) * n // (DOWN - 1) for n in range(DOWN)})
-    region, found = pyvips.Region.new(image), []
+    region, tiles = pyvips.Region.new(image), []
     for top in rows:
         for left in columns:
             data = bytes(region.fetch(left, top, wide, high))
-            found.append(image_like(image, data, wide, high))
-    return found
+            tiles.append(image_like(image, data, wide, high))
+    return tiles
 
 
 def _whole(path: Path, scale: float) -> Any:
@@ -194,8 +196,8 @@ def _cells_of(image: Any) -> list[Any]:
 
 
 def _shares(pieces: list[Any], save: Callable[[Any], bytes]) -> tuple[float, ...]:
-    eights = [_eight(on_white(one)) for one in pieces]
-    weights = [_per_pixel(one, save(one)) for one in eights]
+    eights = [_eight(on_white(piece)) for piece in pieces]
+    weights = [_per_pixel(eight, save(eight)) for eight in eights]
     mean = sum(weights) / len(weights)
     return tuple(weight / mean for weight in weights)
 
@@ -227,7 +229,7 @@ def _per_pixel(image: Any, data: bytes, head: int = _HEAD) -> float:
 
 def estimate(
     weights: Weights,
-    asked: Pixels,
+    output: Pixels,
     scale: float,
     settings: FileSettings,
     part: Part = WHOLE,
@@ -236,7 +238,7 @@ def estimate(
 
     Parameters
     ----------
-    asked : output pixels
+    output : output pixels
     scale : output pixels per photo pixel
     part : left, top, right and bottom of the crop, as shares of the photo
 
@@ -253,10 +255,10 @@ def estimate(
     logs = [log(value) for value in column]
     per_pixel = exp(_between([log(s) for s in SCALES], logs, log(scale)))
     per_pixel *= _lighter(weights, settings, scale) * _detail_in(weights, part, scale, settings)
-    found = round(asked[0] * asked[1] * per_pixel) + _HEAD + weights.profile
+    size_in_bytes = round(output[0] * output[1] * per_pixel) + _HEAD + weights.profile
     if settings.at_most is not None and settings.format not in LOSSLESS:
-        return min(found, settings.at_most)
-    return found
+        return min(size_in_bytes, settings.at_most)
+    return size_in_bytes
 
 
 def _lighter(weights: Weights, settings: FileSettings, scale: float) -> float:
@@ -267,7 +269,7 @@ def _lighter(weights: Weights, settings: FileSettings, scale: float) -> float:
         return _between(_AVIF_QUALITIES, _AVIF, settings.quality)
     ratios = []
     for at, row in zip(MODERN_SCALES, weights.webp, strict=True):
-        webp = exp(_between(MODERN_QUALITIES, [log(one) for one in row], settings.quality))
+        webp = exp(_between(MODERN_QUALITIES, [log(cell) for cell in row], settings.quality))
         jpeg = _between(QUALITIES, weights.jpeg[SCALES.index(at)], settings.quality)
         ratios.append(log(webp / jpeg))
     return exp(_between([log(s) for s in MODERN_SCALES], ratios, log(scale)))

@@ -30,10 +30,10 @@ def suggest_around(
     size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None = None
 ) -> Placement:
     """Return the first suggestion: the largest crop, laid about what must stay whole, off joints."""
-    made = _laid_around(size, upright, keeps, turned_to)
-    if across_joints(made, keeps):
-        made = off_joints(made, keeps) or made
-    return on_pixels(made).placement
+    lying = _laid_around(size, upright, keeps, turned_to)
+    if across_joints(lying, keeps):
+        lying = off_joints(lying, keeps) or lying
+    return on_pixels(lying).placement
 
 
 def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None) -> Lying:
@@ -81,8 +81,8 @@ def kept_whole(lying: Lying, shapes: tuple[Shape, ...]) -> Placement:
     dx = _slide(left, right, crop.width * (0.5 - hidden[0]), free)
     dy = _slide(top, bottom, crop.height * (0.5 - hidden[1]), free)
     step = rotated(dx, dy, angle)
-    made = keep_inside(lying.changed(cx=cx + step[0], cy=cy + step[1]))
-    return kept_in_outline(made, shapes).placement
+    new_lying = keep_inside(lying.changed(cx=cx + step[0], cy=cy + step[1]))
+    return kept_in_outline(new_lying, shapes).placement
 
 
 def _needed(extent: float, share: float) -> float:
@@ -98,8 +98,8 @@ def _slide(low: float, high: float, reach: float, free: float) -> float:
 
 def hidden_shares(lying: Lying) -> tuple[float, float]:
     """Return the shares across and along that bleed, lip or mat take from each side."""
-    found = insets(lying.size, lying.asked)
-    return (0.0, 0.0) if found is None else found[1]
+    edges = insets(lying.size, lying.asked)
+    return (0.0, 0.0) if edges is None else edges[1]
 
 
 def _points(shapes: tuple[Shape, ...]) -> list[Point]:

@@ -95,11 +95,11 @@ def overlap_with(zone: list[Point], edge: Polygon) -> float:
 
 def _inside(polygon: Polygon, u: Array, v: Array) -> Array:
     """Return which points of a grid, (len(v), len(u)), lie in a polygon, by the even-odd rule."""
-    found = np.zeros((len(v), len(u)), np.bool_)
+    inside = np.zeros((len(v), len(u)), np.bool_)
     (x0, y0), (x1, y1) = polygon.T, np.roll(polygon, -1, axis=0).T
     top, bottom = np.minimum(y0, y1), np.maximum(y0, y1)
     for row, height in enumerate(v):  # an outline has more edges than a zone has rows
         met = (top <= height) & (height < bottom)
         crossed = x0[met] + (height - y0[met]) * (x1[met] - x0[met]) / (y1[met] - y0[met])
-        found[row] = np.searchsorted(np.sort(crossed), u) % 2 == 1
-    return found
+        inside[row] = np.searchsorted(np.sort(crossed), u) % 2 == 1
+    return inside

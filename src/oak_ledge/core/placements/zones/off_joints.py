@@ -29,16 +29,16 @@ def across_joints(lying: Lying, keeps: Keeps) -> list[tuple[int, int]]:
     if lying.size.panels is None:
         return []
     across, down = panel_stretches(lying.size, lying.asked)
-    found: list[tuple[int, int]] = []
+    pairs: list[tuple[int, int]] = []
     for zone in _zones(lying, keeps):
         at = [_panels_of(zone, 0, across), _panels_of(zone, 1, down)]
         if len(at[0]) > 1:
             row = at[1][0] * len(across) + 1
-            found.append((row + at[0][0], row + at[0][1]))
+            pairs.append((row + at[0][0], row + at[0][1]))
         elif len(at[1]) > 1:
             first = at[1][0] * len(across) + at[0][0] + 1
-            found.append((first, first + len(across)))
-    return found
+            pairs.append((first, first + len(across)))
+    return pairs
 
 
 def _zones(lying: Lying, keeps: Keeps) -> list[list[Point]]:
@@ -73,8 +73,8 @@ def off_joints(lying: Lying, keeps: Keeps) -> Lying | None:
     whole = _cut(zones)
     for dx, dy in sorted(moves, key=lambda move: abs(move[0]) + abs(move[1]))[:MOST_TRIED]:
         step = rotated(-dx, -dy, crop.angle)
-        lies = lying.placement
-        slid = keep_inside(lying.changed(cx=lies.cx + step[0], cy=lies.cy + step[1]))
+        placement = lying.placement
+        slid = keep_inside(lying.changed(cx=placement.cx + step[0], cy=placement.cy + step[1]))
         if not across_joints(slid, keeps) and _cut(_zones(slid, keeps)) <= whole:
             return slid
     return None
@@ -82,7 +82,7 @@ def off_joints(lying: Lying, keeps: Keeps) -> Lying | None:
 
 def _steps(zones: Sequence[Zone], axis: int, panels: list[Stretch]) -> set[float]:
     """Return how far zones would have to move along an axis for one across a joint to be on one panel."""
-    found = {0.0}
+    steps = {0.0}
     for zone in zones:
         if len(_panels_of(zone, axis, panels)) == 1:
             continue
@@ -91,8 +91,8 @@ def _steps(zones: Sequence[Zone], axis: int, panels: list[Stretch]) -> set[float
             free = (b - a) - (high - low)
             if free >= 0:
                 air = min(AIR * (b - a), free / 2)
-                found.add(a + air - low if low < a + air else b - air - high)
-    return found
+                steps.add(a + air - low if low < a + air else b - air - high)
+    return steps
 
 
 def _cut(zones: Sequence[Zone]) -> int:

@@ -47,8 +47,8 @@ def _zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:
 
 def in_crop(points: Sequence[Point], crop: Crop) -> list[Point]:
     """Return points of the surface as shares of the crop, from its own top left corner."""
-    found = at(inverse(crop.matrix((1, 1))), np.array(points, np.float64))
-    return [(float(u), float(v)) for u, v in found]
+    shares = at(inverse(crop.matrix((1, 1))), np.array(points, np.float64))
+    return [(float(u), float(v)) for u, v in shares]
 
 
 def gaps(zone: Sequence[Point]) -> dict[str, float]:
@@ -59,8 +59,8 @@ def gaps(zone: Sequence[Point]) -> dict[str, float]:
 
 def point_on(surface: Surface, x: float, y: float) -> Point | None:
     """Return a point of the photo's own upright pixels on the surface on which a crop is meant."""
-    found = surface.from_photo(mapped(turns_of(surface), [(x, y)] * 3))
-    return found[0] if found else None
+    points = surface.from_photo(mapped(turns_of(surface), [(x, y)] * 3))
+    return points[0] if points else None
 
 
 def to_upright(surface: Surface, points: list[Point]) -> tuple[Point, ...]:

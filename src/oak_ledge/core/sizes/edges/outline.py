@@ -45,8 +45,8 @@ class Outline(Value):
 
     @model_validator(mode="after")
     def _can_be_drawn(self) -> Self:
-        said = (self.radius is not None) + (self.percent is not None)
-        if (self.kind == "rounded") != (said == 1) or said > 1:
+        ways_said = (self.radius is not None) + (self.percent is not None)
+        if (self.kind == "rounded") != (ways_said == 1) or ways_said > 1:
             msg = "rounded corners need one radius, like rounded 6mm or rounded 8%"
             raise SizeError(msg)
         if self.percent is not None and not 0 < self.percent <= 50:
@@ -91,19 +91,19 @@ class Outline(Value):
 
 
 def outline_on(
-    outline: Outline, asked: Pixels, ppi: Fraction | None, bleed: float = 0.0
+    outline: Outline, output: Pixels, ppi: Fraction | None, bleed: float = 0.0
 ) -> Polygon:
     """Return an outline as a polygon in output pixels, within 0.004 px of it.
 
     Where its radius is a length there is a resolution, or it would be no size. With `bleed`, in
-    pixels, `asked` is larger by it on every side, and the outline goes around the piece's own by as
+    pixels, `output` is larger by it on every side, and the outline goes around the piece's own by as
     much; a path is drawn out to it.
     """
-    wide, high = asked
+    wide, high = output
     if outline.kind == "path":
         return _flattened(outline.path) * (wide, high)
     if outline.kind == "circle":
-        radius = min(asked) / 2
+        radius = min(output) / 2
         return _arc(wide / 2, high / 2, radius, radius, 0, 4)
     if outline.kind == "ellipse":
         return _arc(wide / 2, high / 2, wide / 2, high / 2, 0, 4)
@@ -123,19 +123,19 @@ def outline_on(
 
 
 @lru_cache(maxsize=1024)  # every piece on a ledge and every gesture asks for the same few
-def drawn_path(outline: Outline, asked: Pixels, ppi: Fraction | None, bleed: float = 0.0) -> str:
+def drawn_path(outline: Outline, output: Pixels, ppi: Fraction | None, bleed: float = 0.0) -> str:
     """Return an outline as SVG path data in the unit square, for drawings."""
-    points = outline_on(outline, asked, ppi, bleed) / asked
+    points = outline_on(outline, output, ppi, bleed) / output
     points = points[:: max(1, len(points) // 240)]
     return f"M{'L'.join(f'{x:.5f} {y:.5f}' for x, y in points)}Z"
 
 
-def _radius(outline: Outline, asked: Pixels, ppi: Fraction | None) -> float:
+def _radius(outline: Outline, output: Pixels, ppi: Fraction | None) -> float:
     if outline.percent is not None:
-        return float(outline.percent) / 100 * min(asked)
+        return float(outline.percent) / 100 * min(output)
     assert outline.radius is not None
     assert ppi is not None
-    return min(float(outline.radius.inches * ppi), min(asked) / 2)
+    return min(float(outline.radius.inches * ppi), min(output) / 2)
 
 
 def _arc(
@@ -179,18 +179,18 @@ def _flattened(path: str) -> Polygon:
             points.append(given[0])
         elif name in ("curveTo", "qCurveTo"):
             points += _bent(np.array([points[-1], *given], np.float64))
-    found = np.array(points, np.float64)
-    if len(found) < 3 or not np.isfinite(found).all():
+    flat = np.array(points, np.float64)
+    if len(flat) < 3 or not np.isfinite(flat).all():
         msg = "the outline's path encloses nothing"
         raise SizeError(msg)
-    if found.min() < -1e-9 or found.max() > 1 + 1e-9:
+    if flat.min() < -1e-9 or flat.max() > 1 + 1e-9:
         msg = "the outline's path leaves the square from 0 to 1 that stands for the piece"
         raise SizeError(msg)
-    x, y = found.T
+    x, y = flat.T
     if abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) < 2e-4:
         msg = "the outline's path encloses nothing"
         raise SizeError(msg)
-    return found.clip(0, 1)
+    return flat.clip(0, 1)
 
 
 def _bent(control: Polygon) -> list[tuple[float, float]]:

@@ -29,15 +29,17 @@ def outline_in(data: bytes) -> Outline:
         With what is wrong with the file, or with its path.
     """
     root = _root(data)
-    paths = [one for one in root.iter() if one.tag in (f"{SPACE}path", "path")]
-    others = {etree.QName(one).localname for one in root.iter() if isinstance(one.tag, str)}
-    found = sorted(others & set(SHAPES))
-    if len(paths) != 1 or found:
-        what = f"{len(paths)} paths" if not found else f"a <{found[0]}>"
+    paths = [element for element in root.iter() if element.tag in (f"{SPACE}path", "path")]
+    others = {
+        etree.QName(element).localname for element in root.iter() if isinstance(element.tag, str)
+    }
+    others_there = sorted(others & set(SHAPES))
+    if len(paths) != 1 or others_there:
+        what = f"{len(paths)} paths" if not others_there else f"a <{others_there[0]}>"
         msg = f"the SVG file has {what}; an outline is one closed path, and nothing else"
         raise SizeError(msg)
-    for one in (paths[0], *paths[0].iterancestors()):
-        if one.get("transform"):
+    for iterancestor in (paths[0], *paths[0].iterancestors()):
+        if iterancestor.get("transform"):
             msg = (
                 "the SVG file's path is moved by a transform; save it with the path itself in place"
             )
@@ -61,7 +63,9 @@ def _root(data: bytes) -> etree._Element:
     except (etree.XMLSyntaxError, ValueError) as exc:
         msg = "the file is no SVG that can be read"
         raise SizeError(msg) from exc
-    if root.getroottree().docinfo.doctype or any(one.tag is etree.Entity for one in root.iter()):
+    if root.getroottree().docinfo.doctype or any(
+        element.tag is etree.Entity for element in root.iter()
+    ):
         msg = "the SVG file declares a document type or entities, which is refused; save it as plain SVG"
         raise SizeError(msg)
     if etree.QName(root).localname != "svg":
@@ -71,10 +75,10 @@ def _root(data: bytes) -> etree._Element:
 
 
 def _view(root: etree._Element) -> tuple[float, float, float, float]:
-    numbers = [float(one) for one in _NUMBER.findall(root.get("viewBox") or "")]
+    numbers = [float(number) for number in _NUMBER.findall(root.get("viewBox") or "")]
     if not numbers:
         sizes = [_NUMBER.match(root.get(name) or "") for name in ("width", "height")]
-        numbers = [0.0, 0.0, *(float(one[0]) for one in sizes if one)]
+        numbers = [0.0, 0.0, *(float(size[0]) for size in sizes if size)]
     if len(numbers) != 4 or min(numbers[2:]) <= 0:
         msg = "the SVG file says no view box, and no width and height, that its path lies in"
         raise SizeError(msg)

@@ -119,17 +119,17 @@ def _read_csv(text: str) -> tuple[Size, ...]:
             f"the file has no column “{min(missing)}”; its first row must be: {', '.join(COLUMNS)}"
         )
         raise SizeError(msg)
-    found = []
+    sizes = []
     for number, row in enumerate(_each(rows), 2):
         try:
-            found.append(
+            sizes.append(
                 _row_size({key: _loud(value or "") for key, value in row.items() if key != "more"})
             )
         except (ValueError, KeyError) as exc:
             words = first_error(exc) if isinstance(exc, ValidationError) else str(exc)
             msg = f"row {number}: {words}"
             raise SizeError(msg) from exc
-    return tuple(found)
+    return tuple(sizes)
 
 
 def _each(rows: csv.DictReader[str]) -> Iterator[dict[str, str]]:

@@ -216,9 +216,9 @@ def _edge_behind(reader: Reader, length: Fraction) -> EdgeShape | None:
 def _exact_shape(reader: Reader, width: Fraction) -> ExactShape:
     before = reader.unit()
     if not reader.take(_TIMES):
-        found = reader.rest()
+        rest = reader.rest()
         raise reader.fail(
-            f"“{found}” stands where × and the height should" if found else "the height is missing"
+            f"“{rest}” stands where × and the height should" if rest else "the height is missing"
         )
     height = reader.number("the height")
     at = reader.at

@@ -81,10 +81,8 @@ class Reader:
         start = self.at
         match = self.take(NUMBER)
         if match is None:
-            found = self.rest()
-            raise self.fail(
-                f"{what} is missing" + (f" before “{found}”" if found else " at the end")
-            )
+            rest = self.rest()
+            raise self.fail(f"{what} is missing" + (f" before “{rest}”" if rest else " at the end"))
         if self.text[self.at : self.at + 1].isdigit():
             self.at = start
             msg = f"{what} has too many digits"

@@ -65,12 +65,12 @@ def readings(text: str) -> tuple[Size, ...]:
     >>> [write_size(one) for one in readings("A4")]
     ['210x297mm@300', '210x297mm@240']
     """
-    found: dict[str, Size] = {}
-    for one in _tried(text):
+    sizes: dict[str, Size] = {}
+    for tried in _tried(text):
         with suppress(SizeError):
-            size = read_size(one)
-            found.setdefault(write_size(size), size)
-    return tuple(found.values())[:MOST_READINGS]
+            size = read_size(tried)
+            sizes.setdefault(write_size(size), size)
+    return tuple(sizes.values())[:MOST_READINGS]
 
 
 def _tried(text: str) -> Iterator[str]:
@@ -92,12 +92,12 @@ def _tried(text: str) -> Iterator[str]:
         yield from _ratio(match[1], match[2])
     elif match := _BEHIND.fullmatch(text):
         edge = _EDGE_WORDS.get((match[2] or "").lower())
-        for one in (edge,) if edge else ("long", "width", "height"):
+        for fixed in (edge,) if edge else ("long", "width", "height"):
             if _largest(match[1]) >= SURELY_PIXELS:
-                yield f"{one} {match[1]}px"
+                yield f"{fixed} {match[1]}px"
             else:
-                yield from _with_unit(f"{one} {match[1]}", _largest(match[1]), "")
-                yield f"{one} {match[1]}px"
+                yield from _with_unit(f"{fixed} {match[1]}", _largest(match[1]), "")
+                yield f"{fixed} {match[1]}px"
 
 
 def _ratio(across: str, along: str) -> Iterator[str]:
@@ -111,7 +111,7 @@ def _ratio(across: str, along: str) -> Iterator[str]:
 
 def _largest(*numbers: str) -> float:
     """Return the whole part of the larger number, enough to tell inches from pixels."""
-    wholes = [re.match(r"\s*\d*", one) for one in numbers]
+    wholes = [re.match(r"\s*\d*", number) for number in numbers]
     return max(float((whole and whole[0].strip()) or 0) for whole in wholes)
 
 

@@ -40,36 +40,36 @@ def say_size(size: Size) -> str:
     >>> say_size(read_size("8x10in@300"))
     '8 × 10 in at 300 ppi: 2400 × 3000 px, turned to suit each photo, trimmed to fill.'
     """
-    return "".join(said.words for said in say_parts(size))
+    return "".join(part.words for part in say_parts(size))
 
 
 def say_parts(size: Size) -> tuple[Said, ...]:
     """Say a size part by part; together the parts are its sentence."""
-    said = _say_shape(size)
+    saids = _say_shape(size)
     if size.dot != 1:
         dot = f"{size.dot.numerator} to {size.dot.denominator}"
-        said += [Said(", on "), Said(f"dots {dot} in shape", "dot")]
+        saids += [Said(", on "), Said(f"dots {dot} in shape", "dot")]
     fixed_shape = size.shape.fixes_shape
     if fixed_shape or size.turn != natural_turn(size.shape, size.differ):
         turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
-        said += [Said(", "), Said(turn, "turn")]
+        saids += [Said(", "), Said(turn, "turn")]
     if fixed_shape and (size.shape.both_edges or size.differ != "trim"):
-        said += [Said(", "), Said(_differ_words(size), "differ")]
+        saids += [Said(", "), Said(_differ_words(size), "differ")]
     if size.outline is not None:
-        said += [Said(", "), Said(size.outline.words, "outline")]
+        saids += [Said(", "), Said(size.outline.words, "outline")]
         if size.file.format == "jpeg":
-            said += [
+            saids += [
                 Said(f" ({colour_words(outside_of(size))} outside, as JPEG has nothing clear)")
             ]
     if size.panels is not None:
         wide, high = written_pixels(size) or (0, 0)
-        said += [
+        saids += [
             Said(f"; one picture of {wide} × {high} px, cut in "),
             Said(size.panels.words, "panels"),
         ]
     more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
     extra = "".join(f"; {words}" for words in more)
-    return (*said, Said(f"{extra}."))
+    return (*saids, Said(f"{extra}."))
 
 
 def _say_shape(size: Size) -> list[Said]:
@@ -107,14 +107,14 @@ def colour_words(colour: str) -> str:
     return words.get(colour, colour)
 
 
-def extra_words(size: Size, asked: Pixels | None = None) -> tuple[str, ...]:
+def extra_words(size: Size, output: Pixels | None = None) -> tuple[str, ...]:
     """Return what is printed beyond a size's own edges, and what of it will be seen, and where.
 
-    `asked` are the output's pixels where the size may be turned.
+    `output` are the output's pixels where the size may be turned.
     """
-    seen, more = seen_words(size, asked), margin_words(size)
+    seen, more = seen_words(size, output), margin_words(size)
     if size.sides is not None:
-        wide, high = file_edges(size) if asked is None else file_pixels(size, asked)
+        wide, high = file_edges(size) if output is None else file_pixels(size, output)
         more = (*more, f"{wide} × {high} px with its sides")
     if size.frame is None or seen is None:
         return more
@@ -129,12 +129,12 @@ def margin_words(size: Size) -> tuple[str, ...]:
     return tuple(words if size.sides is None else [*words, size.sides.words])
 
 
-def seen_words(size: Size, asked: Pixels | None = None) -> str | None:
+def seen_words(size: Size, output: Pixels | None = None) -> str | None:
     """Return how much of a framed print will be seen, in the size's own unit."""
     seen = seen_inches(size)
     if seen is None:
         return None
-    if asked is not None and (seen[0] - seen[1]) * (asked[0] - asked[1]) < 0:
+    if output is not None and (seen[0] - seen[1]) * (output[0] - output[1]) < 0:
         seen = (seen[1], seen[0])
     unit = size.shape.measured_in
     shown: Unit = "in" if unit in (None, "px") else unit

@@ -19,17 +19,17 @@ _SETTING = re.compile(
 
 def read_settings(reader: Reader) -> dict[str, Any]:
     """Read what may stand behind shape and resolution, in any order, each at most once."""
-    found: dict[str, Any] = {}
+    fields: dict[str, Any] = {}
     while True:
         start = reader.at
         match = reader.take(_SETTING)
         if match is None:
-            return found
+            return fields
         word = match[1].lower()
         part: Part = "turn" if word in _TURNS else "differ"
         if word in ("dot", "outline", "panels"):
             part = cast("Part", word)
-        if part in found:
+        if part in fields:
             reader.at = start
             reader.skip()
             msg = f"“{match[1]}” says it a second time"
@@ -39,14 +39,14 @@ def read_settings(reader: Reader) -> dict[str, Any]:
             if not reader.take(re.compile(":")):
                 msg = "a dot is written as its width to its height"
                 raise reader.fail(msg, "Write it like dot 2:1.")
-            found["dot"] = across / reader.number("the dot's height")
+            fields["dot"] = across / reader.number("the dot's height")
         elif part == "outline":
-            found["outline"] = _outline(reader)
-            found["file"] = {"format": "png"}  # which can be clear; asked for another, it is that
+            fields["outline"] = _outline(reader)
+            fields["file"] = {"format": "png"}  # which can be clear; asked for another, it is that
         elif part == "panels":
-            found["panels"] = _panels(reader)
+            fields["panels"] = _panels(reader)
         else:
-            found[part] = word
+            fields[part] = word
         reader.mark(part, start)
 
 
@@ -92,17 +92,17 @@ _OVERLAP = re.compile(r"overlap\b", re.IGNORECASE)
 
 
 def _panels(reader: Reader) -> dict[str, Any]:
-    found: dict[str, Any] = {"columns": _whole(reader, "the number of panels")}
+    fields: dict[str, Any] = {"columns": _whole(reader, "the number of panels")}
     if reader.take(re.compile("[x×]")):
-        found["rows"] = _whole(reader, "the number of rows")
+        fields["rows"] = _whole(reader, "the number of rows")
     if reader.take(_OVERLAP):
         shared = reader.number("the overlap")
         unit = reader.unit()
         if unit in (None, "px"):
             msg = "the overlap is a length"
             raise reader.fail(msg, _PANELS_HOW)
-        found["overlap"] = f"{plain(shared)}{unit}"
-    return found
+        fields["overlap"] = f"{plain(shared)}{unit}"
+    return fields
 
 
 def _whole(reader: Reader, what: str) -> int:

@@ -57,11 +57,11 @@ def _placed(text: str, start: int, part: str, read: Callable[[str], One]) -> One
 
 def _parts(text: str, between: re.Pattern[str]) -> list[tuple[int, str]]:
     """Return each part and where it begins; empty ones only where there is no other."""
-    found, start = [], 0
+    parts, start = [], 0
     for match in [*between.finditer(text), None]:
         end = len(text) if match is None else match.start()
         part = text[start:end]
         if part.strip():
-            found.append((start + len(part) - len(part.lstrip()), part.strip()))
+            parts.append((start + len(part) - len(part.lstrip()), part.strip()))
         start = end if match is None else match.end()
-    return found or [(0, text)]
+    return parts or [(0, text)]

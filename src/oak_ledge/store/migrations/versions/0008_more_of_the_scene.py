@@ -13,8 +13,8 @@ depends_on = None
 
 def upgrade() -> None:
     for table in ("photo", "delivery_file"):
-        with op.batch_alter_table(table) as one:
-            one.add_column(sa.Column("retouches", sa.Text(), nullable=False, server_default="{}"))
+        with op.batch_alter_table(table) as batch:
+            batch.add_column(sa.Column("retouches", sa.Text(), nullable=False, server_default="{}"))
     with op.batch_alter_table("placement_step") as step:
         step.add_column(sa.Column("retouched", sa.Text()))
     op.create_table(
@@ -46,5 +46,5 @@ def downgrade() -> None:
     with op.batch_alter_table("placement_step") as step:
         step.drop_column("retouched")
     for table in ("photo", "delivery_file"):
-        with op.batch_alter_table(table) as one:
-            one.drop_column("retouches")
+        with op.batch_alter_table(table) as batch:
+            batch.drop_column("retouches")

@@ -21,13 +21,13 @@ UPDATE photo SET retouches = COALESCE(
 
 
 def upgrade() -> None:
-    with op.batch_alter_table("job_photo") as one:
-        one.add_column(sa.Column("retouches", sa.Text(), nullable=False, server_default="{}"))
+    with op.batch_alter_table("job_photo") as batch:
+        batch.add_column(sa.Column("retouches", sa.Text(), nullable=False, server_default="{}"))
     op.execute(CARRIED)
     op.execute(EMPTIED)
 
 
 def downgrade() -> None:
     op.execute(BACK)
-    with op.batch_alter_table("job_photo") as one:
-        one.drop_column("retouches")
+    with op.batch_alter_table("job_photo") as batch:
+        batch.drop_column("retouches")
