@@ -24,7 +24,7 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.keep_zones import NOTHING
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.workspace import Workspace, open_workspace
@@ -142,7 +142,7 @@ def main() -> None:
         for count in SAVED:
             for n in range(saved, count):
                 sizes.add(
-                    workspace, SizeAsked(text=f"{3 + n % 40}x{4 + n // 40}in@300", name=f"Size {n}")
+                    workspace, SizeBody(text=f"{3 + n % 40}x{4 + n // 40}in@300", name=f"Size {n}")
                 )
             saved = count
             note("the sizes page", "sizes", count, timed(lambda: page("/sizes")))

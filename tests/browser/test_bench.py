@@ -20,7 +20,7 @@ from oak_ledge.flows.bench import history
 from oak_ledge.flows.delivery.filling import fill_next
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.scene import retouches
 from tests import samples
 from tests.browser.conftest import show
@@ -287,7 +287,7 @@ def test_a_framed_piece_is_seen_bare_with_what_is_taken_and_as_it_hangs(
 ):
     photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1200, 800))).photos[0]
     asked = {"text": "8x10in@100", "name": "Stair", "frame": {"lip": "1/2in", "moulding": "1in"}}
-    size = sizes.add(workspace, SizeAsked.model_validate(asked))
+    size = sizes.add(workspace, SizeBody.model_validate(asked))
     job_id = jobs.start(workspace, "Evening", [photo.id], [size.id], [], NOW)
     open_bench(browser, address, job_id, jobs.view(workspace, job_id).placements[0].id)
     assert find(browser, "[data-part=taken]").get_attribute("d") != ""

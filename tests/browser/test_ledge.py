@@ -17,7 +17,7 @@ from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.flows.bench import history
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from tests import samples
 from tests.browser.test_walk import click, fetch, find, get, text, wait
 from tests.conftest import NOW
@@ -272,7 +272,7 @@ def test_a_desk_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_fold
     browser, address, workspace, bring, tmp_path
 ):
     photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1800, 1200))).photos[0]
-    asked = SizeAsked(text="1200x800px", name="Stall", group="marketplace")
+    asked = SizeBody(text="1200x800px", name="Stall", group="marketplace")
     job_id = jobs.start(
         workspace, "Stall", [photo.id], [sizes.add(workspace, asked).id], ["100%"], NOW
     )

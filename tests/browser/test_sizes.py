@@ -9,7 +9,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked, SizeChange
+from oak_ledge.flows.library.views import SizeBody, SizeChange
 from tests import samples
 from tests.browser.test_walk import click, find, text, wait
 
@@ -19,7 +19,7 @@ pytestmark = pytest.mark.browser
 @pytest.fixture
 def library(browser, address, workspace):
     """Open the page over the starter sizes and one more; give that one's id."""
-    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", name="Wall print", group="print"))
+    kept = sizes.add(workspace, SizeBody(text="8x10in@300", name="Wall print", group="print"))
     browser.get(f"{address}/sizes")
     wait(browser, lambda: rows(browser))
     return kept.id

@@ -20,7 +20,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 from oak_ledge.flows.bench import history
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from tests import samples
 from tests.browser.conftest import show
 from tests.conftest import NOW
@@ -184,7 +184,7 @@ def test_what_a_profile_cannot_hold_is_striped_on_the_piece(
     Image.fromarray(wide).save(path, icc_profile=samples.p3())
     photo = bring(("lantern.png", path)).photos[0]
     asked = {"text": "photo", "name": "Web", "file": {"profile": "srgb"}}
-    size = sizes.add(workspace, SizeAsked.model_validate(asked))
+    size = sizes.add(workspace, SizeBody.model_validate(asked))
     job_id = jobs.start(workspace, "Evening", [photo.id], [size.id], [], NOW)
     at = jobs.view(workspace, job_id).placements[0].id
     open_bench(browser, address, job_id, at)

@@ -8,7 +8,7 @@ import pytest
 
 from oak_ledge.flows.jobs import batches, jobs, shelves as job_shelves
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.web.drawings.oak import ledge_of
 from oak_ledge.web.drawings.shelf import SIDE, WIDE, screen_scale, shelves, usual_scale
 from oak_ledge.web.pages.jobs import headline
@@ -59,7 +59,7 @@ def test_pieces_stand_on_their_shelf_at_one_true_scale_framed_if_framed(workspac
     mat = {"outer": "12x10in", "window": "7x5in"}
     framed = sizes.add(
         workspace,
-        SizeAsked.model_validate(
+        SizeBody.model_validate(
             {"text": "8x10in@30", "frame": {"lip": "1/4in", "moulding": "1in", "mat": mat}}
         ),
     )

@@ -10,7 +10,7 @@ from oak_ledge.core.measures.numbers import rounded
 
 if TYPE_CHECKING:
     from oak_ledge.flows.commands.make import MadeFile, Outcome
-    from oak_ledge.flows.commands.tell import Told
+    from oak_ledge.flows.commands.tell import PhotoFigures
     from oak_ledge.flows.sheets.from_files import SheetOutcome
 
 
@@ -43,5 +43,5 @@ def report_sheets(outcome: SheetOutcome) -> None:
         print(f"oak-ledge: {failed.photo}: {failed.reason}", file=sys.stderr)
 
 
-def lines_of(answer: Told | MadeFile) -> list[str]:
+def lines_of(answer: PhotoFigures | MadeFile) -> list[str]:
     return [answer.sentence, *(f"{note.level}: {note.text}" for note in answer.notes)]

@@ -35,16 +35,16 @@ from oak_ledge.cli.options import (
     WhenShapesDiffer,
 )
 from oak_ledge.cli.size_options import (
-    asked_sizes,
+    chosen_of_drawing,
+    chosen_over,
     corners_of,
     file_settings,
-    said_of_drawing,
-    said_over,
+    typed_sizes,
     way_of,
-    with_said,
+    with_chosen,
 )
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.tell import LyingOptions
 
 
 @dataclass(frozen=True)
@@ -52,10 +52,10 @@ class SharedOptions:
     """The sizes a call asks for, all that it says put over them, and how photos shall lie."""
 
     sizes: list[Size]
-    way: Way
+    way: LyingOptions
 
 
-def _said(
+def _shared_options(
     *,
     size: Sizes = [],  # noqa: B006 - typer copies it
     size_name: Names = [],  # noqa: B006
@@ -91,10 +91,10 @@ def _said(
         quality=quality,
         metadata=metadata,
     ) | ({"pattern": pattern} if pattern else {})
-    over = said_over(settings, turn, differ=differ, ground=ground) | said_of_drawing(
+    over = chosen_over(settings, turn, differ=differ, ground=ground) | chosen_of_drawing(
         method, sharpen_for, sharpen
     )
-    sizes = [with_said(typed, over) for typed in asked_sizes(size, size_name, like, data)]
+    sizes = [with_chosen(typed, over) for typed in typed_sizes(size, size_name, like, data)]
     way = way_of(
         turn,
         centre,
@@ -114,12 +114,12 @@ def with_shared_options(command: Callable[..., None]) -> Callable[..., None]:
 
     A `name` of its own is the pattern of its files' names.
     """
-    hints = get_type_hints(_said, include_extras=True) | get_type_hints(
+    hints = get_type_hints(_shared_options, include_extras=True) | get_type_hints(
         command, include_extras=True
     )
     theirs = [
         parameter
-        for parameter in inspect.signature(_said).parameters.values()
+        for parameter in inspect.signature(_shared_options).parameters.values()
         if parameter.name != "pattern"
     ]
     own = [
@@ -141,7 +141,7 @@ def with_shared_options(command: Callable[..., None]) -> Callable[..., None]:
     def called(**given: Any) -> None:
         alike = {name: value for name, value in given.items() if name in shared}
         mine = {name: value for name, value in given.items() if name not in shared}
-        command(**mine, options=_said(**alike, pattern=mine.get("name")))
+        command(**mine, options=_shared_options(**alike, pattern=mine.get("name")))
 
     called.__signature__ = inspect.Signature(every)  # type: ignore[attr-defined]
     called.__annotations__ = {parameter.name: parameter.annotation for parameter in every}

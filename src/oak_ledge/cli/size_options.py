@@ -21,7 +21,7 @@ from oak_ledge.core.sizes.size import Size, like_photo, refuse_open_extend, size
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
-from oak_ledge.flows.commands.tell import Way, look
+from oak_ledge.flows.commands.tell import LyingOptions, look
 
 T = TypeVar("T")
 
@@ -64,7 +64,7 @@ def _like(path: Path) -> Size:
     return like_photo(path.stem, facts.upright, facts.ppi)
 
 
-def asked_sizes(
+def typed_sizes(
     texts: list[str], names: list[str], like: list[Path], data: Path | None
 ) -> list[Size]:
     """Gather the sizes a call asks for; at least one."""
@@ -103,13 +103,15 @@ def _profile(text: str) -> dict[str, Any]:
     return {"profile": "receiver", "icc": icc}
 
 
-def said_over(file: dict[str, Any], turn: TurnChoice | None, **text: str | None) -> dict[str, Any]:
+def chosen_over(
+    file: dict[str, Any], turn: TurnChoice | None, **text: str | None
+) -> dict[str, Any]:
     """Gather what a call puts over every size."""
     given = text | {"turn": turn if turn in ("suit", "fixed") else None}
     return {key: value for key, value in given.items() if value is not None} | {"file": file}
 
 
-def said_of_drawing(
+def chosen_of_drawing(
     method: MethodChoice | None, sharpen_for: SharpenFor | None, sharpen: int | None
 ) -> dict[str, Any]:
     """Gather how pixels shall be drawn; a strength alone sharpens for smooth paper."""
@@ -119,7 +121,7 @@ def said_of_drawing(
     return {key: value for key, value in given.items() if value is not None}
 
 
-def with_said(size: Size, over: dict[str, Any]) -> Size:
+def with_chosen(size: Size, over: dict[str, Any]) -> Size:
     """Put what the call says over a size."""
     file = dict(size.file) | over["file"]
 
@@ -131,10 +133,10 @@ def with_said(size: Size, over: dict[str, Any]) -> Size:
     return told_or_fail(made, CALL_IS_WRONG)
 
 
-def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:
+def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> LyingOptions:
     turned = turn if turn in ("wide", "tall") else None
     if centre is None:
-        return Way(turned, **lying)
+        return LyingOptions(turned, **lying)
     try:
         x, y = (float(read_number(part)) for part in centre.split(","))
     except ValueError:
@@ -147,7 +149,7 @@ def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> Way:
             CALL_IS_WRONG,
             f"--centre {clipped(centre)} lies outside the photo. Both must be from 0 to 1",
         )
-    return Way(turned, (x, y), **lying)
+    return LyingOptions(turned, (x, y), **lying)
 
 
 def corners_of(text: str | None, *, fit: bool) -> Corners | None:

@@ -19,7 +19,7 @@ from oak_ledge.flows.library import sizes
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.scene import retouches
-from oak_ledge.flows.scene.retouches import RetouchesAsked
+from oak_ledge.flows.scene.retouches import RetouchesBody
 from oak_ledge.flows.sheets import sheets
 from oak_ledge.flows.sheets.changes import Count
 from oak_ledge.flows.workspace import Workspace
@@ -137,7 +137,7 @@ def _continue(workspace: Workspace, lighthouse: int, quay: int, now: datetime) -
     job_id = jobs.start(workspace, "Welcome screens", [lighthouse, quay], [], sizes_said, now)
     at = {placement.photo_id: placement.id for placement in jobs.view(workspace, job_id).placements}
     history.keep(workspace, at[lighthouse], Continue(kind="continue"), now)
-    body = RetouchesAsked(retouches=[_BOAT], placement_id=at[quay])
+    body = RetouchesBody(retouches=[_BOAT], placement_id=at[quay])
     retouches.put(workspace, quay, body, now, job_id)
 
 

@@ -11,7 +11,7 @@ from sqlalchemy import Text, select, type_coerce
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
-from oak_ledge.core.notes.note import Level
+from oak_ledge.core.notes.note import Severity
 from oak_ledge.store.placements import State
 from oak_ledge.store.tables import (
     JobPhotoRow,
@@ -31,7 +31,7 @@ class Levelled:
     job_id: int
     state: State
     of: str
-    level: Level | None
+    level: Severity | None
 
 
 def of_jobs(session: Session, job_ids: Collection[int], recipe: str) -> list[Levelled]:
@@ -76,12 +76,12 @@ def of_jobs(session: Session, job_ids: Collection[int], recipe: str) -> list[Lev
     levelled = []
     for placement_id, job_id, state, placed, photo, size, kept_of, kept in rows:
         of = _hash(f"{recipe} {photos[photo]} {sizes[size]} {placed}")
-        level = cast(Level, kept) if kept_of == of else None
+        level = cast(Severity, kept) if kept_of == of else None
         levelled.append(Levelled(placement_id, job_id, cast(State, state), of, level))
     return levelled
 
 
-def keep(session: Session, levels: Mapping[int, tuple[str, Level]]) -> None:
+def keep(session: Session, levels: Mapping[int, tuple[str, Severity]]) -> None:
     """Keep levels with what they follow from; of a placement that is gone meanwhile nothing is kept."""
     there = session.scalars(select(PlacementRow.id).where(PlacementRow.id.in_(levels)))
     rows = [{"placement_id": key, "of": levels[key][0], "level": levels[key][1]} for key in there]

@@ -52,7 +52,7 @@ class Changes(BaseModel):
     size: SizeTaken | None = None
 
 
-class Former(BaseModel):
+class FormerFile(BaseModel):
     """The file that stands until its place is taken by one made again."""
 
     model_config = ConfigDict(frozen=True)
@@ -273,7 +273,7 @@ class DeliveryFileRow(Base):
     """the sheet it is of; it may be deleted since"""
     sheet: Mapped[SheetOrder | None] = mapped_column(AsJson(SheetOrder))
     """a sheet as it was asked for; None where the file is of one piece"""
-    former: Mapped[Former | None] = mapped_column(AsJson(Former))
+    former: Mapped[FormerFile | None] = mapped_column(AsJson(FormerFile))
     """what it was before it was to be made again"""
     elsewhere: Mapped[bool] = mapped_column(server_default="0")
     """handed to a worker on another machine: `worker` is the ticket it was handed out under"""

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, JsonValue, model_validator
 from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.core.sheets.sheet import Kind, Sheet
 from oak_ledge.flows.jobs.batches import Doing
-from oak_ledge.flows.jobs.quick import FileAsked
+from oak_ledge.flows.jobs.quick import FileBody
 from oak_ledge.flows.sheets.changes import Change, MovePiece
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.desks import Fault
@@ -42,7 +42,7 @@ class _Body(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
-class GestureAsked(_Body):
+class GestureBody(_Body):
     """A gesture; with `keep` it becomes a step of the history, without it is only answered."""
 
     gesture: Gesture
@@ -52,7 +52,7 @@ class GestureAsked(_Body):
     )
 
 
-class FixAsked(_Body):
+class FixBody(_Body):
     """The code of the note whose way out shall be taken, `way` being one of several; `allow` takes
     it as it is.
     """
@@ -65,37 +65,37 @@ class FixAsked(_Body):
     step: Id | None = None
 
 
-class SeenAsked(_Body):
+class SeenBody(_Body):
     """The step a change is decided on; an older one is refused."""
 
     step: Id | None = None
 
 
-class EntryAsked(_Body):
+class EntryBody(_Body):
     """What was typed so far where a size is asked for, and what a form says beside it."""
 
     text: str = Field(default="", max_length=10_000)
     more: dict[str, JsonValue] = Field(default={}, max_length=40)
 
 
-class JobAsked(_Body):
+class JobBody(_Body):
     name: str = Field(default="", max_length=120)
     photo_ids: list[Id] = Field(default=[], max_length=5000)
     size_ids: list[Id] = Field(default=[], max_length=200)
     size_texts: list[str] = Field(default=[], max_length=200)
-    file: FileAsked = FileAsked()
+    file: FileBody = FileBody()
 
 
-class MembersAsked(_Body):
+class MembersBody(_Body):
     """Photos and sizes to add to a job; `file` is put over those sizes."""
 
     photo_ids: list[Id] = Field(default=[], max_length=5000)
     size_ids: list[Id] = Field(default=[], max_length=200)
     size_texts: list[str] = Field(default=[], max_length=200)
-    file: FileAsked = FileAsked()
+    file: FileBody = FileBody()
 
 
-class BatchAsked(_Body):
+class BatchBody(_Body):
     """One thing to do to many placements; with `only_tell` nothing is changed."""
 
     placement_ids: list[Id] = Field(min_length=1, max_length=50_000)
@@ -103,7 +103,7 @@ class BatchAsked(_Body):
     only_tell: bool = False
 
 
-class FoundAsked(_Body):
+class FoundBody(_Body):
     """Photos whose found subjects shall be taken as keep zones, or refused."""
 
     photo_ids: list[Id] = Field(min_length=1, max_length=5000)
@@ -117,7 +117,7 @@ class DeskStands(_Body):
     reset: bool = False
 
 
-class RehearseAsked(_Body):
+class RehearseBody(_Body):
     """The delivery whose files a desk is asked about, or the job whose files are not made yet."""
 
     delivery_id: Id | None = None
@@ -125,28 +125,28 @@ class RehearseAsked(_Body):
     placement_ids: list[Id] | None = Field(default=None, max_length=50_000)
 
     @model_validator(mode="after")
-    def _one_of_them(self) -> RehearseAsked:
+    def _one_of_them(self) -> RehearseBody:
         if (self.delivery_id is None) == (self.job_id is None):
             msg = "give either delivery_id or job_id"
             raise ValueError(msg)
         return self
 
 
-class DeskFixAsked(_Body):
+class DeskFixBody(_Body):
     """A file of a delivery that shall be fixed for a desk."""
 
     delivery_id: Id
     file_id: Id
 
 
-class DeskAsked(_Body):
+class DeskBody(_Body):
     """The delivery whose files a desk is handed."""
 
     delivery_id: Id
     unchecked: bool = Field(default=False, description="hand over also what would hang the desk")
 
 
-class DeliveryAsked(_Body):
+class DeliveryBody(_Body):
     """Placements to make; all of the job's when left out."""
 
     placement_ids: list[Id] | None = Field(default=None, max_length=50_000)
@@ -155,20 +155,20 @@ class DeliveryAsked(_Body):
     )
 
 
-class CopyAsked(_Body):
+class CopyBody(_Body):
     """Placements that shall lie like another."""
 
     placement_ids: list[Id] = Field(min_length=1, max_length=5000)
 
 
-class StepAsked(_Body):
+class StepBody(_Body):
     """A step of the history, by its number; 0 is the suggestion a placement begins with."""
 
     step: Id
     seen: Id | None = Field(default=None, description="the step it stood at")
 
 
-class StandingOrderAsked(_Body):
+class StandingOrderBody(_Body):
     """A folder on the server's machine whose photos shall become files by themselves."""
 
     folder: str = Field(max_length=4000, description="its whole path")
@@ -184,7 +184,7 @@ class StandingOrderTurned(_Body):
     on: bool
 
 
-class SheetAsked(_Body):
+class SheetBody(_Body):
     """Pieces to lay on a paper, written or from the library; with `cells`, their photos in a face's cells."""
 
     placement_ids: list[Id] = Field(min_length=1, max_length=1000)
@@ -208,26 +208,26 @@ class SheetPut(BaseModel):
     step: Id | None = None
 
 
-class SheetMoveAsked(_Body):
+class SheetMoveBody(_Body):
     """Where a piece is wanted."""
 
     change: MovePiece
 
 
-class SheetChangeAsked(_Body):
+class SheetChangeBody(_Body):
     """A change to a sheet, and the step it is decided on; an older one is refused."""
 
     change: Change
     step: Id | None = None
 
 
-class SheetMakeAsked(_Body):
+class SheetMakeBody(_Body):
     """As what a sheet is made, where not as it says itself."""
 
     kind: Kind | None = None
 
 
-class LayoutAsked(_Body):
+class LayoutBody(_Body):
     """The sheet whose layout shall be kept, and its name."""
 
     sheet_id: Id

@@ -11,7 +11,7 @@ from oak_ledge.core.errors import SizeError
 from oak_ledge.core.sheets.canvas import Rect
 from oak_ledge.core.sheets.cells import Cells, cell_boxes, cell_size, read_cells
 from oak_ledge.core.sheets.trim_marks import LONG, OFF, trim_marks
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sizes.edges.panels import PanelBox
 from tests.samples import size
 
 SIGN = size("384x160px", group="screen")
@@ -73,7 +73,7 @@ def test_cells_without_a_pixel_are_refused_in_one_sentence(cells, gap):
 
 
 def test_a_cell_is_a_size_of_its_own_with_all_its_face_says():
-    made = cell_size(SIGN, Box(192, 0, 192, 160), "Sign, cell 2 of 2")
+    made = cell_size(SIGN, PanelBox(192, 0, 192, 160), "Sign, cell 2 of 2")
     assert (made.shape.text, made.group, made.file, made.name) == (
         "192x160px", "screen", SIGN.file, "Sign, cell 2 of 2",
     )  # fmt: skip

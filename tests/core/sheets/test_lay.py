@@ -15,6 +15,7 @@ from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sheets.canvas import Rect, canvas_of, read_width, width_on
 from oak_ledge.core.sheets.lay import (
     closed_up,
+    move_outcome,
     moved,
     placed_by_itself,
     put_on,
@@ -22,7 +23,6 @@ from oak_ledge.core.sheets.lay import (
     share_used,
     still_fits,
     taken_off,
-    told,
     turned_over,
     with_more,
 )
@@ -157,13 +157,15 @@ def test_a_move_is_drawn_to_its_neighbours_and_says_what_is_in_its_way():
     one = made.places[0]
     lies = pieces[0].whole(one.x, one.y, turned=one.turned)
     low = lies.y + lies.height + Fraction(1, 4)
-    near = told(made, pieces, NAMES, 1, lies.x + Fraction(1, 40), low + Fraction(1, 50), snap=True)
+    near = move_outcome(
+        made, pieces, NAMES, 1, lies.x + Fraction(1, 40), low + Fraction(1, 50), snap=True
+    )
     assert (near.x, near.y, near.why) == (lies.x, low, "")
     assert lies.x in near.upright
-    free = told(made, pieces, NAMES, 1, Fraction(9), Fraction(12), snap=False)
+    free = move_outcome(made, pieces, NAMES, 1, Fraction(9), Fraction(12), snap=False)
     assert (int(free.x), int(free.y), free.why) == (9, 12, "")
     assert free.upright == free.level == ()
-    over = told(made, pieces, NAMES, 1, one.x, one.y, snap=False)
+    over = move_outcome(made, pieces, NAMES, 1, one.x, one.y, snap=False)
     assert over.why == "two would lie over one."
     with pytest.raises(PlacementError, match="two would lie over one"):
         moved(made, pieces, NAMES, 1, one.x, one.y, snap=False)

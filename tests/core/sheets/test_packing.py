@@ -13,7 +13,7 @@ from hypothesis import given, strategies as st
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.sheets.packing import packed
 from oak_ledge.core.sheets.pixel_boxes import pixel_boxes
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sizes.edges.panels import PanelBox
 from tests import strategies
 from tests.samples import there
 
@@ -97,13 +97,13 @@ def test_without_turning_none_is_turned():
 
 
 def test_rounding_to_whole_pixels_lays_none_over_another():
-    wanted = [Box(0, 0, 780, 780), Box(779, 0, 780, 780), Box(0, 779, 780, 780)]
+    wanted = [PanelBox(0, 0, 780, 780), PanelBox(779, 0, 780, 780), PanelBox(0, 779, 780, 780)]
     assert pixel_boxes(wanted, (2000, 2000)) == [
-        Box(0, 0, 780, 780),
-        Box(780, 0, 780, 780),
-        Box(0, 780, 780, 780),
+        PanelBox(0, 0, 780, 780),
+        PanelBox(780, 0, 780, 780),
+        PanelBox(0, 780, 780, 780),
     ]
-    apart = [Box(0, 0, 10, 10), Box(20, 20, 10, 10)]
+    apart = [PanelBox(0, 0, 10, 10), PanelBox(20, 20, 10, 10)]
     assert pixel_boxes(apart, (30, 30)) == apart
     with pytest.raises(FileError, match="Leave a gap of a pixel"):
-        pixel_boxes([Box(0, 0, 10, 10), Box(9, 0, 10, 10)], (19, 10))
+        pixel_boxes([PanelBox(0, 0, 10, 10), PanelBox(9, 0, 10, 10)], (19, 10))

@@ -15,7 +15,7 @@ from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.export import export
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies
@@ -195,7 +195,7 @@ def test_too_few_pixels_are_fixed_by_fewer_ppi_or_a_looser_crop(workspace, place
     with pytest.raises(AskedError, match="nothing to fix"):
         fixes.fix(workspace, at, "short-of-ppi", NOW)
     asked = {"text": "4x5in@200", "receiver": {"low": 180, "high": 300}}
-    size = sizes.add(workspace, SizeAsked.model_validate(asked))
+    size = sizes.add(workspace, SizeBody.model_validate(asked))
     photo = bench.view(workspace, at).photo.id
     job_id = jobs.start(workspace, "Lab", [photo], [size.id], [], NOW)
     at = jobs.view(workspace, job_id).placements[0].id

@@ -5,7 +5,7 @@ from PIL import Image
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.flows.bench import file, view as bench
-from oak_ledge.flows.bench.file import PieceFileAsked
+from oak_ledge.flows.bench.file import PieceFileBody
 from oak_ledge.flows.delivery import deliveries, orders
 from oak_ledge.flows.jobs import jobs
 from tests import samples
@@ -13,7 +13,7 @@ from tests.conftest import NOW
 
 
 def settle(workspace, at, **asked):
-    return file.settle_file(workspace, at, PieceFileAsked(**asked), NOW)
+    return file.settle_file(workspace, at, PieceFileBody(**asked), NOW)
 
 
 def test_a_file_is_settled_for_one_piece_then_made_so(workspace, placed):

@@ -21,7 +21,7 @@ from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as b
 from oak_ledge.flows.jobs import batches, jobs, size_changes
 from oak_ledge.flows.jobs.batches import Over
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked, SizeChange
+from oak_ledge.flows.library.views import SizeBody, SizeChange
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError
 from oak_ledge.store import photos as store
@@ -119,7 +119,7 @@ def test_a_step_of_the_same_place_in_the_history_is_still_another_one(workspace,
 
 
 def test_of_two_changes_of_a_size_at_one_version_one_is_refused(workspace):
-    kept = sizes.add(workspace, SizeAsked(text="60x40px", name="Small"))
+    kept = sizes.add(workspace, SizeBody(text="60x40px", name="Small"))
     for n in range(ROUNDS):
         version = sizes.view(workspace, kept.id).version
         texts = (f"{61 + n}x40px", f"{61 + n}x90px")
@@ -149,7 +149,7 @@ def test_a_batch_is_undone_only_where_its_own_step_still_stands(workspace, place
 def worked_on(workspace, bring, tmp_path):
     """A job of two photos on a saved size; one of them has had all kinds of work done to it."""
     files = [(f"p{n}.jpg", samples.photo(tmp_path / f"p{n}.jpg", 1200, 800 + n)) for n in range(2)]
-    kept = sizes.add(workspace, SizeAsked(text="8x10in@60", name="Wall"))
+    kept = sizes.add(workspace, SizeBody(text="8x10in@60", name="Wall"))
     ids = [photo.id for photo in bring(*files).photos]
     job_id = jobs.start(workspace, "Evening", ids, [kept.id], [], NOW)
     one, two = (piece.id for piece in jobs.view(workspace, job_id).placements)
@@ -249,7 +249,7 @@ def test_any_work_comes_back_bit_for_bit_after_another_size(workspace, placed, g
     for gesture in gestures:
         history.keep(workspace, at, gesture, NOW)
     before = bench.view(workspace, at)
-    kept = sizes.add(workspace, SizeAsked(text=text))
+    kept = sizes.add(workspace, SizeBody(text=text))
     with transaction(workspace.sessions) as session:
         row = bench.placed_in(session, at)
         size_changes.take_size(

@@ -8,11 +8,11 @@ from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.flows.bench import fixes, history, other_size, save_size, view as bench
-from oak_ledge.flows.bench.other_size import OtherSizeAsked
-from oak_ledge.flows.bench.save_size import SaveSizeAsked
+from oak_ledge.flows.bench.other_size import OtherSizeBody
+from oak_ledge.flows.bench.save_size import SaveSizeBody
 from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from tests import samples
 from tests.conftest import NOW
@@ -31,7 +31,7 @@ def worked_on(workspace, at):
 
 
 def put(workspace, at, **asked):
-    return other_size.put(workspace, at, OtherSizeAsked(**asked), NOW)
+    return other_size.put(workspace, at, OtherSizeBody(**asked), NOW)
 
 
 def test_each_shape_a_piece_has_had_comes_back_bit_for_bit(workspace, placed):
@@ -69,7 +69,7 @@ def test_all_of_a_job_on_a_size_are_put_on_another_and_that_is_taken_back(
 ):
     files = [(f"{n}.jpg", samples.photo(tmp_path / f"{n}.jpg", 900 + n, 600)) for n in range(3)]
     photos = bring(*files).photos
-    saved = sizes.add(workspace, SizeAsked(text="6x6in@100", name="Square print"))
+    saved = sizes.add(workspace, SizeBody(text="6x6in@100", name="Square print"))
     job_id = jobs.start(workspace, "Quay", [photo.id for photo in photos], [], ["5x7in@100"], NOW)
     ids = [one.id for one in jobs.view(workspace, job_id).placements]
     lay = worked_on(workspace, ids[0]).lying
@@ -102,15 +102,15 @@ def test_what_can_not_be_is_refused_and_nothing_changes(workspace, placed):
         with pytest.raises(problem):
             put(workspace, at, **asked)
     with pytest.raises(ValueError, match="Say one of"):
-        OtherSizeAsked(text="1:1", size_id=1)
+        OtherSizeBody(text="1:1", size_id=1)
     assert bench.view(workspace, at) == before
 
 
 def test_a_size_is_saved_under_a_name_and_in_a_group(workspace, placed):
     _, at = placed("4:3")
-    kept = save_size.keep_of(workspace, at, SaveSizeAsked(name="Slides", group="screen"))
+    kept = save_size.keep_of(workspace, at, SaveSizeBody(name="Slides", group="screen"))
     assert (kept.name, kept.size.group, kept.label) == ("Slides", "screen", "1064 × 798 px")
-    assert save_size.keep_of(workspace, at, SaveSizeAsked(name="Slides")).name == "Slides 2"
+    assert save_size.keep_of(workspace, at, SaveSizeBody(name="Slides")).name == "Slides 2"
 
 
 @pytest.mark.parametrize(

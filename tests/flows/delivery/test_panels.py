@@ -17,7 +17,7 @@ from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.flows.bench import history, other_size, view as bench
-from oak_ledge.flows.bench.other_size import OtherSizeAsked
+from oak_ledge.flows.bench.other_size import OtherSizeBody
 from oak_ledge.flows.delivery import deliveries, listed, making, orders, workshop
 from oak_ledge.flows.delivery.making import Work, draw
 from oak_ledge.flows.jobs import jobs
@@ -117,7 +117,7 @@ def test_made_again_all_panels_are_of_one_state(workspace, placed):
     after = [(folder / (file.name or "")).read_bytes() for file in again.files]
     assert all(was != now for was, now in zip(before, after, strict=True))
     assert [file.name for file in again.files] == [file.name for file in made.files]
-    other_size.put(workspace, at, OtherSizeAsked(text="200x250px panels 3"), NOW)
+    other_size.put(workspace, at, OtherSizeBody(text="200x250px panels 3"), NOW)
     with pytest.raises(AskedError, match="made as 2 panels and is 3 panels now"):
         orders.again(workspace, made.id, made.files[0].id, NOW)
 

@@ -21,7 +21,7 @@ from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
 from oak_ledge.flows.jobs.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
 from oak_ledge.flows.jobs.jobs import JobChange
-from oak_ledge.flows.jobs.quick import FileAsked, QuickAsked
+from oak_ledge.flows.jobs.quick import FileBody, QuickBody
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.answer import LETTERS
@@ -259,31 +259,29 @@ def test_a_framing_card_is_drawn_at_its_paper_size(workspace, many, camera, edge
 @pytest.mark.thorough
 def test_a_quick_job_tells_pixels_and_bytes_before_and_makes_what_it_told(workspace, many):
     ids = [one.photo_id for one in jobs.view(workspace, many).photos]
-    file = FileAsked(format="jpeg", at_most=60_000)
-    answer = quick.tell(workspace, QuickAsked(photo_ids=ids, size_texts=["long 600px"], file=file))
+    file = FileBody(format="jpeg", at_most=60_000)
+    answer = quick.tell(workspace, QuickBody(photo_ids=ids, size_texts=["long 600px"], file=file))
     assert [one.pixels for one in answer] == ["600 × 400 px", "600 × 280 px", "400 × 600 px"]
     assert all(one.about_bytes and one.about_bytes <= 60_000 for one in answer)
-    (stopped, *_) = quick.tell(workspace, QuickAsked(photo_ids=ids, size_texts=["20x25in@300"]))
+    (stopped, *_) = quick.tell(workspace, QuickBody(photo_ids=ids, size_texts=["20x25in@300"]))
     assert stopped.stopped
-    (refused, *_) = quick.tell(
-        workspace, QuickAsked(photo_ids=ids, size_texts=["window 5000x10px"])
-    )
+    (refused, *_) = quick.tell(workspace, QuickBody(photo_ids=ids, size_texts=["window 5000x10px"]))
     assert "larger than the photo" in refused.text
     job_id = jobs.start(workspace, "q", ids, [], ["long 600px"], NOW, file)
     made = pieces(workspace, job_id)
     assert [f"{p.width} × {p.height} px" for p in made] == [one.pixels for one in answer]
     assert jobs.view(workspace, job_id).sizes[0].size.file.at_most == 60_000
-    assert quick.tell(workspace, QuickAsked(photo_ids=ids)) == []
+    assert quick.tell(workspace, QuickBody(photo_ids=ids)) == []
 
 
 def test_a_limit_that_can_not_be_kept_offers_what_would_keep_it(workspace, bring, tmp_path):
     photo = bring(("float.jpg", (PHOTOS / "glass-float.jpg").read_bytes())).photos[0]
-    file = FileAsked(format="jpeg", at_most=40_000)
+    file = FileBody(format="jpeg", at_most=40_000)
     unweighed = jobs.start(workspace, "u", [photo.id], [], ["900x600px"], NOW, file)
     failed = orders.deliver(workspace, unweighed, None, NOW).files[0].stop
     assert failed is not None
     assert len(failed.ways) == 3  # though no one asked for its bytes before
-    asked = QuickAsked(photo_ids=[photo.id], size_texts=["900x600px"], file=file)
+    asked = QuickBody(photo_ids=[photo.id], size_texts=["900x600px"], file=file)
     (told,) = quick.tell(workspace, asked)
     assert told.stopped == "The file is likely to have more than 40 kB even at quality 60."
     job_id = jobs.start(workspace, "q", [photo.id], [], ["900x600px"], NOW, file)

@@ -11,11 +11,11 @@ from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows.bench import fixes, history, save_size, view as bench
-from oak_ledge.flows.bench.save_size import SaveSizeAsked
+from oak_ledge.flows.bench.save_size import SaveSizeBody
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import entry, sizes
-from oak_ledge.flows.library.views import SizeAsked, SizeChange
+from oak_ledge.flows.library.views import SizeBody, SizeChange
 from oak_ledge.flows.pieces.figures import figures
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from tests import samples
@@ -28,7 +28,7 @@ def names(workspace):
 
 
 def test_two_people_at_one_size_the_second_is_told_and_nothing_is_lost(workspace):
-    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", name="Wall"))
+    kept = sizes.add(workspace, SizeBody(text="8x10in@300", name="Wall"))
     first = sizes.change(workspace, kept.id, SizeChange(version=1, text="8x12in@300"))
     assert (first.version, first.text) == (2, "8x12in@300")
     with pytest.raises(ChangedMeanwhileError, match="“Wall” was changed meanwhile"):
@@ -37,7 +37,7 @@ def test_two_people_at_one_size_the_second_is_told_and_nothing_is_lost(workspace
 
 
 def test_what_is_left_out_of_a_change_stays(workspace):
-    asked = SizeAsked(
+    asked = SizeBody(
         text="8x10in@300", name="Wall", group="print", receiver={"low": 240, "high": 300}
     )
     kept = sizes.add(workspace, asked)
@@ -52,7 +52,7 @@ def test_what_is_left_out_of_a_change_stays(workspace):
 
 
 def test_a_deleted_size_says_what_used_it_and_comes_back(workspace, bring, tmp_path):
-    kept = sizes.add(workspace, SizeAsked(text="60x40px", name="Small"))
+    kept = sizes.add(workspace, SizeBody(text="60x40px", name="Small"))
     photo = bring(("a.png", samples.photo(tmp_path / "a.png"))).photos[0]
     job_id = jobs.start(workspace, "Evening", [photo.id], [kept.id], [], NOW)
     gone = sizes.delete(workspace, kept.id, NOW)
@@ -74,7 +74,7 @@ def noted(workspace, at):
 
 
 def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace, bring, tmp_path):
-    kept = sizes.add(workspace, SizeAsked(text="90x60px", name="Small"))
+    kept = sizes.add(workspace, SizeBody(text="90x60px", name="Small"))
     photo = bring(("a.png", samples.photo(tmp_path / "a.png"))).photos[0]
     job_id = jobs.start(workspace, "Evening", [photo.id], [kept.id], [], NOW)
     at = jobs.view(workspace, job_id).placements[0].id
@@ -94,7 +94,7 @@ def test_a_changed_size_is_offered_to_the_job_and_never_taken_silently(workspace
 
 
 def test_a_slipped_unit_is_fixed_in_one_step_for_all_photos_on_it(workspace, bring, tmp_path):
-    kept = sizes.add(workspace, SizeAsked(text="6x8px", name="Oops", group="print"))
+    kept = sizes.add(workspace, SizeBody(text="6x8px", name="Oops", group="print"))
     paths = [samples.photo(tmp_path / f"{n}.png", 900 + n, 600) for n in range(2)]
     answer = bring(*((path.name, path) for path in paths))
     job_id = jobs.start(workspace, "x", [p.id for p in answer.photos], [kept.id], [], NOW)
@@ -112,7 +112,7 @@ def test_a_slipped_unit_is_fixed_in_one_step_for_all_photos_on_it(workspace, bri
 
 
 def test_a_jobs_copy_stays_as_it_was_taken(workspace, bring, tmp_path):
-    kept = sizes.add(workspace, SizeAsked(text="60x40px", name="Small"))
+    kept = sizes.add(workspace, SizeBody(text="60x40px", name="Small"))
     photo = bring(("a.png", samples.photo(tmp_path / "a.png"))).photos[0]
     job_id = jobs.start(workspace, "Evening", [photo.id], [kept.id], [], NOW)
     sizes.change(workspace, kept.id, SizeChange(version=1, text="90x90px"))
@@ -139,7 +139,7 @@ def test_the_twin_of_a_size_is_the_other_way_round(text, twin):
 
 
 def test_copies_and_twins_get_names_of_their_own(workspace):
-    kept = sizes.add(workspace, SizeAsked(text="8x10in@300"))
+    kept = sizes.add(workspace, SizeBody(text="8x10in@300"))
     assert kept.name == "8 × 10 in"
     for _ in range(2):
         sizes.copy(workspace, kept.id, twin=False)
@@ -150,26 +150,26 @@ def test_copies_and_twins_get_names_of_their_own(workspace):
         "8 × 10 in, copy 2",
         "8 × 10 in, twin",
     ]
-    free = sizes.add(workspace, SizeAsked(text="photo"))
+    free = sizes.add(workspace, SizeBody(text="photo"))
     with pytest.raises(SizeError, match="no other way round"):
         sizes.copy(workspace, free.id, twin=True)
 
 
 def test_a_size_is_kept_from_a_placement_a_free_crop_as_its_pixels(workspace, placed):
     _, at = placed("4x5in@100")
-    assert save_size.keep_of(workspace, at, SaveSizeAsked()).text == "4x5in@100"
-    assert save_size.keep_of(workspace, at, SaveSizeAsked()).name == "4 × 5 in 2"
+    assert save_size.keep_of(workspace, at, SaveSizeBody()).text == "4x5in@100"
+    assert save_size.keep_of(workspace, at, SaveSizeBody()).name == "4 × 5 in 2"
 
 
 def test_a_free_crop_is_kept_as_its_pixels(workspace, placed):
     _, at = placed("100%")
     history.keep(workspace, at, Pull(kind="pull", at="se", x=700, y=500), NOW)
-    assert save_size.keep_of(workspace, at, SaveSizeAsked()).text == "700x500px"
+    assert save_size.keep_of(workspace, at, SaveSizeBody()).text == "700x500px"
 
 
 def test_taking_in_reports_same_new_and_renamed_before_anything_is_kept(workspace):
     for text, name in (("8x10in@300", "Wall"), ("100%", "Free")):
-        sizes.add(workspace, SizeAsked(text=text, name=name))
+        sizes.add(workspace, SizeBody(text=text, name=name))
     file = sizes.export(workspace, "json").replace('"100"', '"40"')
     file = file.replace(
         '"sizes": [', '"sizes": [' + size("3:2", name="Strip").model_dump_json() + ","
@@ -217,7 +217,7 @@ def test_every_number_of_the_library_is_that_of_the_tally(workspace, extent):
 
 
 def test_what_a_form_says_is_put_over_the_text_and_what_it_empties_goes(workspace):
-    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", bleed="3mm", frame={"lip": "6mm"}))
+    kept = sizes.add(workspace, SizeBody(text="8x10in@300", bleed="3mm", frame={"lip": "6mm"}))
     assert kept.pixels == "2471 × 3071 px"
     said = SizeChange(version=1, bleed=None, differ="stretch", ground="black")
     changed = sizes.change(workspace, kept.id, said)
@@ -232,13 +232,13 @@ def test_what_a_form_says_is_put_over_the_text_and_what_it_empties_goes(workspac
 
 
 def test_a_name_pattern_shows_a_name_and_one_that_cannot_be_is_refused(workspace):
-    asked = SizeAsked(text="8x10in@300", name="Hall", file={"pattern": "{number}_{photo}_{size}"})
+    asked = SizeBody(text="8x10in@300", name="Hall", file={"pattern": "{number}_{photo}_{size}"})
     assert entry.read(workspace, asked).file_name == "001_quay-at-dusk_Hall.jpg"
     kept = sizes.add(workspace, asked)
     for wrong, said in [("{who}", "{who}, which is unknown"), ("{photo", "an unmatched brace")]:
         change = SizeChange(version=1, file={"pattern": wrong})
         with pytest.raises(FileError, match=said):
-            entry.read(workspace, SizeAsked(text="8x10in@300", file={"pattern": wrong}))
+            entry.read(workspace, SizeBody(text="8x10in@300", file={"pattern": wrong}))
         with pytest.raises(FileError, match=said):
             sizes.change(workspace, kept.id, change)
     assert sizes.view(workspace, kept.id).version == 1
@@ -246,7 +246,7 @@ def test_a_name_pattern_shows_a_name_and_one_that_cannot_be_is_refused(workspace
 
 def test_a_framed_sizes_twin_is_framed_the_other_way_round(workspace):
     frame = {"opening": "16x20in", "mat": {"outer": "16x20in", "window": "7x9in"}}
-    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", name="Hall", frame=frame))
+    kept = sizes.add(workspace, SizeBody(text="8x10in@300", name="Hall", frame=frame))
     twin = sizes.copy(workspace, kept.id, twin=True)
     assert (twin.text, twin.seen) == ("10x8in@300", (9, 7))
     assert sorted(twin.framed or ()) == sorted(kept.framed or (1,))
@@ -266,7 +266,7 @@ PATH = 'outline path "M0.5 0L1 1L0 1Z"'
     ],
 )
 def test_a_size_with_an_outline_is_kept_changed_copied_and_exchanged(workspace, text, twin):
-    kept = sizes.add(workspace, SizeAsked(text=text, name="Sign"))
+    kept = sizes.add(workspace, SizeBody(text=text, name="Sign"))
     assert (kept.text, kept.size.file.format) == (text, "png")
     assert kept.edge.startswith("M")
     turned = sizes.copy(workspace, kept.id, twin=True)
@@ -285,7 +285,7 @@ def test_a_size_with_an_outline_is_kept_changed_copied_and_exchanged(workspace, 
     with pytest.raises(SizeError, match=r"straight edges|go with a print"):
         sizes.change(workspace, kept.id, wrong)
     assert sizes.view(workspace, kept.id) == bare
-    print_ = sizes.add(workspace, SizeAsked(text=plain))
+    print_ = sizes.add(workspace, SizeBody(text=plain))
     assert print_.size.file.format == "jpeg"
     again = sizes.change(workspace, print_.id, SizeChange(version=1, text=text))
     assert (again.text, again.size.file.format) == (text, "png")

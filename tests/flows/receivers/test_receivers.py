@@ -16,7 +16,7 @@ from oak_ledge.flows.delivery import deliveries, orders
 from oak_ledge.flows.export import export as handing_out
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.receivers import receivers
 from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.answer import LETTERS
@@ -81,7 +81,7 @@ def delivered(workspace, bring, tmp_path):
         {"text": "384x160px", "name": "Sign", "group": "screen"},
         {"text": "1200x800px", "name": "Board", "group": "screen", "file": {"format": "tiff"}},
     ]
-    chosen = [sizes.add(workspace, SizeAsked.model_validate(one)).id for one in asked]
+    chosen = [sizes.add(workspace, SizeBody.model_validate(one)).id for one in asked]
     job_id = jobs.start(workspace, "Quay", ids, chosen, [], NOW)
     return orders.deliver(workspace, job_id, None, NOW).id
 
@@ -124,7 +124,7 @@ def test_what_a_desk_refuses_is_fixed_in_one_step_that_can_be_undone(
     workspace, bring, tmp_path, desk, asked
 ):
     photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1500, 1000))).photos[0]
-    size = sizes.add(workspace, SizeAsked.model_validate(asked))
+    size = sizes.add(workspace, SizeBody.model_validate(asked))
     job_id = jobs.start(workspace, "Quay", [photo.id], [size.id], [], NOW)
     foreseen = receivers.rehearse_plan(workspace, desk, job_id, None)
     shown = orders.deliver(workspace, job_id, None, NOW)

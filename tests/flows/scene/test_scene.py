@@ -26,7 +26,7 @@ from oak_ledge.flows.photos.photos import find_photo
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.scene import grounds, retouches
-from oak_ledge.flows.scene.retouches import Brushed, RetouchesAsked
+from oak_ledge.flows.scene.retouches import Brushed, RetouchesBody
 from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from oak_ledge.store import placements
 from oak_ledge.store.database import reading, transaction
@@ -326,7 +326,7 @@ def test_what_is_painted_over_for_one_job_changes_no_other(workspace, placed):
 
 def test_a_photo_comes_into_a_job_as_it_is_retouched_in_none(workspace, bring):
     photo = bring(("quay.jpg", samples.bytes_of(samples.grain(150, 100), "JPEG"))).photos[0]
-    asked = RetouchesAsked(retouches=[Retouch(kind="paint_over", strokes=(DOT,))])
+    asked = RetouchesBody(retouches=[Retouch(kind="paint_over", strokes=(DOT,))])
     found = retouches.put(workspace, photo.id, asked, NOW)
     assert (found.pieces, len(found.retouches)) == (0, 1)
     job = jobs.start(workspace, "Evening", [photo.id], [], ["3:2"], NOW)
@@ -350,14 +350,14 @@ def test_a_list_of_retouches_names_the_version_it_saw(workspace, placed):
     _, at = placed("3:2", 150, 100)
     found = brush(workspace, at)
     hidden = [one.model_copy(update={"shown": False}) for one in found.retouches]
-    asked = RetouchesAsked(retouches=hidden, version=found.version, placement_id=at)
+    asked = RetouchesBody(retouches=hidden, version=found.version, placement_id=at)
     retouches.put(workspace, 1, asked, NOW)
     assert bench.view(workspace, at).steps[-1] == "shown without a retouch"
     with pytest.raises(ChangedMeanwhileError, match="retouched meanwhile") as raised:
-        retouches.put(workspace, 1, RetouchesAsked(retouches=[], version=found.version), NOW)
+        retouches.put(workspace, 1, RetouchesBody(retouches=[], version=found.version), NOW)
     assert raised.value.newer == retouches.view(workspace, 1)
     with pytest.raises(AskedError, match="has no placement 99"):
-        retouches.put(workspace, 1, RetouchesAsked(retouches=[], placement_id=99), NOW)
+        retouches.put(workspace, 1, RetouchesBody(retouches=[], placement_id=99), NOW)
     assert len(retouches.view(workspace, 1).retouches) == 1
 
 
@@ -371,7 +371,7 @@ def test_the_tries_of_a_retouch_are_ordered_and_one_is_taken(workspace, placed):
     with Image.open(retouches.picture(workspace, 1, 1, 3, NOW)) as shown:
         assert max(shown.size) <= 640
     third = [found.retouches[0].model_copy(update={"attempt": 3})]
-    retouches.put(workspace, 1, RetouchesAsked(retouches=third, placement_id=at), NOW)
+    retouches.put(workspace, 1, RetouchesBody(retouches=third, placement_id=at), NOW)
     assert [one.attempt for one in retouches.tries(workspace, 1, 1, NOW) if one.taken] == [3]
     assert bench.view(workspace, at).steps[-1] == "try 3 taken"
     assert all(retouches.view(workspace, 1).made)

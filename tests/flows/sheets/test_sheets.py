@@ -17,7 +17,7 @@ from oak_ledge.core.gestures.move import Slide
 from oak_ledge.core.placements.placement import changed
 from oak_ledge.core.sheets.sheet import Sheet
 from oak_ledge.flows.bench import history, view as bench
-from oak_ledge.flows.bench.other_size import OtherSizeAsked, put as put_on_size
+from oak_ledge.flows.bench.other_size import OtherSizeBody, put as put_on_size
 from oak_ledge.flows.delivery import deliveries, listed, orders as deliver, workshop
 from oak_ledge.flows.export import export
 from oak_ledge.flows.jobs import jobs, ledge
@@ -306,7 +306,7 @@ def test_a_later_edit_changes_no_sheet_that_was_asked_for(workspace, job):
     waiting = replace(workspace, ask=lambda times: None)
     asked = print_orders.make(waiting, found.id, NOW)
     keep(workspace, found.id, TakeOff(kind="take_off", n=0))
-    put_on_size(workspace, ids[1], OtherSizeAsked(text="1x1in@100"), NOW)
+    put_on_size(workspace, ids[1], OtherSizeBody(text="1x1in@100"), NOW)
     workshop.make_what_waits(workspace, "1", lambda: NOW)
     made = deliveries.view(workspace, asked.id).files[0]
     assert (made.state, made.sheet) == ("made", "3 pieces")

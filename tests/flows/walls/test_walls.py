@@ -16,7 +16,7 @@ from pytest_socket import enable_socket
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.tell import LyingOptions
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.walls.readers import Readers, read_here
@@ -161,7 +161,9 @@ def test_a_watched_folder_goes_on_where_a_photo_ends_its_decoder(misled, tmp_pat
     photo = tmp_path / "quay" / "evil.jpg"
     photo.write_text("crash")
     sizes = [read_size("100x80px"), read_size("120x80px")]
-    watched = Watched(photo.parent, tmp_path / "made", sizes, Way(), Limits(), read=misled.read)
+    watched = Watched(
+        photo.parent, tmp_path / "made", sizes, LyingOptions(), Limits(), read=misled.read
+    )
     outcome = made_of(watched, photo, NOW, seal_of(watched))
     assert outcome is not None
     assert [DONE in failed.reason for failed in outcome.failed] == [True, True]

@@ -15,7 +15,7 @@ from PIL import Image
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.commands.make import Outcome
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.tell import LyingOptions
 from oak_ledge.flows.watch import beside, folder as watching, journal
 from oak_ledge.flows.watch.folder import Seen, Watched, seal_of, watch_folder
 from oak_ledge.flows.watch.seal import seal_path
@@ -26,7 +26,7 @@ from tests.samples import there
 
 def watched(tmp_path, *texts, **said):
     sizes = [read_size(text) for text in texts or ("300x200px",)]
-    return Watched(tmp_path / "quay", tmp_path / "made", sizes, Way(), Limits(), **said)
+    return Watched(tmp_path / "quay", tmp_path / "made", sizes, LyingOptions(), Limits(), **said)
 
 
 @pytest.fixture
@@ -252,7 +252,13 @@ def test_two_watches_with_one_folder_for_files_lose_none(tmp_path, monkeypatch):
         for number in range(8):
             samples.photo(tmp_path / name / f"{number}.jpg", 300 + number, 200)
         watches.append(
-            Watched(tmp_path / name, tmp_path / "made", [read_size("100x80px")], Way(), Limits())
+            Watched(
+                tmp_path / name,
+                tmp_path / "made",
+                [read_size("100x80px")],
+                LyingOptions(),
+                Limits(),
+            )
         )
     notes = lambda: list(tmp_path.glob("*/*.made.json"))  # noqa: E731
     assert at_once(monkeypatch, *watches, done=lambda: len(notes()) == 16) == []
@@ -362,13 +368,13 @@ def test_a_journal_that_leads_out_of_its_folders_is_not_followed(quay, tmp_path)
         ("x.jpg", "../x.jpg"),
         (str(away), "x.jpg"),
     ):
-        journal.begin(asked.places, quay, note, [journal.Move(made=made, place=place)])
+        journal.begin(asked.places, quay, note, [journal.FileMove(made=made, place=place)])
         assert journal.finish(asked.places, seal_of(asked)) is None
         asked.places.empty()
     (tmp_path / "made" / "sub").symlink_to(tmp_path)
     asked.places.made.mkdir(parents=True)
     (asked.places.made / "x.jpg").write_bytes(b"a file")
-    journal.begin(asked.places, quay, note, [journal.Move(made="x.jpg", place="sub/x.jpg")])
+    journal.begin(asked.places, quay, note, [journal.FileMove(made="x.jpg", place="sub/x.jpg")])
     with pytest.raises(OSError, match="leads out of it"):
         journal.finish(asked.places, seal_of(asked))
     assert away.read_bytes() == b"the user's own"

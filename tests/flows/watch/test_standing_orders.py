@@ -9,9 +9,9 @@ import pytest
 
 from oak_ledge.core.errors import SizeTextError
 from oak_ledge.core.files.limits import Limits
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.tell import LyingOptions
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
+from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.watch import standing_orders
 from oak_ledge.flows.watch.folder import Watched, watch_folder
 from oak_ledge.flows.workspace import AskedError, NotFoundError
@@ -35,12 +35,14 @@ def follow(order, count):
         if len(came) == count:
             stop.set()
 
-    watched = Watched(Path(order.folder), Path(order.out), order.sizes.sizes, Way(), Limits())
+    watched = Watched(
+        Path(order.folder), Path(order.out), order.sizes.sizes, LyingOptions(), Limits()
+    )
     watch_folder(watched, lambda: NOW, stop, one)
 
 
 def test_what_arrived_is_told_with_its_files_or_its_reason(workspace, quay):
-    sizes.add(workspace, SizeAsked(text="300x200px", name="Small"))
+    sizes.add(workspace, SizeBody(text="300x200px", name="Small"))
     given = standing_orders.give(workspace, f" {quay}/ ", ["small, 3:1, 100x100px"], "", NOW)
     assert given.sizes[0].name == "Small"
     assert (given.sizes[1].across, round(given.sizes[1].along, 3)) == (1, 0.333)

@@ -3,14 +3,14 @@ from __future__ import annotations
 import pytest
 
 from oak_ledge.flows.library import sizes
-from oak_ledge.flows.library.views import SizeAsked
-from oak_ledge.web.drawings.wall import LABEL_HEIGHT, LETTER, Nested, Outline, wall_of
+from oak_ledge.flows.library.views import SizeBody
+from oak_ledge.web.drawings.wall import LABEL_HEIGHT, LETTER, Nested, WallOutline, wall_of
 
 
 @pytest.fixture
 def views(workspace):
     for text in ("4x6in@300", "8x10in@300", "210x297mm@300", "16x20in@240", "384x160px", "3:1"):
-        sizes.add(workspace, SizeAsked(text=text, group="print"))
+        sizes.add(workspace, SizeBody(text=text, group="print"))
     return sizes.every(workspace)
 
 
@@ -45,7 +45,7 @@ def test_prints_stand_at_one_true_scale_and_both_rulers_agree(views):
 def test_a_chosen_frame_stands_on_the_ledge_with_its_print_inside(
     workspace, views, more, kinds, outermost
 ):
-    kept = sizes.add(workspace, SizeAsked(text="8x10in@300", name="Framed", **more))
+    kept = sizes.add(workspace, SizeBody(text="8x10in@300", name="Framed", **more))
     wall = wall_of([*views, kept], kept.id)
     chosen = next(one for one in wall.outlines if one.chosen)
     nested = {part.kind: part for part in chosen.nested}
@@ -54,7 +54,7 @@ def test_a_chosen_frame_stands_on_the_ledge_with_its_print_inside(
     assert around.top + around.height == pytest.approx(wall.foot)
     assert (around.width, around.height) == pytest.approx([e * wall.scale for e in outermost])
     assert chosen.width == pytest.approx(8 * wall.scale)
-    boxes: list[Outline | Nested] = [chosen, *chosen.nested]
+    boxes: list[WallOutline | Nested] = [chosen, *chosen.nested]
     middles = {round(box.left + box.width / 2, 6) for box in boxes}
     assert len(middles) == 1
     if "seen" in nested:
@@ -69,7 +69,7 @@ def test_names_on_the_wall_cover_none_of_the_others(views, workspace, group):
     long = "40 x 60 cm canvas with mirrored sides, for the stair"
     for n in range(3):
         text = f"{500 + 350 * n}x590mm@200"
-        sizes.add(workspace, SizeAsked(text=text, name=f"{long} {n}", group="print"))
+        sizes.add(workspace, SizeBody(text=text, name=f"{long} {n}", group="print"))
     here = [one for one in sizes.every(workspace) if one.group == group]
     wall = wall_of(here, None)
     boxes = [

@@ -31,7 +31,7 @@ def backup(
     if not (config.data / "oak-ledge.db").exists():
         fail(SOME_FAILED, f"{config.data} is no data folder: there is no oak-ledge.db in it")
     try:
-        done = back_up(opened(config), file, _said)
+        done = back_up(opened(config), file, _show_progress)
     except (BackupError, StoreError) as exc:
         fail(SOME_FAILED, str(exc))
     held = f"{_count(done.photos, 'photo')}, {_count(done.files, 'finished file')}"
@@ -42,7 +42,7 @@ def backup(
         raise typer.Exit(SOME_FAILED)
 
 
-def _said(done: int, whole: int) -> None:
+def _show_progress(done: int, whole: int) -> None:
     if sys.stderr.isatty():
         print(f"\r{done} of {whole} files", end="\n" if done == whole else "", file=sys.stderr)
 

@@ -11,7 +11,7 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Allow, Data, Json, Names, Photos, Sizes
 from oak_ledge.cli.report import report_sheets
-from oak_ledge.cli.size_options import asked_sizes, read_or_fail, way_of
+from oak_ledge.cli.size_options import read_or_fail, typed_sizes, way_of
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, told_or_fail
 
 KINDS = {
@@ -88,7 +88,7 @@ def sheet(
         ),
         CALL_IS_WRONG,
     )
-    sizes = asked_sizes(size, size_name, [], data) if face is None else []
+    sizes = typed_sizes(size, size_name, [], data) if face is None else []
     outcome = told_or_fail(
         lambda: make_sheets(
             photos, sizes, layout, way_of(None, None), out, config_of().limits, frozenset(allow)

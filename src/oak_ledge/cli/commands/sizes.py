@@ -47,7 +47,7 @@ def add_size(
     from oak_ledge.flows.library import sizes, views
 
     read_or_fail(text)
-    body = views.SizeAsked(text=text, name=name, group=group)
+    body = views.SizeBody(text=text, name=name, group=group)
     kept = told_or_fail(lambda: sizes.add(workspace_at(data), body))
     print(f"{kept.group}: {kept.name}: {kept.text}")
 

@@ -21,7 +21,7 @@ def stand(
     until_input_ends: UntilInputEnds = False,
 ) -> None:
     """Follow a standing order of a data folder until it is ended."""
-    from oak_ledge.flows.commands.tell import Way
+    from oak_ledge.flows.commands.tell import LyingOptions
     from oak_ledge.flows.watch import standing_orders
     from oak_ledge.flows.watch.folder import Watched
     from oak_ledge.flows.workspace import AskedError, NotFoundError
@@ -36,6 +36,8 @@ def stand(
     if not folder.is_dir():
         fail(CALL_IS_WRONG, f"{folder} is not there. Put it back, or end the order")
     files, sizes = Path(standing_order.out), standing_order.sizes.sizes
-    watched = Watched(folder, files, sizes, Way(), config.limits, to_take=standing_orders.TO_TAKE)
+    watched = Watched(
+        folder, files, sizes, LyingOptions(), config.limits, to_take=standing_orders.TO_TAKE
+    )
     # what came stands beside each photo: said here, it would be taken for why this process ended
     follow(watched, came=lambda _: None, patience=10)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oak_ledge.core.measures.bytes import limit_words
-from oak_ledge.core.notes.note import Level, Note, Way
+from oak_ledge.core.notes.note import Note, Severity, Way
 from oak_ledge.core.sizes.choices import LOSSLESS
 from oak_ledge.core.sizes.size import Size
 
@@ -27,6 +27,6 @@ def over_limit(size: Size, quality: int | None, ways: tuple[Way, ...] = ()) -> N
         if not ways:
             text += " Raise the limit, or make a smaller crop."
         return Note(level="look", code="over-limit", text=text, ways=ways)
-    level: Level = "look" if quality < LOW_QUALITY else "fine"
+    level: Severity = "look" if quality < LOW_QUALITY else "fine"
     text = f"To stay within {limit} the quality goes down from {file.quality} to about {quality}."
     return Note(level=level, code="low-quality", text=text)

@@ -10,7 +10,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-Level = Literal["stop", "look", "fine"]
+Severity = Literal["stop", "look", "fine"]
 
 
 class Way(BaseModel):
@@ -31,7 +31,7 @@ class Note(BaseModel):
 
     model_config = ConfigDict(frozen=True)
 
-    level: Level
+    level: Severity
     code: str
     text: str
     fix: str | None = None
@@ -41,7 +41,7 @@ class Note(BaseModel):
 
 def in_order(notes: Iterable[Note | None], *more: Note | None) -> tuple[Note, ...]:
     """Put notes in order, stops first; what is None is no note."""
-    order: dict[Level, int] = {"stop": 0, "look": 1, "fine": 2}
+    order: dict[Severity, int] = {"stop": 0, "look": 1, "fine": 2}
     all_found = [note for note in (*notes, *more) if note is not None]
     return tuple(sorted(all_found, key=lambda note: order[note.level]))
 

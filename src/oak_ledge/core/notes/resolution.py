@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import ceil, sqrt
 
 from oak_ledge.core.measures.numbers import rounded, scale_words
-from oak_ledge.core.notes.note import Level, Note
+from oak_ledge.core.notes.note import Note, Severity
 from oak_ledge.core.placements.fit import on_pixels
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.reports.tally import Tally
@@ -20,7 +20,7 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
     if scale <= 1 + 1e-9:
         return None
     most = max(2.0, float(size.greatest_enlargement))
-    level: Level = "fine" if scale <= 1.5 else "look" if scale <= most else "stop"
+    level: Severity = "fine" if scale <= 1.5 else "look" if scale <= most else "stop"
     feel = {"fine": "slightly softer", "look": "soft", "stop": "soft and blocky"}[level]
     fewer = None if level == "fine" else enough_ppi(size, tally)
     take = None if fewer is None else f"Take {fewer} ppi"
@@ -76,7 +76,7 @@ def short_of_ppi(size: Size, tally: Tally) -> Note | None:
     if size.receiver is None or tally.real_ppi is None or tally.real_ppi >= size.receiver.low:
         return None
     low = size.receiver.low
-    level: Level = "stop" if tally.real_ppi < low / 2 else "look"
+    level: Severity = "stop" if tally.real_ppi < low / 2 else "look"
     need = ceil(tally.crop[2] * low / tally.real_ppi - 1e-6)
     most = tally.crop[2] / sqrt(tally.kept)
     loosen = need <= most + 1e-6

@@ -7,7 +7,7 @@ from math import hypot
 from typing import TYPE_CHECKING, Any, TypeAlias
 
 from oak_ledge.core.measures.numbers import rounded
-from oak_ledge.core.notes.note import Level, Note
+from oak_ledge.core.notes.note import Note, Severity
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
@@ -216,7 +216,7 @@ def _cross(a: Point, b: Point, c: Point, d: Point) -> bool:
     return side(a, b, c) * side(a, b, d) < 0 and side(c, d, a) * side(c, d, b) < 0
 
 
-def _note(level: Level, code: str, text: str) -> Note:
+def _note(level: Severity, code: str, text: str) -> Note:
     way = None if code == "cut-line" else "Move the crop around it"
     return Note(level=level, code=code, text=text, way=way)
 

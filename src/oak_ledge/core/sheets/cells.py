@@ -11,7 +11,7 @@ from pydantic import Field
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.numbers import clipped, halves_up
 from oak_ledge.core.sheets.canvas import canvas_pixels, per_unit, width_on
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sizes.edges.panels import PanelBox
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.sizes.size import Size, changed_size
 from oak_ledge.core.values import Value
@@ -51,7 +51,7 @@ def read_cells(text: str) -> Cells:
     raise SizeError(msg)
 
 
-def cell_boxes(canvas: Size, cells: Cells, margin: str, gap: str) -> tuple[Box, ...]:
+def cell_boxes(canvas: Size, cells: Cells, margin: str, gap: str) -> tuple[PanelBox, ...]:
     """Return the cells of a canvas in its pixels, row by row: with gaps and margins they add up to it.
 
     Raises
@@ -64,7 +64,7 @@ def cell_boxes(canvas: Size, cells: Cells, margin: str, gap: str) -> tuple[Box, 
     across = _divided(wide - 2 * edge, cells.columns, between)
     down = _divided(high - 2 * edge, cells.rows, between)
     return tuple(
-        Box(edge + left, edge + top, width, height)
+        PanelBox(edge + left, edge + top, width, height)
         for top, height in down
         for left, width in across
     )
@@ -84,7 +84,7 @@ def _divided(edge: int, count: int, gap: int) -> list[tuple[int, int]]:
     return [(start + n * gap, end - start) for n, (start, end) in enumerate(pairwise(ends))]
 
 
-def cell_size(canvas: Size, box: Box, name: str = "") -> Size:
+def cell_size(canvas: Size, box: PanelBox, name: str = "") -> Size:
     """Return the size of a cell: its own pixels, with all else as its canvas has it."""
     shape = ExactShape(width=Fraction(box.width), height=Fraction(box.height), unit="px")
     return changed_size(canvas, shape=shape, name=name)

@@ -29,7 +29,7 @@ REACH = Fraction(15, 254)  # inches: an edge so near to another's is drawn to it
 
 
 @dataclass(frozen=True)
-class Told:
+class MoveOutcome:
     """What a move would come to: the place, the lines its edges meet, and why it can't lie there."""
 
     x: Fraction
@@ -110,7 +110,7 @@ def _with(sheet: Sheet, n: int, place: Place) -> Sheet:
     return sheet.model_copy(update={"places": places})
 
 
-def told(
+def move_outcome(
     sheet: Sheet,
     pieces: Pieces,
     names: Sequence[str],
@@ -119,7 +119,7 @@ def told(
     y: Fraction,
     *,
     snap: bool,
-) -> Told:
+) -> MoveOutcome:
     """Return where a piece would lie: its edges drawn to its neighbours', and what is in its way.
 
     Parameters
@@ -146,7 +146,7 @@ def told(
     met = hit(there, rects)
     if met is not None:
         why = f"{names[n]} would lie over {names[others[met]]}."
-    return Told(nearest.x, nearest.y, nearest.upright, nearest.level, why)
+    return MoveOutcome(nearest.x, nearest.y, nearest.upright, nearest.level, why)
 
 
 def moved(
@@ -169,7 +169,7 @@ def moved(
     if sheet.places[n].page is None:
         msg = f"{names[n]} lies on no page yet; put it on first"
         raise PlacementError(msg)
-    told_move = told(sheet, pieces, names, n, x, y, snap=snap)
+    told_move = move_outcome(sheet, pieces, names, n, x, y, snap=snap)
     if told_move.why:
         raise PlacementError(told_move.why)
     return _with(sheet, n, sheet.places[n].model_copy(update={"x": told_move.x, "y": told_move.y}))

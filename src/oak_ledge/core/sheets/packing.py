@@ -25,7 +25,7 @@ _WAYS: tuple[tuple[Any, Any, Lie], ...] = (
 )
 
 
-class Spot(NamedTuple):
+class PackedSpot(NamedTuple):
     """Where a piece lies: on which page, from 0, its top left corner, and whether it is turned."""
 
     page: int
@@ -42,7 +42,7 @@ _Placed = tuple[int, int, int, int, int, int]
 
 def packed(
     pieces: Sequence[Edges], room: Edges, gap: Fraction, step: Fraction, *, turn: bool = True
-) -> list[Spot | None]:
+) -> list[PackedSpot | None]:
     """Lay pieces on as few pages as can be found.
 
     Several ways of a packing library are tried, until one takes no more pages than the pieces' area
@@ -80,11 +80,11 @@ def packed(
             best, fewest = layout, pages
         if fewest <= least:
             break
-    spots: list[Spot | None] = [None] * len(pieces)
+    spots: list[PackedSpot | None] = [None] * len(pieces)
     edges = {n: (across, along) for across, along, n in rectangles}
     for page, x, y, across, along, n in best:
         turned = (across, along) != edges[n]
-        spots[n] = Spot(page, x * step, y * step, turned)
+        spots[n] = PackedSpot(page, x * step, y * step, turned)
     return spots
 
 

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sizes.edges.panels import PanelBox
 
 
-def pixel_boxes(wanted: Sequence[Box], canvas: Pixels) -> list[Box]:
+def pixel_boxes(wanted: Sequence[PanelBox], canvas: Pixels) -> list[PanelBox]:
     """Return boxes a place on whole pixels: rounding alone may lay one a pixel over its neighbour.
 
     Parameters
@@ -22,7 +22,7 @@ def pixel_boxes(wanted: Sequence[Box], canvas: Pixels) -> list[Box]:
     FileError
         If they don't fit on whole pixels.
     """
-    placed: list[tuple[int, Box]] = []
+    placed: list[tuple[int, PanelBox]] = []
     order = sorted(range(len(wanted)), key=lambda n: (wanted[n].top, wanted[n].left))
     for n in order:
         box = _pushed(wanted[n], [other for _, other in placed])
@@ -36,7 +36,7 @@ def pixel_boxes(wanted: Sequence[Box], canvas: Pixels) -> list[Box]:
     return boxes
 
 
-def _pushed(box: Box, others: Sequence[Box]) -> Box:
+def _pushed(box: PanelBox, others: Sequence[PanelBox]) -> PanelBox:
     """Push a box off those it overlaps, to the right or down, whichever is less."""
     for _ in range(2 * len(others) + 1):
         met = next((other for other in others if _meet(box, other)), None)
@@ -51,12 +51,12 @@ def _pushed(box: Box, others: Sequence[Box]) -> Box:
     return box
 
 
-def _back(box: Box, canvas: Pixels) -> Box:
+def _back(box: PanelBox, canvas: Pixels) -> PanelBox:
     left, top = min(box.left, canvas[0] - box.width), min(box.top, canvas[1] - box.height)
     return box._replace(left=left, top=top)
 
 
-def _meet(box: Box, other: Box) -> bool:
+def _meet(box: PanelBox, other: PanelBox) -> bool:
     return (
         box.left < other.left + other.width
         and other.left < box.left + box.width

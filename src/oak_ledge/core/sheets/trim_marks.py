@@ -15,7 +15,7 @@ OFF, LONG = Fraction(20, 254), Fraction(50, 254)  # inches: 2 mm off the corner,
 HAIR = 1e-9
 
 
-class Mark(NamedTuple):
+class TrimMark(NamedTuple):
     """A line from one point to another, in inches from the sheet's top left corner."""
 
     x0: float
@@ -26,7 +26,7 @@ class Mark(NamedTuple):
 
 def trim_marks(
     trimmed: Sequence[Rect], pieces: Sequence[Rect], paper: tuple[Fraction, Fraction]
-) -> list[Mark]:
+) -> list[TrimMark]:
     """Return the marks of a page.
 
     Parameters
@@ -47,7 +47,7 @@ def trim_marks(
     return [mark for mark in dict.fromkeys(marks) if _is_free(mark, boxes, wide, high)]
 
 
-def _around(trimmed: Rect, whole: Rect) -> list[Mark]:
+def _around(trimmed: Rect, whole: Rect) -> list[TrimMark]:
     """Return the eight marks of a piece: they begin beyond its bleed."""
     bleed = trimmed.x - whole.x
     near, far = float(bleed + OFF), float(bleed + OFF + LONG)
@@ -55,13 +55,19 @@ def _around(trimmed: Rect, whole: Rect) -> list[Mark]:
     right, bottom = left + float(trimmed.width), top + float(trimmed.height)
     marks = []
     for y in (top, bottom):
-        marks += [Mark(left - far, y, left - near, y), Mark(right + near, y, right + far, y)]
+        marks += [
+            TrimMark(left - far, y, left - near, y),
+            TrimMark(right + near, y, right + far, y),
+        ]
     for x in (left, right):
-        marks += [Mark(x, top - far, x, top - near), Mark(x, bottom + near, x, bottom + far)]
+        marks += [
+            TrimMark(x, top - far, x, top - near),
+            TrimMark(x, bottom + near, x, bottom + far),
+        ]
     return marks
 
 
-def _is_free(mark: Mark, boxes: np.ndarray, wide: float, high: float) -> bool:
+def _is_free(mark: TrimMark, boxes: np.ndarray, wide: float, high: float) -> bool:
     if (
         min(mark) < -HAIR
         or max(mark.x0, mark.x1) > wide + HAIR

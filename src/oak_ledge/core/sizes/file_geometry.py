@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.sizes.edges.panels import Box, Panels
+from oak_ledge.core.sizes.edges.panels import PanelBox, Panels
 from oak_ledge.core.sizes.size import Size, file_edges, overlap_pixels, panel_pixels, written_pixels
 
 
@@ -26,13 +26,13 @@ def side_shares(size: Size, output: Pixels) -> tuple[float, float] | None:
     return (wide - output[0]) / 2 / output[0], (high - output[1]) / 2 / output[1]
 
 
-def panel_boxes(size: Size, output: Pixels) -> tuple[Box, ...]:
+def panel_boxes(size: Size, output: Pixels) -> tuple[PanelBox, ...]:
     """Return where each file of a piece lies on its one picture of `output` pixels, row by row.
 
     One that holds all of it for a size without panels.
     """
     if size.panels is None:
-        return (Box(0, 0, *output),)
+        return (PanelBox(0, 0, *output),)
     panels, panel = panels_on(size, output)
     return panels.boxes(panel, overlap_pixels(size))
 

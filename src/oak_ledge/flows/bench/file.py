@@ -23,7 +23,7 @@ from oak_ledge.store.placements import Placed
 from oak_ledge.store.work import deliveries
 
 
-class PieceFileAsked(BaseModel):
+class PieceFileBody(BaseModel):
     """What a file shall be; what is left out stays. `no_limit` takes a limit of bytes away."""
 
     model_config = ConfigDict(extra="forbid")
@@ -50,7 +50,7 @@ class EarlierFile(BaseModel):
 
 
 def settle_file(
-    workspace: Workspace, placement_id: int, body: PieceFileAsked, now: datetime
+    workspace: Workspace, placement_id: int, body: PieceFileBody, now: datetime
 ) -> PlacementView:
     """Settle how a piece's file is written, or with `for_all` those of every piece on its size.
 

@@ -48,7 +48,7 @@ class SizeChoices(BaseModel):
     """how many of the job lie on this piece's size"""
 
 
-class OtherSizeAsked(BaseModel):
+class OtherSizeBody(BaseModel):
     """The size a piece shall be put on; `for_all` of the job that lie on the same."""
 
     model_config = ConfigDict(extra="forbid")
@@ -64,7 +64,7 @@ class OtherSizeAsked(BaseModel):
     step: int | None = Field(default=None, description="the step it is decided on")
 
     @model_validator(mode="after")
-    def _one(self) -> OtherSizeAsked:
+    def _one(self) -> OtherSizeBody:
         if sum(other is not None for other in (self.job_size_id, self.size_id, self.text)) != 1:
             msg = "Say one of job_size_id, size_id and text."
             raise ValueError(msg)
@@ -123,7 +123,7 @@ def ratio_choice(workspace: Workspace, placement_id: int, text: str) -> RatioCho
 
 
 def put(
-    workspace: Workspace, placement_id: int, body: OtherSizeAsked, now: datetime
+    workspace: Workspace, placement_id: int, body: OtherSizeBody, now: datetime
 ) -> PlacementView:
     """Put a piece on another size, or with `for_all` the job's size on it for every piece there.
 
@@ -153,7 +153,7 @@ def put(
     return done_if_newest(workspace, placement_id, body.step, do)
 
 
-def _wanted(session: Session, placed: Placed, body: OtherSizeAsked) -> tuple[Size, int | None]:
+def _wanted(session: Session, placed: Placed, body: OtherSizeBody) -> tuple[Size, int | None]:
     """Find the size that is asked for, and its id in the library."""
     if body.text is not None:
         meant = meant_one(session, body.text)

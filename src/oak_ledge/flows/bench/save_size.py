@@ -14,7 +14,7 @@ from oak_ledge.store import sizes
 from oak_ledge.store.database import transaction
 
 
-class SaveSizeAsked(BaseModel):
+class SaveSizeBody(BaseModel):
     """The name and group a size shall have in the library; what is left out is the size's own."""
 
     model_config = ConfigDict(extra="forbid")
@@ -23,7 +23,7 @@ class SaveSizeAsked(BaseModel):
     group: Group | None = None
 
 
-def keep_of(workspace: Workspace, placement_id: int, body: SaveSizeAsked) -> SavedSizeView:
+def keep_of(workspace: Workspace, placement_id: int, body: SaveSizeBody) -> SavedSizeView:
     """Keep the size a placement lies on in the library; a free crop is kept as its exact pixels."""
     placed = load(workspace, placement_id)
     size = placed.lying.size

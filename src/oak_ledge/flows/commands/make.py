@@ -24,7 +24,15 @@ from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.commands.tell import TO_TAKE, Told, Way, look, place, shown, stopped
+from oak_ledge.flows.commands.tell import (
+    TO_TAKE,
+    LyingOptions,
+    PhotoFigures,
+    look,
+    place,
+    shown,
+    stopped,
+)
 from oak_ledge.flows.delivery.making import Work, draw, finish, panels_of, stem_of
 from oak_ledge.flows.pieces.figures import Figures, figures
 from oak_ledge.store.errors import disk_words
@@ -34,7 +42,7 @@ Laid = tuple[Work, Figures]
 Drawn = tuple[Work, Figures, list[bytes]]
 
 
-class MadeFile(Told):
+class MadeFile(PhotoFigures):
     """A file with its figures and what was measured of it."""
 
     file: str
@@ -67,7 +75,7 @@ class Outcome(BaseModel):
 def make_all(
     paths: Sequence[Path],
     sizes: Sequence[Size],
-    way: Way,
+    way: LyingOptions,
     folder: Path,
     limits: Limits,
     *,
@@ -140,7 +148,7 @@ def make_all(
     return outcome
 
 
-def _painted(path: Path, way: Way, limits: Limits) -> Path | Scene:
+def _painted(path: Path, way: LyingOptions, limits: Limits) -> Path | Scene:
     """Paint over what a mask says, before a photo is cut to any size; without a mask it is its file."""
     if way.paint_over is None:
         return path
@@ -153,7 +161,7 @@ def _painted(path: Path, way: Way, limits: Limits) -> Path | Scene:
     return Scene(path, (patch,), (0, 0, *upright))
 
 
-def check_masks(paths: Sequence[Path], way: Way, limits: Limits) -> None:
+def check_masks(paths: Sequence[Path], way: LyingOptions, limits: Limits) -> None:
     """Refuse a call whose mask can't be used on its photos, before anything is made.
 
     Raises
@@ -187,7 +195,7 @@ def _made_before(
     path: Path,
     facts_of: Callable[[], PhotoFacts],
     size: Size,
-    way: Way,
+    way: LyingOptions,
     number: int,
     folder: Path,
 ) -> list[Path]:
@@ -234,7 +242,7 @@ def _laid(
     size: Size,
     source: Source,
     facts_of: Callable[[], PhotoFacts],
-    way: Way,
+    way: LyingOptions,
     number: int,
     allowed: frozenset[str],
     to_take: str,

@@ -22,7 +22,7 @@ from oak_ledge.flows.pieces.figures import Figures, figures
 
 
 @dataclass(frozen=True)
-class Way:
+class LyingOptions:
     """How photos shall lie: the same for every photo and size of one call."""
 
     turned: Turned | None = None
@@ -42,17 +42,17 @@ TO_TAKE = "take it as it is with --allow {code}"
 """how a stop is taken on the command line"""
 
 
-class Told(Figures):
+class PhotoFigures(Figures):
     """The figures of one photo on one size."""
 
     photo: str
 
 
-def tell(path: Path, size: Size, way: Way, limits: Limits) -> Told:
+def tell(path: Path, size: Size, way: LyingOptions, limits: Limits) -> PhotoFigures:
     """Tell the figures of a photo file on a size; nothing is made."""
     facts = look(path, limits)
     told_figures = figures(size, facts, place(size, facts, way))
-    return Told(photo=shown(path), **dict(told_figures))
+    return PhotoFigures(photo=shown(path), **dict(told_figures))
 
 
 def shown(path: Path) -> str:
@@ -85,7 +85,7 @@ def stopped(result: Figures, allowed: frozenset[str], to_take: str = TO_TAKE) ->
     return f"{stop.text} {todo}"
 
 
-def place(size: Size, facts: PhotoFacts, way: Way) -> Placement:
+def place(size: Size, facts: PhotoFacts, way: LyingOptions) -> Placement:
     """Lay a photo on a size: the suggestion, turned, centred and continued as asked."""
     placement = laid(
         size,

@@ -49,7 +49,7 @@ def fill_next(
     gc.collect()  # a photo's pixels go before the next is begun
     with transaction(workspace.sessions) as session:
         if why is None:
-            fills.made(session, fill.id, worker)
+            fills.set_made(session, fill.id, worker)
         else:
             fills.failed(session, fill.id, worker, why)
     return True

@@ -39,7 +39,7 @@ from oak_ledge.store.folders import place_new, place_over, written
 
 
 @dataclass(frozen=True)
-class Made:
+class MadePiece:
     """A finished file and what was measured of it."""
 
     path: Path
@@ -81,7 +81,7 @@ def panels_of(work: Work) -> tuple[int | None, ...]:
     return numbers_of(work.lying.size.panels)
 
 
-def make(work: Work, folder: Path, limits: Limits) -> list[Made]:
+def make(work: Work, folder: Path, limits: Limits) -> list[MadePiece]:
     """Make the files of one piece in a folder and measure each from disk: `draw`, then `finish`."""
     files = zip(panels_of(work), draw(work, limits), strict=True)
     return [finish(work, data, folder, panel=panel) for panel, data in files]
@@ -119,7 +119,7 @@ def draw_anew(work: Work, limits: Limits) -> list[bytes]:
 
 def finish(
     work: Work, data: bytes, folder: Path, name: str | None = None, panel: int | None = None
-) -> Made:
+) -> MadePiece:
     """Write the bytes of a file into a folder and measure it from disk.
 
     Under `name`, which is then the caller's own, or under one of its pattern that is not taken.
@@ -137,7 +137,7 @@ def finish(
 
 def proven(
     size: Size, body: Asked, parts: Iterable[bytes], folder: Path, stem: str, name: str | None
-) -> Made:
+) -> MadePiece:
     """Write a file and measure it from disk before it bears its name: `name`, or a free one by `stem`.
 
     Raises
@@ -153,7 +153,7 @@ def proven(
         else:
             path = folder / name
             place_over(part, path)
-    return Made(path, body, measured)
+    return MadePiece(path, body, measured)
 
 
 @contextmanager

@@ -20,11 +20,18 @@ from oak_ledge.core.sheets.piece import PieceOn, drawn_on, piece_on
 from oak_ledge.core.sheets.pixel_boxes import pixel_boxes
 from oak_ledge.core.sheets.print_order import OrderedPiece, SheetOrder
 from oak_ledge.core.sheets.sheet import Place
-from oak_ledge.core.sheets.trim_marks import Mark, trim_marks
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sheets.trim_marks import TrimMark, trim_marks
+from oak_ledge.core.sizes.edges.panels import PanelBox
 from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.size import changed_size, outside_of
-from oak_ledge.flows.delivery.making import Made, Work, cut_in_panels, draw_anew, pixels_of, proven
+from oak_ledge.flows.delivery.making import (
+    MadePiece,
+    Work,
+    cut_in_panels,
+    draw_anew,
+    pixels_of,
+    proven,
+)
 from oak_ledge.store.folders import CHUNK
 
 WorkOf = Callable[[OrderedPiece], Work]
@@ -47,7 +54,7 @@ def make_sheet(order: SheetOrder, work_of: WorkOf, limits: Limits, path: Path, t
 
 def finish_sheet(
     order: SheetOrder, work_of: WorkOf, limits: Limits, folder: Path, stem: str, name: str | None
-) -> Made:
+) -> MadePiece:
     """Make the file of a sheet, and measure it from disk before it bears its name.
 
     Raises
@@ -126,7 +133,7 @@ def _on(order: SheetOrder, works: dict[int, Work], place: Place) -> PieceOn:
     return piece_on(order.layout.canvas, works[place.piece].lying, named=order.layout.names)
 
 
-def _marks(order: SheetOrder, works: dict[int, Work], page: int) -> list[Mark]:
+def _marks(order: SheetOrder, works: dict[int, Work], page: int) -> list[TrimMark]:
     layout = order.layout
     if not layout.marks or not is_paper(layout.canvas) or layout.cells:
         return []
@@ -170,11 +177,13 @@ def _for_picture(work: Work, order: SheetOrder) -> Work:
     return replace(work, size=size, placement=changed(lying.placement, size=None))
 
 
-def _boxes(order: SheetOrder, works: dict[int, Work], places: tuple[Place, ...]) -> list[Box]:
+def _boxes(order: SheetOrder, works: dict[int, Work], places: tuple[Place, ...]) -> list[PanelBox]:
     canvas, wanted = order.layout.canvas, []
     for place in places:
         lying = works[place.piece].lying
         wide, high = file_pixels(lying.size, lying.asked)
         left, top = on_pixels(canvas, place.x), on_pixels(canvas, place.y)
-        wanted.append(Box(left, top, high, wide) if place.turned else Box(left, top, wide, high))
+        wanted.append(
+            PanelBox(left, top, high, wide) if place.turned else PanelBox(left, top, wide, high)
+        )
     return pixel_boxes(wanted, canvas_pixels(canvas))

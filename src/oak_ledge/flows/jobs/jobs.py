@@ -16,7 +16,7 @@ from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.jobs.quick import FileAsked, sized
+from oak_ledge.flows.jobs.quick import FileBody, sized
 from oak_ledge.flows.library.entry import meant_in
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos.photos import forget_unused, lies_around, photo_in
@@ -97,7 +97,7 @@ def start(
     size_ids: Sequence[int],
     size_texts: Sequence[str],
     now: datetime,
-    file: FileAsked | None = None,
+    file: FileBody | None = None,
 ) -> int:
     """Start a job; give its id. The job keeps copies of its sizes, `file` put over them.
 
@@ -112,7 +112,7 @@ def start(
     """
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
-        sizes_taken = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
+        sizes_taken = sized(_sizes(session, size_ids, size_texts), file or FileBody())
         job = jobs.add(session, name.strip() or called_by(taken), now)
         _add(session, job.id, taken, sizes_taken)
     return job.id
@@ -133,7 +133,7 @@ def add(
     size_ids: Sequence[int],
     size_texts: Sequence[str],
     now: datetime,
-    file: FileAsked | None = None,
+    file: FileBody | None = None,
 ) -> JobView:
     """Add photos and sizes to a job, `file` put over them; what was taken out comes back as it was
     left.
@@ -141,7 +141,7 @@ def add(
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
-        sizes_taken = sized(_sizes(session, size_ids, size_texts), file or FileAsked())
+        sizes_taken = sized(_sizes(session, size_ids, size_texts), file or FileBody())
         _add(session, job_id, taken, sizes_taken)
         jobs.change(session, job_id, now)
     return view(workspace, job_id)

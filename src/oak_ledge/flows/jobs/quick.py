@@ -27,7 +27,7 @@ from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
 
 
-class FileAsked(BaseModel):
+class FileBody(BaseModel):
     """What files shall be, where it isn't what the size says."""
 
     model_config = ConfigDict(extra="forbid")
@@ -37,7 +37,7 @@ class FileAsked(BaseModel):
     at_most: ByteLimit | None = Field(default=None, ge=1)
 
 
-class QuickAsked(BaseModel):
+class QuickBody(BaseModel):
     """Photos, sizes of the library or written, and what files shall be."""
 
     model_config = ConfigDict(extra="forbid")
@@ -45,7 +45,7 @@ class QuickAsked(BaseModel):
     photo_ids: list[int] = Field(min_length=1, max_length=500)
     size_ids: list[int] = Field(default=[], max_length=20)
     size_texts: list[str] = Field(default=[], max_length=20)
-    file: FileAsked = FileAsked()
+    file: FileBody = FileBody()
 
 
 class Quick(BaseModel):
@@ -67,7 +67,7 @@ class Quick(BaseModel):
     """what would keep it within the greatest bytes, where it is likely to be too heavy"""
 
 
-def with_file(size: Size, file: FileAsked) -> Size:
+def with_file(size: Size, file: FileBody) -> Size:
     """Put over a size what its files shall be.
 
     Raises
@@ -79,7 +79,7 @@ def with_file(size: Size, file: FileAsked) -> Size:
     return size_from(dict(size) | {"file": size.file.model_copy(update=fields)}) if fields else size
 
 
-def tell(workspace: Workspace, body: QuickAsked) -> list[Quick]:
+def tell(workspace: Workspace, body: QuickBody) -> list[Quick]:
     """Tell for each photo on each size; the first time a photo is weighed it takes a moment."""
     with reading(workspace.sessions) as session:
         wanted = [chosen(session, None, id_) for id_ in body.size_ids]
@@ -132,7 +132,7 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
 
 
 def sized(
-    sequence: Sequence[tuple[Size, int | None]], file: FileAsked
+    sequence: Sequence[tuple[Size, int | None]], file: FileBody
 ) -> list[tuple[Size, int | None]]:
     """Put over a job's sizes what its files shall be; one that is changed is the job's own."""
     pairs = [(with_file(size, file), saved) for size, saved in sequence]

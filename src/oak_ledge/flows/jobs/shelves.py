@@ -9,7 +9,7 @@ from functools import partial
 
 from pydantic import BaseModel
 
-from oak_ledge.core.notes.note import Level
+from oak_ledge.core.notes.note import Severity
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs.jobs import readable
 from oak_ledge.flows.pieces.pieces import PieceView, counted, figures_of, piece_of, standing
@@ -36,7 +36,7 @@ class Next(BaseModel):
     """the size it is on now"""
 
 
-class Shelf(BaseModel):
+class JobShelf(BaseModel):
     """A job as it stands on its shelf."""
 
     id: int
@@ -60,7 +60,7 @@ class Shelf(BaseModel):
 class Shelves(BaseModel):
     """Some of the jobs in hand, and how many there are."""
 
-    shelves: list[Shelf]
+    shelves: list[JobShelf]
     whole: int
 
 
@@ -73,7 +73,7 @@ def shelves(
     return Shelves(shelves=readable(rows, partial(_shelves, workspace)), whole=whole)
 
 
-def _shelves(workspace: Workspace, rows: Sequence[Job]) -> list[Shelf]:
+def _shelves(workspace: Workspace, rows: Sequence[Job]) -> list[JobShelf]:
     ids = [job.id for job in rows]
     with reading(workspace.sessions) as session:
         levelled = note_severity.of_jobs(session, ids, recipe())
@@ -94,14 +94,14 @@ def _shelves(workspace: Workspace, rows: Sequence[Job]) -> list[Shelf]:
         ]
 
 
-def _worked_out(workspace: Workspace, unknown: Sequence[Levelled]) -> dict[int, Level]:
+def _worked_out(workspace: Workspace, unknown: Sequence[Levelled]) -> dict[int, Severity]:
     """Work out how grave notes are, and keep it; where it can't be kept, it is worked out again."""
-    severities: dict[int, Level] = {}
+    severities: dict[int, Severity] = {}
     for at in range(0, len(unknown), AT_ONCE):
         some = {levelled.id: levelled.of for levelled in unknown[at : at + AT_ONCE]}
         with reading(workspace.sessions) as session:
             placed = placements.find_many(session, [*some])
-        new: dict[int, Level] = {}
+        new: dict[int, Severity] = {}
         for piece in placed.values():
             noted = figures_of(piece)[1]
             new[piece.id] = noted[0].level if noted else "fine"
@@ -117,17 +117,17 @@ def _shelf(
     session: Session,
     job: Job,
     levelled: Sequence[Levelled],
-    known: dict[int, Level],
+    known: dict[int, Severity],
     names: Sequence[str],
     most: int,
-) -> Shelf:
+) -> JobShelf:
     taken = jobs.taken(session, job.id)
     photos = jobs.first_places(session, job.id, max(1, most // max(1, len(taken))))
     sizes = [taken_size.id for taken_size in taken][:most]
     first = jobs.placements(session, job.id, photos=photos, sizes=sizes)
     goes_on = next((graded.id for graded in levelled if graded.state in ("new", "placed")), None)
     piece = None if goes_on is None else placements.find(session, goes_on)
-    return Shelf(
+    return JobShelf(
         id=job.id,
         name=job.name,
         touched=job.touched,

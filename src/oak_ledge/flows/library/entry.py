@@ -14,10 +14,10 @@ from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_marked, read_size
 from oak_ledge.core.sizes.text.reader import Span
 from oak_ledge.core.sizes.text.readings import readings
-from oak_ledge.core.sizes.text.sentence import Said, say_parts
+from oak_ledge.core.sizes.text.sentence import SizeWords, say_parts
 from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
-from oak_ledge.flows.library.views import SizeAsked, SizeRead, read_over, said_over
+from oak_ledge.flows.library.views import SizeBody, SizeRead, read_over, said_over
 from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading
@@ -45,7 +45,7 @@ class Entry(BaseModel):
     at: int | None
     """where reading stopped"""
     spans: tuple[Span, ...]
-    said: tuple[Said, ...]
+    said: tuple[SizeWords, ...]
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ class Meant:
     saved_id: int | None = None
 
 
-def enter(workspace: Workspace, body: SizeAsked) -> Entry:
+def enter(workspace: Workspace, body: SizeBody) -> Entry:
     """Read what was typed so far. What can't be read yet is an answer too, and never an error."""
     text = body.text or ""
     with reading(workspace.sessions) as session:
@@ -68,11 +68,11 @@ def enter(workspace: Workspace, body: SizeAsked) -> Entry:
                 return unread(text, str(exc), exc.at, readings(text))
             return unread(text, str(exc))
     spans: list[Span] = []
-    saids: list[Said] = []
+    saids: list[SizeWords] = []
     for start, part, size in parts:
         if size.saved_id is None:
             spans += [_moved(span, start) for span in read_marked(part)[1]]
-        saids += [*([Said(" And: ")] if saids else []), *say_parts(size.size)]
+        saids += [*([SizeWords(" And: ")] if saids else []), *say_parts(size.size)]
     whole = None
     if len(parts) == 1:
         ((_, _, size),) = parts
@@ -109,7 +109,7 @@ def outline_of(svg: bytes) -> OutlineRead:
     return OutlineRead(text=outline_in(svg).text)
 
 
-def read(workspace: Workspace, body: SizeAsked) -> SizeRead:
+def read(workspace: Workspace, body: SizeBody) -> SizeRead:
     """Read a text as one size, or as the name of a saved one.
 
     Raises
@@ -200,5 +200,5 @@ def unread(text: str, why: str, at: int | None = None, meant: Sequence[Size] = (
         trouble=None if blank else why,
         at=None if blank else at,
         spans=(),
-        said=() if blank else (Said(why),),
+        said=() if blank else (SizeWords(why),),
     )

@@ -22,7 +22,7 @@ from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
 from oak_ledge.core.sizes.twin import twin_of
 from oak_ledge.flows.library.views import (
     SavedSizeView,
-    SizeAsked,
+    SizeBody,
     SizeChange,
     SizesTakenIn,
     said_over,
@@ -82,7 +82,7 @@ def view(workspace: Workspace, size_id: int) -> SavedSizeView:
         return view_of(_find(session, size_id), sizes.uses(session))
 
 
-def add(workspace: Workspace, body: SizeAsked) -> SavedSizeView:
+def add(workspace: Workspace, body: SizeBody) -> SavedSizeView:
     """Keep a new size; a name that is taken gets a number behind it."""
     if not body.text:
         msg = "A size begins with its text, such as 8x10in@300."

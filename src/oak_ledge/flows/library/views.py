@@ -40,7 +40,13 @@ from oak_ledge.core.sizes.size import (
 )
 from oak_ledge.core.sizes.text.read import read_marked, read_size
 from oak_ledge.core.sizes.text.reader import Span
-from oak_ledge.core.sizes.text.sentence import Said, margin_words, say_parts, say_size, seen_words
+from oak_ledge.core.sizes.text.sentence import (
+    SizeWords,
+    margin_words,
+    say_parts,
+    say_size,
+    seen_words,
+)
 from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
 from oak_ledge.store.sizes import SavedSize
 
@@ -70,7 +76,7 @@ def size_view(size: Size) -> SizeView:
 EXAMPLE = ("quay-at-dusk.jpg", (6000, 4000))
 
 
-class SizeAsked(BaseModel):
+class SizeBody(BaseModel):
     """What a person says of a size; what is left out stays, or begins as usual."""
 
     model_config = ConfigDict(extra="forbid")
@@ -92,7 +98,7 @@ class SizeAsked(BaseModel):
     file: FileSettings | None = None
 
 
-class SizeChange(SizeAsked):
+class SizeChange(SizeBody):
     """A saved size as it was read, with what shall be otherwise.
 
     Of what was read, facts that only the server says are passed over; where `text` and `size`
@@ -124,7 +130,7 @@ class SizeRead(SizeView):
     """A text that was read: which of its characters say what, and the sentence part by part."""
 
     spans: tuple[Span, ...]
-    said: tuple[Said, ...]
+    said: tuple[SizeWords, ...]
     file_name: str
     """such as its files would be called"""
 
@@ -200,7 +206,7 @@ def with_text(size: Size, text: str) -> Size:
     return changed_size(size, **fields)
 
 
-def said_over(size: Size, body: SizeAsked) -> Size:
+def said_over(size: Size, body: SizeBody) -> Size:
     """Put what a person said over a size, checked as a whole."""
     fields = body.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
     # none takes one of these away; of the rest it says nothing

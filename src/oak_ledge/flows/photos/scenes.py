@@ -30,7 +30,7 @@ from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.work import fills
-from oak_ledge.store.work.fills import Asked, Fill
+from oak_ledge.store.work.fills import Fill, FillWish
 
 FIRST, THEN = 0, 1  # turns: what is looked at, and what is made behind it
 
@@ -155,13 +155,13 @@ def missing(workspace: Workspace, photo: Photo, ground: Continued | None = None)
     return [work for work in works if not is_made(workspace, photo, work)]
 
 
-def asked_of(photo: Photo, work: FillWork, asker: str) -> Asked:
+def asked_of(photo: Photo, work: FillWork, asker: str) -> FillWish:
     """Return a piece of work as it is asked for."""
     wide, high = photo.facts.upright
     canvas = work.ground.edges if work.ground is not None else (wide, high)
     pixels = wide * high + canvas[0] * canvas[1]
     turn = THEN if work.full else FIRST
-    return Asked(named(photo.hash, of_work(work)), photo.id, work, pixels, turn, asker)
+    return FillWish(named(photo.hash, of_work(work)), photo.id, work, pixels, turn, asker)
 
 
 def ask(

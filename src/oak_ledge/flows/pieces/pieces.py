@@ -10,7 +10,7 @@ from pydantic import BaseModel
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import scale_words
-from oak_ledge.core.notes.note import Level, Note
+from oak_ledge.core.notes.note import Note, Severity
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.planes.points import Point
@@ -44,7 +44,7 @@ class PieceView(BaseModel):
     """the size it is on now: its own, else the job's"""
     group: Group
     state: State
-    level: Level
+    level: Severity
     says: str
     sentence: str
     notes: tuple[Note, ...]
@@ -102,7 +102,7 @@ def piece_of(placed: Placed) -> PieceView:
     printed = None
     if tally.ppi is not None:
         printed = (tally.width / tally.ppi, tally.height / tally.ppi)
-    level: Level = noted[0].level if noted else "fine"
+    level: Severity = noted[0].level if noted else "fine"
     lying, size = placed.lying, placed.lying.size
     return PieceView(
         id=placed.id,
@@ -142,7 +142,7 @@ def piece_of(placed: Placed) -> PieceView:
     )
 
 
-def standing(state: State, level: Level) -> str:
+def standing(state: State, level: Severity) -> str:
     """Return in one word how far a piece is, by what matters first."""
     if level == "stop":
         return "stopped"

@@ -284,7 +284,7 @@ def filled(here: Elsewhere, ticket: str, reason: str | None) -> None:
         reason = _primed(workspace, photo, fill)
     with transaction(workspace.sessions) as session:
         if reason is None:
-            fills.made(session, fill.id, ticket)
+            fills.set_made(session, fill.id, ticket)
         else:
             fills.failed(session, fill.id, ticket, reason)
     here.look.set()

@@ -29,7 +29,7 @@ from oak_ledge.store.placements import Placed
 from oak_ledge.store.tables import Change
 
 
-class RetouchesAsked(BaseModel):
+class RetouchesBody(BaseModel):
     """All retouches of a photo as they shall be.
 
     `version` is that of the list it is decided on; `placement_id` the piece it is done on, whose history
@@ -150,7 +150,7 @@ def _words(place: int, retouch: Retouch) -> str:
 def put(
     workspace: Workspace,
     photo_id: int,
-    body: RetouchesAsked,
+    body: RetouchesBody,
     now: datetime,
     job_id: int | None = None,
 ) -> RetouchesView:
@@ -265,7 +265,7 @@ def brush(
         }
         wider = was.model_copy(update=more)
         after = tuple(wider if other.number == was.number else other for other in kept.retouches)
-    body = RetouchesAsked(retouches=list(after), version=kept.version, placement_id=placement_id)
+    body = RetouchesBody(retouches=list(after), version=kept.version, placement_id=placement_id)
     return put(workspace, placed.photo.id, body, now, placed.job_id)
 
 
@@ -296,7 +296,7 @@ def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:
 def _set(
     session: Session,
     here: Where,
-    body: RetouchesAsked,
+    body: RetouchesBody,
     after: tuple[Retouch, ...],
     now: datetime,
 ) -> None:

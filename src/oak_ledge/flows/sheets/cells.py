@@ -12,7 +12,7 @@ from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sheets.canvas import extent_words, per_unit
 from oak_ledge.core.sheets.cells import cell_boxes, cell_size
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sizes.edges.panels import PanelBox
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.flows.workspace import AskedError
@@ -65,7 +65,7 @@ def _lies(placed: Placed, size: Size) -> Placement:
     return changed(placement, size=None)
 
 
-def _place(layout: Layout, piece: int, box: Box) -> Place:
+def _place(layout: Layout, piece: int, box: PanelBox) -> Place:
     scale = per_unit(layout.canvas)
     return Place(piece=piece, page=0, x=Fraction(box.left) / scale, y=Fraction(box.top) / scale)
 

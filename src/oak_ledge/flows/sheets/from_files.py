@@ -23,7 +23,7 @@ from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name, write_size
 from oak_ledge.flows.commands.make import Failed
-from oak_ledge.flows.commands.tell import Way, look, place, shown as shown_path, stopped
+from oak_ledge.flows.commands.tell import LyingOptions, look, place, shown as shown_path, stopped
 from oak_ledge.flows.delivery.making import Work, panels_of
 from oak_ledge.flows.delivery.sheet_file import finish_sheet
 from oak_ledge.flows.pieces.figures import figures
@@ -82,7 +82,7 @@ def make_sheets(
     paths: Sequence[Path],
     sizes: Sequence[Size],
     layout: Layout,
-    way: Way,
+    way: LyingOptions,
     out: Path,
     limits: Limits,
     allowed: frozenset[str] = frozenset(),
@@ -111,7 +111,7 @@ def make_sheets(
 def make_pairs(
     wanted: Sequence[tuple[Path, Size]],
     layout: Layout,
-    way: Way,
+    way: LyingOptions,
     out: Path,
     limits: Limits,
     allowed: frozenset[str] = frozenset(),
@@ -177,7 +177,7 @@ def _extents(layout: Layout, known: dict[int, _Piece]) -> Pieces:
 
 
 def _piece(
-    number: int, path: Path, size: Size, way: Way, limits: Limits, allowed: frozenset[str]
+    number: int, path: Path, size: Size, way: LyingOptions, limits: Limits, allowed: frozenset[str]
 ) -> _Piece:
     facts = look(path, limits)
     placement: Placement = place(size, facts, way)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from oak_ledge.core.pixels.paper.sheet_picture import Small, draw_small
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sizes.edges.panels import PanelBox
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.sheets.view import placed_on, sheet_in, view_in
 from oak_ledge.flows.workspace import NotFoundError, Workspace
@@ -33,7 +33,7 @@ def page_preview(workspace: Workspace, sheet_id: int, page: int, edge: int) -> b
                 round((piece.x + piece.width) * scale),
                 round((piece.y + piece.height) * scale),
             )
-            box = Box(left, top, right - left, bottom - top)
+            box = PanelBox(left, top, right - left, bottom - top)
             whole = max(box.width, box.height) / min(piece.cut[2:])
             path = piece_preview(
                 workspace, placed[piece.placement_id], max(16, min(1600, round(whole)))

@@ -13,12 +13,12 @@ from oak_ledge.core.sheets.canvas import is_paper, shown
 from oak_ledge.core.sheets.cells import read_cells
 from oak_ledge.core.sheets.lay import (
     closed_up,
+    move_outcome,
     moved,
     placed_by_itself,
     put_on,
     still_fits,
     taken_off,
-    told,
     turned_over,
     with_more,
 )
@@ -64,7 +64,7 @@ from oak_ledge.store.sheets import sheets
 from oak_ledge.store.sheets.sheets import KeptSheet
 
 
-class SheetTold(BaseModel):
+class SheetMoveView(BaseModel):
     """What a move would come to, in the paper's own unit."""
 
     n: int
@@ -136,7 +136,7 @@ def _places(placed: Placed) -> list[Place]:
     return [Place(piece=placed.id, panel=panel) for panel in numbers_of(placed.lying.size.panels)]
 
 
-def tell(workspace: Workspace, sheet_id: int, change: MovePiece) -> SheetTold:
+def tell(workspace: Workspace, sheet_id: int, change: MovePiece) -> SheetMoveView:
     """Return what a move would come to; nothing is kept."""
     with reading(workspace.sessions) as session:
         sheet = sheet_in(session, sheet_id).sheet
@@ -144,12 +144,12 @@ def tell(workspace: Workspace, sheet_id: int, change: MovePiece) -> SheetTold:
     _there(sheet, change.n)
     x, y = (in_measure(sheet.layout, at) for at in (change.x, change.y))
     pieces = extents(sheet.layout, placed)
-    move = told(sheet, pieces, names_of(sheet, placed), change.n, x, y, snap=change.snap)
+    move = move_outcome(sheet, pieces, names_of(sheet, placed), change.n, x, y, snap=change.snap)
 
     def figure(amount: object) -> float:
         return round(float(shown(sheet.layout.canvas, amount)), 6)  # type: ignore[arg-type]
 
-    return SheetTold(
+    return SheetMoveView(
         n=change.n,
         x=figure(move.x),
         y=figure(move.y),

@@ -17,7 +17,7 @@ MOST_PICTURE = 32_000_000  # bytes of the picture
 _HEAD = struct.Struct(">II")
 
 
-class Wanted(BaseModel):
+class ReadRequest(BaseModel):
     """What is wanted of a file: refused above so many pixels, drawn with an edge of so many."""
 
     most_pixels: int
@@ -28,7 +28,7 @@ class Wanted(BaseModel):
 GO = b"g"  # told to a reader that has said what a file is: it may decode its pixels now
 
 
-class Answer(BaseModel):
+class ReaderAnswer(BaseModel):
     """What a file is, or why it is refused; `unshut` says which walls are missing.
 
     It comes twice: once the header is read, and with the picture once pixels are.
@@ -39,7 +39,7 @@ class Answer(BaseModel):
     unshut: tuple[str, ...] = ()
 
 
-def write_answer(handle: int, answer: Answer, picture: bytes = b"") -> None:
+def write_answer(handle: int, answer: ReaderAnswer, picture: bytes = b"") -> None:
     """Write an answer into a pipe."""
     words = answer.model_dump_json().encode()
     left = memoryview(_HEAD.pack(len(words), len(picture)) + words + picture)
@@ -47,7 +47,7 @@ def write_answer(handle: int, answer: Answer, picture: bytes = b"") -> None:
         left = left[os.write(handle, left) :]
 
 
-def read_answer(pipe: BinaryIO) -> tuple[Answer, bytes] | None:
+def read_answer(pipe: BinaryIO) -> tuple[ReaderAnswer, bytes] | None:
     """Read an answer; None where it broke off.
 
     Raises
@@ -65,4 +65,4 @@ def read_answer(pipe: BinaryIO) -> tuple[Answer, bytes] | None:
     data, drawn = pipe.read(words), pipe.read(picture)
     if len(data) < words or len(drawn) < picture:
         return None
-    return Answer.model_validate_json(data), drawn
+    return ReaderAnswer.model_validate_json(data), drawn

@@ -19,7 +19,7 @@ settle_process()  # before numpy is loaded
 
 from oak_ledge.core.pixels.open.facts import look_at  # noqa: E402
 from oak_ledge.core.pixels.show.preview import draw_preview  # noqa: E402
-from oak_ledge.flows.walls.answer import GO, Answer, Wanted, write_answer  # noqa: E402
+from oak_ledge.flows.walls.answer import GO, ReaderAnswer, ReadRequest, write_answer  # noqa: E402
 from oak_ledge.flows.walls.walls import limit, shut, wind_up  # noqa: E402
 
 REST = 300.0  # seconds without a file until this process ends
@@ -56,17 +56,17 @@ def _begin(line: socket.socket, data: bytes, file: int, pipe: int) -> None:
     try:
         line.close()
         signal.signal(signal.SIGCHLD, signal.SIG_DFL)
-        _answer(Wanted.model_validate_json(data), Path(f"/proc/self/fd/{file}"), pipe)
+        _answer(ReadRequest.model_validate_json(data), Path(f"/proc/self/fd/{file}"), pipe)
     finally:
         os._exit(0)
 
 
-def _answer(wanted: Wanted, file: Path, pipe: int) -> None:
+def _answer(wanted: ReadRequest, file: Path, pipe: int) -> None:
     limit()
     unshut = shut(file)
     try:
         facts = look_at(file, most_pixels=wanted.most_pixels, most_whole=wanted.most_whole)
-        write_answer(pipe, Answer(facts=facts, unshut=unshut))
+        write_answer(pipe, ReaderAnswer(facts=facts, unshut=unshut))
         wind_up(0)
         if os.read(pipe, len(GO)) != GO:
             return
@@ -74,13 +74,13 @@ def _answer(wanted: Wanted, file: Path, pipe: int) -> None:
         picture = draw_preview(file, wanted.edge)
     except (CoreError, OSError) as exc:
         reason = str(exc) if isinstance(exc, CoreError) else "the file is damaged"
-        write_answer(pipe, Answer(refused=reason, unshut=unshut))
+        write_answer(pipe, ReaderAnswer(refused=reason, unshut=unshut))
         return
     except MemoryError:
         reason = "it needs more memory than there is for one photo; make it smaller first"
-        write_answer(pipe, Answer(refused=reason, unshut=unshut))
+        write_answer(pipe, ReaderAnswer(refused=reason, unshut=unshut))
         return
-    write_answer(pipe, Answer(facts=facts, unshut=unshut), picture)
+    write_answer(pipe, ReaderAnswer(facts=facts, unshut=unshut), picture)
 
 
 if __name__ == "__main__":

@@ -19,7 +19,7 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.show.preview import draw_preview
-from oak_ledge.flows.walls.answer import GO, Answer, Wanted, read_answer
+from oak_ledge.flows.walls.answer import GO, ReaderAnswer, ReadRequest, read_answer
 
 PATIENCE = 250.0  # seconds for one answer: more than the walls give a reader
 
@@ -64,7 +64,9 @@ class Readers:
         PhotoError
             With the reason: what it is, or that reading it ended or never ends.
         """
-        wanted = Wanted(most_pixels=limits.photo_pixels, most_whole=limits.whole_pixels, edge=edge)
+        wanted = ReadRequest(
+            most_pixels=limits.photo_pixels, most_whole=limits.whole_pixels, edge=edge
+        )
         ours, theirs = socket.socketpair()
         with ours:
             ours.settimeout(self.patience)
@@ -78,7 +80,7 @@ class Readers:
                     answer, picture = _answered(pipe)
         return self._facts_in(answer), picture
 
-    def _facts_in(self, answer: Answer) -> PhotoFacts:
+    def _facts_in(self, answer: ReaderAnswer) -> PhotoFacts:
         if answer.unshut and not self._said:
             self._said = True
             _log.warning("Photos are read with fewer walls here: %s.", "; ".join(answer.unshut))
@@ -131,7 +133,7 @@ class Readers:
             self._process = None
 
 
-def _answered(pipe: BinaryIO) -> tuple[Answer, bytes]:
+def _answered(pipe: BinaryIO) -> tuple[ReaderAnswer, bytes]:
     """Read an answer, as long as one may still come.
 
     Raises

@@ -20,10 +20,10 @@ from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.commands.make import Failed, Outcome, make_all
-from oak_ledge.flows.commands.tell import TO_TAKE, Way, shown
+from oak_ledge.flows.commands.tell import TO_TAKE, LyingOptions, shown
 from oak_ledge.flows.walls.readers import Read
 from oak_ledge.flows.watch.beside import Beside, adopt, read, write
-from oak_ledge.flows.watch.journal import Move, Places, begin, finish
+from oak_ledge.flows.watch.journal import FileMove, Places, begin, finish
 from oak_ledge.flows.watch.seal import Seal, new_seal, read_seal, seal_path
 from oak_ledge.store.errors import disk_words
 
@@ -48,7 +48,7 @@ class Watched:
     folder: Path
     out: Path
     sizes: Sequence[Size]
-    way: Way
+    way: LyingOptions
     limits: Limits
     allowed: frozenset[str] = frozenset()
     by: Sorting = "none"
@@ -238,7 +238,7 @@ def made_of(watched: Watched, photo: Path, now: datetime, seal: Seal) -> Outcome
         }
     )
     if names:
-        begin(places, photo, note, [Move(made=name, place=name) for name in names])
+        begin(places, photo, note, [FileMove(made=name, place=name) for name in names])
         finished = finish(places, seal)
         if finished is None:  # somebody emptied the folder they are made in: it is made again
             return None

@@ -27,7 +27,7 @@ from oak_ledge.flows.watch.seal import Seal
 from oak_ledge.store.folders import numbered, place_as, place_over, stays_inside, written
 
 
-class Move(BaseModel):
+class FileMove(BaseModel):
     """A file that is made and has to be put in its place: names below the two folders."""
 
     made: str
@@ -38,7 +38,7 @@ class Journal(BaseModel):
     """What is under way: the photo's name, percent-encoded, its files' places, and its note."""
 
     photo: str
-    moves: list[Move]
+    moves: list[FileMove]
     note: Beside
 
 
@@ -75,7 +75,7 @@ class Places:
             self.own.parent.rmdir()
 
 
-def begin(places: Places, photo: Path, note: Beside, moves: list[Move]) -> None:
+def begin(places: Places, photo: Path, note: Beside, moves: list[FileMove]) -> None:
     """Write down what has to be put where; `finish` does it.
 
     Raises
@@ -139,11 +139,11 @@ def _is_below(name: str) -> bool:
     return not path.is_absolute() and ".." not in path.parts and "\0" not in name
 
 
-def _made(places: Places, move: Move) -> Path:
+def _made(places: Places, move: FileMove) -> Path:
     return places.made / move.made
 
 
-def _place(places: Places, move: Move) -> Path:
+def _place(places: Places, move: FileMove) -> Path:
     return places.out / move.place
 
 
@@ -158,12 +158,12 @@ def _planned(places: Places, journal: Journal) -> Journal:
             taken.add(place)
         if shown(first) in files:
             files[shown(first)] = files[shown(first)].model_copy(update={"file": shown(place)})
-        moves.append(Move(made=move.made, place=place.relative_to(places.out).as_posix()))
+        moves.append(FileMove(made=move.made, place=place.relative_to(places.out).as_posix()))
     note = journal.note.model_copy(update={"files": list(files.values())})
     return journal.model_copy(update={"moves": moves, "note": note})
 
 
-def _is_there(places: Places, move: Move) -> bool:
+def _is_there(places: Places, move: FileMove) -> bool:
     """Return whether a file was put in its place before: it is no more where it was made, or is in both."""
     path, place = _made(places, move), _place(places, move)
     return place.exists() and (not path.exists() or place.samefile(path))
@@ -177,7 +177,7 @@ def _names(first: Path) -> Iterator[Path]:
     return numbered(first.parent, first.stem, first.suffix)
 
 
-def _placed(places: Places, move: Move) -> bool:
+def _placed(places: Places, move: FileMove) -> bool:
     """Put a file in its place; False if another took the name meanwhile. Nothing is written over."""
     path, place = _made(places, move), _place(places, move)
     if not stays_inside(places.out, place.parent):

@@ -15,7 +15,7 @@ from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sheets.print_order import SheetOrder
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, Former, JobRow
+from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, FormerFile, JobRow
 
 FileState = Literal["queued", "running", "made", "held", "failed"]
 DeliveryState = Literal["queued", "running", "paused", "done", "stopped"]
@@ -48,7 +48,7 @@ class DeliveryFile:
     sheet_id: int | None
     sheet: SheetOrder | None
     """a sheet as it was asked for; None where the file is of one piece"""
-    former: Former | None
+    former: FormerFile | None
     """what stands in its place until it is made again"""
     machine: str | None
     """the other machine that makes it, or made it; None: this one"""
@@ -168,7 +168,7 @@ def again(session: Session, delivery_id: int, file_id: int, wanted: Wanted) -> b
     if row is None or row.delivery_id != delivery_id or row.state in OPEN:
         return False
     if row.state == "made" and row.measured is not None:
-        row.former = Former(
+        row.former = FormerFile(
             name=row.name or "",
             asked=row.asked,
             measured=row.measured,

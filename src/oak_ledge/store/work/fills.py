@@ -38,7 +38,7 @@ class Fill:
 
 
 @dataclass(frozen=True)
-class Asked:
+class FillWish:
     """One that shall be made; lower turns come first."""
 
     made_of: str
@@ -50,7 +50,7 @@ class Asked:
     """what it is for: asked for something else, it wants this no more"""
 
 
-def ask(session: Session, wish: Asked) -> None:
+def ask(session: Session, wish: FillWish) -> None:
     """Ask for one; what is asked for already stays as it is, but for a better turn."""
     row = {
         **{field.name: getattr(wish, field.name) for field in fields(wish)},
@@ -120,7 +120,7 @@ def is_still(session: Session, fill_id: int, worker: str) -> bool:
     return session.scalar(its) is not None
 
 
-def made(session: Session, fill_id: int, worker: str) -> None:
+def set_made(session: Session, fill_id: int, worker: str) -> None:
     """It is made: nothing is left to do."""
     session.execute(delete(FillRow).where(FillRow.id == fill_id, FillRow.worker == worker))
 

@@ -20,7 +20,7 @@ from oak_ledge.flows.export.export import Put
 from oak_ledge.web.answers import WRONG_CALLS_OF_A_STREAM
 from oak_ledge.web.api.answer import LETTERS, attached, of_kind
 from oak_ledge.web.events import events_of
-from oak_ledge.web.types import DeliveryAsked, Edge, Here, Id, Now
+from oak_ledge.web.types import DeliveryBody, Edge, Here, Id, Now
 
 router = APIRouter()
 
@@ -32,7 +32,7 @@ def plan_delivery(job_id: Id, here: Here) -> list[Planned]:
 
 
 @router.post("/jobs/{job_id}/deliveries", status_code=201)
-def deliver(job_id: Id, body: DeliveryAsked, here: Here, now: Now) -> DeliveryView:
+def deliver(job_id: Id, body: DeliveryBody, here: Here, now: Now) -> DeliveryView:
     return orders.deliver(here, job_id, body.placement_ids, now, only_changed=body.only_changed)
 
 

@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.receivers import receivers
 from oak_ledge.flows.receivers.receivers import DeskAnswer, DeskView
-from oak_ledge.web.types import DeskAsked, DeskFixAsked, DeskStands, Here, Now, RehearseAsked
+from oak_ledge.web.types import DeskBody, DeskFixBody, DeskStands, Here, Now, RehearseBody
 
 router = APIRouter()
 
@@ -25,7 +25,7 @@ def stand_desk(name: str, body: DeskStands, here: Here) -> DeskView:
 
 
 @router.post("/desks/{name}/rehearse")
-def rehearse(name: str, body: RehearseAsked, here: Here) -> DeskAnswer:
+def rehearse(name: str, body: RehearseBody, here: Here) -> DeskAnswer:
     """What a desk would answer to a delivery's files, or to a job's before they are made."""
     if body.job_id is not None:
         return receivers.rehearse_plan(here, name, body.job_id, body.placement_ids)
@@ -33,12 +33,12 @@ def rehearse(name: str, body: RehearseAsked, here: Here) -> DeskAnswer:
 
 
 @router.post("/desks/{name}/fix")
-def fix(name: str, body: DeskFixAsked, here: Here, now: Now) -> DeliveryView:
+def fix(name: str, body: DeskFixBody, here: Here, now: Now) -> DeliveryView:
     """Fix a file for a desk, as one step of its piece that can be undone, and make it again."""
     return receivers.fix(here, name, body.delivery_id, body.file_id, now)
 
 
 @router.post("/desks/{name}/send")
-def send(name: str, body: DeskAsked, here: Here, now: Now) -> DeskAnswer:
+def send(name: str, body: DeskBody, here: Here, now: Now) -> DeskAnswer:
     """Hand a delivery's files to a desk; what it accepted already is not sent twice."""
     return receivers.send(here, name, body.delivery_id, now, unchecked=body.unchecked)

@@ -19,22 +19,22 @@ from oak_ledge.flows.jobs import (
 from oak_ledge.flows.jobs.batches import Done
 from oak_ledge.flows.jobs.jobs import JobBrief, JobChange, JobView
 from oak_ledge.flows.jobs.ledge import Overview
-from oak_ledge.flows.jobs.quick import Quick, QuickAsked
+from oak_ledge.flows.jobs.quick import Quick, QuickBody
 from oak_ledge.flows.jobs.survivors import Survival
 from oak_ledge.web.api.answer import LETTERS, attached, of_kind, written
-from oak_ledge.web.types import BatchAsked, Here, Id, JobAsked, MembersAsked, Now
+from oak_ledge.web.types import BatchBody, Here, Id, JobBody, MembersBody, Now
 
 router = APIRouter()
 
 
 @router.post("/quick")
-def tell_quick(body: QuickAsked, here: Here) -> list[Quick]:
+def tell_quick(body: QuickBody, here: Here) -> list[Quick]:
     """What each photo would become on one size: pixels and estimated bytes; nothing is kept."""
     return quick.tell(here, body)
 
 
 @router.post("/jobs", status_code=201, response_model=JobView)
-def start_job(body: JobAsked, here: Here, now: Now) -> Response:
+def start_job(body: JobBody, here: Here, now: Now) -> Response:
     job_id = jobs.start(
         here, body.name, body.photo_ids, body.size_ids, body.size_texts, now, body.file
     )
@@ -76,7 +76,7 @@ def copy_job(job_id: Id, here: Here, now: Now) -> JobView:
 
 
 @router.post("/jobs/{job_id}/members", status_code=201)
-def add_members(job_id: Id, body: MembersAsked, here: Here, now: Now) -> JobView:
+def add_members(job_id: Id, body: MembersBody, here: Here, now: Now) -> JobView:
     """Add photos and sizes; what was taken out comes back as it was left."""
     return jobs.add(here, job_id, body.photo_ids, body.size_ids, body.size_texts, now, body.file)
 
@@ -88,7 +88,7 @@ def take_out(job_id: Id, of: Literal["photo", "size"], place: Id, here: Here, no
 
 
 @router.post("/jobs/{job_id}/batch")
-def batch(job_id: Id, body: BatchAsked, here: Here, now: Now) -> Done:
+def batch(job_id: Id, body: BatchBody, here: Here, now: Now) -> Done:
     """Do one thing to many placements, as one step that can be undone."""
     return batches.do(here, job_id, body.placement_ids, body.doing, now, only_tell=body.only_tell)
 

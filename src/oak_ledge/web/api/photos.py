@@ -14,7 +14,7 @@ from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import photos, previews
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.web.api.answer import of_kind
-from oak_ledge.web.types import Edge, FoundAsked, Here, Id, Now
+from oak_ledge.web.types import Edge, FoundBody, Here, Id, Now
 
 router = APIRouter()
 
@@ -78,6 +78,6 @@ def keep_photos_size(photo_id: Id, here: Here) -> SavedSizeView:
 
 
 @router.post("/photos/found")
-def decide_found(body: FoundAsked, here: Here, now: Now) -> list[PhotoView]:
+def decide_found(body: FoundBody, here: Here, now: Now) -> list[PhotoView]:
     """Take the subjects found in photos as keep zones, or refuse them."""
     return [zones.decide_found(here, id_, now, take=body.take) for id_ in body.photo_ids]

@@ -27,11 +27,11 @@ from oak_ledge.flows.bench import (
     view as bench,
 )
 from oak_ledge.flows.bench.copies import Copied
-from oak_ledge.flows.bench.file import EarlierFile, PieceFileAsked
+from oak_ledge.flows.bench.file import EarlierFile, PieceFileBody
 from oak_ledge.flows.bench.keep_zones import Marked
 from oak_ledge.flows.bench.other_shapes import OtherShape
-from oak_ledge.flows.bench.other_size import OtherSizeAsked, RatioChoice, SizeChoices
-from oak_ledge.flows.bench.save_size import SaveSizeAsked
+from oak_ledge.flows.bench.other_size import OtherSizeBody, RatioChoice, SizeChoices
+from oak_ledge.flows.bench.save_size import SaveSizeBody
 from oak_ledge.flows.bench.view import Live, PlacementView
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import previews
@@ -40,23 +40,23 @@ from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.pictures import Beyond
 from oak_ledge.web.api.answer import attached, of_kind, written
 from oak_ledge.web.types import (
-    CopyAsked,
+    CopyBody,
     Edge,
-    FixAsked,
-    GestureAsked,
+    FixBody,
+    GestureBody,
     Here,
     Id,
     Now,
     Seen,
-    SeenAsked,
-    StepAsked,
+    SeenBody,
+    StepBody,
 )
 
 router = APIRouter()
 
 
 @router.post("/placements/{placement_id}/gesture", response_model=PlacementView | Live)
-def gesture(placement_id: Id, body: GestureAsked, here: Here, now: Now) -> Response:
+def gesture(placement_id: Id, body: GestureBody, here: Here, now: Now) -> Response:
     answer = (
         history.keep(here, placement_id, body.gesture, now, body.step)
         if body.keep
@@ -89,7 +89,7 @@ def placement(placement_id: Id, here: Here, weigh: bool = False) -> PlacementVie
     return bench.view(here, placement_id, weigh=weigh)
 
 
-def seen_in(body: SeenAsked | None) -> int | None:
+def seen_in(body: SeenBody | None) -> int | None:
     return None if body is None else body.step
 
 
@@ -101,23 +101,23 @@ def put_placement(
 
 
 @router.post("/placements/{placement_id}/undo")
-def undo(placement_id: Id, here: Here, now: Now, body: SeenAsked | None = None) -> PlacementView:
+def undo(placement_id: Id, here: Here, now: Now, body: SeenBody | None = None) -> PlacementView:
     return history.walk(here, placement_id, -1, now, seen_in(body))
 
 
 @router.post("/placements/{placement_id}/redo")
-def redo(placement_id: Id, here: Here, now: Now, body: SeenAsked | None = None) -> PlacementView:
+def redo(placement_id: Id, here: Here, now: Now, body: SeenBody | None = None) -> PlacementView:
     return history.walk(here, placement_id, 1, now, seen_in(body))
 
 
 @router.post("/placements/{placement_id}/step")
-def go_to_step(placement_id: Id, body: StepAsked, here: Here, now: Now) -> PlacementView:
+def go_to_step(placement_id: Id, body: StepBody, here: Here, now: Now) -> PlacementView:
     """Go to any step of the history, by its number; those after it can still be redone."""
     return history.go_to(here, placement_id, body.step, now, body.seen)
 
 
 @router.post("/placements/{placement_id}/fix")
-def fix(placement_id: Id, body: FixAsked, here: Here, now: Now) -> PlacementView:
+def fix(placement_id: Id, body: FixBody, here: Here, now: Now) -> PlacementView:
     """Take a note's one-step way out, or the responsibility for making it as it is."""
     if body.allow:
         return fixes.allow(here, placement_id, body.code, now, body.step)
@@ -125,13 +125,13 @@ def fix(placement_id: Id, body: FixAsked, here: Here, now: Now) -> PlacementView
 
 
 @router.post("/placements/{placement_id}/keep-size", status_code=201)
-def keep_size(placement_id: Id, here: Here, body: SaveSizeAsked | None = None) -> SavedSizeView:
+def keep_size(placement_id: Id, here: Here, body: SaveSizeBody | None = None) -> SavedSizeView:
     """Save what is on the bench as a size of the library, under a name and in a group."""
-    return save_size.keep_of(here, placement_id, body or SaveSizeAsked())
+    return save_size.keep_of(here, placement_id, body or SaveSizeBody())
 
 
 @router.post("/placements/{placement_id}/file")
-def settle_file(placement_id: Id, body: PieceFileAsked, here: Here, now: Now) -> PlacementView:
+def settle_file(placement_id: Id, body: PieceFileBody, here: Here, now: Now) -> PlacementView:
     """Settle how this piece's file is written, or those of all on its size; no crop moves."""
     return file.settle_file(here, placement_id, body, now)
 
@@ -158,13 +158,13 @@ def ratio_choice(placement_id: Id, text: RatioText, here: Here) -> RatioChoice:
 
 
 @router.post("/placements/{placement_id}/size")
-def put_on_size(placement_id: Id, body: OtherSizeAsked, here: Here, now: Now) -> PlacementView:
+def put_on_size(placement_id: Id, body: OtherSizeBody, here: Here, now: Now) -> PlacementView:
     """Put this piece, or all of the job on its size, on another size; the work on it is kept."""
     return other_size.put(here, placement_id, body, now)
 
 
 @router.post("/placements/{placement_id}/settle")
-def settle(placement_id: Id, here: Here, now: Now, body: SeenAsked | None = None) -> PlacementView:
+def settle(placement_id: Id, here: Here, now: Now, body: SeenBody | None = None) -> PlacementView:
     """Say that a piece is right; one that a note stops is refused."""
     return history.settle(here, placement_id, now, seen_in(body))
 
@@ -185,7 +185,7 @@ def piece_preview(
 @router.post(
     "/placements/{placement_id}/picture", response_class=Response, responses=of_kind("image/jpeg")
 )
-def passing_picture(placement_id: Id, body: GestureAsked, here: Here, edge: Edge = 900) -> Response:
+def passing_picture(placement_id: Id, body: GestureBody, here: Here, edge: Edge = 900) -> Response:
     """The piece as a gesture would make it look; nothing is kept."""
     picture = history.picture(here, placement_id, body.gesture, edge, body.step)
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
@@ -227,7 +227,7 @@ def copies(placement_id: Id, here: Here) -> list[Copied]:
 
 
 @router.post("/placements/{placement_id}/copies")
-def copy_lying(placement_id: Id, body: CopyAsked, here: Here, now: Now) -> list[Copied]:
+def copy_lying(placement_id: Id, body: CopyBody, here: Here, now: Now) -> list[Copied]:
     """Lay the chosen placements like this one, one undoable step each."""
     return copying.copy(here, placement_id, body.placement_ids, now)
 

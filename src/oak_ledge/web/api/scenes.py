@@ -11,7 +11,7 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 from oak_ledge.core.photos.retouches import TRIES
 from oak_ledge.flows.photos.tries import TryView
 from oak_ledge.flows.scene import grounds, retouches
-from oak_ledge.flows.scene.retouches import Brushed, RetouchesAsked, RetouchesView
+from oak_ledge.flows.scene.retouches import Brushed, RetouchesBody, RetouchesView
 from oak_ledge.web.answers import Refusal
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import Edge, Here, Id, Now
@@ -44,7 +44,7 @@ def photo_retouches(photo_id: Id, here: Here) -> RetouchesView:
 
 
 @router.put("/photos/{photo_id}/retouches")
-def put_retouches(photo_id: Id, body: RetouchesAsked, here: Here, now: Now) -> RetouchesView:
+def put_retouches(photo_id: Id, body: RetouchesBody, here: Here, now: Now) -> RetouchesView:
     """All retouches of a photo that is in one job or none, or in the job of the piece that is named."""
     return retouches.put(here, photo_id, body, now)
 
@@ -89,7 +89,7 @@ def job_retouches(job_id: Id, photo_id: Id, here: Here) -> RetouchesView:
 
 @router.put("/jobs/{job_id}/photos/{photo_id}/retouches")
 def put_job_retouches(
-    job_id: Id, photo_id: Id, body: RetouchesAsked, here: Here, now: Now
+    job_id: Id, photo_id: Id, body: RetouchesBody, here: Here, now: Now
 ) -> RetouchesView:
     """All retouches of a photo in this job; one that names the piece it is done on is a step of its history."""
     return retouches.put(here, photo_id, body, now, job_id)

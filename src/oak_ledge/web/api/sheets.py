@@ -10,19 +10,19 @@ from fastapi.responses import Response
 from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.sheets import layouts, preview, print_orders, sheets, view as sheet_view
 from oak_ledge.flows.sheets.layouts import SavedLayout
-from oak_ledge.flows.sheets.sheets import SheetTold
+from oak_ledge.flows.sheets.sheets import SheetMoveView
 from oak_ledge.flows.sheets.view import SheetName, SheetView
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import (
     Here,
     Id,
-    LayoutAsked,
+    LayoutBody,
     Now,
-    SeenAsked,
-    SheetAsked,
-    SheetChangeAsked,
-    SheetMakeAsked,
-    SheetMoveAsked,
+    SeenBody,
+    SheetBody,
+    SheetChangeBody,
+    SheetMakeBody,
+    SheetMoveBody,
     SheetPut,
 )
 
@@ -30,7 +30,7 @@ router = APIRouter()
 
 
 @router.post("/jobs/{job_id}/sheets", status_code=201)
-def start_sheet(job_id: Id, body: SheetAsked, here: Here, now: Now) -> SheetView:
+def start_sheet(job_id: Id, body: SheetBody, here: Here, now: Now) -> SheetView:
     """Lay pieces on a paper, over as few pages as can be; or, with `cells`, their photos in a face's cells."""
     fields = body.model_dump(exclude={"placement_ids"})
     return sheets.start(here, job_id, body.placement_ids, now, **fields)
@@ -60,30 +60,30 @@ def delete_sheet(sheet_id: Id, here: Here) -> None:
 
 
 @router.post("/sheets/{sheet_id}/tell")
-def tell_sheet(sheet_id: Id, body: SheetMoveAsked, here: Here) -> SheetTold:
+def tell_sheet(sheet_id: Id, body: SheetMoveBody, here: Here) -> SheetMoveView:
     """Where a piece would lie, drawn to its neighbours' edges; nothing is kept."""
     return sheets.tell(here, sheet_id, body.change)
 
 
 @router.post("/sheets/{sheet_id}/gesture")
-def change_sheet(sheet_id: Id, body: SheetChangeAsked, here: Here, now: Now) -> SheetView:
+def change_sheet(sheet_id: Id, body: SheetChangeBody, here: Here, now: Now) -> SheetView:
     """Change a sheet, as one step of its history."""
     return sheets.keep(here, sheet_id, body.change, now, body.step)
 
 
 @router.post("/sheets/{sheet_id}/undo")
-def undo_sheet(sheet_id: Id, here: Here, body: SeenAsked | None = None) -> SheetView:
+def undo_sheet(sheet_id: Id, here: Here, body: SeenBody | None = None) -> SheetView:
     return sheets.walk(here, sheet_id, -1, None if body is None else body.step)
 
 
 @router.post("/sheets/{sheet_id}/redo")
-def redo_sheet(sheet_id: Id, here: Here, body: SeenAsked | None = None) -> SheetView:
+def redo_sheet(sheet_id: Id, here: Here, body: SeenBody | None = None) -> SheetView:
     return sheets.walk(here, sheet_id, 1, None if body is None else body.step)
 
 
 @router.post("/sheets/{sheet_id}/make", status_code=201)
 def make_sheet(
-    sheet_id: Id, here: Here, now: Now, body: SheetMakeAsked | None = None
+    sheet_id: Id, here: Here, now: Now, body: SheetMakeBody | None = None
 ) -> DeliveryView:
     """Make a sheet through the same queue and proof as any file."""
     return print_orders.make(here, sheet_id, now, None if body is None else body.kind)
@@ -108,7 +108,7 @@ def every_layout(here: Here) -> list[SavedLayout]:
 
 
 @router.post("/sheet-layouts", status_code=201)
-def keep_layout(body: LayoutAsked, here: Here) -> SavedLayout:
+def keep_layout(body: LayoutBody, here: Here) -> SavedLayout:
     """Keep a sheet's paper and how it is laid out under a name."""
     return layouts.keep(here, body.sheet_id, body.name)
 

@@ -11,9 +11,9 @@ from pydantic import ValidationError
 from oak_ledge.flows.library import entry, sizes, views
 from oak_ledge.flows.library.entry import Entry, OutlineRead
 from oak_ledge.flows.library.sizes import Choice, DeletedSize
-from oak_ledge.flows.library.views import SavedSizeView, SizeAsked, SizeChange, SizeRead
+from oak_ledge.flows.library.views import SavedSizeView, SizeBody, SizeChange, SizeRead
 from oak_ledge.web.api.answer import of_kind
-from oak_ledge.web.types import EntryAsked, Here, Id, Now, RawBody
+from oak_ledge.web.types import EntryBody, Here, Id, Now, RawBody
 from oak_ledge.web.wrong_calls import words_of
 
 router = APIRouter()
@@ -37,7 +37,7 @@ def choices(here: Here) -> list[Choice]:
 
 
 @router.post("/sizes", status_code=201)
-def add_size(body: SizeAsked, here: Here) -> SavedSizeView:
+def add_size(body: SizeBody, here: Here) -> SavedSizeView:
     return sizes.add(here, body)
 
 
@@ -88,16 +88,16 @@ def copy_size(size_id: Id, here: Here, twin: bool = False) -> SavedSizeView:
 
 
 @router.post("/sizes/read")
-def read_size(body: SizeAsked, here: Here) -> SizeRead:
+def read_size(body: SizeBody, here: Here) -> SizeRead:
     """Read a text as a size, or as a saved one's name; nothing is kept."""
     return entry.read(here, body)
 
 
 @router.post("/sizes/entry")
-def enter_size(body: EntryAsked, here: Here) -> Entry:
+def enter_size(body: EntryBody, here: Here) -> Entry:
     """Read what was typed so far: the sizes it says, or what is missing and what it may mean."""
     try:
-        size = SizeAsked.model_validate(body.more | {"text": body.text})
+        size = SizeBody.model_validate(body.more | {"text": body.text})
     except ValidationError as exc:
         return entry.unread(body.text, words_of(exc.errors()))
     return entry.enter(here, size)

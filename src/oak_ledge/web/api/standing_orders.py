@@ -6,7 +6,7 @@ from fastapi import APIRouter
 
 from oak_ledge.flows.watch import standing_orders
 from oak_ledge.flows.watch.standing_orders import StandingOrderView
-from oak_ledge.web.types import Here, Id, Now, StandingOrderAsked, StandingOrderTurned
+from oak_ledge.web.types import Here, Id, Now, StandingOrderBody, StandingOrderTurned
 
 router = APIRouter()
 
@@ -18,7 +18,7 @@ def every_order(here: Here) -> list[StandingOrderView]:
 
 
 @router.post("/standing-orders", status_code=201)
-def give_order(body: StandingOrderAsked, here: Here, now: Now) -> StandingOrderView:
+def give_order(body: StandingOrderBody, here: Here, now: Now) -> StandingOrderView:
     return standing_orders.give(here, body.folder, body.size_texts, body.out, now)
 
 

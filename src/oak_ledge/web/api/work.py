@@ -39,11 +39,11 @@ Words = Annotated[str, Field(max_length=1000)]
 router = APIRouter(prefix="/work", include_in_schema=False)
 
 
-class _Said(BaseModel):
+class _Body(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
-class HereSaid(_Said):
+class HereBody(_Body):
     """A worker is there; at a ticket, or free."""
 
     worker: str = Field(pattern="^[0-9a-f]{32}$")
@@ -58,26 +58,26 @@ class HereAnswered(BaseModel):
     wanted: bool
 
 
-class BegunSaid(_Said):
+class BegunBody(_Body):
     machine: str = Field(min_length=1, max_length=80)
 
 
-class ReasonSaid(_Said):
+class ReasonBody(_Body):
     reason: Words
 
 
-class FilledSaid(_Said):
+class FilledBody(_Body):
     reason: Words | None
 
 
-class Arrived(BaseModel):
+class ArrivalAnswer(BaseModel):
     """Why a file that came is not as asked; None where it is."""
 
     reason: str | None = None
 
 
 @router.post("/here")
-def worker_is_here(body: HereSaid, its: Its, now: Now) -> HereAnswered:
+def worker_is_here(body: HereBody, its: Its, now: Now) -> HereAnswered:
     if body.recipe != recipe():
         raise HTTPException(
             409,
@@ -110,33 +110,33 @@ def fetch_kept(name: str, its: Its) -> FileResponse:
 
 
 @router.post("/{ticket}/begun", status_code=204)
-def ticket_begun(ticket: Ticket, body: BegunSaid, its: Its, now: Now) -> None:
+def ticket_begun(ticket: Ticket, body: BegunBody, its: Its, now: Now) -> None:
     dispatch.begun(its, ticket, body.machine, now)
 
 
 @router.post("/{ticket}/given-back", status_code=204)
-def ticket_given_back(ticket: Ticket, body: ReasonSaid, its: Its, now: Now) -> None:
+def ticket_given_back(ticket: Ticket, body: ReasonBody, its: Its, now: Now) -> None:
     dispatch.given_back(its, ticket, body.reason, now)
 
 
 @router.post("/{ticket}/filled", status_code=204)
-def ticket_filled(ticket: Ticket, body: FilledSaid, its: Its) -> None:
+def ticket_filled(ticket: Ticket, body: FilledBody, its: Its) -> None:
     dispatch.filled(its, ticket, body.reason)
 
 
 @router.post("/{ticket}/files/{file_id}/failed", status_code=204)
-def file_failed(ticket: Ticket, file_id: Id, body: ReasonSaid, its: Its, now: Now) -> None:
+def file_failed(ticket: Ticket, file_id: Id, body: ReasonBody, its: Its, now: Now) -> None:
     dispatch.failed(its, ticket, file_id, body.reason, now)
 
 
 @router.put("/{ticket}/files/{file_id}")
 async def file_arrives(
     ticket: Ticket, file_id: Id, request: Request, its: Its, now: Now
-) -> Arrived:
+) -> ArrivalAnswer:
     with TemporaryFile(dir=its.workspace.data) as file:
         await _received(request, file)
         reason = await run_in_threadpool(_measured, its, ticket, file_id, file, now)
-    return Arrived(reason=reason)
+    return ArrivalAnswer(reason=reason)
 
 
 def _measured(

@@ -30,7 +30,7 @@ class Standing:
 
 
 @dataclass(frozen=True)
-class Ledge:
+class LedgeDrawing:
     """A drawing of `width` × `height`, feet of all pieces on its lower edge."""
 
     width: float
@@ -40,13 +40,13 @@ class Ledge:
     """drawing units per inch"""
 
 
-def ledge_of(pieces: Sequence[PieceView], *, width: float, height: float) -> Ledge:
+def ledge_of(pieces: Sequence[PieceView], *, width: float, height: float) -> LedgeDrawing:
     """Stand pieces photo by photo, as large as the ledge allows, all at one scale.
 
     Of one photo the largest stands at the back, smaller ones lean over its foot.
     """
     if not pieces:
-        return Ledge(width, height, [], 1.0)
+        return LedgeDrawing(width, height, [], 1.0)
     groups: dict[int, list[PieceView]] = {}
     for piece in pieces:
         groups.setdefault(piece.photo_id, []).append(piece)
@@ -61,7 +61,7 @@ def ledge_of(pieces: Sequence[PieceView], *, width: float, height: float) -> Led
         for piece, step in zip(group, _steps(group), strict=True):
             standing.append(_stand(piece, left + step * scale, height, scale))
         left = standing[-1].left + standing[-1].width + gap
-    return Ledge(width, height, standing, scale)
+    return LedgeDrawing(width, height, standing, scale)
 
 
 def _steps(group: list[PieceView]) -> list[float]:

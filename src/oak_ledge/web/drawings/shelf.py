@@ -66,7 +66,7 @@ class Stood:
 
 
 @dataclass(frozen=True)
-class Row:
+class ShelfRow:
     """One oak line with what stands on it."""
 
     height: float
@@ -86,12 +86,12 @@ class Leaning:
 
 
 @dataclass(frozen=True)
-class Shelf:
+class ShelfDrawing:
     key: str
     title: str
     below: str
     leaning: Leaning | None
-    rows: list[Row]
+    rows: list[ShelfRow]
 
 
 def usual_scale(pieces: Iterable[PieceView], by: By, wide: float = WIDE) -> int:
@@ -141,7 +141,7 @@ def shelves(
     scale: float,
     per_pixel: float,
     wide: float = WIDE,
-) -> list[Shelf]:
+) -> list[ShelfDrawing]:
     """Stand pieces on shelves `wide` units long, one for each photo or size, in the job's order."""
     groups: dict[int, list[PieceView]] = {}
     for piece in pieces:
@@ -154,16 +154,18 @@ def shelves(
                 leaning = _leaning(photo, groups[photo.id], survives.get(photo.photo_id))
                 below = f"{photo.upright[0]} × {photo.upright[1]} px"
                 rows = _rows(groups[photo.id], by, scale, per_pixel, wide)
-                drawn.append(Shelf(str(photo.id), photo.name, below, leaning, rows))
+                drawn.append(ShelfDrawing(str(photo.id), photo.name, below, leaning, rows))
         return drawn
     for size in job.sizes:
         below = "" if size.label == size.name else size.label
         for n, (name, on_it) in enumerate(_by_own(groups.get(size.id, ()), size.name)):
             rows = _rows(on_it, by, scale, per_pixel, wide)
             if name == size.name:
-                drawn.append(Shelf(str(size.id), name, below, None, rows))
+                drawn.append(ShelfDrawing(str(size.id), name, below, None, rows))
             else:
-                drawn.append(Shelf(f"{size.id}-{n}", name, f"instead of {size.name}", None, rows))
+                drawn.append(
+                    ShelfDrawing(f"{size.id}-{n}", name, f"instead of {size.name}", None, rows)
+                )
     return drawn
 
 
@@ -181,7 +183,7 @@ def _label(piece: PieceView, by: By) -> str:
 
 def _rows(
     pieces: Sequence[PieceView], by: By, scale: float, per_pixel: float, most: float
-) -> list[Row]:
+) -> list[ShelfRow]:
     rows: list[list[tuple[PieceView, float, float]]] = [[]]
     left = SIDE
     for piece in pieces:
@@ -195,11 +197,13 @@ def _rows(
     return [_row(row, scale, per_pixel) for row in rows]
 
 
-def _row(row: list[tuple[PieceView, float, float]], scale: float, per_pixel: float) -> Row:
+def _row(row: list[tuple[PieceView, float, float]], scale: float, per_pixel: float) -> ShelfRow:
     tallest = max(_size(piece, scale, per_pixel)[1] for piece, _, _ in row)
     rulers = any(not piece.inches for piece, _, _ in row)
     height = max(PHOTO[1] + 20, tallest + (38 if rulers else 20))
-    return Row(height, [_stood(piece, left, height, scale, per_pixel) for piece, left, _ in row])
+    return ShelfRow(
+        height, [_stood(piece, left, height, scale, per_pixel) for piece, left, _ in row]
+    )
 
 
 def _size(piece: PieceView, scale: float, per_pixel: float) -> tuple[float, float]:

@@ -42,7 +42,7 @@ class Nested:
 
 
 @dataclass(frozen=True)
-class Outline:
+class WallOutline:
     """A size on the wall: its box, and where its name stands."""
 
     size: SavedSizeView
@@ -75,7 +75,7 @@ class Wall:
     height: float
     left: float
     foot: float
-    outlines: list[Outline]
+    outlines: list[WallOutline]
     upright: Ruler | None
     along: list[Ruler]
     scale: float
@@ -83,7 +83,7 @@ class Wall:
 
 
 @dataclass(frozen=True)
-class Row:
+class ListRow:
     """A size in the list: its small outline (x, y, width, height), and what finds it."""
 
     size: SavedSizeView
@@ -91,17 +91,17 @@ class Row:
     found_by: str
 
 
-def rows_by_group(every: Sequence[SavedSizeView]) -> list[tuple[Group, list[Row]]]:
+def rows_by_group(every: Sequence[SavedSizeView]) -> list[tuple[Group, list[ListRow]]]:
     """Return the list of the library, group by group; small outlines of a kind at one scale."""
     largest = {"in": 1.0, "px": 1.0}
     for size in every:
         for edge in size.outline or ():
             largest[size.outline_unit] = max(largest[size.outline_unit], edge)
-    rows: dict[Group, list[Row]] = {group: [] for group in get_args(Group)}
+    rows: dict[Group, list[ListRow]] = {group: [] for group in get_args(Group)}
     for size in every:
         words = (size.name, size.label, size.text, size.group, size.pixels)
         rows[size.group].append(
-            Row(size, _thumb(size, largest[size.outline_unit]), " ".join(words).lower())
+            ListRow(size, _thumb(size, largest[size.outline_unit]), " ".join(words).lower())
         )
     return [(group, rows) for group, rows in rows.items() if rows]
 
@@ -130,7 +130,7 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
     scale = min(
         WIDE / max(width for width, _ in largest), HIGH / max(height for _, height in largest)
     )
-    outlines: list[Outline] = []
+    outlines: list[WallOutline] = []
     taken = (LEFT, foot)  # how far the chosen one reaches: its right, its top
     for size in drawn:
         if size.id == chosen:
@@ -153,7 +153,7 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
         if spot is not None and size.id != chosen and spot[0] - _name_width(size) < taken[0]:
             spot = spot if spot[1] < taken[1] else None  # the chosen one's words stand there alone
         outlines.append(
-            Outline(size, left, top, width, height, spot, nested, chosen=size.id == chosen)
+            WallOutline(size, left, top, width, height, spot, nested, chosen=size.id == chosen)
         )
     outlines.sort(
         key=lambda outline: outline.chosen

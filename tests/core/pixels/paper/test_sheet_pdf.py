@@ -16,7 +16,7 @@ from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.paper.sheet_pdf import OnPage, Page, write_sheet
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.sheets.canvas import Rect
-from oak_ledge.core.sheets.trim_marks import Mark
+from oak_ledge.core.sheets.trim_marks import TrimMark
 from tests import samples
 from tests.samples import there
 
@@ -101,7 +101,7 @@ def test_pixels_without_loss_come_back_value_for_value(tmp_path, mode):
 def test_places_are_exact_and_marks_and_names_are_lines_and_letters(tmp_path):
     boxes = [rect("0.4", "0.4", "10", "8"), rect("10.6", "0.4", "330/127", "330/127")]
     images = [OnPage(0, boxes[0], False, "a (1).jpg, 8 × 10 in"), OnPage(0, boxes[1], True, "日本")]
-    marks = [Mark(0.1, 0.4, 0.3, 0.4)]
+    marks = [TrimMark(0.1, 0.4, 0.3, 0.4)]
     path = written(tmp_path, [jpeg(samples.grain(40, 40))], [Page(images, marks)])
     (page,) = PdfReader(path).pages
     assert (float(page.mediabox.width), float(page.mediabox.height)) == (17 * 72, 22 * 72)

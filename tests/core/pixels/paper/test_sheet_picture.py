@@ -7,14 +7,14 @@ import pytest
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.paper.sheet_picture import Drawn, draw_page
-from oak_ledge.core.sheets.trim_marks import Mark
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sheets.trim_marks import TrimMark
+from oak_ledge.core.sizes.edges.panels import PanelBox
 from tests import samples
 
 
 def test_pieces_lie_value_for_value_where_they_belong():
     one, two = samples.grain(30, 20), samples.grain(16, 10, 3, seed=9)
-    pieces = [Drawn(one, Box(5, 7, 30, 20), False), Drawn(two, Box(50, 7, 10, 16), True)]
+    pieces = [Drawn(one, PanelBox(5, 7, 30, 20), False), Drawn(two, PanelBox(50, 7, 10, 16), True)]
     page = draw_page((80, 60), "#204060", iter(pieces), [], None)
     assert page.shape == (60, 80, 3)
     assert np.array_equal(page[7:27, 5:35], one)
@@ -29,7 +29,9 @@ def test_pieces_lie_value_for_value_where_they_belong():
 def test_whatever_bands_and_depth_become_three_of_8_bits(bands, deep):
     pixels = samples.grain(12, 9, bands)
     given = pixels.astype(np.uint16) * 257 if deep else pixels
-    page = draw_page((12, 9), "#ff0000", iter([Drawn(given, Box(0, 0, 12, 9), False)]), [], None)
+    page = draw_page(
+        (12, 9), "#ff0000", iter([Drawn(given, PanelBox(0, 0, 12, 9), False)]), [], None
+    )
     colours = np.repeat(pixels[..., :1], 3, 2) if bands < 3 else pixels[..., :3]
     share = pixels[..., -1:] / 255 if bands in (2, 4) else 1.0
     wanted = colours * share + np.array([255, 0, 0]) * (1 - share)
@@ -41,15 +43,15 @@ def test_a_piece_of_another_size_than_its_place_is_refused():
         draw_page(
             (12, 9),
             "#ffffff",
-            iter([Drawn(samples.grain(12, 9), Box(0, 0, 10, 9), False)]),
+            iter([Drawn(samples.grain(12, 9), PanelBox(0, 0, 10, 9), False)]),
             [],
             None,
         )
 
 
 def test_marks_and_names_are_drawn_beside_the_pieces():
-    one = Drawn(np.zeros((50, 50, 3), np.uint8), Box(50, 50, 50, 50), False, "quay")
-    page = draw_page((200, 200), "#ffffff", iter([one]), [Mark(0.1, 0.5, 0.4, 0.5)], 100)
+    one = Drawn(np.zeros((50, 50, 3), np.uint8), PanelBox(50, 50, 50, 50), False, "quay")
+    page = draw_page((200, 200), "#ffffff", iter([one]), [TrimMark(0.1, 0.5, 0.4, 0.5)], 100)
     assert (page[50, 10:40] != 255).any(axis=1).all()
     assert (page[101:115, 50:100] < 200).any()  # letters below it
     assert (page[50:100, 50:100] == 0).all()

@@ -38,7 +38,7 @@ class Part:
 
 
 @dataclass(frozen=True)
-class Entry:
+class TiffEntry:
     """An entry of a TIFF's directory; `place` is where its values lie in the file."""
 
     tag: int
@@ -60,7 +60,7 @@ class TiffLayout:
     big: bool
     first: int
 
-    def read_integers(self, file: BinaryIO, entry: Entry) -> tuple[int, ...]:
+    def read_integers(self, file: BinaryIO, entry: TiffEntry) -> tuple[int, ...]:
         """Read an entry's values; none where they are no whole numbers, too many, or not there."""
         code = _INTEGERS.get(entry.kind)
         if code is None or entry.count > _MOST_VALUES:
@@ -147,7 +147,7 @@ def tiff_layout(head: bytes) -> TiffLayout | None:
 
 def tiff_directories(
     file: BinaryIO, layout: TiffLayout, first: int | None = None
-) -> Iterator[list[Entry]]:
+) -> Iterator[list[TiffEntry]]:
     """Go through the directories of a TIFF that follow each other.
 
     Raises
@@ -174,7 +174,7 @@ def tiff_directories(
         ):
             within = TYPE_BYTES.get(kind, 1) * many <= word
             entries.append(
-                Entry(tag, kind, many, start + at * size + size - word if within else value)
+                TiffEntry(tag, kind, many, start + at * size + size - word if within else value)
             )
         last = file.read(word)  # left out behind the only directory by some who write
         if 0 < len(last) < word:

@@ -14,7 +14,7 @@ from typing import BinaryIO
 
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.pixels.containers.parts import (
-    Entry,
+    TiffEntry,
     TiffLayout,
     jpeg_segments,
     media_boxes,
@@ -111,7 +111,7 @@ def _whole_tiff(file: BinaryIO, size: int, layout: TiffLayout) -> bool:
 
 def _directories(
     file: BinaryIO, layout: TiffLayout, first: int, deep: int
-) -> Iterator[dict[int, Entry]]:
+) -> Iterator[dict[int, TiffEntry]]:
     """Go through all directories of a TIFF, those within others too."""
     for entries in tiff_directories(file, layout, first):
         directory = {entry.tag: entry for entry in entries}
@@ -123,7 +123,7 @@ def _directories(
 
 
 def _whole_directory(
-    file: BinaryIO, size: int, layout: TiffLayout, entries: dict[int, Entry]
+    file: BinaryIO, size: int, layout: TiffLayout, entries: dict[int, TiffEntry]
 ) -> bool:
     """Return whether a directory's values and the strips or tiles it names lie within the file."""
     if any(entry.place + entry.bytes > size for entry in entries.values()):
@@ -155,7 +155,7 @@ class _Wanted:
 
     @classmethod
     def of(
-        cls, file: BinaryIO, layout: TiffLayout, entries: dict[int, Entry], *, tiled: bool
+        cls, file: BinaryIO, layout: TiffLayout, entries: dict[int, TiffEntry], *, tiled: bool
     ) -> _Wanted | None:
         def number(tag: int, otherwise: int) -> int:
             values = layout.read_integers(file, entries[tag]) if tag in entries else ()

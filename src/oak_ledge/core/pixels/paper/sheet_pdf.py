@@ -20,7 +20,7 @@ import pyvips
 from pikepdf import Array, Dictionary, Name, Pdf
 
 from oak_ledge.core.sheets.canvas import Rect
-from oak_ledge.core.sheets.trim_marks import Mark
+from oak_ledge.core.sheets.trim_marks import TrimMark
 
 POINTS = 72  # to the inch
 
@@ -46,7 +46,7 @@ class Page:
     """What stands on a page."""
 
     images: Sequence[OnPage]
-    marks: Sequence[Mark]
+    marks: Sequence[TrimMark]
 
 
 def write_sheet(

@@ -14,8 +14,8 @@ from PIL import Image, ImageDraw, ImageFont
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.cut import Array
-from oak_ledge.core.sheets.trim_marks import Mark
-from oak_ledge.core.sizes.edges.panels import Box
+from oak_ledge.core.sheets.trim_marks import TrimMark
+from oak_ledge.core.sizes.edges.panels import PanelBox
 
 INK = (30, 58, 52)
 
@@ -27,13 +27,17 @@ class Drawn:
     """A piece's pixels, upright, (H, W, bands), and where they stand."""
 
     pixels: Array
-    box: Box
+    box: PanelBox
     turned: bool
     name: str = ""
 
 
 def draw_page(
-    canvas: Pixels, ground: str, pieces: Iterator[Drawn], marks: Sequence[Mark], ppi: float | None
+    canvas: Pixels,
+    ground: str,
+    pieces: Iterator[Drawn],
+    marks: Sequence[TrimMark],
+    ppi: float | None,
 ) -> Array:
     """Draw a page: (H, W, 3) uint8 in the profile the pieces have; what is clear shows the ground.
 
@@ -70,7 +74,7 @@ def _opaque(pixels: Array, tone: Sequence[int]) -> npt.NDArray[np.uint8]:
 
 
 def _lettered(
-    page: Array, names: Sequence[tuple[str, int, int]], marks: Sequence[Mark], ppi: float
+    page: Array, names: Sequence[tuple[str, int, int]], marks: Sequence[TrimMark], ppi: float
 ) -> Array:
     image = Image.fromarray(page)
     draw = ImageDraw.Draw(image)
@@ -95,7 +99,7 @@ class Small:
 
     path: Path
     cut: tuple[float, float, float, float]
-    box: Box
+    box: PanelBox
     turned: bool
 
 

@@ -17,7 +17,7 @@ from oak_ledge.core.values import Value
 MOST = 100  # files of one piece
 
 
-class Box(NamedTuple):
+class PanelBox(NamedTuple):
     """A panel's place on the whole picture, in its pixels."""
 
     left: int
@@ -93,7 +93,7 @@ class Panels(Value):
         (wide, high), across, along = panel, self.columns, self.rows
         return across * wide - (across - 1) * overlap, along * high - (along - 1) * overlap
 
-    def boxes(self, panel: Pixels, overlap: int) -> tuple[Box, ...]:
+    def boxes(self, panel: Pixels, overlap: int) -> tuple[PanelBox, ...]:
         """Return where each panel lies on the one picture, row by row.
 
         >>> Panels(columns=2).boxes((100, 80), 10)
@@ -101,7 +101,7 @@ class Panels(Value):
         """
         wide, high = panel
         return tuple(
-            Box(column * (wide - overlap), row * (high - overlap), wide, high)
+            PanelBox(column * (wide - overlap), row * (high - overlap), wide, high)
             for row in range(self.rows)
             for column in range(self.columns)
         )

@@ -26,7 +26,7 @@ from oak_ledge.core.sizes.text.reader import Part
 
 
 @dataclass(frozen=True)
-class Said:
+class SizeWords:
     """Words of the sentence that says a size, and the part of its text they stand for."""
 
     words: str
@@ -43,52 +43,54 @@ def say_size(size: Size) -> str:
     return "".join(part.words for part in say_parts(size))
 
 
-def say_parts(size: Size) -> tuple[Said, ...]:
+def say_parts(size: Size) -> tuple[SizeWords, ...]:
     """Say a size part by part; together the parts are its sentence."""
     saids = _say_shape(size)
     if size.dot != 1:
         dot = f"{size.dot.numerator} to {size.dot.denominator}"
-        saids += [Said(", on "), Said(f"dots {dot} in shape", "dot")]
+        saids += [SizeWords(", on "), SizeWords(f"dots {dot} in shape", "dot")]
     fixed_shape = size.shape.fixes_shape
     if fixed_shape or size.turn != natural_turn(size.shape, size.differ):
         turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
-        saids += [Said(", "), Said(turn, "turn")]
+        saids += [SizeWords(", "), SizeWords(turn, "turn")]
     if fixed_shape and (size.shape.both_edges or size.differ != "trim"):
-        saids += [Said(", "), Said(_differ_words(size), "differ")]
+        saids += [SizeWords(", "), SizeWords(_differ_words(size), "differ")]
     if size.outline is not None:
-        saids += [Said(", "), Said(size.outline.words, "outline")]
+        saids += [SizeWords(", "), SizeWords(size.outline.words, "outline")]
         if size.file.format == "jpeg":
             saids += [
-                Said(f" ({colour_words(outside_of(size))} outside, as JPEG has nothing clear)")
+                SizeWords(f" ({colour_words(outside_of(size))} outside, as JPEG has nothing clear)")
             ]
     if size.panels is not None:
         wide, high = written_pixels(size) or (0, 0)
         saids += [
-            Said(f"; one picture of {wide} × {high} px, cut in "),
-            Said(size.panels.words, "panels"),
+            SizeWords(f"; one picture of {wide} × {high} px, cut in "),
+            SizeWords(size.panels.words, "panels"),
         ]
     more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
     extra = "".join(f"; {words}" for words in more)
-    return (*saids, Said(f"{extra}."))
+    return (*saids, SizeWords(f"{extra}."))
 
 
-def _say_shape(size: Size) -> list[Said]:
+def _say_shape(size: Size) -> list[SizeWords]:
     shape, edges = size.shape, tuple(pixels for _, pixels in edges_of(size))
-    parts = [Said(shape.sentence(edges), "shape")]
-    remark = [Said(shape.remark)] if shape.remark else []
-    at = Said("" if size.ppi is None else f" at {decimal(size.ppi)} ppi", "resolution")
+    parts = [SizeWords(shape.sentence(edges), "shape")]
+    remark = [SizeWords(shape.remark)] if shape.remark else []
+    at = SizeWords("" if size.ppi is None else f" at {decimal(size.ppi)} ppi", "resolution")
     lengths = shape.measured_in not in (None, "px")
     if shape.both_edges and margin(size):
         lengths = True
     if lengths:
-        measured = [at, Said(f": {' × '.join(map(str, edges))} px")] if size.ppi is not None else []
+        measured = (
+            [at, SizeWords(f": {' × '.join(map(str, edges))} px")] if size.ppi is not None else []
+        )
         return [*parts, *measured, *remark]
     if size.ppi is not None:
         return [*parts, *remark, at]
     label = (
         "the photo's resolution label stays" if shape.keeps_pixels else "no resolution is written"
     )
-    return [*parts, *remark, Said(f"; {label}")]
+    return [*parts, *remark, SizeWords(f"; {label}")]
 
 
 def _differ_words(size: Size) -> str:
