@@ -11,12 +11,11 @@ from oak_ledge.core.gestures.beyond_photo import Extend, Ground
 from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pixels import Relabel, Resample
 from oak_ledge.core.gestures.pull import Draw, Pull
-from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turn import Turn
+from oak_ledge.core.gestures.turn import Mirror, Quarter, Turn
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.measures.lengths import Length
 from oak_ledge.core.sizes.ground import BLACK

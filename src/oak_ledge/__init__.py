@@ -6,5 +6,5 @@
 
 from __future__ import annotations
 
+# As the package and the changelog name it.
 VERSION = "0.7.0"
-"""as the package and the changelog name it"""

@@ -46,6 +46,7 @@ class Command(NamedTuple):
     """whether it makes pictures, or only tells"""
 
 
+# All commands, in the order they are told.
 COMMANDS = {
     "make": Command(
         "make", "Make the file of every photo on every size, and measure each from disk."
@@ -75,4 +76,3 @@ COMMANDS = {
         "stand", "Follow a standing order of a data folder until it is ended.", hidden=True
     ),
 }
-"""all commands, in the order they are told"""

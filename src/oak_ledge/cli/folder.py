@@ -21,8 +21,10 @@ if TYPE_CHECKING:
     from oak_ledge.flows.workspace import Workspace
 
 
-BEHIND = 5  # a worker lets the server, and whoever sits here, go first
-LOCK = "server.lock"  # held by the one server of a data folder
+# A worker lets the server, and whoever sits here, go first.
+BEHIND = 5
+# Held by the one server of a data folder.
+LOCK = "server.lock"
 
 
 @contextmanager

@@ -68,12 +68,12 @@ def typed_sizes(
     texts: list[str], names: list[str], like: list[Path], data: Path | None
 ) -> list[Size]:
     """Gather the sizes a call asks for; at least one."""
-    typed_sizes = [size for text in texts for size in _written(text)]
-    typed_sizes += _saved(names, data)
-    typed_sizes += [_like(path) for path in like]
-    if not typed_sizes:
+    sizes = [size for text in texts for size in _written(text)]
+    sizes += _saved(names, data)
+    sizes += [_like(path) for path in like]
+    if not sizes:
         fail(CALL_IS_WRONG, "no size was asked for. Say --size 8x10in@300, --size-name or --like")
-    return typed_sizes
+    return sizes
 
 
 def file_settings(

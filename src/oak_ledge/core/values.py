@@ -6,11 +6,12 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-FAR = 1e9  # pixels: further than any photo reaches, near enough to be reckoned with
+# Pixels: further than any photo reaches, near enough to be reckoned with.
+FAR = 1e9
+# A place or a step in pixels.
 Coordinate = Annotated[float, Field(ge=-FAR, le=FAR)]
-"""A place or a step in pixels."""
+# A width or a height in pixels.
 Extent = Annotated[float, Field(ge=1e-6, le=FAR)]
-"""A width or a height in pixels."""
 
 
 class Value(BaseModel):

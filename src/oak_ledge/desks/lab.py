@@ -12,7 +12,8 @@ PAPERS = (  # inches, the shorter edge first; with its bleed a print may be a li
     (4.13, 5.83), (5.83, 8.27), (8.27, 11.69), (11.69, 16.54), (16.54, 23.39), (3.94, 5.91), (5.12, 7.09),
     (7.87, 11.81), (7.87, 9.84), (9.45, 11.81), (11.81, 15.75), (15.75, 19.69), (19.69, 27.56), (15.75, 23.62),
 )  # fmt: skip
-BLEED = 0.3  # inches, both sides together
+# Inches, both sides together.
+BLEED = 0.3
 LEAST_PPI, MOST_PPI = 150, 720
 COLOURS = ("srgb", "display p3")
 

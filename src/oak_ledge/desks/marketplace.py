@@ -8,7 +8,7 @@ from oak_ledge.core.pixels.subject.dropper import plain_edges
 from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.desks.desk import Answer, Fix, Parcel
 
-LEAST, MOST_BYTES, MOST_PICTURES = 1600, 5_000_000, 12
+LEAST_EDGE, MOST_BYTES, MOST_PICTURES = 1600, 5_000_000, 12
 FORMATS = ("jpeg", "png", "webp")
 
 
@@ -34,11 +34,11 @@ class Marketplace:
                 f"it is {measured.format.upper()}; this marketplace takes JPEG, PNG and WebP"
             )
             fixes.append(Fix("Make it a JPEG", Wish(format="jpeg")))
-        if max(measured.width, measured.height) < LEAST:
+        if max(measured.width, measured.height) < LEAST_EDGE:
             reasons.append(
-                f"longest edge {max(measured.width, measured.height)} px; this marketplace wants {LEAST}"
+                f"longest edge {max(measured.width, measured.height)} px; this marketplace wants {LEAST_EDGE}"
             )
-            larger = LEAST / max(measured.width, measured.height)
+            larger = LEAST_EDGE / max(measured.width, measured.height)
             pixels = f"{round(measured.width * larger)}x{round(measured.height * larger)}px"
             fixes.append(Fix(f"Make it {pixels}", Wish(lay_on=pixels)))
         if measured.bytes > MOST_BYTES:

@@ -7,7 +7,8 @@ from oak_ledge.desks.desk import Answer, Fix, Parcel
 
 WIDE, HIGH = 384, 160
 MOST_BYTES = 150_000
-HANGS = 1_000_000  # bytes from which it does not refuse but stands still
+# Bytes from which it does not refuse but stands still.
+HANGS = 1_000_000
 FORMATS = ("png", "jpeg")
 
 

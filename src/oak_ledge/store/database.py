@@ -28,9 +28,10 @@ from oak_ledge.store.folders import place_new, written
 
 __all__ = ["Session", "Sessions", "connect", "migrate", "open_database", "reading", "transaction"]
 
+# What a database file answers that can't be used.
 FILE_ERRORS = (sqlite3.Error,)
-"""what a database file answers that can't be used"""
-PATIENCE = 30  # seconds a writer waits for another to be done
+# Seconds a writer waits for another to be done.
+PATIENCE = 30
 
 
 @dataclass(frozen=True)

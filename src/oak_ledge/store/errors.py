@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import errno
 
+# What a disk says that holds no more.
 FULL = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
-"""what a disk says that holds no more"""
 
 
 class StoreError(Exception):

@@ -11,7 +11,8 @@ from itertools import count
 from pathlib import Path
 
 CHUNK = 1 << 20
-LONG = 3600  # seconds
+# Seconds.
+LONG = 3600
 
 
 def sync_folder(folder: Path) -> None:

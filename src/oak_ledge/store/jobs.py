@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, joinedload
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.photos import Photo, photo_in
-from oak_ledge.store.placements import WHOLE, Placed, add_placements, placed_of
+from oak_ledge.store.placements import WITH_ALL, Placed, add_placements, placed_of
 from oak_ledge.store.tables import (
     BatchRow,
     Change,
@@ -268,7 +268,7 @@ def placements_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Pl
 
 def _in_order() -> Select[PlacementRow]:
     return (
-        WHOLE.join(PlacementRow.job_photo)
+        WITH_ALL.join(PlacementRow.job_photo)
         .join(PlacementRow.job_size)
         .where(JobPhotoRow.out.is_(None), JobSizeRow.out.is_(None))
         .order_by(JobSizeRow.position, JobSizeRow.id, JobPhotoRow.position, JobPhotoRow.id)
@@ -311,7 +311,7 @@ def change_size(session: Session, job_size_id: int, size: Size, saved_id: int | 
 
 def on_size(session: Session, job_size_id: int) -> list[Placed]:
     """Every placement on one of a job's sizes, also of photos that were taken out."""
-    rows = session.scalars(WHOLE.where(PlacementRow.job_size_id == job_size_id)).all()
+    rows = session.scalars(WITH_ALL.where(PlacementRow.job_size_id == job_size_id)).all()
     session.info[JobSizeRow] = rows
     return [placed_of(row) for row in rows]
 

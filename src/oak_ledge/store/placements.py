@@ -72,13 +72,13 @@ def add_placements(
 
 
 # Placements with their photo and size at once: a gesture waits for one query.
-WHOLE = select(PlacementRow).options(
+WITH_ALL = select(PlacementRow).options(
     joinedload(PlacementRow.job_photo).joinedload(JobPhotoRow.photo),
     joinedload(PlacementRow.job_size).joinedload(JobSizeRow.saved),
     joinedload(PlacementRow.job),
 )
 # Written once, as putting a statement together takes as long as asking it.
-_ONE = WHOLE.where(PlacementRow.id == bindparam("placement"))
+_ONE = WITH_ALL.where(PlacementRow.id == bindparam("placement"))
 _OF_IT = StepRow.placement_id == bindparam("placement")
 _HIGHEST = select(func.max(StepRow.step)).where(_OF_IT)
 _STEPS = select(StepRow.step, StepRow.what).where(_OF_IT).order_by(StepRow.step)
@@ -100,7 +100,7 @@ def as_it_is_now(session: Session, placement_id: int) -> Placed:
 
 def find_many(session: Session, placement_ids: Sequence[int]) -> dict[int, Placed]:
     """Placements by their ids, those that are there; in one query."""
-    rows = session.scalars(WHOLE.where(PlacementRow.id.in_(placement_ids)))
+    rows = session.scalars(WITH_ALL.where(PlacementRow.id.in_(placement_ids)))
     return {row.id: placed_of(row) for row in rows}
 
 
@@ -120,13 +120,13 @@ def states(session: Session, placement_ids: Collection[int]) -> dict[int, str]:
 
 def of_photo(session: Session, photo_id: int) -> list[Placed]:
     """Every placement of a photo, in every job."""
-    rows = WHOLE.join(PlacementRow.job_photo).where(JobPhotoRow.photo_id == photo_id)
+    rows = WITH_ALL.join(PlacementRow.job_photo).where(JobPhotoRow.photo_id == photo_id)
     return [placed_of(row) for row in session.scalars(rows.order_by(PlacementRow.id))]
 
 
 def at_place(session: Session, job_photo_id: int) -> list[Placed]:
     """Every placement of a photo in one job, the oldest first."""
-    rows = WHOLE.where(PlacementRow.job_photo_id == job_photo_id).order_by(PlacementRow.id)
+    rows = WITH_ALL.where(PlacementRow.job_photo_id == job_photo_id).order_by(PlacementRow.id)
     return [placed_of(row) for row in session.scalars(rows)]
 
 

@@ -50,6 +50,7 @@ WRONG_CALLS: dict[int | str, dict[str, Any]] = {
 }
 
 
+# The same for a route that streams: else they would be described as streams too.
 WRONG_CALLS_OF_A_STREAM: dict[int | str, dict[str, Any]] = {
     status: {
         "description": kind["description"],
@@ -57,9 +58,9 @@ WRONG_CALLS_OF_A_STREAM: dict[int | str, dict[str, Any]] = {
     }
     for status, kind in WRONG_CALLS.items()
 }
-"""the same for a route that streams: else they would be described as streams too"""
 
 
+# What an error's page is called, by what happened.
 TITLES = {
     404: "This is not here",
     403: "This is not allowed",
@@ -69,7 +70,6 @@ TITLES = {
     503: "The data can't be used just now",
     507: "The disk is full",
 }
-"""what an error's page is called, by what happened"""
 
 
 def answer_errors(app: FastAPI) -> None:

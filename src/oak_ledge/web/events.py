@@ -13,7 +13,8 @@ from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.workspace import NotFoundError, Workspace
 from oak_ledge.store.errors import StoreError
 
-EVERY = 0.3  # seconds between two looks
+# Seconds between two looks.
+EVERY = 0.3
 
 
 async def events_of(workspace: Workspace, delivery_id: int) -> AsyncGenerator[DeliveryView]:

@@ -23,9 +23,12 @@ from oak_ledge.flows.remote.token import is_same
 
 LOCAL = ("127.0.0.1", "localhost", "[::1]")
 EVERY_ADDRESS = ("0.0.0.0", "::")
-MOST_BODY = 16_000_000  # bytes of a call; a receiver's profile of 4 MB travels as base64
-MOST_WORDS = 65_536  # bytes of what a worker on another machine says, its files aside
-LARGE = 1_000_000  # bytes of a body whose memory is given back at once
+# Bytes of a call; a receiver's profile of 4 MB travels as base64.
+MOST_BODY = 16_000_000
+# Bytes of what a worker on another machine says, its files aside.
+MOST_WORDS = 65_536
+# Bytes of a body whose memory is given back at once.
+LARGE = 1_000_000
 _PORTS = {"http": "80", "https": "443"}
 _HOST = re.compile(r"(\[[0-9a-f:.]+\]|[a-z0-9_.-]+)(?::(\d{1,5}))?", re.IGNORECASE)
 _HEADERS = {

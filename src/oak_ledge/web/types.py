@@ -29,7 +29,8 @@ async def raw_body(request: Request) -> bytes:
     return await request.body()
 
 
-MOST_ID = 2**63 - 1  # SQLite's integers
+# SQLite's integers.
+MOST_ID = 2**63 - 1
 Id = Annotated[int, Field(ge=-MOST_ID, le=MOST_ID)]
 Seen = Annotated[Id | None, Query(description="the step it is decided on; an older one is refused")]
 Here = Annotated[Workspace, Depends(workspace_of)]

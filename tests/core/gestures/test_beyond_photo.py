@@ -8,8 +8,9 @@ import numpy as np
 import pytest
 
 from oak_ledge.core.errors import PlacementError, SizeError
-from oak_ledge.core.gestures.apply import apply, in_pixels
+from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground, reaches
+from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.gestures.pixels import AsSeen
 from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.notes.every import notes
@@ -70,10 +71,13 @@ def test_a_photo_is_extended_to_a_ratio_and_a_size_with_pixels_of_its_own_refuse
 
 def test_reaches_are_typed_in_the_photos_own_units():
     asked = Extend(kind="extend", side="top", by=2, unit="in")
-    assert in_pixels(asked, PHOTO, 240).by == 480
-    assert in_pixels(asked.model_copy(update={"unit": "%"}), PHOTO, None).by == 80
+    size = read_size("8x10in@300")
+    first, labelled = laid(size, PHOTO), PhotoContext(ppi=240)
+    for gesture, by in ((asked, 480), (asked.model_copy(update={"unit": "%"}), 80)):
+        in_px = Extend(kind="extend", side="top", by=by)
+        assert apply(size, PHOTO, first, gesture, labelled) == apply(size, PHOTO, first, in_px)
     with pytest.raises(PlacementError, match="no resolution label"):
-        in_pixels(asked, PHOTO, None)
+        apply(size, PHOTO, first, asked)
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import assume, given, strategies as st
 
 from oak_ledge.core.errors import PlacementError, SizeError
-from oak_ledge.core.gestures.apply import apply, gesture_name
+from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pull import Pull
 from oak_ledge.core.gestures.start import StartAgain
@@ -391,9 +391,9 @@ def test_a_free_placement_without_its_pixels_is_refused():
 
 def test_the_history_names_what_was_done():
     names = {
-        gesture_name(Scale(kind="scale", factor=0.9)),
-        gesture_name(Scale(kind="scale", factor=1.1)),
-        gesture_name(Turn(kind="turn")),
+        Scale(kind="scale", factor=0.9).name,
+        Scale(kind="scale", factor=1.1).name,
+        Turn(kind="turn").name,
     }
     assert names == {"tightened", "loosened", "turned"}
 

@@ -9,11 +9,12 @@ from hypothesis import assume, given, strategies as st
 from oak_ledge.core.errors import FillError, PlacementError
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Continue
+from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.gestures.move import Move
-from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turn import Mirror, Quarter
 from oak_ledge.core.notes.ground import continued, ground_unmade
 from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.placements.lying import lying_on
@@ -35,13 +36,14 @@ from tests.samples import size, there
 
 PHOTO = (1200, 800)
 WIDE = size("16:9 extend", ground="continued")
-TAKE = Continue(kind="continue", attempt=2, avoid=(Zone(left=10, top=10, width=50, height=50),))
+TAKE = Continue(kind="continue", attempt=2)
+KNOWN = PhotoContext(never_copied=(Zone(left=10, top=10, width=50, height=50),))
 
 
 def laid(asked, *gestures):
     placement = suggest(asked, PHOTO)
     for gesture in gestures:
-        placement = apply(asked, PHOTO, placement, gesture)
+        placement = apply(asked, PHOTO, placement, gesture, KNOWN)
     return lying_on(asked, PHOTO, placement)
 
 
@@ -83,7 +85,7 @@ def test_the_canvas_holds_the_crop_and_shows_the_photo_where_it_was(gestures):
 def test_a_try_is_taken_kept_inside_its_box_and_left():
     lying = laid(WIDE, TAKE)
     ground = there(lying.placement.continued)
-    assert (ground.attempt, ground.avoid) == (2, TAKE.avoid)
+    assert (ground.attempt, ground.avoid) == (2, KNOWN.never_copied)
     assert ground.box[0] < 0
     assert (ground.box[1], ground.box[3]) == (0, 800)
     assert ground_taken(lying) == ground
@@ -92,7 +94,7 @@ def test_a_try_is_taken_kept_inside_its_box_and_left():
     gone = laid(WIDE, TAKE, Move(kind="move", dx=200, dy=0))
     assert is_unmade(gone)
     assert there(ground_unmade(gone)).way == "Continue the ground"
-    made = there(with_ground(gone, TAKE.avoid).continued)
+    made = there(with_ground(gone, KNOWN.never_copied).continued)
     assert made.attempt == 2
     assert made.box[2] > ground.box[2]
     assert on_scene(gone)[3] is None

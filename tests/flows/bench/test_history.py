@@ -10,12 +10,11 @@ from hypothesis import HealthCheck, given, settings, strategies as st
 
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.pixels import Finish
-from oak_ledge.core.gestures.quarter import Mirror
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turn import Turn
-from oak_ledge.core.photos.keep_zones import MOST, Keeps, Zone
+from oak_ledge.core.gestures.turn import Mirror, Turn
+from oak_ledge.core.photos.keep_zones import MOST_ZONES, Keeps, Zone
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench
 from oak_ledge.flows.jobs import batches, jobs, size_changes
@@ -262,7 +261,7 @@ def test_any_work_comes_back_bit_for_bit_after_another_size(workspace, placed, g
 def test_a_found_subject_is_not_lost_where_no_zone_can_be_added(workspace, bring, tmp_path):
     photo = bring(("a.jpg", samples.photo(tmp_path / "a.jpg", 900, 600))).photos[0]
     zone = Zone(left=10, top=10, width=50, height=50)
-    zones.set_keeps(workspace, photo.id, Keeps(zones=(zone,) * MOST), NOW)
+    zones.set_keeps(workspace, photo.id, Keeps(zones=(zone,) * MOST_ZONES), NOW)
     with transaction(workspace.sessions) as session:
         store.set_found(session, photo.id, Keeps(zones=(zone,)))
     with pytest.raises(AskedError, match="can have 60 zones"):

@@ -181,7 +181,7 @@ def test_what_is_too_large_to_be_sent_says_so_and_is_not_handed_out_for_ever(
     here, worker, asked, monkeypatch
 ):
     delivery = asked("600x400px", "300x200px")
-    monkeypatch.setattr(ticket_queue, "MOST", 100)
+    monkeypatch.setattr(ticket_queue, "MOST_MESSAGE_BYTES", 100)
     assert hand_out(here, NOW)
     assert here.post.sent == []
     assert counts(here, delivery) == {"failed": 2}

@@ -11,8 +11,8 @@ from PIL import Image
 from oak_ledge.core.errors import FillError
 from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.move import Move
-from oak_ledge.core.gestures.quarter import Mirror, Quarter
 from oak_ledge.core.gestures.square import Square
+from oak_ledge.core.gestures.turn import Mirror, Quarter
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.photos.strokes import Stroke

@@ -194,7 +194,7 @@ def test_photos_are_taken_as_they_arrive_until_it_is_told_to_stop(quay, tmp_path
         real(*arguments)
 
     monkeypatch.setattr(watching, "AGAIN", 0.3)
-    monkeypatch.setattr(watching, "WHOLE", 0.1)
+    monkeypatch.setattr(watching, "UNCHANGED_FOR", 0.1)
     monkeypatch.setattr(beside, "write", full_once)
     arguments = (watched(tmp_path), lambda: NOW, stop, outcomes.append)
     thread = threading.Thread(target=watch_folder, args=arguments)
@@ -245,7 +245,7 @@ def at_once(monkeypatch, *watches, done):
 
 
 def test_two_watches_with_one_folder_for_files_lose_none(tmp_path, monkeypatch):
-    monkeypatch.setattr(watching, "WHOLE", 0.05)
+    monkeypatch.setattr(watching, "UNCHANGED_FOR", 0.05)
     watches = []
     for name in ("quay", "pole"):
         (tmp_path / name).mkdir()
@@ -271,7 +271,7 @@ def test_two_watches_with_one_folder_for_files_lose_none(tmp_path, monkeypatch):
 
 def test_a_photo_that_grows_while_others_arrive_is_made_once_and_whole(quay, tmp_path, monkeypatch):
     whole = samples.bytes_of(samples.grain(300, 200, seed=3), "TIFF")
-    monkeypatch.setattr(watching, "WHOLE", 0.4)
+    monkeypatch.setattr(watching, "UNCHANGED_FOR", 0.4)
     outcomes = []
 
     def arrive():

@@ -128,7 +128,7 @@ def test_an_order_that_can_not_be_followed_is_refused_in_a_sentence(workspace, q
             standing_orders.give(workspace, folder, texts, out, NOW)
     with pytest.raises(SizeTextError):
         standing_orders.give(workspace, str(tmp_path / "loop"), ["8xq"], "", NOW)
-    for n in range(standing_orders.MOST - 1):
+    for n in range(standing_orders.MOST_ORDERS - 1):
         (tmp_path / f"f{n}").mkdir()
         standing_orders.give(workspace, str(tmp_path / f"f{n}"), ["1:1"], "", NOW)
     with pytest.raises(AskedError, match="End one first"):

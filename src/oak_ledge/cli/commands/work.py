@@ -23,7 +23,8 @@ if TYPE_CHECKING:
     from oak_ledge.config import Config
     from oak_ledge.flows.remote.worker import Worker
 
-ALIVE = 4.0  # seconds between two words of a worker elsewhere that it is there
+# Seconds between two words of a worker elsewhere that it is there.
+ALIVE = 4.0
 
 
 @app.command()

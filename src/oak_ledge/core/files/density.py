@@ -10,7 +10,8 @@ from oak_ledge.core.sizes.choices import FileKind
 from oak_ledge.core.sizes.file.ppi_range import MOST_PPI
 from oak_ledge.core.sizes.size import Size
 
-MOST_DENSITY = 65_535  # JFIF 1.02: 16 bits
+# JFIF 1.02: 16 bits.
+MOST_DENSITY = 65_535
 
 
 def written_ppi(size: Size, label: float | None) -> Fraction | None:

@@ -20,11 +20,12 @@ from oak_ledge.core.sizes.text.write import file_text
 FIELDS = ("photo", "size", "width", "height", "ppi", "job", "number")
 
 
+# What files that are handed out stand together by, in sub-folders.
 Sorting = Literal["none", "size", "photo"]
-"""what files that are handed out stand together by, in sub-folders"""
 
 
-MOST_LENGTH = 120  # bytes left free for a number and an ending under the usual 255
+# Bytes left free for a number and an ending under the usual 255.
+MOST_LENGTH = 120
 
 
 def file_stem(

@@ -17,7 +17,8 @@ from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.size import Size, whole_margin
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, profile_words
 
-HAIR_PPI = 0.001  # readers hand densities on as floats
+# Readers hand densities on as floats.
+HAIR_PPI = 0.001
 
 
 class Asked(BaseModel):
@@ -127,10 +128,10 @@ def prove(size: Size, body: Asked, measured: Measured) -> tuple[ProofLine, ...]:
     return tuple(lines)
 
 
+# Formats as they are written.
 KIND_WORDS: dict[str, str] = {str(kind): words for kind, words in FORMAT_WORDS.items()} | {
     "pdf": "PDF"
 }
-"""formats as they are written"""
 
 
 def _prove_sheet(size: Size, body: Asked, measured: Measured) -> tuple[ProofLine, ...]:

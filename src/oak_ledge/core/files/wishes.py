@@ -19,7 +19,8 @@ from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 
-AROUND = 1.08  # the crop that shows a photo whole, loosened until ground is seen on every side
+# The crop that shows a photo whole, loosened until ground is seen on every side.
+AROUND = 1.08
 
 
 @dataclass(frozen=True)

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
+from typing_extensions import override
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.gestures.gesture import BaseGesture, Start
 from oak_ledge.core.gestures.pull import pulled
-from oak_ledge.core.gestures.typed import TypedUnit
+from oak_ledge.core.gestures.typed import TypedUnit, unit_pixels
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.photos.keep_zones import MOST, Zone
 from oak_ledge.core.photos.retouches import Tried
 from oak_ledge.core.photos.strokes import Strokes
 from oak_ledge.core.placements.fit import around_width, keep_inside
@@ -18,13 +19,14 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, crop_of, own_size
 from oak_ledge.core.placements.scene_geometry import ground_for, ground_needed
 from oak_ledge.core.placements.suggestion import check_window, suggested
+from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.planes.points import rotated
-from oak_ledge.core.planes.surface import Squared
+from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import write_size
-from oak_ledge.core.values import FAR, Value
+from oak_ledge.core.values import FAR
 
 SideName = Literal["left", "top", "right", "bottom"]
 
@@ -159,6 +161,14 @@ def ground_shown(lying: Lying) -> dict[SideName, float]:
     return {"left": -min(xs), "top": -min(ys), "right": max(xs) - wide, "bottom": max(ys) - high}
 
 
+def on_photo(surface: Surface, brushed: Strokes) -> Strokes:
+    """Return strokes brushed where a crop is meant in the photo's own pixels."""
+    return tuple(
+        stroke.model_copy(update={"points": to_upright(surface, list(stroke.points))})
+        for stroke in brushed
+    )
+
+
 def _unscaled(size: Size) -> bool:
     """Return whether a photo's own pixels come out, in any shape the crop has."""
     shape = size.shape
@@ -168,7 +178,7 @@ def _unscaled(size: Size) -> bool:
 Share = Annotated[float, Field(ge=-100, le=100)]
 
 
-class Ground(Value):
+class Ground(BaseGesture):
     """Let the crop reach beyond the photo or not, and say what fills there and where it sits.
 
     What is left out stays. `ratio`, such as 16:9, gives a photo that is cut unscaled a shape of
@@ -182,8 +192,21 @@ class Ground(Value):
     ratio: str | None = Field(default=None, max_length=40)
     sit: tuple[Share, Share] | None = None
 
+    @property
+    @override
+    def name(self) -> str:
+        return "ground chosen"
 
-class Extend(Value):
+    @override
+    def apply(self, start: Start) -> Placement:
+        lying = start.lying
+        if self.ratio is not None:
+            lying = to_ratio(start.size, lying, self.ratio)
+        chosen = self.model_dump(include={"beyond", "fill", "sit"})
+        return grounded(start.size, lying, **chosen)
+
+
+class Extend(BaseGesture):
     """Put one side of the crop so far beyond the photo."""
 
     kind: Literal["extend"]
@@ -191,40 +214,61 @@ class Extend(Value):
     by: float = Field(ge=0, le=FAR)
     unit: TypedUnit = "px"
 
+    @property
+    @override
+    def name(self) -> str:
+        return "extended"
 
-class Continue(Tried):
+    @override
+    def apply(self, start: Start) -> Placement:
+        across, along = unit_pixels(self.unit, start.lying.extent, start.photo.ppi)
+        by = self.by * (across if self.side in ("left", "right") else along)
+        return beyond_side(start.size, start.lying, self.side, min(by, FAR))
+
+
+class Continue(Tried, BaseGesture):
     """Fill beyond the photo with more of the scene, by one of the tries of a seed.
 
     `take_from` is what alone is copied, where it says something, brushed where the crop is meant;
     left out, it stays as it was.
-    `avoid` is what must not be copied; whoever asks over HTTP leaves it to the photo's keep zones.
     """
 
     kind: Literal["continue"]
     take_from: Strokes | None = None
-    avoid: tuple[Zone, ...] = Field(default=(), max_length=2 * MOST)
+
+    takes_ground: ClassVar[bool] = True
+
+    @property
+    @override
+    def name(self) -> str:
+        return "ground continued"
+
+    @override
+    def apply(self, start: Start) -> Placement:
+        return continued(start, self)
 
 
-def continued(size: Size, lying: Lying, gesture: Continue) -> Placement:
-    """Take a try for a placement as it lies; `size` is the one of the job.
+def continued(start: Start, gesture: Continue) -> Placement:
+    """Take a try for a placement as it lies.
 
     Raises
     ------
     FillError
         If so large a ground can't be made.
     """
-    surface, was = lying.surface, lying.placement.continued
-    beyond = None if lying.size.differ == "extend" else True
-    placement = grounded(size, lying, beyond=beyond, fill=CONTINUED)
-    lying = Lying(placement.size or size, surface, placement)
+    surface, was = start.lying.surface, start.placement.continued
+    beyond = None if start.lying.size.differ == "extend" else True
+    placement = grounded(start.size, start.lying, beyond=beyond, fill=CONTINUED)
+    lying = Lying(placement.size or start.size, surface, placement)
     if ground_needed(lying) is None:
         return changed(placement, continued=None)
-    take_from = gesture.take_from
-    if take_from is None:
+    if gesture.take_from is None:
         take_from = was.take_from if was is not None else ()
+    else:
+        take_from = on_photo(surface, gesture.take_from)
     ground = ground_for(
         lying,
-        gesture.avoid,
+        start.photo.never_copied,
         seed=gesture.seed,
         attempt=gesture.attempt,
         take_from=take_from,

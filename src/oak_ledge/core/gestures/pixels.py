@@ -6,8 +6,10 @@ from fractions import Fraction
 from typing import Literal
 
 from pydantic import Field
+from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.gestures.gesture import BaseGesture, Start
 from oak_ledge.core.measures.lengths import ExactLength, Pixels
 from oak_ledge.core.measures.numbers import Exact, decimal
 from oak_ledge.core.placements.fit import adopt, keep_inside
@@ -17,10 +19,9 @@ from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.resolution import as_seen, relabelled, resampled
 from oak_ledge.core.sizes.size import Size, size_from, written_pixels
-from oak_ledge.core.values import Value
 
 
-class Relabel(Value):
+class Relabel(BaseGesture):
     """Keep the output's pixels and say how large they are printed; the resolution follows.
 
     One of the three is given: `ppi`, or the `width` or `height` of the whole output.
@@ -31,8 +32,20 @@ class Relabel(Value):
     width: ExactLength | None = None
     height: ExactLength | None = None
 
+    @property
+    @override
+    def name(self) -> str:
+        return "relabelled"
 
-class Resample(Value):
+    @override
+    def apply(self, start: Start) -> Placement:
+        at, lying = start.lying.size, start.lying
+        output = file_pixels(at, lying.asked)
+        own = relabelled(at, output, self.ppi, self.width, self.height)
+        return changed(start.placement, size=own_size(start.size, own))
+
+
+class Resample(BaseGesture):
     """Make more pixels or fewer; the physical size is kept where there is one.
 
     One of the four is given: `ppi`, which needs a physical size, the output's width or height in
@@ -44,6 +57,17 @@ class Resample(Value):
     width_px: int | None = Field(default=None, ge=1, le=10**6)
     height_px: int | None = Field(default=None, ge=1, le=10**6)
     percent: Exact | None = Field(default=None)
+
+    @property
+    @override
+    def name(self) -> str:
+        return "resampled"
+
+    @override
+    def apply(self, start: Start) -> Placement:
+        lying = start.lying
+        own = self.made_of(lying.size, file_pixels(lying.size, lying.asked))
+        return resampled_to(start.size, lying, own)
 
     def made_of(self, size: Size, output: Pixels) -> Size:
         """Return the size that makes so many pixels.
@@ -70,26 +94,28 @@ class Resample(Value):
         return as_seen(size, output, share)
 
 
-class AsSeen(Value):
+class AsSeen(BaseGesture):
     """Make as many output pixels as are seen now: `scale` of them to one of the output."""
 
     kind: Literal["as_seen"]
     scale: float = Field(ge=1e-6, le=100)
 
+    @property
+    @override
+    def name(self) -> str:
+        return "made as large as seen"
 
-def measured_anew(size: Size, lying: Lying, gesture: Relabel | Resample | AsSeen) -> Placement:
-    """Lay a placement on its size at another resolution; the crop stays where it is."""
-    at, placement, crop = lying.size, lying.placement, lying.crop
-    output = file_pixels(at, lying.asked)
-    if isinstance(gesture, Relabel):
-        own = relabelled(at, output, gesture.ppi, gesture.width, gesture.height)
-        return changed(placement, size=own_size(size, own))
-    own = (
-        gesture.made_of(at, output)
-        if isinstance(gesture, Resample)
-        else as_seen(at, output, gesture.scale)
-    )
-    turned = placement.turned if own.turn == at.turn else None
+    @override
+    def apply(self, start: Start) -> Placement:
+        lying = start.lying
+        own = as_seen(lying.size, file_pixels(lying.size, lying.asked), self.scale)
+        return resampled_to(start.size, lying, own)
+
+
+def resampled_to(size: Size, lying: Lying, own: Size) -> Placement:
+    """Lay a placement on its own size of other pixels; the crop stays where it is."""
+    placement, crop = lying.placement, lying.crop
+    turned = placement.turned if own.turn == lying.size.turn else None
     new_placement = changed(placement, size=own_size(size, own), turned=turned)
     if written_pixels(own) is not None:
         return keep_inside(Lying(own, lying.surface, changed(new_placement, free=None))).placement
@@ -98,7 +124,7 @@ def measured_anew(size: Size, lying: Lying, gesture: Relabel | Resample | AsSeen
     ).placement
 
 
-class Finish(Value):
+class Finish(BaseGesture):
     """Choose how pixels are resampled and sharpened; what is left out stays.
 
     `sharpen` −1 gives the strength back to resolution and distance.
@@ -108,6 +134,15 @@ class Finish(Value):
     method: MethodChoice | None = None
     sharpen_for: SharpenFor | None = None
     sharpen: int | None = Field(default=None, ge=-1, le=100)
+
+    @property
+    @override
+    def name(self) -> str:
+        return "finish chosen"
+
+    @override
+    def apply(self, start: Start) -> Placement:
+        return changed(start.placement, size=own_size(start.size, finished(start.lying.size, self)))
 
 
 def finished(size: Size, gesture: Finish) -> Size:

@@ -5,7 +5,9 @@ from __future__ import annotations
 from typing import Literal
 
 from pydantic import Field
+from typing_extensions import override
 
+from oak_ledge.core.gestures.gesture import CropGesture, Start
 from oak_ledge.core.placements.fit import (
     SMALLEST_CROP,
     adopt,
@@ -20,10 +22,10 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.surface import Squared
-from oak_ledge.core.values import Coordinate, Value
+from oak_ledge.core.values import Coordinate
 
 
-class Pull(Value):
+class Pull(CropGesture):
     """Drag a corner or an edge to a point of the photo; what is opposite, or the centre, is held."""
 
     kind: Literal["pull"]
@@ -33,8 +35,20 @@ class Pull(Value):
     centre: bool = False
     hold_ratio: bool = Field(default=False, description="on a free size: keep the ratio")
 
+    @property
+    @override
+    def name(self) -> str:
+        return "corner dragged" if len(self.at) == 2 else "edge dragged"
 
-class Draw(Value):
+    @override
+    def reshape(self, start: Start) -> Placement:
+        across = sum(SIGNS[part][0] for part in self.at)
+        along = sum(SIGNS[part][1] for part in self.at)
+        how = {"centre": self.centre, "hold_ratio": self.hold_ratio}
+        return pulled(start.lying, (across, along), (self.x, self.y), **how)
+
+
+class Draw(CropGesture):
     """Draw the crop afresh from one point of the photo to another, or about the first."""
 
     kind: Literal["draw"]
@@ -45,12 +59,22 @@ class Draw(Value):
     centre: bool = False
     hold_ratio: bool = Field(default=False, description="on a free size: keep the ratio")
 
+    @property
+    @override
+    def name(self) -> str:
+        return "drawn afresh"
+
+    @override
+    def reshape(self, start: Start) -> Placement:
+        how = {"centre": self.centre, "hold_ratio": self.hold_ratio}
+        return drawn(start.lying, (self.x0, self.y0), (self.x1, self.y1), **how)
+
 
 SIGNS = {"n": (0.0, -1.0), "s": (0.0, 1.0), "w": (-1.0, 0.0), "e": (1.0, 0.0)}
 
 
+# For each axis: 1 or −1 where the crop grows that way from what is held, 0 where both ways.
 Signs = tuple[float, float]
-"""For each axis: 1 or −1 where the crop grows that way from what is held, 0 where both ways."""
 
 
 def pulled(

@@ -5,8 +5,10 @@ from __future__ import annotations
 from typing import Literal
 
 from pydantic import Field
+from typing_extensions import override
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.gestures.gesture import BaseGesture, Start
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import (
@@ -20,19 +22,34 @@ from oak_ledge.core.placements.suggestion import laid
 from oak_ledge.core.planes.matrices import mapped_share
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.values import Extent, Value
 
 
-class Square(Value):
+class Square(BaseGesture):
     """Square up what four corners go round, clockwise from its top left; None leaves that."""
 
     kind: Literal["square"]
     corners: Corners | None
     fit: bool = Field(default=False, description="take the size's own ratio, whatever it truly is")
-    focal: Extent | None = Field(default=None, description="photo pixels, where it is known")
+
+    @property
+    @override
+    def name(self) -> str:
+        return "squared up" if self.corners else "no longer squared up"
+
+    @override
+    def apply(self, start: Start) -> Placement:
+        return squared(
+            start.size,
+            start.upright,
+            start.placement,
+            self.corners,
+            start.photo.focal,
+            fit=self.fit,
+        )
 
 
-MOST_MAPPED = 24  # mapped pixels to one of the photo, at the density of the most slanted part
+# Mapped pixels to one of the photo, at the density of the most slanted part.
+MOST_MAPPED = 24
 
 
 def check_plane(size: Size, upright: Pixels, placement: Placement) -> None:

@@ -4,22 +4,57 @@ from __future__ import annotations
 
 from typing import Literal
 
-from oak_ledge.core.values import Value
+from typing_extensions import override
+
+from oak_ledge.core.gestures.gesture import BaseGesture, Start
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.zones.around import kept_whole, suggest_around
+from oak_ledge.core.placements.zones.off_joints import off_joints
+from oak_ledge.core.placements.zones.on_surface import zones_on
 
 
-class KeepWhole(Value):
+class KeepWhole(BaseGesture):
     """Move the crop around what must stay whole, loosening it where that is needed."""
 
     kind: Literal["keep_whole"]
 
+    @property
+    @override
+    def name(self) -> str:
+        return "moved around keep zones"
 
-class OffJoint(Value):
+    @override
+    def apply(self, start: Start) -> Placement:
+        keeps = start.photo.keeps
+        shapes = zones_on(start.lying.surface, keeps)
+        return kept_whole(start.lying, shapes) if keeps.zones else start.placement
+
+
+class OffJoint(BaseGesture):
     """Slide the crop so that no joint between panels cuts what must stay whole."""
 
     kind: Literal["off_joint"]
 
+    @property
+    @override
+    def name(self) -> str:
+        return "slid off the joint"
 
-class StartAgain(Value):
+    @override
+    def apply(self, start: Start) -> Placement:
+        return (off_joints(start.lying, start.photo.keeps) or start.lying).placement
+
+
+class StartAgain(BaseGesture):
     """Go back to the suggestion."""
 
     kind: Literal["start_again"]
+
+    @property
+    @override
+    def name(self) -> str:
+        return "started again"
+
+    @override
+    def apply(self, start: Start) -> Placement:
+        return suggest_around(start.size, start.upright, start.photo.keeps)

@@ -6,20 +6,33 @@ from math import atan2, degrees
 from typing import Literal
 
 from pydantic import Field
+from typing_extensions import override
 
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.gestures.gesture import BaseGesture, Start
+from oak_ledge.core.placements.angle import at_angle
+from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.planes.points import Point
-from oak_ledge.core.values import Coordinate, Value
+from oak_ledge.core.values import Coordinate
 
 
-class Angle(Value):
+class Angle(BaseGesture):
     """Level the crop at an angle, in degrees clockwise on the photo; `turn_to` is its former name."""
 
     kind: Literal["angle", "turn_to"]
     angle: float = Field(gt=-180, le=180)
 
+    @property
+    @override
+    def name(self) -> str:
+        return "levelled"
 
-class Level(Value):
+    @override
+    def apply(self, start: Start) -> Placement:
+        return at_angle(start.lying, self.angle)
+
+
+class Level(BaseGesture):
     """Draw a line of the photo that shall be level or plumb, whichever is nearer."""
 
     kind: Literal["level"]
@@ -28,8 +41,19 @@ class Level(Value):
     x1: Coordinate
     y1: Coordinate
 
+    @property
+    @override
+    def name(self) -> str:
+        return "levelled"
 
-SHORTEST_LINE = 2.0  # photo pixels; a shorter one has no direction worth the name
+    @override
+    def apply(self, start: Start) -> Placement:
+        angle = level_angle((self.x0, self.y0), (self.x1, self.y1))
+        return at_angle(start.lying, angle)
+
+
+# Photo pixels; a shorter one has no direction worth the name.
+SHORTEST_LINE = 2.0
 
 
 def level_angle(start: Point, end: Point) -> float:

@@ -2,28 +2,42 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
+from typing_extensions import override
 
+from oak_ledge.core.gestures.gesture import CropGesture, Start
 from oak_ledge.core.placements.fit import keep_inside, resized
 from oak_ledge.core.placements.former import gone_back, remembering
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.planes.points import rotated
-from oak_ledge.core.values import Value
 
-SAME = 1e-9  # by so little a product of factors may miss 1
-FURTHER = 2.0  # times as far: a crop that is no other then has come to its limit, and was not only rounded
+# By so little a product of factors may miss 1.
+SAME = 1e-9
+# Times as far: a crop that is no other then has come to its limit, and was not only rounded.
+FURTHER = 2.0
 
 
-class Scale(Value):
+class Scale(CropGesture):
     """Loosen (factor above 1) or tighten the crop about the point at shares u, v of it."""
 
     kind: Literal["scale"]
     factor: float = Field(ge=1e-9, le=1000)
     u: float = Field(default=0.5, ge=0, le=1)
     v: float = Field(default=0.5, ge=0, le=1)
+
+    remembers: ClassVar[bool] = True
+
+    @property
+    @override
+    def name(self) -> str:
+        return "loosened" if self.factor > 1 else "tightened"
+
+    @override
+    def reshape(self, start: Start) -> Placement:
+        return scaled(start.lying, self.factor, self.u, self.v)
 
 
 def scaled(lying: Lying, factor: float, u: float, v: float) -> Placement:

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from typing import Literal
 
+from typing_extensions import override
+
 from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.gestures.gesture import CropGesture, Start
 from oak_ledge.core.measures.lengths import CM_PER_INCH, Pixels
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import (
@@ -19,12 +22,12 @@ from oak_ledge.core.placements.fit import (
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.sizes.size import Size, written_pixels
-from oak_ledge.core.values import Coordinate, Extent, Value
+from oak_ledge.core.values import FAR, Coordinate, Extent
 
 TypedUnit = Literal["px", "%", "in", "cm"]
 
 
-class Type(Value):
+class Type(CropGesture):
     """Put the crop where the typed figures say; what is left out stays.
 
     They are in photo pixels, in per cent of the photo's edge, or in the lengths that the photo's own
@@ -38,6 +41,34 @@ class Type(Value):
     width: Extent | None = None
     height: Extent | None = None
 
+    @property
+    @override
+    def name(self) -> str:
+        return "typed"
+
+    @override
+    def reshape(self, start: Start) -> Placement:
+        in_px = self.in_pixels(start.lying.extent, start.photo.ppi)
+        return typed(start.lying, in_px.left, in_px.top, in_px.width, in_px.height)
+
+    def in_pixels(self, extent: Pixels, ppi: float | None) -> Type:
+        """Return the same in photo pixels; `ppi` is the photo's own label.
+
+        Raises
+        ------
+        PlacementError
+            If lengths are typed for a photo that has no label.
+        """
+        across, along = unit_pixels(self.unit, extent, ppi)
+        steps = {"left": across, "top": along, "width": across, "height": along}
+        figures = {name: getattr(self, name) for name in steps}
+        in_px = {
+            name: max(-FAR, min(value * steps[name], FAR))
+            for name, value in figures.items()
+            if value is not None
+        }
+        return Type(kind="type", **in_px)
+
 
 def typed_units(extent: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[float, float]]:
     """Return the photo pixels, across and along, of every unit figures can be typed in."""
@@ -48,6 +79,21 @@ def typed_units(extent: Pixels, ppi: float | None) -> dict[TypedUnit, tuple[floa
     if ppi is not None:
         units |= {"in": (ppi, ppi), "cm": (ppi / float(CM_PER_INCH),) * 2}
     return units
+
+
+def unit_pixels(unit: TypedUnit, extent: Pixels, ppi: float | None) -> tuple[float, float]:
+    """Return the photo pixels, across and along, of a unit that figures are typed in.
+
+    Raises
+    ------
+    PlacementError
+        If it is a length and the photo has no resolution label.
+    """
+    units = typed_units(extent, ppi)
+    if unit not in units:
+        msg = f"this photo has no resolution label, so it has no {unit}. Type px or %"
+        raise PlacementError(msg)
+    return units[unit]
 
 
 def typed(

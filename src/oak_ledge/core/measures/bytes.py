@@ -50,8 +50,8 @@ def _limit(value: Any) -> Any:
     return read_bytes(value) if isinstance(value, str) else value
 
 
+# A count of bytes that may be written as text: 4MB.
 ByteLimit = Annotated[int, BeforeValidator(_limit), Field(ge=1, le=10**15)]
-"""A count of bytes that may be written as text: 4MB."""
 
 
 EXCEEDS = "which exceeds the limit of"

@@ -19,11 +19,12 @@ Unit = Literal["in", "cm", "mm", "px"]
 LengthUnit = Literal["in", "cm", "mm"]
 
 
+# Width and height in whole pixels.
 Pixels = tuple[int, int]
-"""Width and height in whole pixels."""
 
 
-MM_PER_INCH = Fraction(254, 10)  # exact by definition: international yard and pound agreement, 1959
+# Exact by definition: international yard and pound agreement, 1959.
+MM_PER_INCH = Fraction(254, 10)
 
 
 CM_PER_INCH = MM_PER_INCH / 10

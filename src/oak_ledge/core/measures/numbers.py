@@ -11,7 +11,8 @@ from typing import Annotated, Any
 
 from pydantic import BeforeValidator, PlainSerializer, WithJsonSchema
 
-MOST_DIGITS = 60  # of either half of an exact number: far more than any length or ratio comes to
+# Of either half of an exact number: far more than any length or ratio comes to.
+MOST_DIGITS = 60
 
 
 def read_number(value: Any) -> Fraction:
@@ -71,19 +72,19 @@ def clipped(value: Any) -> str:
     return text.encode(errors="replace").decode()
 
 
+# A `Fraction` that travels and rests as text.
 Exact = Annotated[
     Fraction,
     BeforeValidator(read_number),
     PlainSerializer(str),
     WithJsonSchema({"type": "string", "description": "an exact number as text: 21/2, 29.7"}),
 ]
-"""A `Fraction` that travels and rests as text."""
 
 
+# A number as people write it: `8`, `8.5`, `8,5`, `1/2`, `8 1/2`; its parts as groups.
 NUMBER = re.compile(
     r"(?:(\d{1,12})\s+)?(\d{1,12})\s*/\s*(\d{1,12})|(\d{1,12})(?:[.,](\d{1,12}))?|[.,](\d{1,12})"
 )
-"""A number as people write it: `8`, `8.5`, `8,5`, `1/2`, `8 1/2`; its parts as groups."""
 
 
 _RATIO = re.compile(rf"(-?\d{{1,{MOST_DIGITS}}})(?:/(\d{{1,{MOST_DIGITS}}}))?")

@@ -9,7 +9,8 @@ from oak_ledge.core.notes.note import Note
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.size import Size, edges_of
 
-CUT = 0.005  # of the photo: less is the hair by which a shape differs
+# Of the photo: less is the hair by which a shape differs.
+CUT = 0.005
 
 
 def blank_corners(size: Size, tally: Tally) -> Note | None:

@@ -7,7 +7,8 @@ from oak_ledge.core.notes.note import Note, Severity, Way
 from oak_ledge.core.sizes.choices import LOSSLESS
 from oak_ledge.core.sizes.size import Size
 
-LOW_QUALITY = 75  # under it a JPEG's blocks begin to show in even tones
+# Under it a JPEG's blocks begin to show in even tones.
+LOW_QUALITY = 75
 
 
 def over_limit(size: Size, quality: int | None, ways: tuple[Way, ...] = ()) -> Note | None:

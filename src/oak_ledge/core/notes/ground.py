@@ -9,7 +9,8 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.scene_geometry import BOLD, ground_needed, is_unmade, with_ground
 from oak_ledge.core.reports.tally import Tally
 
-NOTED = 0.10  # of the piece: so much made-up ground is worth a look
+# Of the piece: so much made-up ground is worth a look.
+NOTED = 0.10
 
 
 def continued(lying: Lying, tally: Tally) -> Note | None:

@@ -46,6 +46,7 @@ def in_order(notes: Iterable[Note | None], *more: Note | None) -> tuple[Note, ..
     return tuple(sorted(all_found, key=lambda note: order[note.level]))
 
 
+# What notes are called where only a word stands for one.
 CODE_WORDS = {
     "unit-slip": "slipped unit",
     "enlarged": "enlarged",
@@ -75,7 +76,6 @@ CODE_WORDS = {
     "size-changed": "saved size changed",
     "flattened": "transparency filled",
 }
-"""what notes are called where only a word stands for one"""
 
 
 ALLOWED = "Made all the same, as you said."

@@ -11,7 +11,8 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.size import Size
 
-LEAST_PPI = 100  # fewer are seen as blocks from an arm's length: never offered
+# Fewer are seen as blocks from an arm's length: never offered.
+LEAST_PPI = 100
 
 
 def enlarged(size: Size, tally: Tally) -> Note | None:

@@ -21,13 +21,16 @@ from oak_ledge.core.planes.polygons import area, overlap, side
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-NEAR = 0.02  # of the shorter edge: nearer to the edge a person should look
+# Of the shorter edge: nearer to the edge a person should look.
+NEAR = 0.02
 
 
-SLIVER = 0.03  # of the edge across: so narrow a strip beside a zone looks like a slip
+# Of the edge across: so narrow a strip beside a zone looks like a slip.
+SLIVER = 0.03
 
 
-ALONG = 0.01  # of the shorter edge: an edge so near to a line runs along it
+# Of the shorter edge: an edge so near to a line runs along it.
+ALONG = 0.01
 
 
 HAIR = 1e-6
@@ -36,10 +39,12 @@ HAIR = 1e-6
 Array: TypeAlias = "npt.NDArray[Any]"
 
 
-ON_THIRD = 0.03  # of the crop's height: as near as anyone would say so
+# Of the crop's height: as near as anyone would say so.
+ON_THIRD = 0.03
 
 
-FOUND_ROUGHLY = 0.05  # a found subject's edges are no surer than that
+# A found subject's edges are no surer than that.
+FOUND_ROUGHLY = 0.05
 
 
 def keep_notes(lying: Lying, keeps: Keeps) -> tuple[Note | None, ...]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.photos.keep_zones import MOST, Zone
+from oak_ledge.core.photos.keep_zones import MOST_ZONES, Zone
 from oak_ledge.core.photos.retouches import Tried
 from oak_ledge.core.photos.strokes import Strokes
 
@@ -20,7 +20,7 @@ class Continued(Tried):
     """
 
     box: Box
-    avoid: tuple[Zone, ...] = Field(default=(), max_length=2 * MOST)
+    avoid: tuple[Zone, ...] = Field(default=(), max_length=2 * MOST_ZONES)
     take_from: Strokes = ()
 
     @property

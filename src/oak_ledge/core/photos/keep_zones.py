@@ -10,7 +10,8 @@ from pydantic import Field
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.values import Coordinate, Extent, Value
 
-MOST = 60  # zones, and lines, of one photo
+# Zones, and lines, of one photo.
+MOST_ZONES = 60
 
 
 class Zone(Value):
@@ -38,8 +39,8 @@ class Mark(Value):
 class Keeps(Value):
     """All that must stay whole of one photo."""
 
-    zones: tuple[Zone, ...] = Field(default=(), max_length=MOST)
-    marks: tuple[Mark, ...] = Field(default=(), max_length=MOST)
+    zones: tuple[Zone, ...] = Field(default=(), max_length=MOST_ZONES)
+    marks: tuple[Mark, ...] = Field(default=(), max_length=MOST_ZONES)
 
 
 NOTHING = Keeps()

@@ -13,9 +13,11 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.strokes import Polygons, Strokes
 from oak_ledge.core.values import Coordinate, Value
 
-MOST = 100  # retouches of one photo
+# Retouches of one photo.
+MOST_RETOUCHES = 100
 
-HIGHEST = 10**9 - MOST  # of the numbers that stay as they come: others can still be given behind it
+# Of the numbers that stay as they come: others can still be given behind it.
+HIGHEST = 10**9 - MOST_RETOUCHES
 
 TRIES = 4
 
@@ -69,7 +71,7 @@ class Retouch(Tried):
 class Retouches(Value):
     """All retouches of a photo, in the order they were made; `version` counts its changes."""
 
-    retouches: tuple[Retouch, ...] = Field(default=(), max_length=MOST)
+    retouches: tuple[Retouch, ...] = Field(default=(), max_length=MOST_RETOUCHES)
     version: int = Field(default=0, ge=0)
 
     @property
@@ -84,8 +86,8 @@ NO_RETOUCHES = Retouches()
 class RetouchStep(Value):
     """What one step of a placement's history changed of its photo's retouches."""
 
-    before: tuple[Retouch, ...] = Field(default=(), max_length=MOST)
-    after: tuple[Retouch, ...] = Field(default=(), max_length=MOST)
+    before: tuple[Retouch, ...] = Field(default=(), max_length=MOST_RETOUCHES)
+    after: tuple[Retouch, ...] = Field(default=(), max_length=MOST_RETOUCHES)
 
 
 def checked(retouches: Sequence[Retouch], upright: Pixels) -> tuple[Retouch, ...]:

@@ -8,7 +8,8 @@ from pydantic import Field
 
 from oak_ledge.core.values import Coordinate, Value
 
-MOST_STROKES, MOST_POINTS = 200, 4000  # of one brushed area; points of one stroke
+# Of one brushed area; points of one stroke.
+MOST_STROKES, MOST_POINTS = 200, 4000
 
 Spot = tuple[Coordinate, Coordinate]
 

@@ -14,4 +14,5 @@ pyvips.operation_block_set("VipsForeignLoad", True)
 for _reader in ("Jpeg", "Png", "Tiff", "Webp", "Heif"):
     pyvips.operation_block_set(f"VipsForeignLoad{_reader}", False)
 pyvips.cache_set_max(0)  # a cached header would outlive a file of the same name
-Image.MAX_IMAGE_PIXELS = None  # limits are checked on the header by `look_at`, in plain words
+# Limits are checked on the header by `look_at`, in plain words.
+Image.MAX_IMAGE_PIXELS = None

@@ -11,11 +11,11 @@ if TYPE_CHECKING:
 
 Arrays: TypeAlias = "Mapping[str, npt.NDArray[Any]]"
 
+# Says whether what was kept is what it should be; what is not is made again.
 IsSound = Callable[[Arrays], bool]
-"""Says whether what was kept is what it should be; what is not is made again."""
 
+# Gives what is kept under a text that says all it is made of, or makes and keeps it.
 Keep = Callable[[str, Callable[[], Arrays], IsSound], Arrays]
-"""Gives what is kept under a text that says all it is made of, or makes and keeps it."""
 
 
 def not_kept(of: str, make: Callable[[], Arrays], is_sound: IsSound) -> Arrays:

@@ -16,13 +16,17 @@ from numpy.lib import format as npy
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-MOST_BYTES = 4_000_000_000  # of all arrays of a file: the largest ground that is made, at 16 bits
+# Of all arrays of a file: the largest ground that is made, at 16 bits.
+MOST_BYTES = 4_000_000_000
 
-_MOST_ARRAYS = 420  # four patches of a ground, or one of a retouch, and what orders a try
+# Four patches of a ground, or one of a retouch, and what orders a try.
+_MOST_ARRAYS = 420
 
-_MOST_HEADER = 4096  # bytes before an array's values
+# Bytes before an array's values.
+_MOST_HEADER = 4096
 
-_THUMB = 240  # pixels of the squares that tries are compared on
+# Pixels of the squares that tries are compared on.
+_THUMB = 240
 
 # What each array may hold: kinds of values, and how many axes.
 _KNOWN: tuple[tuple[re.Pattern[str], tuple[type, ...], tuple[int, ...]], ...] = (

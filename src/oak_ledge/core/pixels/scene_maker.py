@@ -29,7 +29,8 @@ from oak_ledge.core.pixels.retouch.copy_texture import copy_texture
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
 from oak_ledge.core.pixels.retouch.spot import draw_spot
 
-RECIPE = 1  # what is kept of an older one is made anew
+# What is kept of an older one is made anew.
+RECIPE = 1
 
 
 def of_retouch(retouches: Retouches, retouch: Retouch) -> str:

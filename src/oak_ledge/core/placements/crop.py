@@ -13,8 +13,8 @@ from oak_ledge.core.planes.matrices import Matrix, corners_of, crop_matrix
 from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.sizes.size import Size
 
+# Across and along of a crop, in any measure.
 Proportions = tuple[float, float]
-"""Across and along of a crop, in any measure."""
 
 
 @dataclass(frozen=True)

@@ -19,19 +19,24 @@ from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.pixels_from_crop import open_pixels
 from oak_ledge.core.sizes.size import Size, ratio_is_open, written_pixels
 
-SMALLEST_CROP = 8.0  # photo pixels on the shorter edge
+# Photo pixels on the shorter edge.
+SMALLEST_CROP = 8.0
 
 
-HAIRLINE = 4  # output pixels; less ground than that on a side is given up
+# Output pixels; less ground than that on a side is given up.
+HAIRLINE = 4
 
 
-THIN = 1 / 16  # of the edge; on a tiny piece four pixels are no hairline
+# Of the edge; on a tiny piece four pixels are no hairline.
+THIN = 1 / 16
 
 
-CORNERS = ((-1, -1), (1, -1), (1, 1), (-1, 1))  # clockwise on the screen
+# Clockwise on the screen.
+CORNERS = ((-1, -1), (1, -1), (1, 1), (-1, 1))
 
 
-MOST_GROUND = 10  # a crop is at most so many times as wide as the smallest around the photo
+# A crop is at most so many times as wide as the smallest around the photo.
+MOST_GROUND = 10
 
 
 def largest_width(extent: Pixels, ratio: Proportions, angle: float = 0.0) -> float:

@@ -15,8 +15,8 @@ from oak_ledge.core.placements.suggestion import around_photo, laid_as
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.size import Size, edges_of, ratio_is_open, size_from
 
+# What of a size a crop follows from, with the pixels of its edges.
 _LYING = ("shape", "dot", "turn", "differ")
-"""what of a size a crop follows from, with the pixels of its edges"""
 
 
 def lies_alike(before: Size, after: Size) -> bool:
@@ -75,8 +75,8 @@ def _stays(old: Lying, new: Lying) -> bool:
     return new.size.shape.as_it_is or (beyond and new.size.differ == "extend")
 
 
+# What a person chose for one photo that goes with it to any size.
 _FINISH = ("ground", "method", "sharpen_for", "sharpen")
-"""what a person chose for one photo that goes with it to any size"""
 
 
 def put_on(size: Size, wanted: Size, upright: Pixels, placement: Placement) -> Placement:

@@ -18,7 +18,8 @@ Corner = tuple[Coordinate, Coordinate]
 Corners = tuple[Corner, Corner, Corner, Corner]
 
 
-Edge = Annotated[int, Field(ge=1, le=10**10)]  # how many may be made is asked before they are
+# How many may be made is asked before they are.
+Edge = Annotated[int, Field(ge=1, le=10**10)]
 
 
 Free = tuple[Edge, Edge]

@@ -20,13 +20,17 @@ from oak_ledge.core.planes.surface import Squared, Surface, Upright, turns_of
 from oak_ledge.core.sizes.ground import CONTINUED
 from oak_ledge.core.sizes.size import Size
 
-ROOM = 0.01  # of the canvas: so much more is made where it reaches beyond, so that a crop can be nudged
+# Of the canvas: so much more is made where it reaches beyond, so that a crop can be nudged.
+GROUND_ROOM = 0.01
 
-MOST_TIMES = 6  # the photo's own pixels: a larger canvas would be nearly all made up
+# The photo's own pixels: a larger canvas would be nearly all made up.
+MOST_TIMES = 6
 
-MOST_PIXELS = 400_000_000  # of a canvas
+# Of a canvas.
+MOST_PIXELS = 400_000_000
 
-BOLD = 0.25  # of a piece: from so much ground on, a try is bold
+# Of a piece: from so much ground on, a try is bold.
+BOLD = 0.25
 
 
 def box_needed(surface: Surface, crop: Crop, upright: Pixels) -> Box | None:
@@ -44,7 +48,7 @@ def box_made(needed: Box, upright: Pixels) -> Box:
         If it is so large that nearly all of it would be made up.
     """
     left, top, right, bottom = needed
-    room = ceil(max(right - left, bottom - top) * ROOM)
+    room = ceil(max(right - left, bottom - top) * GROUND_ROOM)
     box = (
         left - room if left < 0 else 0,
         top - room if top < 0 else 0,

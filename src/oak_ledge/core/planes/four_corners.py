@@ -24,16 +24,20 @@ from oak_ledge.core.planes.points import Point
 How = Literal["perspective", "focal", "sides"]
 
 
-OFF, SURE = 0.5, 1.65  # photo pixels a hand may be off; standard deviations that cover 9 of 10
+# Photo pixels a hand may be off; standard deviations that cover 9 of 10.
+OFF, SURE = 0.5, 1.65
 
 
-LEAST_FOCAL = 0.2  # of the longer edge; no lens for flat things is wider
+# Of the longer edge; no lens for flat things is wider.
+LEAST_FOCAL = 0.2
 
 
-NARROWEST = 8  # photo pixels: nearer corners lie within what a hand may be off
+# Photo pixels: nearer corners lie within what a hand may be off.
+NARROWEST = 8
 
 
-FLAT = 0.02  # a vanishing line turned by less than this gives no focal length worth the name
+# A vanishing line turned by less than this gives no focal length worth the name.
+FLAT = 0.02
 
 
 @dataclass(frozen=True)

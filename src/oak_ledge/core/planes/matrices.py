@@ -17,7 +17,8 @@ if TYPE_CHECKING:
 Matrix: TypeAlias = "npt.NDArray[np.float64]"
 
 
-GRID = 33  # places along each edge of an output at which its steps are looked at
+# Places along each edge of an output at which its steps are looked at.
+GRID = 33
 
 
 def crop_matrix(

@@ -18,10 +18,12 @@ from oak_ledge.core.planes.matrices import Matrix, at, inverse, onto_quad
 from oak_ledge.core.planes.points import Point, rectangle
 from oak_ledge.core.planes.polygons import beyond_line, half_plane
 
-AROUND = 2.0  # of the plane's own edges: so far beyond each of them a crop may reach
+# Of the plane's own edges: so far beyond each of them a crop may reach.
+AROUND = 2.0
 
 
-NEAREST = 0.1  # of its depth at the nearest corner: points nearer to where it vanishes are left out
+# Of its depth at the nearest corner: points nearer to where it vanishes are left out.
+NEAREST = 0.1
 
 
 @dataclass(frozen=True)

@@ -12,13 +12,16 @@ from oak_ledge.core.planes.points import Point
 PHI = (1 + sqrt(5)) / 2
 
 
-GRID = 6  # cells of the n × n grid on each edge
+# Cells of the n × n grid on each edge.
+GRID = 6
 
 
-MARGIN = 0.1  # the share of the shorter edge that margins keep free
+# The share of the shorter edge that margins keep free.
+MARGIN = 0.1
 
 
-SPIRAL_TURNS = 9  # quarter turns; the next would be smaller than anything seen
+# Quarter turns; the next would be smaller than anything seen.
+SPIRAL_TURNS = 9
 
 
 @dataclass(frozen=True)

@@ -12,11 +12,13 @@ from oak_ledge.core.sizes.edges.frame import Inches, outer_of
 from oak_ledge.core.sizes.hidden_edges import as_turned, printed_inches
 from oak_ledge.core.sizes.size import Size
 
-PLAY = Fraction(2) / MM_PER_INCH  # glass and backing are so much smaller than the opening, in all
+# Glass and backing are so much smaller than the opening, in all.
+PLAY = Fraction(2) / MM_PER_INCH
 
 SIXTEENTHS = 16
 
-FEET = 12  # inches
+# Inches.
+FEET = 12
 
 
 class Cut(BaseModel):

@@ -18,22 +18,27 @@ from oak_ledge.core.sizes.size import Size
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-SIGHT = 3438.0  # ppi · inches at which a pixel is one arcminute: 1 ÷ tan(1/60°)
+# Ppi · inches at which a pixel is one arcminute: 1 ÷ tan(1/60°).
+SIGHT = 3438.0
 
 
-NEAREST = 12.0  # inches: no print is looked at closer for long
+# Inches: no print is looked at closer for long.
+NEAREST = 12.0
 
 
 ANY_RECEIVER = PpiRange(low=150, high=360)
 
 
-VISIBLE = 0.006  # of the whole range, RMS over the crop: a loss under it is not seen
+# Of the whole range, RMS over the crop: a loss under it is not seen.
+VISIBLE = 0.006
 
 
-VISIBLE_BUSY = 0.015  # the same in the busiest tiles
+# The same in the busiest tiles.
+VISIBLE_BUSY = 0.015
 
 
-STEPS = 8  # candidates between a receiver's lowest and highest
+# Candidates between a receiver's lowest and highest.
+STEPS = 8
 
 
 Light: TypeAlias = "npt.NDArray[np.float64]"

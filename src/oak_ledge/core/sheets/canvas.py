@@ -15,7 +15,8 @@ from oak_ledge.core.measures.lengths import PER_INCH, Pixels, pixels_for, read_l
 from oak_ledge.core.measures.numbers import clipped, decimal, halves_up, read_number
 from oak_ledge.core.sizes.size import Size, changed_size, inches, panel_pixels
 
-MOST_EDGE = 200  # inches: longer than any roll is cut for one sheet
+# Inches: longer than any roll is cut for one sheet.
+MOST_EDGE = 200
 
 
 class Rect(NamedTuple):
@@ -134,12 +135,12 @@ def width_on(canvas: Size, text: str) -> Fraction:
     return Fraction(pixels_for(length, canvas.ppi))
 
 
+# A margin or a gap as text: `10mm`, `0.5in`, `8px`, `0`.
 Width = Annotated[str, BeforeValidator(read_width)]
-"""A margin or a gap as text: `10mm`, `0.5in`, `8px`, `0`."""
 
 
+# A paper or a face.
 Canvas = Annotated[Size, AfterValidator(canvas_of)]
-"""A paper or a face."""
 
 
 def extent_words(canvas: Size) -> str:

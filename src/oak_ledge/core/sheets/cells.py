@@ -16,14 +16,15 @@ from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.sizes.size import Size, changed_size
 from oak_ledge.core.values import Value
 
-MOST = 100  # cells of one sheet
+# Cells of one sheet.
+MOST_CELLS = 100
 
 
 class Cells(Value):
     """How many columns and rows of cells."""
 
-    columns: int = Field(ge=1, le=MOST)
-    rows: int = Field(default=1, ge=1, le=MOST)
+    columns: int = Field(ge=1, le=MOST_CELLS)
+    rows: int = Field(default=1, ge=1, le=MOST_CELLS)
 
     @property
     def text(self) -> str:
@@ -45,9 +46,9 @@ def read_cells(text: str) -> Cells:
     Cells(columns=2, rows=1)
     """
     match = re.fullmatch(r"\s*(\d{1,3})\s*[x×]\s*(\d{1,3})\s*", text)
-    if match and 1 <= int(match[1]) * int(match[2]) <= MOST:
+    if match and 1 <= int(match[1]) * int(match[2]) <= MOST_CELLS:
         return Cells(columns=int(match[1]), rows=int(match[2]))
-    msg = f"“{clipped(text)}” are no cells. Write columns × rows, like 2x1; {MOST} at most"
+    msg = f"“{clipped(text)}” are no cells. Write columns × rows, like 2x1; {MOST_CELLS} at most"
     raise SizeError(msg)
 
 

@@ -14,8 +14,8 @@ from math import lcm
 
 from oak_ledge.core.sheets.canvas import Rect
 
+# Left, top, right and bottom in whole steps.
 Steps = tuple[int, int, int, int]
-"""Left, top, right and bottom in whole steps."""
 
 Edges = tuple[Fraction, Fraction]
 

@@ -22,10 +22,11 @@ from oak_ledge.core.sheets.spots import (
     within,
 )
 
+# What each piece takes, by its number.
 Pieces = Mapping[int, PieceOn]
-"""What each piece takes, by its number."""
 
-REACH = Fraction(15, 254)  # inches: an edge so near to another's is drawn to it
+# Inches: an edge so near to another's is drawn to it.
+REACH = Fraction(15, 254)
 
 
 @dataclass(frozen=True)

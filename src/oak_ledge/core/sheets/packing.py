@@ -9,8 +9,9 @@ from typing import Any, Literal, NamedTuple
 
 import rectpack
 
+# How pieces may lie: as they are, turned by the library as it likes, or all with the same edge
+# up.
 Lie = Literal["upright", "either", "tall", "wide"]
-"""How pieces may lie: as they are, turned by the library as it likes, or all with the same edge up."""
 
 # Of ten ways × three orders × three lies, tried on 36 mixed lots of 200 prints, these together find
 # what the best of all find; the second alone comes within 2 % of it.
@@ -36,8 +37,8 @@ class PackedSpot(NamedTuple):
 
 Edges = tuple[Fraction, Fraction]
 
+# Page, x, y, width and height in steps, and which piece.
 _Placed = tuple[int, int, int, int, int, int]
-"""Page, x, y, width and height in steps, and which piece."""
 
 
 def packed(

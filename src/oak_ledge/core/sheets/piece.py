@@ -5,15 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from oak_ledge.core.gestures.pixels import Resample, measured_anew
+from oak_ledge.core.gestures.pixels import resampled_to
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sheets.canvas import Rect, is_paper, per_unit
 from oak_ledge.core.sizes.file_geometry import file_pixels, one_panel
 from oak_ledge.core.sizes.hidden_edges import printed_inches
+from oak_ledge.core.sizes.resolution import resampled
 from oak_ledge.core.sizes.size import Size, whole_margin
 
-NAME_ROOM = Fraction(40, 254)  # inches below a piece for its name: 4 mm
+# Inches below a piece for its name: 4 mm.
+NAME_ROOM = Fraction(40, 254)
 
 NOTHING = Fraction(0)
 
@@ -62,8 +64,8 @@ def piece_on(canvas: Size, lying: Lying, *, named: bool = False) -> PieceOn:
 def drawn_on(canvas: Size, lying: Lying) -> Lying:
     """Return a piece as it is drawn on a canvas' own pixels: its lengths at the paper's resolution."""
     size = lying.size
-    if not is_paper(canvas) or size.ppi in (None, canvas.ppi):
+    if not is_paper(canvas) or canvas.ppi is None or size.ppi in (None, canvas.ppi):
         return lying
-    resample = Resample(kind="resample", ppi=canvas.ppi)
-    placement = measured_anew(size, lying, resample)
+    own = resampled(lying.size, file_pixels(lying.size, lying.asked), canvas.ppi)
+    placement = resampled_to(size, lying, own)
     return Lying(size_at(size, placement), lying.surface, placement)

@@ -14,10 +14,11 @@ from oak_ledge.core.sheets.cells import Cells
 from oak_ledge.core.sizes.size import Size, first_error
 from oak_ledge.core.values import Value
 
+# What a sheet is made as.
 Kind = Literal["pdf", "png", "tiff", "jpeg"]
-"""What a sheet is made as."""
 
-MOST_PIECES = 2000  # on all pages of a sheet
+# On all pages of a sheet.
+MOST_PIECES = 2000
 
 
 class Layout(Value):

@@ -63,8 +63,8 @@ def snapped(
     return Snapped(x, y, upright, level)
 
 
+# Where something begins along one edge of the sheet, and how long it is.
 Stretch = tuple[Fraction, Fraction]
-"""Where something begins along one edge of the sheet, and how long it is."""
 
 
 def _drawn_to(

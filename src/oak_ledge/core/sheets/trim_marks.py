@@ -10,7 +10,8 @@ import numpy as np
 
 from oak_ledge.core.sheets.canvas import Rect
 
-OFF, LONG = Fraction(20, 254), Fraction(50, 254)  # inches: 2 mm off the corner, 5 mm long
+# Inches: 2 mm off the corner, 5 mm long.
+OFF, LONG = Fraction(20, 254), Fraction(50, 254)
 
 HAIR = 1e-9
 

@@ -19,12 +19,12 @@ Group = Literal["print", "frame", "marketplace", "screen", "own"]
 FileFormat = Literal["jpeg", "png", "tiff", "webp", "avif"]
 
 
+# Formats of photos' files, and that of sheets.
 FileKind = FileFormat | Literal["pdf"]
-"""formats of photos' files, and that of sheets"""
 
 
+# Formats that know no quality.
 LOSSLESS: frozenset[FileFormat] = frozenset({"png", "tiff"})
-"""formats that know no quality"""
 
 
 MetadataChoice = Literal["keep", "copyright", "none"]

@@ -61,8 +61,8 @@ def picture_of(size: Size, file: Pixels) -> Pixels:
     return panels.whole(file, overlap_pixels(size))
 
 
+# From where to where something reaches along one edge, as shares of the whole picture.
 Stretch = tuple[float, float]
-"""From where to where something reaches along one edge, as shares of the whole picture."""
 
 
 def panel_stretches(size: Size, output: Pixels) -> tuple[list[Stretch], list[Stretch]]:

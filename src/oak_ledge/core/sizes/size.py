@@ -36,7 +36,8 @@ from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.values import Value
 
-MOST_PIXELS_EDGE = 300_000  # far beyond any paper or face; guards arithmetic and memory
+# Far beyond any paper or face; guards arithmetic and memory.
+MOST_PIXELS_EDGE = 300_000
 
 
 LONGEST_NAME = 80

@@ -7,17 +7,14 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Literal
 
-from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name, in_pixels
-from oak_ledge.core.gestures.beyond_photo import Continue, Extend
-from oak_ledge.core.gestures.square import Square
-from oak_ledge.core.gestures.typed import Type, put_right
+from oak_ledge.core.gestures.apply import Gesture, apply
+from oak_ledge.core.gestures.typed import put_right
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.placements.scene_geometry import ground_taken, never_copied
-from oak_ledge.core.placements.zones.on_surface import to_upright
+from oak_ledge.core.placements.scene_geometry import ground_taken
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view, view_of
-from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.photos.photos import context_of
 from oak_ledge.flows.photos.scenes import ask, missing
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.pieces import figures_of
@@ -59,36 +56,8 @@ def _as_seen(workspace: Workspace, placement_id: int, seen: int | None) -> Place
 
 
 def _applied(placed: Placed, gesture: Gesture) -> Placement:
-    photo = placed.photo
-    meant = _meant_by(placed, gesture)
-    return apply(placed.size, photo.facts.upright, placed.placement, meant, lies_around(photo))
-
-
-def _meant_by(placed: Placed, gesture: Gesture) -> Gesture:
-    """Put into a gesture what its photo knows: its resolution label, its lens."""
-    facts = placed.photo.facts
-    if isinstance(gesture, Type):
-        return in_pixels(gesture, placed.lying.extent, facts.ppi)
-    if isinstance(gesture, Extend):
-        return in_pixels(gesture, placed.lying.extent, facts.ppi)
-    if isinstance(gesture, Continue):
-        zones = never_copied(placed.photo.keeps, placed.photo.found)
-        return _only_from(placed, gesture.model_copy(update={"avoid": zones}))
-    if isinstance(gesture, Square) and gesture.corners is not None:
-        return gesture.model_copy(update={"focal": facts.focal_pixels})
-    return gesture
-
-
-def _only_from(placed: Placed, gesture: Continue) -> Continue:
-    """Put what alone may be copied into the photo's own pixels: a hand brushed it where it is seen."""
-    if not gesture.take_from:
-        return gesture
-    surface = placed.lying.surface
-    brushed = tuple(
-        stroke.model_copy(update={"points": to_upright(surface, list(stroke.points))})
-        for stroke in gesture.take_from
-    )
-    return gesture.model_copy(update={"take_from": brushed})
+    upright, context = placed.photo.facts.upright, context_of(placed.photo)
+    return apply(placed.size, upright, placed.placement, gesture, context)
 
 
 def done_if_newest(
@@ -136,10 +105,10 @@ def keep(
     def do(session: Session, placed: Placed) -> None:
         placement = _applied(placed, gesture)
         if placement != placed.placement:
-            placements.keep(session, placed.id, placement, gesture_name(gesture), now)
+            placements.keep(session, placed.id, placement, gesture.name, now)
 
     answer = done_if_newest(workspace, placement_id, seen, do)
-    if isinstance(gesture, Continue):
+    if gesture.takes_ground:
         _ask_for_ground(workspace, placement_id)
     return answer
 

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from oak_ledge.core.photos.keep_zones import MOST, NOTHING, Keeps, Mark, Zone, within
+from oak_ledge.core.photos.keep_zones import MOST_ZONES, NOTHING, Keeps, Mark, Zone, within
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import FAR, Coordinate
@@ -78,8 +78,8 @@ def added(keeps: Keeps, more: Keeps) -> Keeps:
         If it has as many as it can.
     """
     zones, marks = (*keeps.zones, *more.zones), (*keeps.marks, *more.marks)
-    if max(len(zones), len(marks)) > MOST:
-        msg = f"A photo can have {MOST} zones and as many lines. Forget some first."
+    if max(len(zones), len(marks)) > MOST_ZONES:
+        msg = f"A photo can have {MOST_ZONES} zones and as many lines. Forget some first."
         raise AskedError(msg)
     return Keeps(zones=zones, marks=marks)
 

@@ -38,8 +38,8 @@ class LyingOptions:
     """a mask of what is painted over"""
 
 
+# How a stop is taken on the command line.
 TO_TAKE = "take it as it is with --allow {code}"
-"""how a stop is taken on the command line"""
 
 
 class PhotoFigures(Figures):

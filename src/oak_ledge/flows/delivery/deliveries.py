@@ -29,7 +29,8 @@ from oak_ledge.store.placements import Placed
 from oak_ledge.store.work import deliveries
 from oak_ledge.store.work.deliveries import Delivery, DeliveryFile, DeliveryState, FileState
 
-MOMENT = 2.0  # seconds by which a disk's clock may be off
+# Seconds by which a disk's clock may be off.
+MOMENT = 2.0
 
 
 class FileView(BaseModel):

@@ -33,8 +33,8 @@ class Claimed(Protocol):
 
 T = TypeVar("T")
 F = TypeVar("F", bound=Claimed)
+# Gives what a file is made from; where its photo is decoded already, from those pixels.
 WorkOf = Callable[[F, Source | None], Work]
-"""Gives what a file is made from; where its photo is decoded already, from those pixels."""
 
 
 def draw_files(

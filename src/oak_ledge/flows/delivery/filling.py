@@ -18,7 +18,8 @@ from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.photos import Photo
 from oak_ledge.store.work import fills
 
-LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
+# So long a worker that is not heard of is taken for alive.
+LEASE = timedelta(seconds=60)
 
 
 @dataclass

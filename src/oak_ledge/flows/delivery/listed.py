@@ -18,7 +18,8 @@ from oak_ledge.store.sheets import sheets
 from oak_ledge.store.work import deliveries
 from oak_ledge.store.work.deliveries import DeliveryState, FileState
 
-PIECES = 6  # of a delivery that are shown
+# Of a delivery that are shown.
+PIECES = 6
 
 
 class ListedPiece(BaseModel):

@@ -32,11 +32,12 @@ from oak_ledge.store.work.deliveries import DeliveryFile, DeliveryState, Wanted
 LEFT_OUT = "You stopped this delivery before the file was made. Make it again."
 
 
-FEW = 24  # photos that are weighed for a plan; of more only those weighed before have their bytes told
+# Photos that are weighed for a plan; of more only those weighed before have their bytes told.
+FEW = 24
 
 
+# The last file made of each placement and panel.
 Known = dict[tuple[int, int | None], DeliveryFile]
-"""the last file made of each placement and panel"""
 
 
 class Planned(BaseModel):

@@ -34,8 +34,8 @@ from oak_ledge.flows.delivery.making import (
 )
 from oak_ledge.store.folders import CHUNK
 
+# Gives what a piece is made from.
 WorkOf = Callable[[OrderedPiece], Work]
-"""Gives what a piece is made from."""
 
 
 def make_sheet(order: SheetOrder, work_of: WorkOf, limits: Limits, path: Path, title: str) -> None:

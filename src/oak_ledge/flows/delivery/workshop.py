@@ -27,7 +27,8 @@ from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.work import claims, deliveries, fills
 from oak_ledge.store.work.deliveries import DeliveryFile
 
-LEASE = timedelta(seconds=60)  # so long a worker that is not heard of is taken for alive
+# So long a worker that is not heard of is taken for alive.
+LEASE = timedelta(seconds=60)
 
 
 def ask_for_all(workspace: Workspace) -> None:

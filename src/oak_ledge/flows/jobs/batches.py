@@ -10,13 +10,12 @@ from typing import Annotated, Literal, cast
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.gestures.apply import Gesture, apply, gesture_name
+from oak_ledge.core.gestures.apply import Gesture, apply
 from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, changed
-from oak_ledge.core.placements.scene_geometry import never_copied
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size
@@ -24,7 +23,7 @@ from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.jobs.size_changes import take_back, take_size
 from oak_ledge.flows.library.entry import chosen
-from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.photos.photos import context_of, lies_around
 from oak_ledge.flows.pieces.pieces import counts_of, figures_of
 from oak_ledge.flows.workspace import AskedError, Workspace
 from oak_ledge.store import jobs, placements
@@ -225,7 +224,7 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
             raise AskedError(msg)
         return lambda placed: _like(placed, model), f"crop copied from {model.photo.name}"
     gesture = _gesture(doing)
-    return lambda placed: _moved(placed, gesture), gesture_name(gesture)
+    return lambda placed: _moved(placed, gesture), gesture.name
 
 
 def _gesture(doing: Over | Reset | KeepZones | OnGround) -> Gesture:
@@ -241,11 +240,8 @@ def _gesture(doing: Over | Reset | KeepZones | OnGround) -> Gesture:
 
 
 def _moved(placed: Placed, gesture: Gesture) -> Placement:
-    photo = placed.photo
-    if isinstance(gesture, Continue):
-        zones = never_copied(photo.keeps, photo.found)
-        gesture = gesture.model_copy(update={"avoid": zones})
-    return apply(placed.size, photo.facts.upright, placed.placement, gesture, lies_around(photo))
+    upright, context = placed.photo.facts.upright, context_of(placed.photo)
+    return apply(placed.size, upright, placed.placement, gesture, context)
 
 
 def _settled(placed: Placed) -> State:

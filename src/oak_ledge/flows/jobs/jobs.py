@@ -33,7 +33,8 @@ from oak_ledge.store.placements import Placed
 
 T = TypeVar("T")
 
-KEPT = timedelta(days=30)  # a deleted job can be brought back so long
+# A deleted job can be brought back so long.
+KEPT = timedelta(days=30)
 
 
 class JobPhoto(BaseModel):

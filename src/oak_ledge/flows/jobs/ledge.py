@@ -19,8 +19,8 @@ from oak_ledge.store.placements import Placed
 By = Literal["photo", "size"]
 
 
+# `all`, `look` for what a person should decide, or the code of a note.
 Show = str
-"""`all`, `look` for what a person should decide, or the code of a note"""
 
 
 class Ledge(BaseModel):

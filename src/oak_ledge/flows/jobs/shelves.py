@@ -21,10 +21,14 @@ from oak_ledge.store.errors import StoreError
 from oak_ledge.store.jobs import Job
 from oak_ledge.store.note_severity import Levelled
 
-DRAWN_FIRST = 40  # pieces drawn at most of the first job, which is drawn larger
-DRAWN = 20  # the same of the others
-NAMED = 200  # photos of a job that are named, to be found by while one types
-AT_ONCE = 400  # placements whose notes are worked out before they are kept
+# Pieces drawn at most of the first job, which is drawn larger.
+DRAWN_FIRST = 40
+# The same of the others.
+DRAWN = 20
+# Photos of a job that are named, to be found by while one types.
+NAMED = 200
+# Placements whose notes are worked out before they are kept.
+AT_ONCE = 400
 
 
 class Next(BaseModel):

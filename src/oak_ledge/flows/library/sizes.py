@@ -156,8 +156,8 @@ def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
         return view_of(saved, sizes.uses(session))
 
 
+# How long a deleted size is listed, to be brought back.
 KEPT = timedelta(days=30)
-"""how long a deleted size is listed, to be brought back"""
 
 
 class DeletedSize(BaseModel):

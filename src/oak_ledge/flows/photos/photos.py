@@ -14,11 +14,13 @@ from typing import BinaryIO
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import PhotoError, sentence
+from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.core.placements.scene_geometry import never_copied
 from oak_ledge.core.reports.sentence import measured_lengths
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, keep_preview, look_of
 from oak_ledge.flows.photos.subjects import subject_of
@@ -193,6 +195,16 @@ def lies_around(photo: Photo) -> Keeps:
     if photo.keeps.zones or photo.found is None:
         return photo.keeps
     return photo.keeps.model_copy(update={"zones": photo.found.zones})
+
+
+def context_of(photo: Photo) -> PhotoContext:
+    """What a photo knows that a gesture on it may need."""
+    return PhotoContext(
+        keeps=lies_around(photo),
+        ppi=photo.facts.ppi,
+        focal=photo.facts.focal_pixels,
+        never_copied=never_copied(photo.keeps, photo.found),
+    )
 
 
 def turned_remark(facts: PhotoFacts) -> tuple[str, ...]:

@@ -26,7 +26,8 @@ from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo
 
-SPOT_EDGE = 640  # pixels of the picture of a place that is retouched
+# Pixels of the picture of a place that is retouched.
+SPOT_EDGE = 640
 
 
 def ground_preview(

@@ -32,10 +32,12 @@ from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.work import fills
 from oak_ledge.store.work.fills import Fill, FillWish
 
-FIRST, THEN = 0, 1  # turns: what is looked at, and what is made behind it
+# Turns: what is looked at, and what is made behind it.
+FIRST, THEN = 0, 1
 
 
-MOST_HELD = 2  # scenes whose pixels are held: those that were looked at last
+# Scenes whose pixels are held: those that were looked at last.
+MOST_HELD = 2
 
 _found: dict[str, Path | Scene] = {}
 

@@ -15,9 +15,11 @@ from oak_ledge.flows.photos.scenes import ask, drop, is_made, look_at, names_of,
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import Photo
 
-EXPECTED = 7.0  # seconds one try takes on a usual machine, decoding and all
+# Seconds one try takes on a usual machine, decoding and all.
+EXPECTED = 7.0
 
-AT_MOST = 0.95  # is said of a try before it is made
+# Is said of a try before it is made.
+AT_MOST = 0.95
 
 
 class TryView(BaseModel):
@@ -37,7 +39,8 @@ class TryView(BaseModel):
     reason: str | None = None
 
 
-LOOKED = 3.0  # seconds that a look counts: a page looks twice a second, one in the background once
+# Seconds that a look counts: a page looks twice a second, one in the background once.
+LOOKED = 3.0
 
 
 _looks: dict[str, float] = {}

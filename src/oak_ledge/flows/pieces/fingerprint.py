@@ -13,8 +13,8 @@ from oak_ledge.core.sizes.file.file_settings import LEAST_QUALITY
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.placements import Placed
 
+# Fields of a size that came later, and say nothing where they are None.
 _LATER = ("outline", "panels", "sides")
-"""fields of a size that came later, and say nothing where they are None"""
 
 
 def _added_since(size: Size) -> dict[str, Any]:

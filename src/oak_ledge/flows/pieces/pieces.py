@@ -24,7 +24,8 @@ from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
 from oak_ledge.store.placements import Placed, State
 
-MOST_REMEMBERED = 5000  # placements whose figures are kept; a ledge asks for all of a job's
+# Placements whose figures are kept; a ledge asks for all of a job's.
+MOST_REMEMBERED = 5000
 
 
 class PieceView(BaseModel):

@@ -30,10 +30,12 @@ from oak_ledge.store.placements import Placed
 from oak_ledge.store.work import deliveries
 from oak_ledge.store.work.deliveries import DeliveryFile
 
-PICTURE = 600  # pixels of a piece's edge, to look at its ground before its file is made
+# Pixels of a piece's edge, to look at its ground before its file is made.
+PICTURE = 600
 
 
-SLOW = 1.5  # seconds for each file at a desk that is slow
+# Seconds for each file at a desk that is slow.
+SLOW = 1.5
 
 
 BROKE_OFF = "the line broke off; what was received before stays received. Send again"

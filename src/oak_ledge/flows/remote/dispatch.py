@@ -33,8 +33,10 @@ from oak_ledge.store.photos import Photo, present
 from oak_ledge.store.work import claims, fills
 from oak_ledge.store.work.deliveries import DeliveryFile
 
-LEASE = timedelta(seconds=20)  # so long what a worker holds that is not heard of stays its own
-AHEAD = 2  # tickets out for each worker: one it is at, one that waits for it
+# So long what a worker holds that is not heard of stays its own.
+LEASE = timedelta(seconds=20)
+# Tickets out for each worker: one it is at, one that waits for it.
+AHEAD = 2
 TOO_LARGE = (
     "All that it is made from, such as very many brush strokes, is too much to be sent to another "
     "machine. Ask again while only workers beside the server are at work."

@@ -15,7 +15,8 @@ from oak_ledge.flows.remote.ticket import PhotoSent
 from oak_ledge.store.folders import is_fresh, prune, sweep_parts, written
 from oak_ledge.store.photos import ENDINGS
 
-TRIES = 2  # a fetch that broke on the way is tried once more
+# A fetch that broke on the way is tried once more.
+TRIES = 2
 
 
 class WrongOriginalError(Exception):

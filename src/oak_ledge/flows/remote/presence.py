@@ -6,7 +6,8 @@ import threading
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 
-SILENT = timedelta(seconds=15)  # so long a worker that is not heard of is taken for there
+# So long a worker that is not heard of is taken for there.
+SILENT = timedelta(seconds=15)
 
 
 @dataclass

@@ -18,9 +18,11 @@ from urllib3.exceptions import HTTPError
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.store.folders import CHUNK
 
-PATIENCE = 120.0  # seconds a call is tried again: by then its ticket has long been given to another
+# Seconds a call is tried again: by then its ticket has long been given to another.
+PATIENCE = 120.0
+# Answers after which a call is tried again: what came by half, a proxy without its server, a disk
+# that is full.
 _AGAIN = (400, 500, 502, 503, 504, 507)
-"""answers after which a call is tried again: what came by half, a proxy without its server, a disk that is full"""
 _log = logging.getLogger("oak_ledge")
 
 

@@ -14,13 +14,15 @@ from redis import ConnectionPool
 from redis.exceptions import RedisError
 from typing_extensions import override
 
-_TASK = f"{__name__}.make"  # as the package calls it
-MOST = 64_000_000  # bytes of a message: a photo's retouches may have many strokes
+# As the package calls it.
+_TASK = f"{__name__}.make"
+# Bytes of a message: a photo's retouches may have many strokes.
+MOST_MESSAGE_BYTES = 64_000_000
 
 
 def fits(text: str, seal: str) -> bool:
     """Return whether workers take a message so large."""
-    return len(json.dumps((text, seal))) <= MOST
+    return len(json.dumps((text, seal))) <= MOST_MESSAGE_BYTES
 
 
 class _Sealed(Serializer):  # type: ignore[misc]  # the package has no types
@@ -33,7 +35,7 @@ class _Sealed(Serializer):  # type: ignore[misc]  # the package has no types
     @override
     def _deserialize(self, data: bytes) -> Task:
         try:
-            text, seal = json.loads(data) if len(data) <= MOST else ("", "")
+            text, seal = json.loads(data) if len(data) <= MOST_MESSAGE_BYTES else ("", "")
         except (ValueError, TypeError, RecursionError):
             text, seal = "", ""
         if not isinstance(text, str) or not isinstance(seal, str):

@@ -9,7 +9,8 @@ import secrets
 from pathlib import Path
 
 NAME = "worker-token"
-SHORTEST = 24  # characters: a token of one's own must not be guessed
+# Characters: a token of one's own must not be guessed.
+SHORTEST = 24
 
 
 class TokenError(ValueError):

@@ -25,8 +25,10 @@ from oak_ledge.flows.remote.originals import Originals, WrongOriginalError
 from oak_ledge.flows.remote.server_client import GoneError, Line, LineError
 from oak_ledge.flows.remote.ticket import FileSent, ForeignError, Message, PhotoSent, opened
 
-MOST_WORDS = 1000  # characters of a reason
-SOON = 5.0  # seconds a call is tried that others need not wait for
+# Characters of a reason.
+MOST_WORDS = 1000
+# Seconds a call is tried that others need not wait for.
+SOON = 5.0
 
 _log = logging.getLogger("oak_ledge")
 

@@ -11,7 +11,14 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.photos.fill_work import FillWork
-from oak_ledge.core.photos.retouches import MOST, TRIES, Retouch, Retouches, RetouchStep, checked
+from oak_ledge.core.photos.retouches import (
+    MOST_RETOUCHES,
+    TRIES,
+    Retouch,
+    Retouches,
+    RetouchStep,
+    checked,
+)
 from oak_ledge.core.photos.strokes import Polygons, Spot, Stroke, Strokes
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import Coordinate
@@ -38,7 +45,7 @@ class RetouchesBody(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    retouches: list[Retouch] = Field(max_length=MOST)
+    retouches: list[Retouch] = Field(max_length=MOST_RETOUCHES)
     version: int | None = Field(default=None, ge=0)
     placement_id: int | None = None
     step: int | None = None

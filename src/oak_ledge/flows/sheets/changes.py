@@ -12,14 +12,14 @@ from oak_ledge.core.sheets.canvas import shown
 from oak_ledge.core.sheets.sheet import Kind, Layout
 from oak_ledge.core.values import Value
 
+# Which of a sheet's pieces.
 Number = Annotated[int, Field(ge=0, le=10_000)]
-"""Which of a sheet's pieces."""
 
 PlacementId = Annotated[int, Field(ge=0, le=2**63 - 1)]
 
 
+# A place in the paper's own unit.
 Away = Annotated[float, Field(ge=-1e6, le=1e6)]
-"""A place in the paper's own unit."""
 
 
 class MovePiece(Value):

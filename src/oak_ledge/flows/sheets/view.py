@@ -29,8 +29,8 @@ from oak_ledge.store.sheets import sheets
 from oak_ledge.store.sheets.sheets import KeptSheet
 from oak_ledge.store.work import deliveries
 
+# Left, top, width and height.
 Box = tuple[float, float, float, float]
-"""Left, top, width and height."""
 
 
 class LayoutView(BaseModel):

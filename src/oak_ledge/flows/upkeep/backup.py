@@ -31,7 +31,8 @@ from oak_ledge.store.work import deliveries
 
 DATABASE = "oak-ledge.db"
 LIST = "what-is-in-it.json"
-TRIES = 5  # rounds in which what changed meanwhile is copied again
+# Rounds in which what changed meanwhile is copied again.
+TRIES = 5
 
 
 class BackupError(Exception):
@@ -217,9 +218,11 @@ _DAMAGE = (
     NotImplementedError, RecursionError, OverflowError,
 )  # fmt: skip
 
-MOST_LISTED = 64_000_000  # bytes of the list: a million files
+# Bytes of the list: a million files.
+MOST_LISTED = 64_000_000
 
-MOST_DATABASE = 50_000_000_000  # bytes of a database, the one thing that is packed small
+# Bytes of a database, the one thing that is packed small.
+MOST_DATABASE = 50_000_000_000
 
 
 def _listed(held: zipfile.ZipFile) -> dict[str, str]:

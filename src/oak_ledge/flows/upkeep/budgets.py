@@ -10,8 +10,10 @@ from oak_ledge.store import photos
 from oak_ledge.store.database import reading
 from oak_ledge.store.folders import bytes_in, prune
 
-STRAIGHT_ON = 0.9  # of a budget is left after pruning, so that it is not at once due again
-IN_HAND = timedelta(days=7)  # so long a photo may wait for its first job
+# Of a budget is left after pruning, so that it is not at once due again.
+STRAIGHT_ON = 0.9
+# So long a photo may wait for its first job.
+IN_HAND = timedelta(days=7)
 
 
 def keep_within(workspace: Workspace, now: datetime) -> None:

@@ -20,7 +20,8 @@ from oak_ledge.store.photos import ENDINGS, Photo
 from oak_ledge.store.work import deliveries
 from oak_ledge.store.work.deliveries import DeliveryFile
 
-LEFT = 24 * 3600  # seconds after which what was written by half is nobody's any more
+# Seconds after which what was written by half is nobody's any more.
+LEFT = 24 * 3600
 _JPEG_ENDS = b"\xff\xd9"
 
 

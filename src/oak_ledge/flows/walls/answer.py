@@ -10,9 +10,11 @@ from pydantic import BaseModel
 
 from oak_ledge.core.photos.facts import PhotoFacts
 
-MOST_WORDS = 200_000  # bytes of what is said
+# Bytes of what is said.
+MOST_WORDS = 200_000
 
-MOST_PICTURE = 32_000_000  # bytes of the picture
+# Bytes of the picture.
+MOST_PICTURE = 32_000_000
 
 _HEAD = struct.Struct(">II")
 
@@ -25,7 +27,8 @@ class ReadRequest(BaseModel):
     edge: int
 
 
-GO = b"g"  # told to a reader that has said what a file is: it may decode its pixels now
+# Told to a reader that has said what a file is: it may decode its pixels now.
+GO = b"g"
 
 
 class ReaderAnswer(BaseModel):

@@ -22,9 +22,11 @@ from oak_ledge.core.pixels.show.preview import draw_preview  # noqa: E402
 from oak_ledge.flows.walls.answer import GO, ReaderAnswer, ReadRequest, write_answer  # noqa: E402
 from oak_ledge.flows.walls.walls import limit, shut, wind_up  # noqa: E402
 
-REST = 300.0  # seconds without a file until this process ends
+# Seconds without a file until this process ends.
+REST = 300.0
 
-MOST_ASKED = 4096  # bytes of what is wanted
+# Bytes of what is wanted.
+MOST_ASKED = 4096
 
 
 def main(handle: int) -> None:

@@ -21,7 +21,8 @@ from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.flows.walls.answer import GO, ReaderAnswer, ReadRequest, read_answer
 
-PATIENCE = 250.0  # seconds for one answer: more than the walls give a reader
+# Seconds for one answer: more than the walls give a reader.
+PATIENCE = 250.0
 
 CRASHED = (
     "reading it ended the program that reads photos. It is damaged, or made to do that: save it again "
@@ -29,11 +30,11 @@ CRASHED = (
 )
 TOO_LONG = "reading it took too long. Save it again, simpler or smaller"
 
+# Entered once it is known what a file is, for as long as its pixels are decoded.
 Holds = Callable[[PhotoFacts], AbstractContextManager[None]]
-"""Entered once it is known what a file is, for as long as its pixels are decoded."""
 
+# Gives a file's facts and its picture with an edge of so many pixels, or raises a `PhotoError`.
 Read = Callable[[Path, Limits, int, Holds], tuple[PhotoFacts, bytes]]
-"""Gives a file's facts and its picture with an edge of so many pixels, or raises a `PhotoError`."""
 
 _log = logging.getLogger("oak_ledge")
 

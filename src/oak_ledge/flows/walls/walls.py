@@ -13,9 +13,11 @@ import signal
 import sys
 from pathlib import Path
 
-MEMORY = 3_000_000_000  # bytes of address space beyond what the process has at its start
+# Bytes of address space beyond what the process has at its start.
+MEMORY = 3_000_000_000
 
-SECONDS = 120  # of one core; and twice as many by the clock
+# Of one core; and twice as many by the clock.
+SECONDS = 120
 
 # Folders a decoder may look into: its own code, what the system links with it, how many cores there are.
 _CODE = (
@@ -30,7 +32,8 @@ _DENIED = (
     "open_by_handle_at", "pidfd_open", "pidfd_getfd", "io_uring_setup", "userfaultfd",
 )  # fmt: skip
 
-_CLONE_THREAD = 0x00010000  # clone(2): of this kind a decoder may begin as many as it likes
+# Clone(2): of this kind a decoder may begin as many as it likes.
+_CLONE_THREAD = 0x00010000
 
 
 def limit() -> None:

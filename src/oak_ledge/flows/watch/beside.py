@@ -21,9 +21,11 @@ from oak_ledge.store.folders import place_over, written
 
 ENDING = ".made.json"
 
-MOST_BYTES = 4_000_000  # of a note: thousands of files made of one photo
+# Of a note: thousands of files made of one photo.
+MOST_BYTES = 4_000_000
 
-LONGEST_NAME = 255  # bytes: of a file's name on the usual file systems
+# Bytes: of a file's name on the usual file systems.
+LONGEST_NAME = 255
 
 
 class Beside(BaseModel):

@@ -30,13 +30,17 @@ from oak_ledge.store.errors import disk_words
 PICTURES = {".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".avif", ".heic", ".heif"}
 RAW = {".dng", ".cr2", ".cr3", ".nef", ".arw", ".raf", ".orf", ".rw2", ".pef", ".srw"}
 
-LOOK = 1000  # milliseconds between two looks, also where the file system tells of nothing
+# Milliseconds between two looks, also where the file system tells of nothing.
+LOOK = 1000
 
-WHOLE = 2.0  # seconds for which a file has to stay as it is before it is taken for whole
+# Seconds for which a file has to stay as it is before it is taken for whole.
+UNCHANGED_FOR = 2.0
 
-AGAIN = 60.0  # seconds after which a disk that refused is tried again
+# Seconds after which a disk that refused is tried again.
+AGAIN = 60.0
 
-FIRST_LOOK = 256  # pixels of the picture that is drawn to see whether a photo can be read
+# Pixels of the picture that is drawn to see whether a photo can be read.
+FIRST_LOOK = 256
 
 State = tuple[int, int]
 
@@ -120,7 +124,7 @@ class Seen:
     over: dict[Path, State] = field(default_factory=dict)
 
     def is_new(self, path: Path, now: float) -> bool:
-        """Return whether a file is whole (unchanged for `WHOLE` seconds) and not over with; this is a look."""
+        """Return whether a file is whole (unchanged for `UNCHANGED_FOR` seconds) and not over with; this is a look."""
         state = _state(path)
         if state is None:
             self.since.pop(path, None)
@@ -130,7 +134,7 @@ class Seen:
         if before != state:
             since = now
         self.since[path] = (state, since)
-        return now - since >= WHOLE and state[0] > 0 and self.over.get(path) != state
+        return now - since >= UNCHANGED_FOR and state[0] > 0 and self.over.get(path) != state
 
     def done(self, path: Path, state: State | None) -> None:
         """Have a file be over with, as it was."""
@@ -140,7 +144,7 @@ class Seen:
     def later(self, path: Path, now: float) -> None:
         """Have a file looked at again as if it were new, after a while."""
         if path in self.since:
-            self.since[path] = (self.since[path][0], now + AGAIN - WHOLE)
+            self.since[path] = (self.since[path][0], now + AGAIN - UNCHANGED_FOR)
 
 
 def _state(path: Path) -> State | None:

@@ -25,11 +25,13 @@ from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.errors import disk_words
 from oak_ledge.store.standing_orders import StandingOrder
 
-MOST = 12  # orders: each is a process of its own
-LATEST = 5  # photos told of each
+# Orders: each is a process of its own.
+MOST_ORDERS = 12
+# Photos told of each.
+LATEST = 5
 
+# How a stop is taken that an order met.
 TO_TAKE = "bring the photo into a job, where it can be taken as it is"
-"""how a stop is taken that an order met"""
 
 
 class OrderedSize(BaseModel):
@@ -109,8 +111,8 @@ def give(
             msg = "Say which sizes, such as 8x10in@300 or the name of a saved size."
             raise AskedError(msg)
         others = standing_orders.every(session)
-        if len(others) >= MOST:
-            msg = f"There are {MOST} standing orders already, the most there may be. End one first."
+        if len(others) >= MOST_ORDERS:
+            msg = f"There are {MOST_ORDERS} standing orders already, the most there may be. End one first."
             raise AskedError(msg)
         for other in others:
             _keep_orders_apart(other, watched, files)

@@ -10,8 +10,10 @@ from sqlalchemy.orm import Session, aliased
 from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, PhotoRow
 from oak_ledge.store.work.deliveries import OPEN, DeliveryFile, fail, file_of, settle
 
-AT_ONCE = 4  # pieces of one photo a worker takes: its other sizes may go to another core
-MOST_LOST = 3  # workers that ended over a file: then it is not begun again
+# Pieces of one photo a worker takes: its other sizes may go to another core.
+AT_ONCE = 4
+# Workers that ended over a file: then it is not begun again.
+MOST_LOST = 3
 
 LOST = (
     "It ended the program that made it, three times. There was probably not enough memory: close other "

@@ -16,7 +16,8 @@ from oak_ledge.store.tables import FillRow
 
 FillState = Literal["waiting", "running", "failed"]
 
-MOST_LOST = 2  # workers that ended over it: then it is not begun again
+# Workers that ended over it: then it is not begun again.
+MOST_LOST = 2
 
 LOST = (
     "It ended the program that made it, twice. There was probably not enough memory: close other "

@@ -9,8 +9,8 @@ from urllib.parse import quote
 from fastapi.responses import Response
 from pydantic import BaseModel
 
+# What is lettered into pictures and sheets.
 LETTERS = Path(__file__).parents[1] / "static" / "fonts" / "zilla-slab-latin-600-normal.woff2"
-"""what is lettered into pictures and sheets"""
 
 
 def written(answer: BaseModel, status: int = 200) -> Response:

@@ -8,7 +8,8 @@ from itertools import pairwise
 
 from oak_ledge.flows.pieces.pieces import PieceView
 
-SCREEN_PPI = 96.0  # what a pixel size is taken as beside prints, only so that it can be drawn
+# What a pixel size is taken as beside prints, only so that it can be drawn.
+SCREEN_PPI = 96.0
 
 
 GAP = 18.0

@@ -16,22 +16,27 @@ from oak_ledge.web.drawings.wall import CM, Tick, ticks
 WIDE = 1200.0
 
 
-SIDE = 200.0  # at the left: the photo, or the size's name
+# At the left: the photo, or the size's name.
+SIDE = 200.0
 
 
-SLOT, GAP = 116.0, 26.0  # a piece with its label takes at least so much
+# A piece with its label takes at least so much.
+SLOT, GAP = 116.0, 26.0
 
 
-LETTER = 7.0  # of a label, about
+# Of a label, about.
+LETTER = 7.0
 
 
 PHOTO = (180.0, 130.0)
 
 
-SCREEN = 160.0  # the widest screen of a job is drawn so wide
+# The widest screen of a job is drawn so wide.
+SCREEN = 160.0
 
 
-SCALES = (3, 4, 6, 8, 10, 12, 16, 20, 26, 34, 44)  # units to the inch one can choose
+# Units to the inch one can choose.
+SCALES = (3, 4, 6, 8, 10, 12, 16, 20, 26, 34, 44)
 
 
 RULER = 245.0
@@ -40,7 +45,8 @@ RULER = 245.0
 MANY = 5
 
 
-TALL = 330.0  # pieces of the usual scale are no taller
+# Pieces of the usual scale are no taller.
+TALL = 330.0
 
 
 Rect = tuple[float, float, float, float]

@@ -9,10 +9,12 @@ from typing import get_args
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.flows.library.views import SavedSizeView
 
-WIDE, HIGH = 500.0, 590.0  # the drawing's room for outlines, in its own units
+# The drawing's room for outlines, in its own units.
+WIDE, HIGH = 500.0, 590.0
 
 
-LEFT, TOP = 52.0, 14.0  # before them: the upright ruler, air above
+# Before them: the upright ruler, air above.
+LEFT, TOP = 52.0, 14.0
 
 
 CM = 2.54
@@ -24,10 +26,12 @@ STEPS = (0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000)
 LABEL_HEIGHT = 17.0
 
 
-LETTER = 7.0  # about the width of one
+# About the width of one.
+LETTER = 7.0
 
 
-MOST_NAMES = 24  # the largest; a wall of more is read by pointing
+# The largest; a wall of more is read by pointing.
+MOST_NAMES = 24
 
 
 @dataclass(frozen=True)
@@ -165,8 +169,8 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
     return Wall(LEFT + WIDE + 8, foot + 62, LEFT, foot, outlines, upright, along, scale)
 
 
+# Where words end, the line they stand on, and how wide they are.
 _Words = tuple[float, float, float]
-"""Where words end, the line they stand on, and how wide they are."""
 
 
 def _name_width(size: SavedSizeView) -> float:

@@ -17,10 +17,12 @@ from oak_ledge.web.types import Here, Id, Now
 PAPERS = (("a4", "A4"), ("a3", "A3"), ("a5", "A5"), ("letter", "Letter"), ("tabloid", "Tabloid"))
 
 
-MOST_DRAWN = 150  # pieces on a delivery's ledge; a larger one is told by its counts
+# Pieces on a delivery's ledge; a larger one is told by its counts.
+MOST_DRAWN = 150
 
 
-FIRST = MORE = 20  # deliveries listed at first, and each time more are asked for
+# Deliveries listed at first, and each time more are asked for.
+FIRST = MORE = 20
 
 
 def headline(whole: int, going_on: int, find: str) -> str:

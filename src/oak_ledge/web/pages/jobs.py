@@ -23,10 +23,12 @@ def headline(jobs_in_hand: int, *, away: bool = False) -> str:
     return f"{number} finished {what}" if away else f"{number} {what} in hand"
 
 
-RECENT = 9  # saved sizes that stand ready at once, those used last
+# Saved sizes that stand ready at once, those used last.
+RECENT = 9
 
 
-FIRST_JOBS = MORE_JOBS = 12  # jobs shown at first, and each time more are asked for
+# Jobs shown at first, and each time more are asked for.
+FIRST_JOBS = MORE_JOBS = 12
 
 
 @router.get("/", response_class=HTMLResponse, name="jobs_page")

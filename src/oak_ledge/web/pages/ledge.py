@@ -18,7 +18,8 @@ from oak_ledge.web.pages.sheets import PAPERS
 from oak_ledge.web.pages.site import as_said, router, templates
 from oak_ledge.web.types import Here, Id, Now
 
-FIRST, MORE = 4, 5  # shelves of a ledge drawn at once, and each time more are asked for
+# Shelves of a ledge drawn at once, and each time more are asked for.
+FIRST, MORE = 4, 5
 
 
 Scale = Annotated[int, Query(ge=2, le=60, description="drawing units to the inch")]

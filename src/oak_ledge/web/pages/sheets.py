@@ -10,12 +10,12 @@ from oak_ledge.flows.sheets import view as sheet_view
 from oak_ledge.web.pages.site import router, templates
 from oak_ledge.web.types import Here, Id
 
+# Papers of the trade; any other is written.
 PAPERS = (
     ("A4@300", "A4"), ("A3@300", "A3"), ("A2@300", "A2"), ("letter@300", "Letter"),
     ("tabloid@300", "Tabloid"), ("13x19in@300", "13 × 19 in"), ("17x22in@300", "17 × 22 in"),
     ("24x36in@300", "24 × 36 in, of a roll"), ("44x60in@240", "44 × 60 in, of a roll"),
 )  # fmt: skip
-"""papers of the trade; any other is written"""
 
 
 @router.get("/sheets/{sheet_id}", response_class=HTMLResponse, name="sheet_page")

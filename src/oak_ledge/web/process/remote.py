@@ -11,8 +11,10 @@ from datetime import datetime
 from oak_ledge.flows.remote.dispatch import Elsewhere, hand_out
 from oak_ledge.store.errors import StoreError
 
-LOOK = 0.5  # seconds between two looks, where nothing was heard of
-AWAY = 3.0  # seconds until a Redis that is away is tried again
+# Seconds between two looks, where nothing was heard of.
+LOOK = 0.5
+# Seconds until a Redis that is away is tried again.
+AWAY = 3.0
 
 
 @dataclass

@@ -16,9 +16,12 @@ from oak_ledge.store.errors import StoreError
 from oak_ledge.store.standing_orders import StandingOrder
 from oak_ledge.web.process.workers import end
 
-LOOK = 0.5  # seconds between two looks at which orders there are
-AGAIN = 10.0  # seconds until an order that can't be followed is tried again
-STEADY = 5.0  # seconds after which a process is taken for one that follows its order
+# Seconds between two looks at which orders there are.
+LOOK = 0.5
+# Seconds until an order that can't be followed is tried again.
+AGAIN = 10.0
+# Seconds after which a process is taken for one that follows its order.
+STEADY = 5.0
 
 
 @dataclass

@@ -21,19 +21,24 @@ from oak_ledge.flows.upkeep.budgets import keep_within
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.errors import StoreError
 
-LOOK = 0.5  # seconds between two looks at whether all workers live
+# Seconds between two looks at whether all workers live.
+LOOK = 0.5
 
 
-ALIVE = 15.0  # seconds between two words of a worker that it lives
+# Seconds between two words of a worker that it lives.
+ALIVE = 15.0
 
 
-PATIENCE = 2.0  # seconds a process has to end by itself
+# Seconds a process has to end by itself.
+PATIENCE = 2.0
 
 
-TIDY = 240  # looks until the budgets are looked at again
+# Looks until the budgets are looked at again.
+TIDY = 240
 
 
-ASK = 6  # looks until what waits while nobody works is asked for again
+# Looks until what waits while nobody works is asked for again.
+ASK = 6
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.weight.byte_limit import fitting_quality
 from oak_ledge.core.pixels.weight.estimate import (
-    WHOLE,
+    WHOLE_PICTURE,
     Weights,
     estimate,
     part_in,
@@ -30,14 +30,14 @@ def test_bytes_are_estimated_to_within_a_quarter(name):
     extent = look_at(path, most_pixels=10**9).upright
     corner = (0.5, 0.4, 1.0, 1.0)
     for scale, settings, part in [
-        (0.2, FileSettings(), WHOLE),
-        (0.5, FileSettings(quality=70), WHOLE),
-        (0.5, FileSettings(format="png"), WHOLE),
-        (0.5, FileSettings(format="tiff"), WHOLE),
-        (1.0, FileSettings(), WHOLE),
+        (0.2, FileSettings(), WHOLE_PICTURE),
+        (0.5, FileSettings(quality=70), WHOLE_PICTURE),
+        (0.5, FileSettings(format="png"), WHOLE_PICTURE),
+        (0.5, FileSettings(format="tiff"), WHOLE_PICTURE),
+        (1.0, FileSettings(), WHOLE_PICTURE),
         (1.0, FileSettings(), corner),
         (0.5, FileSettings(), corner),
-        (1.3, FileSettings(quality=85), WHOLE),
+        (1.3, FileSettings(quality=85), WHOLE_PICTURE),
     ]:
         left, top = round(part[0] * extent[0]), round(part[1] * extent[1])
         crop = Crop(left, top, extent[0] - left, extent[1] - top)

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import assume, given, strategies as st
 
 from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.typed import Type
@@ -58,7 +59,7 @@ def test_what_is_not_kept_is_noted_with_its_figures(keeps, codes, words):
     assert all(words in note.text for note in found)
     if keeps.zones and found:
         assert found[0].way
-        fixed = apply(PRINT, PHOTO, CORNER, FIX, keeps)
+        fixed = apply(PRINT, PHOTO, CORNER, FIX, PhotoContext(keeps=keeps))
         assert [note for note in keep_notes(lying_on(PRINT, PHOTO, fixed), keeps) if note] == []
 
 
@@ -68,7 +69,7 @@ def test_what_a_lip_hides_is_noted_and_fixed():
     (note,) = (note for note in keep_notes(lying_on(framed, PHOTO, CORNER), keeps) if note)
     assert (note.code, note.level) == ("keep-hidden", "look")
     assert "under the left edge" in note.text
-    fixed = apply(framed, PHOTO, CORNER, FIX, keeps)
+    fixed = apply(framed, PHOTO, CORNER, FIX, PhotoContext(keeps=keeps))
     assert all(
         note is None or note.code == "sliver"
         for note in keep_notes(lying_on(framed, PHOTO, fixed), keeps)
@@ -94,7 +95,10 @@ def test_the_suggestion_keeps_every_zone_wherever_the_shape_allows_it(asked, ext
     fits = width <= crop.width and height <= crop.height
     codes = [note.code for note in keep_notes(lying_on(asked, extent, made), keeps) if note]
     assert ("keep-cut" not in codes) == fits
-    assert apply(asked, extent, made, StartAgain(kind="start_again"), keeps) == made
+    assert (
+        apply(asked, extent, made, StartAgain(kind="start_again"), PhotoContext(keeps=keeps))
+        == made
+    )
 
 
 @strategies.often(150)
@@ -136,5 +140,5 @@ def test_what_is_too_large_for_its_shape_is_kept_as_far_as_it_goes():
     made = suggest_around(PRINT, PHOTO, keeps)
     (note,) = (note for note in keep_notes(lying_on(PRINT, PHOTO, made), keeps) if note)
     assert note.code == "keep-cut"
-    tight = apply(PRINT, PHOTO, made, Scale(kind="scale", factor=0.3), keeps)
-    assert apply(PRINT, PHOTO, tight, FIX, keeps).width == pytest.approx(5000)
+    tight = apply(PRINT, PHOTO, made, Scale(kind="scale", factor=0.3), PhotoContext(keeps=keeps))
+    assert apply(PRINT, PHOTO, tight, FIX, PhotoContext(keeps=keeps)).width == pytest.approx(5000)

@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.gestures.start import KeepWhole
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.notes.zones import keep_notes
@@ -58,7 +59,7 @@ def test_the_fix_of_the_note_goes_around_it_too_and_no_looser_than_it_needs():
     )
     (note,) = hidden(asked, tight, zone)
     assert "reaches outside the outline" in note.text
-    fixed = apply(asked, PHOTO, tight, KeepWhole(kind="keep_whole"), zone)
+    fixed = apply(asked, PHOTO, tight, KeepWhole(kind="keep_whole"), PhotoContext(keeps=zone))
     assert hidden(asked, fixed, zone) == []
     assert 700 < fixed.width < 1100  # the circle around a square of 600 is 849 across
 

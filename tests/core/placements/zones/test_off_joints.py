@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, strategies as st
 
 from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.start import OffJoint
 from oak_ledge.core.gestures.typed import Type
@@ -61,11 +62,11 @@ def test_the_slide_that_frees_it_is_the_smallest_and_cuts_nothing_else():
     lies = crop(STRIP, 1000, 500, 3600)  # joints at 2200 and 3400
     zone = keeps((2100, 600, 400, 300))
     assert there(joint(lying_on(STRIP, PHOTO, lies), zone)).way == "Slide it off the joint"
-    slid = apply(STRIP, PHOTO, lies, FREE, zone)
+    slid = apply(STRIP, PHOTO, lies, FREE, PhotoContext(keeps=zone))
     assert slid.cx - lies.cx == pytest.approx(-124)  # 100 to the joint, and a little air
     assert (slid.cy, slid.width) == (lies.cy, lies.width)
     with_neighbour = keeps((2100, 600, 400, 300), (4400, 600, 190, 300))
-    other = apply(STRIP, PHOTO, lies, FREE, with_neighbour)
+    other = apply(STRIP, PHOTO, lies, FREE, PhotoContext(keeps=with_neighbour))
     assert other.cx - lies.cx == pytest.approx(324)  # not to the left: that would cut the other
     assert [
         note for note in keep_notes(lying_on(STRIP, PHOTO, other), with_neighbour) if note
@@ -77,7 +78,7 @@ def test_where_no_slide_frees_it_none_is_offered():
     zone = keeps((1900, 600, 400, 300))
     found = joint(lying_on(STRIP, PHOTO, whole), zone)
     assert there(found).way is None
-    assert apply(STRIP, PHOTO, whole, FREE, zone) == whole
+    assert apply(STRIP, PHOTO, whole, FREE, PhotoContext(keeps=zone)) == whole
     wide = keeps((2000, 600, 1500, 300))  # wider than a panel
     assert there(joint(lying_on(STRIP, PHOTO, crop(STRIP, 1000, 500, 3600)), wide)).way is None
 
@@ -93,7 +94,7 @@ def test_a_slide_offered_keeps_its_word(text, zone, dx, dy):
     asked, zones = size(text), keeps(zone)
     lies = apply(asked, PHOTO, crop(asked, 1000, 500, 3300), Move(kind="move", dx=dx, dy=dy))
     found = joint(lying_on(asked, PHOTO, lies), zones)
-    slid = apply(asked, PHOTO, lies, FREE, zones)
+    slid = apply(asked, PHOTO, lies, FREE, PhotoContext(keeps=zones))
     assert (slid.width, slid.angle) == (lies.width, lies.angle)
     if found is None or found.way is None:
         assert slid == lies

@@ -14,14 +14,17 @@ from oak_ledge.core.pixels.containers.parts import (
     webp_chunks,
 )
 
-MOST_METADATA = 64_000_000  # bytes: profiles, previews and depth pictures of phones stay under it
+# Bytes: profiles, previews and depth pictures of phones stay under it.
+MOST_METADATA = 64_000_000
 
-MOST_EXIF = 2_000_000  # bytes of EXIF in a JPEG, which readers put together piece by piece
+# Bytes of EXIF in a JPEG, which readers put together piece by piece.
+MOST_EXIF = 2_000_000
 
 # Strip and tile offsets and lengths, one a strip, which are no metadata but places of pixels.
 _PLACES_OF_PIXELS = frozenset((273, 279, 324, 325))
 
-_MOST_STRIPS = 16_000_000  # bytes of those
+# Bytes of those.
+_MOST_STRIPS = 16_000_000
 
 
 def refuse_heavy_metadata(path: Path) -> None:

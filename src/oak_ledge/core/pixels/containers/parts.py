@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import BinaryIO
 
+# Bytes of a value of each type: TIFF 6.0, section 2, and BigTIFF's 8-byte integers.
 TYPE_BYTES = {1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8, 13: 4, 16: 8, 17: 8, 18: 8}  # fmt: skip
-"""Bytes of a value of each type: TIFF 6.0, section 2, and BigTIFF's 8-byte integers."""
 
 _INTEGERS = {1: "B", 3: "H", 4: "I", 13: "I", 16: "Q", 18: "Q"}
 

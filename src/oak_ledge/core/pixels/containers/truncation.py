@@ -33,7 +33,8 @@ _OFFSETS_AND_COUNTS = ((273, 279), (324, 325))
 
 _YCBCR, _UNCOMPRESSED, _SEPARATE = 6, 1, 2
 
-_DEEPEST = 3  # directories within directories: a raw file's sensor values lie in the second
+# Directories within directories: a raw file's sensor values lie in the second.
+_DEEPEST = 3
 
 
 def refuse_cut_short(path: Path) -> None:

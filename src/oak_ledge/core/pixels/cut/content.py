@@ -18,13 +18,16 @@ from oak_ledge.core.placements.crop import Crop
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-PARTS, PART = 5, (384, 256)  # how many parts are looked at, and the photo pixels of one
+# How many parts are looked at, and the photo pixels of one.
+PARTS, PART = 5, (384, 256)
 
 
-DRAWN_COLOURS = 64  # photographs have thousands in as many pixels
+# Photographs have thousands in as many pixels.
+DRAWN_COLOURS = 64
 
 
-NOISY = 4.0  # of 255, where the picture is flattest
+# Of 255, where the picture is flattest.
+NOISY = 4.0
 
 
 _TILE = 16

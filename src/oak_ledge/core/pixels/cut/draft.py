@@ -23,13 +23,17 @@ from oak_ledge.core.planes.matrices import Matrix, local_steps, mapped_share, st
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-MOST_PIXELS = 40_000_000  # of a photo, shrunk on load: a larger one is not held in memory
+# Of a photo, shrunk on load: a larger one is not held in memory.
+MOST_PIXELS = 40_000_000
 
-STEEP = 4.0  # pixels that `warp` would map, to one of the photo
+# Pixels that `warp` would map, to one of the photo.
+STEEP = 4.0
 
-_BLOCK = 96  # output pixels along a block's side
+# Output pixels along a block's side.
+_BLOCK = 96
 
-_FINEST = 5  # per cent of the places of a piece may show more detail than is drawn
+# Per cent of the places of a piece may show more detail than is drawn.
+_FINEST = 5
 
 
 def finest_step(matrix: Matrix, output: Pixels, photo: tuple[float, float]) -> float:

@@ -13,7 +13,8 @@ from oak_ledge.core.pixels.open.photo import OpenPhoto, wait_for
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-_MOVED = 128  # rows at a time
+# Rows at a time.
+_MOVED = 128
 
 
 class Rows:

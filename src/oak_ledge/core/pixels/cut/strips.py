@@ -22,23 +22,28 @@ from oak_ledge.core.pixels.cut.methods import Block, Blocks, Method, Taps, reach
 if TYPE_CHECKING:
     import numpy.typing as npt
 
+# Blocks of taps that are applied together, and from which photo pixel to before which they reach.
 Gathered = tuple[int, int, Blocks]
-"""Blocks of taps that are applied together, and from which photo pixel to before which they reach"""
 
 
-_STRIP_VALUES = 2_000_000  # values of the photo in one strip
+# Values of the photo in one strip.
+_STRIP_VALUES = 2_000_000
 
 
-RUN_ACROSS = 32  # outputs to a block of taps, as BLAS is quickest with
+# Outputs to a block of taps, as BLAS is quickest with.
+RUN_ACROSS = 32
 
 
-_NEAR = 250_000  # values between the two ways that stay in the processor's own memory
+# Values between the two ways that stay in the processor's own memory.
+_NEAR = 250_000
 
 
-_COLUMNS = 512  # at a time on the way down
+# At a time on the way down.
+_COLUMNS = 512
 
 
-_AHEAD = 2  # strips that wait while all helpers are at work
+# Strips that wait while all helpers are at work.
+_AHEAD = 2
 
 
 def run_down(step: float) -> int:

@@ -32,40 +32,52 @@ from oak_ledge.core.planes.matrices import Matrix, at, local_steps, mapped_share
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-_MARGIN = 4  # output pixels made beyond every edge, for the reduction's filter to reach into
+# Output pixels made beyond every edge, for the reduction's filter to reach into.
+_MARGIN = 4
 
 
-_REACH = 8  # photo pixels kept around what is mapped, for the interpolation
+# Photo pixels kept around what is mapped, for the interpolation.
+_REACH = 8
 
 
-_STRIP = 6_000_000  # mapped pixels at a time: bounds memory
+# Mapped pixels at a time: bounds memory.
+_STRIP = 6_000_000
 
 
-_AHEAD = 12_000_000  # values of the photo that there is room for beyond those needed
+# Values of the photo that there is room for beyond those needed.
+_AHEAD = 12_000_000
 
 
-_MAPPED_SIDE, _LEAST = 1600, 64  # mapped pixels along a tile's side; output pixels at least
+# Mapped pixels along a tile's side; output pixels at least.
+_MAPPED_SIDE, _LEAST = 1600, 64
 
 
-_ENLARGED_SIDE = 6000  # of an enlarged photo's tiles: what two of them share is enlarged twice
+# Of an enlarged photo's tiles: what two of them share is enlarged twice.
+_ENLARGED_SIDE = 6000
 
 
-_MOST_EDGE = 32_766  # pixels: the library's own limit is 2¹⁵
+# Pixels: the library's own limit is 2¹⁵.
+_MOST_EDGE = 32_766
 
 
-_WIDEST = 32_000  # mapped pixels: under that
+# Mapped pixels: under that.
+_WIDEST = 32_000
 
 
-_BEYOND = 4.0  # the same where only the photo's mirror is seen
+# The same where only the photo's mirror is seen.
+_BEYOND = 4.0
 
 
-_UNEVEN, _TILE = 4.0, 64  # so many mapped to one of the photo; output pixels of a block then
+# So many mapped to one of the photo; output pixels of a block then.
+_UNEVEN, _TILE = 4.0, 64
 
 
-MOST_MAPPED = 400  # ten times as loose on a ground is 100, nearly all of it beyond the photo
+# Ten times as loose on a ground is 100, nearly all of it beyond the photo.
+MOST_MAPPED = 400
 
 
-_REDUCED_ENOUGH = 1.25  # photo pixels per output pixel from which cubics do
+# Photo pixels per output pixel from which cubics do.
+_REDUCED_ENOUGH = 1.25
 
 
 KERNELS: dict[Method, str] = {

@@ -35,7 +35,8 @@ from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS
 
-_EXIF, _XMP, _IPTC, _ICC = 1, 2, 4, 8  # libvips, VipsForeignKeep
+# Libvips, VipsForeignKeep.
+_EXIF, _XMP, _IPTC, _ICC = 1, 2, 4, 8
 
 
 def encode(

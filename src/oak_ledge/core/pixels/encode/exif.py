@@ -25,13 +25,16 @@ EXIF_IFD, GPS_IFD = 0x8769, 0x8825
 ORIENTATION = 274
 
 
-RESOLUTION_TAGS = (282, 283, 296)  # across, along, unit: TIFF 6.0 and EXIF alike
+# Across, along, unit: TIFF 6.0 and EXIF alike.
+RESOLUTION_TAGS = (282, 283, 296)
 
 
-INCH_UNIT, NO_UNIT = 2, 1  # TIFF 6.0, ResolutionUnit
+# TIFF 6.0, ResolutionUnit.
+INCH_UNIT, NO_UNIT = 2, 1
 
 
-_RIGHTS = (315, 33432)  # Artist, Copyright
+# Artist, Copyright.
+_RIGHTS = (315, 33432)
 
 
 # EXIF 2.32, 4.6.4: description, maker, model, date; exposure, aperture, sensitivity, dates and
@@ -44,10 +47,12 @@ _EXIF = (
 )  # fmt: skip
 
 
-_IPTC_RESOURCE = 0x0404  # of a JPEG's APP13 block: IPTC-NAA record
+# Of a JPEG's APP13 block: IPTC-NAA record.
+_IPTC_RESOURCE = 0x0404
 
 
-_ASCII, _LONG = 2, 4  # TIFF 6.0, field types
+# TIFF 6.0, field types.
+_ASCII, _LONG = 2, 4
 
 
 @dataclass(frozen=True)

@@ -8,17 +8,19 @@ from fractions import Fraction
 from oak_ledge.core.files.density import jfif_density
 from oak_ledge.core.pixels.encode.exif import Metadata, exif_block, iptc_segment
 
-MOST_SEGMENT = 65_533  # ITU T.81: its length counts itself in 16 bits
+# ITU T.81: its length counts itself in 16 bits.
+MOST_SEGMENT = 65_533
 
 
-FRAMES = frozenset(range(0xC0, 0xD0)) - {0xC4, 0xC8, 0xCC}  # ITU T.81, table B.1
+# ITU T.81, table B.1.
+FRAMES = frozenset(range(0xC0, 0xD0)) - {0xC4, 0xC8, 0xCC}
 
 
 _SCAN, _END = 0xDA, 0xD9
 
 
+# A marker's second byte, and what follows its length.
 Segment = tuple[int, bytes]
-"""A marker's second byte, and what follows its length"""
 
 
 _XMP_HEAD = b"http://ns.adobe.com/xap/1.0/\x00"

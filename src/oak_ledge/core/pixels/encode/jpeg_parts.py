@@ -8,16 +8,20 @@ from collections.abc import Iterator, Sequence
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.encode.jpeg import FRAMES, Segment, segment, segments_of
 
-_WORTH_PARTS = 1_000_000  # pixels; fewer one core encodes before two have begun
+# Pixels; fewer one core encodes before two have begun.
+_WORTH_PARTS = 1_000_000
 
 
-_MOST_UNITS = 65_535  # T.81, B.2.4.4: between two restart markers
+# T.81, B.2.4.4: between two restart markers.
+_MOST_UNITS = 65_535
 
 
-_SMALLEST, _HIGHEST = 8, 16  # pixels: the edges of a unit
+# Pixels: the edges of a unit.
+_SMALLEST, _HIGHEST = 8, 16
 
 
-_RESTARTS, _RESTART_EVERY = 0xD0, 0xDD  # T.81, table B.1
+# T.81, table B.1.
+_RESTARTS, _RESTART_EVERY = 0xD0, 0xDD
 
 
 _START, _END = b"\xff\xd8", b"\xff\xd9"

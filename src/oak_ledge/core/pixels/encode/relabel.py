@@ -28,7 +28,8 @@ from oak_ledge.core.pixels.encode.jpeg import (
 _JFIF, _EXIF, _MPF, _ADOBE = b"JFIF\x00", b"Exif\x00\x00", b"MPF\x00", b"Adobe"
 
 
-_SHORT, _RATIONAL = 3, 5  # TIFF 6.0, field types
+# TIFF 6.0, field types.
+_SHORT, _RATIONAL = 3, 5
 
 
 def relabelled_jpeg(data: bytes, ppi: Fraction | None) -> bytes | None:

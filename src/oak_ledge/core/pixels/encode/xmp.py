@@ -11,7 +11,8 @@ from collections.abc import Iterator
 
 from lxml import etree
 
-MOST_PACKET = 4_000_000  # bytes; larger ones carry pictures
+# Bytes; larger ones carry pictures.
+MOST_PACKET = 4_000_000
 
 
 # IPTC-IIM 4.2: content location, city, sublocation, province, country code and name, and previews,

@@ -11,9 +11,11 @@ import numpy.typing as npt
 from oak_ledge.core.pixels.fill.grid import Array, Floats, Grid, Mask
 from oak_ledge.core.pixels.fill.solve import Solved
 
-_STRIP = 400_000  # pixels at a time
+# Pixels at a time.
+_STRIP = 400_000
 
-_LINE = 1024  # pixels of a line, as the library maps pictures, not lists
+# Pixels of a line, as the library maps pictures, not lists.
+_LINE = 1024
 
 Whole = npt.NDArray[Any]
 

@@ -7,11 +7,14 @@ import numpy as np
 
 from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, grey
 
-_EDGE, _RINGS = 160, 12  # pixels looked at along the longer edge; rings around the middle
+# Pixels looked at along the longer edge; rings around the middle.
+_EDGE, _RINGS = 160, 12
 
-_MOST = -0.4  # the greatest fall-off taken, as a logarithm
+# The greatest fall-off taken, as a logarithm.
+_MOST = -0.4
 
-_FEW = 15  # pixels of a quadrant's ring that say nothing
+# Pixels of a quadrant's ring that say nothing.
+_FEW = 15
 
 
 def falloff(grid: Grid) -> Floats:

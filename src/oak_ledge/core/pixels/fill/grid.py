@@ -11,10 +11,12 @@ import numpy as np
 import numpy.typing as npt
 
 Array = npt.NDArray[Any]
-Floats = npt.NDArray[Any]  # of single precision
+# Of single precision.
+Floats = npt.NDArray[Any]
 Mask = npt.NDArray[np.bool_]
 
-MOST_EDGE = 30_000  # of a grid's atlas: places are kept in 16 bits
+# Of a grid's atlas: places are kept in 16 bits.
+MOST_EDGE = 30_000
 
 
 @dataclass(frozen=True)

@@ -13,19 +13,26 @@ import numpy.typing as npt
 
 from oak_ledge.core.pixels.fill.grid import Floats, Grid, away, blurred, grey
 
-_BAND = 0.25  # of the longer edge: from so near the hole come the lines that count
+# Of the longer edge: from so near the hole come the lines that count.
+_BAND = 0.25
 
-_FINE, _WIDE = 1.2, 3.0  # blocks: the scale of gradients and of the directions they agree on
+# Blocks: the scale of gradients and of the directions they agree on.
+_FINE, _WIDE = 1.2, 3.0
 
-_COHERENT = 0.55  # how much the gradients around must agree, 0 to 1
+# How much the gradients around must agree, 0 to 1.
+_COHERENT = 0.55
 
-_LINES, _TRIES = 3000, 500  # places looked at, and pairs of them tried
+# Places looked at, and pairs of them tried.
+_LINES, _TRIES = 3000, 500
 
-_OFF = np.deg2rad(4.0)  # a line that misses the point by more does not meet in it
+# A line that misses the point by more does not meet in it.
+_OFF = np.deg2rad(4.0)
 
-_SUPPORT = 0.5  # of all lines must meet in it, by weight
+# Of all lines must meet in it, by weight.
+_SUPPORT = 0.5
 
-_NEW = 0.04  # of the height: rays that stray less from rows are rows
+# Of the height: rays that stray less from rows are rows.
+_NEW = 0.04
 
 Doubles = npt.NDArray[np.float64]
 

@@ -19,9 +19,11 @@ RADIUS, COMPONENTS = 3, 12
 
 _SAMPLES = 3000
 
-_VERBATIM = 8.0  # squared distance below which no better match is looked for
+# Squared distance below which no better match is looked for.
+_VERBATIM = 8.0
 
-Places = npt.NDArray[Any]  # whole numbers
+# Whole numbers.
+Places = npt.NDArray[Any]
 
 
 @dataclass(frozen=True)

@@ -15,16 +15,18 @@ from oak_ledge.core.pixels.fill.matches import Matches, Places
 
 _SWEEPS = 4
 
+# Squared levels: of any change of offset, and what is seen of one.
 _CHANGE, _MOST_SEEN = (
     120.0,
     4000.0,
-)  # squared levels: of any change of offset, and what is seen of one
+)
 
 _NEVER = np.float32(1e30)
 
 _BESIDE = ((1, 0), (-1, 0), (0, 1), (0, -1))
 
-_ALTERED = 4.5  # blocks from the rim in which the colours shown are no copies
+# Blocks from the rim in which the colours shown are no copies.
+_ALTERED = 4.5
 
 
 def pieces(matches: Matches) -> tuple[Places, Places]:

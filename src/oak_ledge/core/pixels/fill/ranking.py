@@ -17,11 +17,14 @@ from oak_ledge.core.pixels.fill.grid import Floats, Grid, away, blurred, grey
 from oak_ledge.core.pixels.fill.solve import Solved
 from oak_ledge.core.pixels.fill.uncopied import unlike_any
 
-TWIN = 3.0  # mean levels: what differs by less is the same to the eye
+# Mean levels: what differs by less is the same to the eye.
+TWIN = 3.0
 
-MOST_SOFT, SOFTER = 0.6, 0.3  # logarithms of lost detail: in itself, and against the sharpest
+# Logarithms of lost detail: in itself, and against the sharpest.
+MOST_SOFT, SOFTER = 0.6, 0.3
 
-_THUMB = 240  # pixels of the square fills are compared on
+# Pixels of the square fills are compared on.
+_THUMB = 240
 
 
 @dataclass(frozen=True)

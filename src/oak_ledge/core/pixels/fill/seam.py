@@ -12,11 +12,14 @@ from oak_ledge.core.pixels.fill.matches import Atlas, Places
 
 _BESIDE = tuple((n * a, n * b) for n in (1, 2, 3) for a, b in ((1, 0), (-1, 0), (0, 1), (0, -1)))
 
-_MOST_STEP = 14.0  # levels: a greater one is another thing, not another light
+# Levels: a greater one is another thing, not another light.
+_MOST_STEP = 14.0
 
-_FIRST = 2.5  # blocks: how smooth the step is at the rim
+# Blocks: how smooth the step is at the rim.
+_FIRST = 2.5
 
-_COARSE = 8.0  # blocks of blur from where on a smaller grid does
+# Blocks of blur from where on a smaller grid does.
+_COARSE = 8.0
 
 
 def carried_step(

@@ -14,9 +14,11 @@ from oak_ledge.core.pixels.fill.grid import Array, Floats, Mask, away
 
 _CALL = Lock()
 
-_HALF = 0.5  # what a guide spans over the height of a grid
+# What a guide spans over the height of a grid.
+_HALF = 0.5
 
-_WEIGHT = 0.003  # of the guide against what patches differ by
+# Of the guide against what patches differ by.
+_WEIGHT = 0.003
 
 
 def show(

@@ -18,11 +18,14 @@ from oak_ledge.core.pixels.fill.seam import carried_step
 from oak_ledge.core.pixels.fill.show import eight_bit, show
 from oak_ledge.core.pixels.fill.uncopied import smooth_rim
 
-REACH = 0.12  # of the longer edge: so far a step at the rim is carried into the fill
+# Of the longer edge: so far a step at the rim is carried into the fill.
+REACH = 0.12
 
-TRUE_TONE = 2.0  # blocks: what is coarser than this is as shown, what is finer as copied
+# Blocks: what is coarser than this is as shown, what is finer as copied.
+TRUE_TONE = 2.0
 
-LEAST = 0.02  # of the grid must be left to copy from
+# Of the grid must be left to copy from.
+LEAST_USABLE = 0.02
 
 
 @dataclass(frozen=True)
@@ -92,7 +95,7 @@ def solve(
     """
     hole, known = grid.hole, grid.known
     usable = known & ~never
-    if usable.sum() < max(64, LEAST * hole.size):
+    if usable.sum() < max(64, LEAST_USABLE * hole.size):
         msg = "there is nothing left of the photo to fill it from. Leave more of it free"
         raise FillError(msg)
     light = falloff(grid) if even_light and smooth_rim(grid) else None

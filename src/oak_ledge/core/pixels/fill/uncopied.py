@@ -10,22 +10,28 @@ import numpy as np
 
 from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, away, blurred, grey
 
-LEAVE = 0.2  # of the photo stays to be copied from
+# Of the photo stays to be copied from.
+LEAVE = 0.2
 
+# Blocks of the longer edge likeness is looked for on; radius of what is compared.
 LONG, RADIUS = (
     72,
     2,
-)  # blocks of the longer edge likeness is looked for on; radius of what is compared
+)
 
-APART = 0.14  # of the longer edge: what lies nearer is no other place
+# Of the longer edge: what lies nearer is no other place.
+APART = 0.14
 
 MOST_UNIQUE = 5000.0
 
-UNIQUE, UNIQUE_IN_PHOTO = 1500.0, 2500.0  # from where on a place is like no other
+# From where on a place is like no other.
+UNIQUE, UNIQUE_IN_PHOTO = 1500.0, 2500.0
 
-SHARPER = 1.6  # times what is usual along the rim
+# Times what is usual along the rim.
+SHARPER = 1.6
 
-RIM = 0.08  # of the longer edge
+# Of the longer edge.
+RIM = 0.08
 
 _AT_ONCE = 512
 

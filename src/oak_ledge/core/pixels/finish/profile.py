@@ -26,10 +26,12 @@ SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 GREY = grey_profile("Grey, sRGB tone curve")
 
 
-SEEN = 3.0  # CIEDE2000: seen without a comparison at hand, over the steps of a profile's tables
+# CIEDE2000: seen without a comparison at hand, over the steps of a profile's tables.
+SEEN = 3.0
 
 
-_STRIPE = 6  # pixels of one pair of stripes, light or dark, and as many left as they are
+# Pixels of one pair of stripes, light or dark, and as many left as they are.
+_STRIPE = 6
 
 
 def converted(pixels: Array, icc: bytes | None, file: FileSettings) -> tuple[Array, bytes | None]:

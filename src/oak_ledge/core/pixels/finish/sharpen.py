@@ -26,13 +26,16 @@ USUAL_STRENGTH = 50
 AMOUNTS: dict[SharpenFor, float] = {"off": 0.0, "screen": 0.35, "smooth": 0.6, "rough": 0.95}
 
 
-OVERSHOOT = 0.03  # of the whole range, beyond the lightest and darkest neighbour: no halo is seen
+# Of the whole range, beyond the lightest and darkest neighbour: no halo is seen.
+OVERSHOOT = 0.03
 
 
-_STRIP = 512  # rows at a time
+# Rows at a time.
+_STRIP = 512
 
 
-_WEIGHTS = (0.2126, 0.7152, 0.0722)  # ITU-R BT.709, luma
+# ITU-R BT.709, luma.
+_WEIGHTS = (0.2126, 0.7152, 0.0722)
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,8 @@ from oak_ledge.core.pixels.cut.cut import Array
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-LONG, THIN = 3 / 25.4, 0.25 / 72  # inches: a fold mark is 3 mm long, a quarter of a point thin
+# Inches: a fold mark is 3 mm long, a quarter of a point thin.
+LONG, THIN = 3 / 25.4, 0.25 / 72
 
 
 def with_sides(

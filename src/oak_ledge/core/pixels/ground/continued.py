@@ -18,11 +18,14 @@ from oak_ledge.core.pixels.retouch.area import area_of
 
 Array = npt.NDArray[Any]
 
-MOST_FILLED = 0.06  # megapixels of a grid that are to be filled: they are what takes time
+# Megapixels of a grid that are to be filled: they are what takes time.
+MOST_FILLED = 0.06
 
-SMOOTH = 0.55  # of the grid's pixels are enough where the photo's rim is smooth
+# Of the grid's pixels are enough where the photo's rim is smooth.
+SMOOTH = 0.55
 
-_GROWN = tuple(0.85 * (1 - row / 7) ** 2 for row in range(7))  # how much of the step is taken up
+# How much of the step is taken up.
+_GROWN = tuple(0.85 * (1 - row / 7) ** 2 for row in range(7))
 
 
 def grid_of(photo: Array, ground: Continued) -> Grid:

@@ -30,10 +30,12 @@ from oak_ledge.core.sizes.size import Size
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-_BLUR_EDGE, _BLUR = 240, 9.0  # a blurred ground: pixels of its longer edge, sigma in them
+# A blurred ground: pixels of its longer edge, sigma in them.
+_BLUR_EDGE, _BLUR = 240, 9.0
 
 
-_SEAM = 0.02  # of the canvas's shorter edge: how far the photo runs out into it
+# Of the canvas's shorter edge: how far the photo runs out into it.
+_SEAM = 0.02
 
 
 def cut_on_ground(

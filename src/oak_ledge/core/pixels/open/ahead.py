@@ -15,10 +15,12 @@ from oak_ledge.core.pixels.open.decoding import fetches
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-_AT_ONCE = 1_000_000  # values: many, as a thread waits for Python's lock after each
+# Values: many, as a thread waits for Python's lock after each.
+_AT_ONCE = 1_000_000
 
 
-_MOST = 32_000_000  # values that wait, so that memory stays flat
+# Values that wait, so that memory stays flat.
+_MOST = 32_000_000
 
 
 class Ahead:

@@ -11,7 +11,8 @@ import pyvips
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-_FETCHED = 130_000  # values at once: few enough to stay near the processor
+# Values at once: few enough to stay near the processor.
+_FETCHED = 130_000
 
 
 class Decoding:

@@ -37,7 +37,8 @@ _TIFF_STARTS = (b"II*\x00", b"MM\x00*")
 _SUB_IFDS, _DNG_VERSION, _PHOTOMETRIC = 330, 50706, 262
 
 
-_CFA, _LINEAR_RAW = 32803, 34892  # TIFF/EP and DNG: PhotometricInterpretation of sensor values
+# TIFF/EP and DNG: PhotometricInterpretation of sensor values.
+_CFA, _LINEAR_RAW = 32803, 34892
 
 
 def kind_of(path: Path) -> Kind | None:

@@ -34,7 +34,8 @@ _PILLOW = {
 }  # fmt: skip
 
 
-_EXIF_IFD, _FOCAL_35MM = 0x8769, 41989  # EXIF 2.32, 4.6.5
+# EXIF 2.32, 4.6.5.
+_EXIF_IFD, _FOCAL_35MM = 0x8769, 41989
 
 
 _KNOWN_OTHERS = (

@@ -10,13 +10,16 @@ from PIL import Image
 
 from oak_ledge.core.pixels.containers.parts import png_chunks
 
-CM_UNIT = 3  # TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre
+# TIFF 6.0 and EXIF: ResolutionUnit 2 = inch, 3 = centimetre.
+CM_UNIT = 3
 
 
-MOST_BLOCK = 2_000_000  # bytes of EXIF or XMP that are read
+# Bytes of EXIF or XMP that are read.
+MOST_BLOCK = 2_000_000
 
 
-MOST_PPI = 1_000_000  # a label of more is damage
+# A label of more is damage.
+MOST_PPI = 1_000_000
 
 
 def profile_name(icc: bytes) -> str:

@@ -52,8 +52,8 @@ class Decoded:
     scene: Scene | None = None
 
 
+# Where a photo is opened from: its file, its pixels, or its file and what is laid over it.
 Source = Path | Decoded | Scene
-"""Where a photo is opened from: its file, its pixels, or its file and what is laid over it."""
 
 
 def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> OpenPhoto:

@@ -23,13 +23,15 @@ PAPERS = {  # inches; ISO 216, ANSI/ASME Y14.1
 Paper = Literal["a3", "a4", "a5", "letter", "tabloid"]
 
 
-EDGE, GAP = 0.5, 0.14  # inches: of paper around, between cells
+# Inches: of paper around, between cells.
+PAPER_MARGIN, GAP = 0.5, 0.14
 
 
 COLUMNS, ROWS = 4, 5
 
 
-TEXT = 21  # pixels
+# Pixels.
+TEXT = 21
 
 
 INK, PALE = (30, 58, 52), (236, 236, 236)
@@ -62,7 +64,7 @@ def _page(title: str, cells: Sequence[Cell], paper: Paper, font: Path) -> Image.
     wide, high = (round(edge * PPI) for edge in PAPERS[paper])
     page = Image.new("RGB", (wide, high), "white")
     draw = ImageDraw.Draw(page)
-    edge, gap = round(EDGE * PPI), round(GAP * PPI)
+    edge, gap = round(PAPER_MARGIN * PPI), round(GAP * PPI)
     draw.text((edge, edge - 2 * TEXT), title, fill=INK, font=ImageFont.truetype(font, TEXT + 8))
     cell_wide = (wide - 2 * edge - (COLUMNS - 1) * gap) // COLUMNS
     cell_high = (high - 2 * edge - (ROWS - 1) * gap) // ROWS

@@ -8,11 +8,14 @@ from typing import Any
 
 from oak_ledge.core.reports.cut_card import CutCard
 
-PAGE = (419.53, 595.28)  # A5 in points (ISO 216, 72 to the inch)
+# A5 in points (ISO 216, 72 to the inch).
+PAGE = (419.53, 595.28)
 
-EDGE, LINE = 36.0, 14.0  # of paper around all; from one line of text to the next
+# Of paper around all; from one line of text to the next.
+PAPER_MARGIN, LINE = 36.0, 14.0
 
-TALLEST = 250.0  # points of the drawing
+# Points of the drawing.
+TALLEST = 250.0
 
 INK, OAK, PALE = (0.12, 0.23, 0.2), (0.66, 0.46, 0.24), (0.95, 0.94, 0.9)
 
@@ -26,20 +29,20 @@ def draw_cut_card(card: CutCard, title: str, below: str) -> bytes:
     canvas.setTitle(_plain(title))
     canvas.setFillColorRGB(*INK)
     canvas.setFont("Helvetica-Bold", 15)
-    canvas.drawString(EDGE, PAGE[1] - EDGE - 12, _plain(title))
+    canvas.drawString(PAPER_MARGIN, PAGE[1] - PAPER_MARGIN - 12, _plain(title))
     canvas.setFont("Helvetica", 9.5)
-    canvas.drawString(EDGE, PAGE[1] - EDGE - 28, _plain(below))
-    foot = _drawing(canvas, card, PAGE[1] - EDGE - 46)
+    canvas.drawString(PAPER_MARGIN, PAGE[1] - PAPER_MARGIN - 28, _plain(below))
+    foot = _drawing(canvas, card, PAGE[1] - PAPER_MARGIN - 46)
     at = foot - 24
     for cut in card.cuts:
         canvas.setFont("Helvetica-Bold", 10)
-        canvas.drawString(EDGE, at, cut.what)
+        canvas.drawString(PAPER_MARGIN, at, cut.what)
         canvas.setFont("Helvetica", 10)
-        canvas.drawString(EDGE + 122, at, f"{cut.in_inches}   {cut.in_mm}")
+        canvas.drawString(PAPER_MARGIN + 122, at, f"{cut.in_inches}   {cut.in_mm}")
         if cut.remark:
             at -= LINE - 2
             canvas.setFont("Helvetica", 8.5)
-            canvas.drawString(EDGE + 122, at, cut.remark)
+            canvas.drawString(PAPER_MARGIN + 122, at, cut.remark)
         at -= LINE + 4
     canvas.showPage()
     canvas.save()
@@ -48,7 +51,7 @@ def draw_cut_card(card: CutCard, title: str, below: str) -> bytes:
 
 def _drawing(canvas: Any, card: CutCard, top: float) -> float:
     """Draw the frame as it hangs, to scale; give where it ends."""
-    scale = min((PAGE[0] - 2 * EDGE) / float(card.outer[0]), TALLEST / float(card.outer[1]))
+    scale = min((PAGE[0] - 2 * PAPER_MARGIN) / float(card.outer[0]), TALLEST / float(card.outer[1]))
     high = float(card.outer[1]) * scale
     middle = (PAGE[0] / 2, top - high / 2)
 

@@ -15,10 +15,12 @@ from oak_ledge.core.reports.survivors import Framed
 PPI = 300
 
 
-CARD = (1748, 1240)  # A6 at 300 ppi
+# A6 at 300 ppi.
+CARD = (1748, 1240)
 
 
-EDGE = 84  # pixels of paper around the picture
+# Pixels of paper around the picture.
+CARD_BORDER = 84
 
 
 INK, OAK, PALE = (30, 58, 52), (168, 118, 62), (238, 228, 210)
@@ -41,10 +43,10 @@ def draw_card(
     wide, high = CARD if camera >= 1 else CARD[::-1]
     image = Image.new("RGB", (wide, high), "white")
     draw = ImageDraw.Draw(image)
-    room = (wide - 2 * EDGE, high - 2 * EDGE - 3 * TEXT)
+    room = (wide - 2 * CARD_BORDER, high - 2 * CARD_BORDER - 3 * TEXT)
     scale = min(room[0] / float(camera), room[1])
     frame_wide, frame_high = scale * float(camera), scale
-    left, top = (wide - frame_wide) / 2, EDGE + 2 * TEXT
+    left, top = (wide - frame_wide) / 2, CARD_BORDER + 2 * TEXT
 
     def box(framed: Framed) -> tuple[float, float, float, float]:
         x, y = left + framed.left * frame_wide, top + framed.top * frame_high
@@ -73,7 +75,7 @@ def draw_card(
             stroke_width=6,
             stroke_fill="white",
         )
-    draw.text((left, EDGE - TEXT), title, fill=INK, font=ImageFont.truetype(font, TEXT + 12))
+    draw.text((left, CARD_BORDER - TEXT), title, fill=INK, font=ImageFont.truetype(font, TEXT + 12))
     words = f"inside a picture of {camera.numerator}:{camera.denominator}; tinted: what all of them keep"
     draw.text((left, top + frame_high + 16), words, fill=INK, font=small)
     out = io.BytesIO()

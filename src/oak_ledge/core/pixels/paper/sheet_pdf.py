@@ -22,11 +22,14 @@ from pikepdf import Array, Dictionary, Name, Pdf
 from oak_ledge.core.sheets.canvas import Rect
 from oak_ledge.core.sheets.trim_marks import TrimMark
 
-POINTS = 72  # to the inch
+# To the inch.
+POINTS = 72
 
-LINE = 0.25  # points: a trim mark's width
+# Points: a trim mark's width.
+LINE = 0.25
 
-LETTERS = 6.5  # points of a name
+# Points of a name.
+LETTERS = 6.5
 
 INK = "0.12 0.23 0.2"
 

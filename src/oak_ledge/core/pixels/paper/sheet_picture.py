@@ -19,7 +19,8 @@ from oak_ledge.core.sizes.edges.panels import PanelBox
 
 INK = (30, 58, 52)
 
-LINE, LETTERS = 0.25 / 72, 6.5 / 72  # inches: a trim mark's width, the height of a name
+# Inches: a trim mark's width, the height of a name.
+LINE, LETTERS = 0.25 / 72, 6.5 / 72
 
 
 @dataclass(frozen=True)

@@ -29,16 +29,20 @@ _READERS: tuple[tuple[FileFormat, int, bytes, str], ...] = (
 )
 
 
-POINTS = 72  # of PDF to the inch
+# Of PDF to the inch.
+POINTS = 72
 
 
-_ORIENTATION_TAG = 274  # EXIF 2.32, 4.6.4
+# EXIF 2.32, 4.6.4.
+_ORIENTATION_TAG = 274
 
 
-_BITS_TAG = 258  # TIFF 6.0, BitsPerSample
+# TIFF 6.0, BitsPerSample.
+_BITS_TAG = 258
 
 
-_PNG_DEPTH_AT = 24  # PNG, 11.2.2: the byte of the bit depth in IHDR
+# PNG, 11.2.2: the byte of the bit depth in IHDR.
+_PNG_DEPTH_AT = 24
 
 
 def measure(path: Path, ppi: float | None = None, *, expected: Pixels | None = None) -> Measured:

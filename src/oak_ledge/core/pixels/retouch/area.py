@@ -14,15 +14,19 @@ from oak_ledge.core.photos.strokes import Polygon, Spot, Stroke
 from oak_ledge.core.values import FAR
 
 Mask = npt.NDArray[np.bool_]
-Floats = npt.NDArray[Any]  # of single precision
+# Of single precision.
+Floats = npt.NDArray[Any]
+# Left, top, right, bottom in whole photo pixels.
 Box = tuple[int, int, int, int]
-"""left, top, right, bottom in whole photo pixels"""
 
-_BITS = 4  # of a pixel's fraction, as the library draws lines
+# Of a pixel's fraction, as the library draws lines.
+_BITS = 4
 
-_WIDEST = 500  # pixels of radius
+# Pixels of radius.
+_WIDEST = 500
 
-_FAR = 1 << 20  # sixteenths of a pixel that it draws to
+# Sixteenths of a pixel that it draws to.
+_FAR = 1 << 20
 
 
 def within(box: tuple[float, float, float, float], upright: tuple[int, int]) -> Box:

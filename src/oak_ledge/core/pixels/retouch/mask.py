@@ -19,7 +19,8 @@ from oak_ledge.core.pixels.retouch.paint_over import check_mask, painted
 
 Mask = npt.NDArray[np.bool_]
 
-FROM = 0.5  # of white: from so light on it is painted over
+# Of white: from so light on it is painted over.
+FROM = 0.5
 
 
 def read_mask(path: Path, edges: Pixels) -> Mask:

@@ -22,13 +22,17 @@ from oak_ledge.core.pixels.fill.ways import HOLES
 from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.retouch.area import Box, Mask, area_of, within
 
-FEATHER = 2  # pixels inside the painted area in which its own edge is blended
+# Pixels inside the painted area in which its own edge is blended.
+FEATHER = 2
 
-MOST_SHARE = 0.6  # of the photo may be painted over at once
+# Of the photo may be painted over at once.
+MOST_SHARE = 0.6
 
-_SMALLEST = 0.06  # of the photo's longer edge: the least that is looked at around a place
+# Of the photo's longer edge: the least that is looked at around a place.
+_SMALLEST = 0.06
 
-_WIDER = 2.0  # times as far is looked, where too little is left around
+# Times as far is looked, where too little is left around.
+_WIDER = 2.0
 
 Array = npt.NDArray[Any]
 

@@ -14,14 +14,16 @@ from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.open.photo import on_white
 from oak_ledge.core.pixels.retouch.area import Box
 
-AROUND = 0.6  # of the place's longer edge is shown around it
+# Of the place's longer edge is shown around it.
+AROUND = 0.6
 
-LEAST = 0.05  # of the photo's longer edge
+# Of the photo's longer edge.
+LEAST_AROUND = 0.05
 
 
 def spot_around(place: Box, upright: tuple[int, int]) -> Box:
     """Return the part of a photo that is shown with a place."""
-    by = max(AROUND * max(place[2] - place[0], place[3] - place[1]), LEAST * max(upright))
+    by = max(AROUND * max(place[2] - place[0], place[3] - place[1]), LEAST_AROUND * max(upright))
     return (
         max(0, int(place[0] - by)),
         max(0, int(place[1] - by)),

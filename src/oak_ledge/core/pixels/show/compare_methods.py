@@ -14,16 +14,20 @@ from oak_ledge.core.pixels.cut.methods import Method
 Light = npt.NDArray[np.float64]
 
 
-_BLOCKS = 0.15  # more of the pixels alike than in the gentlest method: blocks are seen
+# More of the pixels alike than in the gentlest method: blocks are seen.
+_BLOCKS = 0.15
 
 
-_JAGGED = 12  # levels from the gentlest method, at the strongest hundredth: edges are jagged
+# Levels from the gentlest method, at the strongest hundredth: edges are jagged.
+_JAGGED = 12
 
 
-_WORDS = 0.06  # a difference in sharpness under it is not named
+# A difference in sharpness under it is not named.
+_WORDS = 0.06
 
 
-_RIM = 0.012  # of the range, beyond what the gentlest method shows: seen as a rim
+# Of the range, beyond what the gentlest method shows: seen as a rim.
+_RIM = 0.012
 
 
 def spot_of(output: Pixels, x: float, y: float, edge: int) -> tuple[int, int, int, int]:

@@ -14,13 +14,15 @@ from oak_ledge.core.pixels.open.photo import Source, open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Surface
 
-EDGE = 192  # photo pixels of a tile
+# Photo pixels of a tile.
+TILE_EDGE = 192
 
 
 ACROSS, DOWN = 5, 4
 
 
-_WEIGHTS = np.array([0.2126, 0.7152, 0.0722])  # ITU-R BT.709, luma
+# ITU-R BT.709, luma.
+_WEIGHTS = np.array([0.2126, 0.7152, 0.0722])
 
 
 def light_tiles(
@@ -41,7 +43,7 @@ def light_tiles(
     image = photo.image
     left, top = max(0, int(box.left)), max(0, int(box.top))
     right, bottom = min(image.width, int(box.right)), min(image.height, int(box.bottom))
-    edge_x, edge_y = max(1, min(EDGE, right - left)), max(1, min(EDGE, bottom - top))
+    edge_x, edge_y = max(1, min(TILE_EDGE, right - left)), max(1, min(TILE_EDGE, bottom - top))
     left, top = min(left, image.width - edge_x), min(top, image.height - edge_y)
     tiles: list[npt.NDArray[np.float64]] = []
     deep = image.format == "ushort"

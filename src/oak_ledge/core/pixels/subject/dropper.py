@@ -11,13 +11,16 @@ import pyvips
 Edge = Literal["left", "top", "right", "bottom"]
 
 
-SPOT = 0.004  # of the longer edge: the radius of what is averaged under a dropper
+# Of the longer edge: the radius of what is averaged under a dropper.
+SPOT = 0.004
 
 
-PLAIN = 4.0  # of 255: so little may the tone along all edges differ
+# Of 255: so little may the tone along all edges differ.
+PLAIN = 4.0
 
 
-STRIP = 0.01  # of the longer edge: how deep an edge is averaged
+# Of the longer edge: how deep an edge is averaged.
+STRIP = 0.01
 
 
 def average_at(path: Path, x: float, y: float) -> str:

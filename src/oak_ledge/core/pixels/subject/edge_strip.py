@@ -12,22 +12,28 @@ from oak_ledge.core.planes.matrices import Matrix, at
 Side = Literal["left", "top", "right", "bottom"]
 
 
-DEEP = 32  # lines looked at from each edge
+# Lines looked at from each edge.
+DEEP = 32
 
 
-STEP = 0.0025  # their distance, as a share of the crop
+# Their distance, as a share of the crop.
+STEP = 0.0025
 
 
-ACROSS = 48  # places along an edge
+# Places along an edge.
+ACROSS = 48
 
 
-MOST = 12  # lines: a strip wider than 3 % is no slip
+# Lines: a strip wider than 3 % is no slip.
+WIDEST_STRIP = 12
 
 
-STRONG = 48  # of 255, in the channel that differs most
+# Of 255, in the channel that differs most.
+STRONG = 48
 
 
-NEARLY_ALL = 0.8  # of the edge
+# Of the edge.
+NEARLY_ALL = 0.8
 
 
 Picture = npt.NDArray[Any]
@@ -41,7 +47,7 @@ def strip_at_edge(picture: Picture, matrix: Matrix) -> tuple[Side, float] | None
     picture : (H, W, 3) of 8 bits, a photo or a smaller picture of it
     matrix : the crop's unit square → points of that picture
     """
-    counts = np.arange(1, MOST + 1)
+    counts = np.arange(1, WIDEST_STRIP + 1)
     candidates: list[tuple[float, Side, float]] = []
     for side, lines in _lines(picture, matrix).items():
         sums = np.concatenate([np.zeros_like(lines[:1]), lines.cumsum(axis=0)])

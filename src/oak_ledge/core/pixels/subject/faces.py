@@ -17,22 +17,28 @@ import pyvips
 
 from oak_ledge.core.values import Value
 
-EDGE = 512  # pixels looked at along the longer edge
+# Pixels looked at along the longer edge.
+FACES_EDGE = 512
 
 
-SMALLEST = 24  # pixels of a face: a smaller one is no subject
+# Pixels of a face: a smaller one is no subject.
+SMALLEST_FACE = 24
 
 
-UPPER = 0.62  # of a face, from the top, holds the eyes
+# Of a face, from the top, holds the eyes.
+UPPER = 0.62
 
 
-EYES_EDGE, EYE = 200, (28, 80)  # the upper part is looked at so wide; an eye is from to so wide
+# The upper part is looked at so wide; an eye is from to so wide.
+EYES_EDGE, EYE = 200, (28, 80)
 
 
-MOST_FACES = 6  # a crowd is no subject
+# A crowd is no subject.
+MOST_FACES = 6
 
 
-_ABOVE, _BESIDE, _BELOW = 0.45, 0.3, 0.35  # of a face's height around it: hair, ears, chin and neck
+# Of a face's height around it: hair, ears, chin and neck.
+_ABOVE, _BESIDE, _BELOW = 0.45, 0.3, 0.35
 
 
 class Face(Value):
@@ -49,12 +55,13 @@ def find_faces(path: Path) -> tuple[Face, ...]:
     """Find the faces of an upright picture, the largest first; of a crowd none."""
     import cv2
 
-    image = pyvips.Image.thumbnail(str(path), EDGE, height=EDGE).colourspace("b-w")
+    image = pyvips.Image.thumbnail(str(path), FACES_EDGE, height=FACES_EDGE).colourspace("b-w")
     grey = image.numpy().reshape(image.height, image.width, -1)[..., 0].astype(np.uint8)
     with _ONE_AT_A_TIME:
         look = _cascade("frontalface_alt2").detectMultiScale
         boxes = [
-            tuple(map(int, other)) for other in look(grey, 1.12, 3, minSize=(SMALLEST, SMALLEST))
+            tuple(map(int, other))
+            for other in look(grey, 1.12, 3, minSize=(SMALLEST_FACE, SMALLEST_FACE))
         ]
         eyes_in = [(box, _eyes(cv2, grey, *box)) for box in boxes]
     sure = [(box, eyes) for box, eyes in eyes_in if eyes is not None]
@@ -64,7 +71,8 @@ def find_faces(path: Path) -> tuple[Face, ...]:
     return tuple(sorted(faces, key=lambda face: -face.width * face.height))
 
 
-_ONE_AT_A_TIME = threading.Lock()  # a cascade keeps its place while it looks
+# A cascade keeps its place while it looks.
+_ONE_AT_A_TIME = threading.Lock()
 
 
 @lru_cache(maxsize=4)

@@ -21,46 +21,60 @@ import pyvips
 
 from oak_ledge.core.values import Value
 
-EDGE = 160  # pixels looked at along the longer edge
+# Pixels looked at along the longer edge.
+SUBJECT_EDGE = 160
 
 
-BORDER, TONES = 0.04, 6  # of the longer edge; tones told apart along it
+# Of the longer edge; tones told apart along it.
+BORDER, TONES = 0.04, 6
 
 
-FINE, GRAIN = 0.006, 0.008  # of the longer edge: what is smaller is grain; measures are as smooth
+# Of the longer edge: what is smaller is grain; measures are as smooth.
+FINE, GRAIN = 0.006, 0.008
 
 
-AROUND = (0.03, 0.07, 0.14)  # of the longer edge: surroundings
+# Of the longer edge: surroundings.
+AROUND = (0.03, 0.07, 0.14)
 
 
-MIDDLE = 0.5  # how far from the middle, as a standard deviation in shares of the edge
+# How far from the middle, as a standard deviation in shares of the edge.
+MIDDLE = 0.5
 
 
-MOST_GATHERED = 7.0  # how much a measure may count
+# How much a measure may count.
+MOST_GATHERED = 7.0
 
 
-USUAL = 1.25  # times the mean: what stands out less counts for nothing
+# Times the mean: what stands out less counts for nothing.
+USUAL = 1.25
 
 
-LEVELS = (0.3, 0.4, 0.5, 0.62)  # between the usual and the most: where regions are cut off
+# Between the usual and the most: where regions are cut off.
+LEVELS = (0.3, 0.4, 0.5, 0.62)
 
 
-COMPLETED = (0.22, 0.16)  # the same, for what hangs on to the region taken
+# The same, for what hangs on to the region taken.
+COMPLETED = (0.22, 0.16)
 
 
-GROWS = 1.2  # times its area at most, when it is completed
+# Times its area at most, when it is completed.
+GROWS = 1.2
 
 
-SMALLEST, LARGEST = 0.0012, 0.6  # of the picture
+# Of the picture.
+SMALLEST_SUBJECT, LARGEST_SUBJECT = 0.0012, 0.6
 
 
-SURE = 0.35  # less sure than that nothing is said to be found
+# Less sure than that nothing is said to be found.
+SURE = 0.35
 
 
-HELD = 0.985  # of a region's weight a box holds along either axis: stalks and strings end outside
+# Of a region's weight a box holds along either axis: stalks and strings end outside.
+HELD = 0.985
 
 
-ROOM = 0.012  # of the longer edge is left around
+# Of the longer edge is left around.
+SUBJECT_ROOM = 0.012
 
 
 Floats = npt.NDArray[Any]
@@ -96,7 +110,9 @@ class _Box:
 
 def find_subject(path: Path) -> Subject | None:
     """Find the subject of an upright picture; None where nothing stands out surely enough."""
-    image = pyvips.Image.thumbnail(str(path), EDGE, height=EDGE, size="down").colourspace("srgb")
+    image = pyvips.Image.thumbnail(
+        str(path), SUBJECT_EDGE, height=SUBJECT_EDGE, size="down"
+    ).colourspace("srgb")
     pixels = image.numpy().reshape(image.height, image.width, -1)[..., :3]
     if min(pixels.shape[:2]) < 8 or pixels.std() < 1:
         return None
@@ -106,7 +122,7 @@ def find_subject(path: Path) -> Subject | None:
     if region is None or (sure := _sureness(out, excess, region)) < SURE:
         return None
     high, wide = out.shape
-    room = round(max(high, wide) * ROOM)
+    room = round(max(high, wide) * SUBJECT_ROOM)
     left, top = max(0, region.x0 - room), max(0, region.y0 - room)
     right, bottom = min(wide, region.x1 + room), min(high, region.y1 + room)
     return Subject(
@@ -186,10 +202,10 @@ def _regions(out: Floats, excess: Floats) -> Iterator[tuple[Floats, _Box]]:
         for n in range(1, count):
             mask = labels == n
             weight = np.where(mask, excess, 0)
-            if stats[n, cv2.CC_STAT_AREA] < SMALLEST * out.size or not weight.any():
+            if stats[n, cv2.CC_STAT_AREA] < SMALLEST_SUBJECT * out.size or not weight.any():
                 continue
             box = _about(weight)
-            if box.area <= LARGEST * out.size and not _is_band(box, wide, high):
+            if box.area <= LARGEST_SUBJECT * out.size and not _is_band(box, wide, high):
                 yield mask, box
 
 

@@ -6,23 +6,26 @@ from typing import Literal
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.pixels.weight.estimate import WHOLE, Part, Weights, estimate
+from oak_ledge.core.pixels.weight.estimate import WHOLE_PICTURE, Part, Weights, estimate
 from oak_ledge.core.sizes.choices import LOSSLESS, FileFormat
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS
 from oak_ledge.core.values import Value
 
+# Those with a quality, the most widely read first.
 FORMATS: tuple[FileFormat, ...] = ("jpeg", "webp", "avif")
-"""those with a quality, the most widely read first"""
 
 
-WORST_QUALITY = 20  # under it nothing is offered: no one would hand that over
+# Under it nothing is offered: no one would hand that over.
+WORST_QUALITY = 20
 
 
-LESS = 0.97  # of the edges at most: fewer pixels are to be fewer
+# Of the edges at most: fewer pixels are to be fewer.
+LESS = 0.97
 
 
-SURE = 0.85  # of the greatest bytes are aimed at, as the estimate may be a quarter off
+# Of the greatest bytes are aimed at, as the estimate may be a quarter off.
+SURE = 0.85
 
 
 class Fit(Value):
@@ -40,7 +43,7 @@ def fitting_quality(
     output: Pixels,
     scale: float,
     settings: FileSettings,
-    part: Part = WHOLE,
+    part: Part = WHOLE_PICTURE,
 ) -> int | None:
     """Estimate the quality at which a file keeps its greatest bytes.
 
@@ -61,7 +64,7 @@ def ways_to_fit(
     output: Pixels,
     scale: float,
     settings: FileSettings,
-    part: Part = WHOLE,
+    part: Part = WHOLE_PICTURE,
     *,
     scaled: bool = True,
 ) -> tuple[Fit, ...]:

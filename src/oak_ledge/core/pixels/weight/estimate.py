@@ -30,13 +30,16 @@ from oak_ledge.core.values import Value
 SCALES = (1 / 8, 1 / 4, 1 / 2, 1.0, 2.0)
 
 
-ACROSS, DOWN = 5, 4  # tiles
+# Tiles.
+ACROSS, DOWN = 5, 4
 
 
-TILE = (160, 128)  # photo pixels of one: whole blocks of a JPEG, halved too
+# Photo pixels of one: whole blocks of a JPEG, halved too.
+TILE = (160, 128)
 
 
-WHOLE_UP_TO = 1 / 4  # smaller than that all of the photo is measured
+# Smaller than that all of the photo is measured.
+WHOLE_UP_TO = 1 / 4
 
 
 MOST_WHOLE = (
@@ -44,14 +47,17 @@ MOST_WHOLE = (
 )
 
 
-ALL_OF_IT = 600_000  # photo pixels: of fewer all are measured, as tiles would overlap, and what is
+# Photo pixels: of fewer all are measured, as tiles would overlap, and what is.
+ALL_OF_IT = 600_000
 # there twice costs PNG and TIFF next to nothing
 
 
-_LONGEST = min(MOST_EDGES.values())  # output pixels that every format holds on an edge
+# Output pixels that every format holds on an edge.
+_LONGEST = min(MOST_EDGES.values())
 
 
-QUALITIES = (20, 60, 75, 89, 90, 95, 100)  # from 90 on colour is stored at every pixel
+# From 90 on colour is stored at every pixel.
+QUALITIES = (20, 60, 75, 89, 90, 95, 100)
 
 
 MODERN: tuple[FileFormat, ...] = ("webp", "avif")
@@ -66,21 +72,24 @@ MODERN_QUALITIES = (60, 80, 90, 97)
 _AVIF_QUALITIES = (60, 80, 95)
 
 
-_AVIF = (0.73, 0.94, 0.85)  # times a JPEG's bytes: the median of 22 photos, at 1/8 and 1 alike;
+# Times a JPEG's bytes: the median of 22 photos, at 1/8 and 1 alike;.
+_AVIF = (0.73, 0.94, 0.85)
 # too slow to measure for each photo
 
 
-_HEAD = 700  # bytes of a file that are no pixels
+# Bytes of a file that are no pixels.
+_HEAD = 700
 
 
-_CARRIES = 0.9  # how far a tile's own weight is that of its surroundings too
+# How far a tile's own weight is that of its surroundings too.
+_CARRIES = 0.9
 
 
+# Left, top, right and bottom of a crop, as shares of its photo's file.
 Part = tuple[float, float, float, float]
-"""Left, top, right and bottom of a crop, as shares of its photo's file."""
 
 
-WHOLE: Part = (0.0, 0.0, 1.0, 1.0)
+WHOLE_PICTURE: Part = (0.0, 0.0, 1.0, 1.0)
 
 
 class Weights(Value):
@@ -232,7 +241,7 @@ def estimate(
     output: Pixels,
     scale: float,
     settings: FileSettings,
-    part: Part = WHOLE,
+    part: Part = WHOLE_PICTURE,
 ) -> int:
     """Estimate the bytes of a file; over its greatest bytes a JPEG will be made to fit.
 
@@ -279,18 +288,18 @@ def part_in(crop: Crop, surface: Surface, orientation: int) -> Part:
     """Return where a crop lies on its photo's file, for `estimate`; all of it where that is turned."""
     plain = surface.quarter == 0 and not surface.mirror and orientation == 1
     if not plain:
-        return WHOLE
+        return WHOLE_PICTURE
     xs, ys = zip(*surface.to_photo(crop.corners()), strict=True)
     wide, high = surface.photo
     left, right = max(0.0, min(xs) / wide), min(1.0, max(xs) / wide)
     top, bottom = max(0.0, min(ys) / high), min(1.0, max(ys) / high)
-    return (left, top, right, bottom) if left < right and top < bottom else WHOLE
+    return (left, top, right, bottom) if left < right and top < bottom else WHOLE_PICTURE
 
 
 def _detail_in(weights: Weights, part: Part, scale: float, settings: FileSettings) -> float:
     """Return how much more a part of a photo weighs per pixel than all of it."""
     rows = weights.modern_parts if settings.format in MODERN else weights.parts
-    if not rows or part == WHOLE:
+    if not rows or part == WHOLE_PICTURE:
         return 1.0
     logs = [log(_over(row, part)) for row in rows]
     return exp(_CARRIES * _between([log(s) for s in MODERN_SCALES], logs, log(scale)))

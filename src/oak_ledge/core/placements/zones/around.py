@@ -19,11 +19,12 @@ from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size
 
-ROOM = 0.04  # of the crop's shorter edge: the breathing room a suggestion gives
+# Of the crop's shorter edge: the breathing room a suggestion gives.
+BREATHING_ROOM = 0.04
 
 
+# Left, top, right, bottom.
 Box = tuple[float, float, float, float]
-"""Left, top, right, bottom."""
 
 
 def suggest_around(
@@ -68,7 +69,7 @@ def kept_whole(lying: Lying, shapes: tuple[Shape, ...]) -> Placement:
     hidden = hidden_shares(lying)
     across, along = ratio = lying.proportions
     high = along / across
-    room = ROOM * min(1.0, high)  # of the width
+    room = BREATHING_ROOM * min(1.0, high)  # of the width
     needed = max(
         _needed(right - left, 1 - 2 * hidden[0] - 2 * room),
         _needed(bottom - top, high * (1 - 2 * hidden[1]) - 2 * room),

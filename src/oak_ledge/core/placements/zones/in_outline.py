@@ -18,16 +18,20 @@ from oak_ledge.core.sizes.size import bleed_pixels
 if TYPE_CHECKING:
     import numpy.typing as npt
 
-ROUGHLY = 0.005  # of a zone: what the places below can't tell
+# Of a zone: what the places below can't tell.
+ROUGHLY = 0.005
 
 
-FINE = 200  # places along each edge of a zone at which an outline is asked
+# Places along each edge of a zone at which an outline is asked.
+FINE = 200
 
 
-LOOSER = 1.06  # each time a crop is loosened until what must stay whole lies in its outline
+# Each time a crop is loosened until what must stay whole lies in its outline.
+LOOSER = 1.06
 
 
-STEPS = (0.0, -0.12, 0.12, -0.24, 0.24)  # of the crop: where else than in its middle that may lie
+# Of the crop: where else than in its middle that may lie.
+STEPS = (0.0, -0.12, 0.12, -0.24, 0.24)
 
 
 Array: TypeAlias = "npt.NDArray[Any]"

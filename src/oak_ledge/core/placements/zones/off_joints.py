@@ -14,9 +14,11 @@ from oak_ledge.core.sizes.file_geometry import Stretch, panel_stretches
 
 HAIR = 1e-6
 
-MOST_TRIED = 24  # slides, the smallest first: this is asked at every frame of a drag
+# Slides, the smallest first: this is asked at every frame of a drag.
+MOST_TRIED = 24
 
-AIR = 0.02  # of a panel's edge: room that a slide leaves beside the joint where there is some
+# Of a panel's edge: room that a slide leaves beside the joint where there is some.
+AIR = 0.02
 
 Zone = Sequence[Point]
 

@@ -17,8 +17,8 @@ from oak_ledge.core.planes.surface import Surface, mapped, turns_of
 Kind = Literal["zone", "mark"]
 
 
+# A zone's corners or a mark's ends, where a placement's crop is meant.
 Shape = tuple[Kind, tuple[Point, ...]]
-"""A zone's corners or a mark's ends, where a placement's crop is meant."""
 
 
 def zones_on(surface: Surface, keeps: Keeps) -> tuple[Shape, ...]:

@@ -13,8 +13,8 @@ from pydantic import Field
 from oak_ledge.core.measures.lengths import ExactBox, ExactLength, Length
 from oak_ledge.core.values import Value
 
+# Width and height, exact.
 Inches = tuple[Fraction, Fraction]
-"""Width and height, exact."""
 
 
 NO_LENGTH = Length(Fraction(0), "mm")

@@ -19,14 +19,17 @@ from oak_ledge.core.values import Value
 if TYPE_CHECKING:
     import numpy.typing as npt
 
+# (n, 2) of x, y, closed without saying its first point again.
 Polygon: TypeAlias = "npt.NDArray[np.float64]"
-"""(n, 2) of x, y, closed without saying its first point again"""
 
-LONGEST = 4000  # letters of a path
+# Letters of a path.
+LONGEST_PATH = 4000
 
-BENDS = 96  # straight pieces that stand for one bend of a path
+# Straight pieces that stand for one bend of a path.
+BENDS = 96
 
-STRAY = 0.004  # pixels: so near a circle the pieces that stand for it lie
+# Pixels: so near a circle the pieces that stand for it lie.
+STRAY = 0.004
 
 _LETTERS = re.compile(r"[MmLlHhVvCcSsQqTtAaZz0-9eE.,+\-\s]*")
 
@@ -41,7 +44,7 @@ class Outline(Value):
     kind: Literal["circle", "ellipse", "rounded", "path"]
     radius: ExactLength | None = None
     percent: Exact | None = None
-    path: str = Field(default="", max_length=LONGEST)
+    path: str = Field(default="", max_length=LONGEST_PATH)
 
     @model_validator(mode="after")
     def _can_be_drawn(self) -> Self:

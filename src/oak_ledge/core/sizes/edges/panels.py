@@ -14,7 +14,8 @@ from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import ExactLength, Pixels, length_words
 from oak_ledge.core.values import Value
 
-MOST = 100  # files of one piece
+# Files of one piece.
+MOST_PANELS = 100
 
 
 class PanelBox(NamedTuple):
@@ -35,8 +36,8 @@ class Panels(Value):
 
     @model_validator(mode="after")
     def _can_be_cut(self) -> Self:
-        if not 2 <= self.count <= MOST:
-            msg = f"a picture is cut in 2 to {MOST} panels, not in {self.count}"
+        if not 2 <= self.count <= MOST_PANELS:
+            msg = f"a picture is cut in 2 to {MOST_PANELS} panels, not in {self.count}"
             raise SizeError(msg)
         return self
 
@@ -97,7 +98,7 @@ class Panels(Value):
         """Return where each panel lies on the one picture, row by row.
 
         >>> Panels(columns=2).boxes((100, 80), 10)
-        (Box(left=0, top=0, width=100, height=80), Box(left=90, top=0, width=100, height=80))
+        (PanelBox(left=0, top=0, width=100, height=80), PanelBox(left=90, top=0, width=100, height=80))
         """
         wide, high = panel
         return tuple(

@@ -44,5 +44,5 @@ class Sides(Value):
         return f"sides {words}" + (", folds marked" if self.marks else "")
 
 
+# A `Sides`, or the one word it says.
 SidesAsked = Annotated[Sides, BeforeValidator(_said)]
-"""A `Sides`, or the one word it says."""

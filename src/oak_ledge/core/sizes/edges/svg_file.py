@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.numbers import clipped
-from oak_ledge.core.sizes.edges.outline import LONGEST, Outline
+from oak_ledge.core.sizes.edges.outline import LONGEST_PATH, Outline
 
 MOST_BYTES = 200_000
 
@@ -106,7 +106,7 @@ def _in_unit_square(data: str, view: tuple[float, float, float, float]) -> str:
         )
         parts.append(letters.get(name, "") + " ".join(figures))
     path = "".join(parts)
-    if len(path) > LONGEST:
-        msg = f"the SVG file's path has more than {LONGEST} letters; make it simpler"
+    if len(path) > LONGEST_PATH:
+        msg = f"the SVG file's path has more than {LONGEST_PATH} letters; make it simpler"
         raise SizeError(msg)
     return path

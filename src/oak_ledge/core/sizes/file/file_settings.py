@@ -17,7 +17,8 @@ DEFAULT_PATTERN = "{photo}_{size}"
 USUAL_QUALITY = 92
 
 
-LEAST_QUALITY = 60  # under it a JPEG shows its blocks (rules, section 7)
+# Under it a JPEG shows its blocks (rules, section 7).
+LEAST_QUALITY = 60
 
 
 class FileSettings(Value):

@@ -15,13 +15,16 @@ from oak_ledge.core.values import Value
 Colours = Literal["RGB", "grey", "CMYK"]
 
 
-MOST_ICC = 4_000_000  # bytes; a printer's largest tables stay under it
+# Bytes; a printer's largest tables stay under it.
+MOST_ICC = 4_000_000
 
 
-_D50 = (63190, 65536, 54061)  # in 65536ths
+# In 65536ths.
+_D50 = (63190, 65536, 54061)
 
 
-_HEAD = 128  # ICC.1, 7.2: the header; its colour space at 16, its signature at 36
+# ICC.1, 7.2: the header; its colour space at 16, its signature at 36.
+_HEAD = 128
 
 
 _COLOURS: dict[bytes, Colours] = {b"RGB ": "RGB", b"GRAY": "grey", b"CMYK": "CMYK"}

@@ -13,7 +13,8 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import Exact, decimal, plain
 from oak_ledge.core.sizes.shapes.shape import AnyShape, Crop, at_least_one
 
-MOST = 1600  # per cent
+# Per cent.
+MOST_PERCENT = 1600
 
 
 class PercentShape(AnyShape):
@@ -35,8 +36,8 @@ class PercentShape(AnyShape):
 
     @override
     def check(self) -> None:
-        if not 0 < self.percent <= MOST:
-            msg = f"percent={decimal(self.percent)} must be above 0 and at most {MOST}"
+        if not 0 < self.percent <= MOST_PERCENT:
+            msg = f"percent={decimal(self.percent)} must be above 0 and at most {MOST_PERCENT}"
             raise SizeError(msg)
 
     @override

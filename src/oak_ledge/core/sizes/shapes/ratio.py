@@ -13,7 +13,8 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import Exact, decimal, plain
 from oak_ledge.core.sizes.shapes.shape import AnyShape, Crop, at_least_one
 
-MOST_TERM = 100  # up to here a ratio of whole terms is met exactly
+# Up to here a ratio of whole terms is met exactly.
+MOST_TERM = 100
 
 
 class RatioShape(AnyShape):

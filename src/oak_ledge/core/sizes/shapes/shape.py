@@ -11,8 +11,8 @@ from oak_ledge.core.measures.lengths import Pixels, Unit
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.values import Value
 
+# Width and height in photo pixels, as they count in dots.
 Crop = tuple[float, float]
-"""Width and height in photo pixels, as they count in dots."""
 
 
 def at_least_one(value: Fraction | float) -> int:

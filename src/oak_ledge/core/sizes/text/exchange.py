@@ -29,7 +29,8 @@ COLUMNS = (
 MOST_BYTES = 10_000_000
 
 
-FORMULA_STARTS = "=+-@\t\r"  # a spreadsheet would run these (OWASP, "CSV Injection")
+# A spreadsheet would run these (OWASP, "CSV Injection").
+FORMULA_STARTS = "=+-@\t\r"
 
 
 class SizeFile(BaseModel):

@@ -55,10 +55,12 @@ _EDGE = re.compile(rf"({'|'.join(_EDGES)})\b(\s*(edge|side)\b)?", re.IGNORECASE)
 _EDGE_BEHIND = re.compile(rf"({'|'.join(_EDGES_BEHIND)})\b(\s*(edge|side)\b)?", re.IGNORECASE)
 
 
-LONGEST_TEXT, LONGEST_WITH_PATH = 200, 5000  # letters
+# Letters.
+LONGEST_TEXT, LONGEST_WITH_PATH = 200, 5000
 
 
-SURELY_PIXELS = 100  # an edge of so much without a unit: no one prints that many inches
+# An edge of so much without a unit: no one prints that many inches.
+SURELY_PIXELS = 100
 
 
 _TIMES = re.compile(r"[x×*]|by\b", re.IGNORECASE)

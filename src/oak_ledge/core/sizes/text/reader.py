@@ -15,8 +15,8 @@ from oak_ledge.core.measures.numbers import NUMBER, exact_number
 HOW = "Write it like 8x10in@300, 1200x1600px, long 2000px, 3:2 or 100%."
 
 
+# A part of a size's text, and of the sentence that says it.
 Part = Literal["shape", "resolution", "dot", "turn", "differ", "outline", "panels"]
-"""A part of a size's text, and of the sentence that says it."""
 
 
 UNIT = re.compile(

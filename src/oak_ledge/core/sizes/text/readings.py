@@ -17,7 +17,8 @@ MOST_READINGS = 4
 _PPI = ("@300", "@240")
 
 
-_LARGE = 60  # edges beyond it are no inches unless someone says so
+# Edges beyond it are no inches unless someone says so.
+_LARGE = 60
 
 
 _NO_UNIT = re.compile(r"\s*([\d.,/ ]+?)\s*(?:[x×*]|by\b)\s*([\d.,/ ]*\d)\s*(.*)", re.IGNORECASE)

@@ -144,6 +144,7 @@ def seen_words(size: Size, output: Pixels | None = None) -> str | None:
     return f"{edges} {shown}"
 
 
+# What can fill beyond a photo, by name.
 FILL_WORDS = {
     "colour": "a colour",
     "blur": "the photo, blurred",
@@ -151,8 +152,8 @@ FILL_WORDS = {
     "edge": "its edge, drawn out",
     CONTINUED: "more of the scene",
 }
-"""what can fill beyond a photo, by name"""
 
+# Each method's plain name, and one line saying when to pick it.
 METHOD_WORDS: dict[MethodChoice, tuple[str, str]] = {
     "auto": ("chosen for you", "fine texture when shrinking, calm edges when enlarging"),
     "mitchell": ("gentle", "for skin and noisy photos: a little soft, no halos at edges"),
@@ -160,16 +161,15 @@ METHOD_WORDS: dict[MethodChoice, tuple[str, str]] = {
     "lanczos": ("crisp", "for fine texture and lines: sharpest, faint halos at hard edges"),
     "nearest": ("blocks", "for pixel art and screenshots at whole factors: every pixel a block"),
 }
-"""Each method's plain name, and one line saying when to pick it."""
 
 
+# What the output is looked at on, and what that does.
 SHARPEN_WORDS: dict[SharpenFor, tuple[str, str]] = {
     "off": ("none", "nothing is sharpened"),
     "screen": ("screen", "light strength, a pixel wide"),
     "smooth": ("smooth paper", "for glossy and lustre paper"),
     "rough": ("rough paper or canvas", "for matte paper and canvas, which spread ink"),
 }
-"""What the output is looked at on, and what that does."""
 
 
 def _pixel_words(size: Size) -> Sequence[str]:
