@@ -34,10 +34,10 @@ class Levelled:
     level: Severity | None
 
 
-def of_jobs(session: Session, job_ids: Collection[int], recipe: str) -> list[Levelled]:
+def of_jobs(session: Session, job_ids: Collection[int], judgement: str) -> list[Levelled]:
     """Return the placements of jobs, each job's size by size in its own order.
 
-    `recipe` tells the rules that notes follow. Texts are compared as they rest, and not read.
+    `judgement` tells the rules that notes follow. Texts are compared as they rest, and not read.
     """
     photos = _texts(
         session,
@@ -75,7 +75,7 @@ def of_jobs(session: Session, job_ids: Collection[int], recipe: str) -> list[Lev
     )
     levelled = []
     for placement_id, job_id, state, placed, photo, size, kept_of, kept in rows:
-        of = _hash(f"{recipe} {photos[photo]} {sizes[size]} {placed}")
+        of = _hash(f"{judgement} {photos[photo]} {sizes[size]} {placed}")
         level = cast(Severity, kept) if kept_of == of else None
         levelled.append(Levelled(placement_id, job_id, cast(State, state), of, level))
     return levelled

@@ -13,7 +13,7 @@ from oak_ledge.core.notes.note import Severity
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.jobs.jobs import readable
 from oak_ledge.flows.pieces.pieces import PieceView, counted, figures_of, piece_of, standing
-from oak_ledge.flows.recipe import recipe
+from oak_ledge.flows.recipe import judgement
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, note_severity, placements
 from oak_ledge.store.database import Session, reading, transaction
@@ -80,7 +80,7 @@ def shelves(
 def _shelves(workspace: Workspace, rows: Sequence[Job]) -> list[JobShelf]:
     ids = [job.id for job in rows]
     with reading(workspace.sessions) as session:
-        levelled = note_severity.of_jobs(session, ids, recipe())
+        levelled = note_severity.of_jobs(session, ids, judgement())
     known = {graded.id: graded.level for graded in levelled if graded.level is not None}
     known |= _worked_out(workspace, [graded for graded in levelled if graded.level is None])
     with reading(workspace.sessions) as session:

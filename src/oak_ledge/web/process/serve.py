@@ -9,6 +9,7 @@ from collections.abc import Sequence
 import uvicorn
 from typing_extensions import override
 
+from oak_ledge.flows.recipe import judgement
 from oak_ledge.flows.remote.dispatch import Elsewhere
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.web.app import make_app
@@ -39,6 +40,7 @@ def serve(
     host, port = listening.getsockname()[:2]
     for name in templates.env.list_templates():  # compiled now, the first page is not the slow one
         templates.env.get_template(name)
+    judgement()  # worked out now, for the same reason
     settle_collector()
     config = uvicorn.Config(
         make_app(workspace, hosts, elsewhere), log_level="warning", server_header=False
