@@ -8,6 +8,8 @@ from typing import NoReturn
 from oak_ledge.cli.lazy_import import load_later
 
 _LATER = (
+    "cv2",
+    "pikepdf",
     "difflib:get_close_matches",
     "importlib.metadata:entry_points",
     "numpy",

@@ -14,12 +14,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from alembic import command
-from alembic.config import Config as AlembicConfig
-from alembic.migration import MigrationContext
-from alembic.script import ScriptDirectory
 from filelock import FileLock, Timeout
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Engine, create_engine, event, inspect, text
 from sqlalchemy.exc import DatabaseError, IntegrityError
 from sqlalchemy.orm import Session, sessionmaker
 
@@ -30,6 +26,8 @@ __all__ = ["Session", "Sessions", "connect", "migrate", "open_database", "readin
 
 # What a database file answers that can't be used.
 FILE_ERRORS = (sqlite3.Error,)
+# The migrations, each in a file that is named by its step.
+_STEPS = Path(__file__).parent / "migrations" / "versions"
 # Seconds a writer waits for another to be done.
 PATIENCE = 30
 
@@ -130,12 +128,11 @@ def _is_behind(path: Path, engine: Engine) -> bool:
     The copy stands beside it, `oak-ledge-0006.db` of a database at step 0006, under a name that is free.
     """
     with engine.connect() as connection:
-        now = MigrationContext.configure(connection).get_current_revision()
+        known = inspect(connection).has_table("alembic_version")
+        now = connection.scalar(text("SELECT version_num FROM alembic_version")) if known else None
     if now is None:
         return True  # it is new
-    steps = [
-        revision.revision for revision in ScriptDirectory.from_config(_alembic()).walk_revisions()
-    ]
+    steps = sorted((path.name[:4] for path in _STEPS.glob("[0-9]*.py")), reverse=True)
     if now not in steps:
         msg = (
             f"{path} was written by a newer version of Oak Ledge (step {now}; this one knows "
@@ -205,14 +202,16 @@ def _faults(file: sqlite3.Connection) -> list[str]:
     return [*whole, *sorted(owners)[:20]]
 
 
-def _alembic() -> AlembicConfig:
-    config = AlembicConfig()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-    return config
-
-
 def migrate(engine: Engine, revision: str = "head") -> None:
-    config = _alembic()
+    """Bring a database to a step of its migrations, the newest one by default.
+
+    What does it is loaded here: most databases that are opened are up to date.
+    """
+    from alembic import command
+    from alembic.config import Config as AlembicConfig
+
+    config = AlembicConfig()
+    config.set_main_option("script_location", str(_STEPS.parent))
     # As it begins as a writer, a migration that is killed leaves nothing, and two programs that
     # start at once take turns.
     with engine.begin() as connection:

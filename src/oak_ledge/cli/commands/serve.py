@@ -9,6 +9,7 @@ from collections.abc import Callable
 from contextlib import closing
 from dataclasses import replace
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from oak_ledge.cli.app import app
@@ -46,8 +47,7 @@ def serve(
 
 def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
-    from oak_ledge.demo.fill import fill
-    from oak_ledge.flows.jobs.jobs import clean_up
+    from oak_ledge.flows.jobs import jobs
     from oak_ledge.flows.library.sizes import add_starters
     from oak_ledge.flows.walls.readers import usual_readers
     from oak_ledge.flows.workspace import recover
@@ -83,10 +83,10 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         elsewhere = None if config.queue is None else _elsewhere(config, workspace)
         try:
             recover(workspace)
-            clean_up(workspace, now())
+            jobs.clean_up(workspace, now())
             add_starters(workspace)
-            if with_demo and fill(workspace, now()):
-                print("The demo was laid out.")
+            if with_demo and not jobs.every(workspace).whole:
+                _lay_out_demo(data)
         except (StoreError, OSError) as exc:
             fail(CALL_IS_WRONG, store_words(exc))
         ask: Callable[[int], None] = queue.ask
@@ -111,6 +111,16 @@ def _serve(config: Config, *, with_demo: bool) -> None:
             workers.stop()
             if readers is not None:
                 readers.close()
+
+
+def _lay_out_demo(data: Path) -> None:
+    """Lay out the demo in a process of its own; where it can't, that process has said why."""
+    import subprocess
+
+    done = subprocess.run([sys.executable, "-m", "oak_ledge.demo", str(data)], check=False)
+    if done.returncode:
+        raise SystemExit(CALL_IS_WRONG)
+    print("The demo was laid out.", flush=True)
 
 
 def _elsewhere(config: Config, workspace: Workspace) -> Elsewhere:

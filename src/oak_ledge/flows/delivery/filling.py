@@ -6,9 +6,9 @@ import gc
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import TYPE_CHECKING
 
 from oak_ledge.core.photos.fill_work import FillWork
-from oak_ledge.core.pixels.scene_maker import Maker
 from oak_ledge.flows.delivery.drawing import or_why
 from oak_ledge.flows.photos.scene_pictures import prime
 from oak_ledge.flows.photos.scenes import maker_of
@@ -17,6 +17,9 @@ from oak_ledge.store import photos
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.photos import Photo
 from oak_ledge.store.work import fills
+
+if TYPE_CHECKING:
+    from oak_ledge.core.pixels.scene_maker import Maker
 
 # So long a worker that is not heard of is taken for alive.
 LEASE = timedelta(seconds=60)

@@ -16,7 +16,6 @@ from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.drawing import draw_files, or_why
 from oak_ledge.flows.delivery.filling import AtWork, fill_next
 from oak_ledge.flows.delivery.making import Work, finish
-from oak_ledge.flows.delivery.sheet_file import finish_sheet
 from oak_ledge.flows.photos.scenes import kept, maker_of
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.workspace import Workspace
@@ -117,7 +116,12 @@ def _still_there(photo: Photo | None, file: DeliveryFile) -> Photo:
 
 
 def _sheet_made(workspace: Workspace, file: DeliveryFile) -> Measured | str:
-    """Make the file of a sheet as it was asked for, from its photos; or say why it can't be."""
+    """Make the file of a sheet as it was asked for, from its photos; or say why it can't be.
+
+    What makes sheets is loaded with the first of them: most workers never make any.
+    """
+    from oak_ledge.flows.delivery.sheet_file import finish_sheet
+
     order, folder = file.sheet, folder_of(workspace, file.delivery_id)
     assert order is not None
     with reading(workspace.sessions) as session:
