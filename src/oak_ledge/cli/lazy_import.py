@@ -49,3 +49,8 @@ def load_later(*names: str) -> None:
     for name in names:
         package, _, function = name.partition(":")
         sys.modules.setdefault(package, _Later(package, function))
+
+
+def never_load(name: str) -> None:
+    """Have a package taken for one that is not installed, in this process, if it is not loaded yet."""
+    sys.modules.setdefault(name, None)  # type: ignore[arg-type]  # None is how Python marks that

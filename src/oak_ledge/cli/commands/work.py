@@ -15,6 +15,7 @@ import typer
 
 from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import config_of, let_others_first, now, opened, queue_of
+from oak_ledge.cli.lazy_import import never_load
 from oak_ledge.cli.options import Data, RedisQueue, Token, UntilInputEnds
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
 from oak_ledge.store.errors import StoreError
@@ -52,6 +53,7 @@ def work(
 
 
 def _work_beside(config: Config, name: str) -> None:
+    never_load("redis")  # the queue's package would; only work on other machines needs it
     from oak_ledge.flows.delivery.filling import AtWork
     from oak_ledge.flows.delivery.workshop import make_what_waits
     from oak_ledge.web.process.workers import begin_anew_if_cancelled, say_alive
