@@ -32,7 +32,7 @@ def begin(
         ),
     ] = False,
 ) -> None:
-    """Prepares photographs for exact print sizes, frames, marketplaces and screens."""
+    """Prepare photographs for exact print sizes, frames, marketplaces and screens."""
 
 
 class Command(NamedTuple):

@@ -15,6 +15,7 @@ from typer._click import exceptions as calls
 
 from oak_ledge.cli.app import COMMANDS, app
 from oak_ledge.cli.trouble import SOME_FAILED
+from oak_ledge.core.errors import OakLedgeError
 
 
 def call(arguments: list[str] | None) -> NoReturn:
@@ -35,6 +36,9 @@ def call(arguments: list[str] | None) -> NoReturn:
         words = exc.format_message().rstrip(".").replace("Value error, ", "")
         print(f"oak-ledge: {words}. See oak-ledge --help.", file=sys.stderr)
         code = exc.exit_code
+    except OakLedgeError as exc:  # what no command had a word of its own for
+        print(f"oak-ledge: {exc}", file=sys.stderr)
+        code = SOME_FAILED
     except typer.Abort:
         print("oak-ledge: stopped", file=sys.stderr)
         code = SOME_FAILED

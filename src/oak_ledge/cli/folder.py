@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
 
-from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, told_or_fail
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, or_fail, or_wrong_call
 from oak_ledge.config import Config, read_config
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.store.errors import StoreError
@@ -72,6 +72,7 @@ def taken(lock: Path, patience: float = 0) -> Iterator[bool]:
 
 
 def opened(config: Config) -> Workspace:
+    """Open the data folder; one that can't be used ends the command with a line."""
     from oak_ledge.flows.workspace import open_workspace
 
     try:
@@ -83,12 +84,10 @@ def opened(config: Config) -> Workspace:
 
 
 def queue_of(workspace: Workspace, make_next: Callable[[], object] = bool) -> Queue:
+    """Open the queue beside the data; `make_next` is what a worker of it does for each task."""
     from oak_ledge.flows.delivery.queue import open_queue
 
-    try:
-        return open_queue(workspace.data, make_next)
-    except StoreError as exc:
-        fail(CALL_IS_WRONG, str(exc))
+    return or_wrong_call(lambda: open_queue(workspace.data, make_next))
 
 
 def workspace_at(data: Path | None) -> Workspace:
@@ -96,7 +95,7 @@ def workspace_at(data: Path | None) -> Workspace:
     from oak_ledge.flows.library.sizes import add_starters
 
     workspace = opened(config_of(data=data))
-    told_or_fail(lambda: add_starters(workspace))
+    or_fail(lambda: add_starters(workspace))
     return workspace
 
 
@@ -117,13 +116,10 @@ def config_of(**given: Any) -> Config:
 
 
 def _put_back(archive: Path) -> Path:
-    from oak_ledge.flows.upkeep.backup import BackupError, put_back
+    from oak_ledge.flows.upkeep.backup import put_back
 
     folder = archive.with_suffix("")
-    try:
-        put_back(archive, folder)
-    except BackupError as exc:
-        fail(CALL_IS_WRONG, str(exc))
+    or_wrong_call(lambda: put_back(archive, folder))
     print(f"{archive} was put back to {folder}. From now on use --data {folder}")
     return folder
 
@@ -139,4 +135,5 @@ def let_others_first(*, until_input_ends: bool) -> None:
 
 
 def now() -> datetime:
+    """Return the time, in UTC."""
     return datetime.now(UTC)  # noqa: TID251 - the one clock of the command line

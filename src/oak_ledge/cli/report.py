@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 
 
 def report(outcome: Outcome) -> None:
+    """Print what was made, what was there already, and what failed."""
     for file in outcome.files:
         measured = file.measured
         ppi = "no ppi" if measured.ppi is None else f"{rounded(measured.ppi, 2)} ppi"
@@ -29,6 +30,7 @@ def report(outcome: Outcome) -> None:
 
 
 def report_sheets(outcome: SheetOutcome) -> None:
+    """Print what sheets were made, what lies on none, and what failed."""
     for sheet in outcome.sheets:
         count = len(sheet.pieces)
         pieces = "1 piece" if count == 1 else f"{count} pieces"
@@ -44,4 +46,5 @@ def report_sheets(outcome: SheetOutcome) -> None:
 
 
 def lines_of(answer: PhotoFigures | MadeFile) -> list[str]:
+    """Return the figures and notes of one file, a line each."""
     return [answer.sentence, *(f"{note.level}: {note.text}" for note in answer.notes)]

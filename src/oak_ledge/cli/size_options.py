@@ -9,15 +9,16 @@ from typing import Any, TypeVar, get_args
 
 from oak_ledge.cli.folder import config_of, workspace_at
 from oak_ledge.cli.options import TurnChoice
-from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, told_or_fail
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, or_fail
 from oak_ledge.core.errors import CoreError, PlacementError
 from oak_ledge.core.measures.bytes import read_bytes
 from oak_ledge.core.measures.numbers import clipped, read_number
 from oak_ledge.core.placements.placement import Corners
 from oak_ledge.core.planes.matrices import check_quad
+from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file.profile_file import receiver_profile
-from oak_ledge.core.sizes.size import Size, like_photo, refuse_open_extend, size_from
+from oak_ledge.core.sizes.size import Size, like_photo, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
@@ -27,6 +28,7 @@ T = TypeVar("T")
 
 
 def read_or_fail(text: str) -> Size:
+    """Read one size; a text that is none ends the command with the place where reading stopped."""
     return _told_or_meant(text, lambda: read_size(text))
 
 
@@ -53,7 +55,7 @@ def _saved(names: list[str], data: Path | None) -> list[Size]:
     from oak_ledge.flows.library import sizes
 
     workspace = workspace_at(data)
-    return [told_or_fail(partial(sizes.named, workspace, name), CALL_IS_WRONG) for name in names]
+    return [or_fail(partial(sizes.named, workspace, name), CALL_IS_WRONG) for name in names]
 
 
 def _like(path: Path) -> Size:
@@ -81,7 +83,7 @@ def file_settings(
 ) -> dict[str, Any]:
     """Gather what a call says of the file; the rest stays as the size has it."""
     if at_most is not None:
-        at_most_text["at_most"] = told_or_fail(lambda: read_bytes(at_most), CALL_IS_WRONG)
+        at_most_text["at_most"] = or_fail(lambda: read_bytes(at_most), CALL_IS_WRONG)
     if no_location:
         at_most_text["location"] = False
     given = {key: value for key, value in at_most_text.items() if value is not None}
@@ -99,7 +101,7 @@ def _profile(text: str) -> dict[str, Any]:
             f"“{text}” is neither keep, srgb, p3, grey nor a file. Write --profile srgb, or the "
             "path of the receiver's .icc file",
         )
-    icc = told_or_fail(lambda: receiver_profile(path.stem, path.read_bytes()), CALL_IS_WRONG)
+    icc = or_fail(lambda: receiver_profile(path.stem, path.read_bytes()), CALL_IS_WRONG)
     return {"profile": "receiver", "icc": icc}
 
 
@@ -130,10 +132,11 @@ def with_chosen(size: Size, over: dict[str, Any]) -> Size:
         refuse_open_extend(whole)
         return whole
 
-    return told_or_fail(made, CALL_IS_WRONG)
+    return or_fail(made, CALL_IS_WRONG)
 
 
 def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> LyingOptions:
+    """Return how photos shall lie, by the options of the call."""
     turned = turn if turn in ("wide", "tall") else None
     if centre is None:
         return LyingOptions(turned, **lying)
@@ -153,6 +156,7 @@ def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> LyingOp
 
 
 def corners_of(text: str | None, *, fit: bool) -> Corners | None:
+    """Read four corners, `x,y` each; a text that is none ends the command."""
     if text is None:
         if fit:
             how = "Say them with --corners X,Y,X,Y,X,Y,X,Y"

@@ -8,7 +8,7 @@ from typing import NoReturn, TypeVar
 
 import typer
 
-from oak_ledge.core.errors import CoreError
+from oak_ledge.core.errors import OakLedgeError
 from oak_ledge.store.errors import StoreError, disk_words
 
 T = TypeVar("T")
@@ -20,20 +20,32 @@ CALL_IS_WRONG = 2
 SOME_FAILED = 1
 
 
-def told_or_fail(do: Callable[[], T], code: int = SOME_FAILED) -> T:
-    """Do something, and end with its own words where it cannot be done."""
+def or_fail(do: Callable[[], T], code: int = SOME_FAILED) -> T:
+    """Return what something gives; where it can't be done, end with its own words.
+
+    The data folder and the disk always end with `SOME_FAILED`: the call itself was right.
+    """
     try:
         return do()
-    except CoreError as exc:
+    except StoreError as exc:
+        fail(SOME_FAILED, str(exc))
+    except OakLedgeError as exc:
         fail(code, str(exc))
-    except (StoreError, OSError) as exc:
-        fail(SOME_FAILED, store_words(exc))
+    except OSError as exc:
+        fail(SOME_FAILED, disk_words(exc))
 
 
-def store_words(exc: StoreError | OSError) -> str:
-    return str(exc) if isinstance(exc, StoreError) else disk_words(exc)
+def or_wrong_call(do: Callable[[], T]) -> T:
+    """Return what something gives; whatever it is that fails, the call was wrong."""
+    try:
+        return do()
+    except OakLedgeError as exc:
+        fail(CALL_IS_WRONG, str(exc))
+    except OSError as exc:
+        fail(CALL_IS_WRONG, disk_words(exc))
 
 
 def fail(code: int, text: str) -> NoReturn:
+    """End the command with one line and a code."""
     print(f"oak-ledge: {text}", file=sys.stderr)
     raise typer.Exit(code)

@@ -1,13 +1,16 @@
-"""What can go wrong in the core, each as a sentence a person can act on.
+"""What can go wrong, each as a sentence a person can act on: the root, and what the core knows.
 
-CoreError
-├── SizeError        a size that cannot be (also a ValueError)
-│   └── SizeTextError    a text that cannot be read as a size; knows where
-├── PlacementError   a gesture that cannot be (also a ValueError)
-├── PhotoError       a file that cannot be taken in as a photo (also a ValueError)
-├── FileError        a file that cannot be made as asked (also a ValueError)
-│   └── FileTooHeavyError    one that has more bytes than it may
-└── FillError        a ground or a retouch that cannot be made as asked (also a ValueError)
+OakLedgeError
+├── StoreError       the data folder: see `store.errors`
+├── FlowError        what a person wished for: see `flows.errors`
+└── CoreError        a value that cannot be
+    ├── SizeError        a size that cannot be (also a ValueError)
+    │   └── SizeTextError    a text that cannot be read as a size; knows where
+    ├── PlacementError   a gesture that cannot be (also a ValueError)
+    ├── PhotoError       a file that cannot be taken in as a photo (also a ValueError)
+    ├── FileError        a file that cannot be made as asked (also a ValueError)
+    │   └── FileTooHeavyError    one that has more bytes than it may
+    └── FillError        a ground or a retouch that cannot be made as asked (also a ValueError)
 """
 
 from __future__ import annotations
@@ -24,7 +27,11 @@ def sentence(reason: str) -> str:
     return reason[:1].upper() + reason[1:].rstrip(".") + "."
 
 
-class CoreError(Exception):
+class OakLedgeError(Exception):
+    """Root of all errors of this program; its text says what happened, why and what to do."""
+
+
+class CoreError(OakLedgeError):
     """Base of every error of the core; its text says what happened, why and what to do."""
 
 

@@ -6,29 +6,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from pydantic import BaseModel
-
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.walls.readers import Read, read_here
 from oak_ledge.store.database import Sessions, check_whole, open_database, transaction
 from oak_ledge.store.folders import sweep_parts
 from oak_ledge.store.work import claims, deliveries, fills
-
-
-class NotFoundError(LookupError):
-    """Something was asked for that is not here; the text says what."""
-
-
-class ChangedMeanwhileError(ValueError):
-    """What was to be changed is another by now; nothing was kept. `newer` is as it stands."""
-
-    def __init__(self, text: str, newer: BaseModel) -> None:
-        super().__init__(text)
-        self.newer = newer
-
-
-class AskedError(ValueError):
-    """Something was asked for that cannot be; the text says what is missing."""
 
 
 @dataclass(frozen=True)
@@ -55,19 +37,22 @@ class Workspace:
 
     @property
     def originals(self) -> Path:
+        """The folder of the photos as they came."""
         return self.data / "photos"
 
     @property
     def previews(self) -> Path:
+        """The folder of pictures that can be drawn again."""
         return self.data / "previews"
 
     @property
     def scenes(self) -> Path:
-        """where what was painted over and continued is kept until it is needed no more"""
+        """The folder of what was painted over and continued, as long as it is needed."""
         return self.data / "scenes"
 
     @property
     def deliveries(self) -> Path:
+        """The folder of finished files, one for each delivery."""
         return self.data / "deliveries"
 
 
@@ -80,8 +65,10 @@ def open_workspace(
 
 
 def recover(workspace: Workspace) -> None:
-    """Tidy what a kill may have left. Only for the one server of a folder, before it serves:
-    a command beside it must not call another's work stopped.
+    """Tidy what a kill may have left.
+
+    This is for the one server of a folder, before it serves: a command beside it must not call
+    another's work stopped.
 
     Raises
     ------

@@ -43,6 +43,7 @@ class Sessions:
     looking: sessionmaker[Session]
 
     def close(self) -> None:
+        """Close all connections to the file."""
         for maker in (self.writing, self.looking):
             maker.kw["bind"].dispose()
 
@@ -102,6 +103,7 @@ _HELD = "{} is held by another program for too long. Close that, then try again.
 
 
 def connect(path: Path, *, writes: bool = True) -> Engine:
+    """Return an engine of a file; one that does not write can't."""
     engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE})
 
     def prepare(connection: Any, _record: Any) -> None:

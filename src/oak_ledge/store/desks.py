@@ -24,6 +24,8 @@ class Stands:
 
 @dataclass(frozen=True)
 class Receipt:
+    """What a receiver answered to a file."""
+
     desk: str
     delivery_id: int
     file_id: int
@@ -34,11 +36,13 @@ class Receipt:
 
 
 def stands(session: Session, name: str) -> Stands:
+    """Return how a receiver stands: its fault, and what it was sent."""
     row = session.get(DeskRow, name)
     return Stands() if row is None else Stands(cast(Fault, row.fault), row.hung)
 
 
 def set_stands(session: Session, name: str, now: Stands) -> None:
+    """Set how a receiver stands."""
     row = session.get(DeskRow, name)
     if row is None:
         session.add(DeskRow(name=name, fault=now.fault, hung=now.hung))
@@ -50,6 +54,7 @@ def set_stands(session: Session, name: str, now: Stands) -> None:
 def add(
     session: Session, desk: str, file_id: int, words: str, now: datetime, *, accepted: bool
 ) -> None:
+    """Keep what a receiver answered to a file."""
     session.add(
         ReceiptRow(
             desk=desk, delivery_file_id=file_id, accepted=accepted, words=words, received=now

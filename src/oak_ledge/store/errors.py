@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import errno
 
+from oak_ledge.core.errors import OakLedgeError
+
 # What a disk says that holds no more.
 FULL = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG)
 
 
-class StoreError(Exception):
+class StoreError(OakLedgeError):
     """The data folder can't be read or written; `full` where there is no room."""
 
     def __init__(self, text: str, *, full: bool = False) -> None:

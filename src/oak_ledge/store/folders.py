@@ -25,7 +25,7 @@ def sync_folder(folder: Path) -> None:
 
 
 def write_new(folder: Path, stem: str, ending: str, parts: Iterable[bytes]) -> Path:
-    """Write bytes under a name that is not taken yet: `stem`, `stem-2`, `stem-3` …
+    """Write bytes under a name that is not taken yet: `stem`, `stem-2`, `stem-3` and so on.
 
     Written to a temporary name, synced, then linked, so that no half file ever bears a real
     name and nothing is ever written over, also with several programs at work in one folder.

@@ -29,6 +29,8 @@ from oak_ledge.store.tables import (
 
 @dataclass(frozen=True)
 class Job:
+    """A job's row: its name, notes, dates and state."""
+
     id: int
     name: str
     touched: datetime
@@ -65,6 +67,7 @@ class Laying:
 
 
 def add(session: Session, name: str, now: datetime) -> Job:
+    """Keep a new job."""
     row = JobRow(name=name, added=now, touched=now, notes="")
     session.add(row)
     session.flush()
@@ -109,16 +112,17 @@ def add_size(session: Session, job_id: int, size: Size, saved_id: int | None) ->
 
 
 def lay(session: Session, job_id: int, layings: Sequence[Laying]) -> None:
+    """Keep first placements of a job's photos on its sizes."""
     add_placements(session, job_id, [(o.photo.id, o.size.id, o.placement) for o in layings])
 
 
 def members(session: Session, job_id: int) -> list[Member]:
-    """A job's photos in their order."""
+    """Return a job's photos in their order."""
     return members_of(session, [job_id])[job_id]
 
 
 def members_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Member]]:
-    """The photos of several jobs, in one query."""
+    """Return the photos of several jobs, in one query."""
     rows = (
         select(JobPhotoRow)
         .options(joinedload(JobPhotoRow.photo))
@@ -132,7 +136,7 @@ def members_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Membe
 
 
 def photo_names(session: Session, job_ids: Sequence[int], most: int) -> dict[int, list[str]]:
-    """The names of the first photos of several jobs."""
+    """Return the names of the first photos of several jobs."""
     names: dict[int, list[str]] = {}
     for job_id in job_ids:
         query = _photos_of(select(PhotoRow.name), job_id).join(JobPhotoRow.photo)
@@ -141,7 +145,7 @@ def photo_names(session: Session, job_ids: Sequence[int], most: int) -> dict[int
 
 
 def first_places(session: Session, job_id: int, most: int) -> list[int]:
-    """The places of a job's first photos in it."""
+    """Return the places of a job's first photos in it."""
     return list(session.scalars(_photos_of(select(JobPhotoRow.id), job_id).limit(most)))
 
 
@@ -154,12 +158,12 @@ def _photos_of(query: Select[Any], job_id: int) -> Select[Any]:
 
 
 def taken(session: Session, job_id: int) -> list[Taken]:
-    """A job's sizes in their order."""
+    """Return a job's sizes in their order."""
     return taken_by(session, [job_id])[job_id]
 
 
 def taken_by(session: Session, job_ids: Sequence[int]) -> dict[int, list[Taken]]:
-    """The sizes of several jobs, in one query."""
+    """Return the sizes of several jobs, in one query."""
     rows = (
         select(JobSizeRow)
         .where(JobSizeRow.job_id.in_(job_ids), JobSizeRow.out.is_(None))
@@ -220,6 +224,7 @@ def forget(session: Session, job_id: int) -> list[int]:
 
 
 def find(session: Session, job_id: int) -> Job | None:
+    """Return a job, or None."""
     row = session.get(JobRow, job_id)
     return None if row is None else _job_of(row)
 
@@ -258,7 +263,7 @@ def listed(
 
 
 def placements_of(session: Session, job_ids: Sequence[int]) -> dict[int, list[Placed]]:
-    """The placements of several jobs, each job's size by size in its own order; in one query."""
+    """Return the placements of several jobs, each job's size by size in its own order; in one query."""
     pieces: dict[int, list[Placed]] = {job_id: [] for job_id in job_ids}
     rows = session.scalars(_in_order().where(PlacementRow.job_id.in_(job_ids))).all()
     for row in rows:
@@ -282,7 +287,7 @@ def placements(
     photos: Sequence[int] | None = None,
     sizes: Sequence[int] | None = None,
 ) -> list[Placed]:
-    """A job's placements, size by size, in the job's own order; of some photos or sizes only."""
+    """Return a job's placements, size by size, in the job's own order; of some photos or sizes only."""
     wanted = _in_order().where(PlacementRow.job_id == job_id)
     if photos is not None:
         wanted = wanted.where(JobPhotoRow.id.in_(photos))
@@ -347,6 +352,7 @@ def add_batch(
     now: datetime,
     size: SizeTaken | None = None,
 ) -> Batch:
+    """Keep what one batch changed, so that it can be undone as one."""
     done = Changes(changes=tuple(changes), size=size)
     row = BatchRow(job_id=job_id, what=what[:200], done=now, undone=False, changes=done)
     session.add(row)
@@ -355,13 +361,14 @@ def add_batch(
 
 
 def newest_batch(session: Session, job_id: int) -> Batch | None:
-    """The last one of a job that has not been undone."""
+    """Return the last one of a job that has not been undone."""
     rows = select(BatchRow).where(BatchRow.job_id == job_id, BatchRow.undone.is_(False))
     row = session.scalar(rows.order_by(BatchRow.id.desc()).limit(1))
     return None if row is None else _batch_of(row)
 
 
 def set_batch_undone(session: Session, batch_id: int) -> None:
+    """Mark a batch as undone."""
     session.get_one(BatchRow, batch_id).undone = True
     session.flush()
 

@@ -20,6 +20,8 @@ Model = TypeVar("Model", bound=BaseModel)
 
 
 class Base(DeclarativeBase):
+    """Base of all tables; names of constraints follow from their columns."""
+
     metadata = MetaData(
         naming_convention={
             "ix": "ix_%(column_0_label)s",
@@ -94,7 +96,7 @@ moment = Annotated[datetime, mapped_column(Moment)]
 
 
 def owner(table: str) -> Any:
-    """A foreign key that goes with its owner."""
+    """Return a foreign key that goes with its owner."""
     return mapped_column(ForeignKey(f"{table}.id", ondelete="CASCADE"), index=True)
 
 

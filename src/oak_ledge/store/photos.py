@@ -30,6 +30,8 @@ ENDINGS: dict[PhotoFormat, str] = {
 
 @dataclass(frozen=True)
 class Photo:
+    """A photo's row: its hash, facts and what must stay whole of it."""
+
     id: int
     hash: str
     name: str
@@ -106,11 +108,13 @@ def names(session: Session, photo_ids: Collection[int]) -> dict[int, str]:
 
 
 def find_by_hash(session: Session, digest: str) -> Photo | None:
+    """Return the photo of a content, or None."""
     row = session.scalar(select(PhotoRow).where(PhotoRow.hash == digest))
     return None if row is None else photo_of(row)
 
 
 def find(session: Session, photo_id: int) -> Photo | None:
+    """Return a photo, or None."""
     row = session.get(PhotoRow, photo_id)
     return None if row is None else photo_of(row)
 
@@ -146,7 +150,7 @@ class InJob:
 
 
 def jobs_with(session: Session, photo_id: int) -> list[InJob]:
-    """A photo in each of the jobs that hold it, the oldest first; deleted jobs hold nothing."""
+    """Return a photo in each of the jobs that hold it, the oldest first; deleted jobs hold nothing."""
     rows = (
         select(JobPhotoRow)
         .join(JobRow, JobRow.id == JobPhotoRow.job_id)
@@ -189,10 +193,12 @@ def every(session: Session) -> list[Photo]:
 
 
 def forget(session: Session, photo_id: int) -> None:
+    """Delete a photo's row."""
     session.execute(delete(PhotoRow).where(PhotoRow.id == photo_id))
 
 
 def photo_of(row: PhotoRow) -> Photo:
+    """Return the photo a row holds."""
     return Photo(row.id, row.hash, row.name, row.facts, row.keeps, row.found, row.retouches)
 
 

@@ -85,6 +85,7 @@ _STEPS = select(StepRow.step, StepRow.what).where(_OF_IT).order_by(StepRow.step)
 
 
 def find(session: Session, placement_id: int) -> Placed | None:
+    """Return a placement with its photo and size, or None."""
     row = session.scalar(_ONE, {"placement": placement_id})
     if row is None:
         return None
@@ -231,7 +232,7 @@ def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
 
 
 def photo_changed(session: Session, job_photo_id: int) -> None:
-    """A photo shows other things than it did in its job: its pieces there that are made are no more as they were."""
+    """Return a photo shows other things than it did in its job: its pieces there that are made are no more as they were."""
     query = update(PlacementRow).where(
         PlacementRow.job_photo_id == job_photo_id, PlacementRow.state == "made"
     )
@@ -289,6 +290,7 @@ def stay_as_it_is(session: Session, placement_id: int, size: Size) -> None:
 
 
 def set_state(session: Session, placement_id: int, state: State, now: datetime) -> Placed:
+    """Set a placement's state, and return it as it is now."""
     row = _row(session, placement_id)
     row.state = state
     return _touched(session, row, now)
@@ -301,6 +303,7 @@ def _touched(session: Session, row: PlacementRow, now: datetime) -> Placed:
 
 
 def placed_of(row: PlacementRow) -> Placed:
+    """Return the placement a row holds, with its photo and size."""
     saved = row.job_size.saved
     return Placed(
         id=row.id,

@@ -29,16 +29,19 @@ def every(session: Session) -> list[SavedSize]:
 
 
 def find(session: Session, size_id: int) -> SavedSize | None:
+    """Return a saved size, or None."""
     row = session.get(SizeRow, size_id)
     return None if row is None or row.deleted is not None else _saved(row)
 
 
 def find_by_name(session: Session, name: str) -> SavedSize | None:
+    """Return the saved size of a name, whatever its case, or None."""
     row = session.scalar(select(SizeRow).where(SizeRow.name == name, SizeRow.deleted.is_(None)))
     return None if row is None else _saved(row)
 
 
 def add(session: Session, size: Size) -> SavedSize:
+    """Keep a new size."""
     row = SizeRow(name=size.name, group=size.group, size=size, version=1)
     session.add(row)
     session.flush()
@@ -46,6 +49,7 @@ def add(session: Session, size: Size) -> SavedSize:
 
 
 def change(session: Session, size_id: int, size: Size) -> SavedSize:
+    """Keep a size otherwise, as its next version."""
     row = session.get_one(SizeRow, size_id)
     row.name, row.group, row.size = size.name, size.group, size
     session.flush()
@@ -53,6 +57,7 @@ def change(session: Session, size_id: int, size: Size) -> SavedSize:
 
 
 def delete(session: Session, size_id: int, now: datetime) -> None:
+    """Mark a size as deleted; it can be restored for a while."""
     session.get_one(SizeRow, size_id).deleted = now
 
 
@@ -89,7 +94,7 @@ def uses(session: Session) -> dict[int, list[str]]:
 
 
 def last_used(session: Session) -> list[int]:
-    """The saved sizes that jobs took, the one taken last first."""
+    """Return the saved sizes that jobs took, the one taken last first."""
     last = func.max(JobSizeRow.id)
     used = select(JobSizeRow.size_id).where(JobSizeRow.size_id.is_not(None))
     rows = session.scalars(used.group_by(JobSizeRow.size_id).order_by(last.desc()))

@@ -8,12 +8,14 @@ from datetime import datetime
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from oak_ledge.core.sizes.several import Several
+from oak_ledge.core.sizes.text.several import Several
 from oak_ledge.store.tables import StandingOrderRow
 
 
 @dataclass(frozen=True)
 class StandingOrder:
+    """A standing order's row: what folder is watched, and what is made of its photos."""
+
     id: int
     folder: str
     out: str
@@ -31,11 +33,13 @@ def every(session: Session) -> list[StandingOrder]:
 
 
 def find(session: Session, order_id: int) -> StandingOrder | None:
+    """Return a standing order, or None."""
     row = session.get(StandingOrderRow, order_id)
     return None if row is None else _of(row)
 
 
 def add(session: Session, folder: str, out: str, sizes: Several, now: datetime) -> int:
+    """Keep a new standing order; return its number, which none had before."""
     row = StandingOrderRow(folder=folder, out=out, sizes=sizes, on=True, trouble=None, added=now)
     session.add(row)
     session.flush()
@@ -43,6 +47,7 @@ def add(session: Session, folder: str, out: str, sizes: Several, now: datetime) 
 
 
 def set_on(session: Session, order_id: int, *, on: bool) -> None:
+    """Pause a standing order, or let it go on."""
     row = session.get_one(StandingOrderRow, order_id)
     row.on, row.trouble = on, None
     session.flush()
@@ -57,6 +62,7 @@ def set_trouble(session: Session, order_id: int, trouble: str | None) -> None:
 
 
 def remove(session: Session, order_id: int) -> None:
+    """Delete a standing order."""
     session.execute(delete(StandingOrderRow).where(StandingOrderRow.id == order_id))
 
 

@@ -16,8 +16,8 @@ from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches, RetouchStep
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sheets.print_order import SheetOrder
 from oak_ledge.core.sheets.sheet import Layout, Sheet
-from oak_ledge.core.sizes.several import Several
 from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.several import Several
 from oak_ledge.store.kinds import AsJson, Base, key, moment, owner, short
 
 
@@ -46,6 +46,8 @@ class SizeTaken(BaseModel):
 
 
 class Changes(BaseModel):
+    """What one batch changed, as JSON."""
+
     model_config = ConfigDict(frozen=True)
 
     changes: tuple[Change, ...]
@@ -69,6 +71,8 @@ class FormerFile(BaseModel):
 
 
 class PhotoRow(Base):
+    """A photo: content, name, facts, and what must stay whole of it."""
+
     __tablename__ = "photo"
     id: Mapped[key]
     hash: Mapped[short] = mapped_column(unique=True)
@@ -83,6 +87,8 @@ class PhotoRow(Base):
 
 
 class SizeRow(Base):
+    """A saved size, with the version it stands at."""
+
     __tablename__ = "size"
     id: Mapped[key]
     name: Mapped[short]
@@ -95,6 +101,8 @@ class SizeRow(Base):
 
 
 class JobRow(Base):
+    """A job: name, notes, dates, whether it is finished or deleted."""
+
     __tablename__ = "job"
     id: Mapped[key]
     name: Mapped[short]
@@ -107,6 +115,8 @@ class JobRow(Base):
 
 
 class JobPhotoRow(Base):
+    """A photo in a job: its place there, and its retouches."""
+
     __tablename__ = "job_photo"
     __table_args__ = (UniqueConstraint("job_id", "photo_id"),)
     id: Mapped[key]
@@ -136,6 +146,8 @@ class JobSizeRow(Base):
 
 
 class PlacementRow(Base):
+    """How a photo of a job lies on one of its sizes."""
+
     __tablename__ = "placement"
     __table_args__ = (UniqueConstraint("job_photo_id", "job_size_id"),)
     id: Mapped[key]
@@ -233,6 +245,8 @@ class SheetLayoutRow(Base):
 
 
 class DeliveryRow(Base):
+    """Files that were asked for together."""
+
     __tablename__ = "delivery"
     id: Mapped[key]
     job_id: Mapped[int] = owner("job")

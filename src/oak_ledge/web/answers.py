@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -11,10 +10,9 @@ from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, ValidationError
 from starlette.exceptions import HTTPException
 
-from oak_ledge.core.errors import CoreError, SizeTextError
+from oak_ledge.core.errors import CoreError, OakLedgeError, SizeTextError
 from oak_ledge.core.sizes.size import first_error
-from oak_ledge.flows.remote.dispatch import LateError
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
+from oak_ledge.flows.errors import ChangedMeanwhileError, FlowError, LateError, NotFoundError
 from oak_ledge.store.errors import FULL, StoreError, disk_words
 from oak_ledge.web.pages.site import templates
 from oak_ledge.web.wrong_calls import words_of
@@ -72,34 +70,36 @@ TITLES = {
 }
 
 
+# The status of each family of errors; the nearest one up the tree counts.
+STATUS: dict[type[OakLedgeError], int] = {
+    CoreError: 422,
+    FlowError: 422,
+    NotFoundError: 404,
+    LateError: 410,
+    ChangedMeanwhileError: 409,
+    StoreError: 503,
+}
+
+
 def answer_errors(app: FastAPI) -> None:
-    """Register one handler per family of errors."""
-
-    def to(status: int) -> Callable[[Request, Exception], Response]:
-        return lambda request, exc: _answer(request, status, str(exc))
-
-    app.add_exception_handler(NotFoundError, to(404))
-    app.add_exception_handler(LateError, to(410))
-    app.add_exception_handler(AskedError, to(422))
-    app.add_exception_handler(ChangedMeanwhileError, _changed)
-    app.add_exception_handler(CoreError, to(422))
-    app.add_exception_handler(SizeTextError, _size_text)
-    app.add_exception_handler(StoreError, _store)
+    """Register what answers our own errors, the disk's, and calls that can't be read."""
+    app.add_exception_handler(OakLedgeError, _ours)
     app.add_exception_handler(OSError, _disk)
     app.add_exception_handler(RequestValidationError, _wrong_call)
     app.add_exception_handler(ValidationError, _beyond)
     app.add_exception_handler(HTTPException, _http)
 
 
-def _changed(request: Request, exc: Exception) -> Response:
-    assert isinstance(exc, ChangedMeanwhileError)
-    answer = {"detail": str(exc), "newer": exc.newer.model_dump(mode="json")}
-    return JSONResponse(answer, status_code=409)
-
-
-def _store(request: Request, exc: Exception) -> Response:
-    full = isinstance(exc, StoreError) and exc.full
-    return _answer(request, 507 if full else 503, str(exc))
+def _ours(request: Request, exc: Exception) -> Response:
+    assert isinstance(exc, OakLedgeError)
+    if isinstance(exc, StoreError) and exc.full:
+        return _answer(request, 507, str(exc))
+    status = next(STATUS[family] for family in type(exc).__mro__ if family in STATUS)
+    if isinstance(exc, ChangedMeanwhileError):
+        return _answer(request, status, str(exc), newer=exc.newer.model_dump(mode="json"))
+    if isinstance(exc, SizeTextError):
+        return _answer(request, status, str(exc), at=exc.at)
+    return _answer(request, status, str(exc))
 
 
 def _disk(request: Request, exc: Exception) -> Response:
@@ -107,16 +107,12 @@ def _disk(request: Request, exc: Exception) -> Response:
     return _answer(request, 507 if exc.errno in FULL else 503, disk_words(exc))
 
 
-def _answer(request: Request, status: int, text: str) -> Response:
+def _answer(request: Request, status: int, text: str, **more: object) -> Response:
+    """Answer a program with JSON, `more` beside the words; a person with a page."""
     if request.url.path.startswith("/api/"):
-        return JSONResponse({"detail": text}, status_code=status)
+        return JSONResponse({"detail": text} | more, status_code=status)
     context = {"text": text, "title": TITLES.get(status, "That can't be done")}
     return templates.TemplateResponse(request, "trouble.html", context, status_code=status)
-
-
-def _size_text(request: Request, exc: Exception) -> Response:
-    at = exc.at if isinstance(exc, SizeTextError) else 0
-    return JSONResponse({"detail": str(exc), "at": at}, status_code=422)
 
 
 def _beyond(request: Request, exc: Exception) -> Response:

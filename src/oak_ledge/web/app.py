@@ -29,8 +29,9 @@ from oak_ledge.web.pages import (  # noqa: F401 - routes
 def make_app(
     workspace: Workspace, hosts: Collection[str] = (), elsewhere: Elsewhere | None = None
 ) -> FastAPI:
-    """Make the application for one workspace, answering under local names and those of `hosts`;
-    to workers of other machines where it has a way to them.
+    """Make the application for one workspace, answering under local names and those of `hosts`.
+
+    It answers workers of other machines too where it has a way to them.
     """
     app = FastAPI(
         title="Oak Ledge",

@@ -10,7 +10,8 @@ from anyio.to_thread import run_sync
 
 from oak_ledge.flows.delivery import deliveries
 from oak_ledge.flows.delivery.deliveries import DeliveryView
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.errors import NotFoundError
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.errors import StoreError
 
 # Seconds between two looks.

@@ -52,8 +52,9 @@ class _TooLargeError(Exception):
 
 
 class Guards:
-    """Refuses foreign hosts (DNS rebinding), foreign origins (forged requests) and endless bodies;
-    fences every address in, also a refusal, and one to a failure of our own.
+    """Refuses foreign hosts (DNS rebinding), foreign origins (forged requests) and endless bodies.
+
+    It fences every address in, also that of a refusal or of a failure of our own.
     """
 
     def __init__(self, app: ASGIApp, hosts: Collection[str], most_upload: int) -> None:
@@ -62,6 +63,7 @@ class Guards:
         self.most_upload = most_upload
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answer a request, or refuse it before the application sees it."""
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return

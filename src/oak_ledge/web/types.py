@@ -18,14 +18,17 @@ from oak_ledge.store.desks import Fault
 
 
 async def workspace_of(request: Request) -> Workspace:
+    """Return the workspace a request is about."""
     return cast(Workspace, request.app.state.workspace)
 
 
 async def now() -> datetime:
+    """Return the time, in UTC."""
     return datetime.now(UTC)  # noqa: TID251 - the one clock of the web
 
 
 async def raw_body(request: Request) -> bytes:
+    """Return the body of a request as it came."""
     return await request.body()
 
 
@@ -54,8 +57,9 @@ class GestureBody(_Body):
 
 
 class FixBody(_Body):
-    """The code of the note whose way out shall be taken, `way` being one of several; `allow` takes
-    it as it is.
+    """The code of the note whose way out shall be taken.
+
+    `way` names one of several; `allow` takes the piece as it is.
     """
 
     code: str = Field(max_length=40)
@@ -80,6 +84,8 @@ class EntryBody(_Body):
 
 
 class JobBody(_Body):
+    """What a job is started with."""
+
     name: str = Field(default="", max_length=120)
     photo_ids: list[Id] = Field(default=[], max_length=5000)
     size_ids: list[Id] = Field(default=[], max_length=200)

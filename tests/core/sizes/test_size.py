@@ -6,8 +6,9 @@ import pytest
 from hypothesis import given
 from pydantic import ValidationError
 
+from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.pixels_from_crop import turned_pixels
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.size import Size
 from tests import strategies
 from tests.samples import size
 

@@ -12,12 +12,12 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.flows.bench import fixes, history, view as bench
 from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.export import export
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.pieces import pictures
-from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples, strategies
 from tests.conftest import NOW, open_at
 
@@ -192,7 +192,7 @@ def test_too_few_pixels_are_fixed_by_fewer_ppi_or_a_looser_crop(workspace, place
     fixed = fixes.fix(workspace, at, "enlarged", NOW)
     assert (fixed.asked.width, fixed.asked.ppi, fixed.scale) == (1500, 150, 1.5)
     assert noted(fixed)["enlarged"].level == "fine"
-    with pytest.raises(AskedError, match="nothing to fix"):
+    with pytest.raises(RequestError, match="nothing to fix"):
         fixes.fix(workspace, at, "short-of-ppi", NOW)
     asked = {"text": "4x5in@200", "receiver": {"low": 180, "high": 300}}
     size = sizes.add(workspace, SizeBody.model_validate(asked))
@@ -251,7 +251,7 @@ def test_a_job_that_cannot_be_leaves_nothing(
 
 def test_the_counts_put_first_what_matters_most(workspace, placed):
     job_id, at = placed("20x25in@300")  # far larger than the photo
-    with pytest.raises(AskedError, match=r"can't be approved as it is\. The photo is enlarged"):
+    with pytest.raises(RequestError, match=r"can't be approved as it is\. The photo is enlarged"):
         history.settle(workspace, at, NOW)
     assert jobs.view(workspace, job_id).counts == {"stopped": 1}
 
@@ -284,9 +284,9 @@ def test_a_stop_is_taken_on_a_persons_word_and_the_proof_says_so(workspace, plac
     job_id, at = placed("20x25in@300")
     held = orders.deliver(workspace, job_id, None, NOW)
     assert held.counts == {"held": 1}
-    with pytest.raises(AskedError, match="Nothing stops this piece under"):
+    with pytest.raises(RequestError, match="Nothing stops this piece under"):
         fixes.allow(workspace, at, "keep-cut", NOW)
-    with pytest.raises(AskedError, match="can't be approved"):
+    with pytest.raises(RequestError, match="can't be approved"):
         history.settle(workspace, at, NOW)
     taken = fixes.allow(workspace, at, "enlarged", NOW)
     note = noted(taken)["enlarged"]

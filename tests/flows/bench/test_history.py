@@ -17,12 +17,12 @@ from oak_ledge.core.gestures.turn import Mirror, Turn
 from oak_ledge.core.photos.keep_zones import MOST_ZONES, Keeps, Zone
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench
+from oak_ledge.flows.errors import ChangedMeanwhileError, RequestError
 from oak_ledge.flows.jobs import batches, jobs, size_changes
 from oak_ledge.flows.jobs.batches import Over
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody, SizeChange
 from oak_ledge.flows.photos import photos
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError
 from oak_ledge.store import photos as store
 from oak_ledge.store.database import transaction
 from tests import samples, strategies
@@ -264,7 +264,7 @@ def test_a_found_subject_is_not_lost_where_no_zone_can_be_added(workspace, bring
     zones.set_keeps(workspace, photo.id, Keeps(zones=(zone,) * MOST_ZONES), NOW)
     with transaction(workspace.sessions) as session:
         store.set_found(session, photo.id, Keeps(zones=(zone,)))
-    with pytest.raises(AskedError, match="can have 60 zones"):
+    with pytest.raises(RequestError, match="can have 60 zones"):
         zones.decide_found(workspace, photo.id, NOW, take=True)
     assert photos.find_photo(workspace, photo.id).found == Keeps(zones=(zone,))
 

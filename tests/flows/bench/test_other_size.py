@@ -10,10 +10,10 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.flows.bench import fixes, history, other_size, save_size, view as bench
 from oak_ledge.flows.bench.other_size import OtherSizeBody
 from oak_ledge.flows.bench.save_size import SaveSizeBody
+from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from tests import samples
 from tests.conftest import NOW
 
@@ -96,7 +96,7 @@ def test_what_can_not_be_is_refused_and_nothing_changes(workspace, placed):
         ({"text": "window 5000x5000px"}, CoreError),
         ({"text": "8 by nonsense"}, CoreError),
         ({"size_id": 4711}, NotFoundError),
-        ({"job_size_id": 4711}, AskedError),
+        ({"job_size_id": 4711}, RequestError),
         ({"text": "1:1", "step": 99}, ChangedMeanwhileError),
     ):
         with pytest.raises(problem):
@@ -131,7 +131,7 @@ def test_a_ratio_on_a_print_asks_which_stays(
     choice = other_size.ratio_choice(workspace, at, ratio)
     assert (choice.as_print, choice.as_pixels) == (as_print, pixels)
     if as_print is not None:
-        with pytest.raises(AskedError, match="Say what stays"):
+        with pytest.raises(RequestError, match="Say what stays"):
             put(workspace, at, text=ratio)
         own = put(workspace, at, text=ratio, keep="print").own_size
         assert own is not None
@@ -170,5 +170,5 @@ def test_a_piece_put_on_a_size_that_extends_is_whole_wherever_it_lay(workspace, 
     assert (note.level, "11 % bottom" in note.text) == ("look", True)
     mended = fixes.fix(workspace, at, "cut-by-extend", NOW)
     assert "cut-by-extend" not in {note.code for note in mended.notes}
-    with pytest.raises(AskedError, match="nothing to fix"):
+    with pytest.raises(RequestError, match="nothing to fix"):
         fixes.fix(workspace, at, "cut-by-extend", NOW)

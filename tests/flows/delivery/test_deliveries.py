@@ -21,11 +21,12 @@ from oak_ledge.flows.delivery import (
     pictures as file_pictures,
     workshop,
 )
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.export import export as handing_out
 from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.pieces import pictures
-from oak_ledge.flows.workspace import AskedError, NotFoundError, recover
+from oak_ledge.flows.workspace import recover
 from oak_ledge.store import folders
 from oak_ledge.store.database import transaction
 from oak_ledge.store.photos import original
@@ -152,7 +153,7 @@ def test_deliveries_take_turns_and_can_be_paused_stopped_and_made_again(workspac
     left = next(file for file in stopped.files if file.state == "failed")
     again = orders.again(workspace, large, left.id, NOW)
     assert (again.state, again.counts) == ("done", {"made": 5, "failed": 1})
-    with pytest.raises(AskedError, match="could be made again"):
+    with pytest.raises(RequestError, match="could be made again"):
         orders.again(workspace, small, left.id, NOW)
 
 
@@ -192,7 +193,7 @@ def test_as_last_time_makes_only_what_changed(workspace, bring, tmp_path):
     first = orders.deliver(workspace, job_id, None, NOW)
     planned = orders.plan(workspace, job_id, None)
     assert [one.same_as for one in planned] == [file.name for file in first.files]
-    with pytest.raises(AskedError, match="Nothing changed"):
+    with pytest.raises(RequestError, match="Nothing changed"):
         orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     changed = jobs.view(workspace, job_id).placements[1].id
     history.keep(workspace, changed, Scale(kind="scale", factor=0.8), NOW)
@@ -239,7 +240,7 @@ def test_only_files_of_the_delivery_are_handed_out(workspace, placed):
             handing_out.single(workspace, answer.id, name)
 
 
-@pytest.mark.parametrize(("which", "error"), [([], AskedError), ([99], NotFoundError)])
+@pytest.mark.parametrize(("which", "error"), [([], RequestError), ([99], NotFoundError)])
 def test_a_delivery_of_nothing_is_refused(workspace, placed, which, error):
     job_id, _ = placed()
     with pytest.raises(error):
@@ -389,7 +390,7 @@ def test_made_again_the_new_file_takes_the_place_of_the_old_one(workspace, made_
 def test_a_file_that_can_not_be_made_again_stays_as_it_was(workspace, made_once, monkeypatch):
     job_id, at, delivery, file = made_once
     batches.do(workspace, job_id, [at], batches.OtherSize(do="size", text="6x8px"), NOW)
-    with pytest.raises(AskedError, match="can't be made again as its piece lies now"):
+    with pytest.raises(RequestError, match="can't be made again as its piece lies now"):
         orders.again(workspace, delivery, file.id, NOW)
     assert deliveries.view(workspace, delivery).files[0] == file.model_copy(
         update={"changed": True}

@@ -20,9 +20,9 @@ from oak_ledge.flows.bench import history, other_size, view as bench
 from oak_ledge.flows.bench.other_size import OtherSizeBody
 from oak_ledge.flows.delivery import deliveries, listed, making, orders, workshop
 from oak_ledge.flows.delivery.making import Work, draw
+from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.receivers import receivers
-from oak_ledge.flows.workspace import AskedError
 from oak_ledge.store.database import transaction
 from oak_ledge.store.work import claims
 from tests import samples
@@ -101,7 +101,7 @@ def test_a_delivery_treats_them_as_one_piece_of_several_files(workspace, placed,
     assert bench.view(workspace, at).state == "made"
     (short,) = listed.listed(workspace, NOW).deliveries
     assert [(one.width, one.height) for one in short.pieces] == [(600, 250)]
-    with pytest.raises(AskedError, match="Nothing changed"):
+    with pytest.raises(RequestError, match="Nothing changed"):
         orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     (folder / names[2]).unlink()  # one of them gone: the piece is made again, all of it
     assert len(orders.deliver(workspace, job_id, None, NOW, only_changed=True).files) == 3
@@ -118,7 +118,7 @@ def test_made_again_all_panels_are_of_one_state(workspace, placed):
     assert all(was != now for was, now in zip(before, after, strict=True))
     assert [file.name for file in again.files] == [file.name for file in made.files]
     other_size.put(workspace, at, OtherSizeBody(text="200x250px panels 3"), NOW)
-    with pytest.raises(AskedError, match="made as 2 panels and is 3 panels now"):
+    with pytest.raises(RequestError, match="made as 2 panels and is 3 panels now"):
         orders.again(workspace, made.id, made.files[0].id, NOW)
 
 

@@ -15,9 +15,9 @@ import pytest
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.prove import measure
 from oak_ledge.flows.delivery import deliveries, orders
+from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.export import export as handing_out
 from oak_ledge.flows.jobs import jobs
-from oak_ledge.flows.workspace import AskedError
 from oak_ledge.store import folders
 from tests import samples
 from tests.conftest import NOW
@@ -128,7 +128,7 @@ def test_a_folder_that_is_away_or_full_is_said_file_by_file(delivered, monkeypat
     put = handing_out.put_into_folder(away, answer.id)
     assert all("is not there" in one.why for one in put.files)
     assert not (folder / "drive").exists()
-    with pytest.raises(AskedError, match="OAK_LEDGE_FOLDER"):
+    with pytest.raises(RequestError, match="OAK_LEDGE_FOLDER"):
         handing_out.put_into_folder(replace(workspace, folder=None), answer.id)
     real = folders.write_new
 

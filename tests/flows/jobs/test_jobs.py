@@ -18,12 +18,12 @@ from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.demo.fill import PHOTOS
 from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench
 from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
 from oak_ledge.flows.jobs.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
 from oak_ledge.flows.jobs.jobs import JobChange
 from oak_ledge.flows.jobs.quick import FileBody, QuickBody
 from oak_ledge.flows.photos import photos
-from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.answer import LETTERS
 from tests import samples
 from tests.conftest import NOW
@@ -78,7 +78,7 @@ def test_a_job_is_put_in_order_noted_put_away_and_copied(workspace, many):
     assert pieces(workspace, many)[0].photo_name == "p2.jpg"
     assert jobs.every(workspace).jobs == []
     assert [one.id for one in jobs.every(workspace, away=True).jobs] == [many]
-    with pytest.raises(AskedError, match="name each"):
+    with pytest.raises(RequestError, match="name each"):
         jobs.change(workspace, many, JobChange(photo_order=order[:2]), NOW)
     kept = jobs.change(workspace, many, JobChange(away=False), NOW)
     assert kept.due == date(2026, 12, 4)  # what is left out stays
@@ -146,7 +146,7 @@ def test_one_thing_is_done_to_many_and_undone_as_one(workspace, many, doing, wha
     assert (undone.changed, undone.after) == (done.changed, done.before)
     assert pieces(workspace, many) == before
     assert batches.last(workspace, many) is None
-    with pytest.raises(AskedError, match="Nothing was done"):
+    with pytest.raises(RequestError, match="Nothing was done"):
         batches.undo(workspace, many, NOW)
 
 
@@ -171,7 +171,7 @@ def test_what_was_worked_on_since_stays_and_what_cannot_be_says_why(workspace, m
     assert (answer.changed, answer.refused[0].placement_id) == (0, one.id)
     assert "larger than the photo" in answer.refused[0].reason
     for ids in ([], [99_999]):
-        with pytest.raises(AskedError):
+        with pytest.raises(RequestError):
             batches.do(workspace, many, ids, Settle(do="settle"), NOW)
 
 
@@ -252,7 +252,7 @@ def test_a_framing_card_is_drawn_at_its_paper_size(workspace, many, camera, edge
         ]
         assert oak[0] > 5000
     assert surviving.framing_card(workspace, many, camera, "pdf", LETTERS).startswith(b"%PDF")
-    with pytest.raises(AskedError, match="3:2"):
+    with pytest.raises(RequestError, match="3:2"):
         surviving.framing_card(workspace, many, "wide", "pdf", LETTERS)
 
 
@@ -300,7 +300,7 @@ def test_a_limit_that_can_not_be_kept_offers_what_would_keep_it(workspace, bring
         assert made.measured is not None
         assert made.measured.bytes <= 40_000
         history.walk(workspace, at, -1, NOW)
-    with pytest.raises(AskedError, match="nothing to fix"):
+    with pytest.raises(RequestError, match="nothing to fix"):
         fixes.fix(workspace, at, "over-limit", NOW, way="luck")
 
 

@@ -9,15 +9,15 @@ from oak_ledge.core.gestures.pull import Pull
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.text.write import write_size
-from oak_ledge.core.sizes.twin import twin_of
+from oak_ledge.core.sizes.variants import twin_of
 from oak_ledge.flows.bench import fixes, history, save_size, view as bench
 from oak_ledge.flows.bench.save_size import SaveSizeBody
 from oak_ledge.flows.delivery import orders
+from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import entry, sizes
 from oak_ledge.flows.library.views import SizeBody, SizeChange
 from oak_ledge.flows.pieces.figures import figures
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from tests import samples
 from tests.conftest import NOW
 from tests.samples import facts, size
@@ -107,7 +107,7 @@ def test_a_slipped_unit_is_fixed_in_one_step_for_all_photos_on_it(workspace, bri
     assert "size-changed" not in noted(workspace, first)  # the job's own size from now on
     assert sizes.view(workspace, kept.id).text == "6x8px"
     for code in ("unit-slip", "size-changed", "trimmed"):
-        with pytest.raises(AskedError, match="nothing to fix"):
+        with pytest.raises(RequestError, match="nothing to fix"):
             fixes.fix(workspace, first, code, NOW)
 
 
@@ -297,5 +297,5 @@ def test_a_job_makes_pieces_with_outlines_and_makes_anew_what_changed(workspace,
     made = orders.deliver(workspace, job_id, None, NOW).files[0]
     assert (made.state, made.name) == ("made", "a_400x400px-outline-circle.png")
     assert all(line.same is not False for line in made.proof)
-    with pytest.raises(AskedError, match="Nothing changed"):
+    with pytest.raises(RequestError, match="Nothing changed"):
         orders.deliver(workspace, job_id, None, NOW, only_changed=True)

@@ -13,12 +13,12 @@ from oak_ledge.core.files.proof import Measured
 from oak_ledge.desks import DESKS, Parcel
 from oak_ledge.flows.bench import history, view as bench
 from oak_ledge.flows.delivery import deliveries, orders
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.export import export as handing_out
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.receivers import receivers
-from oak_ledge.flows.workspace import AskedError, NotFoundError
 from oak_ledge.web.api.answer import LETTERS
 from tests import samples
 from tests.conftest import NOW
@@ -101,7 +101,7 @@ def test_files_are_rehearsed_sent_once_and_the_answers_kept(workspace, delivered
     again = receivers.send(workspace, "sign", delivered, NOW)
     assert again.accepted == sent.accepted
     assert sum(one.accepted for one in receivers.received(workspace)["sign"]) == 2
-    with pytest.raises(AskedError, match="for the desk “Marketplace”"):
+    with pytest.raises(RequestError, match="for the desk “Marketplace”"):
         receivers.send(workspace, "marketplace", delivered, NOW)
     with pytest.raises(NotFoundError, match="lab, marketplace, sign"):
         receivers.rehearse(workspace, "bakery", delivered)
@@ -138,7 +138,7 @@ def test_what_a_desk_refuses_is_fixed_in_one_step_that_can_be_undone(
     assert [path.name for path in deliveries.folder_of(workspace, shown.id).iterdir()] == [
         fixed.files[0].name
     ]
-    with pytest.raises(AskedError, match="can be fixed"):
+    with pytest.raises(RequestError, match="can be fixed"):
         receivers.fix(workspace, desk, shown.id, file.id, NOW)
     lying = bench.view(workspace, file.placement_id)
     assert lying.steps[1:] == [f"fixed for {DESKS[desk].title.lower()}"]
@@ -155,7 +155,7 @@ def test_before_files_are_made_a_desk_is_asked_about_those_meant_for_it(workspac
     sign = receivers.rehearse_plan(workspace, "sign", job_id, None)
     assert sign.words == f"2 of 4 {shown}"
     assert [one.file_id for one in sign.refused] == [None, None]
-    with pytest.raises(AskedError, match="Nothing in this job is for"):
+    with pytest.raises(RequestError, match="Nothing in this job is for"):
         receivers.rehearse_plan(workspace, "marketplace", job_id, None)
 
 

@@ -15,12 +15,13 @@ from PIL.ImageFile import ImageFile
 
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.delivery import deliveries, orders, workshop
+from oak_ledge.flows.errors import GoneError, RefusedError, TokenError, WrongOriginalError
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.remote import dispatch, ticket_queue, token
 from oak_ledge.flows.remote.dispatch import Elsewhere, hand_out
-from oak_ledge.flows.remote.originals import Originals, WrongOriginalError
-from oak_ledge.flows.remote.server_client import GoneError, RefusedError, digest_header
+from oak_ledge.flows.remote.originals import Originals
+from oak_ledge.flows.remote.server_client import digest_header
 from oak_ledge.flows.remote.ticket import Message, sealed
 from oak_ledge.flows.remote.worker import Worker
 from oak_ledge.flows.workspace import recover
@@ -438,7 +439,7 @@ def test_a_token_is_made_once_kept_as_its_hash_and_replaced_on_wish(tmp_path):
     other, _ = token.key_for(tmp_path, "x" * token.SHORTEST)
     assert other != key
     assert token.key_for(tmp_path, None) == (other, None)
-    with pytest.raises(token.TokenError, match="24 characters"):
+    with pytest.raises(TokenError, match="24 characters"):
         token.key_for(tmp_path, "short")
     path.write_text("spoilt")
     assert token.key_for(tmp_path, None)[1] is not None

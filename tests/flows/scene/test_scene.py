@@ -19,6 +19,7 @@ from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.delivery.filling import AtWork, fill_next, is_wanted_no_more
+from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.jobs import batches, jobs
 from oak_ledge.flows.jobs.batches import OnGround
 from oak_ledge.flows.photos import previews, scenes, tries
@@ -27,7 +28,6 @@ from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.scene import grounds, retouches
 from oak_ledge.flows.scene.retouches import Brushed, RetouchesBody
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from oak_ledge.store import placements
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.photos import present
@@ -169,7 +169,7 @@ def test_what_fails_says_why_and_holds_up_nothing(workspace, wide, monkeypatch):
     found = grounds.tries(workspace, at, NOW)
     assert {one.state for one in found} == {"failed"}
     assert "nothing left of the photo" in there(found[0].reason)
-    with pytest.raises(AskedError, match="nothing left of the photo"):
+    with pytest.raises(RequestError, match="nothing left of the photo"):
         grounds.picture(workspace, at, 1, 200)
 
 
@@ -197,7 +197,7 @@ def test_a_crop_that_leaves_its_ground_says_so_and_gets_a_new_one(workspace, wid
     view = fixes.fix(workspace, at, "ground-unmade", NOW)
     assert "ground-unmade" not in {note.code for note in view.notes}
     assert there(bench.load(workspace, at).placement.continued).box[1] < box[1]
-    with pytest.raises(AskedError):
+    with pytest.raises(RequestError):
         fixes.fix(workspace, at, "ground-unmade", NOW)
     history.keep(workspace, at, Move(kind="move", dx=0, dy=-9), NOW)
     file = orders.deliver(workspace, job_id, None, NOW).files[0]
@@ -307,7 +307,7 @@ def test_what_is_painted_over_for_one_job_changes_no_other(workspace, placed):
         "made",
         was,
     )
-    with pytest.raises(AskedError, match="is in 2 jobs"):
+    with pytest.raises(RequestError, match="is in 2 jobs"):
         retouches.view(workspace, 1)
     with pytest.raises(NotFoundError, match="no photo 1"):
         retouches.view(workspace, 1, 99)
@@ -356,7 +356,7 @@ def test_a_list_of_retouches_names_the_version_it_saw(workspace, placed):
     with pytest.raises(ChangedMeanwhileError, match="retouched meanwhile") as raised:
         retouches.put(workspace, 1, RetouchesBody(retouches=[], version=found.version), NOW)
     assert raised.value.newer == retouches.view(workspace, 1)
-    with pytest.raises(AskedError, match="has no placement 99"):
+    with pytest.raises(RequestError, match="has no placement 99"):
         retouches.put(workspace, 1, RetouchesBody(retouches=[], placement_id=99), NOW)
     assert len(retouches.view(workspace, 1).retouches) == 1
 
@@ -392,7 +392,7 @@ def test_more_is_brushed_on_a_turned_and_mirrored_photo(workspace, placed):
     assert [len(one.strokes) for one in more] == [2]
     corners = ((20, 20), (80, 20), (80, 120), (20, 120))
     history.keep(workspace, at, Square(kind="square", corners=corners), NOW)
-    with pytest.raises(AskedError, match="on the photo itself"):
+    with pytest.raises(RequestError, match="on the photo itself"):
         brush(workspace, at)
 
 
@@ -411,7 +411,7 @@ def test_a_delivery_keeps_the_retouches_it_was_asked_with(workspace, placed):
     ys, xs = np.nonzero(differ > 40)
     assert len(ys) > 20
     assert (abs(xs - 70).max(), abs(ys - 50).max()) <= (10, 10)
-    with pytest.raises(AskedError, match="Nothing changed"):
+    with pytest.raises(RequestError, match="Nothing changed"):
         orders.deliver(workspace, job_id, None, NOW, only_changed=True)
     history.walk(workspace, at, -1, NOW)
     again = orders.deliver(workspace, job_id, None, NOW, only_changed=True)

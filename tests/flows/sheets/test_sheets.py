@@ -19,6 +19,7 @@ from oak_ledge.core.sheets.sheet import Sheet
 from oak_ledge.flows.bench import history, view as bench
 from oak_ledge.flows.bench.other_size import OtherSizeBody, put as put_on_size
 from oak_ledge.flows.delivery import deliveries, listed, orders as deliver, workshop
+from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.export import export
 from oak_ledge.flows.jobs import jobs, ledge
 from oak_ledge.flows.library import sizes
@@ -35,7 +36,6 @@ from oak_ledge.flows.sheets.changes import (
     TakeOff,
     TurnPiece,
 )
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError
 from tests import samples
 from tests.conftest import NOW, open_at
 from tests.samples import there
@@ -134,7 +134,7 @@ def test_what_does_not_fit_says_why_and_comes_on_with_a_larger_paper(workspace, 
 def test_a_sheet_on_which_nothing_lies_makes_no_file(workspace, job, kind):
     job_id, ids = job("12x9in@50")
     found = start(workspace, job_id, ids)
-    with pytest.raises(AskedError, match="Nothing lies on this sheet yet"):
+    with pytest.raises(RequestError, match="Nothing lies on this sheet yet"):
         print_orders.make(workspace, found.id, NOW, kind)
 
 
@@ -146,9 +146,9 @@ def test_a_sheet_on_which_nothing_lies_makes_no_file(workspace, job, kind):
         (Relay(kind="layout", margin="4in"), PlacementError, "leaves nothing"),
         (Relay(kind="layout", margin="a lot"), SizeError, "not a length"),
         (Relay(kind="layout", paper="3:2"), SizeError, "both edges"),
-        (Relay(kind="layout", cells="2x1"), AskedError, "when it is begun"),
+        (Relay(kind="layout", cells="2x1"), RequestError, "when it is begun"),
         (Count(kind="count", placement_id=999, count=1), NotFoundError, "no placement 999"),
-        (Swap(kind="swap", n=0, other=1), AskedError, "Only photos in cells"),
+        (Swap(kind="swap", n=0, other=1), RequestError, "Only photos in cells"),
     ],
 )
 def test_what_cannot_be_changes_nothing(workspace, job, change, error, why):
@@ -178,7 +178,7 @@ def test_no_sheet_is_begun_on_what_is_no_paper(workspace, job, said, why):
     assert shown.of_job(workspace, job_id) == []
     with pytest.raises(NotFoundError, match="no placement 999"):
         start(workspace, job_id, [999])
-    with pytest.raises(AskedError, match="at least one piece"):
+    with pytest.raises(RequestError, match="at least one piece"):
         start(workspace, job_id, [])
 
 
@@ -343,12 +343,12 @@ def test_a_whole_sheet_is_put_only_where_nothing_lies_over_anything(workspace, j
     found = start(workspace, job_id, ids)
     sheet = found.sheet
     one = sheet.places[0].model_copy(update={"x": sheet.places[1].x, "y": sheet.places[1].y})
-    with pytest.raises(AskedError, match="lie over each other"):
+    with pytest.raises(RequestError, match="lie over each other"):
         sheets.put(
             workspace, found.id, sheet.model_copy(update={"places": (one, *sheet.places[1:])}), None
         )
     other = Sheet(layout=sheet.layout, places=(sheet.places[0].model_copy(update={"piece": 999}),))
-    with pytest.raises(AskedError, match="another job"):
+    with pytest.raises(RequestError, match="another job"):
         sheets.put(workspace, found.id, other, None)
     named = sheets.put(workspace, found.id, sheet, "Proofs", found.step)
     assert (named.name, named.step) == ("Proofs", found.step)
@@ -371,7 +371,7 @@ def test_a_layout_is_kept_for_the_next_job(workspace, job):
     assert layouts.every(workspace) == []
     with pytest.raises(NotFoundError):
         layouts.remove(workspace, kept.id)
-    with pytest.raises(AskedError, match="Give the layout a name"):
+    with pytest.raises(RequestError, match="Give the layout a name"):
         layouts.keep(workspace, found.id, "   ")
 
 
@@ -435,13 +435,13 @@ def test_a_face_is_divided_otherwise_and_each_cell_keeps_its_work(workspace, job
     assert [(one.x, one.width) for one in wide.pieces] == [(0, 188), (196, 188)]
     after = bench.view(workspace, wide.pieces[0].placement_id)
     assert after.lying.cx == pytest.approx(before.lying.cx, abs=6)
-    with pytest.raises(AskedError, match="3 photos are chosen for 2 cells"):
+    with pytest.raises(RequestError, match="3 photos are chosen for 2 cells"):
         keep(workspace, found.id, AddPieces(kind="add", placement_ids=[ids[2]]))
     stacked = keep(workspace, found.id, Relay(kind="layout", cells="3x1", gap="0"))
     full = keep(workspace, found.id, AddPieces(kind="add", placement_ids=[ids[2]]))
     assert [one.width for one in stacked.pieces] == [128, 128]
     assert sum(one.width for one in full.pieces) == 384
-    with pytest.raises(AskedError, match="What lies in a cell fills it"):
+    with pytest.raises(RequestError, match="What lies in a cell fills it"):
         keep(workspace, found.id, TurnPiece(kind="turn", n=0))
     with pytest.raises(PlacementError, match="a PDF needs a paper"):
         keep(workspace, found.id, Relay(kind="layout", made_as="pdf"))

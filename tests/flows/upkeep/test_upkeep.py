@@ -20,6 +20,7 @@ import pytest
 from oak_ledge.cli import main as cli
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.delivery import deliveries, orders, workshop
+from oak_ledge.flows.errors import BackupError
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.upkeep import backup as backups
@@ -169,9 +170,9 @@ def test_a_copy_made_while_the_folder_changes_is_of_one_moment(studio, tmp_path)
     assert (found.photos, found.files, found.findings) == (done.photos, done.files, [])
     assert done.files >= 4
     again.sessions.close()
-    with pytest.raises(backups.BackupError, match="there already"):
+    with pytest.raises(BackupError, match="there already"):
         backups.back_up(studio, archive, lambda done, whole: None)
-    with pytest.raises(backups.BackupError, match=r"put back .* before"):
+    with pytest.raises(BackupError, match=r"put back .* before"):
         backups.put_back(archive, folder)
     assert not list(studio.data.glob(".backup-*"))
 
@@ -183,7 +184,7 @@ def test_an_archive_that_lies_leaves_nothing(tmp_path, name):
         held.writestr(backups.LIST, json.dumps({name: "0" * 64}))
         held.writestr(backups.DATABASE, "x")
         held.writestr(name, "out")
-    with pytest.raises(backups.BackupError, match="no backup of Oak Ledge"):
+    with pytest.raises(BackupError, match="no backup of Oak Ledge"):
         backups.put_back(archive, tmp_path / "liar")
     assert [path.name for path in tmp_path.iterdir()] == ["liar.zip"]
 
@@ -204,7 +205,7 @@ def test_an_archive_that_was_changed_is_refused(studio, tmp_path):
                 pass
         elif text:
             bad.write_bytes(text)
-        with pytest.raises(backups.BackupError, match="damaged"):
+        with pytest.raises(BackupError, match="damaged"):
             backups.put_back(bad, tmp_path / "other")
         assert not (tmp_path / "other").exists()
 
@@ -248,7 +249,7 @@ LIARS = {
 @pytest.mark.parametrize("liar", LIARS)
 def test_an_archive_that_is_none_is_refused_in_one_sentence(tmp_path, liar):
     archive = LIARS[liar](tmp_path / "liar.zip")
-    with pytest.raises(backups.BackupError, match="no backup of Oak Ledge, or is damaged"):
+    with pytest.raises(BackupError, match="no backup of Oak Ledge, or is damaged"):
         backups.put_back(archive, tmp_path / "liar")
     assert [path.name for path in tmp_path.iterdir()] == ["liar.zip"]
 

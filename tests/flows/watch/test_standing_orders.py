@@ -10,11 +10,11 @@ import pytest
 from oak_ledge.core.errors import SizeTextError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.commands.tell import LyingOptions
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.watch import standing_orders
 from oak_ledge.flows.watch.folder import Watched, watch_folder
-from oak_ledge.flows.workspace import AskedError, NotFoundError
 from tests import samples
 from tests.conftest import NOW
 
@@ -74,7 +74,7 @@ def test_orders_that_feed_each_other_by_a_link_laid_later_are_not_followed(
     out.rmdir()
     out.symlink_to(pole)
     for order in (first, second):
-        with pytest.raises(AskedError, match="the photos of another"):
+        with pytest.raises(RequestError, match="the photos of another"):
             standing_orders.followed(workspace, order.id)
 
 
@@ -124,12 +124,12 @@ def test_an_order_that_can_not_be_followed_is_refused_in_a_sentence(workspace, q
         (str(tmp_path / "loop"), ["1:1"], "/dev/null/x", "Files can't be put into"),
         (str(tmp_path / "loop"), [], "", "which sizes"),
     ):
-        with pytest.raises(AskedError, match=words):
+        with pytest.raises(RequestError, match=words):
             standing_orders.give(workspace, folder, texts, out, NOW)
     with pytest.raises(SizeTextError):
         standing_orders.give(workspace, str(tmp_path / "loop"), ["8xq"], "", NOW)
     for n in range(standing_orders.MOST_ORDERS - 1):
         (tmp_path / f"f{n}").mkdir()
         standing_orders.give(workspace, str(tmp_path / f"f{n}"), ["1:1"], "", NOW)
-    with pytest.raises(AskedError, match="End one first"):
+    with pytest.raises(RequestError, match="End one first"):
         standing_orders.give(workspace, str(tmp_path / "loop"), ["1:1"], "", NOW)

@@ -11,9 +11,8 @@ import typer
 from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import config_of, opened
 from oak_ledge.cli.options import Data
-from oak_ledge.cli.trouble import SOME_FAILED, fail
+from oak_ledge.cli.trouble import SOME_FAILED, fail, or_fail
 from oak_ledge.core.measures.bytes import bytes_words
-from oak_ledge.store.errors import StoreError
 
 
 @app.command()
@@ -25,15 +24,12 @@ def backup(
 
     To use it again, name it as the data folder: oak-ledge serve --data FILE.zip
     """
-    from oak_ledge.flows.upkeep.backup import BackupError, back_up
+    from oak_ledge.flows.upkeep.backup import back_up
 
     config = config_of(data=data)
     if not (config.data / "oak-ledge.db").exists():
         fail(SOME_FAILED, f"{config.data} is no data folder: there is no oak-ledge.db in it")
-    try:
-        done = back_up(opened(config), file, _show_progress)
-    except (BackupError, StoreError) as exc:
-        fail(SOME_FAILED, str(exc))
+    done = or_fail(lambda: back_up(opened(config), file, _show_progress))
     held = f"{_count(done.photos, 'photo')}, {_count(done.files, 'finished file')}"
     print(f"{file}: {held}, {bytes_words(done.bytes)}")
     for name in done.missing:

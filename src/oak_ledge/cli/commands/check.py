@@ -13,8 +13,7 @@ import typer
 from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import LOCK, config_of, opened, taken
 from oak_ledge.cli.options import Data, Json
-from oak_ledge.cli.trouble import SOME_FAILED, fail
-from oak_ledge.store.errors import StoreError
+from oak_ledge.cli.trouble import SOME_FAILED, fail, or_fail
 
 
 @app.command()
@@ -32,7 +31,6 @@ def check(
     The database, the hash of every original and every finished file, and what is kept for screens.
     While a server runs, nothing is changed.
     """
-    from oak_ledge.flows.upkeep.backup import BackupError
     from oak_ledge.flows.upkeep.check import check as looked_through
 
     config = config_of(data=data)
@@ -48,12 +46,10 @@ def check(
                 "It is served just now: nothing is changed. Stop the server to mend.",
                 file=sys.stderr,
             )
-        try:
-            checked = looked_through(
-                opened(config), time.time(), mend=not served and not only_look, backup=backup
-            )
-        except (BackupError, StoreError) as exc:
-            fail(SOME_FAILED, str(exc))
+        mend = not served and not only_look
+        checked = or_fail(
+            lambda: looked_through(opened(config), time.time(), mend=mend, backup=backup)
+        )
     if as_json:
         print(checked.model_dump_json(indent=2))
     else:

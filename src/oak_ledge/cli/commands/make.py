@@ -13,7 +13,7 @@ from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Allow, By, Json, Photos
 from oak_ledge.cli.report import report
 from oak_ledge.cli.shared_options import SharedOptions, with_shared_options
-from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, told_or_fail
+from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, or_fail
 from oak_ledge.core.sizes.file.file_settings import DEFAULT_PATTERN
 from oak_ledge.flows.commands.make import check_masks, make_all
 
@@ -39,7 +39,7 @@ def make(
 
     For example: oak-ledge make quay.jpg --size 8x10in@300 --out prints
     """
-    told_or_fail(lambda: check_masks(photos, options.way, config_of().limits), CALL_IS_WRONG)
+    or_fail(lambda: check_masks(photos, options.way, config_of().limits), CALL_IS_WRONG)
     shows = sys.stderr.isatty() and not as_json
 
     def came(done: int) -> None:

@@ -15,9 +15,9 @@ from typing import TYPE_CHECKING
 from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import LOCK, alone, config_of, now, opened, queue_of
 from oak_ledge.cli.options import Data, Host, Port, RedisQueue, Token, Workers
-from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, store_words
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, or_wrong_call
 from oak_ledge.config import Config
-from oak_ledge.store.errors import StoreError
+from oak_ledge.store.errors import disk_words
 
 if TYPE_CHECKING:
     from oak_ledge.flows.delivery.queue import Queue
@@ -47,10 +47,7 @@ def serve(
 
 def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
-    from oak_ledge.flows.jobs import jobs
-    from oak_ledge.flows.library.sizes import add_starters
     from oak_ledge.flows.walls.readers import usual_readers
-    from oak_ledge.flows.workspace import recover
     from oak_ledge.web.guards import EVERY_ADDRESS
     from oak_ledge.web.process.remote import HandingOut
     from oak_ledge.web.process.serve import listen, serve
@@ -81,14 +78,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         workspace = opened(config)
         queue = queue_of(workspace)
         elsewhere = None if config.queue is None else _elsewhere(config, workspace)
-        try:
-            recover(workspace)
-            jobs.clean_up(workspace, now())
-            add_starters(workspace)
-            if with_demo and not jobs.every(workspace).whole:
-                _lay_out_demo(data)
-        except (StoreError, OSError) as exc:
-            fail(CALL_IS_WRONG, store_words(exc))
+        or_wrong_call(partial(_begin, workspace, with_demo=with_demo))
         ask: Callable[[int], None] = queue.ask
         if elsewhere is not None:
             ask = partial(_ask_all, queue, elsewhere)
@@ -113,6 +103,19 @@ def _serve(config: Config, *, with_demo: bool) -> None:
                 readers.close()
 
 
+def _begin(workspace: Workspace, *, with_demo: bool) -> None:
+    """Put right what a kill left, and give a new folder its sizes, and the demo where it is wished."""
+    from oak_ledge.flows.jobs import jobs
+    from oak_ledge.flows.library.sizes import add_starters
+    from oak_ledge.flows.workspace import recover
+
+    recover(workspace)
+    jobs.clean_up(workspace, now())
+    add_starters(workspace)
+    if with_demo and not jobs.every(workspace).whole:
+        _lay_out_demo(workspace.data)
+
+
 def _lay_out_demo(data: Path) -> None:
     """Lay out the demo in a process of its own; where it can't, that process has said why."""
     import subprocess
@@ -125,9 +128,10 @@ def _lay_out_demo(data: Path) -> None:
 
 def _elsewhere(config: Config, workspace: Workspace) -> Elsewhere:
     """Open the way to workers on other machines; their token, just made, is shown this once."""
+    from oak_ledge.flows.errors import TokenError
     from oak_ledge.flows.remote.dispatch import Elsewhere
     from oak_ledge.flows.remote.ticket_queue import Post
-    from oak_ledge.flows.remote.token import TokenError, key_for
+    from oak_ledge.flows.remote.token import key_for
 
     assert config.queue is not None
     try:
@@ -138,7 +142,7 @@ def _elsewhere(config: Config, workspace: Workspace) -> Elsewhere:
     except ValueError as exc:
         fail(CALL_IS_WRONG, f"--queue {config.queue} is no address of a Redis: {exc}")
     except OSError as exc:
-        fail(CALL_IS_WRONG, store_words(exc))
+        fail(CALL_IS_WRONG, disk_words(exc))
     if token is not None:
         print(f"The token of workers on other machines, shown this once: {token}", flush=True)
     return Elsewhere(workspace, key, post)

@@ -12,7 +12,7 @@ from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Allow, Data, Json, Names, Photos, Sizes
 from oak_ledge.cli.report import report_sheets
 from oak_ledge.cli.size_options import read_or_fail, typed_sizes, way_of
-from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, told_or_fail
+from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, or_fail
 
 KINDS = {
     ".pdf": "pdf",
@@ -74,9 +74,9 @@ def sheet(
     if (face is None) != (cells is None):
         fail(CALL_IS_WRONG, "--face and --cells go together: --face 384x160px --cells 2x1")
     canvas = read_or_fail(paper or face or "")
-    divided = None if cells is None else told_or_fail(lambda: read_cells(cells), CALL_IS_WRONG)
+    divided = None if cells is None else or_fail(lambda: read_cells(cells), CALL_IS_WRONG)
     usual = usual_spaces(canvas) if face is None else ("0", "0")
-    layout = told_or_fail(
+    layout = or_fail(
         lambda: layout_from(
             canvas=canvas,
             margin=margin or usual[0],
@@ -89,7 +89,7 @@ def sheet(
         CALL_IS_WRONG,
     )
     sizes = typed_sizes(size, size_name, [], data) if face is None else []
-    outcome = told_or_fail(
+    outcome = or_fail(
         lambda: make_sheets(
             photos, sizes, layout, way_of(None, None), out, config_of().limits, frozenset(allow)
         )

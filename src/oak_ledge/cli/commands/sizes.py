@@ -12,7 +12,7 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import now, workspace_at
 from oak_ledge.cli.options import Data, Json
 from oak_ledge.cli.size_options import read_or_fail
-from oak_ledge.cli.trouble import SOME_FAILED, fail, told_or_fail
+from oak_ledge.cli.trouble import SOME_FAILED, fail, or_fail
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.text.exchange import MOST_BYTES
 
@@ -25,7 +25,7 @@ def list_sizes(data: Data = None, as_json: Json = False) -> None:
     """List the saved sizes by group."""
     from oak_ledge.flows.library import sizes
 
-    every = told_or_fail(lambda: sizes.every(workspace_at(data)))
+    every = or_fail(lambda: sizes.every(workspace_at(data)))
     if as_json:
         print(json.dumps([saved.model_dump(mode="json") for saved in every], indent=2))
         return
@@ -48,7 +48,7 @@ def add_size(
 
     read_or_fail(text)
     body = views.SizeBody(text=text, name=name, group=group)
-    kept = told_or_fail(lambda: sizes.add(workspace_at(data), body))
+    kept = or_fail(lambda: sizes.add(workspace_at(data), body))
     print(f"{kept.group}: {kept.name}: {kept.text}")
 
 
@@ -59,7 +59,7 @@ def remove_size(
     """Delete a saved size; jobs that took it keep their copies."""
     from oak_ledge.flows.library import sizes
 
-    gone = told_or_fail(lambda: sizes.delete_named(workspace_at(data), name, now()))
+    gone = or_fail(lambda: sizes.delete_named(workspace_at(data), name, now()))
     used = f"; {len(gone.used_in)} jobs keep their copies" if gone.used_in else ""
     print(f"deleted {gone.name}: {gone.text}{used}")
 
@@ -73,7 +73,7 @@ def export_sizes(
     from oak_ledge.flows.library import sizes
 
     kind: Literal["json", "csv"] = "csv" if file.suffix.lower() == ".csv" else "json"
-    text = told_or_fail(lambda: sizes.export(workspace_at(data), kind))
+    text = or_fail(lambda: sizes.export(workspace_at(data), kind))
     try:
         with file.open("x", encoding="utf-8", newline="") as out:
             out.write(text)
@@ -98,7 +98,7 @@ def import_sizes(
         text = file.read_text(encoding="utf-8", errors="replace")
     except OSError as exc:
         fail(SOME_FAILED, f"{file} cannot be read: {exc.strerror or exc}")
-    answer = told_or_fail(lambda: sizes.take_in(workspace_at(data), text, only_tell=only_tell))
+    answer = or_fail(lambda: sizes.take_in(workspace_at(data), text, only_tell=only_tell))
     for name in answer.added:
         print(f"new: {name}")
     for name in answer.same:

@@ -11,7 +11,7 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.commands.watch import follow
 from oak_ledge.cli.folder import config_of, let_others_first, opened
 from oak_ledge.cli.options import Data, UntilInputEnds
-from oak_ledge.cli.trouble import CALL_IS_WRONG, fail
+from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, or_fail
 
 
 @app.command(hidden=True)
@@ -24,14 +24,10 @@ def stand(
     from oak_ledge.flows.commands.tell import LyingOptions
     from oak_ledge.flows.watch import standing_orders
     from oak_ledge.flows.watch.folder import Watched
-    from oak_ledge.flows.workspace import AskedError, NotFoundError
 
     let_others_first(until_input_ends=until_input_ends)
     config = config_of(data=data)
-    try:
-        standing_order = standing_orders.followed(opened(config), order)
-    except (NotFoundError, AskedError) as exc:
-        fail(CALL_IS_WRONG, str(exc))
+    standing_order = or_fail(lambda: standing_orders.followed(opened(config), order), CALL_IS_WRONG)
     folder = Path(standing_order.folder)
     if not folder.is_dir():
         fail(CALL_IS_WRONG, f"{folder} is not there. Put it back, or end the order")

@@ -7,7 +7,7 @@ from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import Json, Photo
 from oak_ledge.cli.report import lines_of
 from oak_ledge.cli.shared_options import SharedOptions, with_shared_options
-from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, told_or_fail
+from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, or_fail
 from oak_ledge.core.errors import CoreError
 from oak_ledge.flows.commands.tell import tell
 
@@ -24,7 +24,7 @@ def tally(photo: Photo, options: SharedOptions, as_json: Json = False) -> None:
     if options.way.paint_over is not None:
         from oak_ledge.flows.commands.make import check_masks
 
-        told_or_fail(lambda: check_masks([photo], options.way, config_of().limits), CALL_IS_WRONG)
+        or_fail(lambda: check_masks([photo], options.way, config_of().limits), CALL_IS_WRONG)
     try:
         answer = tell(photo, options.sizes[0], options.way, config_of().limits)
     except CoreError as exc:

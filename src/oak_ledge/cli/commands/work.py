@@ -77,8 +77,9 @@ def _work_elsewhere(config: Config, server: str) -> None:
     """Work for a server on another machine until told to end; its network may go and come."""
     import socket
 
+    from oak_ledge.flows.errors import RefusedError, ServerError
     from oak_ledge.flows.remote.originals import Originals
-    from oak_ledge.flows.remote.server_client import Line, LineError, RefusedError
+    from oak_ledge.flows.remote.server_client import Line
     from oak_ledge.flows.remote.ticket_queue import Post
     from oak_ledge.flows.remote.token import key_of
     from oak_ledge.flows.remote.worker import Worker
@@ -112,11 +113,11 @@ def _work_elsewhere(config: Config, server: str) -> None:
         print(f"Making files for {server}.", flush=True)
     except RefusedError as exc:
         fail(CALL_IS_WRONG, str(exc))
-    except LineError as exc:
+    except ServerError as exc:
         print(f"{exc}. It is asked again until it answers.", file=sys.stderr, flush=True)
     threading.Thread(target=_stay_in_touch, args=(worker, name), daemon=True).start()
     post.work()
-    with suppress(LineError):
+    with suppress(ServerError):
         line.post(f"/api/work/gone/{name}", patience=0)
 
 
@@ -135,7 +136,7 @@ def _say_here(worker: Worker, name: str, patience: float) -> None:
 
 
 def _stay_in_touch(worker: Worker, name: str) -> None:
-    from oak_ledge.flows.remote.server_client import LineError, RefusedError
+    from oak_ledge.flows.errors import RefusedError, ServerError
 
     while True:
         time.sleep(ALIVE)
@@ -144,5 +145,5 @@ def _stay_in_touch(worker: Worker, name: str) -> None:
         except RefusedError as exc:
             print(f"oak-ledge: {exc}", file=sys.stderr, flush=True)
             os._exit(CALL_IS_WRONG)
-        except LineError:
+        except ServerError:
             continue  # said again soon, before the lease has ended

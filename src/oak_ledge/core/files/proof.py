@@ -13,8 +13,9 @@ from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
 from oak_ledge.core.sizes.choices import FileKind
 from oak_ledge.core.sizes.file_geometry import file_pixels, one_panel
+from oak_ledge.core.sizes.geometry import whole_margin
 from oak_ledge.core.sizes.hidden_edges import printed_inches
-from oak_ledge.core.sizes.size import Size, whole_margin
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, profile_words
 
 # Readers hand densities on as floats.

@@ -17,8 +17,9 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size
 from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_geometry import file_pixels
+from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.resolution import as_seen, relabelled, resampled
-from oak_ledge.core.sizes.size import Size, size_from, written_pixels
+from oak_ledge.core.sizes.size import Size, size_from
 
 
 class Relabel(BaseGesture):

@@ -27,7 +27,8 @@ from oak_ledge.core.placements.placement import (
 )
 from oak_ledge.core.placements.suggestion import laid_as, suggested
 from oak_ledge.core.sizes.choices import Turned
-from oak_ledge.core.sizes.size import Size, ratio_is_open
+from oak_ledge.core.sizes.geometry import ratio_is_open
+from oak_ledge.core.sizes.size import Size
 
 
 class Turn(CropGesture):

@@ -21,7 +21,8 @@ from oak_ledge.core.placements.fit import (
 )
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.geometry import written_pixels
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import FAR, Coordinate, Extent
 
 TypedUnit = Literal["px", "%", "in", "cm"]

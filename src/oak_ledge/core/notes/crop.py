@@ -7,7 +7,8 @@ from math import log
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Note
 from oak_ledge.core.reports.tally import Tally
-from oak_ledge.core.sizes.size import Size, edges_of
+from oak_ledge.core.sizes.geometry import edges_of
+from oak_ledge.core.sizes.size import Size
 
 # Of the photo: less is the hair by which a shape differs.
 CUT = 0.005

@@ -10,8 +10,9 @@ from oak_ledge.core.measures.lengths import PER_INCH, Unit, in_inches
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.note import Note
 from oak_ledge.core.sizes.edges.frame import Inches
+from oak_ledge.core.sizes.geometry import edges_of, inches
 from oak_ledge.core.sizes.shapes.every import natural_turn
-from oak_ledge.core.sizes.size import Size, edges_of, inches, size_from
+from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.write import shape_label, write_size
 
 LEAST_INCHES, MOST_INCHES = Fraction(1, 2), Fraction(120)

@@ -18,7 +18,8 @@ from oak_ledge.core.pixels.open.photo import Source, open_photo, read_ahead
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file.file_settings import FileSettings
-from oak_ledge.core.sizes.size import Size, bleed_pixels, outside_of
+from oak_ledge.core.sizes.geometry import bleed_pixels, outside_of
+from oak_ledge.core.sizes.size import Size
 
 
 def render(

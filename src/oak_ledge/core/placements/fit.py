@@ -16,8 +16,9 @@ from oak_ledge.core.planes.points import Point, extent_at, turn_of
 from oak_ledge.core.planes.polygons import half_plane, nearest_in
 from oak_ledge.core.planes.roomiest import roomiest, slid_inside
 from oak_ledge.core.planes.surface import Squared, Surface
+from oak_ledge.core.sizes.geometry import ratio_is_open, written_pixels
 from oak_ledge.core.sizes.pixels_from_crop import open_pixels
-from oak_ledge.core.sizes.size import Size, ratio_is_open, written_pixels
+from oak_ledge.core.sizes.size import Size
 
 # Photo pixels on the shorter edge.
 SMALLEST_CROP = 8.0

@@ -7,7 +7,8 @@ from oak_ledge.core.placements.fit import adopt, as_tight, keep_inside, tightnes
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.placements.suggestion import laid_as
-from oak_ledge.core.sizes.size import Size, ratio_is_open, size_from
+from oak_ledge.core.sizes.geometry import ratio_is_open
+from oak_ledge.core.sizes.size import Size, size_from
 
 
 def laid_like(

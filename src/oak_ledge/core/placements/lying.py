@@ -18,8 +18,9 @@ from oak_ledge.core.placements.placement import (
 )
 from oak_ledge.core.planes.four_corners import TrueRatio, plane_of, true_ratio
 from oak_ledge.core.planes.surface import Surface, Upright, squared_over
+from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.pixels_from_crop import turned_pixels
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.size import Size
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,8 @@ from oak_ledge.core.placements.placement import Placement, changed, own_size, si
 from oak_ledge.core.placements.scene_geometry import box_needed, upright_of
 from oak_ledge.core.placements.suggestion import around_photo, laid_as
 from oak_ledge.core.sizes.file.file_settings import FileSettings
-from oak_ledge.core.sizes.size import Size, edges_of, ratio_is_open, size_from
+from oak_ledge.core.sizes.geometry import edges_of, ratio_is_open
+from oak_ledge.core.sizes.size import Size, size_from
 
 # What of a size a crop follows from, with the pixels of its edges.
 _LYING = ("shape", "dot", "turn", "differ")

@@ -19,8 +19,9 @@ from oak_ledge.core.placements.lying import Lying, surface_of
 from oak_ledge.core.placements.placement import Corners, Placement, PlacementFields, changed
 from oak_ledge.core.planes.surface import Surface, Upright
 from oak_ledge.core.sizes.choices import Turned
+from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.pixels_from_crop import ratio_around
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.size import Size
 
 
 def suggest(size: Size, upright: Pixels, turned: Turned | None = None) -> Placement:

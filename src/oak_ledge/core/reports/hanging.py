@@ -7,8 +7,9 @@ from pydantic import BaseModel, ConfigDict
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.sizes.edges.frame import Inches, outer_of
+from oak_ledge.core.sizes.geometry import margin, seen_inches
 from oak_ledge.core.sizes.hidden_edges import as_turned, printed_inches
-from oak_ledge.core.sizes.size import Size, margin, seen_inches
+from oak_ledge.core.sizes.size import Size
 
 Shares = tuple[float, float]
 

@@ -12,8 +12,9 @@ from oak_ledge.core.placements.fit import leaves_hairline
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.file_geometry import panels_on
+from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.hidden_edges import printed_inches
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, extra_words, profile_words
 
 

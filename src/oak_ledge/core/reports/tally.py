@@ -12,8 +12,8 @@ from oak_ledge.core.planes.points import rectangle
 from oak_ledge.core.planes.polygons import area, beyond_line, common
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.reports.sentence import tally_sentence
+from oak_ledge.core.sizes.geometry import seen_inches
 from oak_ledge.core.sizes.hidden_edges import as_turned, floats_of, printed_inches
-from oak_ledge.core.sizes.size import seen_inches
 
 
 class TrimmedSides(BaseModel):

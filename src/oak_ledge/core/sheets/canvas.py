@@ -13,7 +13,8 @@ from pydantic import AfterValidator, BeforeValidator
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, pixels_for, read_length
 from oak_ledge.core.measures.numbers import clipped, decimal, halves_up, read_number
-from oak_ledge.core.sizes.size import Size, changed_size, inches, panel_pixels
+from oak_ledge.core.sizes.geometry import inches, panel_pixels
+from oak_ledge.core.sizes.size import Size, changed_size
 
 # Inches: longer than any roll is cut for one sheet.
 MOST_EDGE = 200

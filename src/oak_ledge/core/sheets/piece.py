@@ -10,9 +10,10 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sheets.canvas import Rect, is_paper, per_unit
 from oak_ledge.core.sizes.file_geometry import file_pixels, one_panel
+from oak_ledge.core.sizes.geometry import whole_margin
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.resolution import resampled
-from oak_ledge.core.sizes.size import Size, whole_margin
+from oak_ledge.core.sizes.size import Size
 
 # Inches below a piece for its name: 4 mm.
 NAME_ROOM = Fraction(40, 254)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.sizes.edges.panels import PanelBox, Panels
-from oak_ledge.core.sizes.size import Size, file_edges, overlap_pixels, panel_pixels, written_pixels
+from oak_ledge.core.sizes.geometry import file_edges, overlap_pixels, panel_pixels, written_pixels
+from oak_ledge.core.sizes.size import Size
 
 
 def panels_on(size: Size, output: Pixels) -> tuple[Panels, Pixels]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.sizes.edges.frame import Inches
-from oak_ledge.core.sizes.size import Size, inches, margin, seen_inches
+from oak_ledge.core.sizes.geometry import inches, margin, seen_inches
+from oak_ledge.core.sizes.size import Size
 
 
 def printed_inches(size: Size, output: Pixels) -> Inches | None:

@@ -8,8 +8,9 @@ from math import ceil
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.choices import Turn, Turned
+from oak_ledge.core.sizes.geometry import edges_of
 from oak_ledge.core.sizes.shapes.ratio import MOST_TERM
-from oak_ledge.core.sizes.size import Size, edges_of
+from oak_ledge.core.sizes.size import Size
 
 
 def open_pixels(

@@ -7,8 +7,10 @@ from fractions import Fraction
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import Length, Pixels, length_words
 from oak_ledge.core.measures.numbers import halves_up
+from oak_ledge.core.sizes.checks import check_ppi
+from oak_ledge.core.sizes.geometry import panel_pixels
 from oak_ledge.core.sizes.shapes.exact import ExactShape
-from oak_ledge.core.sizes.size import Size, check_ppi, panel_pixels, size_from
+from oak_ledge.core.sizes.size import Size, size_from
 
 
 def relabelled(

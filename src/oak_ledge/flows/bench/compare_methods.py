@@ -62,6 +62,7 @@ class _Look:
     spot: tuple[int, int, int, int]
 
     def by(self, method: Method) -> tuple[Array, bytes | None]:
+        """Return the spot's pixels drawn by one method, and their profile."""
         left, top, width, height = self.spot
         W, H = self.asked
         part = self.crop.part(left / W, top / H, width / W, height / H)
@@ -128,7 +129,7 @@ def busiest_place(workspace: Workspace, placement_id: int, edge: int) -> Busiest
 def spot_picture(
     workspace: Workspace, placement_id: int, x: float, y: float, edge: int, method: Method
 ) -> bytes:
-    """A spot of the piece by one method, at true pixels, as a JPEG in sRGB."""
+    """Return a spot of the piece by one method, at true pixels, as a JPEG in sRGB."""
     return encode_preview(*_look(workspace, placement_id, x, y, edge).by(method))
 
 

@@ -14,9 +14,10 @@ from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import load, placed_in
+from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
-from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.placements import Placed
@@ -69,7 +70,7 @@ def copy(
         for other_id in placement_ids:
             if other_id not in others or other_id == placement_id:
                 msg = f"Placement {other_id} is not another one of this job."
-                raise AskedError(msg)
+                raise RequestError(msg)
             outcome = _like(source, others[other_id])
             if isinstance(outcome, Placement) and outcome != others[other_id].placement:
                 what = f"crop copied from {source.photo.name}"

@@ -6,7 +6,8 @@ from oak_ledge.core.pixels.paper.cut_card import draw_cut_card
 from oak_ledge.core.reports.cut_card import cut_card
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import load
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.errors import NotFoundError
+from oak_ledge.flows.workspace import Workspace
 
 
 def card_of(workspace: Workspace, placement_id: int) -> bytes:

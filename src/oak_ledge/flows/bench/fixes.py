@@ -25,11 +25,12 @@ from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import shape_label
 from oak_ledge.flows.bench.history import done_if_newest, keep
 from oak_ledge.flows.bench.view import PlacementView, load
+from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.pieces.weight_notes import fits, fitted
-from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session
 from oak_ledge.store.placements import Placed
@@ -43,15 +44,17 @@ def fix(
     seen: int | None = None,
     way: str | None = None,
 ) -> PlacementView:
-    """Take a note's one-step way out: the size likely meant, the one the library holds now, the crop
-    moved around what must stay whole; or the `way` that was chosen of several.
+    """Take a note's one-step way out, or the `way` that was chosen of several.
+
+    That is the size likely meant, the one the library holds now, or the crop moved around what must
+    stay whole.
 
     A job's own copy of the size changes for every photo the job has on it, as one step that can be
     undone for all of them; the library stays as it is.
 
     Raises
     ------
-    AskedError
+    RequestError
         If the placement has no such note, or the note no such step.
     """
     if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
@@ -106,7 +109,7 @@ def _within_limit(
         ways = fits(placed.lying, facts, weights, scale) if weights is not None else ()
         fit = next((part for part in ways if part.kind == way), None)
         if fit is None:
-            raise AskedError(_NOTHING.format("over-limit"))
+            raise RequestError(_NOTHING.format("over-limit"))
         placement = fitted(placed.size, facts, placed.placement, fit)
         placements.keep(session, placed.id, placement, fit.words.lower(), now)
 
@@ -123,14 +126,14 @@ def allow(
 
     Raises
     ------
-    AskedError
+    RequestError
         If the piece has no such stop.
     """
 
     def do(session: Session, placed: Placed) -> None:
         if code not in {note.code for note in stops(figures_of(placed)[1])}:
             msg = f"Nothing stops this piece under “{clipped(code)}”."
-            raise AskedError(msg)
+            raise RequestError(msg)
         placement = changed(placed.placement, allow=(*placed.placement.allow, code))
         placements.keep(session, placed.id, placement, "allowed as it is", now)
 
@@ -144,13 +147,13 @@ def _of_resolution(placed: Placed, code: str) -> Scale | Resample:
         return Resample(kind="resample", ppi=Fraction(ppi))
     if code == "short-of-ppi" and (factor := loosened(size, figures)) is not None:
         return Scale(kind="scale", factor=factor)
-    raise AskedError(_NOTHING.format(code))
+    raise RequestError(_NOTHING.format(code))
 
 
 def _continued(placed: Placed) -> Continue:
     """Return the gesture that makes a ground anew where the crop lies now, by the try taken before."""
     if not is_unmade(placed.lying):
-        raise AskedError(_NOTHING.format("ground-unmade"))
+        raise RequestError(_NOTHING.format("ground-unmade"))
     was = placed.placement.continued
     if was is None:
         return Continue(kind="continue")
@@ -166,4 +169,4 @@ def _meant(placed: Placed, code: str) -> tuple[Size, str]:
         meant = read_size(note.fix)
         shape = {"shape": meant.shape, "ppi": meant.ppi, "turn": meant.turn, "name": ""}
         return size_from(dict(placed.size) | shape), f"made {shape_label(meant)}"
-    raise AskedError(_NOTHING.format(clipped(code)))
+    raise RequestError(_NOTHING.format(clipped(code)))

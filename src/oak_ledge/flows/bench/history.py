@@ -14,11 +14,12 @@ from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import ground_taken
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view, view_of
+from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.photos.photos import context_of
 from oak_ledge.flows.photos.scenes import ask, missing
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.pieces import figures_of
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.placements import Placed
@@ -35,7 +36,7 @@ def tell(
 def picture(
     workspace: Workspace, placement_id: int, gesture: Gesture, edge: int, seen: int | None = None
 ) -> bytes:
-    """The piece as a JPEG while a gesture is being made; nothing is kept."""
+    """Return the piece as a JPEG while a gesture is being made; nothing is kept."""
     placed = _as_seen(workspace, placement_id, seen)
     passing = replace(placed, placement=_applied(placed, gesture))
     return pictures.passing_preview(workspace, passing, edge)
@@ -172,7 +173,7 @@ def settle(
 
     Raises
     ------
-    AskedError
+    RequestError
         If a note stops it.
     """
 
@@ -180,7 +181,7 @@ def settle(
         stop = next(stops(figures_of(placed)[1]), None)
         if stop is not None:
             msg = f"It can't be approved as it is. {stop.text}"
-            raise AskedError(msg)
+            raise RequestError(msg)
         if placed.state != "made":
             placements.set_state(session, placed.id, "settled", now)
 

@@ -12,8 +12,9 @@ from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import FAR, Coordinate
 from oak_ledge.flows.bench.view import PlacementView, placed_in, view
+from oak_ledge.flows.errors import ChangedMeanwhileError, RequestError
 from oak_ledge.flows.photos.photos import PhotoView, find_photo, lies_around, photo_in, photo_view
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos, placements
 from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.placements import Placed
@@ -57,7 +58,7 @@ def _drawn(placed: Placed, drawn: Marked) -> Keeps:
     shape = to_upright(placed.lying.surface, points)
     if not all(2 * abs(edge) <= FAR for point in shape for edge in point):
         msg = "That lies too far from the photo. Draw it on the photo."
-        raise AskedError(msg)
+        raise RequestError(msg)
     if drawn.kind == "mark":
         (x0, y0), (x1, y1) = shape
         return Keeps(marks=(Mark(x0=x0, y0=y0, x1=x1, y1=y1),))
@@ -65,7 +66,7 @@ def _drawn(placed: Placed, drawn: Marked) -> Keeps:
     wide, high = max(xs) - min(xs), max(ys) - min(ys)
     if min(wide, high) < 1:
         msg = "That zone has no extent. Drag from one corner of it to the other."
-        raise AskedError(msg)
+        raise RequestError(msg)
     return Keeps(zones=(Zone(left=min(xs), top=min(ys), width=wide, height=high),))
 
 
@@ -74,13 +75,13 @@ def added(keeps: Keeps, more: Keeps) -> Keeps:
 
     Raises
     ------
-    AskedError
+    RequestError
         If it has as many as it can.
     """
     zones, marks = (*keeps.zones, *more.zones), (*keeps.marks, *more.marks)
     if max(len(zones), len(marks)) > MOST_ZONES:
         msg = f"A photo can have {MOST_ZONES} zones and as many lines. Forget some first."
-        raise AskedError(msg)
+        raise RequestError(msg)
     return Keeps(zones=zones, marks=marks)
 
 
@@ -106,7 +107,7 @@ def forget(
         if seen in (None, there):
             if number is not None and not 0 <= number < there:
                 msg = f"This photo has no zone or line {number}."
-                raise AskedError(msg)
+                raise RequestError(msg)
             if number is None:
                 zones, marks = [], []
             elif number < len(zones):
@@ -139,7 +140,7 @@ def decide_found(workspace: Workspace, photo_id: int, now: datetime, *, take: bo
 
     Raises
     ------
-    AskedError
+    RequestError
         If the photo has as many zones as it can; what was found still waits then.
     """
     with transaction(workspace.sessions) as session:

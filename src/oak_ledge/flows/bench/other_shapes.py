@@ -28,7 +28,7 @@ class OtherShape(BaseModel):
 
 
 def shapes(workspace: Workspace, placement_id: int) -> list[OtherShape]:
-    """The job's other sizes as they lie on this photo, and common ratios about this crop."""
+    """Return the job's other sizes as they lie on this photo, and common ratios about this crop."""
     placed = load(workspace, placement_id)
     surface = placed.lying.surface
     other_shapes = []

@@ -14,15 +14,16 @@ from oak_ledge.core.measures.numbers import decimal
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.other_size import put_on
 from oak_ledge.core.placements.placement import changed, own_size, size_at
-from oak_ledge.core.sizes.print_ratio import is_print, print_in_ratio
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
+from oak_ledge.core.sizes.variants import is_print, print_in_ratio
 from oak_ledge.flows.bench.history import done_if_newest
 from oak_ledge.flows.bench.view import PlacementView, placed_in
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.library.entry import meant_one
 from oak_ledge.flows.library.sizes import by_last_use
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, placements, sizes
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.placements import Placed
@@ -131,7 +132,7 @@ def put(
 
     Raises
     ------
-    AskedError, NotFoundError, CoreError
+    RequestError, NotFoundError, CoreError
         If there is no such size, or the piece can't lie on it; nothing is changed.
     """
 
@@ -166,7 +167,7 @@ def _wanted(session: Session, placed: Placed, body: OtherSizeBody) -> tuple[Size
                     f"{size_name(here)} is a print, and {body.text} only a ratio. Say what stays: "
                     "the print's long edge, or the photo's pixels."
                 )
-                raise AskedError(msg)
+                raise RequestError(msg)
             return print_in_ratio(here, ratio), None
         return _written(meant.size, placed.lying.size), None
     if body.size_id is not None:
@@ -179,7 +180,7 @@ def _wanted(session: Session, placed: Placed, body: OtherSizeBody) -> tuple[Size
         if taken.id == body.job_size_id:
             return taken.size, taken.saved_id
     msg = f"This job has no size {body.job_size_id}."
-    raise AskedError(msg)
+    raise RequestError(msg)
 
 
 def _written(read: Size, here: Size) -> Size:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.sizes.choices import Group
-from oak_ledge.core.sizes.size import LONGEST_NAME, Size, like_photo, size_from
+from oak_ledge.core.sizes.fields import LONGEST_NAME
+from oak_ledge.core.sizes.size import Size, like_photo, size_from
 from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.library.sizes import named_anew
 from oak_ledge.flows.library.views import SavedSizeView, view_of

@@ -40,10 +40,12 @@ from oak_ledge.core.sizes.file_geometry import (
     panel_boxes,
     side_shares,
 )
+from oak_ledge.core.sizes.geometry import edge_path, outside_of, written_pixels
 from oak_ledge.core.sizes.hidden_edges import insets
-from oak_ledge.core.sizes.size import Size, edge_path, outside_of, written_pixels
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
 from oak_ledge.flows.bench.stations import Station, stations
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.library.views import SizeView, size_view
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.photos import PhotoView, photo_view
@@ -52,7 +54,7 @@ from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
 from oak_ledge.flows.pieces.pieces import STATE_WORDS
 from oak_ledge.flows.pieces.weight_notes import limit_told
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.photos import Photo
@@ -174,6 +176,7 @@ class PlacementView(Live):
 
 
 def load(workspace: Workspace, placement_id: int) -> Placed:
+    """Return a placement; one that is not here is refused."""
     with reading(workspace.sessions) as session:
         return placed_in(session, placement_id)
 
@@ -189,6 +192,7 @@ def view(workspace: Workspace, placement_id: int, *, weigh: bool = False) -> Pla
 
 
 def placed_in(session: Session, placement_id: int) -> Placed:
+    """Return a placement within a session; one that is not here is refused."""
     placed = placements.find(session, placement_id)
     if placed is None:
         msg = f"There is no placement {placement_id}."

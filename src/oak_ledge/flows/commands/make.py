@@ -54,6 +54,8 @@ class MadeFile(PhotoFigures):
 
 
 class Failed(BaseModel):
+    """A photo no file was made of, and why."""
+
     photo: str
     reason: str
     size_at: int = Field(default=0, exclude=True)
@@ -67,6 +69,8 @@ class Skipped(BaseModel):
 
 
 class Outcome(BaseModel):
+    """What one call made, skipped, and could not make."""
+
     files: list[MadeFile]
     failed: list[Failed]
     skipped: list[Skipped] = []

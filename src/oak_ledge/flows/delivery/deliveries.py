@@ -18,10 +18,11 @@ from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sheets.print_order import SheetOrder
 from oak_ledge.core.sizes.file_geometry import picture_of
 from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.pieces.stopped import Stopped, stopped, too_heavy
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, photos, placements
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.errors import disk_words
@@ -34,6 +35,8 @@ MOMENT = 2.0
 
 
 class FileView(BaseModel):
+    """A file of a delivery: what was asked of it, what was measured, or why it failed."""
+
     id: int
     placement_id: int
     photo_id: int
@@ -69,6 +72,8 @@ class FileView(BaseModel):
 
 
 class DeliveryView(BaseModel):
+    """A delivery as it stands, with its files and how long it still takes."""
+
     id: int
     job_id: int
     job_name: str
@@ -85,6 +90,7 @@ class DeliveryView(BaseModel):
 
 
 def find_delivery(session: Session, delivery_id: int) -> Delivery:
+    """Return a delivery; one that is not here is refused."""
     delivery = deliveries.find(session, delivery_id)
     if delivery is None:
         msg = f"There is no delivery {delivery_id}."
@@ -93,6 +99,7 @@ def find_delivery(session: Session, delivery_id: int) -> Delivery:
 
 
 def folder_of(workspace: Workspace, delivery_id: int) -> Path:
+    """Return the folder a delivery's files lie in."""
     return workspace.deliveries / str(delivery_id)
 
 
@@ -153,7 +160,7 @@ def _seconds_left(delivery: Delivery, now: datetime | None) -> int | None:
 
 
 def newest_file(workspace: Workspace, placement_id: int) -> FileView | None:
-    """The last file made of a placement, for its proof on the bench."""
+    """Return the last file made of a placement, for its proof on the bench."""
     with reading(workspace.sessions) as session:
         file = deliveries.newest_file(session, placement_id)
         names = {} if file is None else photos.names(session, {file.photo_id})
@@ -164,8 +171,10 @@ def newest_file(workspace: Workspace, placement_id: int) -> FileView | None:
 def _file_view(
     workspace: Workspace, names: Mapping[int, str], file: DeliveryFile, piece: Placed | None
 ) -> FileView:
-    """Tell a file, and how its piece stands now: one that was made and is not there any more as it was is shown as failed, and
-    what was measured of it is kept, as it may come back.
+    """Return a file and how its piece stands now.
+
+    One that was made and is not there any more as it was is shown as failed; what was measured of
+    it is kept, as it may come back.
     """
     size = size_at(file.size, file.placement)
     lost = lost_words(workspace, file) if file.state == "made" else None
@@ -244,5 +253,5 @@ def _hash_of_file(path: Path, written: int, surely: bool) -> str:
 
 @lru_cache(maxsize=4096)
 def _known_hash(path: Path, written: int) -> str:
-    """The hash of a file as it was written at a time, in nanoseconds."""
+    """Return the hash of a file as it was written at a time, in nanoseconds."""
     return file_hash(path)

@@ -22,13 +22,19 @@ class Claimed(Protocol):
     """A file that is to be made; those of one piece follow one another."""
 
     @property
-    def placement_id(self) -> int: ...
+    def placement_id(self) -> int:
+        """The placement the file is made of."""
+        ...
 
     @property
-    def panel(self) -> int | None: ...
+    def panel(self) -> int | None:
+        """The panel the file holds, from 1; None for a whole piece."""
+        ...
 
     @property
-    def retouches(self) -> Retouches: ...
+    def retouches(self) -> Retouches:
+        """What was painted over on the photo when the file was asked for."""
+        ...
 
 
 T = TypeVar("T")

@@ -16,12 +16,13 @@ from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
 from oak_ledge.flows.delivery.making import Work, panels_of, stem_of
 from oak_ledge.flows.delivery.workshop import ask_for_all, make_what_waits
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.pieces.fingerprint import hash_of, made_with
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.pieces.stopped import Stopped, stopped
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.photos import original
@@ -41,8 +42,9 @@ Known = dict[tuple[int, int | None], DeliveryFile]
 
 
 class Planned(BaseModel):
-    """One file that would be made; `held` says why it would not, `stop` what to do about it,
-    `same_as` where it already is.
+    """One file that would be made.
+
+    `held` says why it would not, `stop` what to do about it, `same_as` where it already is.
     """
 
     placement_id: int
@@ -85,7 +87,7 @@ def deliver(
 
     Raises
     ------
-    AskedError
+    RequestError
         If there is nothing to make.
     """
     with reading(workspace.sessions) as session:
@@ -103,7 +105,7 @@ def deliver(
             if only_changed
             else "There is nothing to make: name at least one placement."
         )
-        raise AskedError(msg)
+        raise RequestError(msg)
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
         delivery_id = deliveries.add(session, job_id, wanted, now)
@@ -253,7 +255,7 @@ def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -
 
     Raises
     ------
-    AskedError
+    RequestError
         If the delivery has no such file, it is being made, its piece was taken away, is stopped, or
         is cut in another number of panels by now.
     """
@@ -262,7 +264,7 @@ def again(workspace: Workspace, delivery_id: int, file_id: int, now: datetime) -
         files = find_delivery(session, delivery_id).files
         file = next((file for file in files if file.id == file_id), None)
         if file is None:
-            raise AskedError(msg)
+            raise RequestError(msg)
         if file.sheet is not None:
             _queue_again(session, file, msg)
         else:
@@ -285,7 +287,7 @@ def _queue_again(session: Session, file: DeliveryFile, msg: str) -> None:
         retouches=file.retouches,
     )
     if not deliveries.again(session, file.delivery_id, file.id, again):
-        raise AskedError(msg)
+        raise RequestError(msg)
 
 
 def _piece_again(
@@ -298,7 +300,7 @@ def _piece_again(
     placed = placements.find(session, file.placement_id)
     job = jobs.find(session, placed.job_id) if placed else None
     if placed is None or job is None:
-        raise AskedError(msg)
+        raise RequestError(msg)
     order = list(dict.fromkeys(file.placement_id for file in files))
     number = order.index(placed.id) + 1
     piece = [file for file in files if file.placement_id == placed.id]
@@ -306,16 +308,16 @@ def _piece_again(
     wanted = _wanted_of(workspace, job.name, placed, number, taken)
     if wanted[0].held is not None:
         held = f"It can't be made again as its piece lies now. {wanted[0].held}"
-        raise AskedError(held)
+        raise RequestError(held)
     if len(wanted) != len(piece):
         cut = f"Its piece was made as {_files(len(piece))} and is {_files(len(wanted))} now"
         msg = f"{cut}. Make it in a new delivery."
-        raise AskedError(msg)
+        raise RequestError(msg)
     for was, now_wanted in zip(piece, wanted, strict=True):
         same = was.name is not None and was.made_of == now_wanted.made_of
         again = replace(now_wanted, name=was.name or now_wanted.name) if same else now_wanted
         if not deliveries.again(session, file.delivery_id, was.id, again):
-            raise AskedError(msg)
+            raise RequestError(msg)
 
 
 def _files(count: int) -> str:

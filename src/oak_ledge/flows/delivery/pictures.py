@@ -7,9 +7,10 @@ from pathlib import Path
 
 from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.flows.delivery.deliveries import find_delivery, folder_of
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import PieceView, piece_of
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import reading
 from oak_ledge.store.folders import is_fresh, replace_file

@@ -23,7 +23,8 @@ from oak_ledge.core.sheets.sheet import Place
 from oak_ledge.core.sheets.trim_marks import TrimMark, trim_marks
 from oak_ledge.core.sizes.edges.panels import PanelBox
 from oak_ledge.core.sizes.file_geometry import file_pixels
-from oak_ledge.core.sizes.size import changed_size, outside_of
+from oak_ledge.core.sizes.geometry import outside_of
+from oak_ledge.core.sizes.size import changed_size
 from oak_ledge.flows.delivery.making import (
     MadePiece,
     Work,

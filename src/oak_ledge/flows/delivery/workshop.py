@@ -55,7 +55,7 @@ def ask_again(workspace: Workspace, now: datetime) -> None:
 
 
 def lost_worker(workspace: Workspace, worker: str, pid: int, now: datetime) -> None:
-    """A worker is no more: what it wrote by half goes, what it was at is asked for again."""
+    """Note that a worker is no more: what it wrote by half goes, what it was at is asked for again."""
     sweep_parts(workspace.deliveries, pid)
     with transaction(workspace.sessions) as session:
         claims.put_back(session, worker, now)
@@ -64,7 +64,7 @@ def lost_worker(workspace: Workspace, worker: str, pid: int, now: datetime) -> N
 
 
 def still_at_work(workspace: Workspace, worker: str, now: datetime) -> None:
-    """A worker lives: what it is at stays its own."""
+    """Note that a worker lives: what it is at stays its own."""
     with transaction(workspace.sessions) as session:
         claims.renew(session, worker, now + LEASE)
         fills.renew(session, worker, now + LEASE)

@@ -23,7 +23,8 @@ from oak_ledge.core.pixels.paper.contact_sheet import Cell, Paper, draw_sheet
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.delivery.deliveries import DeliveryView, folder_of, lost_words, view
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.errors import NotFoundError, RequestError
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
 from oak_ledge.store.folders import CHUNK, copy_new, stays_inside
 from oak_ledge.store.work import deliveries
@@ -81,12 +82,12 @@ def put_into_folder(workspace: Workspace, delivery_id: int, by: Sorting = "none"
 
     Raises
     ------
-    AskedError
+    RequestError
         If no folder is set.
     """
     if workspace.folder is None:
         msg = "No folder is set. Start Oak Ledge with OAK_LEDGE_FOLDER=/where/finished/files/go."
-        raise AskedError(msg)
+        raise RequestError(msg)
     (delivery, made_files), root = _made(workspace, delivery_id), workspace.folder
     folder, names = root / called(delivery), _names(delivery)
     files = [_put(workspace, file, root, folder / _sub(file, names, by)) for file in made_files]
@@ -145,8 +146,9 @@ def _sub(file: DeliveryFile, names: dict[int, str], by: Sorting) -> str:
 
 
 def _sound(workspace: Workspace, file: DeliveryFile) -> Path:
-    """Where a made file lies, as it was proven; nothing is written down where it is not, as it may
-    come back.
+    """Return where a made file lies, as it was proven.
+
+    Nothing is written down where it does not: it may come back.
 
     Raises
     ------
@@ -196,6 +198,7 @@ class _Outlet(io.RawIOBase):
         return len(part)
 
     def taken(self) -> bytes:
+        """Return what was written since the last call, and forget it."""
         data, self.parts = b"".join(self.parts), []
         return data
 

@@ -20,12 +20,13 @@ from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.jobs.size_changes import take_back, take_size
 from oak_ledge.flows.library.entry import chosen
 from oak_ledge.flows.photos.photos import context_of, lies_around
 from oak_ledge.flows.pieces.pieces import counts_of, figures_of
-from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.placements import Placed, State
@@ -89,6 +90,8 @@ Doing = Annotated[
 
 
 class LeftAsItIs(BaseModel):
+    """A placement a batch did not change, and why."""
+
     placement_id: int
     reason: str
 
@@ -123,7 +126,7 @@ def do(
         unknown = [id_ for id_ in placement_ids if id_ not in every]
         if unknown or not placement_ids:
             msg = f"Choose placements of job {job_id}; {unknown or 'none'} is not one of them."
-            raise AskedError(msg)
+            raise RequestError(msg)
         how, what = _way(session, doing, every)
         refused, changed = [], {}
         for placed in (every[chosen] for chosen in dict.fromkeys(placement_ids)):
@@ -175,7 +178,7 @@ def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
         batch = jobs.newest_batch(session, job_id)
         if batch is None:
             msg = f"Nothing was done to many pieces of job {job_id} at once that could be undone."
-            raise AskedError(msg)
+            raise RequestError(msg)
         before = counts_of(_of_job(session, job_id))
         undone, left = (_take_back if batch.size is None else take_back)(session, batch, now)
         jobs.set_batch_undone(session, batch.id)
@@ -221,7 +224,7 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
         model = every.get(doing.placement_id)
         if model is None:
             msg = f"Placement {doing.placement_id} is not one of this job."
-            raise AskedError(msg)
+            raise RequestError(msg)
         return lambda placed: _like(placed, model), f"crop copied from {model.photo.name}"
     gesture = _gesture(doing)
     return lambda placed: _moved(placed, gesture), gesture.name

@@ -16,6 +16,7 @@ from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.size import Size
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs.quick import FileBody, sized
 from oak_ledge.flows.library.entry import meant_in
 from oak_ledge.flows.library.views import SizeView, size_view
@@ -23,7 +24,7 @@ from oak_ledge.flows.photos.photos import forget_unused, lies_around, photo_in
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.photos.subjects import looked_at
 from oak_ledge.flows.pieces.pieces import PieceView, counted, piece_of, standing
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, photos, placements, sizes
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.errors import DamagedError
@@ -71,6 +72,8 @@ class JobBrief(BaseModel):
 
 
 class JobView(JobBrief):
+    """A job with its photos, sizes and placements."""
+
     placements: list[PieceView]
     counts: dict[str, int]
     next: PieceView | None
@@ -136,8 +139,9 @@ def add(
     now: datetime,
     file: FileBody | None = None,
 ) -> JobView:
-    """Add photos and sizes to a job, `file` put over them; what was taken out comes back as it was
-    left.
+    """Add photos and sizes to a job, `file` put over them.
+
+    What was taken out of it comes back as it was left.
     """
     taken = _photos(workspace, photo_ids)
     with transaction(workspace.sessions) as session:
@@ -240,7 +244,7 @@ def change(workspace: Workspace, job_id: int, body: JobChange, now: datetime) ->
         for order, known in zip((body.photo_order, body.size_order), places, strict=True):
             if order is not None and set(order) != known:
                 msg = "An order must name each photo or size of the job once."
-                raise AskedError(msg)
+                raise RequestError(msg)
         jobs.put_in_order(session, body.photo_order, body.size_order)
         return _brief(session, jobs.change(session, job_id, now, **changes))
 
@@ -297,11 +301,13 @@ def clean_up(workspace: Workspace, now: datetime) -> int:
 
 
 def view(workspace: Workspace, job_id: int) -> JobView:
+    """Return a job with all that is in it; one that is not here is refused."""
     with reading(workspace.sessions) as session:
         return _job_view(session, find_job(session, job_id))
 
 
 def brief(workspace: Workspace, job_id: int) -> JobBrief:
+    """Return a job without its placements; one that is not here is refused."""
     with reading(workspace.sessions) as session:
         return _brief(session, find_job(session, job_id))
 

@@ -17,16 +17,19 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.planes.polygons import area
 from oak_ledge.core.reports.survivors import Framed, framed, surviving
 from oak_ledge.core.sizes.text.write import size_name
+from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.jobs.jobs import brief
 from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.flows.pieces.pieces import piece_of
-from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import reading
 from oak_ledge.store.placements import Placed
 
 
 class SizeRoom(Room):
+    """How much of a photo one size shows of what lies in every crop."""
+
     size_id: int
     size_name: str
 
@@ -91,10 +94,10 @@ def framing_card(
         shape = across / along
     except (ValueError, ZeroDivisionError) as exc:
         msg = f"“{clipped(camera)}” is no shape of a camera's picture. Write it like 3:2 or 4:3."
-        raise AskedError(msg) from exc
+        raise RequestError(msg) from exc
     if not Fraction(1, 4) <= shape <= 4:
         msg = f"A camera's picture of {camera} can't be; it must lie between 1:4 and 4:1."
-        raise AskedError(msg)
+        raise RequestError(msg)
     job = brief(workspace, job_id)
     with reading(workspace.sessions) as session:
         placed = jobs.placements(session, job_id)

@@ -17,8 +17,9 @@ from oak_ledge.core.sizes.text.readings import readings
 from oak_ledge.core.sizes.text.sentence import SizeWords, say_parts
 from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.library.views import SizeBody, SizeRead, read_over, said_over
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading
 
@@ -147,13 +148,13 @@ def meant_one(session: Session, text: str) -> Meant:
 
     Raises
     ------
-    SizeTextError, AskedError
+    SizeTextError, RequestError
         If it says none, or several.
     """
     parts = meant(session, text)
     if len(parts) > 1:
         msg = f"Only one size can be meant here; “{parts[0][1]}” and “{parts[1][1]}” are two."
-        raise AskedError(msg)
+        raise RequestError(msg)
     return parts[0][2]
 
 
@@ -168,7 +169,7 @@ def chosen(session: Session, text: str | None, size_id: int | None) -> Size:
         return meant_one(session, text).size
     if size_id is None:
         msg = "Choose a size, or write one like 8x10in@300."
-        raise AskedError(msg)
+        raise RequestError(msg)
     saved = sizes.find(session, size_id)
     if saved is None:
         msg = f"There is no size {size_id}."

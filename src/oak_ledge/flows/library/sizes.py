@@ -13,13 +13,15 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.sizes.choices import Group
-from oak_ledge.core.sizes.size import LONGEST_NAME, Size, changed_size, like_photo, size_from
+from oak_ledge.core.sizes.fields import LONGEST_NAME
+from oak_ledge.core.sizes.size import Size, changed_size, like_photo, size_from
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
-from oak_ledge.core.sizes.twin import twin_of
+from oak_ledge.core.sizes.variants import twin_of
+from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError
 from oak_ledge.flows.library.views import (
     SavedSizeView,
     SizeBody,
@@ -31,13 +33,14 @@ from oak_ledge.flows.library.views import (
     with_text,
 )
 from oak_ledge.flows.photos.photos import find_photo
-from oak_ledge.flows.workspace import ChangedMeanwhileError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.sizes import SavedSize
 
 
 def every(workspace: Workspace) -> list[SavedSizeView]:
+    """Return all saved sizes, in the library's order."""
     with reading(workspace.sessions) as session:
         used = sizes.uses(session)
         return [view_of(saved, used) for saved in sizes.every(session)]
@@ -54,14 +57,14 @@ class Choice(BaseModel):
 
 
 def choices(workspace: Workspace) -> list[Choice]:
-    """Saved sizes to choose from: those that jobs took first, the one taken last before all."""
+    """Return saved sizes to choose from: those that jobs took first, the one taken last before all."""
     with reading(workspace.sessions) as session:
         saved = by_last_use(session)
     return [_choice(size_id, size) for size_id, size in saved.items()]
 
 
 def by_last_use(session: Session) -> dict[int, Size]:
-    """Saved sizes by their ids: those that jobs took first, the one taken last before all."""
+    """Return saved sizes by their ids: those that jobs took first, the one taken last before all."""
     saved = {saved.id: saved.size for saved in sizes.every(session)}
     used = [size_id for size_id in sizes.last_used(session) if size_id in saved]
     return {id_: saved[id_] for id_ in dict.fromkeys([*used, *saved])}
@@ -78,6 +81,7 @@ def _choice(size_id: int, size: Size) -> Choice:
 
 
 def view(workspace: Workspace, size_id: int) -> SavedSizeView:
+    """Return a saved size; one that is not here is refused."""
     with reading(workspace.sessions) as session:
         return view_of(_find(session, size_id), sizes.uses(session))
 
@@ -149,6 +153,7 @@ def delete_named(workspace: Workspace, name: str, now: datetime) -> SavedSizeVie
 
 
 def restore(workspace: Workspace, size_id: int) -> SavedSizeView:
+    """Bring a deleted size back; one whose name was taken meanwhile is named anew."""
     with transaction(workspace.sessions) as session:
         saved = sizes.restore(session, size_id)
         if saved is None:
@@ -216,6 +221,7 @@ def _named_one(session: Session, name: str) -> SavedSize:
 
 
 def export(workspace: Workspace, kind: Literal["json", "csv"]) -> str:
+    """Return the library as the text of a file of one kind."""
     with reading(workspace.sessions) as session:
         library = [saved.size for saved in sizes.every(session)]
     return write_csv(library) if kind == "csv" else write_json(library)
@@ -259,6 +265,7 @@ def add_starters(workspace: Workspace) -> None:
 
 
 def named_anew(session: Session, size: Size) -> Size:
+    """Return a size under a name that is free, the same where it is."""
     return _with_free_name(size, {saved.size.name for saved in sizes.every(session)})
 
 

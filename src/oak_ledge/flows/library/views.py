@@ -16,28 +16,26 @@ from oak_ledge.core.measures.lengths import ExactLength, Pixels
 from oak_ledge.core.measures.numbers import Exact
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.edges.frame import Frame, outer_of
 from oak_ledge.core.sizes.edges.sides import SidesAsked
+from oak_ledge.core.sizes.fields import LONGEST_NAME
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.file.ppi_range import PpiRange
 from oak_ledge.core.sizes.file_geometry import joints_path
-from oak_ledge.core.sizes.ground import Fill
-from oak_ledge.core.sizes.size import (
-    LONGEST_NAME,
-    Size,
-    changed_size,
+from oak_ledge.core.sizes.geometry import (
     edge_path,
     edges_of,
     file_edges,
     inches,
     ratio_is_open,
-    refuse_open_extend,
     seen_inches,
-    size_from,
     whole_margin,
     written_pixels,
 )
+from oak_ledge.core.sizes.ground import Fill
+from oak_ledge.core.sizes.size import Size, changed_size, size_from
 from oak_ledge.core.sizes.text.read import read_marked, read_size
 from oak_ledge.core.sizes.text.reader import Span
 from oak_ledge.core.sizes.text.sentence import (
@@ -63,6 +61,7 @@ class SizeView(BaseModel):
 
 
 def size_view(size: Size) -> SizeView:
+    """Return a size with its sentence, text and figures."""
     return SizeView(
         name=size_name(size),
         text=write_size(size),
@@ -170,8 +169,9 @@ class SizesTakenIn(BaseModel):
 
 
 def read_over(text: str, size: Size, plain: Size, *, named: bool) -> SizeRead:
-    """Tell a size that was read of a text, or is `named` by it, with what else was said put over
-    the `plain` one.
+    """Return a size that was read of a text, or is `named` by it, changed as was said beside it.
+
+    What was said is put over the `plain` size.
 
     The text answered differs from the one given only where that is a name, or what else is said
     differs from it.
@@ -219,6 +219,7 @@ def said_over(size: Size, body: SizeBody) -> Size:
 
 
 def view_of(saved: SavedSize, used: dict[int, list[str]]) -> SavedSizeView:
+    """Return a saved size with the jobs that use it."""
     return SavedSizeView.model_construct(
         id=saved.id,
         version=saved.version,

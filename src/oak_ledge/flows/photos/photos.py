@@ -22,9 +22,10 @@ from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.scene_geometry import never_copied
 from oak_ledge.core.reports.sentence import measured_lengths
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, keep_preview, look_of
 from oak_ledge.flows.photos.subjects import subject_of
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.errors import disk_words
@@ -50,11 +51,15 @@ class PhotoView(BaseModel):
 
 
 class Refused(BaseModel):
+    """A file that was not taken in, and why."""
+
     name: str
     reason: str
 
 
 class TakenIn(BaseModel):
+    """The photos that were taken in, and the files that were refused."""
+
     photos: list[PhotoView]
     refused: list[Refused]
 
@@ -151,6 +156,7 @@ def forget_unused(workspace: Workspace, among: Sequence[int]) -> list[str]:
 
 
 def find_photo(workspace: Workspace, photo_id: int) -> Photo:
+    """Return a photo; one that is not here is refused."""
     with reading(workspace.sessions) as session:
         return photo_in(session, photo_id)
 
@@ -163,6 +169,7 @@ def some(workspace: Workspace, photo_ids: Sequence[int]) -> list[PhotoView]:
 
 
 def photo_in(session: Session, photo_id: int) -> Photo:
+    """Return a photo within a session; one that is not here is refused."""
     photo = photos.find(session, photo_id)
     if photo is None:
         msg = f"There is no photo {photo_id}."
@@ -171,6 +178,7 @@ def photo_in(session: Session, photo_id: int) -> Photo:
 
 
 def photo_view(photo: Photo) -> PhotoView:
+    """Return a photo with its facts in words."""
     facts = photo.facts
     physical = None
     if facts.ppi is not None:
@@ -191,14 +199,14 @@ def photo_view(photo: Photo) -> PhotoView:
 
 
 def lies_around(photo: Photo) -> Keeps:
-    """What a photo's placements first lie around: its keep zones, else the subject found in it."""
+    """Return what a photo's placements first lie around: its keep zones, else the subject found in it."""
     if photo.keeps.zones or photo.found is None:
         return photo.keeps
     return photo.keeps.model_copy(update={"zones": photo.found.zones})
 
 
 def context_of(photo: Photo) -> PhotoContext:
-    """What a photo knows that a gesture on it may need."""
+    """Return what a photo knows that a gesture on it may need."""
     return PhotoContext(
         keeps=lies_around(photo),
         ppi=photo.facts.ppi,

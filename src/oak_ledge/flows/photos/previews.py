@@ -56,7 +56,7 @@ def keep_preview(workspace: Workspace, photo: Photo, picture: bytes) -> None:
 
 
 def photo_preview(workspace: Workspace, photo: Photo, edge: int) -> Path:
-    """An upright sRGB picture of a photo, its longer edge at most `edge` pixels.
+    """Return an upright sRGB picture of a photo, its longer edge at most `edge` pixels.
 
     With its retouches, or until they are made without them.
     """
@@ -82,7 +82,7 @@ def photo_preview(workspace: Workspace, photo: Photo, edge: int) -> Path:
 def turned_preview(
     workspace: Workspace, photo: Photo, edge: int, quarter: int, *, mirror: bool
 ) -> Path:
-    """A photo's picture turned by quarters clockwise, then mirrored."""
+    """Return a photo's picture turned by quarters clockwise, then mirrored."""
     plain = photo_preview(workspace, photo, edge)
     if not quarter and not mirror:
         return plain
@@ -99,7 +99,7 @@ class Tone(BaseModel):
 
 
 def tone_at(workspace: Workspace, placed: Placed, x: float, y: float) -> Tone:
-    """The colour about a point, by shares of the photo as turned, or of the plane squared up."""
+    """Return the colour about a point, by shares of the photo as turned, or of the plane squared up."""
     surface = placed.lying.surface
     if isinstance(surface, Squared):
         (across, along), (wide, high) = surface.extent, surface.photo
@@ -110,7 +110,7 @@ def tone_at(workspace: Workspace, placed: Placed, x: float, y: float) -> Tone:
 
 
 def tone_of_edge(workspace: Workspace, placed: Placed, edge: Edge) -> Tone:
-    """The average colour along an edge of a photo as turned."""
+    """Return the average colour along an edge of a photo as turned."""
     return Tone(fill=average_of_edge(_turned_picture(workspace, placed), edge))
 
 
@@ -120,7 +120,7 @@ def _turned_picture(workspace: Workspace, placed: Placed) -> Path:
 
 
 def weights_of(workspace: Workspace, photo: Photo, *, measure: bool = False) -> Weights | None:
-    """What a photo's files weigh per pixel; measured once, when first asked to `measure`."""
+    """Return what a photo's files weigh per pixel; measured once, when first asked to `measure`."""
     path = (
         workspace.previews / photo.hash[:2] / f"{photo.hash}-weights-3.json"
     )  # what is measured is another since 2

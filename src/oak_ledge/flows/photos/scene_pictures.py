@@ -13,15 +13,9 @@ from oak_ledge.core.pixels.open.layers import Scene
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.scene_maker import Maker
 from oak_ledge.core.pixels.show.preview import draw_preview
+from oak_ledge.flows.errors import NotMadeError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
-from oak_ledge.flows.photos.scenes import (
-    NotMadeError,
-    ask,
-    maker_of,
-    missing,
-    named,
-    of_work,
-)
+from oak_ledge.flows.photos.scenes import ask, maker_of, missing, named, of_work
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo
@@ -33,7 +27,7 @@ SPOT_EDGE = 640
 def ground_preview(
     workspace: Workspace, photo: Photo, ground: Continued, *, asks: bool
 ) -> tuple[Path, bool] | None:
-    """A picture of a photo with a continued ground around it, as large as the photo's own is.
+    """Return a picture of a photo with a continued ground around it, as large as the photo's own is.
 
     Made at full size, else (False) as its grid shows it; None where it isn't even solved. Where it
     `asks`, the full size is made then.

@@ -25,7 +25,8 @@ from oak_ledge.core.pixels.fill.ranking import Look
 from oak_ledge.core.pixels.kept_arrays import are_look, is_sound_file
 from oak_ledge.core.pixels.open.layers import Scene
 from oak_ledge.core.pixels.scene_maker import Maker, look_in, of_ground, of_retouch, of_solved
-from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.flows.errors import NotMadeError, RequestError
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo, present
@@ -40,10 +41,6 @@ FIRST, THEN = 0, 1
 MOST_HELD = 2
 
 _found: dict[str, Path | Scene] = {}
-
-
-class NotMadeError(LookupError):
-    """Something of a scene is not made yet."""
 
 
 def of_work(work: FillWork) -> str:
@@ -114,6 +111,7 @@ def arrays_in(path: Path) -> dict[str, npt.NDArray[Any]] | None:
 
 
 def as_file(arrays: Arrays) -> bytes:
+    """Return arrays as the bytes of the file they are kept in."""
     out = io.BytesIO()
     np.savez(out, allow_pickle=False, **arrays)
     return out.getvalue()
@@ -210,12 +208,12 @@ def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
 
     Raises
     ------
-    AskedError
+    RequestError
         With the reason.
     """
     (fill,) = not_made(workspace, photo, [work])
     if fill is not None and fill.state == "failed":
-        raise AskedError(fill.reason or "It could not be made.")
+        raise RequestError(fill.reason or "It could not be made.")
 
 
 def look_at(workspace: Workspace, photo: Photo, work: FillWork) -> Look | None:

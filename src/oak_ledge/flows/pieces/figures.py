@@ -62,7 +62,7 @@ def compute(
     waiting: Keeps | None = None,
     retouches: Retouches = NO_RETOUCHES,
 ) -> tuple[Tally, tuple[Note, ...]]:
-    """The tally and the notes of a placement, `size` being the job's and `saved` the library's.
+    """Return the tally and the notes of a placement, `size` being the job's and `saved` the library's.
 
     `waiting` is a found subject that waits to be decided on; it counts while nothing is marked by hand.
     """

@@ -32,10 +32,11 @@ from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file_geometry import side_shares
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import profile_words
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview, turned_preview
 from oak_ledge.flows.photos.scene_pictures import ground_preview
 from oak_ledge.flows.photos.scenes import scene_if_made
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import present
 from oak_ledge.store.placements import Placed
@@ -61,7 +62,7 @@ class _Shown:
 
 
 def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
-    """The whole photo on the plane that four corners define, squared up."""
+    """Return the whole photo on the plane that four corners define, squared up."""
     size, plane = placed.lying.size, placed.lying.surface
     if not isinstance(plane, Squared):
         msg = f"Placement {placed.id} has no corners squared up."
@@ -79,7 +80,7 @@ def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
 def piece_preview(
     workspace: Workspace, placed: Placed, edge: int, *, marks: bool = False, asks: bool = True
 ) -> Path:
-    """The finished piece as it will look, its longer edge at most `edge` pixels.
+    """Return the finished piece as it will look, its longer edge at most `edge` pixels.
 
     Cut by the same code as the file. From the photo's preview where that holds as many pixels
     as are shown, else from the original. With `marks`, what the file's profile cannot hold is
@@ -92,13 +93,13 @@ def piece_preview(
 
 
 def passing_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
-    """The piece as it would look, as a JPEG that is kept nowhere: the hand is still moving it."""
+    """Return the piece as it would look, as a JPEG that is kept nowhere: the hand is still moving it."""
     shown = replace(_shown(workspace, placed, edge, asks=False), rough=True)
     return _draw_piece(workspace, placed, shown)
 
 
 def sides_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
-    """A stretched canvas with the sides it is turned over by, as a JPEG.
+    """Return a stretched canvas with the sides it is turned over by, as a JPEG.
 
     Raises
     ------

@@ -18,7 +18,7 @@ from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.file_geometry import joints_path
-from oak_ledge.core.sizes.size import edge_path
+from oak_ledge.core.sizes.geometry import edge_path
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
@@ -29,6 +29,8 @@ MOST_REMEMBERED = 5000
 
 
 class PieceView(BaseModel):
+    """A piece as it stands on the ledge."""
+
     id: int
     photo_id: int
     photo_name: str
@@ -78,7 +80,7 @@ _remembered: OrderedDict[tuple[object, ...], tuple[Tally, tuple[Note, ...]]] = O
 
 
 def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
-    """The tally and notes of a placement, remembered by all they follow from."""
+    """Return the tally and notes of a placement, remembered by all they follow from."""
     photo = placed.photo
     marked = (photo.keeps, photo.found, photo.retouches)
     key = (placed.size, _but_bytes(photo.facts), placed.placement, placed.saved, *marked)
@@ -98,6 +100,7 @@ def _but_bytes(facts: PhotoFacts) -> PhotoFacts:
 
 
 def piece_of(placed: Placed) -> PieceView:
+    """Return a piece with its figures, notes and state."""
     placement = placed.placement
     tally, noted = figures_of(placed)
     printed = None

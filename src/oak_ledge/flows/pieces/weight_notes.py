@@ -33,8 +33,9 @@ def ways_of(ways: tuple[Fit, ...]) -> tuple[Way, ...]:
 def limit_told(
     lying: Lying, photo: PhotoFacts, weights: Weights, scale: float
 ) -> tuple[Note | None, tuple[Fit, ...]]:
-    """Look where a piece's greatest bytes cost quality, or are likely not to be kept, and then what
-    would keep them.
+    """Return a note where a piece's greatest bytes cost quality, or are likely not to be kept.
+
+    It offers what would keep them.
     """
     part = part_in(lying.crop, lying.surface, photo.orientation)
     quality = fitting_quality(

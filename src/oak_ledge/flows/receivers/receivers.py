@@ -20,9 +20,10 @@ from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.desks import DESKS, Answer, Desk, Parcel
 from oak_ledge.flows.delivery.deliveries import DeliveryView, folder_of
 from oak_ledge.flows.delivery.orders import Planned, again, plan
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import figures_of
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import desks, jobs, placements
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.desks import Fault, Receipt, Stands
@@ -45,6 +46,8 @@ CLOSED = "the desk refuses everything today"
 
 
 class DeskView(BaseModel):
+    """A receiver to rehearse with: its rules in words, and how it stands."""
+
     name: str
     title: str
     wants: str
@@ -53,6 +56,8 @@ class DeskView(BaseModel):
 
 
 class RefusedFile(BaseModel):
+    """A file that a receiver refused, its reasons, and what would fix them."""
+
     file: str
     file_id: int | None
     """None of a file that is not made yet"""
@@ -71,12 +76,13 @@ class DeskAnswer(BaseModel):
 
 
 def every(workspace: Workspace) -> list[DeskView]:
+    """Return all receivers to rehearse with."""
     with reading(workspace.sessions) as session:
         return [_view(desk, desks.stands(session, desk.name)) for desk in DESKS.values()]
 
 
 def received(workspace: Workspace) -> dict[str, list[Receipt]]:
-    """What each desk received and answered, the newest first."""
+    """Return what each desk received and answered, the newest first."""
     with reading(workspace.sessions) as session:
         return {name: desks.received(session, name) for name in DESKS}
 
@@ -120,12 +126,12 @@ def rehearse_plan(
             parcel = replace(parcel, path=piece_preview(workspace, placed, PICTURE))
         answers.append((planned, desk.check(parcel)))
     if not answers:
-        raise AskedError(_nothing_for(desk, "this job"))
+        raise RequestError(_nothing_for(desk, "this job"))
     return _answer(answers, "would be accepted, by estimated bytes")
 
 
 def _foreseen(planned: Planned, placed: Placed) -> Measured:
-    """What will be measured of a file, as far as it is known before."""
+    """Return what will be measured of a file, as far as it is known before."""
     size = size_at(placed.size, placed.placement)
     tally = figures_of(placed)[0]
     kept = size.file.profile == "keep"
@@ -147,7 +153,7 @@ def fix(
 
     Raises
     ------
-    AskedError
+    RequestError
         If the desk has nothing against the file, nothing can be fixed here, or it could not be
         made then.
     CoreError
@@ -158,23 +164,23 @@ def fix(
     file, parcel = next((pair for pair in parcels if pair[0].id == file_id), (None, None))
     if file is not None and file.sheet is not None:
         msg = "A sheet is fixed on its own page: lay it out otherwise, and make it again."
-        raise AskedError(msg)
+        raise RequestError(msg)
     answer = None if parcel is None else _said(desk, parcel)
     if file is None or answer is None or not answer.fixes:
         msg = f"Delivery {delivery_id} has no file {file_id} that can be fixed for “{desk.title}”."
-        raise AskedError(msg)
+        raise RequestError(msg)
     with transaction(workspace.sessions) as session:
         placed = placements.find(session, file.placement_id)
         if placed is None:
             msg = "Its piece was taken away meanwhile."
-            raise AskedError(msg)
+            raise RequestError(msg)
         lying = placed.placement
         for offered in answer.fixes:
             lying = granted(placed.size, placed.photo.facts.upright, lying, offered.wish)
         stop = next(stops(figures_of(replace(placed, placement=lying))[1]), None)
         if stop is not None:
             msg = f"Fixed like that it could not be made: {stop.text}"
-            raise AskedError(msg)
+            raise RequestError(msg)
         what = f"fixed for {desk.title.lower()}"
         placements.keep(session, placed.id, lying, what, now)
     return again(workspace, delivery_id, file_id, now)
@@ -223,7 +229,7 @@ def _handed(
     parcel: Parcel,
     number: int,
 ) -> Answer:
-    """What a desk answers to one file, its faults included."""
+    """Return what a desk answers to one file, its faults included."""
     read = _read(parcel)
     if isinstance(read, Answer):
         return read
@@ -242,7 +248,7 @@ def _handed(
 
 
 def _said(desk: Desk, parcel: Parcel) -> Answer:
-    """What a desk that stands as it should says of one file."""
+    """Return what a desk that stands as it should says of one file."""
     read = _read(parcel)
     return read if isinstance(read, Answer) else desk.check(read)
 
@@ -261,7 +267,7 @@ def _read(parcel: Parcel) -> Parcel | Answer:
 def _parcels(
     workspace: Workspace, desk: Desk, delivery_id: int
 ) -> list[tuple[DeliveryFile, Parcel]]:
-    """The made files of a delivery that are meant for a desk, as they were measured when made."""
+    """Return the made files of a delivery that are meant for a desk, as they were measured when made."""
     with reading(workspace.sessions) as session:
         delivery = deliveries.find(session, delivery_id)
         if delivery is None:
@@ -281,7 +287,7 @@ def _parcels(
         if desk.is_for(parcel):
             parcels.append((file, parcel))
     if not parcels:
-        raise AskedError(_nothing_for(desk, "this delivery"))
+        raise RequestError(_nothing_for(desk, "this delivery"))
     return parcels
 
 

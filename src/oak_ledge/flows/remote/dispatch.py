@@ -20,12 +20,13 @@ from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.filling import filled_or_why
 from oak_ledge.flows.delivery.making import measured_part
 from oak_ledge.flows.delivery.workshop import write_down
+from oak_ledge.flows.errors import LateError, NotFoundError, NotMadeError
 from oak_ledge.flows.photos.scene_pictures import prime
-from oak_ledge.flows.photos.scenes import NotMadeError, is_made, maker_of, path_of
+from oak_ledge.flows.photos.scenes import is_made, maker_of, path_of
 from oak_ledge.flows.remote.presence import Presence
 from oak_ledge.flows.remote.ticket import FileSent, Message, PhotoSent, sealed
 from oak_ledge.flows.remote.ticket_queue import Post, fits
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.folders import place_over, replace_file
@@ -42,13 +43,6 @@ TOO_LARGE = (
     "machine. Ask again while only workers beside the server are at work."
 )
 _NAME = re.compile(r"[0-9a-f]{64}-[0-9a-f]{32}")
-
-
-class LateError(LookupError):
-    """What comes back is not that worker's any more, and is thrown away."""
-
-    def __init__(self) -> None:
-        super().__init__("This ticket is not out any more: what comes under it is thrown away.")
 
 
 @dataclass
@@ -136,7 +130,7 @@ def _file_sent(file: DeliveryFile) -> FileSent:
 
 
 def begun(here: Elsewhere, ticket: str, machine: str, now: datetime) -> None:
-    """A worker took a ticket from the queue.
+    """Note that a worker took a ticket from the queue.
 
     Raises
     ------
@@ -151,14 +145,14 @@ def begun(here: Elsewhere, ticket: str, machine: str, now: datetime) -> None:
 
 
 def still_at(here: Elsewhere, ticket: str, now: datetime) -> bool:
-    """A worker is at a ticket still; False where it need not go on."""
+    """Note that a worker is at a ticket still; False where it need not go on."""
     with transaction(here.workspace.sessions) as session:
         its = claims.renew(session, ticket, now + LEASE)
         return its or fills.renew(session, ticket, now + LEASE)
 
 
 def given_back(here: Elsewhere, ticket: str, reason: str, now: datetime) -> None:
-    """A worker can't do what a ticket asks for, for a reason of its own machine: another shall."""
+    """Note that a worker can't do what a ticket asks for, for a reason of its own machine: another shall."""
     with transaction(here.workspace.sessions) as session:
         claims.put_back(session, ticket, now, reason)
         fills.put_back(session, ticket)
@@ -204,7 +198,7 @@ def arrived(
 
 
 def failed(here: Elsewhere, ticket: str, file_id: int, reason: str, now: datetime) -> None:
-    """A worker could not make a file, for a reason that lies in the file.
+    """Note that a worker could not make a file, for a reason that lies in the file.
 
     Raises
     ------
@@ -265,7 +259,7 @@ def keep(workspace: Workspace, ticket: str, name: str, file: IO[bytes]) -> None:
 
 
 def filled(here: Elsewhere, ticket: str, reason: str | None) -> None:
-    """A worker is done with a ground or a retouch; what it made is kept already.
+    """Note that a worker is done with a ground or a retouch; what it made is kept already.
 
     Raises
     ------

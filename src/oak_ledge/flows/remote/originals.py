@@ -11,16 +11,13 @@ from shutil import rmtree
 from tempfile import TemporaryDirectory
 
 from oak_ledge.core.pixels.prove.measure import file_hash
+from oak_ledge.flows.errors import WrongOriginalError
 from oak_ledge.flows.remote.ticket import PhotoSent
 from oak_ledge.store.folders import is_fresh, prune, sweep_parts, written
 from oak_ledge.store.photos import ENDINGS
 
 # A fetch that broke on the way is tried once more.
 TRIES = 2
-
-
-class WrongOriginalError(Exception):
-    """What came is not the photo that was asked for."""
 
 
 @dataclass(frozen=True)

@@ -18,12 +18,12 @@ class Presence:
     _lock: threading.Lock = field(default_factory=threading.Lock)
 
     def heard(self, worker: str, machine: str, now: datetime) -> None:
-        """A worker said that it is there."""
+        """Note that a worker said that it is there."""
         with self._lock:
             self._heard[worker] = machine, now
 
     def gone(self, worker: str) -> None:
-        """A worker said that it goes."""
+        """Note that a worker said that it goes."""
         with self._lock:
             self._heard.pop(worker, None)
 

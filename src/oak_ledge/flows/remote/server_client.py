@@ -16,6 +16,7 @@ import urllib3
 from urllib3.exceptions import HTTPError
 
 from oak_ledge.core.pixels.prove.measure import file_hash
+from oak_ledge.flows.errors import GoneError, RefusedError, ServerError
 from oak_ledge.store.folders import CHUNK
 
 # Seconds a call is tried again: by then its ticket has long been given to another.
@@ -24,18 +25,6 @@ PATIENCE = 120.0
 # that is full.
 _AGAIN = (400, 500, 502, 503, 504, 507)
 _log = logging.getLogger("oak_ledge")
-
-
-class LineError(Exception):
-    """The server can't be asked, or refuses; the text says why."""
-
-
-class GoneError(LineError):
-    """What was asked about is not this worker's any more, or not there."""
-
-
-class RefusedError(LineError):
-    """The server does not take this worker: another token, or another recipe."""
 
 
 class Line:
@@ -77,7 +66,7 @@ class Line:
 
         Raises
         ------
-        LineError
+        ServerError
             If the server can't be asked, or the line breaks on the way.
         """
         answer = self._ask("GET", path, None, None, {}, whole=False)
@@ -85,7 +74,7 @@ class Line:
             yield from answer.stream(CHUNK)
         except HTTPError as exc:
             msg = f"the line to {self.server} broke"
-            raise LineError(msg) from exc
+            raise ServerError(msg) from exc
         finally:
             answer.release_conn()
 
@@ -111,7 +100,7 @@ class Line:
                 why = f"{self.server} can't be reached"
                 _log.debug("%s: %s", why, exc)
             if time.monotonic() + wait > until:
-                raise LineError(why)
+                raise ServerError(why)
             time.sleep(wait * random.uniform(0.5, 1))  # many workers don't come back at one moment
             wait = min(2 * wait, 5.0)
 
@@ -148,7 +137,7 @@ class Line:
             raise GoneError(words)
         if answer.status in (401, 403, 409):
             raise RefusedError(words)
-        raise LineError(words)
+        raise ServerError(words)
 
 
 def digest_header(digest: bytes) -> str:

@@ -15,10 +15,7 @@ from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sheets.print_order import SheetOrder
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.values import Value
-
-
-class ForeignError(ValueError):
-    """What came from the queue is no message of this server."""
+from oak_ledge.flows.errors import ForeignError
 
 
 class PhotoSent(Value):

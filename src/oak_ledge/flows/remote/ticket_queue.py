@@ -44,8 +44,9 @@ class _Sealed(Serializer):  # type: ignore[misc]  # the package has no types
 
 
 class Post:
-    """Sends messages, and takes them: under a name that follows from the key, as several servers
-    may share a Redis.
+    """Sends messages, and takes them.
+
+    Their name in Redis follows from the key, as several servers may share one.
     """
 
     def __init__(

@@ -8,13 +8,11 @@ import os
 import secrets
 from pathlib import Path
 
+from oak_ledge.flows.errors import TokenError
+
 NAME = "worker-token"
 # Characters: a token of one's own must not be guessed.
 SHORTEST = 24
-
-
-class TokenError(ValueError):
-    """A token that can't be used; the text says why."""
 
 
 def key_of(token: str) -> bytes:

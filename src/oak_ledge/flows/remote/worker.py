@@ -20,10 +20,11 @@ from oak_ledge.flows.delivery.drawing import draw_files, or_why
 from oak_ledge.flows.delivery.filling import fill, filled_or_why
 from oak_ledge.flows.delivery.making import Work
 from oak_ledge.flows.delivery.sheet_file import make_sheet
+from oak_ledge.flows.errors import ForeignError, GoneError, ServerError, WrongOriginalError
 from oak_ledge.flows.photos.scenes import arrays_in, as_file, named
-from oak_ledge.flows.remote.originals import Originals, WrongOriginalError
-from oak_ledge.flows.remote.server_client import GoneError, Line, LineError
-from oak_ledge.flows.remote.ticket import FileSent, ForeignError, Message, PhotoSent, opened
+from oak_ledge.flows.remote.originals import Originals
+from oak_ledge.flows.remote.server_client import Line
+from oak_ledge.flows.remote.ticket import FileSent, Message, PhotoSent, opened
 
 # Characters of a reason.
 MOST_WORDS = 1000
@@ -64,9 +65,9 @@ class Worker:
             self._make(message)
         except GoneError:
             _log.info("A ticket was another's by then.")
-        except (OSError, WrongOriginalError, LineError) as exc:
+        except (OSError, WrongOriginalError, ServerError) as exc:
             _log.warning("A ticket was given back: %s.", exc)
-            with suppress(LineError):
+            with suppress(ServerError):
                 back = f"/api/work/{message.ticket}/given-back"
                 self.line.post(back, {"reason": f"{exc}."[:MOST_WORDS]}, patience=SOON)
         finally:

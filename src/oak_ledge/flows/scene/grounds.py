@@ -24,13 +24,14 @@ from oak_ledge.core.placements.scene_geometry import (
 from oak_ledge.core.sizes.ground import CONTINUED
 from oak_ledge.core.sizes.size import size_from
 from oak_ledge.flows.bench.view import load
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.photos.scene_pictures import ground_preview
 from oak_ledge.flows.photos.scenes import drop, refuse_failed
 from oak_ledge.flows.photos.tries import TryView, watched
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import figures_of
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.placements import Placed
 
 

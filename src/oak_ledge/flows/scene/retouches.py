@@ -23,11 +23,12 @@ from oak_ledge.core.photos.strokes import Polygons, Spot, Stroke, Strokes
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import Coordinate
 from oak_ledge.flows.bench.view import placed_in
+from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.photos.photos import photo_in
 from oak_ledge.flows.photos.scene_pictures import SPOT_EDGE, picture_of
 from oak_ledge.flows.photos.scenes import ask, drop, is_made, maker_of, missing, refuse_failed
 from oak_ledge.flows.photos.tries import TryView, watched
-from oak_ledge.flows.workspace import AskedError, ChangedMeanwhileError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, photos, placements
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.folders import is_fresh, replace_file
@@ -90,7 +91,7 @@ def where(session: Session, photo_id: int, job_id: int | None = None) -> Where:
     ------
     NotFoundError
         If there is no such photo, or not in that job.
-    AskedError
+    RequestError
         If no job is named and it is in several.
     """
     photo = photo_in(session, photo_id)
@@ -104,7 +105,7 @@ def where(session: Session, photo_id: int, job_id: int | None = None) -> Where:
             f"{photo.name} is in {len(mine)} jobs, each with retouches of its own. Say which is "
             f"meant: /api/jobs/{mine[-1].job_id}/photos/{photo_id}/retouches."
         )
-        raise AskedError(msg)
+        raise RequestError(msg)
     if not mine:
         return Where(photo)
     (here,) = mine
@@ -251,14 +252,14 @@ def brush(
 
     Raises
     ------
-    AskedError
+    RequestError
         If its corners are squared up: what is brushed lies on the photo.
     """
     with reading(workspace.sessions) as session:
         placed = placed_in(session, placement_id)
     if placed.placement.corners is not None:
         msg = "Retouching is done on the photo itself. Show the whole photo first: remove the squaring."
-        raise AskedError(msg)
+        raise RequestError(msg)
     retouch = _on_photo(placed, brushed)
     kept = placed.photo.retouches
     if brushed.number is None:
@@ -317,7 +318,7 @@ def _set(
     placed = _placed_on(session, body.placement_id, here.photo)
     if placed.job_id != here.job_id:
         msg = f"Placement {placed.id} is not one of job {here.job_id}."
-        raise AskedError(msg)
+        raise RequestError(msg)
     step = _step(before.retouches, after)
     placements.keep(session, placed.id, placed.placement, _what(step), now, step)
 
@@ -326,7 +327,7 @@ def _placed_on(session: Session, placement_id: int, photo: Photo) -> Placed:
     placed = placements.find(session, placement_id)
     if placed is None or placed.photo.id != photo.id:
         msg = f"{photo.name} has no placement {placement_id}."
-        raise AskedError(msg)
+        raise RequestError(msg)
     return placed
 
 

@@ -14,8 +14,8 @@ from oak_ledge.core.sheets.cells import cell_boxes, cell_size
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.edges.panels import PanelBox
 from oak_ledge.core.sizes.size import Size
+from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.photos.photos import lies_around
-from oak_ledge.flows.workspace import AskedError
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session
 from oak_ledge.store.placements import Placed
@@ -31,7 +31,7 @@ def laid_in_cells(
 
     Raises
     ------
-    AskedError
+    RequestError
         If there are more photos than cells.
     SizeError
         If a cell would have no pixel.
@@ -43,7 +43,7 @@ def laid_in_cells(
             f"{len(chosen)} photos are chosen for {len(boxes)} cells. Choose fewer, or divide the "
             "face in more"
         )
-        raise AskedError(msg)
+        raise RequestError(msg)
     places = []
     for number, (placed, box) in enumerate(zip(chosen, boxes, strict=False), 1):
         size = cell_size(layout.canvas, box, _name(layout, number, len(boxes)))

@@ -54,12 +54,16 @@ class MadeSheet(BaseModel):
 
 
 class Unplaced(BaseModel):
+    """A piece that lies on no sheet, and why."""
+
     photo: str
     size: str
     reason: str
 
 
 class SheetOutcome(BaseModel):
+    """The sheets one call made, and what lies on none of them."""
+
     sheets: list[MadeSheet]
     unplaced: list[Unplaced]
     failed: list[Failed]

@@ -9,8 +9,9 @@ from oak_ledge.core.sheets.cells import read_cells
 from oak_ledge.core.sheets.sheet import Kind, Layout, layout_from, usual_spaces
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.sheets.view import LayoutView, layout_view, sheet_in
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.sheets import sheets
@@ -20,12 +21,15 @@ USUAL_PAPER = "A4@300"
 
 
 class SavedLayout(BaseModel):
+    """A layout that is kept under a name."""
+
     id: int
     name: str
     layout: LayoutView
 
 
 def every(workspace: Workspace) -> list[SavedLayout]:
+    """Return all kept layouts."""
     with reading(workspace.sessions) as session:
         kept = sheets.layouts(session)
     return [
@@ -38,19 +42,20 @@ def keep(workspace: Workspace, sheet_id: int, name: str) -> SavedLayout:
 
     Raises
     ------
-    AskedError
+    RequestError
         If the name is empty.
     """
     called = " ".join(name.split())[:80]
     if not called:
         msg = "Give the layout a name."
-        raise AskedError(msg)
+        raise RequestError(msg)
     with transaction(workspace.sessions) as session:
         kept = sheets.keep_layout(session, called, sheet_in(session, sheet_id).sheet.layout)
     return SavedLayout(id=kept.id, name=kept.name, layout=layout_view(kept.layout))
 
 
 def remove(workspace: Workspace, layout_id: int) -> None:
+    """Forget a kept layout; one that is not here is refused."""
     with transaction(workspace.sessions) as session:
         _find(session, layout_id)
         sheets.remove_layout(session, layout_id)

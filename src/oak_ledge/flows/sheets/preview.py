@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from oak_ledge.core.pixels.paper.sheet_picture import Small, draw_small
 from oak_ledge.core.sizes.edges.panels import PanelBox
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.sheets.view import placed_on, sheet_in, view_in
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
 
 

@@ -15,10 +15,11 @@ from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.delivery.deliveries import DeliveryView, view
 from oak_ledge.flows.delivery.orders import have_made
 from oak_ledge.flows.delivery.sheet_file import asked_of_sheet
+from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.pieces.fingerprint import made_with
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.sheets.view import placed_on, sheet_in
-from oak_ledge.flows.workspace import AskedError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import transaction
 from oak_ledge.store.placements import Placed
 from oak_ledge.store.work import deliveries
@@ -32,7 +33,7 @@ def make(
 
     Raises
     ------
-    AskedError
+    RequestError
         If nothing lies on it.
     CoreError
         If a face shall be a PDF.
@@ -47,7 +48,7 @@ def make(
         wanted = _wanted(sheet, placed, sheet_id, kept.name)
         if not wanted:
             msg = "Nothing lies on this sheet yet: put a piece on it first."
-            raise AskedError(msg)
+            raise RequestError(msg)
         delivery_id = deliveries.add(session, kept.job_id, wanted, now)
     have_made(workspace, now)
     return view(workspace, delivery_id, now)

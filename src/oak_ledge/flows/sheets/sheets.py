@@ -25,6 +25,7 @@ from oak_ledge.core.sheets.lay import (
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet, layout_from
 from oak_ledge.core.sizes.edges.panels import numbers_of
 from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.sheets.cells import laid_in_cells, swapped
 from oak_ledge.flows.sheets.changes import (
@@ -51,12 +52,7 @@ from oak_ledge.flows.sheets.view import (
     view,
     view_in,
 )
-from oak_ledge.flows.workspace import (
-    AskedError,
-    ChangedMeanwhileError,
-    NotFoundError,
-    Workspace,
-)
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.placements import Placed
@@ -107,7 +103,7 @@ def start(
         chosen = [every[id_] for id_ in dict.fromkeys(placement_ids)]
         if not chosen:
             msg = "A sheet needs at least one piece: choose some on the ledge."
-            raise AskedError(msg)
+            raise RequestError(msg)
         if layout.cells is None:
             places = tuple(place for placed in chosen for place in _places(placed))
             bare = Sheet(layout=layout, places=places)
@@ -166,7 +162,7 @@ def keep(
 
     Raises
     ------
-    CoreError, AskedError, NotFoundError
+    CoreError, RequestError, NotFoundError
         If it can't be; nothing is changed then.
     ChangedMeanwhileError
         If it stands at another step than was `seen`.
@@ -187,7 +183,7 @@ def put(
 
     Raises
     ------
-    AskedError
+    RequestError
         If something would lie over something else or beyond the margin, or is no piece of the job.
     """
 
@@ -198,19 +194,19 @@ def put(
         own = every | {entry.piece for entry in kept.sheet.places}
         if {spot.piece for spot in sheet.places} - own:
             msg = f"Sheet {sheet_id} is of another job than some of these pieces."
-            raise AskedError(msg)
+            raise RequestError(msg)
         if sheet.layout.cells != kept.sheet.layout.cells:
             msg = "Whether a sheet has cells is decided when it is begun."
-            raise AskedError(msg)
+            raise RequestError(msg)
         placed = placed_on(session, sheet)
         for place in sheet.places:
             if place.panel not in numbers_of(placed[place.piece].lying.size.panels):
                 msg = f"Piece {place.piece} has no panel {place.panel}; nothing was changed."
-                raise AskedError(msg)
+                raise RequestError(msg)
         pieces = extents(sheet.layout, placed)
         if sheet.layout.cells is None and not still_fits(sheet, pieces):
             msg = "Pieces would lie over each other or beyond the margin; nothing was changed."
-            raise AskedError(msg)
+            raise RequestError(msg)
         if sheet != kept.sheet:
             sheets.keep(session, sheet_id, sheet, "typed")
 
@@ -266,7 +262,7 @@ def _changed(session: Session, kept: KeptSheet, change: Change, now: datetime) -
         return _changed_cells(session, kept, change, now)
     if isinstance(change, Swap):
         msg = "Only photos in cells can be swapped; move a piece instead."
-        raise AskedError(msg)
+        raise RequestError(msg)
     placed = placed_on(session, sheet)
     pieces, names = extents(sheet.layout, placed), names_of(sheet, placed)
     if isinstance(change, MovePiece):
@@ -289,7 +285,7 @@ def _relaid(sheet: Sheet, change: Relay, placed: dict[int, Placed]) -> Sheet:
     """Lay a sheet out otherwise: where all still fits it stays, else it is placed anew."""
     if change.cells is not None:
         msg = "Whether a sheet has cells is decided when it is begun."
-        raise AskedError(msg)
+        raise RequestError(msg)
     layout = _with_said(sheet.layout, change)
     new_sheet = sheet.model_copy(update={"layout": layout})
     pieces = extents(layout, placed)
@@ -366,4 +362,4 @@ def _changed_cells(session: Session, kept: KeptSheet, change: Change, now: datet
         chosen = [placed[place.piece] for place in sheet.places]
         return laid_in_cells(session, kept.job_id, sheet.layout, [*chosen, *more], now)
     msg = "What lies in a cell fills it: slide its photo, swap two cells, or divide the face otherwise."
-    raise AskedError(msg)
+    raise RequestError(msg)

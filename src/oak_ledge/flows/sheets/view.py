@@ -16,12 +16,13 @@ from oak_ledge.core.sheets.piece import PieceOn, piece_on
 from oak_ledge.core.sheets.sheet import Kind, Layout, Sheet
 from oak_ledge.core.sheets.trim_marks import trim_marks
 from oak_ledge.core.sizes.file_geometry import panel_boxes
-from oak_ledge.core.sizes.size import outside_of
+from oak_ledge.core.sizes.geometry import outside_of
 from oak_ledge.core.sizes.text.write import shape_label, write_size
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.pieces.pieces import PieceView, piece_of
-from oak_ledge.flows.workspace import NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.placements import Placed
@@ -97,6 +98,8 @@ class Counted(BaseModel):
 
 
 class SheetView(BaseModel):
+    """A sheet as it is drawn: pages, pieces, and what is wrong with it."""
+
     id: int
     job_id: int
     job_name: str
@@ -134,6 +137,7 @@ class SheetView(BaseModel):
 
 
 def sheet_in(session: Session, sheet_id: int) -> KeptSheet:
+    """Return a sheet within a session; one that is not here is refused."""
     kept = sheets.find(session, sheet_id)
     if kept is None:
         msg = f"There is no sheet {sheet_id}."
@@ -142,7 +146,7 @@ def sheet_in(session: Session, sheet_id: int) -> KeptSheet:
 
 
 def placed_on(session: Session, sheet: Sheet) -> dict[int, Placed]:
-    """The placements of a sheet's pieces, as they are now."""
+    """Return the placements of a sheet's pieces, as they are now."""
     pieces: dict[int, Placed] = placements.find_many(
         session, [*{pieces.piece for pieces in sheet.places}]
     )
@@ -150,7 +154,7 @@ def placed_on(session: Session, sheet: Sheet) -> dict[int, Placed]:
 
 
 def extents(layout: Layout, placed: Mapping[int, Placed]) -> dict[int, PieceOn]:
-    """What each piece takes of the paper."""
+    """Return what each piece takes of the paper."""
     return {
         key: piece_on(layout.canvas, piece.lying, named=layout.names)
         for key, piece in placed.items()
@@ -158,7 +162,7 @@ def extents(layout: Layout, placed: Mapping[int, Placed]) -> dict[int, PieceOn]:
 
 
 def names_of(sheet: Sheet, placed: Mapping[int, Placed]) -> list[str]:
-    """What each of a sheet's pieces is called in a sentence."""
+    """Return what each of a sheet's pieces is called in a sentence."""
     return [_called(placed[place.piece], place.panel) for place in sheet.places]
 
 
@@ -168,17 +172,20 @@ def _called(placed: Placed, panel: int | None) -> str:
 
 
 def view(workspace: Workspace, sheet_id: int) -> SheetView:
+    """Return a sheet as it is drawn; one that is not here is refused."""
     with reading(workspace.sessions) as session:
         return view_in(session, sheet_in(session, sheet_id))
 
 
 class SheetName(BaseModel):
+    """A sheet of a job, by its name."""
+
     id: int
     name: str
 
 
 def of_job(workspace: Workspace, job_id: int) -> list[SheetName]:
-    """The sheets of a job: which, and what they are called."""
+    """Return the sheets of a job: which, and what they are called."""
     with reading(workspace.sessions) as session:
         find_job(session, job_id)
         return [SheetName(id=kept.id, name=kept.name) for kept in sheets.of_job(session, job_id)]
@@ -191,7 +198,7 @@ def known(workspace: Workspace, sheet_ids: set[int]) -> set[int]:
 
 
 def queue(workspace: Workspace, sheet_id: int, placement_id: int) -> list[Placed]:
-    """The pieces of a sheet, to go through them on the bench; the one at hand is always among them."""
+    """Return the pieces of a sheet, to go through them on the bench; the one at hand is always among them."""
     with reading(workspace.sessions) as session:
         sheet = sheet_in(session, sheet_id).sheet
         order = [*dict.fromkeys(place.piece for place in sheet.places)]
@@ -202,6 +209,7 @@ def queue(workspace: Workspace, sheet_id: int, placement_id: int) -> list[Placed
 
 
 def view_in(session: Session, kept: KeptSheet) -> SheetView:
+    """Return a kept sheet as it is drawn."""
     sheet, canvas = kept.sheet, kept.sheet.layout.canvas
     placed = placed_on(session, sheet)
     steps, last = sheets.steps_of(session, kept.id), deliveries.of_sheet(session, kept.id)

@@ -21,6 +21,7 @@ from typing import IO
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.flows.delivery.deliveries import folder_of
+from oak_ledge.flows.errors import BackupError
 from oak_ledge.flows.remote.token import NAME as TOKEN
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos
@@ -33,10 +34,6 @@ DATABASE = "oak-ledge.db"
 LIST = "what-is-in-it.json"
 # Rounds in which what changed meanwhile is copied again.
 TRIES = 5
-
-
-class BackupError(Exception):
-    """A backup can't be made or put back; the text says why and what to do."""
 
 
 @dataclass(frozen=True)

@@ -17,8 +17,10 @@ IN_HAND = timedelta(days=7)
 
 
 def keep_within(workspace: Workspace, now: datetime) -> None:
-    """Keep each within its budget. What was drawn is drawn again when it is asked for; an original
-    goes only if no job has used it, also of those deleted of late.
+    """Keep drawn pictures, scenes and unused originals within their budgets.
+
+    What was drawn is drawn again when it is asked for; an original goes only if no job has used it,
+    also of those deleted of late.
     """
     limits = workspace.limits
     for folder, most in (

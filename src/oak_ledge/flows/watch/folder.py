@@ -67,7 +67,7 @@ class Watched:
         return Places(self.folder, self.out, self.out / ".making" / own_name(self.folder))
 
     def asked(self, size: Size) -> str:
-        """What is asked of a photo on a size, told by its content."""
+        """Return what is asked of a photo on a size, told by its content."""
         mask = self.way.paint_over
         parts = (
             size.model_dump_json(),
@@ -291,7 +291,7 @@ def _looks(watched: Watched, stop: Event) -> Iterator[None]:
 
 
 def _photos(watched: Watched) -> list[Path]:
-    """The photos of a folder, by name; what was made there itself is none."""
+    """Return the photos of a folder, by name; what was made there itself is none."""
     with suppress(OSError):
         paths = (
             path

@@ -12,14 +12,16 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import sentence
-from oak_ledge.core.sizes.several import Several
-from oak_ledge.core.sizes.size import Size, written_pixels
+from oak_ledge.core.sizes.geometry import written_pixels
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.several import Several
 from oak_ledge.core.sizes.text.write import size_name, write_size
+from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.library.entry import meant_in
 from oak_ledge.flows.watch.beside import ENDING, Beside, read_note
 from oak_ledge.flows.watch.folder import prepare_out
 from oak_ledge.flows.watch.seal import Seal, read_seal, seal_path
-from oak_ledge.flows.workspace import AskedError, NotFoundError, Workspace
+from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import standing_orders
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.errors import disk_words
@@ -53,6 +55,8 @@ class Arrived(BaseModel):
 
 
 class StandingOrderView(BaseModel):
+    """A standing order, and what came of it lately."""
+
     id: int
     folder: str
     out: str
@@ -71,12 +75,14 @@ class StandingOrderView(BaseModel):
 
 
 def every(workspace: Workspace) -> list[StandingOrderView]:
+    """Return all standing orders."""
     with reading(workspace.sessions) as session:
         orders = standing_orders.every(session)
     return [_view(order) for order in orders]
 
 
 def find(workspace: Workspace, order_id: int) -> StandingOrder:
+    """Return a standing order; one that is not here is refused."""
     with reading(workspace.sessions) as session:
         return _find(session, order_id)
 
@@ -96,7 +102,7 @@ def give(
 
     Raises
     ------
-    AskedError
+    RequestError
         If the folder can't be watched, or its files would come back to it.
     SizeTextError
         If a text is no size.
@@ -109,11 +115,11 @@ def give(
         sizes = tuple(size for size, _ in meant_in(session, size_texts))
         if not sizes:
             msg = "Say which sizes, such as 8x10in@300 or the name of a saved size."
-            raise AskedError(msg)
+            raise RequestError(msg)
         others = standing_orders.every(session)
         if len(others) >= MOST_ORDERS:
             msg = f"There are {MOST_ORDERS} standing orders already, the most there may be. End one first."
-            raise AskedError(msg)
+            raise RequestError(msg)
         for other in others:
             _keep_orders_apart(other, watched, files)
         _prepare(files)
@@ -128,7 +134,7 @@ def followed(workspace: Workspace, order_id: int) -> StandingOrder:
     ------
     NotFoundError
         If it is no more.
-    AskedError
+    RequestError
         If by now, through links that were laid since, its files would be photos of an order.
     """
     with reading(workspace.sessions) as session:
@@ -159,11 +165,11 @@ def end(workspace: Workspace, order_id: int) -> None:
 def _absolute(text: str, what: str) -> Path:
     if "\0" in text or len(text) > 4000:
         msg = "That is no name of a folder."
-        raise AskedError(msg)
+        raise RequestError(msg)
     path = Path(text.strip()).expanduser() if text.strip().startswith("~") else Path(text.strip())
     if not path.is_absolute():
         msg = f"Say the whole path of the folder to {what}, such as {Path.home() / 'quay'}."
-        raise AskedError(msg)
+        raise RequestError(msg)
     return Path(os.path.normpath(path))
 
 
@@ -173,7 +179,7 @@ def _folder(text: str, what: str) -> Path:
         return path.resolve()
     there = "can't be read and written" if os.path.isdir(path) else "is no folder"  # noqa: PTH112
     msg = f"{path} {there}. Make it first, or name another."
-    raise AskedError(msg)
+    raise RequestError(msg)
 
 
 def _prepare(files: Path) -> None:
@@ -182,7 +188,7 @@ def _prepare(files: Path) -> None:
     except (OSError, ValueError) as exc:
         why = disk_words(exc) if isinstance(exc, OSError) else "That is no name of a folder."
         msg = f"Files can't be put into {files}. {why} Name another folder."
-        raise AskedError(msg) from exc
+        raise RequestError(msg) from exc
 
 
 def _keep_orders_apart(other: StandingOrder, watched: Path, files: Path) -> None:
@@ -190,13 +196,13 @@ def _keep_orders_apart(other: StandingOrder, watched: Path, files: Path) -> None
     folder, out = Path(other.folder).resolve(), Path(other.out).resolve()
     if folder == watched:
         msg = f"{watched} is watched already. End that order, or name another folder."
-        raise AskedError(msg)
+        raise RequestError(msg)
     if files == folder or out == watched:
         msg = (
             f"The files of one order would be the photos of another, in {other.folder}. "
             "Choose another folder."
         )
-        raise AskedError(msg)
+        raise RequestError(msg)
 
 
 def _keep_apart(workspace: Workspace, watched: Path, files: Path) -> None:
@@ -204,12 +210,12 @@ def _keep_apart(workspace: Workspace, watched: Path, files: Path) -> None:
         msg = (
             "Its files would be made of again: choose another folder for them than the watched one."
         )
-        raise AskedError(msg)
+        raise RequestError(msg)
     own = workspace.data.resolve()
     for path in (watched, files.resolve()):
         if path.is_relative_to(own):
             msg = f"{path} is Oak Ledge's own. Choose a folder outside {own}."
-            raise AskedError(msg)
+            raise RequestError(msg)
 
 
 def _view(order: StandingOrder) -> StandingOrderView:

@@ -16,6 +16,8 @@ from oak_ledge.store.tables import SheetLayoutRow, SheetRow, SheetStepRow
 
 @dataclass(frozen=True)
 class KeptSheet:
+    """A sheet's row: its name, layout and pieces, and the step it stands at."""
+
     id: int
     job_id: int
     name: str
@@ -25,6 +27,8 @@ class KeptSheet:
 
 @dataclass(frozen=True)
 class KeptLayout:
+    """A layout that is kept under a name."""
+
     id: int
     name: str
     layout: Layout
@@ -33,6 +37,7 @@ class KeptLayout:
 def add(
     session: Session, job_id: int, name: str, sheet: Sheet, what: str, now: datetime
 ) -> KeptSheet:
+    """Keep a new sheet of a job."""
     row = SheetRow(job_id=job_id, name=name, sheet=sheet, step=0, added=now)
     session.add(row)
     session.flush()
@@ -42,12 +47,13 @@ def add(
 
 
 def find(session: Session, sheet_id: int) -> KeptSheet | None:
+    """Return a sheet, or None."""
     row = session.get(SheetRow, sheet_id)
     return None if row is None else _of(row)
 
 
 def of_job(session: Session, job_id: int) -> list[KeptSheet]:
-    """The sheets of a job, the oldest first."""
+    """Return the sheets of a job, the oldest first."""
     rows = select(SheetRow).where(SheetRow.job_id == job_id).order_by(SheetRow.id)
     return [_of(row) for row in session.scalars(rows)]
 
@@ -86,12 +92,13 @@ def walk(session: Session, sheet_id: int, by: Literal[-1, 1]) -> KeptSheet:
 
 
 def steps_of(session: Session, sheet_id: int) -> list[tuple[int, str]]:
-    """A sheet's steps in their order: which, and what was done."""
+    """Return a sheet's steps in their order: which, and what was done."""
     rows = select(SheetStepRow.step, SheetStepRow.what).where(SheetStepRow.sheet_id == sheet_id)
     return [(step, what) for step, what in session.execute(rows.order_by(SheetStepRow.step))]
 
 
 def rename(session: Session, sheet_id: int, name: str) -> None:
+    """Give a sheet another name."""
     session.get_one(SheetRow, sheet_id).name = name
     session.flush()
 
@@ -103,7 +110,7 @@ def remove(session: Session, sheet_id: int) -> None:
 
 
 def layouts(session: Session) -> list[KeptLayout]:
-    """The layouts that are kept, by name."""
+    """Return the layouts that are kept, by name."""
     rows = session.scalars(select(SheetLayoutRow).order_by(SheetLayoutRow.name))
     return [KeptLayout(row.id, row.name, row.layout) for row in rows]
 
@@ -120,11 +127,13 @@ def keep_layout(session: Session, name: str, layout: Layout) -> KeptLayout:
 
 
 def find_layout(session: Session, layout_id: int) -> KeptLayout | None:
+    """Return a kept layout, or None."""
     row = session.get(SheetLayoutRow, layout_id)
     return None if row is None else KeptLayout(row.id, row.name, row.layout)
 
 
 def remove_layout(session: Session, layout_id: int) -> None:
+    """Delete a kept layout."""
     session.execute(delete(SheetLayoutRow).where(SheetLayoutRow.id == layout_id))
 
 

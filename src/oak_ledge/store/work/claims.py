@@ -95,7 +95,7 @@ def claim(
 
 
 def _pixels(which: ColumnElement[bool]) -> ColumnElement[int]:
-    """The pixels held for files: for every worker at once its photo's, and those of its largest file."""
+    """Return the pixels held for files: for every worker at once its photo's, and those of its largest file."""
     file = (
         select(
             func.json_extract(PhotoRow.facts, "$.width")
@@ -129,7 +129,7 @@ def put_back(session: Session, worker: str, now: datetime, reason: str = LOST) -
 
 
 def put_back_ended(session: Session, now: datetime) -> None:
-    """The same for all whose lease has ended."""
+    """Return the same for all whose lease has ended."""
     _lost(session, _ended(now), now)
 
 
@@ -158,14 +158,14 @@ def _ended(now: datetime) -> ColumnElement[bool]:
 
 
 def renew(session: Session, worker: str, lease: datetime) -> bool:
-    """A worker lives: what it is at is its own for longer; False where it is at nothing."""
+    """Note that a worker lives: what it is at is its own for longer; False where it is at nothing."""
     return (
         session.scalar(_its(worker).values(lease=lease).returning(DeliveryFileRow.id)) is not None
     )
 
 
 def begin(session: Session, ticket: str, machine: str, lease: datetime) -> bool:
-    """A worker elsewhere begins what was handed out; False where it is not its own any more."""
+    """Return a worker elsewhere begins what was handed out; False where it is not its own any more."""
     begun = _its(ticket).values(machine=machine, lease=lease)
     return session.scalar(begun.returning(DeliveryFileRow.id)) is not None
 

@@ -24,6 +24,8 @@ OPEN = ("queued", "running")
 
 @dataclass(frozen=True)
 class DeliveryFile:
+    """A file of a delivery, frozen as it was asked for, and what came of it."""
+
     id: int
     delivery_id: int
     placement_id: int
@@ -56,6 +58,8 @@ class DeliveryFile:
 
 @dataclass(frozen=True)
 class Delivery:
+    """A delivery's row, with its files."""
+
     id: int
     job_id: int
     state: DeliveryState
@@ -146,7 +150,7 @@ def _still(session: Session, file: DeliveryFile, worker: str) -> DeliveryFileRow
 
 
 def fail(row: DeliveryFileRow, reason: str, now: datetime) -> None:
-    """A file can't be made; what stood in its place, made before, stands there again."""
+    """Return a file can't be made; what stood in its place, made before, stands there again."""
     was = row.former
     row.lease, row.former = None, None
     if was is None:
@@ -204,6 +208,7 @@ def every_made(session: Session) -> list[DeliveryFile]:
 
 
 def set_state(session: Session, delivery_id: int, state: DeliveryState) -> None:
+    """Set a delivery's state."""
     session.get_one(DeliveryRow, delivery_id).state = state
     session.flush()
 
@@ -219,13 +224,13 @@ def drop_queued(session: Session, delivery_id: int, reason: str, now: datetime) 
 
 
 def settle(session: Session, delivery_id: int) -> None:
-    """A delivery none of whose files is still to be made is done."""
+    """Return a delivery none of whose files is still to be made is done."""
     session.flush()
     _settled(session, DeliveryRow.id == delivery_id)
 
 
 def settle_all(session: Session) -> None:
-    """The same for every delivery."""
+    """Return the same for every delivery."""
     _settled(session, true())
 
 
@@ -238,6 +243,7 @@ def _settled(session: Session, which: ColumnElement[bool]) -> None:
 
 
 def find(session: Session, delivery_id: int) -> Delivery | None:
+    """Return a delivery with its files, or None."""
     row = session.get(DeliveryRow, delivery_id)
     if row is None:
         return None
@@ -246,8 +252,9 @@ def find(session: Session, delivery_id: int) -> Delivery | None:
 
 
 def ids(session: Session, find: str = "") -> list[int]:
-    """The ids of all deliveries, the newest first; or of those that all words of `find` are in, in
-    the name of their job or of a file.
+    """Return the ids of all deliveries, the newest first.
+
+    With `find` only those with all of its words in the name of their job or of a file.
     """
     query = select(DeliveryRow.id).order_by(DeliveryRow.id.desc())
     for word in find.split()[:8]:
@@ -269,7 +276,7 @@ def count_open(session: Session) -> int:
 
 
 def last_of_job(session: Session, job_id: int, most: int) -> list[tuple[int, datetime]]:
-    """The last deliveries of a job, the newest first: their ids, and when they were asked for."""
+    """Return the last deliveries of a job, the newest first: their ids, and when they were asked for."""
     query = (
         select(DeliveryRow.id, DeliveryRow.added)
         .where(DeliveryRow.job_id == job_id)
@@ -290,14 +297,14 @@ def all_made(session: Session, file: DeliveryFile) -> bool:
 
 
 def of_sheet(session: Session, sheet_id: int) -> DeliveryFile | None:
-    """The last file that was asked for of a sheet."""
+    """Return the last file that was asked for of a sheet."""
     rows = select(DeliveryFileRow).where(DeliveryFileRow.sheet_id == sheet_id)
     row = session.scalar(rows.order_by(DeliveryFileRow.id.desc()).limit(1))
     return None if row is None else file_of(row)
 
 
 def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
-    """The last file that was asked for of a placement; the first of its panels."""
+    """Return the last file that was asked for of a placement; the first of its panels."""
     row = session.scalar(
         select(DeliveryFileRow)
         .where(DeliveryFileRow.placement_id == placement_id, DeliveryFileRow.sheet.is_(None))
@@ -308,7 +315,7 @@ def newest_file(session: Session, placement_id: int) -> DeliveryFile | None:
 
 
 def files_of(session: Session, placement_id: int, most: int = 20) -> list[DeliveryFile]:
-    """The files made of a placement that are still known, the newest first."""
+    """Return the files made of a placement that are still known, the newest first."""
     rows = select(DeliveryFileRow).where(
         DeliveryFileRow.placement_id == placement_id,
         DeliveryFileRow.state == "made",
@@ -320,7 +327,7 @@ def files_of(session: Session, placement_id: int, most: int = 20) -> list[Delive
 
 
 def last_made(session: Session, job_id: int) -> dict[tuple[int, int | None], DeliveryFile]:
-    """The last file that was made of each placement of a job, and of each of its panels."""
+    """Return the last file that was made of each placement of a job, and of each of its panels."""
     rows = (
         select(DeliveryFileRow)
         .join(DeliveryRow, DeliveryRow.id == DeliveryFileRow.delivery_id)

@@ -122,12 +122,12 @@ def is_still(session: Session, fill_id: int, worker: str) -> bool:
 
 
 def set_made(session: Session, fill_id: int, worker: str) -> None:
-    """It is made: nothing is left to do."""
+    """Note that a fill is made: nothing is left to do."""
     session.execute(delete(FillRow).where(FillRow.id == fill_id, FillRow.worker == worker))
 
 
 def failed(session: Session, fill_id: int, worker: str, reason: str) -> None:
-    """It can't be made."""
+    """Note that a fill can't be made, and why."""
     its = update(FillRow).where(FillRow.id == fill_id, FillRow.worker == worker)
     session.execute(its.values(state="failed", reason=reason, worker=None, lease=None))
 
@@ -151,12 +151,12 @@ def drop(session: Session, asker: str, but: Collection[str] = ()) -> None:
 
 
 def renew(session: Session, worker: str, lease: datetime) -> bool:
-    """A worker lives: what it is at is its own for longer; False where it is at nothing."""
+    """Note that a worker lives: what it is at is its own for longer; False where it is at nothing."""
     return session.scalar(_its(worker).values(lease=lease).returning(FillRow.id)) is not None
 
 
 def begin(session: Session, ticket: str, now: datetime, lease: datetime) -> bool:
-    """A worker elsewhere begins what was handed out; False where it is not its own any more."""
+    """Return a worker elsewhere begins what was handed out; False where it is not its own any more."""
     begun = _its(ticket).values(begun=now, lease=lease)
     return session.scalar(begun.returning(FillRow.id)) is not None
 
@@ -195,7 +195,7 @@ def put_back(session: Session, worker: str) -> None:
 
 
 def put_back_ended(session: Session, now: datetime) -> None:
-    """The same for all whose lease has ended."""
+    """Return the same for all whose lease has ended."""
     _lost(session, FillRow.lease < now)
 
 

@@ -14,8 +14,9 @@ LETTERS = Path(__file__).parents[1] / "static" / "fonts" / "zilla-slab-latin-600
 
 
 def written(answer: BaseModel, status: int = 200) -> Response:
-    """Write an answer out: the framework's second look at it would cost a third of a frame, and
-    seconds for a large job.
+    """Write an answer out.
+
+    The framework's second look at it would cost a third of a frame, and seconds for a large job.
     """
     return Response(answer.model_dump_json(), status, media_type="application/json")
 

@@ -33,11 +33,13 @@ def plan_delivery(job_id: Id, here: Here) -> list[Planned]:
 
 @router.post("/jobs/{job_id}/deliveries", status_code=201)
 def deliver(job_id: Id, body: DeliveryBody, here: Here, now: Now) -> DeliveryView:
+    """Make the files of a job's pieces, or of those named."""
     return orders.deliver(here, job_id, body.placement_ids, now, only_changed=body.only_changed)
 
 
 @router.get("/deliveries/{delivery_id}")
 def delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
+    """A delivery as it stands."""
     return deliveries.view(here, delivery_id, now)
 
 
@@ -67,6 +69,7 @@ def pause_delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
 
 @router.post("/deliveries/{delivery_id}/go-on")
 def go_on_with_delivery(delivery_id: Id, here: Here, now: Now) -> DeliveryView:
+    """Go on with a paused delivery."""
     return orders.go_on(here, delivery_id, now)
 
 
@@ -88,6 +91,7 @@ def make_again(delivery_id: Id, file_id: Id, here: Here, now: Now) -> DeliveryVi
     responses=of_kind("image/jpeg", "image/png", "image/tiff", "image/webp", "image/avif"),
 )
 def made_file(delivery_id: Id, name: str, here: Here) -> FileResponse:
+    """A finished file, measured once more before it is handed out."""
     path = handing_out.single(here, delivery_id, name)
     return FileResponse(path, filename=name, content_disposition_type="attachment")
 

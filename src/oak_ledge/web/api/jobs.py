@@ -35,6 +35,7 @@ def tell_quick(body: QuickBody, here: Here) -> list[Quick]:
 
 @router.post("/jobs", status_code=201, response_model=JobView)
 def start_job(body: JobBody, here: Here, now: Now) -> Response:
+    """Start a job with photos and sizes."""
     job_id = jobs.start(
         here, body.name, body.photo_ids, body.size_ids, body.size_texts, now, body.file
     )
@@ -49,6 +50,7 @@ def every_job(here: Here, away: bool = False) -> list[JobBrief]:
 
 @router.get("/jobs/{job_id}", response_model=JobView)
 def job(job_id: Id, here: Here) -> Response:
+    """A job with all that is in it."""
     return written(jobs.view(here, job_id))
 
 
@@ -66,6 +68,7 @@ def delete_job(job_id: Id, here: Here, now: Now) -> JobBrief:
 
 @router.post("/jobs/{job_id}/restore")
 def restore_job(job_id: Id, here: Here, now: Now) -> JobBrief:
+    """Bring a deleted job back."""
     return jobs.restore(here, job_id, now)
 
 

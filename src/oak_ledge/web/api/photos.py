@@ -31,6 +31,7 @@ ANEW = {"Cache-Control": "no-cache"}
 
 @router.post("/photos", status_code=201)
 def take_in(files: Annotated[list[UploadFile], File()], here: Here, now: Now) -> TakenIn:
+    """Take photos in; each that is refused is told with its reason."""
     incoming = (Incoming(file.filename or "photo", file.file) for file in files)
     return photos.take_in(here, incoming, now)
 
@@ -43,6 +44,7 @@ def some_photos(id: Annotated[list[Id], Query(max_length=500)], here: Here) -> l
 
 @router.get("/photos/{photo_id}")
 def photo(photo_id: Id, here: Here) -> PhotoView:
+    """A photo's facts."""
     return photos.photo_view(previews.as_looks(here, photos.find_photo(here, photo_id)))
 
 

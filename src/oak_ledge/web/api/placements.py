@@ -57,6 +57,7 @@ router = APIRouter()
 
 @router.post("/placements/{placement_id}/gesture", response_model=PlacementView | Live)
 def gesture(placement_id: Id, body: GestureBody, here: Here, now: Now) -> Response:
+    """Do one thing to a placement; without `commit` it is only told."""
     answer = (
         history.keep(here, placement_id, body.gesture, now, body.step)
         if body.keep
@@ -90,6 +91,7 @@ def placement(placement_id: Id, here: Here, weigh: bool = False) -> PlacementVie
 
 
 def seen_in(body: SeenBody | None) -> int | None:
+    """Return the step a call saw, where it names one."""
     return None if body is None else body.step
 
 
@@ -97,16 +99,19 @@ def seen_in(body: SeenBody | None) -> int | None:
 def put_placement(
     placement_id: Id, placement: Placement, here: Here, now: Now, step: Seen = None
 ) -> PlacementView:
+    """Set a placement by its figures."""
     return history.put(here, placement_id, placement, now, step)
 
 
 @router.post("/placements/{placement_id}/undo")
 def undo(placement_id: Id, here: Here, now: Now, body: SeenBody | None = None) -> PlacementView:
+    """Undo the last step."""
     return history.walk(here, placement_id, -1, now, seen_in(body))
 
 
 @router.post("/placements/{placement_id}/redo")
 def redo(placement_id: Id, here: Here, now: Now, body: SeenBody | None = None) -> PlacementView:
+    """Redo the step that was undone last."""
     return history.walk(here, placement_id, 1, now, seen_in(body))
 
 
@@ -283,6 +288,7 @@ def method_picture(
     placement_id: Id, method: Method, here: Here, x: Share = 0.5, y: Share = 0.5,
     edge: SpotEdge = 220,
 ) -> Response:  # fmt: skip
+    """A spot of the piece as one method draws it."""
     picture = compare_methods.spot_picture(here, placement_id, x, y, edge, method)
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 

@@ -152,6 +152,7 @@ def plain_ground(placement_id: Id, here: Here) -> grounds.Plain:
     responses=of_kind("image/jpeg"),
 )
 def plain_ground_picture(placement_id: Id, here: Here, edge: Edge = 640) -> Response:
+    """The piece on its plain ground, to compare tries with."""
     return _shown(grounds.plain_picture(here, placement_id, edge))
 
 

@@ -44,6 +44,7 @@ def sheets_of_job(job_id: Id, here: Here) -> list[SheetName]:
 
 @router.get("/sheets/{sheet_id}")
 def sheet(sheet_id: Id, here: Here) -> SheetView:
+    """A sheet as it is drawn."""
     return sheet_view.view(here, sheet_id)
 
 
@@ -73,11 +74,13 @@ def change_sheet(sheet_id: Id, body: SheetChangeBody, here: Here, now: Now) -> S
 
 @router.post("/sheets/{sheet_id}/undo")
 def undo_sheet(sheet_id: Id, here: Here, body: SeenBody | None = None) -> SheetView:
+    """Undo the last step of a sheet."""
     return sheets.walk(here, sheet_id, -1, None if body is None else body.step)
 
 
 @router.post("/sheets/{sheet_id}/redo")
 def redo_sheet(sheet_id: Id, here: Here, body: SeenBody | None = None) -> SheetView:
+    """Redo the step of a sheet that was undone last."""
     return sheets.walk(here, sheet_id, 1, None if body is None else body.step)
 
 
@@ -115,4 +118,5 @@ def keep_layout(body: LayoutBody, here: Here) -> SavedLayout:
 
 @router.delete("/sheet-layouts/{layout_id}", status_code=204)
 def remove_layout(layout_id: Id, here: Here) -> None:
+    """Forget a kept layout."""
     layouts.remove(here, layout_id)

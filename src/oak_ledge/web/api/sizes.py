@@ -21,6 +21,7 @@ router = APIRouter()
 
 @router.get("/sizes")
 def every_size(here: Here) -> list[SavedSizeView]:
+    """All saved sizes."""
     return sizes.every(here)
 
 
@@ -38,6 +39,7 @@ def choices(here: Here) -> list[Choice]:
 
 @router.post("/sizes", status_code=201)
 def add_size(body: SizeBody, here: Here) -> SavedSizeView:
+    """Save a size."""
     return sizes.add(here, body)
 
 
@@ -45,6 +47,7 @@ def add_size(body: SizeBody, here: Here) -> SavedSizeView:
     "/sizes/file", response_class=Response, responses=of_kind("application/json", "text/csv")
 )
 def export_sizes(here: Here, kind: Literal["json", "csv"] = "json") -> Response:
+    """The library as a file."""
     media = {"json": "application/json", "csv": "text/csv; charset=utf-8"}[kind]
     name = {"Content-Disposition": f'attachment; filename="sizes.{kind}"'}
     return Response(sizes.export(here, kind), media_type=media, headers=name)
@@ -64,26 +67,31 @@ def read_outline(file: RawBody) -> OutlineRead:
 
 @router.get("/sizes/{size_id}")
 def size(size_id: Id, here: Here) -> SavedSizeView:
+    """A saved size."""
     return sizes.view(here, size_id)
 
 
 @router.put("/sizes/{size_id}")
 def change_size(size_id: Id, body: SizeChange, here: Here) -> SavedSizeView:
+    """Change a saved size; jobs keep the copy they took."""
     return sizes.change(here, size_id, body)
 
 
 @router.delete("/sizes/{size_id}")
 def delete_size(size_id: Id, here: Here, now: Now) -> SavedSizeView:
+    """Delete a saved size; it can be restored for a while."""
     return sizes.delete(here, size_id, now)
 
 
 @router.post("/sizes/{size_id}/restore")
 def restore_size(size_id: Id, here: Here) -> SavedSizeView:
+    """Bring a deleted size back."""
     return sizes.restore(here, size_id)
 
 
 @router.post("/sizes/{size_id}/copy", status_code=201)
 def copy_size(size_id: Id, here: Here, twin: bool = False) -> SavedSizeView:
+    """Save a copy of a size, or its twin."""
     return sizes.copy(here, size_id, twin=twin)
 
 

@@ -19,6 +19,7 @@ def every_order(here: Here) -> list[StandingOrderView]:
 
 @router.post("/standing-orders", status_code=201)
 def give_order(body: StandingOrderBody, here: Here, now: Now) -> StandingOrderView:
+    """Watch a folder, and make files of the photos that arrive in it."""
     return standing_orders.give(here, body.folder, body.size_texts, body.out, now)
 
 

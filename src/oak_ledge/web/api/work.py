@@ -17,10 +17,10 @@ from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, ConfigDict, Field
 
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.remote import dispatch
 from oak_ledge.flows.remote.dispatch import Elsewhere
-from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.store.folders import CHUNK
 from oak_ledge.web.types import Id, Now
 
@@ -59,14 +59,20 @@ class HereAnswered(BaseModel):
 
 
 class BegunBody(_Body):
+    """A worker has begun on a ticket."""
+
     machine: str = Field(min_length=1, max_length=80)
 
 
 class ReasonBody(_Body):
+    """Why a worker could not make something."""
+
     reason: Words
 
 
 class FilledBody(_Body):
+    """A ground or a retouch is made, or why it is not."""
+
     reason: Words | None
 
 
@@ -78,6 +84,7 @@ class ArrivalAnswer(BaseModel):
 
 @router.post("/here")
 def worker_is_here(body: HereBody, its: Its, now: Now) -> HereAnswered:
+    """A worker tells that it lives, and hears whether its ticket is still wanted."""
     if body.recipe != recipe():
         raise HTTPException(
             409,
@@ -92,16 +99,19 @@ def worker_is_here(body: HereBody, its: Its, now: Now) -> HereAnswered:
 
 @router.post("/gone/{worker}", status_code=204)
 def worker_is_gone(worker: Ticket, its: Its) -> None:
+    """A worker has ended."""
     its.presence.gone(worker)
 
 
 @router.get("/originals/{digest}")
 def fetch_original(digest: str, its: Its) -> FileResponse:
+    """An original, by its hash."""
     return FileResponse(dispatch.original_of(its.workspace, digest))
 
 
 @router.get("/kept/{name}")
 def fetch_kept(name: str, its: Its) -> FileResponse:
+    """An array that is kept here already, by its name."""
     path = dispatch.kept_file(its.workspace, name)
     if path is None:
         msg = "This is not made yet."
@@ -111,21 +121,25 @@ def fetch_kept(name: str, its: Its) -> FileResponse:
 
 @router.post("/{ticket}/begun", status_code=204)
 def ticket_begun(ticket: Ticket, body: BegunBody, its: Its, now: Now) -> None:
+    """A worker begins on a ticket."""
     dispatch.begun(its, ticket, body.machine, now)
 
 
 @router.post("/{ticket}/given-back", status_code=204)
 def ticket_given_back(ticket: Ticket, body: ReasonBody, its: Its, now: Now) -> None:
+    """A worker gives a ticket back, with its reason."""
     dispatch.given_back(its, ticket, body.reason, now)
 
 
 @router.post("/{ticket}/filled", status_code=204)
 def ticket_filled(ticket: Ticket, body: FilledBody, its: Its) -> None:
+    """A worker has made a ground or a retouch."""
     dispatch.filled(its, ticket, body.reason)
 
 
 @router.post("/{ticket}/files/{file_id}/failed", status_code=204)
 def file_failed(ticket: Ticket, file_id: Id, body: ReasonBody, its: Its, now: Now) -> None:
+    """A worker could not make a file."""
     dispatch.failed(its, ticket, file_id, body.reason, now)
 
 
@@ -133,6 +147,7 @@ def file_failed(ticket: Ticket, file_id: Id, body: ReasonBody, its: Its, now: No
 async def file_arrives(
     ticket: Ticket, file_id: Id, request: Request, its: Its, now: Now
 ) -> ArrivalAnswer:
+    """A finished file comes back; it is measured before it is called made."""
     with TemporaryFile(dir=its.workspace.data) as file:
         await _received(request, file)
         reason = await run_in_threadpool(_measured, its, ticket, file_id, file, now)
@@ -148,6 +163,7 @@ def _measured(
 
 @router.put("/{ticket}/kept/{name}", status_code=204)
 async def kept_arrives(ticket: Ticket, name: str, request: Request, its: Its) -> None:
+    """An array that a worker made comes back, to be kept."""
     with TemporaryFile(dir=its.workspace.data) as file:
         await _received(request, file)
         await run_in_threadpool(dispatch.keep, its.workspace, ticket, name, file)

@@ -93,6 +93,8 @@ class Leaning:
 
 @dataclass(frozen=True)
 class ShelfDrawing:
+    """All that stands for one photo or one size: its rows, and its name."""
+
     key: str
     title: str
     below: str

@@ -61,12 +61,16 @@ class WallOutline:
 
 @dataclass(frozen=True)
 class Tick:
+    """A mark of the ruler, and its number where it has one."""
+
     at: float
     figure: str | None
 
 
 @dataclass(frozen=True)
 class Ruler:
+    """The ruler along the wall."""
+
     unit: str
     ticks: list[Tick]
 

@@ -17,11 +17,11 @@ from oak_ledge.core.sizes.text.sentence import (
 )
 from oak_ledge.flows.bench import view as bench
 from oak_ledge.flows.delivery import deliveries
+from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.jobs import jobs, ledge as ledges
 from oak_ledge.flows.jobs.ledge import By, Show
 from oak_ledge.flows.pieces.pieces import piece_of
 from oak_ledge.flows.sheets import view as sheet_view
-from oak_ledge.flows.workspace import NotFoundError
 from oak_ledge.web.pages.site import router, templates
 from oak_ledge.web.types import Here, Id
 

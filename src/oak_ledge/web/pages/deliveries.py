@@ -41,6 +41,7 @@ def deliveries_page(
     find: Annotated[str, Query(max_length=200)] = "",
     upto: Annotated[int, Query(ge=1, le=10_000)] = FIRST,
 ) -> Response:
+    """The page of all deliveries."""
     listing = listed.listed(here, now, find, upto)
     context = {
         "deliveries": [(delivery, as_said(delivery.added, now)) for delivery in listing.deliveries],

@@ -40,6 +40,7 @@ def jobs_page(
     find: Annotated[str, Query(max_length=200)] = "",
     upto: Annotated[int, Query(ge=1, le=10_000)] = FIRST_JOBS,
 ) -> Response:
+    """The first page: all jobs on their shelves."""
     shelved = shelves(here, away=away, find=find, count=upto)
     every, more = shelved.shelves, shelved.whole - upto
     counts: dict[str, int] = {}

@@ -15,6 +15,7 @@ from oak_ledge.web.types import Here, Id, Now
 
 @router.get("/sizes", response_class=HTMLResponse, name="sizes_page")
 def sizes_page(request: Request, here: Here, now: Now) -> Response:
+    """The page of the size library."""
     every = sizes.every(here)
     context = {
         "groups": rows_by_group(every),
@@ -27,12 +28,14 @@ def sizes_page(request: Request, here: Here, now: Now) -> Response:
 
 @router.get("/sizes/list", response_class=HTMLResponse, name="sizes_list")
 def sizes_list(request: Request, here: Here, now: Now) -> Response:
+    """The list of sizes alone, to be put into a page that is open."""
     context = {"groups": rows_by_group(sizes.every(here)), "deleted": sizes.deleted(here, now)}
     return templates.TemplateResponse(request, "sizes/_list.html", context)
 
 
 @router.get("/sizes/wall/{group}", response_class=HTMLResponse, name="sizes_wall")
 def sizes_wall(group: Group, request: Request, here: Here, chosen: Id | None = None) -> Response:
+    """The wall of one group of sizes alone, to be put into a page that is open."""
     context = _wall(sizes.every(here), group, chosen)
     return templates.TemplateResponse(request, "_wall.html", context)
 

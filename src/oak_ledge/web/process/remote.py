@@ -26,9 +26,11 @@ class HandingOut:
     _over: threading.Event = field(default_factory=threading.Event)
 
     def start(self) -> None:
+        """Begin to hand work out, in a thread of its own."""
         threading.Thread(target=self._watch, daemon=True).start()
 
     def stop(self) -> None:
+        """End it; what is out stays with its workers."""
         self._over.set()
         self.here.look.set()
 

@@ -38,6 +38,7 @@ class StandingOrders:
     _over: threading.Event = field(default_factory=threading.Event)
 
     def start(self) -> None:
+        """Begin to follow standing orders, a process each."""
         threading.Thread(target=self._watch, daemon=True).start()
 
     def stop(self) -> None:

@@ -20,7 +20,7 @@ from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.in_outline import cut_line
 from oak_ledge.core.sizes.edges.outline import outline_on
-from oak_ledge.core.sizes.size import bleed_pixels, edge_path
+from oak_ledge.core.sizes.geometry import bleed_pixels, edge_path
 from tests.samples import size, there
 
 PHOTO = (6000, 4000)

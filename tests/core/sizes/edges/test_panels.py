@@ -17,7 +17,7 @@ from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.file_geometry import file_pixels, panel_boxes, picture_of
-from oak_ledge.core.sizes.size import inches, written_pixels
+from oak_ledge.core.sizes.geometry import inches, written_pixels
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import shape_label, write_size

@@ -9,7 +9,7 @@ from hypothesis import given, strategies as st
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.sizes.file.profile_file import receiver_profile
-from oak_ledge.core.sizes.size import inches
+from oak_ledge.core.sizes.geometry import inches
 from oak_ledge.core.sizes.text.exchange import COLUMNS, read_file, write_csv, write_json
 from tests import samples, strategies
 from tests.samples import size

@@ -13,7 +13,7 @@ from oak_ledge.core.placements.zones.on_surface import Shape, in_crop
 from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.polygons import area
 from oak_ledge.core.sizes.edges.outline import Polygon, outline_on
-from oak_ledge.core.sizes.size import bleed_pixels
+from oak_ledge.core.sizes.geometry import bleed_pixels
 
 if TYPE_CHECKING:
     import numpy.typing as npt

@@ -11,9 +11,10 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, ValidationError
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.edges.frame import Frame
 from oak_ledge.core.sizes.file.ppi_range import PpiRange
-from oak_ledge.core.sizes.size import Size, first_error, refuse_open_extend
+from oak_ledge.core.sizes.size import Size, first_error
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import write_size

@@ -26,6 +26,7 @@ from fractions import Fraction
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import CM_PER_INCH, UNIT_WORDS
 from oak_ledge.core.measures.numbers import NUMBER, plain
+from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import Edge
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
@@ -35,7 +36,7 @@ from oak_ledge.core.sizes.shapes.percent import PercentShape
 from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.shapes.window import WindowShape
 from oak_ledge.core.sizes.shapes.within import WithinShape
-from oak_ledge.core.sizes.size import Size, refuse_open_extend, size_from
+from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.names import NAMED, named
 from oak_ledge.core.sizes.text.reader import UNIT, Reader, Span
 from oak_ledge.core.sizes.text.settings import read_settings

@@ -11,10 +11,7 @@ from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.file_geometry import file_pixels
-from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
-from oak_ledge.core.sizes.shapes.every import natural_turn
-from oak_ledge.core.sizes.size import (
-    Size,
+from oak_ledge.core.sizes.geometry import (
     edges_of,
     file_edges,
     margin,
@@ -22,6 +19,9 @@ from oak_ledge.core.sizes.size import (
     seen_inches,
     written_pixels,
 )
+from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
+from oak_ledge.core.sizes.shapes.every import natural_turn
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.reader import Part
 
 

@@ -1,4 +1,4 @@
-"""Several sizes written in one line: `8x10in@300, 5x7in@300`."""
+"""Several sizes, as they rest and as they are written in one line: `8x10in@300, 5x7in@300`."""
 
 from __future__ import annotations
 
@@ -8,8 +8,17 @@ from contextlib import suppress
 from typing import TypeVar
 
 from oak_ledge.core.errors import SizeTextError
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.values import Value
 
-One = TypeVar("One")
+
+class Several(Value):
+    """Sizes in the order they were asked for."""
+
+    sizes: tuple[Size, ...]
+
+
+T = TypeVar("T")
 
 
 _BETWEEN = re.compile(r"[;\n]|,(?=\s)")
@@ -18,7 +27,7 @@ _BETWEEN = re.compile(r"[;\n]|,(?=\s)")
 _ANY_COMMA = re.compile(r"[;\n,]")
 
 
-def several(text: str, read: Callable[[str], One]) -> tuple[tuple[int, str, One], ...]:
+def several(text: str, read: Callable[[str], T]) -> tuple[tuple[int, str, T], ...]:
     """Read a text that holds a size, or several.
 
     Parameters
@@ -48,7 +57,7 @@ def several(text: str, read: Callable[[str], One]) -> tuple[tuple[int, str, One]
     return tuple((start, part, _placed(text, start, part, read)) for start, part in parts)
 
 
-def _placed(text: str, start: int, part: str, read: Callable[[str], One]) -> One:
+def _placed(text: str, start: int, part: str, read: Callable[[str], T]) -> T:
     try:
         return read(part)
     except SizeTextError as exc:

@@ -1,4 +1,4 @@
-"""the first tables"""
+"""The first tables."""
 
 from __future__ import annotations
 

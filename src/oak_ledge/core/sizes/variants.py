@@ -1,13 +1,31 @@
-"""A print in another ratio: its long edge stays, the other follows (rules, section 3)."""
+"""Other sizes that follow from one: its twin, and a print in another ratio (rules, section 3)."""
 
 from __future__ import annotations
 
 from fractions import Fraction
 
+from oak_ledge.core.sizes.edges.frame import turned_frame
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.sizes.size import Size, changed_size
+
+
+def twin_of(size: Size) -> Size:
+    """Trade width and height of a size.
+
+    Raises
+    ------
+    SizeError
+        If the size has no other way round.
+    """
+    changes: dict[str, object] = {"shape": size.shape.twin()}
+    if size.frame is not None:
+        changes["frame"] = turned_frame(size.frame)
+    if size.panels is not None:
+        changes["panels"] = size.panels.turned
+    return changed_size(size, **changes)
+
 
 Ratio = tuple[Fraction, Fraction]
 

@@ -1,0 +1,172 @@
+"""What no size may be, each with what is wrong and what to do."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import (
+    length_words,
+)
+from oak_ledge.core.measures.numbers import decimal, plain
+from oak_ledge.core.sizes.fields import SizeFields
+from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.ppi_range import MOST_PPI
+from oak_ledge.core.sizes.geometry import (
+    MOST_PIXELS_EDGE,
+    edges_of,
+    inches,
+    overlap_pixels,
+    panel_pixels,
+    seen_inches,
+)
+
+
+def check_ppi(ppi: Fraction) -> None:
+    """Refuse a resolution that no printer or screen has.
+
+    Raises
+    ------
+    SizeError
+        If it is not above 0, or more than `MOST_PPI`.
+    """
+    if ppi <= 0:
+        msg = f"resolution={decimal(ppi)} ppi must be greater than 0"
+        raise SizeError(msg)
+    if ppi > MOST_PPI:
+        msg = f"{decimal(ppi.limit_denominator(100))} ppi is more than any printer or screen has"
+        raise SizeError(msg)
+
+
+def check(size: SizeFields) -> None:
+    """Make sure that a size can be made.
+
+    Raises
+    ------
+    SizeError
+        With what is wrong.
+    """
+    if size.ppi is not None:
+        check_ppi(size.ppi)
+    shape = size.shape
+    shape.check()
+    if shape.whole_pixels and (size.sharpen_for != "off" or size.method != "auto"):
+        msg = "a window changes not one value, so it is neither resampled nor sharpened"
+        raise SizeError(msg)
+    _check_profile(size.file)
+    _check_differ(size)
+    _check_frame(size)
+    _check_outline(size)
+    _check_panels(size)
+
+
+def _check_panels(size: SizeFields) -> None:
+    panels = size.panels
+    if panels is None:
+        return
+    if not size.shape.both_edges or size.differ == "inside":
+        msg = "panels need the exact edges of one panel, like 1080x1350px panels 3; not “inside”"
+        raise SizeError(msg)
+    if {size.frame, size.bleed, size.wrap, size.outline} != {None}:
+        msg = "panels are bare rectangles: leave out frame, bleed, wrap and outline"
+        raise SizeError(msg)
+    if panels.overlap is not None:
+        if size.ppi is None:
+            msg = "an overlap is a length, so the size needs a resolution, such as 300 ppi"
+            raise SizeError(msg)
+        least = min(pixels for _, pixels in edges_of(size))
+        if 2 * overlap_pixels(size) > least:
+            msg = f"an overlap of {length_words(panels.overlap)} is more than half a panel"
+            raise SizeError(msg)
+    whole = max(panels.whole(panel_pixels(size), overlap_pixels(size)))
+    if whole > MOST_PIXELS_EDGE:
+        msg = f"{panels.count} panels make an edge of {whole} px, more than the {MOST_PIXELS_EDGE} px this program makes"
+        raise SizeError(msg)
+
+
+def _check_outline(size: SizeFields) -> None:
+    outline = size.outline
+    if outline is None:
+        return
+    if size.wrap is not None:
+        msg = "a stretched canvas has straight edges: leave out its wrap, or the outline"
+        raise SizeError(msg)
+    if outline.radius is not None and size.ppi is None:
+        msg = "corners rounded by a length need a resolution; say them in % instead"
+        raise SizeError(msg)
+    if size.file.profile == "receiver" and size.file.icc and size.file.icc.colours == "CMYK":
+        msg = "a CMYK file has nothing clear, so it takes no outline; choose another profile"
+        raise SizeError(msg)
+
+
+def _check_profile(file: FileSettings) -> None:
+    if file.profile == "receiver" and file.icc is None:
+        msg = "the receiver's profile is missing: choose its file, which ends in .icc or .icm"
+        raise SizeError(msg)
+    if file.profile != "receiver" and file.icc is not None:
+        msg = f"{file.icc.name} goes with the profile “receiver”, not with “{file.profile}”"
+        raise SizeError(msg)
+    if file.icc is not None and file.icc.colours == "CMYK" and file.format not in ("jpeg", "tiff"):
+        msg = f"{file.icc.name} is a CMYK profile, which only JPEG and TIFF files can carry"
+        raise SizeError(msg)
+
+
+def refuse_open_extend(size: SizeFields) -> None:
+    """Refuse to extend as the policy of a size that fixes no shape; one photo may reach beyond on any.
+
+    Raises
+    ------
+    SizeError
+        If it extends and leaves the shape open.
+    """
+    if size.differ == "extend":
+        _check_fixes_shape(size)
+
+
+def _check_fixes_shape(size: SizeFields) -> None:
+    if not size.shape.fixes_shape:
+        msg = f"“{size.differ}” needs a size that fixes a shape: exact edges, a ratio or a window"
+        raise SizeError(msg)
+
+
+def _check_differ(size: SizeFields) -> None:
+    shape, differ = size.shape, size.differ
+    if differ not in ("trim", "extend"):
+        _check_fixes_shape(size)
+    if differ in ("inside", "stretch") and not shape.both_edges:
+        msg = (
+            f"“{differ}” scales the photo, and a {shape.kind} does not; say exact edges, or extend"
+        )
+        raise SizeError(msg)
+    if size.dot == 1:
+        return
+    if not Fraction(1, 10) <= size.dot <= 10:
+        msg = f"dot={plain(size.dot)}:1 must lie between 1:10 and 10:1"
+        raise SizeError(msg)
+    if shape.measured_in != "px" or shape.whole_pixels:
+        msg = "a dot belongs to a screen: exact pixels, one edge in pixels, or within pixels"
+        raise SizeError(msg)
+
+
+def _check_frame(size: SizeFields) -> None:
+    if {size.frame, size.bleed, size.wrap, size.sides} == {None}:
+        return
+    if inches(size) is None or size.differ == "inside":
+        msg = "frame, bleed and wrap go with a print: exact edges at a resolution, not “inside”"
+        raise SizeError(msg)
+    if size.sides is not None and size.wrap is None:
+        msg = "sides belong to a wrap: say how far the canvas is turned over, like 4cm"
+        raise SizeError(msg)
+    frame, seen = size.frame, seen_inches(size)
+    if frame is None or seen is None:
+        return
+    if min(seen) <= 0:
+        msg = f"a lip of {frame.lip} leaves nothing of the print to be seen"
+        raise SizeError(msg)
+    if frame.moulding.inches <= frame.lip.inches:
+        msg = f"a moulding of {frame.moulding} is no wider than its lip of {frame.lip}"
+        raise SizeError(msg)
+    mat = frame.mat
+    if mat and any(a >= b for a, b in zip(mat.window.inches, mat.outer.inches, strict=True)):
+        msg = f"a mat of {mat.outer} is too small for a window of {mat.window}"
+        raise SizeError(msg)

@@ -1,0 +1,161 @@
+"""The lengths and pixels of a size: print, margins, what is seen, the file's edges (rules, section 2).
+
+The one rounding of a length to pixels, bleed and all, is here.
+"""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from functools import lru_cache
+
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import (
+    Pixels,
+    Unit,
+    in_inches,
+    pixels_for,
+)
+from oak_ledge.core.measures.numbers import decimal, halves_up
+from oak_ledge.core.sizes.edges.frame import Inches, seen_in
+from oak_ledge.core.sizes.edges.outline import drawn_path
+from oak_ledge.core.sizes.fields import SizeFields
+from oak_ledge.core.sizes.ground import FILLS, WHITE
+
+# Far beyond any paper or face; guards arithmetic and memory.
+MOST_PIXELS_EDGE = 300_000
+
+_NOTHING = Fraction(0)
+
+
+def ratio_is_open(size: SizeFields) -> bool:
+    """Return whether the crop may take any ratio, and the output follows it."""
+    return size.shape.open_ratio or size.differ == "inside"
+
+
+def inches(size: SizeFields) -> Inches | None:
+    """Return the print's width and height in inches as written, or None for a size without both.
+
+    Of a size with panels they are those of all of them together.
+    """
+    lengths, panels = size.shape.lengths(size.ppi), size.panels
+    if panels is None or lengths is None:
+        return lengths
+    shared = _NOTHING if panels.overlap is None else panels.overlap.inches
+    return (
+        panels.columns * lengths[0] - (panels.columns - 1) * shared,
+        panels.rows * lengths[1] - (panels.rows - 1) * shared,
+    )
+
+
+def margin(size: SizeFields) -> Fraction:
+    """Return how far the crop reaches beyond the print on every side, in inches.
+
+    That is its bleed, and a wrap that the picture itself goes round.
+    """
+    if size.bleed is None and size.wrap is None:
+        return _NOTHING
+    wrap = size.wrap if size.sides is None else None
+    return sum((part.inches for part in (size.bleed, wrap) if part is not None), _NOTHING)
+
+
+def whole_margin(size: SizeFields) -> Fraction:
+    """Return how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
+    sides = size.wrap.inches if size.sides is not None and size.wrap is not None else _NOTHING
+    return margin(size) + sides
+
+
+def seen_inches(size: SizeFields) -> Inches | None:
+    """Return what will be seen of the print behind lip or mat, in inches; None without a frame."""
+    printed = inches(size)
+    return None if size.frame is None or printed is None else seen_in(size.frame, printed)
+
+
+def edges_of(size: SizeFields) -> tuple[tuple[Fraction, int], ...]:
+    """Return each edge a size fixes, as (amount in its own unit, pixels of the file)."""
+    return size._edges
+
+
+def worked_out_edges(size: SizeFields) -> tuple[tuple[Fraction, int], ...]:
+    """Work out each edge a size fixes, as (amount in its own unit, pixels of the file).
+
+    Raises
+    ------
+    SizeError
+        If an edge is not above 0, is not whole in pixels, lacks its resolution, or is beyond
+        `MOST_PIXELS_EDGE`.
+    """
+    shape = size.shape
+    amounts = shape.amounts
+    if not amounts:
+        return ()
+    unit, more = shape.measured_in or "px", margin(size)
+    return tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
+
+
+@lru_cache(maxsize=4096)  # exact fractions are slow, and a page asks for the same again and again
+def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None, more: Fraction) -> int:
+    if unit == "px":
+        if amount.denominator != 1:
+            msg = f"{decimal(amount)} px must be a whole number"
+            raise SizeError(msg)
+        if amount < 1:
+            msg = f"an edge of {decimal(amount)} px must be greater than 0"
+            raise SizeError(msg)
+        pixels = halves_up(amount + 2 * more * (ppi or 0))
+    elif ppi is None:
+        msg = f"a size in {unit} needs a resolution, such as 300 ppi"
+        raise SizeError(msg)
+    else:
+        pixels = pixels_for(in_inches(amount, unit) + 2 * more, ppi)
+    if pixels > MOST_PIXELS_EDGE:
+        msg = f"an edge of {pixels} px is more than the {MOST_PIXELS_EDGE} px this program makes"
+        raise SizeError(msg)
+    return pixels
+
+
+def outside_of(size: SizeFields) -> str:
+    """Return the colour outside a piece's outline, where a file can't be clear there."""
+    return WHITE if size.ground in FILLS else size.ground
+
+
+def edge_path(size: SizeFields, output: Pixels) -> str:
+    """Return the outline a piece is cut along, as SVG path data in the unit square; empty for a rectangle."""
+    if size.outline is None:
+        return ""
+    return drawn_path(size.outline, output, size.ppi, bleed_pixels(size))
+
+
+def bleed_pixels(size: SizeFields) -> float:
+    """Return how far a piece's file reaches beyond its trimmed edge on every side, in pixels."""
+    return float(margin(size) * (size.ppi or 0))
+
+
+def file_edges(size: SizeFields) -> Pixels:
+    """Return the pixels of the file's two edges as written, sides and all, where a size fixes both."""
+    unit, more = size.shape.measured_in or "px", whole_margin(size)
+    width, height = (_edge_pixels(edge, unit, size.ppi, more) for edge in size.shape.amounts)
+    return width, height
+
+
+def written_pixels(size: SizeFields) -> Pixels | None:
+    """Return the output pixels of a size as it is written, or None where the crop decides.
+
+    Of a size with panels they are those of the one picture that is cut.
+    """
+    if not (size.shape.both_edges or size.shape.whole_pixels) or size.differ == "inside":
+        return None
+    panel = panel_pixels(size)
+    return panel if size.panels is None else size.panels.whole(panel, overlap_pixels(size))
+
+
+def panel_pixels(size: SizeFields) -> Pixels:
+    """Return the pixels of the two edges a size fixes, as written: of one panel, where it has some."""
+    (_, width), (_, height) = edges_of(size)
+    return width, height
+
+
+def overlap_pixels(size: SizeFields) -> int:
+    """Return how many pixels neighbouring panels share, by rule 1; 0 without an overlap."""
+    if size.panels is None or size.panels.overlap is None or size.ppi is None:
+        return 0
+    return pixels_for(size.panels.overlap.inches, size.ppi)
