@@ -112,7 +112,7 @@ def unlike(stem: str, ending: str, taken: set[str]) -> str:
 
 
 def stem_on(
-    size: Size, body: Asked, photo: str, job: str, number: int, panel: int | None = None
+    size: Size, asked: Asked, photo: str, job: str, number: int, panel: int | None = None
 ) -> str:
     """Fill the name pattern of a size for one photo; a panel's number stands behind it.
 
@@ -125,9 +125,9 @@ def stem_on(
         size.file.pattern,
         photo=photo,
         size=size.name or file_text(size),
-        width=body.width,
-        height=body.height,
-        ppi=body.ppi,
+        width=asked.width,
+        height=asked.height,
+        ppi=asked.ppi,
         job=job,
         number=number,
     )

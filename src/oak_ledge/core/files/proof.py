@@ -78,40 +78,40 @@ def asked_of(size: Size, pixels: Pixels, label: float | None = None) -> Asked:
     )
 
 
-def prove(size: Size, body: Asked, measured: Measured) -> tuple[ProofLine, ...]:
+def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
     """Set every figure of a file against what was asked, after its format's own rounding.
 
     `size` is the piece's; where it has panels, a file is one of them.
     """
-    if body.format == "pdf":
-        return _prove_sheet(size, body, measured)
+    if asked.format == "pdf":
+        return _prove_sheet(size, asked, measured)
     size = one_panel(size)
-    ppi = None if body.ppi is None else holdable_ppi(Fraction(body.ppi), body.format)
-    if body.ppi is None or ppi is None or measured.ppi is None:
+    ppi = None if asked.ppi is None else holdable_ppi(Fraction(asked.ppi), asked.format)
+    if asked.ppi is None or ppi is None or measured.ppi is None:
         same_ppi = ppi is measured.ppi
     else:  # some readers of a JPEG see only what its JFIF block rounds to
-        unit, density = jfif_density(Fraction(body.ppi))
-        seen = {ppi, density * (2.54 if unit == 2 else 1)} if body.format == "jpeg" else {ppi}
+        unit, density = jfif_density(Fraction(asked.ppi))
+        seen = {ppi, density * (2.54 if unit == 2 else 1)} if asked.format == "jpeg" else {ppi}
         same_ppi = any(abs(part - measured.ppi) <= HAIR_PPI for part in seen)
     lines = [
         ProofLine(
             what="pixels",
-            asked=f"{body.width} × {body.height}",
+            asked=f"{asked.width} × {asked.height}",
             measured=f"{measured.width} × {measured.height}",
-            same=(body.width, body.height) == (measured.width, measured.height),
+            same=(asked.width, asked.height) == (measured.width, measured.height),
         ),
         ProofLine(
             what="resolution",
-            asked=_ppi_words(body.ppi),
+            asked=_ppi_words(asked.ppi),
             measured=_ppi_words(measured.ppi),
             same=same_ppi,
         ),
-        *_lengths(size, body, measured),
+        *_lengths(size, asked, measured),
         ProofLine(
             what="kind",
-            asked=KIND_WORDS[body.format],
+            asked=KIND_WORDS[asked.format],
             measured=f"{KIND_WORDS[measured.format]}, {measured.bits} bit",
-            same=body.format == measured.format,
+            same=asked.format == measured.format,
         ),
         ProofLine(
             what="profile",
@@ -121,9 +121,9 @@ def prove(size: Size, body: Asked, measured: Measured) -> tuple[ProofLine, ...]:
         ),
         ProofLine(
             what="bytes",
-            asked="any" if body.at_most is None else f"at most {limit_words(body.at_most)}",
+            asked="any" if asked.at_most is None else f"at most {limit_words(asked.at_most)}",
             measured=bytes_words(measured.bytes),
-            same=None if body.at_most is None else measured.bytes <= body.at_most,
+            same=None if asked.at_most is None else measured.bytes <= asked.at_most,
         ),
     ]
     return tuple(lines)
@@ -135,16 +135,16 @@ KIND_WORDS: dict[str, str] = {str(kind): words for kind, words in FORMAT_WORDS.i
 }
 
 
-def _prove_sheet(size: Size, body: Asked, measured: Measured) -> tuple[ProofLine, ...]:
+def _prove_sheet(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
     """Set the pages of a PDF against the paper that was asked for."""
     unit = size.shape.measured_in or "in"
-    lengths = measured_lengths(measured.width, measured.height, body.ppi or 1, unit)
-    same = (body.width, body.height) == (measured.width, measured.height)
-    pages = measured.pages == body.pages
+    lengths = measured_lengths(measured.width, measured.height, asked.ppi or 1, unit)
+    same = (asked.width, asked.height) == (measured.width, measured.height)
+    pages = measured.pages == asked.pages
     return (
         ProofLine(what="page", asked=size.shape.label, measured=lengths, same=same),
         ProofLine(
-            what="pages", asked=str(body.pages), measured=str(measured.pages), same=pages
+            what="pages", asked=str(asked.pages), measured=str(measured.pages), same=pages
         ),
         ProofLine(
             what="kind", asked="PDF", measured=KIND_WORDS[measured.format],
@@ -159,12 +159,12 @@ def _ppi_words(ppi: float | None) -> str:
     return "none" if ppi is None else f"{rounded(ppi, 3)} ppi"
 
 
-def _lengths(size: Size, body: Asked, measured: Measured) -> tuple[ProofLine, ...]:
+def _lengths(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
     """Set physical sizes side by side; whole pixels meet a length to within one of them."""
-    pixels = (body.width, body.height)
+    pixels = (asked.width, asked.height)
     printed = printed_inches(size, pixels)
     unit = (size.shape.measured_in or "px") if size.shape.both_edges else "px"
-    if printed is None or unit == "px" or body.ppi is None:
+    if printed is None or unit == "px" or asked.ppi is None:
         return ()
     if measured.ppi is None:
         return (ProofLine(what="physical size", asked="", measured="unknown", same=False),)
@@ -177,7 +177,7 @@ def _lengths(size: Size, body: Asked, measured: Measured) -> tuple[ProofLine, ..
             asked=_with_margin(size, pixels),
             measured=measured_lengths(measured.width, measured.height, measured.ppi, unit),
             same=all(
-                abs(a - b) <= 1 / body.ppi + a * abs(body.ppi / measured.ppi - 1)
+                abs(a - b) <= 1 / asked.ppi + a * abs(asked.ppi / measured.ppi - 1)
                 for a, b in zip(wanted, lengths, strict=True)
             ),
         ),
@@ -190,10 +190,10 @@ def _with_margin(size: Size, pixels: Pixels) -> str:
     return " + ".join([output_lengths(size, pixels) or "", *beyond])
 
 
-def differences(size: Size, body: Asked, measured: Measured) -> tuple[str, ...]:
+def differences(size: Size, asked: Asked, measured: Measured) -> tuple[str, ...]:
     """Name every figure in which a file is not as asked."""
     return tuple(
         f"{line.what}: asked {line.asked}, measured {line.measured}"
-        for line in prove(size, body, measured)
+        for line in prove(size, asked, measured)
         if line.same is False
     )

@@ -14,7 +14,7 @@ from oak_ledge.core.sizes.choices import FileFormat, MetadataChoice
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.flows.bench.history import done_if_newest
-from oak_ledge.flows.bench.view import PlacementView
+from oak_ledge.flows.bench.view_models import PlacementView
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import placements

@@ -24,7 +24,8 @@ from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import shape_label
 from oak_ledge.flows.bench.history import done_if_newest, keep
-from oak_ledge.flows.bench.view import PlacementView, load
+from oak_ledge.flows.bench.view import load
+from oak_ledge.flows.bench.view_models import PlacementView
 from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.photos.previews import weights_of

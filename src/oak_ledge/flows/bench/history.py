@@ -13,7 +13,8 @@ from oak_ledge.core.notes.note import stops
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import ground_taken
 from oak_ledge.core.sizes.text.write import size_name
-from oak_ledge.flows.bench.view import Live, PlacementView, live, load, placed_in, view, view_of
+from oak_ledge.flows.bench.view import live, load, placed_in, view, view_of
+from oak_ledge.flows.bench.view_models import Live, PlacementView
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.photos.photos import context_of
 from oak_ledge.flows.photos.scenes import ask, missing

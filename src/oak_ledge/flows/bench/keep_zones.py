@@ -11,7 +11,8 @@ from oak_ledge.core.photos.keep_zones import MOST_ZONES, NOTHING, Keeps, Mark, Z
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import FAR, Coordinate
-from oak_ledge.flows.bench.view import PlacementView, placed_in, view
+from oak_ledge.flows.bench.view import placed_in, view
+from oak_ledge.flows.bench.view_models import PlacementView
 from oak_ledge.flows.errors import ChangedMeanwhileError, RequestError
 from oak_ledge.flows.photos.photos import PhotoView, find_photo, lies_around, photo_in, photo_view
 from oak_ledge.flows.workspace import Workspace

@@ -18,7 +18,8 @@ from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
 from oak_ledge.core.sizes.variants import is_print, print_in_ratio
 from oak_ledge.flows.bench.history import done_if_newest
-from oak_ledge.flows.bench.view import PlacementView, placed_in
+from oak_ledge.flows.bench.view import placed_in
+from oak_ledge.flows.bench.view_models import PlacementView
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.library.entry import meant_one

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from pydantic import BaseModel
-
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked
 from oak_ledge.core.files.relabelled import is_relabelled
-from oak_ledge.core.gestures.beyond_photo import SideName, ground_shown
+from oak_ledge.core.gestures.beyond_photo import ground_shown
 from oak_ledge.core.gestures.typed import TypedUnit, typed_units
 from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels
@@ -26,13 +24,11 @@ from oak_ledge.core.placements.fit import tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import ground_taken, is_unmade
-from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
+from oak_ledge.core.placements.zones.on_surface import zones_on
 from oak_ledge.core.planes.four_corners import square_words
-from oak_ledge.core.planes.points import Point
-from oak_ledge.core.reports.hanging import Hung, hung
+from oak_ledge.core.reports.hanging import hung
 from oak_ledge.core.reports.sentence import measured_lengths, output_edges, output_lengths
-from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
-from oak_ledge.core.sizes.file.file_settings import FileSettings, may_lose_colours
+from oak_ledge.core.sizes.file.file_settings import may_lose_colours
 from oak_ledge.core.sizes.file_geometry import (
     file_pixels,
     joints_path,
@@ -44,11 +40,12 @@ from oak_ledge.core.sizes.geometry import edge_path, outside_of, written_pixels
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
-from oak_ledge.flows.bench.stations import Station, stations
+from oak_ledge.flows.bench.stations import stations
+from oak_ledge.flows.bench.view_models import Live, Output, PlacementView
 from oak_ledge.flows.errors import NotFoundError
-from oak_ledge.flows.library.views import SizeView, size_view
+from oak_ledge.flows.library.views import size_view
 from oak_ledge.flows.photos import previews
-from oak_ledge.flows.photos.photos import PhotoView, photo_view
+from oak_ledge.flows.photos.photos import photo_view
 from oak_ledge.flows.photos.scenes import missing, not_made
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
@@ -58,121 +55,7 @@ from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session, reading
 from oak_ledge.store.photos import Photo
-from oak_ledge.store.placements import Placed, State
-
-
-class Output(BaseModel):
-    """What comes out, each figure in words, and as it stands in the fields one can type in."""
-
-    pixels: str
-    lengths: str
-    ppi: str
-    weight: str
-    fields: dict[str, str]
-    """`ppi`, `width`, `height`, the `unit` of these two, `width_px`, `height_px`, `percent`"""
-
-
-class Live(Figures):
-    """What a gesture answers: everything that changes while dragging, and nothing else."""
-
-    id: int
-    lying: Placement
-    """as it is kept; a `PUT` takes the same"""
-    extent: Pixels
-    """of what the crop lies on: the photo as it is turned, or the plane its corners define"""
-    outline: tuple[Point, ...]
-    """the photo's edge where the crop is meant, clockwise"""
-    photo_extent: Pixels
-    """the photo as it is turned, whether squared up or not"""
-    crop: tuple[float, float, float, float]
-    stations: list[Station]
-    output: Output
-    about_bytes: int | None
-    """estimated; None until the photo has been weighed"""
-    picture: Pixels
-    """the pixels drawn: the file's, or those of all its panels together"""
-    panels: tuple[tuple[float, float, float, float], ...]
-    """left, top, width and height of each file, as shares of the picture, row by row; one without panels"""
-    sides: tuple[float, float] | None
-    """how wide its turned-over sides are, as shares of its width and height; None without"""
-    joints: str
-    """where it is cut in panels, as path data in the unit square; empty where it is not"""
-    face: Pixels
-    """the proportions the piece is seen in, on dots that may be oblong"""
-    edge: str
-    """the outline the piece is cut along, as path data in the unit square; empty for a rectangle"""
-    outside: str
-    """the colour outside it, where its file can't be clear; else empty"""
-    insets: tuple[tuple[float, float], tuple[float, float]] | None
-    """where print and seen part begin, as shares of the file's width and height"""
-    hung: Hung | None
-    """moulding and mat around the piece; None without a frame"""
-    beyond: bool
-    """the crop may reach beyond the photo"""
-    reaches: dict[SideName, float]
-    """photo pixels of ground that the crop shows beyond each side of the photo; below 0 it ends inside"""
-    ground: str
-    """what fills there: a colour, or what of the photo"""
-    keeps: tuple[Shape, ...]
-    """zones and lines that must stay whole, where the crop is meant"""
-    found: tuple[Shape, ...]
-    """a subject found in the photo, that waits to be taken or ignored"""
-    found_word: str
-    squared: str | None
-    """what four corners go round, in words"""
-    typed: dict[TypedUnit, tuple[str, str, str, str]]
-    """left, top, width and height of the crop, in every unit the photo has"""
-    method: MethodChoice
-    sharpen_for: SharpenFor
-    sharpness: int
-    """how strong, 0 to 100"""
-    marks_for: str | None
-    """the profile whose limits can be shown on the piece"""
-    finish: str
-    """how pixels are resampled and sharpened, in plain words"""
-    edges: tuple[str, str]
-    """width and height in words, for the measuring lines: `10 in`, `8 in`"""
-    file: FileSettings
-    """how the file is written"""
-    limit: str
-    """the most bytes it may have, in words; empty without a limit"""
-    file_name: str
-    """the name it will have"""
-    tightness: float
-    """the crop's width as a share of the suggested one's"""
-    window: bool
-    """a window of whole pixels, that no hand makes larger or smaller"""
-    turns: bool
-    """False where turning wide ↔ tall changes nothing"""
-
-
-class PlacementView(Live):
-    """A placement with its photo, size, state and history."""
-
-    job_id: int
-    job_size_id: int
-    photo: PhotoView
-    size: SizeView
-    size_shape: str
-    """the ratio the job's size fixes, in words; empty where it fixes none"""
-    own_size: SizeView | None
-    """this photo's own exception to the size"""
-    state: State
-    state_word: str
-    can_undo: bool
-    can_redo: bool
-    steps: list[str]
-    """what was done, from the suggestion on"""
-    numbers: list[int]
-    """which step each of these is; a number is never given twice"""
-    step: int
-    """the one it stands at"""
-    place: int
-    """where that one is among them"""
-    being_made: bool
-    """something of its scene is not there yet; what is seen stands in for it"""
-    not_made: str
-    """why something of its scene could not be made"""
+from oak_ledge.store.placements import Placed
 
 
 def load(workspace: Workspace, placement_id: int) -> Placed:
@@ -233,9 +116,9 @@ def view_of(
     )
 
 
-def _file_name(placed: Placed, lying: Lying, body: Asked) -> str:
+def _file_name(placed: Placed, lying: Lying, asked: Asked) -> str:
     try:
-        stem = stem_on(lying.size, body, placed.photo.name, placed.job, 1)
+        stem = stem_on(lying.size, asked, placed.photo.name, placed.job, 1)
     except FileError:
         return ""
     return f"{stem}{ENDINGS[lying.size.file.format]}"
@@ -381,12 +264,12 @@ def _finish_words(size: Size, output: Pixels, *, copied: bool) -> str:
     return f"{words} Sharpened {share} %, {width} px wide: {SHARPEN_WORDS[size.sharpen_for][1]}."
 
 
-def _output(size: Size, body: Asked, about: int | None) -> Output:
-    pixels, size = (body.width, body.height), one_panel(size)
+def _output(size: Size, asked: Asked, about: int | None) -> Output:
+    pixels, size = (asked.width, asked.height), one_panel(size)
     edges = output_edges(size, pixels)
     unit = size.shape.measured_in
     fields = {"ppi": "", "width": "", "height": "", "unit": "in" if unit in (None, "px") else unit}
-    fields |= {"width_px": str(body.width), "height_px": str(body.height), "percent": ""}
+    fields |= {"width_px": str(asked.width), "height_px": str(asked.height), "percent": ""}
     if size.ppi is not None:
         fields |= {
             "ppi": decimal(size.ppi),
@@ -394,11 +277,11 @@ def _output(size: Size, body: Asked, about: int | None) -> Output:
             "height": edges[1].rpartition(" ")[0],
         }
     label, measured = "no ppi", "no physical size"
-    if body.ppi is not None:
-        label = f"{rounded(body.ppi, 3)} ppi, the photo's own"
-        measured = measured_lengths(*pixels, body.ppi, "in", 2)
+    if asked.ppi is not None:
+        label = f"{rounded(asked.ppi, 3)} ppi, the photo's own"
+        measured = measured_lengths(*pixels, asked.ppi, "in", 2)
     return Output(
-        pixels=f"{body.width} × {body.height} px",
+        pixels=f"{asked.width} × {asked.height} px",
         lengths=output_lengths(size, pixels) or measured,
         ppi=f"{fields['ppi']} ppi" if size.ppi is not None else label,
         weight="" if about is None else bytes_words(about),

@@ -136,7 +136,7 @@ def finish(
 
 
 def proven(
-    size: Size, body: Asked, parts: Iterable[bytes], folder: Path, stem: str, name: str | None
+    size: Size, asked: Asked, parts: Iterable[bytes], folder: Path, stem: str, name: str | None
 ) -> MadePiece:
     """Write a file and measure it from disk before it bears its name: `name`, or a free one by `stem`.
 
@@ -145,20 +145,20 @@ def proven(
     FileError
         If it cannot be written, or is not measured as asked.
     """
-    ending = ENDINGS[body.format]
+    ending = ENDINGS[asked.format]
     stem = stem if name is None else name.removesuffix(ending)
-    with measured_part(size, body, parts, folder, stem) as (part, measured):
+    with measured_part(size, asked, parts, folder, stem) as (part, measured):
         if name is None:
             path = place_new(part, folder, stem, ending)
         else:
             path = folder / name
             place_over(part, path)
-    return MadePiece(path, body, measured)
+    return MadePiece(path, asked, measured)
 
 
 @contextmanager
 def measured_part(
-    size: Size, body: Asked, parts: Iterable[bytes], folder: Path, stem: str
+    size: Size, asked: Asked, parts: Iterable[bytes], folder: Path, stem: str
 ) -> Iterator[tuple[Path, Measured]]:
     """Write a file under a temporary name and measure it from disk; gone again where nobody names it.
 
@@ -169,16 +169,16 @@ def measured_part(
     """
     try:
         with written(folder, stem, parts) as part:
-            name = f"{stem}{ENDINGS[body.format]}"
+            name = f"{stem}{ENDINGS[asked.format]}"
             try:
-                expected = (body.width, body.height)
+                expected = (asked.width, asked.height)
                 measured = measure(
-                    part, body.ppi if body.format == "pdf" else None, expected=expected
+                    part, asked.ppi if asked.format == "pdf" else None, expected=expected
                 )
             except FileError as exc:
                 msg = f"{name} cannot be read back from disk. It was not kept; make it again"
                 raise FileError(msg) from exc
-            wrong = differences(size, body, measured)
+            wrong = differences(size, asked, measured)
             if wrong:
                 msg = f"{name} is not as asked: {'; '.join(wrong)}. It was not kept"
                 raise FileError(msg)

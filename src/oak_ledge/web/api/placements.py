@@ -32,7 +32,7 @@ from oak_ledge.flows.bench.keep_zones import Marked
 from oak_ledge.flows.bench.other_shapes import OtherShape
 from oak_ledge.flows.bench.other_size import OtherSizeBody, RatioChoice, SizeChoices
 from oak_ledge.flows.bench.save_size import SaveSizeBody
-from oak_ledge.flows.bench.view import Live, PlacementView
+from oak_ledge.flows.bench.view_models import Live, PlacementView
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.previews import Tone
