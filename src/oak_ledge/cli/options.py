@@ -8,13 +8,8 @@ from typing import Annotated, Literal
 import typer
 
 from oak_ledge.core.files.names import Sorting
-from oak_ledge.core.sizes.choices import (
-    Differ,
-    FileFormat,
-    MetadataChoice,
-    MethodChoice,
-    SharpenFor,
-)
+from oak_ledge.core.sizes.choices import Differ, MetadataChoice, MethodChoice, SharpenFor
+from oak_ledge.core.sizes.file.formats import FileFormat
 
 TurnChoice = Literal["suit", "fixed", "wide", "tall"]
 

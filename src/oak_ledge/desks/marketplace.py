@@ -5,7 +5,7 @@ from __future__ import annotations
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.files.wishes import Wish
 from oak_ledge.core.pixels.subject.dropper import plain_edges
-from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.file.formats import FileFormat
 from oak_ledge.desks.desk import Answer, Fix, Parcel
 
 LEAST_EDGE, MOST_BYTES, MOST_PICTURES = 1600, 5_000_000, 12

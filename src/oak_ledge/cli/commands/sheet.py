@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, get_args
 
 import typer
 
@@ -13,14 +13,14 @@ from oak_ledge.cli.options import Allow, Data, Json, Names, Photos, Sizes
 from oak_ledge.cli.report import report_sheets
 from oak_ledge.cli.size_options import read_or_fail, typed_sizes, way_of
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, or_fail
+from oak_ledge.core.sheets.sheet import Kind
+from oak_ledge.core.sizes.file.formats import format_of
 
+# What a sheet is made as, by the ending of its file.
 KINDS = {
-    ".pdf": "pdf",
-    ".png": "png",
-    ".tif": "tiff",
-    ".tiff": "tiff",
-    ".jpg": "jpeg",
-    ".jpeg": "jpeg",
+    ending: kind
+    for kind in get_args(Kind)
+    for ending in (format_of(kind).ending, *format_of(kind).endings)
 }
 
 

@@ -6,7 +6,7 @@ from fractions import Fraction
 
 from oak_ledge.core.measures.lengths import CM_PER_INCH, MM_PER_INCH
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.sizes.choices import FileKind
+from oak_ledge.core.sizes.file.formats import FileKind
 from oak_ledge.core.sizes.file.ppi_range import MOST_PPI
 from oak_ledge.core.sizes.size import Size
 

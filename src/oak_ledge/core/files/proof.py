@@ -11,12 +11,12 @@ from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels, length_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.reports.sentence import measured_lengths, output_lengths
-from oak_ledge.core.sizes.choices import FileKind
+from oak_ledge.core.sizes.file.formats import FileKind, format_of
 from oak_ledge.core.sizes.file_geometry import file_pixels, one_panel
 from oak_ledge.core.sizes.geometry import whole_margin
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, profile_words
+from oak_ledge.core.sizes.text.sentence import profile_words
 
 # Readers hand densities on as floats.
 HAIR_PPI = 0.001
@@ -109,8 +109,8 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
         *_lengths(size, asked, measured),
         ProofLine(
             what="kind",
-            asked=KIND_WORDS[asked.format],
-            measured=f"{KIND_WORDS[measured.format]}, {measured.bits} bit",
+            asked=format_of(asked.format).words,
+            measured=f"{format_of(measured.format).words}, {measured.bits} bit",
             same=asked.format == measured.format,
         ),
         ProofLine(
@@ -129,12 +129,6 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
     return tuple(lines)
 
 
-# Formats as they are written.
-KIND_WORDS: dict[str, str] = {str(kind): words for kind, words in FORMAT_WORDS.items()} | {
-    "pdf": "PDF"
-}
-
-
 def _prove_sheet(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]:
     """Set the pages of a PDF against the paper that was asked for."""
     unit = size.shape.measured_in or "in"
@@ -147,7 +141,7 @@ def _prove_sheet(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLin
             what="pages", asked=str(asked.pages), measured=str(measured.pages), same=pages
         ),
         ProofLine(
-            what="kind", asked="PDF", measured=KIND_WORDS[measured.format],
+            what="kind", asked="PDF", measured=format_of(measured.format).words,
             same=measured.format == "pdf",
         ),
         ProofLine(what="images", asked="their own", measured=str(measured.images), same=None),

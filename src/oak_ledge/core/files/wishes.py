@@ -14,8 +14,8 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
-from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.formats import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 

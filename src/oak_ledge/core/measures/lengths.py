@@ -40,7 +40,7 @@ UNIT_WORDS: dict[str, Unit] = {
 }  # fmt: skip
 
 
-# as text: most calls read neither, and to compile them takes its time
+# As text: most calls read neither, and to compile them takes its time
 _LENGTH = rf"(?i)\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*"
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.notes.note import Note, Severity, Way
-from oak_ledge.core.sizes.choices import LOSSLESS
+from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.core.sizes.size import Size
 
 # Under it a JPEG's blocks begin to show in even tones.
@@ -22,7 +22,9 @@ def over_limit(size: Size, quality: int | None, ways: tuple[Way, ...] = ()) -> N
     limit = limit_words(file.at_most)
     if quality is None:
         words = (
-            "" if file.format in LOSSLESS else f" even at quality {min(file.floor, file.quality)}"
+            ""
+            if FORMATS[file.format].lossless
+            else f" even at quality {min(file.floor, file.quality)}"
         )
         text = f"The file is likely to have more than {limit}{words}."
         if not ways:

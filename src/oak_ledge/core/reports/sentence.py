@@ -11,11 +11,12 @@ from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import leaves_hairline
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.surface import Squared
+from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.core.sizes.file_geometry import panels_on
 from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, extra_words, profile_words
+from oak_ledge.core.sizes.text.sentence import extra_words, profile_words
 
 
 def output_lengths(size: Size, output: Pixels) -> str | None:
@@ -94,6 +95,6 @@ def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
     extra = "".join(f", {words}" for words in (*shaped, *extra_words(size, output)))
     return (
         f"{squared}{extent[0]} × {extent[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
-        f"{'an' if size.file.format == 'avif' else 'a'} {FORMAT_WORDS[size.file.format]}"
+        f"{FORMATS[size.file.format].a_file}"
         f"{'' if size.file.profile == 'keep' else f' in {profile_words(size.file)}'}."
     )

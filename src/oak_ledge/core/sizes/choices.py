@@ -16,17 +16,6 @@ Edge = Literal["width", "height", "long", "short"]
 Group = Literal["print", "frame", "marketplace", "screen", "own"]
 
 
-FileFormat = Literal["jpeg", "png", "tiff", "webp", "avif"]
-
-
-# Formats of photos' files, and that of sheets.
-FileKind = FileFormat | Literal["pdf"]
-
-
-# Formats that know no quality.
-LOSSLESS: frozenset[FileFormat] = frozenset({"png", "tiff"})
-
-
 MetadataChoice = Literal["keep", "copyright", "none"]
 
 

@@ -10,8 +10,9 @@ from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import asked_of
 from oak_ledge.core.measures.bytes import ByteLimit
 from oak_ledge.core.placements.placement import changed, own_size, size_at
-from oak_ledge.core.sizes.choices import FileFormat, MetadataChoice
+from oak_ledge.core.sizes.choices import MetadataChoice
 from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.formats import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.flows.bench.history import done_if_newest
 from oak_ledge.flows.bench.view_models import PlacementView

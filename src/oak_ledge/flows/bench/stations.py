@@ -9,10 +9,10 @@ from pydantic import BaseModel
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded, scale_words
 from oak_ledge.core.photos.facts import PhotoFacts
-from oak_ledge.core.sizes.choices import LOSSLESS
+from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.core.sizes.ground import CONTINUED
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS, colour_words
+from oak_ledge.core.sizes.text.sentence import colour_words
 from oak_ledge.flows.pieces.figures import Figures, Geometry
 
 StationName = Literal["Photo", "Level", "Crop", "Ground", "Pixels", "File"]
@@ -95,8 +95,8 @@ def _ground(size: Size, figures: Figures, attempt: int | None) -> Station:
 
 
 def _file(size: Size, about: int | None) -> Station:
-    kind, settings = FORMAT_WORDS[size.file.format], size.file
-    quality = "" if settings.format in LOSSLESS else f" {settings.quality}"
+    kind, settings = FORMATS[size.file.format].words, size.file
+    quality = "" if FORMATS[settings.format].lossless else f" {settings.quality}"
     each = "" if size.panels is None else " each"
     if about is None:
         return Station(name="File", figure=f"{kind}{quality}", unit="")

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked
 from oak_ledge.core.files.relabelled import is_relabelled
@@ -29,6 +28,7 @@ from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.reports.hanging import hung
 from oak_ledge.core.reports.sentence import measured_lengths, output_edges, output_lengths
 from oak_ledge.core.sizes.file.file_settings import may_lose_colours
+from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.file_geometry import (
     file_pixels,
     joints_path,
@@ -121,7 +121,7 @@ def _file_name(placed: Placed, lying: Lying, asked: Asked) -> str:
         stem = stem_on(lying.size, asked, placed.photo.name, placed.job, 1)
     except FileError:
         return ""
-    return f"{stem}{ENDINGS[lying.size.file.format]}"
+    return f"{stem}{format_of(lying.size.file.format).ending}"
 
 
 def _shape_of(size: Size) -> str:

@@ -14,7 +14,6 @@ from threading import Semaphore
 from pydantic import BaseModel, Field
 
 from oak_ledge.core.errors import CoreError, FillError, PhotoError
-from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting, sub_folder
 from oak_ledge.core.files.proof import Measured, differences
@@ -22,6 +21,7 @@ from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.pixels.open.layers import Scene
 from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
 from oak_ledge.core.pixels.prove.measure import measure
+from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.commands.tell import (
@@ -207,7 +207,7 @@ def _made_before(
     with suppress(CoreError):
         facts = facts_of()
         work = Work(path, path.name, facts, size, place(size, facts, way), number=number)
-        ending = ENDINGS[size.file.format]
+        ending = format_of(size.file.format).ending
         files = [folder / f"{stem_of(work, panel)}{ending}" for panel in panels_of(work)]
         if all(
             file.is_file() and not differences(size, work.asked, measure(file)) for file in files

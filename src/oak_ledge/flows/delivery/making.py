@@ -10,7 +10,6 @@ from pathlib import Path
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.density import written_ppi
-from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.limits import Limits, check_output
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
@@ -33,6 +32,7 @@ from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import on_scene, with_ground
 from oak_ledge.core.placements.sides import with_continued_sides
 from oak_ledge.core.sizes.edges.panels import numbers_of
+from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.file_geometry import file_pixels, panel_boxes
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.folders import place_new, place_over, written
@@ -145,7 +145,7 @@ def proven(
     FileError
         If it cannot be written, or is not measured as asked.
     """
-    ending = ENDINGS[asked.format]
+    ending = format_of(asked.format).ending
     stem = stem if name is None else name.removesuffix(ending)
     with measured_part(size, asked, parts, folder, stem) as (part, measured):
         if name is None:
@@ -169,7 +169,7 @@ def measured_part(
     """
     try:
         with written(folder, stem, parts) as part:
-            name = f"{stem}{ENDINGS[asked.format]}"
+            name = f"{stem}{format_of(asked.format).ending}"
             try:
                 expected = (asked.width, asked.height)
                 measured = measure(

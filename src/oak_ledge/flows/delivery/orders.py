@@ -9,9 +9,9 @@ from datetime import datetime
 from pydantic import BaseModel
 
 from oak_ledge.core.errors import CoreError
-from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import unlike
 from oak_ledge.core.pixels.weight.estimate import estimate, part_in
+from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
 from oak_ledge.flows.delivery.making import Work, panels_of, stem_of
@@ -166,7 +166,7 @@ def _wanted_of(
     names = [""] * len(panels)
     try:
         stems, ending = [stem_of(work, panel) for panel in panels], work.lying.size.file.format
-        names = [unlike(stem, ENDINGS[ending], taken) for stem in stems]
+        names = [unlike(stem, format_of(ending).ending, taken) for stem in stems]
     except CoreError as exc:  # a name pattern that can't be
         reason = str(exc)
     wish = Wanted(

@@ -14,7 +14,7 @@ from oak_ledge.core.pixels.weight.byte_limit import Fit
 from oak_ledge.core.pixels.weight.estimate import estimate, part_in
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.zones.around import suggest_around
-from oak_ledge.core.sizes.choices import FileFormat
+from oak_ledge.core.sizes.file.formats import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.library.entry import chosen, meant_in

@@ -8,7 +8,6 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import asked_of
 from oak_ledge.core.measures.bytes import limit_words
@@ -22,6 +21,7 @@ from oak_ledge.core.sizes.edges.frame import Frame, outer_of
 from oak_ledge.core.sizes.edges.sides import SidesAsked
 from oak_ledge.core.sizes.fields import LONGEST_NAME
 from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.file.ppi_range import PpiRange
 from oak_ledge.core.sizes.file_geometry import joints_path
 from oak_ledge.core.sizes.geometry import (
@@ -193,7 +193,7 @@ def file_name_of(size: Size) -> str:
     """
     photo, upright = EXAMPLE
     body = asked_of(size, lying_on(size, upright, suggest(size, upright)).asked)
-    return stem_on(size, body, photo, "Quay in summer", 1) + ENDINGS[size.file.format]
+    return stem_on(size, body, photo, "Quay in summer", 1) + format_of(size.file.format).ending
 
 
 def with_text(size: Size, text: str) -> Size:

@@ -13,9 +13,9 @@ from typing import IO
 from uuid import uuid4
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.pixels.kept_arrays import is_sound_file
 from oak_ledge.core.placements.placement import size_at
+from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.filling import filled_or_why
 from oak_ledge.flows.delivery.making import measured_part
@@ -184,7 +184,7 @@ def arrived(
     file = _file_of(here.workspace, ticket, file_id)
     folder, name = folder_of(here.workspace, file.delivery_id), file.name or ""
     size = file.size if file.sheet is not None else size_at(file.size, file.placement)
-    stem = name.removesuffix(ENDINGS[file.asked.format])
+    stem = name.removesuffix(format_of(file.asked.format).ending)
     try:
         with measured_part(size, file.asked, parts, folder, stem) as (part, measured):
             place = partial(place_over, part, folder / name)

@@ -107,5 +107,5 @@ def _usual_kind(canvas: Size) -> Kind:
     if is_paper(canvas):
         return "pdf"
     if canvas.file.format in ("jpeg", "tiff"):
-        return canvas.file.format
+        return "jpeg" if canvas.file.format == "jpeg" else "tiff"
     return "png" if canvas.file.at_most is None else "jpeg"

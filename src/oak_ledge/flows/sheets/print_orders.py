@@ -5,12 +5,12 @@ from __future__ import annotations
 import hashlib
 from datetime import datetime
 
-from oak_ledge.core.files.formats import ENDINGS
 from oak_ledge.core.files.names import unlike
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sheets.print_order import OrderedPiece, SheetOrder, files_of, sheet_stem
 from oak_ledge.core.sheets.sheet import Kind, Sheet, layout_from
+from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.delivery.deliveries import DeliveryView, view
 from oak_ledge.flows.delivery.orders import have_made
@@ -89,7 +89,7 @@ def _one(
     return Wanted(
         placement_id=heaviest.id,
         photo_id=heaviest.photo.id,
-        name=unlike(stem, ENDINGS[order.layout.kind], taken),
+        name=unlike(stem, format_of(order.layout.kind).ending, taken),
         asked=asked_of_sheet(order),
         made_of=hashlib.sha256(order.model_dump_json().encode()).hexdigest(),
         photo_hash=heaviest.photo.hash,

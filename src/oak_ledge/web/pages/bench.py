@@ -10,7 +10,6 @@ from fastapi.responses import HTMLResponse, Response
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.text.sentence import (
     FILL_WORDS,
-    FORMAT_WORDS,
     METHOD_WORDS,
     PROFILE_WORDS,
     SHARPEN_WORDS,
@@ -64,7 +63,6 @@ def bench_page(
         "size_name": (view.own_size or view.size).name,
         "megapixels": f"{view.photo.facts.width * view.photo.facts.height / 1e6:.1f} megapixels",
         "fills": FILL_WORDS.items(),
-        "formats": FORMAT_WORDS.items(),
         "profiles": [
             (name, words)
             for name, words in PROFILE_WORDS.items()

@@ -7,15 +7,14 @@ import zlib
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
+from dataclasses import dataclass
 from fractions import Fraction
-from functools import partial
 from typing import Any
 
 import pyvips
 
 from oak_ledge.core.errors import FileError, FileTooHeavyError
 from oak_ledge.core.files.density import per_metre
-from oak_ledge.core.files.formats import MOST_EDGES
 from oak_ledge.core.measures.bytes import too_many
 from oak_ledge.core.measures.lengths import MM_PER_INCH, Pixels
 from oak_ledge.core.pixels.cut.cut import Array
@@ -31,9 +30,8 @@ from oak_ledge.core.pixels.encode.image import image_of, with_icc
 from oak_ledge.core.pixels.encode.jpeg import jpeg_head
 from oak_ledge.core.pixels.encode.jpeg_parts import in_one, rows_at_once
 from oak_ledge.core.pixels.open.photo import on_white
-from oak_ledge.core.sizes.choices import FileFormat
 from oak_ledge.core.sizes.file.file_settings import FileSettings
-from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS
+from oak_ledge.core.sizes.file.formats import FORMATS, Format
 
 # Libvips, VipsForeignKeep.
 _EXIF, _XMP, _IPTC, _ICC = 1, 2, 4, 8
@@ -48,6 +46,33 @@ def encode(
 ) -> bytes:
     """Encode pixels as the bytes of one file: `encode_alike` of them alone."""
     return encode_alike([pixels], settings, ppi, icc, metadata)[0]
+
+
+@dataclass(frozen=True)
+class WriteCall:
+    """What a writer is told beside the picture; a lossless one does not ask for the quality."""
+
+    settings: FileSettings
+    quality: int
+    ppi: Fraction | None
+    metadata: Metadata
+    cores: int = 1
+
+
+# Encodes a picture of the image library, whose profile is attached, as the bytes of a file.
+Writer = Callable[[Any, WriteCall], bytes]
+
+WRITERS: dict[str, Writer] = {}
+
+
+def writes(key: str) -> Callable[[Writer], Writer]:
+    """Register what writes a format, under the format's key."""
+
+    def registered(writer: Writer) -> Writer:
+        WRITERS[key] = writer
+        return writer
+
+    return registered
 
 
 def encode_alike(
@@ -77,41 +102,37 @@ def encode_alike(
     FileError
         If the format cannot hold so many pixels, or the bytes can't be kept.
     """
-    kind, images = settings.format, [image_of(pixels, icc) for pixels in parts]
+    kind, images = FORMATS[settings.format], [image_of(pixels, icc) for pixels in parts]
+    write = WRITERS[kind.key]
     _check_edges(images[0], kind)
-    ways: dict[str, Callable[..., bytes]] = {
-        "jpeg": partial(_jpeg, cores=cores), "webp": _webp, "avif": _avif,
-    }  # fmt: skip
-    lossy = ways.get(kind)
-    if lossy is not None:
-        images = [_in_8_bits(on_white(image) if kind == "jpeg" else image) for image in images]
+    if not kind.alpha:
+        images = [on_white(image) for image in images]
+    if 16 not in kind.depths:
+        images = [_in_8_bits(image) for image in images]
     if icc is not None:
         images = [with_icc(image, icc) for image in images]
-    if lossy is not None:
-        return _within(
-            lambda quality: [lossy(image, quality, settings, ppi, metadata) for image in images],
-            settings,
-            (images[0].width, images[0].height),
-        )
-    lossless = _png if kind == "png" else _tiff
-    files = [lossless(image, settings, ppi, metadata) for image in images]
+
+    def written(quality: int) -> list[bytes]:
+        call = WriteCall(settings, quality, ppi, metadata, cores)
+        return [write(image, call) for image in images]
+
+    if not kind.lossless:
+        return _within(written, settings, (images[0].width, images[0].height))
+    files = written(settings.quality)
     largest = max(map(len, files))
     if settings.at_most is not None and largest > settings.at_most:
         msg = (
-            f"as a {kind.upper()}, which loses nothing, {too_many(largest, settings.at_most)}. "
+            f"as {kind.a_file}, which loses nothing, {too_many(largest, settings.at_most)}. "
             "Choose JPEG, or fewer pixels"
         )
         raise FileError(msg)
     return files
 
 
-def _check_edges(image: Any, kind: FileFormat) -> None:
-    extent, most = max(image.width, image.height), MOST_EDGES.get(kind)
+def _check_edges(image: Any, kind: Format) -> None:
+    extent, most = max(image.width, image.height), kind.longest_edge
     if most is not None and extent > most:
-        msg = (
-            f"{FORMAT_WORDS[kind]} holds at most {most} px on an edge, not {extent}. "
-            "Choose PNG or TIFF"
-        )
+        msg = f"{kind.words} holds at most {most} px on an edge, not {extent}. Choose PNG or TIFF"
         raise FileError(msg)
 
 
@@ -140,43 +161,43 @@ def _within(
     raise FileTooHeavyError(why, f"Ask for fewer pixels, such as {width} × {height}")
 
 
-def _png(image: Any, settings: FileSettings, ppi: Fraction | None, metadata: Metadata) -> bytes:
+@writes("png")
+def _png(image: Any, call: WriteCall) -> bytes:
     depth = 16 if image.format == "ushort" else 8
-    image, keep = _with_blocks(image, ppi, metadata)
+    image, keep = _with_blocks(image, call.ppi, call.metadata)
     data = bytes(image.pngsave_buffer(keep=keep, bitdepth=depth, compression=6))
-    return _png_resolution(data, ppi)
+    return _png_resolution(data, call.ppi)
 
 
-def _tiff(image: Any, settings: FileSettings, ppi: Fraction | None, metadata: Metadata) -> bytes:
-    image, keep = _with_blocks(image, ppi, metadata)
+@writes("tiff")
+def _tiff(image: Any, call: WriteCall) -> bytes:
+    image, keep = _with_blocks(image, call.ppi, call.metadata)
     data = bytes(
         image.tiffsave_buffer(
             keep=keep & ~_EXIF,  # libvips would leave it out; `into_tiff` writes the tags
-            compression=settings.compression,
+            compression=call.settings.compression,
             predictor="horizontal",
             resunit="inch",
         )
     )
-    data = into_tiff(data, metadata)
-    return data if ppi is not None else tiff_without_unit(data)
+    data = into_tiff(data, call.metadata)
+    return data if call.ppi is not None else tiff_without_unit(data)
 
 
-def _webp(
-    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
-) -> bytes:
-    image, keep = _with_blocks(image, ppi, metadata)
-    data = bytes(image.webpsave_buffer(Q=quality, keep=keep, effort=4))
-    return data if ppi is not None else without_unit(data)
+@writes("webp")
+def _webp(image: Any, call: WriteCall) -> bytes:
+    image, keep = _with_blocks(image, call.ppi, call.metadata)
+    data = bytes(image.webpsave_buffer(Q=call.quality, keep=keep, effort=4))
+    return data if call.ppi is not None else without_unit(data)
 
 
-def _avif(
-    image: Any, quality: int, settings: FileSettings, ppi: Fraction | None, metadata: Metadata
-) -> bytes:
-    image, keep = _with_blocks(image, ppi, metadata)
+@writes("avif")
+def _avif(image: Any, call: WriteCall) -> bytes:
+    image, keep = _with_blocks(image, call.ppi, call.metadata)
     data = bytes(
-        image.heifsave_buffer(Q=quality, keep=keep, compression="av1", effort=4, bitdepth=8)
+        image.heifsave_buffer(Q=call.quality, keep=keep, compression="av1", effort=4, bitdepth=8)
     )
-    return data if ppi is not None else without_unit(data)
+    return data if call.ppi is not None else without_unit(data)
 
 
 def _with_blocks(image: Any, ppi: Fraction | None, metadata: Metadata) -> tuple[Any, int]:
@@ -214,19 +235,12 @@ def _in_8_bits(image: Any) -> Any:
     return image.colourspace("b-w" if image.bands == 1 else "srgb")
 
 
-def _jpeg(
-    image: Any,
-    quality: int,
-    settings: FileSettings,
-    ppi: Fraction | None,
-    metadata: Metadata,
-    *,
-    cores: int,
-) -> bytes:
+@writes("jpeg")
+def _jpeg(image: Any, call: WriteCall) -> bytes:
     """Encode a JPEG in parts; what is no pixel stands in the first of them."""
     width, height = image.width, image.height
-    rows = height if settings.progressive else rows_at_once(width, height)
-    fine = {"subsample_mode": "off"} if settings.fine_colour else {}
+    rows = height if call.settings.progressive else rows_at_once(width, height)
+    fine = {"subsample_mode": "off"} if call.settings.fine_colour else {}
 
     def saved(top: int) -> bytes:
         part = image.crop(0, top, width, min(rows, height - top)).copy()
@@ -234,12 +248,14 @@ def _jpeg(
         part.set_type(pyvips.GValue.gint_type, "concurrency", 1)
         keep = "icc" if top == 0 else "none"
         return bytes(
-            part.jpegsave_buffer(Q=quality, keep=keep, interlace=settings.progressive, **fine)
+            part.jpegsave_buffer(
+                Q=call.quality, keep=keep, interlace=call.settings.progressive, **fine
+            )
         )
 
-    with ThreadPoolExecutor(cores) as pool:
+    with ThreadPoolExecutor(call.cores) as pool:
         parts = list(pool.map(saved, range(0, height, rows)))
-    return jpeg_head(in_one(parts, (width, height), rows), ppi, metadata)
+    return jpeg_head(in_one(parts, (width, height), rows), call.ppi, call.metadata)
 
 
 def _png_resolution(data: bytes, ppi: Fraction | None) -> bytes:

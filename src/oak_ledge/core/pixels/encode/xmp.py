@@ -49,7 +49,7 @@ _NAMESPACES = {
 }
 
 
-# what would be wrong in a file made anew, and pictures inside the packet
+# What would be wrong in a file made anew, and pictures inside the packet
 _WRONG = frozenset(
     f"{prefix}:{name}"
     for prefix, names in {
@@ -79,7 +79,7 @@ _PLACES = frozenset(
 )  # fmt: skip
 
 
-# whatever a maker calls its own: GPSLatitude, GpsLongtitude, LocationName …
+# Whatever a maker calls its own: GPSLatitude, GpsLongtitude, LocationName …
 _CALLED = re.compile(
     r"gps|latitude|longt?itude|altitude|geotag|location|sublocation", re.IGNORECASE
 )

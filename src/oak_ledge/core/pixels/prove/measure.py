@@ -16,18 +16,7 @@ from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.pixels.open.label import profile_name, recorded_ppi
-from oak_ledge.core.sizes.choices import FileFormat
-
-# what each format begins with, and where; and Pillow's name for its reader, loaded when there is one to read
-_READERS: tuple[tuple[FileFormat, int, bytes, str], ...] = (
-    ("jpeg", 0, b"\xff\xd8\xff", "Jpeg"),
-    ("png", 0, b"\x89PNG\r\n\x1a\n", "Png"),
-    ("tiff", 0, b"II", "Tiff"),
-    ("tiff", 0, b"MM", "Tiff"),
-    ("webp", 8, b"WEBP", "WebP"),
-    ("avif", 4, b"ftyp", "Avif"),
-)
-
+from oak_ledge.core.sizes.file.formats import FORMATS, FileFormat
 
 # Of PDF to the inch.
 POINTS = 72
@@ -100,9 +89,12 @@ def _reader_of(path: Path) -> tuple[FileFormat, type[ImageFile]]:
     """Return what a file is and what reads it, by how it begins: its name says nothing yet."""
     with path.open("rb") as file:
         head = file.read(12)
-    for form, at, signature, name in _READERS:
-        if head[at:].startswith(signature):
-            return form, getattr(import_module(f"PIL.{name}ImagePlugin"), f"{name}ImageFile")
+    for kind in FORMATS.values():
+        if any(head[at:].startswith(signature) for at, signature in kind.signatures):
+            plugin = import_module(
+                f"PIL.{kind.reader}ImagePlugin"
+            )  # loaded when there is one to read
+            return kind.key, getattr(plugin, f"{kind.reader}ImageFile")
     msg = "it is no picture"
     raise ValueError(msg)
 

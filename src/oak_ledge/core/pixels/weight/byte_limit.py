@@ -7,13 +7,11 @@ from typing import Literal
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.pixels.weight.estimate import WHOLE_PICTURE, Part, Weights, estimate
-from oak_ledge.core.sizes.choices import LOSSLESS, FileFormat
 from oak_ledge.core.sizes.file.file_settings import FileSettings
-from oak_ledge.core.sizes.text.sentence import FORMAT_WORDS
+from oak_ledge.core.sizes.file.formats import FORMATS, FileFormat, lossy
 from oak_ledge.core.values import Value
 
 # Those with a quality, the most widely read first.
-FORMATS: tuple[FileFormat, ...] = ("jpeg", "webp", "avif")
 
 
 # Under it nothing is offered: no one would hand that over.
@@ -53,7 +51,7 @@ def fitting_quality(
     if settings.at_most is None:
         return settings.quality
     floor = settings.floor
-    if settings.format in LOSSLESS:
+    if FORMATS[settings.format].lossless:
         floor = settings.quality
     floor = min(floor, settings.quality)
     return _fitting(weights, output, scale, settings, part, (settings.quality, floor))
@@ -77,15 +75,15 @@ def ways_to_fit(
         return ()
     settings = settings.model_copy(update={"at_most": max(1, round(settings.at_most * SURE))})
     fits: list[Fit] = []
-    if settings.format not in LOSSLESS:
+    if not FORMATS[settings.format].lossless:
         below = (min(settings.floor, settings.quality) - 1, WORST_QUALITY)
         lower = _fitting(weights, output, scale, settings, part, below)
         if lower is not None:
             fits.append(Fit(kind="quality", words=f"Quality down to {lower}", quality=lower))
-    for lossy in FORMATS:
-        other = settings.model_copy(update={"format": lossy})
-        if lossy != settings.format and fitting_quality(weights, output, scale, other, part):
-            fits.append(Fit(kind="format", words=f"Make it a {FORMAT_WORDS[lossy]}", format=lossy))
+    for kind in lossy():
+        other = settings.model_copy(update={"format": kind})
+        if kind != settings.format and fitting_quality(weights, output, scale, other, part):
+            fits.append(Fit(kind="format", words=f"Make it {FORMATS[kind].a_file}", format=kind))
             break
     if scaled and (fewer := _fewer(weights, output, scale, settings, part)):
         words = f"Make it {fewer[0]} × {fewer[1]} px"

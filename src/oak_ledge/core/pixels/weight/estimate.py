@@ -16,15 +16,14 @@ from typing import Any
 
 import pyvips
 
-from oak_ledge.core.files.formats import MOST_EDGES
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.decoding import image_like
 from oak_ledge.core.pixels.open.photo import on_white, open_photo
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Surface
-from oak_ledge.core.sizes.choices import LOSSLESS, FileFormat
 from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.formats import FORMATS, FileFormat
 from oak_ledge.core.values import Value
 
 SCALES = (1 / 8, 1 / 4, 1 / 2, 1.0, 2.0)
@@ -42,18 +41,17 @@ TILE = (160, 128)
 WHOLE_UP_TO = 1 / 4
 
 
-MOST_WHOLE = (
-    40_000_000  # photo pixels; of more a quarter would take longer than the tiles are wrong
-)
+# Photo pixels; of more a quarter would take longer than the tiles are wrong.
+MOST_WHOLE = 40_000_000
 
 
-# Photo pixels: of fewer all are measured, as tiles would overlap, and what is.
+# Photo pixels: of fewer all are measured, as tiles would overlap, and what is there twice costs PNG
+# and TIFF next to nothing.
 ALL_OF_IT = 600_000
-# there twice costs PNG and TIFF next to nothing
 
 
 # Output pixels that every format holds on an edge.
-_LONGEST = min(MOST_EDGES.values())
+_LONGEST = min(each.longest_edge for each in FORMATS.values() if each.longest_edge is not None)
 
 
 # From 90 on colour is stored at every pixel.
@@ -72,9 +70,9 @@ MODERN_QUALITIES = (60, 80, 90, 97)
 _AVIF_QUALITIES = (60, 80, 95)
 
 
-# Times a JPEG's bytes: the median of 22 photos, at 1/8 and 1 alike;.
+# Times a JPEG's bytes: the median of 22 photos, at 1/8 and 1 alike; AVIF is too slow to measure for
+# each photo.
 _AVIF = (0.73, 0.94, 0.85)
-# too slow to measure for each photo
 
 
 # Bytes of a file that are no pixels.
@@ -257,7 +255,7 @@ def estimate(
     the nearest counts. Within a quarter of the true bytes for JPEG, PNG and TIFF (`benchmarks/estimates.py`); ground beside the
     photo weighs next to nothing and isn't told apart here.
     """
-    if settings.format not in LOSSLESS:
+    if not FORMATS[settings.format].lossless:
         column = [_between(QUALITIES, row, settings.quality) for row in weights.jpeg]
     else:
         column = list(weights.png if settings.format == "png" else weights.tiff)
@@ -265,7 +263,7 @@ def estimate(
     per_pixel = exp(_between([log(s) for s in SCALES], logs, log(scale)))
     per_pixel *= _lighter(weights, settings, scale) * _detail_in(weights, part, scale, settings)
     size_in_bytes = round(output[0] * output[1] * per_pixel) + _HEAD + weights.profile
-    if settings.at_most is not None and settings.format not in LOSSLESS:
+    if settings.at_most is not None and not FORMATS[settings.format].lossless:
         return min(size_in_bytes, settings.at_most)
     return size_in_bytes
 

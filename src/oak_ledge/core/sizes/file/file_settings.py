@@ -7,7 +7,8 @@ from typing import Literal
 from pydantic import Field
 
 from oak_ledge.core.measures.bytes import ByteLimit
-from oak_ledge.core.sizes.choices import FileFormat, MetadataChoice, Profile
+from oak_ledge.core.sizes.choices import MetadataChoice, Profile
+from oak_ledge.core.sizes.file.formats import FileFormat
 from oak_ledge.core.sizes.file.profile_file import ReceiverProfile
 from oak_ledge.core.values import Value
 

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
 from oak_ledge.core.measures.numbers import decimal, rounded
-from oak_ledge.core.sizes.choices import Differ, FileFormat, MethodChoice, Profile, SharpenFor
+from oak_ledge.core.sizes.choices import Differ, MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.geometry import (
     edges_of,
@@ -57,7 +58,7 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         saids += [SizeWords(", "), SizeWords(_differ_words(size), "differ")]
     if size.outline is not None:
         saids += [SizeWords(", "), SizeWords(size.outline.words, "outline")]
-        if size.file.format == "jpeg":
+        if not FORMATS[size.file.format].alpha:
             saids += [
                 SizeWords(f" ({colour_words(outside_of(size))} outside, as JPEG has nothing clear)")
             ]
@@ -181,11 +182,6 @@ def _pixel_words(size: Size) -> Sequence[str]:
     return parts
 
 
-FORMAT_WORDS: dict[FileFormat, str] = {
-    "jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP", "avif": "AVIF",
-}  # fmt: skip
-
-
 PROFILE_WORDS: dict[Profile, str] = {
     "keep": "as it came", "srgb": "sRGB", "p3": "Display P3", "grey": "grey",
     "receiver": "the receiver's profile",
@@ -199,8 +195,7 @@ def profile_words(file: FileSettings) -> str:
 
 def _file_words(file: FileSettings) -> Sequence[str]:
     """Return how the file is written, where it isn't as usual."""
-    article = "an" if file.format == "avif" else "a"
-    parts = [f"{article} {FORMAT_WORDS[file.format]}"] if file.format != "jpeg" else []
+    parts = [FORMATS[file.format].a_file] if file.format != "jpeg" else []
     if file.profile != "keep":
         parts.append(f"in {profile_words(file)}")
     if file.at_most is not None:
