@@ -39,6 +39,7 @@ Seen = Annotated[Id | None, Query(description="the step it is decided on; an old
 Here = Annotated[Workspace, Depends(workspace_of)]
 Now = Annotated[datetime, Depends(now)]
 RawBody = Annotated[bytes, Depends(raw_body)]
+SizeText = Annotated[str, Query(max_length=10_000, description="a size, as it is typed")]
 Edge = Annotated[int, Query(ge=16, le=4096, description="longer edge in pixels")]
 
 

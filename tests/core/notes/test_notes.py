@@ -1,17 +1,17 @@
 from __future__ import annotations
 
-import re
-from pathlib import Path
+from contextlib import suppress
 
 import pytest
+from hypothesis import given, strategies as st
 
+from oak_ledge.core.errors import CoreError
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.typed import Type
-from oak_ledge.core.notes import every
-from oak_ledge.core.notes.every import notes
+from oak_ledge.core.notes.every import NOTES, note_words, notes
 from oak_ledge.core.notes.file import over_limit
-from oak_ledge.core.notes.note import CODE_WORDS, stops
+from oak_ledge.core.notes.note import stops
 from oak_ledge.core.notes.zones import eyes_on_third, subject_cut
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.placements.lying import lying_on
@@ -20,6 +20,7 @@ from oak_ledge.core.placements.suggestion import laid, suggest
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import write_size
+from tests import strategies
 from tests.samples import facts, size
 
 
@@ -222,14 +223,19 @@ def test_a_found_subject_that_is_cut_is_looked_at_and_eyes_on_a_third_are_said()
     assert eyes_on_third(upside, Keeps(zones=(face,))) is None  # the eyes stand below
 
 
+@given(strategies.laid_sizes, strategies.extents, st.floats(0.05, 1), st.booleans())
+def test_every_note_that_is_given_has_its_row_and_comes_in_order(asked, extent, width, alpha):
+    photo = facts(*extent, alpha=alpha, profile=None)
+    with suppress(CoreError):
+        given_notes = [*noted(asked, photo, width).values()]
+        assert {note.code for note in given_notes} <= set(NOTES)
+        ranks = [["stop", "look", "fine"].index(note.level) for note in given_notes]
+        assert ranks == sorted(ranks)
+
+
 def test_every_note_has_a_word_for_where_it_stands_alone():
-    rooms = Path(every.__file__).parent.glob("*.py")
-    written = " ".join(path.read_text() for path in rooms)
-    codes = set(re.findall(r'code="([a-z-]+)"|_note\(\s*"\w+", "([a-z-]+)"', written))
-    found = {one or other for one, other in codes}
-    assert len(found) >= 18
-    assert found == set(CODE_WORDS)
-    assert not any("-" in words for words in CODE_WORDS.values())
+    assert not any("-" in kind.words for kind in NOTES.values())
+    assert (note_words("joint"), note_words("of-old")) == ("keep zone across a joint", "of-old")
 
 
 @pytest.mark.parametrize(

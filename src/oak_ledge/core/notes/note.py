@@ -46,38 +46,6 @@ def in_order(notes: Iterable[Note | None], *more: Note | None) -> tuple[Note, ..
     return tuple(sorted(all_found, key=lambda note: order[note.level]))
 
 
-# What notes are called where only a word stands for one.
-CODE_WORDS = {
-    "unit-slip": "slipped unit",
-    "enlarged": "enlarged",
-    "short-of-ppi": "too few ppi",
-    "resampled-unscaled": "resampled though not scaled",
-    "blank-corners": "blank corners",
-    "continued": "continued ground",
-    "ground-unmade": "ground not made",
-    "retouched": "retouched",
-    "trimmed": "much trimmed",
-    "cut-by-extend": "cut though extended",
-    "falls-through": "falls through its frame",
-    "keep-cut": "keep zone cut",
-    "keep-edge": "keep zone near the edge",
-    "keep-hidden": "keep zone hidden",
-    "cut-line": "marked line cut",
-    "subject-cut": "found subject cut",
-    "eyes-on-third": "eyes on a third",
-    "joint": "keep zone across a joint",
-    "sliver": "narrow strip",
-    "stretched": "stretched",
-    "over-limit": "too many bytes",
-    "low-quality": "low quality",
-    "wrong-profile": "wrong profile",
-    "profile-assumed": "profile assumed",
-    "face-unused": "face left empty",
-    "size-changed": "saved size changed",
-    "flattened": "transparency filled",
-}
-
-
 ALLOWED = "Made all the same, as you said."
 
 

@@ -19,7 +19,7 @@ from oak_ledge.core.measures.numbers import decimal, halves_up
 from oak_ledge.core.sizes.edges.frame import Inches, seen_in
 from oak_ledge.core.sizes.edges.outline import drawn_path
 from oak_ledge.core.sizes.fields import SizeFields
-from oak_ledge.core.sizes.ground import FILLS, WHITE
+from oak_ledge.core.sizes.ground import GROUNDS, WHITE
 
 # Far beyond any paper or face; guards arithmetic and memory.
 MOST_PIXELS_EDGE = 300_000
@@ -115,7 +115,7 @@ def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None, more: Fract
 
 def outside_of(size: SizeFields) -> str:
     """Return the colour outside a piece's outline, where a file can't be clear there."""
-    return WHITE if size.ground in FILLS else size.ground
+    return WHITE if size.ground in GROUNDS else size.ground
 
 
 def edge_path(size: SizeFields, output: Pixels) -> str:

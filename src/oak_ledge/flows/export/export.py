@@ -18,7 +18,7 @@ from oak_ledge.core.files.names import Sorting, safe, sub_folder
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import clipped, rounded
-from oak_ledge.core.notes.note import CODE_WORDS
+from oak_ledge.core.notes.every import note_words
 from oak_ledge.core.pixels.paper.contact_sheet import Cell, Paper, draw_sheet
 from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.text.write import size_name
@@ -241,9 +241,7 @@ def proof_sheet(delivery: DeliveryView, lost: Mapping[int, str] | None = None) -
         )
         state, why = ("failed", lost[file.id]) if file.id in lost else (file.state, file.reason)
         row = [_text(file.name), state, a.width, a.height, a.ppi, a.at_most, *measured]
-        sheet.writerow(
-            [*row, _text(why), ", ".join(CODE_WORDS.get(code, code) for code in file.allowed)]
-        )
+        sheet.writerow([*row, _text(why), ", ".join(note_words(code) for code in file.allowed)])
     return out.getvalue()
 
 

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from oak_ledge.core.notes.note import CODE_WORDS
+from oak_ledge.core.notes.every import note_words
 from oak_ledge.flows.jobs.jobs import JobBrief, brief
 from oak_ledge.flows.jobs.survivors import Survival, survival
 from oak_ledge.flows.pieces.pieces import PieceView, counts_of, figures_of, piece_of, standing
@@ -105,7 +105,7 @@ def overview(workspace: Workspace, job_id: int) -> Overview:
     return Overview(
         counts=counts_of(placed),
         codes=dict(sorted(codes.items())),
-        code_words={code: CODE_WORDS[code] for code in codes},
+        code_words={code: note_words(code) for code in codes},
         to_look_at=sum(shown(piece, "look") for piece in placed),
         pieces=len(placed),
         holds=holds(job),

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from pydantic import BaseModel
 
-from oak_ledge.core.errors import CoreError, SizeTextError
+from oak_ledge.core.errors import CoreError, SizeError, SizeTextError
 from oak_ledge.core.sizes.edges.svg_file import outline_in
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.read import read_marked, read_size
@@ -94,20 +94,31 @@ def enter(workspace: Workspace, body: SizeBody) -> Entry:
 
 
 class OutlineRead(BaseModel):
-    """An outline that was read: as it is written behind a size."""
+    """An outline that was read, as it is written behind a size; and that size's text with it."""
 
     text: str
+    size: str
 
 
-def outline_of(svg: bytes) -> OutlineRead:
-    """Read an SVG file as an outline.
+def outline_of(svg: bytes, size_text: str = "") -> OutlineRead:
+    """Read an SVG file as an outline, and put it behind a size in place of the one it has.
+
+    A text that is no size yet only gets the outline put behind it.
 
     Raises
     ------
     SizeError
-        With what is wrong with it.
+        With what is wrong with the file.
     """
-    return OutlineRead(text=outline_in(svg).text)
+    outline = outline_in(svg).text
+    spans: tuple[Span, ...] = ()
+    with suppress(SizeError):
+        spans = read_marked(size_text)[1]
+    bare = size_text
+    for span in spans:
+        if span.part == "outline":
+            bare = f"{size_text[: span.start]}{size_text[span.end :]}"
+    return OutlineRead(text=outline, size=f"{bare.strip()} {outline}".strip())
 
 
 def read(workspace: Workspace, body: SizeBody) -> SizeRead:

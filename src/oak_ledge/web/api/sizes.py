@@ -13,7 +13,7 @@ from oak_ledge.flows.library.entry import Entry, OutlineRead
 from oak_ledge.flows.library.sizes import Choice, DeletedSize
 from oak_ledge.flows.library.views import SavedSizeView, SizeBody, SizeChange, SizeRead
 from oak_ledge.web.api.answer import of_kind
-from oak_ledge.web.types import EntryBody, Here, Id, Now, RawBody
+from oak_ledge.web.types import EntryBody, Here, Id, Now, RawBody, SizeText
 from oak_ledge.web.wrong_calls import words_of
 
 router = APIRouter()
@@ -60,9 +60,9 @@ def take_sizes_in(file: RawBody, here: Here, only_tell: bool = False) -> views.S
 
 
 @router.post("/sizes/outline")
-def read_outline(file: RawBody) -> OutlineRead:
-    """Read an SVG file, sent as the body, as an outline: the text that says it behind a size."""
-    return entry.outline_of(file)
+def read_outline(file: RawBody, size_text: SizeText = "") -> OutlineRead:
+    """Read an SVG file, sent as the body, as an outline, and write it behind a size."""
+    return entry.outline_of(file, size_text)
 
 
 @router.get("/sizes/{size_id}")

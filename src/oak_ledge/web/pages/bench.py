@@ -8,8 +8,8 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
 from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.ground import fill_words
 from oak_ledge.core.sizes.text.sentence import (
-    FILL_WORDS,
     METHOD_WORDS,
     PROFILE_WORDS,
     SHARPEN_WORDS,
@@ -62,7 +62,7 @@ def bench_page(
         "queue": [piece_of(placed) for placed in going[max(0, min(at - 4, len(ids) - 9)) :][:9]],
         "size_name": (view.own_size or view.size).name,
         "megapixels": f"{view.photo.facts.width * view.photo.facts.height / 1e6:.1f} megapixels",
-        "fills": FILL_WORDS.items(),
+        "fills": fill_words().items(),
         "profiles": [
             (name, words)
             for name, words in PROFILE_WORDS.items()

@@ -11,14 +11,14 @@ from oak_ledge.core.pixels.encode.image import image_of, with_icc
 from oak_ledge.core.pixels.ground.grounds import cut_on_ground
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.placements.crop import Crop
-from oak_ledge.core.sizes.ground import FILLS
+from oak_ledge.core.sizes.ground import GROUNDS
 from tests import samples
 
 OCHRE = "#b9801b"
 
 
 @pytest.mark.parametrize("bands", [1, 3, 4])
-@pytest.mark.parametrize("ground", FILLS)
+@pytest.mark.parametrize("ground", GROUNDS)
 def test_what_the_photo_gives_fills_the_ground_and_changes_none_of_its_pixels(
     tmp_path, ground, bands
 ):

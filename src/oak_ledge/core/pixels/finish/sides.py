@@ -5,13 +5,14 @@ from __future__ import annotations
 from fractions import Fraction
 from io import BytesIO
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 import numpy as np
 from PIL import Image
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.cut import Array
+from oak_ledge.core.pixels.ground.fills import FILLERS
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -35,9 +36,9 @@ def with_sides(
     high, wide = face.shape[:2]
     left, top = (file[0] - wide) // 2, (file[1] - high) // 2
     around = ((top, file[1] - high - top), (left, file[0] - wide - left), (0, 0))
-    if ground in ("mirror", "edge"):
-        way = "symmetric" if ground == "mirror" else "edge"
-        return np.pad(face, around, mode=way)  # type: ignore[call-overload, no-any-return]
+    filler = FILLERS.get(ground)
+    if filler is not None and filler.canvas is None:
+        return cast("Array", np.pad(face, around, mode=filler.pad))
     out = np.empty((file[1], file[0], face.shape[2]), face.dtype)
     out[:] = 0 if tone is None else np.rint(tone)
     out[top : top + high, left : left + wide] = face

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from io import BytesIO
 from math import ceil, floor
-from typing import TYPE_CHECKING, Any, Literal, cast
+from typing import TYPE_CHECKING, Any, cast
 
 import numpy as np
 from PIL import Image, ImageCms
@@ -19,19 +19,17 @@ from oak_ledge.core.pixels.cut.cut import Array, cut
 from oak_ledge.core.pixels.cut.draft import MOST_PIXELS, draft
 from oak_ledge.core.pixels.cut.methods import Method
 from oak_ledge.core.pixels.cut.warp import Border, coverage, warp
+from oak_ledge.core.pixels.ground.fills import FILLERS
 from oak_ledge.core.pixels.open.photo import OpenPhoto
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.matrices import Matrix, corners_of
 from oak_ledge.core.planes.points import rectangle
 from oak_ledge.core.planes.polygons import area, overlap
-from oak_ledge.core.sizes.ground import BLACK, CONTINUED, FILLS, WHITE
+from oak_ledge.core.sizes.ground import BLACK, GROUNDS, WHITE
 from oak_ledge.core.sizes.size import Size
 
 if TYPE_CHECKING:
     import numpy.typing as npt
-
-# A blurred ground: pixels of its longer edge, sigma in them.
-_BLUR_EDGE, _BLUR = 240, 9.0
 
 
 # Of the canvas's shorter edge: how far the photo runs out into it.
@@ -57,7 +55,7 @@ def cut_on_ground(
     Parameters
     ----------
     photo, crop, output, edges, method : as of `cut`
-    ground : an sRGB colour, #rrggbb, or one of `FILLS`
+    ground : an sRGB colour, #rrggbb, or one of `GROUNDS`
     plane : where four corners are squared up, maps points of their plane to the photo
     for_screen : a plane is drawn quickly, at about the pixels that are seen
 
@@ -68,7 +66,7 @@ def cut_on_ground(
     if crop.angle % 360 or plane is not None:
         matrix = crop.matrix(output)
         matrix = matrix if plane is None else plane @ matrix
-        border: Border = "mirror" if ground == "mirror" else "edge"
+        border: Border = FILLERS[ground].border if ground in FILLERS else "edge"
         held = photo.image.width * photo.image.height <= MOST_PIXELS
         if for_screen and plane is not None and held and method != "nearest":
             pixels = draft(photo, matrix, output, edges, border)
@@ -113,40 +111,15 @@ def _ground_for(
     ground: str, photo: OpenPhoto, pixels: Array, around: tuple[tuple[int, int], ...]
 ) -> Array:
     """Return a whole canvas of ground, `around` rows and columns larger than the photo's part."""
-    if ground in ("edge", "mirror"):
-        mode: Literal["edge", "symmetric"] = "edge" if ground == "edge" else "symmetric"
-        return cast("Array", np.pad(pixels, around, mode=mode))
+    filler = FILLERS.get(ground)
+    if filler is not None and filler.canvas is None:
+        return cast("Array", np.pad(pixels, around, mode=filler.pad))
     high, wide = (pixels.shape[axis] + sum(around[axis]) for axis in (0, 1))
-    if ground in ("blur", CONTINUED):  # until more of the scene is made, a blur stands in for it
-        return _seamed(_blurred(pixels, (wide, high)), pixels, around)
+    if filler is not None and filler.canvas is not None:
+        return _seamed(filler.canvas(pixels, (wide, high)), pixels, around)
     out = np.empty((high, wide, pixels.shape[2]), pixels.dtype)
     out[:] = tone_of(ground, photo, pixels)
     return out
-
-
-def _blurred(pixels: Array, output: Pixels) -> Array:
-    """Enlarge pixels to cover a canvas, and blur them so much that nothing in them is read."""
-    import cv2  # here: it takes its time to load, and most files are made without it
-
-    high, wide = pixels.shape[:2]
-    scale = max(output[0] / wide, output[1] / high)
-    part_wide, part_high = min(wide, ceil(output[0] / scale)), min(high, ceil(output[1] / scale))
-    left, top = (wide - part_wide) // 2, (high - part_high) // 2
-    part = pixels[top : top + part_high, left : left + part_wide]
-    small = cv2.resize(
-        part.astype(np.float32), _fitted(output, _BLUR_EDGE), interpolation=cv2.INTER_AREA
-    )
-    small = cv2.GaussianBlur(small, (0, 0), _BLUR, borderType=cv2.BORDER_REPLICATE)
-    large = cv2.resize(small, output, interpolation=cv2.INTER_CUBIC)
-    top_value = np.iinfo(pixels.dtype).max
-    blur: Array = np.clip(large + 0.5, 0, top_value).astype(pixels.dtype)
-    return blur.reshape(output[1], output[0], -1)
-
-
-def _fitted(output: Pixels, edge: int) -> Pixels:
-    """Return a canvas's proportions with a longer edge of so many pixels."""
-    scale = edge / max(output)
-    return max(1, halves_up(output[0] * scale)), max(1, halves_up(output[1] * scale))
 
 
 def _seamed(canvas: Array, pixels: Array, around: tuple[tuple[int, int], ...]) -> Array:
@@ -174,10 +147,11 @@ def _mapped_on_ground(
 ) -> Array:
     piece = corners_of(matrix, *output)
     beyond = area(piece) - overlap(rectangle(*edges), piece)
-    if beyond < 1e-6 * area(piece) or ground in ("mirror", "edge"):
+    filler = FILLERS.get(ground)
+    if beyond < 1e-6 * area(piece) or (filler is not None and filler.canvas is None):
         return pixels
-    if ground in ("blur", CONTINUED):
-        canvas: npt.NDArray[Any] = _blurred(pixels, output)
+    if filler is not None and filler.canvas is not None:
+        canvas: npt.NDArray[Any] = filler.canvas(pixels, output)
     else:
         canvas = np.broadcast_to(tone_of(ground, photo, pixels), pixels.shape)
     for row, shares in enumerate(coverage(matrix, output, edges)):
@@ -235,7 +209,7 @@ def takes_colours(size: Size) -> bool:
     return any(
         len({ground[at : at + 2] for at in (1, 3, 5)}) > 1
         for ground in grounds
-        if ground not in FILLS
+        if ground not in GROUNDS
     )
 
 

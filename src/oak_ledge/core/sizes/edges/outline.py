@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
+from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from itertools import pairwise
-from typing import TYPE_CHECKING, Literal, Self, TypeAlias
+from typing import TYPE_CHECKING, Annotated, Self, TypeAlias
 
 import numpy as np
-from pydantic import Field, model_validator
+from pydantic import AfterValidator, Field, WithJsonSchema, model_validator
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import ExactLength, Pixels, length_words
-from oak_ledge.core.measures.numbers import Exact, decimal, plain
+from oak_ledge.core.measures.numbers import Exact, clipped, decimal, plain
 from oak_ledge.core.values import Value
 
 if TYPE_CHECKING:
@@ -34,82 +36,22 @@ STRAY = 0.004
 _LETTERS = re.compile(r"[MmLlHhVvCcSsQqTtAaZz0-9eE.,+\-\s]*")
 
 
-class Outline(Value):
-    """What of a piece is seen; all else is clear, or the ground's colour in JPEG.
-
-    `rounded` has a `radius`, or a `percent` of the short edge. A `path` is SVG path data in the unit
-    square: one closed path, which is drawn out to the piece.
-    """
-
-    kind: Literal["circle", "ellipse", "rounded", "path"]
-    radius: ExactLength | None = None
-    percent: Exact | None = None
-    path: str = Field(default="", max_length=LONGEST_PATH)
-
-    @model_validator(mode="after")
-    def _can_be_drawn(self) -> Self:
-        ways_said = (self.radius is not None) + (self.percent is not None)
-        if (self.kind == "rounded") != (ways_said == 1) or ways_said > 1:
-            msg = "rounded corners need one radius, like rounded 6mm or rounded 8%"
-            raise SizeError(msg)
-        if self.percent is not None and not 0 < self.percent <= 50:
-            msg = f"corners of {decimal(self.percent)} % of the short edge: give one from 0 to 50 %"
-            raise SizeError(msg)
-        if (self.kind == "path") != bool(self.path):
-            msg = "an outline by a path needs its path data, and another none"
-            raise SizeError(msg)
-        if self.path:
-            _flattened(self.path)  # says what is wrong with it
-        return self
-
-    @property
-    def text(self) -> str:
-        """How it is written behind a size."""
-        return f'{self.short} "{self.path}"' if self.kind == "path" else self.short
-
-    @property
-    def short(self) -> str:
-        """The same without the data of a path."""
-        if self.kind != "rounded":
-            return f"outline {self.kind}"
-        if self.radius is not None:
-            return f"outline rounded {plain(self.radius.amount)}{self.radius.unit}"
-        return f"outline rounded {plain(self.percent or Fraction(0))}%"
-
-    @property
-    def label(self) -> str:
-        """The word for it behind what a size measures."""
-        return "cut-out" if self.kind == "path" else self.kind
-
-    @property
-    def words(self) -> str:
-        """How it is said."""
-        if self.radius is not None:
-            return f"corners rounded by {length_words(self.radius)}"
-        if self.percent is not None:
-            return f"corners rounded by {decimal(self.percent)} % of the short edge"
-        return {"circle": "cut to a circle", "ellipse": "cut to an ellipse"}.get(
-            self.kind, "cut along a path"
-        )
+def _along_path(outline: Outline, output: Pixels, _ppi: Fraction | None, _bleed: float) -> Polygon:
+    return _flattened(outline.path) * output
 
 
-def outline_on(
-    outline: Outline, output: Pixels, ppi: Fraction | None, bleed: float = 0.0
-) -> Polygon:
-    """Return an outline as a polygon in output pixels, within 0.004 px of it.
+def _circle(_outline: Outline, output: Pixels, _ppi: Fraction | None, _bleed: float) -> Polygon:
+    (wide, high), radius = output, min(output) / 2
+    return _arc(wide / 2, high / 2, radius, radius, 0, 4)
 
-    Where its radius is a length there is a resolution, or it would be no size. With `bleed`, in
-    pixels, `output` is larger by it on every side, and the outline goes around the piece's own by as
-    much; a path is drawn out to it.
-    """
+
+def _ellipse(_outline: Outline, output: Pixels, _ppi: Fraction | None, _bleed: float) -> Polygon:
     wide, high = output
-    if outline.kind == "path":
-        return _flattened(outline.path) * (wide, high)
-    if outline.kind == "circle":
-        radius = min(output) / 2
-        return _arc(wide / 2, high / 2, radius, radius, 0, 4)
-    if outline.kind == "ellipse":
-        return _arc(wide / 2, high / 2, wide / 2, high / 2, 0, 4)
+    return _arc(wide / 2, high / 2, wide / 2, high / 2, 0, 4)
+
+
+def _rounded(outline: Outline, output: Pixels, ppi: Fraction | None, bleed: float) -> Polygon:
+    wide, high = output
     trimmed = (round(wide - 2 * bleed), round(high - 2 * bleed))
     radius = _radius(outline, trimmed, ppi) + bleed
     corners = [
@@ -123,14 +65,6 @@ def outline_on(
         for quarter, (x, y) in enumerate(corners)
     ]
     return np.concatenate(arcs)
-
-
-@lru_cache(maxsize=1024)  # every piece on a ledge and every gesture asks for the same few
-def drawn_path(outline: Outline, output: Pixels, ppi: Fraction | None, bleed: float = 0.0) -> str:
-    """Return an outline as SVG path data in the unit square, for drawings."""
-    points = outline_on(outline, output, ppi, bleed) / output
-    points = points[:: max(1, len(points) // 240)]
-    return f"M{'L'.join(f'{x:.5f} {y:.5f}' for x, y in points)}Z"
 
 
 def _radius(outline: Outline, output: Pixels, ppi: Fraction | None) -> float:
@@ -203,3 +137,112 @@ def _bent(control: Polygon) -> list[tuple[float, float]]:
     while len(rows) > 1:
         rows = [a * (1 - share) + b * share for a, b in pairwise(rows)]
     return [(float(x), float(y)) for x, y in rows[0]]
+
+
+@dataclass(frozen=True)
+class OutlineKind:
+    """A kind of outline: what draws it in output pixels, and how it is said.
+
+    `points` is given the outline, the output, its ppi, and the bleed around the piece in pixels.
+    """
+
+    points: Callable[[Outline, Pixels, Fraction | None, float], Polygon]
+    words: str
+    label: str = ""
+
+
+# A new kind is a row here; text, checks and drawings follow.
+OUTLINES: dict[str, OutlineKind] = {
+    "circle": OutlineKind(_circle, "cut to a circle"),
+    "ellipse": OutlineKind(_ellipse, "cut to an ellipse"),
+    "rounded": OutlineKind(_rounded, "with rounded corners"),
+    "path": OutlineKind(_along_path, "cut along a path", "cut-out"),
+}
+
+
+def _known(kind: str) -> str:
+    if kind not in OUTLINES:
+        msg = f"an outline is one of {', '.join(OUTLINES)}, not “{clipped(kind)}”"
+        raise SizeError(msg)
+    return kind
+
+
+class Outline(Value):
+    """What of a piece is seen; all else is clear, or the ground's colour in JPEG.
+
+    `rounded` has a `radius`, or a `percent` of the short edge. A `path` is SVG path data in the unit
+    square: one closed path, which is drawn out to the piece.
+    """
+
+    kind: Annotated[
+        str,
+        AfterValidator(_known),
+        WithJsonSchema({"type": "string", "enum": list(OUTLINES)}),
+    ]
+    radius: ExactLength | None = None
+    percent: Exact | None = None
+    path: str = Field(default="", max_length=LONGEST_PATH)
+
+    @model_validator(mode="after")
+    def _can_be_drawn(self) -> Self:
+        ways_said = (self.radius is not None) + (self.percent is not None)
+        if (self.kind == "rounded") != (ways_said == 1) or ways_said > 1:
+            msg = "rounded corners need one radius, like rounded 6mm or rounded 8%"
+            raise SizeError(msg)
+        if self.percent is not None and not 0 < self.percent <= 50:
+            msg = f"corners of {decimal(self.percent)} % of the short edge: give one from 0 to 50 %"
+            raise SizeError(msg)
+        if (self.kind == "path") != bool(self.path):
+            msg = "an outline by a path needs its path data, and another none"
+            raise SizeError(msg)
+        if self.path:
+            _flattened(self.path)  # says what is wrong with it
+        return self
+
+    @property
+    def text(self) -> str:
+        """How it is written behind a size."""
+        return f'{self.short} "{self.path}"' if self.kind == "path" else self.short
+
+    @property
+    def short(self) -> str:
+        """The same without the data of a path."""
+        if self.kind != "rounded":
+            return f"outline {self.kind}"
+        if self.radius is not None:
+            return f"outline rounded {plain(self.radius.amount)}{self.radius.unit}"
+        return f"outline rounded {plain(self.percent or Fraction(0))}%"
+
+    @property
+    def label(self) -> str:
+        """The word for it behind what a size measures."""
+        return OUTLINES[self.kind].label or self.kind
+
+    @property
+    def words(self) -> str:
+        """How it is said."""
+        if self.radius is not None:
+            return f"corners rounded by {length_words(self.radius)}"
+        if self.percent is not None:
+            return f"corners rounded by {decimal(self.percent)} % of the short edge"
+        return OUTLINES[self.kind].words
+
+
+def outline_on(
+    outline: Outline, output: Pixels, ppi: Fraction | None, bleed: float = 0.0
+) -> Polygon:
+    """Return an outline as a polygon in output pixels, within 0.004 px of it.
+
+    Where its radius is a length there is a resolution, or it would be no size. With `bleed`, in
+    pixels, `output` is larger by it on every side, and the outline goes around the piece's own by as
+    much; a path is drawn out to it.
+    """
+    return OUTLINES[outline.kind].points(outline, output, ppi, bleed)
+
+
+@lru_cache(maxsize=1024)  # every piece on a ledge and every gesture asks for the same few
+def drawn_path(outline: Outline, output: Pixels, ppi: Fraction | None, bleed: float = 0.0) -> str:
+    """Return an outline as SVG path data in the unit square, for drawings."""
+    points = outline_on(outline, output, ppi, bleed) / output
+    points = points[:: max(1, len(points) // 240)]
+    return f"M{'L'.join(f'{x:.5f} {y:.5f}' for x, y in points)}Z"

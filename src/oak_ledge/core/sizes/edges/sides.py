@@ -8,14 +8,12 @@ from typing import Annotated, Any
 from pydantic import AfterValidator, BeforeValidator, Field
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.sizes.ground import CONTINUED, Fill
+from oak_ledge.core.sizes.ground import GROUNDS, Fill
 from oak_ledge.core.values import Value
-
-WAYS = ("mirror", "edge", CONTINUED)
 
 
 def _ground(value: str) -> str:
-    if value in WAYS or re.fullmatch(r"#[0-9a-f]{6}", value):
+    if (value in GROUNDS and GROUNDS[value].as_sides) or re.fullmatch(r"#[0-9a-f]{6}", value):
         return value
     msg = f"the sides can't be “{value}”: choose mirror, edge, continued, or a colour like #f3efe6"
     raise SizeError(msg)
@@ -35,12 +33,7 @@ class Sides(Value):
     @property
     def words(self) -> str:
         """What a sentence says of them."""
-        shown = {
-            "mirror": "mirrored",
-            "edge": "its edge drawn out",
-            CONTINUED: "the scene continued",
-        }
-        words = shown.get(self.ground, self.ground)
+        words = GROUNDS[self.ground].as_sides if self.ground in GROUNDS else self.ground
         return f"sides {words}" + (", folds marked" if self.marks else "")
 
 

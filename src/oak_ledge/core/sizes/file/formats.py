@@ -79,7 +79,12 @@ def lossy() -> tuple[str, ...]:
 if TYPE_CHECKING:
     FileFormat = str
     FileKind = str
-else:
-    # Read from the table, so that models and commands know the formats that are there.
-    FileFormat = Literal[tuple(FORMATS)]
-    FileKind = Literal[(*FORMATS, PDF.key)]
+
+
+def __getattr__(name: str) -> object:
+    """Return the formats that are there as a type, for models and commands: read when they ask."""
+    if name == "FileFormat":
+        return Literal[tuple(FORMATS)]
+    if name == "FileKind":
+        return Literal[(*FORMATS, PDF.key)]
+    raise AttributeError(name)

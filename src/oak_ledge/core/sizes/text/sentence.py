@@ -20,7 +20,7 @@ from oak_ledge.core.sizes.geometry import (
     seen_inches,
     written_pixels,
 )
-from oak_ledge.core.sizes.ground import BLACK, CONTINUED, WHITE
+from oak_ledge.core.sizes.ground import BLACK, GROUNDS, WHITE
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.reader import Part
@@ -106,8 +106,9 @@ def _differ_words(size: Size) -> str:
 
 def colour_words(colour: str) -> str:
     """Name a ground: white, black, a colour by its figures, or what of the photo fills it."""
-    words = FILL_WORDS | {WHITE: "white", BLACK: "black", "edge": "its edge"}
-    return words.get(colour, colour)
+    if colour in GROUNDS:
+        return GROUNDS[colour].in_sentence or GROUNDS[colour].words
+    return {WHITE: "white", BLACK: "black"}.get(colour, colour)
 
 
 def extra_words(size: Size, output: Pixels | None = None) -> tuple[str, ...]:
@@ -144,15 +145,6 @@ def seen_words(size: Size, output: Pixels | None = None) -> str | None:
     edges = " × ".join(rounded(float(edge * PER_INCH[shown]), 2) for edge in seen)
     return f"{edges} {shown}"
 
-
-# What can fill beyond a photo, by name.
-FILL_WORDS = {
-    "colour": "a colour",
-    "blur": "the photo, blurred",
-    "mirror": "the photo, mirrored",
-    "edge": "its edge, drawn out",
-    CONTINUED: "more of the scene",
-}
 
 # Each method's plain name, and one line saying when to pick it.
 METHOD_WORDS: dict[MethodChoice, tuple[str, str]] = {

@@ -7,6 +7,7 @@ from typing import Any, cast
 
 from oak_ledge.core.measures.numbers import plain
 from oak_ledge.core.sizes.choices import Turn
+from oak_ledge.core.sizes.edges.outline import OUTLINES
 from oak_ledge.core.sizes.text.reader import Part, Reader
 
 _TURNS: tuple[Turn, ...] = ("suit", "fixed")
@@ -55,7 +56,7 @@ _OUTLINE_HOW = (
 )
 
 
-_OUTLINE = re.compile(r"(circle|ellipse|rounded|path)\b", re.IGNORECASE)
+_OUTLINE = re.compile(rf"({'|'.join(OUTLINES)})\b", re.IGNORECASE)
 
 
 _QUOTED = re.compile(r"[\"“”']([^\"“”']*)[\"“”']")

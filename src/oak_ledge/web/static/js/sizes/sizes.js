@@ -191,12 +191,12 @@ document.addEventListener("alpine:init", () => {
       async takeOutline(event) {
         const [file] = event.target.files;
         if (!file) return;
-        const read = await this.call("/api/sizes/outline", { method: "POST", text: file });
+        const text = this.field("text");
+        const path = `/api/sizes/outline?size_text=${encodeURIComponent(text.value)}`;
+        const read = await this.call(path, { method: "POST", text: file });
         event.target.value = "";
         if (!read) return;
-        const text = this.field("text");
-        const bare = text.value.replace(/\s*outline\s+(path\s*"[^"]*"|rounded\s+\S+|circle|ellipse)/i, "").trim();
-        text.value = `${bare} ${read.text}`;
+        text.value = read.size;
         this.reread();
       },
       async takeProfile(event) {
