@@ -8,7 +8,7 @@ BIN := $(VENV)/bin
 # Python that may keep what it compiled starts every server and worker of a test twice as fast.
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: demo test fast check format browser others clean
+.PHONY: demo test explore fast check format browser others clean
 demo: $(VENV)/run.done
 	$(BIN)/oak-ledge demo --data $(DATA) --port $(PORT)
 
@@ -18,6 +18,11 @@ fast: $(VENV)/test.done
 
 test: check browser
 	$(BIN)/pytest -n 2 --dist worksteal
+
+# New examples and another order, and many more of them, than those that `make test` draws everywhere.
+explore: $(VENV)/test.done
+	EXPLORE=1 $(BIN)/pytest -n 2 --dist worksteal --randomly-seed=random \
+	  -m "not browser and not process"
 
 check: $(VENV)/test.done
 	$(BIN)/ruff check .

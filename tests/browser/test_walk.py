@@ -24,6 +24,7 @@ from oak_ledge.flows.library.views import SizeBody
 from tests import samples
 from tests.browser.conftest import show
 from tests.conftest import NOW
+from tests.waiting import LIMIT
 
 pytestmark = pytest.mark.browser
 
@@ -52,7 +53,7 @@ def wait(browser, truth):
                 raise
             return False
 
-    return WebDriverWait(browser, 15, 0.03, [StaleElementReferenceException]).until(seen)
+    return WebDriverWait(browser, LIMIT, 0.03, [StaleElementReferenceException]).until(seen)
 
 
 def text(browser, css):

@@ -14,6 +14,7 @@ import pytest
 from oak_ledge.cli import main as cli
 from oak_ledge.core.sizes.size import Size
 from tests import samples
+from tests.waiting import LIMIT
 from tests.web.process.test_killing import free_port, serve
 
 HOSTILE = {
@@ -145,7 +146,7 @@ def test_a_second_server_of_a_folder_is_refused(tmp_path):
         program = str(Path(sys.executable).with_name("oak-ledge"))
         second = subprocess.run(
             [program, "serve", "--data", str(data), "--port", str(free_port())],
-            capture_output=True, text=True, timeout=60, check=False,
+            capture_output=True, text=True, timeout=LIMIT, check=False,
         )  # fmt: skip
         assert (second.returncode, "is served already" in second.stderr) == (2, True)
         assert second.stderr.count("\n") == 1

@@ -6,13 +6,13 @@ import json
 import signal
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 import pytest
 
 from oak_ledge.cli import main as cli
 from tests import samples
+from tests.waiting import LIMIT, until
 
 pytestmark = pytest.mark.process
 
@@ -27,10 +27,8 @@ def started(folder):
 
 def told(photo):
     """What stands beside a photo, once something does."""
-    beside, end = photo.with_name(f"{photo.name}.made.json"), time.monotonic() + 60
-    while not beside.exists() or "moves" in json.loads(beside.read_text()):
-        assert time.monotonic() < end
-        time.sleep(0.05)
+    beside = photo.with_name(f"{photo.name}.made.json")
+    until(lambda: beside.exists() and "moves" not in json.loads(beside.read_text()))
     return json.loads(beside.read_text())
 
 
@@ -50,7 +48,7 @@ def test_a_watch_is_killed_begun_anew_and_ended_and_each_photo_is_made_once(tmp_
         cli.main(["watch", str(tmp_path), "--size", "300x200px"])
     assert (ended.value.code, "is watched already" in capsys.readouterr().err) == (2, True)
     second.send_signal(signal.SIGTERM)
-    second.communicate(timeout=60)
+    second.communicate(timeout=LIMIT)
     assert second.returncode == 0
     assert told(photos[0]) == said, "made once"
     made = sorted(path.name for path in (tmp_path / "made").iterdir())

@@ -17,7 +17,7 @@ def misled(file: Path, **limits: object) -> None:
     word, _, rest = file.read_text().partition(" ")
     doing = {
         "crash": os.abort,
-        "hang": lambda: time.sleep(60),
+        "hang": lambda: time.sleep(1e6),
         "work": lambda: [None for _ in iter(int, 1)],
         "remember": lambda: bytearray(20_000_000_000),
         "look": lambda: Path(rest).read_bytes(),

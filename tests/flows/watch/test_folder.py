@@ -22,6 +22,7 @@ from oak_ledge.flows.watch.seal import seal_path
 from tests import samples
 from tests.conftest import NOW
 from tests.samples import there
+from tests.waiting import LIMIT, until
 
 
 def watched(tmp_path, *texts, **said):
@@ -207,19 +208,12 @@ def test_photos_are_taken_as_they_arrive_until_it_is_told_to_stop(quay, tmp_path
         )  # not by its files: one of them may still be being written
     finally:
         stop.set()
-        thread.join(20)
+        thread.join(LIMIT)
     assert not thread.is_alive()
     assert outcomes[0].failed[0].reason.startswith("The disk is full")
     made = {one.file for outcome in outcomes for one in outcome.files}
     assert len(made) == 2
     assert made == {str(tmp_path / "made" / name) for name in names(tmp_path)}
-
-
-def until(true):
-    end = time.monotonic() + 20
-    while not true():
-        assert time.monotonic() < end
-        time.sleep(0.02)
 
 
 def at_once(monkeypatch, *watches, done):
@@ -240,7 +234,7 @@ def at_once(monkeypatch, *watches, done):
     finally:
         stop.set()
         for thread in threads:
-            thread.join(20)
+            thread.join(LIMIT)
     return failed
 
 

@@ -16,6 +16,7 @@ import pytest
 from pytest_socket import enable_socket
 
 from tests import samples
+from tests.waiting import LIMIT, until
 
 pytestmark = pytest.mark.process
 
@@ -45,7 +46,7 @@ def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path,
     confirmed: list[int] = []
 
     def bring():
-        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=LIMIT) as client:
             for n, content in enumerate(files):
                 try:
                     answer = client.post("/api/photos", files=[("files", (f"{n}.jpg", content))])
@@ -56,8 +57,7 @@ def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path,
 
     bringing = threading.Thread(target=bring)
     bringing.start()
-    while not confirmed:
-        time.sleep(0.01)
+    until(lambda: confirmed or not bringing.is_alive(), every=0.01)
     time.sleep(after)
     os.kill(server.pid, signal.SIGKILL)
     server.wait()
@@ -65,7 +65,7 @@ def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path,
     assert confirmed
     again = serve(data, port)
     try:
-        with httpx.Client(base_url=f"http://127.0.0.1:{port}") as client:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=LIMIT) as client:
             for photo_id in confirmed:
                 assert client.get(f"/api/photos/{photo_id}").status_code == 200
                 answer = client.get(f"/api/photos/{photo_id}/preview?edge=256")
@@ -73,9 +73,9 @@ def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path,
             asked = {"photo_ids": confirmed, "size_texts": ["100x100px"]}
             job = client.post("/api/jobs", json=asked).json()
             asked = client.post(f"/api/jobs/{job['id']}/deliveries", json={}).json()
-            while client.get(f"/api/deliveries/{asked['id']}").json()["state"] != "done":
-                time.sleep(0.1)
-            made = client.get(f"/api/deliveries/{asked['id']}").json()
+            path = f"/api/deliveries/{asked['id']}"
+            until(lambda: client.get(path).json()["state"] == "done")
+            made = client.get(path).json()
             assert {file["state"] for file in made["files"]} == {"made"}
         assert not list(data.rglob("*.part"))
     finally:

@@ -15,6 +15,7 @@ import sys
 import time
 from collections import Counter
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from pathlib import Path
 
 import httpx2 as httpx
@@ -23,6 +24,7 @@ from PIL import Image
 from pytest_socket import enable_socket
 
 from tests import samples
+from tests.waiting import LIMIT, until
 
 pytestmark = pytest.mark.process
 
@@ -131,25 +133,21 @@ def walk(network, folder, program):
 
     for what in HOSTS:
         begin(what)
-    client = httpx.Client(base_url=f"http://{SERVER}:8000", timeout=30)
+    client = httpx.Client(base_url=f"http://{SERVER}:8000", timeout=LIMIT)
 
     def ask(path):
-        for _ in range(300):
-            try:
-                return client.get(path).json()
-            except httpx.HTTPError:
-                time.sleep(0.1)
-        pytest.fail(f"{path} was not answered within half a minute")
+        def answer():
+            with suppress(httpx.HTTPError):  # its server is away just now
+                return [client.get(path).json()]
 
-    def until(happens):
-        answer = {}
-        for _ in range(1800):
-            answer = ask(f"/api/deliveries/{delivery}")
-            counts = Counter(answer["counts"])
-            if happens(counts["made"], counts):
-                return answer
-            time.sleep(0.1)
-        pytest.fail(f"it did not come to that within three minutes: {answer['counts']}")
+        return until(answer, lambda: path)[0]
+
+    def come_to(happens):
+        def counts():
+            return Counter(ask(f"/api/deliveries/{delivery}")["counts"])
+
+        until(lambda: happens(counts()["made"], counts()), counts)
+        return ask(f"/api/deliveries/{delivery}")
 
     try:
         assert ask("/api/jobs") == []
@@ -162,22 +160,22 @@ def walk(network, folder, program):
         job = client.post("/api/jobs", json={"photo_ids": ids, "size_texts": sizes}).json()
         assert client.get(f"/api/work/originals/{'0' * 64}").status_code == 401
         delivery = client.post(f"/api/jobs/{job['id']}/deliveries", json={}).json()["id"]
-        until(lambda made, _: made >= 4)
+        come_to(lambda made, _: made >= 4)
         kill("one")
         begin("one")
-        until(lambda made, _: made >= 10)
+        come_to(lambda made, _: made >= 10)
         kill("redis")
         time.sleep(1)
         begin("redis")
-        until(lambda made, _: made >= 16)
+        come_to(lambda made, _: made >= 16)
         kill("server")
         time.sleep(1)
         begin("server")
-        until(lambda made, _: made >= 22)
+        come_to(lambda made, _: made >= 22)
         network.pull("two")
         time.sleep(10)
         network.plug("two")
-        answer = until(lambda made, counts: made == sum(counts.values()))
+        answer = come_to(lambda made, counts: made == sum(counts.values()))
         assert answer["state"] == "done"
         assert len(answer["files"]) == 40
         machines = {file["machine"] for file in answer["files"]}

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import signal
-import time
 from pathlib import Path
 
 import httpx2 as httpx
@@ -12,6 +11,7 @@ import pytest
 from pytest_socket import enable_socket
 
 from tests import samples
+from tests.waiting import LIMIT, until
 from tests.web.process.test_killing import free_port, serve
 
 pytestmark = pytest.mark.process
@@ -22,16 +22,15 @@ def test_an_order_is_followed_through_kills_and_a_folder_that_goes_away(tmp_path
     port, quay = free_port(), tmp_path / "quay"
     quay.mkdir()
     server = serve(tmp_path / "data", port)
-    client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30)
+    client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=LIMIT)
 
-    def until(happens):
-        told = {}
-        for _ in range(600):
-            (told,) = client.get("/api/standing-orders").json()
-            if happens(told):
-                return told
-            time.sleep(0.1)
-        pytest.fail(f"it did not come to that within a minute: {told}")
+    def now():
+        (told,) = client.get("/api/standing-orders").json()
+        return told
+
+    def told_once(happens):
+        until(lambda: happens(now()), now)
+        return now()
 
     def following():
         return [
@@ -45,33 +44,29 @@ def test_an_order_is_followed_through_kills_and_a_folder_that_goes_away(tmp_path
         asked = {"folder": str(quay), "size_texts": ["300x200px", "6x8px"]}
         assert client.post("/api/standing-orders", json=asked).status_code == 201
         samples.photo(quay / "one.jpg", 450, 300)
-        told = until(lambda told: told["files"] == 1 and told["latest"])
+        told = told_once(lambda told: told["files"] == 1 and told["latest"])
         (why,) = told["latest"][0]["reasons"]
         assert (
             "Write 6x8in@300, or bring the photo into a job, where it can be taken as it is" in why
         )
         (pid,) = following()
         os.kill(pid, signal.SIGKILL)
-        told = until(lambda told: told["state"] == "not watching")
+        told = told_once(lambda told: told["state"] == "not watching")
         assert told["trouble"] == "It ended."
         samples.photo(quay / "two.jpg", 450, 300)
-        until(lambda told: (told["files"], told["state"]) == (2, "watching"))
+        told_once(lambda told: (told["files"], told["state"]) == (2, "watching"))
         server.kill()
         server.wait()
         server = serve(tmp_path / "data", port)
         samples.photo(quay / "three.jpg", 450, 300)
-        told = until(lambda told: told["files"] == 3)
+        told = told_once(lambda told: told["files"] == 3)
         assert len(list((quay / "made").glob("*.jpg"))) == 3
         order = f"/api/standing-orders/{told['id']}"
         assert client.put(order, json={"on": False}).json()["state"] == "paused"
-        for _ in range(100):
-            if not following():
-                break
-            time.sleep(0.1)
-        assert following() == []
+        until(lambda: not following(), following)
         quay.rename(tmp_path / "away")
         client.put(order, json={"on": True})
-        told = until(lambda told: told["state"] == "not watching")
+        told = told_once(lambda told: told["state"] == "not watching")
         assert told["trouble"] == f"{quay} is not there. Put it back, or end the order."
         assert client.delete(order).status_code == 204
         assert client.get("/api/standing-orders").json() == []

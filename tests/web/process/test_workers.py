@@ -13,6 +13,7 @@ from PIL import Image
 from pytest_socket import enable_socket
 
 from tests import samples
+from tests.waiting import LIMIT, until
 from tests.web.process.test_killing import free_port, serve
 
 pytestmark = pytest.mark.process
@@ -35,13 +36,11 @@ def begun(client, count=8):
 
 
 def finished(client, delivery):
-    answer = {}
-    for _ in range(600):
-        answer = client.get(f"/api/deliveries/{delivery}").json()
-        if answer["state"] == "done":
-            return answer
-        time.sleep(0.1)
-    pytest.fail(f"not done after a minute: {answer['counts']}")
+    def now():
+        return client.get(f"/api/deliveries/{delivery}").json()
+
+    until(lambda: now()["state"] == "done", lambda: now()["counts"])
+    return now()
 
 
 @pytest.mark.parametrize(("who", "after"), [("worker", 0.9), ("server", 0.8)])
@@ -49,7 +48,7 @@ def test_a_kill_at_any_moment_loses_nothing_and_doubles_nothing(tmp_path, who, a
     enable_socket()
     port, data = free_port(), tmp_path / "data"
     server = serve(data, port)
-    client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30)
+    client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=LIMIT)
     try:
         delivery = begun(client)
         time.sleep(after)
@@ -81,7 +80,7 @@ def test_a_ground_is_broken_off_at_once_and_its_worker_goes_on(tmp_path):
     enable_socket()
     port = free_port()
     server = serve(tmp_path / "data", port)
-    client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=30)
+    client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=LIMIT)
     try:
         picture = samples.bytes_of(samples.grain(1500, 1000), "JPEG", quality=80)
         photo = client.post("/api/photos", files=[("files", ("p.jpg", picture))]).json()
@@ -89,24 +88,20 @@ def test_a_ground_is_broken_off_at_once_and_its_worker_goes_on(tmp_path):
         at = client.post("/api/jobs", json=asked).json()["placements"][0]["id"]
         path = f"/api/placements/{at}/grounds"
 
-        def until(query, happens):
-            found = []
-            for _ in range(900):
-                found = client.get(path, params=query).json()
-                if happens({one["try"]: one["state"] for one in found}):
-                    return
-                time.sleep(0.1)
-            pytest.fail(f"it did not come to that: {found}")
+        def come_to(query, happens):
+            def states():
+                tries = client.get(path, params=query).json()
+                return {each["try"]: each["state"] for each in tries}
 
-        until({}, lambda states: "being made" in states.values())
+            until(lambda: happens(states()), states)
+
+        come_to({}, lambda states: "being made" in states.values())
         workers = workers_of(server)
         assert client.delete(path).status_code == 204
-        asked_again = time.monotonic()
-        until({"seed": 2}, lambda states: states[1] == "made")
+        come_to({"seed": 2}, lambda states: states[1] == "made")
         assert workers_of(server) == workers  # each began anew in its own place
         assert client.get("/api/photos/1").status_code == 200
-        until({"seed": 2}, lambda states: set(states.values()) == {"made"})
-        assert time.monotonic() - asked_again < 90
+        come_to({"seed": 2}, lambda states: set(states.values()) == {"made"})
         assert not list((tmp_path / "data" / "scenes").rglob("*.part"))
     finally:
         client.close()

@@ -1,0 +1,78 @@
+"""How a stored model changes: a field more reads as its default, a field less is taken out once."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from pydantic import BaseModel
+from sqlalchemy import text
+
+from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.keep_zones import Keeps, Zone
+from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.size import Size
+from oak_ledge.store import sizes
+from oak_ledge.store.database import reading, transaction
+from oak_ledge.store.errors import DamagedError
+from oak_ledge.store.kinds import AsJson
+from tests.samples import facts, size
+
+SCREEN = size("1200x1600px extend")
+SAMPLES = [
+    SCREEN,
+    apply(SCREEN, (6000, 4000), suggest(SCREEN, (6000, 4000)), Ground(kind="ground", fill="blur")),
+    Keeps(zones=(Zone(left=1, top=2, width=30, height=40),)),
+    facts(),
+]
+# What rows of the first version hold; every field since then came later, so it has a default.
+FIRST: dict[object, set[str]] = {
+    Size: {"shape", "turn"},
+    Placement: {"cx", "cy", "width"},
+    Keeps: set(),
+    PhotoFacts: {
+        "format",
+        "width",
+        "height",
+        "orientation",
+        "channels",
+        "alpha",
+        "bits",
+        "ppi",
+        "profile",
+        "bytes",
+    },
+}
+
+
+@pytest.mark.parametrize("value", SAMPLES, ids=lambda value: type(value).__name__)
+def test_a_field_more_reads_as_its_default_in_rows_that_were_written_before(value):
+    model: type[BaseModel] = type(value)
+    column = AsJson(model)
+    for name, field in model.model_fields.items():
+        older = {
+            key: part for key, part in json.loads(value.model_dump_json()).items() if key != name
+        }
+        if field.is_required():
+            assert name in FIRST[model]
+            with pytest.raises(DamagedError, match=name):
+                column.process_result_value(json.dumps(older), None)
+        else:
+            read = column.process_result_value(json.dumps(older), None)
+            assert getattr(read, name) == field.get_default(call_default_factory=True)
+
+
+def test_a_field_less_is_refused_by_name_until_a_migration_takes_it_out(workspace):
+    with transaction(workspace.sessions) as session:
+        saved = sizes.add(session, SCREEN.model_copy(update={"name": "Stall print"}))
+        gone = "UPDATE size SET size = json_set(size, '$.halo', 3) WHERE id = :id"
+        session.execute(text(gone), {"id": saved.id})
+    with reading(workspace.sessions) as session, pytest.raises(DamagedError, match="halo"):
+        sizes.find(session, saved.id)
+    with transaction(workspace.sessions) as session:  # as a migration does
+        session.execute(text("UPDATE size SET size = json_remove(size, '$.halo')"))
+    with reading(workspace.sessions) as session:
+        assert sizes.find(session, saved.id) == saved
