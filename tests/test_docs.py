@@ -94,18 +94,6 @@ def test_pictures_and_pages_that_are_linked_are_there():
     assert shown == {path.name for path in (ROOT / "docs/screenshots").glob("*.png")}
 
 
-def test_every_key_that_works_is_listed_for_people():
-    page = Path(str(templates.get_template("bench/dialogs/keys.html").filename)).read_text()
-    script = (ROOT / "src/oak_ledge/web/static/js/bench/keys.js").read_text()
-    works = re.search(r"const does = \{(.+?)\}\[event", script, re.DOTALL)
-    assert works is not None
-    keys = set(re.findall(r'^\s+(?:"(\S)"|(\w)): \(\) =>', works[1], re.MULTILINE))
-    found = {one or other for one, other in keys}
-    assert found == {*"jktpswlqdf0?hm.,:;<>+=-"}
-    for key in found - {*"=-:;<>"}:
-        assert re.search(rf'"[^"]*{re.escape(key.upper())}[^"]*", "', page), key
-
-
 def test_every_button_and_key_the_guide_names_is_there():
     package = ROOT / "src/oak_ledge"
     words = [*package.glob("web/templates/**/*.html"), *package.glob("web/static/js/**/*.js")]

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import os
 import time
 from collections.abc import Callable
 from typing import TypeVar
 
 Seen = TypeVar("Seen")
 
-# Seconds: far more than a machine ten times slower takes for anything.
-LIMIT = 300.0
+# Seconds: far more than a machine ten times slower takes for anything. While one works on what may
+# well never happen, PATIENCE=10 says so sooner.
+LIMIT = float(os.environ.get("PATIENCE", "300"))
 
 
 def until(

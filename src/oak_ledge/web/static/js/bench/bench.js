@@ -5,35 +5,39 @@ import { newestWins } from "../net/newest.js";
 import { inTurn } from "../net/queue.js";
 import { dragging } from "../hand/drag.js";
 import { gathering } from "../hand/gather.js";
-import { together } from "../hand/parts.js";
-import { choosing, PIECES, remembered, SHADES, TONES } from "./choices.js";
-import { looking } from "./dialogs/compare_methods.js";
-import { copying } from "./dialogs/copies.js";
-import { saving } from "./dialogs/save_size.js";
-import { sizing } from "./dialogs/sizes.js";
-import { swiping } from "./dialogs/swipe.js";
-import { onWall } from "./dialogs/wall.js";
-import { keying } from "./keys.js";
+import { named, together } from "../hand/parts.js";
+import { choices, PIECES, remembered, SHADES, TONES } from "./choices.js";
+import { compareMethods } from "./dialogs/compare_methods.js";
+import { copies } from "./dialogs/copies.js";
+import { saveSize } from "./dialogs/save_size.js";
+import { sizes } from "./dialogs/sizes.js";
+import { swipe } from "./dialogs/swipe.js";
+import { wall } from "./dialogs/wall.js";
+import { keys } from "./keys.js";
 import { drawing } from "./panes/drawing.js";
-import { grabbing } from "./panes/grabs.js";
-import { lining } from "./panes/lines.js";
-import { tiling } from "./panes/tries.js";
-import { zooming } from "./panes/zoom.js";
-import { gesturing } from "./state/gestures.js";
+import { grabs } from "./panes/grabs.js";
+import { lines } from "./panes/lines.js";
+import { tries } from "./panes/tries.js";
+import { zoom } from "./panes/zoom.js";
+import { gestures } from "./state/gestures.js";
 import { going } from "./state/going.js";
-import { showing } from "./state/shown.js";
+import { shown } from "./state/shown.js";
+import { tool } from "./state/tool.js";
 import { stations } from "./stations/all.js";
-import { retouching } from "./stations/retouch.js";
+import { retouch } from "./stations/retouch.js";
 import { hover } from "./tools/brush.js";
 
-const PARTS = [
-  showing, gesturing, going, choosing, keying, drawing, grabbing, lining, zooming,
-  tiling, retouching, looking, copying, saving, sizing, swiping, onWall, ...Object.values(stations),
-];
+// What the bench itself is: the view and what is told of it, gestures, the panes, the keys.
+const CORE = [shown, gestures, going, tool, keys, drawing, grabs, zoom];
+
+// What it has: parts with names of their own, each of which knows it as `this.bench`.
+const PARTS = {
+  choices, lines, tries, retouch, compareMethods, copies, saveSize, sizes, swipe, wall, ...stations,
+};
 
 const core = (seed) => ({
   view: seed.view,
-  file: seed.file,
+  newestFile: seed.file, // the file made last
   trouble: "",
   spoken: "",
 
@@ -51,9 +55,9 @@ const core = (seed) => ({
   },
 
   init() {
-    this.pieceView = remembered("piece", PIECES);
-    this.tone = remembered("tone", TONES);
-    this.shade = remembered("shade", SHADES);
+    this.choices.pieceView = remembered("piece", PIECES);
+    this.choices.tone = remembered("tone", TONES);
+    this.choices.shade = remembered("shade", SHADES);
     this.inTurn = inTurn(); // all that changes something, and what is told waits for it
     this.path = `/api/placements/${this.view.id}`;
     const tell = newestWins(
@@ -72,13 +76,13 @@ const core = (seed) => ({
       during: (gesture) => {
         this.moving = true;
         tell(gesture);
-        if (this.squaring) this.seePassing(gesture);
+        if (this.level.squaring) this.seePassing(gesture);
       },
       kept: (gesture) => this.keep(gesture),
       left: () => this.leave(),
     };
     this.small = gathering(this.hands);
-    this.recallLines();
+    this.lines.recall();
     const { whole, piece } = this.$refs;
     this.drags = [
       dragging(whole, (event) => this.grabWhole(event), this.hands),
@@ -90,20 +94,20 @@ const core = (seed) => ({
     }
     whole.addEventListener("pointermove", (event) => hover(this, event));
     this.watchScene();
-    if (this.view.photo.retouches) this.loadRetouches();
-    this.applyTone();
+    if (this.view.photo.retouches) this.retouch.load();
+    this.choices.applyTone();
     const resized = new ResizeObserver(() => {
       this.measureRooms();
       this.redraw();
     });
     this.measureRooms();
     for (const pane of [whole, piece]) resized.observe(pane);
-    this.measure(this.view);
+    this.pixels.measure(this.view);
     if (this.view.about_bytes === null) this.weigh();
   },
 });
 
 document.addEventListener("alpine:init", () => {
   const seed = JSON.parse(document.getElementById("seed").textContent);
-  window.Alpine.data("bench", () => together(core(seed), PARTS));
+  window.Alpine.data("bench", () => named(together(core(seed), CORE), PARTS));
 });

@@ -10,8 +10,8 @@ export const remembered = (name, choices) => {
 };
 export const remember = (name, value) => localStorage.setItem(`oak-ledge-${name}`, value);
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const choosing = {
+// A part of the bench, which it knows as `this.bench`.
+export const choices = {
   pieceView: "bare",
   tone: "light",
   shade: "strong",
@@ -23,14 +23,18 @@ export const choosing = {
     this.tone = event.currentTarget.dataset.tone;
     this.applyTone();
   },
+  nextTone() {
+    this.tone = TONES[(TONES.indexOf(this.tone) + 1) % TONES.length];
+    this.applyTone();
+  },
   get pieceShown() {
     return this.pieceWays.includes(this.pieceView) ? this.pieceView : "bare";
   },
   get framed() {
-    return this.pieceShown === "framed" || (this.onWall && this.view.hung !== null);
+    return this.pieceShown === "framed" || (this.bench.wall.shown && this.bench.view.hung !== null);
   },
   get pieceWays() {
-    return PIECES.filter((way) => (way !== "framed" || this.view.hung) && (way !== "wall" || this.view.printed));
+    return PIECES.filter((way) => (way !== "framed" || this.bench.view.hung) && (way !== "wall" || this.bench.view.printed));
   },
   get pieceWord() {
     return { bare: "print only", framed: "framed", scale: "beside the photo", wall: "true size" }[this.pieceShown];
@@ -39,7 +43,7 @@ export const choosing = {
     const ways = this.pieceWays;
     this.pieceView = ways[(ways.indexOf(this.pieceShown) + 1) % ways.length];
     remember("piece", this.pieceView);
-    this.redraw();
+    this.bench.redraw();
   },
   nextShade() {
     this.shade = SHADES[(SHADES.indexOf(this.shade) + 1) % SHADES.length];
@@ -49,6 +53,6 @@ export const choosing = {
     remember("tone", this.tone);
     remember("shade", this.shade);
     document.documentElement.dataset.tone = this.tone;
-    this.$refs.stage.dataset.shade = this.shade;
+    this.bench.$refs.stage.dataset.shade = this.shade;
   },
 };

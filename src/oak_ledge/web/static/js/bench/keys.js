@@ -1,13 +1,62 @@
 // The keys of the bench: one meaning each, never destructive; letters can be switched off.
 
-import { remember, TONES } from "./choices.js";
+import { remember } from "./choices.js";
 import { tools } from "./tools/all.js";
 
 // Fields in which a key is typed; a slide or a tick leaves keys to the bench.
 const TYPED = "input:not([type=range], [type=checkbox], [type=radio]), select, textarea";
 
+// Every key once, with the words that `?` shows; `does` is what letters and signs do, where they are
+// switched on. The others are answered where they are at work: in `key` below, by a drag, by a tool.
+const tighten = (bench, event) => bench.crop.tighten(event);
+const loosen = (bench, event) => bench.crop.loosen(event);
+export const KEYS = [
+  {
+    keys: "J, K",
+    words: "next, previous placement",
+    does: { j: (bench) => bench.go(bench.$root.dataset.after), k: (bench) => bench.go(bench.$root.dataset.before) },
+  },
+  { keys: "Enter", words: "approve and next" },
+  { keys: "T", words: "turn wide or tall", does: { t: (bench) => bench.crop.turn() } },
+  { keys: "L", words: "level: draw a line along what should be level or plumb", does: { l: (bench) => bench.level.useLevel() } },
+  { keys: "Q", words: "square up four corners", does: { q: (bench) => bench.level.useSquare() } },
+  {
+    keys: "D, F",
+    words: "next composition lines, with Shift the ones before; turn or mirror them",
+    does: { d: (bench, event) => bench.lines.step(event.shiftKey ? -1 : 1), f: (bench) => bench.lines.flip() },
+  },
+  { keys: "arrows", words: "nudge by one output pixel; with Shift by ten" },
+  {
+    keys: ". ,",
+    words: "tighten, loosen by 2 %; with Shift by 10 %",
+    does: { ".": tighten, ":": tighten, ">": tighten, ",": loosen, ";": loosen, "<": loosen },
+  },
+  { keys: "0", words: "start again from the suggestion", does: { 0: (bench) => bench.crop.startAgain() } },
+  { keys: "P", words: "compare methods at true pixels; how much is enough", does: { p: (bench) => bench.compareMethods.open() } },
+  { keys: "S", words: "shade stronger or weaker", does: { s: (bench) => bench.choices.nextShade() } },
+  { keys: "W", words: "wall tone", does: { w: (bench) => bench.choices.nextTone() } },
+  { keys: "Esc", words: "leave a drag, nothing changed" },
+  { keys: "Ctrl Z", words: "undo; with Shift redo" },
+  { keys: "Alt", words: "while dragging a corner: grow from the centre" },
+  { keys: "Shift", words: "while dragging: hold the ratio, or one direction" },
+  { keys: "Shift wheel", words: "tighten, loosen" },
+  {
+    keys: "+, −, wheel",
+    words: "look nearer, further; Ctrl and drag to push aside; double-click for true pixels and back",
+    does: { "+": (bench) => bench.look(1.25), "=": (bench) => bench.look(1.25), "-": (bench) => bench.look(1 / 1.25) },
+  },
+  { keys: "1 … 6", words: "the stations; where tries are shown, 1 … 4 take one" },
+  { keys: "Space", words: "press the brush; arrows move it, with Shift by one pixel" },
+  { keys: "H", words: "hide the drawer, the pictures larger", does: { h: (bench) => bench.hideDrawer() } },
+  { keys: "M", words: "make the file", does: { m: (bench) => bench.file.makeFile() } },
+  { keys: "Ctrl S", words: "download it" },
+  { keys: "?", words: "this list", does: { "?": (bench) => bench.showKeys() } },
+];
+
 // What the page holds of it; the bench takes it over, getters and all.
-export const keying = {
+export const keys = {
+  keyList: KEYS.map(({ keys: written, words }) => ({ written, words })),
+
   showKeys() {
     this.$refs.letters.checked = this.letters();
     this.$refs.keys.showModal();
@@ -29,9 +78,9 @@ export const keying = {
       else this.undo();
       return;
     }
-    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s" && this.hasFile) {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s" && this.file.hasFile) {
       event.preventDefault();
-      this.download();
+      this.file.download();
       return;
     }
     if (event.key === "Escape") {
@@ -63,39 +112,18 @@ export const keying = {
       return;
     }
     if (!this.letters()) return;
-    const does = {
-      j: () => this.go(this.$root.dataset.after),
-      k: () => this.go(this.$root.dataset.before),
-      t: () => this.turn(),
-      l: () => this.useLevel(),
-      q: () => this.useSquare(),
-      d: () => this.stepLines(event.shiftKey ? -1 : 1),
-      f: () => this.flipLines(),
-      s: () => this.nextShade(),
-      w: () => {
-        this.tone = TONES[(TONES.indexOf(this.tone) + 1) % TONES.length];
-        this.applyTone();
-      },
-      p: () => this.lookClose(),
-      ".": () => this.tighten(event),
-      ",": () => this.loosen(event),
-      ":": () => this.tighten(event),
-      ";": () => this.loosen(event),
-      ">": () => this.tighten(event),
-      "<": () => this.loosen(event),
-      "+": () => this.look(1.25),
-      "=": () => this.look(1.25),
-      "-": () => this.look(1 / 1.25),
-      h: () => this.hideDrawer(),
-      m: () => this.makeFile(),
-      0: () => this.startAgain(),
-      "?": () => this.showKeys(),
-      ...Object.fromEntries(this.view.stations.map(({ name }, n) => [n + 1, () => this.openStation(name)])),
-      ...(this.tiled ? Object.fromEntries(this.tiles.map(({ n }) => [n, () => this.takeNumber(n)])) : {}),
-    }[event.key.toLowerCase()];
+    const does = this.keyDoes(event);
     if (does) {
       event.preventDefault();
-      does();
+      does(this, event);
     }
+  },
+  // What a key does; where tries are shown, their numbers take them, else the numbers are stations.
+  keyDoes({ key }) {
+    const number = Number(key);
+    if (this.tries.tiled && this.tries.tiles.some((tile) => tile?.n === number)) return (bench) => bench.tries.takeNumber(number);
+    const station = this.view.stations[number - 1];
+    if (station) return (bench) => bench.openStation(station.name);
+    return KEYS.find(({ does }) => does?.[key.toLowerCase()])?.does[key.toLowerCase()];
   },
 };

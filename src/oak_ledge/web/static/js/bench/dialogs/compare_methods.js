@@ -6,56 +6,56 @@ import { newestWins } from "../../net/newest.js";
 const EDGE = 220;
 const STEP = 40; // output pixels an arrow key goes
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const looking = {
+// A part of the bench, which it knows as `this.bench`.
+export const compareMethods = {
   looks: [],
-  lookAt: { x: 0.5, y: 0.5 },
+  at: { x: 0.5, y: 0.5 },
   adviceWords: "",
   curve: "",
   curveMark: "",
   curveEnds: ["", ""],
 
   // At a place of the piece, or where it shows most.
-  async lookClose(at) {
-    await this.small.settle();
-    this.$refs.compare_methods.showModal();
-    this.lookAt = at?.x === undefined ? await ask(`${this.path}/busiest?edge=${EDGE}`).catch(() => this.lookAt) : at;
-    this.lookElsewhere(0, 0);
+  async open(at) {
+    await this.bench.small.settle();
+    this.bench.$refs.compare_methods.showModal();
+    this.at = at?.x === undefined ? await ask(`${this.bench.path}/busiest?edge=${EDGE}`).catch(() => this.at) : at;
+    this.elsewhere(0, 0);
     await this.drawAdvice();
   },
-  get lookWord() {
-    const [width, height] = this.view.picture;
-    const at = `${Math.round(this.lookAt.x * width)}, ${Math.round(this.lookAt.y * height)}`;
+  get word() {
+    const [width, height] = this.bench.view.picture;
+    const at = `${Math.round(this.at.x * width)}, ${Math.round(this.at.y * height)}`;
     return `About pixel ${at} of ${width} × ${height}, one pixel of the file to one of the screen. Drag a picture, or use the arrows, to look elsewhere.`;
   },
   // One question at a time, the newest wins: each takes the server a moment.
-  drawLooks() {
+  draw() {
     this.tellLooks ??= newestWins(
-      (query) => this.askLooks(query),
-      (spot) => this.showLooks(spot),
+      (query) => this.askAll(query),
+      (spot) => this.showAll(spot),
     );
-    const { x, y } = this.lookAt;
+    const { x, y } = this.at;
     this.tellLooks(`?x=${x.toFixed(5)}&y=${y.toFixed(5)}&edge=${EDGE}`);
   },
-  async askLooks(query) {
+  async askAll(query) {
     try {
-      return { query, spot: await ask(`${this.path}/methods${query}`) };
+      return { query, spot: await ask(`${this.bench.path}/methods${query}`) };
     } catch (problem) {
-      this.trouble = problem.message;
+      this.bench.trouble = problem.message;
       return null;
     }
   },
-  showLooks({ query, spot }) {
+  showAll({ query, spot }) {
     this.looks = spot.methods.map((one) => ({
       ...one,
-      src: `${this.path}/methods/${one.method}${query}&of=${encodeURIComponent(this.view.sentence)}`,
+      src: `${this.bench.path}/methods/${one.method}${query}&of=${encodeURIComponent(this.bench.view.sentence)}`,
       alt: `${one.name}: ${one.differs}`,
       mark: one.chosen ? "is-chosen" : "",
     }));
   },
   async drawAdvice() {
     try {
-      const advice = await ask(`${this.path}/advice`);
+      const advice = await ask(`${this.bench.path}/advice`);
       this.adviceWords = advice.text;
       const low = advice.curve[0]?.ppi ?? 0;
       const high = advice.curve.at(-1)?.ppi ?? 1;
@@ -66,27 +66,27 @@ export const looking = {
       this.curveMark = advice.ppi ? `M${x(advice.ppi).toFixed(1)} 4v70` : "";
       this.curveEnds = advice.curve.length ? [`${low} ppi`, `${high} ppi`] : ["", ""];
     } catch (problem) {
-      this.trouble = problem.message;
+      this.bench.trouble = problem.message;
     }
   },
-  lookElsewhere(dx, dy) {
-    const [width, height] = this.view.picture;
+  elsewhere(dx, dy) {
+    const [width, height] = this.bench.view.picture;
     const inside = (share, edge) => Math.min(1 - EDGE / 2 / edge, Math.max(EDGE / 2 / edge, share));
-    this.lookAt = {
-      x: width > EDGE ? inside(this.lookAt.x + dx / width, width) : 0.5,
-      y: height > EDGE ? inside(this.lookAt.y + dy / height, height) : 0.5,
+    this.at = {
+      x: width > EDGE ? inside(this.at.x + dx / width, width) : 0.5,
+      y: height > EDGE ? inside(this.at.y + dy / height, height) : 0.5,
     };
-    this.drawLooks();
+    this.draw();
   },
-  lookKey(event) {
+  key(event) {
     const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
     if (!(event.key in arrows)) return;
     event.preventDefault();
     const [dx, dy] = arrows[event.key];
-    this.lookElsewhere(dx * STEP, dy * STEP);
+    this.elsewhere(dx * STEP, dy * STEP);
   },
   // All pictures go along with the hand; on letting go they are drawn anew.
-  lookDrag(event) {
+  drag(event) {
     const { currentTarget: looks, clientX, clientY, pointerId } = event;
     if (event.button !== 0 || !event.target.closest("img")) return;
     event.preventDefault();
@@ -100,26 +100,26 @@ export const looking = {
       for (const image of looks.querySelectorAll("img")) {
         image.addEventListener("load", () => (image.style.transform = ""), { once: true });
       }
-      this.lookElsewhere(clientX - now.clientX, clientY - now.clientY);
+      this.elsewhere(clientX - now.clientX, clientY - now.clientY);
     };
     looks.addEventListener("pointermove", move);
     looks.addEventListener("pointerup", end, { once: true });
   },
   // Sharpening is judged on the same spot: off and on, and how strong.
   get sharpness() {
-    return this.view.sharpness;
+    return this.bench.view.sharpness;
   },
   get sharpOn() {
-    return this.view.sharpen_for !== "off";
+    return this.bench.view.sharpen_for !== "off";
   },
   async setSharp(event) {
     const { dataset, value, checked } = event.target;
     const said = dataset.sharp === "on" ? { sharpen_for: checked ? "smooth" : "off" } : { sharpen: Number(value) };
-    await this.keep({ kind: "finish", ...said });
-    this.drawLooks();
+    await this.bench.keep({ kind: "finish", ...said });
+    this.draw();
   },
   async takeMethod(event) {
-    await this.keep({ kind: "finish", method: event.currentTarget.dataset.method });
-    this.drawLooks();
+    await this.bench.keep({ kind: "finish", method: event.currentTarget.dataset.method });
+    this.draw();
   },
 };

@@ -2,20 +2,20 @@
 
 import { ask } from "../../net/ask.js";
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const copying = {
-  copies: [],
-  copied: "",
+// A part of the bench, which it knows as `this.bench`.
+export const copies = {
+  list: [],
+  outcome: "",
 
-  async openCopies() {
-    await this.small.settle();
-    this.copied = "";
-    this.$refs.copies.showModal();
-    const others = await ask(`${this.path}/copies`).catch((problem) => {
-      this.copied = problem.message;
+  async open() {
+    await this.bench.small.settle();
+    this.outcome = "";
+    this.bench.$refs.copies.showModal();
+    const others = await ask(`${this.bench.path}/copies`).catch((problem) => {
+      this.outcome = problem.message;
       return [];
     });
-    this.copies = others.map((one) => ({
+    this.list = others.map((one) => ({
       ...one,
       chosen: one.same_size && one.reason === null,
       cannot: one.reason !== null,
@@ -24,33 +24,33 @@ export const copying = {
       words: one.reason ?? looks(one.before.to_look_at, one.after.to_look_at),
     }));
   },
-  chooseCopy(event) {
+  choose(event) {
     const id = Number(event.target.value);
-    this.copies = this.copies.map((one) => (one.placement_id === id ? { ...one, chosen: event.target.checked } : one));
+    this.list = this.list.map((one) => (one.placement_id === id ? { ...one, chosen: event.target.checked } : one));
   },
-  get chosenCopies() {
-    return this.copies.filter((one) => one.chosen).map((one) => one.placement_id);
+  get chosen() {
+    return this.list.filter((one) => one.chosen).map((one) => one.placement_id);
   },
-  get noCopies() {
-    return this.chosenCopies.length === 0;
+  get none() {
+    return this.chosen.length === 0;
   },
-  get copyWord() {
-    const count = this.chosenCopies.length;
+  get word() {
+    const count = this.chosen.length;
     return count ? `Copy to ${count}` : "Choose at least one";
   },
   get noOthers() {
-    return this.copies.length === 0 && !this.copied;
+    return this.list.length === 0 && !this.outcome;
   },
-  async copyNow() {
+  async copy() {
     try {
-      const body = { placement_ids: this.chosenCopies };
-      const { length } = await ask(`${this.path}/copies`, { method: "POST", body });
+      const body = { placement_ids: this.chosen };
+      const { length } = await ask(`${this.bench.path}/copies`, { method: "POST", body });
       const [pieces, each] = length === 1 ? ["1 piece", "it"] : [`${length} pieces`, "each"];
-      this.copied = `Copied to ${pieces}; ${each} can be undone on its own bench.`;
-      this.copies = [];
-      this.spoken = this.copied;
+      this.outcome = `Copied to ${pieces}; ${each} can be undone on its own bench.`;
+      this.list = [];
+      this.bench.spoken = this.outcome;
     } catch (problem) {
-      this.copied = problem.message;
+      this.outcome = problem.message;
     }
   },
 };

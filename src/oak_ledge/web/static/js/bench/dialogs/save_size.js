@@ -2,20 +2,20 @@
 
 import { ask } from "../../net/ask.js";
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const saving = {
+// A part of the bench, which it knows as `this.bench`.
+export const saveSize = {
   saved: null,
-  saveTrouble: "",
+  trouble: "",
 
-  async openSave() {
-    await this.small.settle();
+  async open() {
+    await this.bench.small.settle();
     this.saved = null;
-    this.saveTrouble = "";
-    const here = this.view.own_size ?? this.view.size;
-    this.$refs.saveName.value = here.size.name || here.label;
-    this.$refs.saveGroup.value = here.size.group;
-    this.$refs.save.showModal();
-    this.$refs.saveName.select();
+    this.trouble = "";
+    const here = this.bench.view.own_size ?? this.bench.view.size;
+    this.bench.$refs.saveName.value = here.size.name || here.label;
+    this.bench.$refs.saveGroup.value = here.size.group;
+    this.bench.$refs.save.showModal();
+    this.bench.$refs.saveName.select();
   },
   get notSaved() {
     return this.saved === null;
@@ -23,23 +23,23 @@ export const saving = {
   get closeWord() {
     return this.saved === null ? "Cancel" : "Done";
   },
-  get savedName() {
+  get name() {
     return this.saved?.name ?? "";
   },
-  get savedHref() {
+  get href() {
     return this.saved ? `/sizes#size-${this.saved.id}` : "";
   },
-  closeSave() {
-    this.$refs.save.close();
+  close() {
+    this.bench.$refs.save.close();
   },
-  async saveSize() {
+  async save() {
     if (this.saved) return;
-    const body = { name: this.$refs.saveName.value.trim(), group: this.$refs.saveGroup.value };
+    const body = { name: this.bench.$refs.saveName.value.trim(), group: this.bench.$refs.saveGroup.value };
     try {
-      this.saved = await this.inTurn(() => ask(`${this.path}/keep-size`, { method: "POST", body }));
-      this.spoken = `Saved as ${this.saved.name}, in the library of sizes.`;
+      this.saved = await this.bench.inTurn(() => ask(`${this.bench.path}/keep-size`, { method: "POST", body }));
+      this.bench.spoken = `Saved as ${this.saved.name}, in the library of sizes.`;
     } catch (problem) {
-      this.saveTrouble = problem.message;
+      this.trouble = problem.message;
     }
   },
 };

@@ -5,33 +5,33 @@ import { drawEntry, plain, readEntry } from "../../sizes/entry.js";
 
 const MOST = 40; // of the library, until something is written
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const sizing = {
+// A part of the bench, which it knows as `this.bench`.
+export const sizes = {
   choices: { job: [], library: [], pieces: 1 },
-  sizeWanted: "",
+  wanted: "",
   written: null,
-  sizeTrouble: "",
+  trouble: "",
 
-  get sizeWord() {
-    return (this.view.own_size ?? this.view.size).name;
+  get word() {
+    return (this.bench.view.own_size ?? this.bench.view.size).name;
   },
-  async openSizes() {
-    await this.small.settle();
-    this.sizeTrouble = "";
-    this.sizeWanted = "";
+  async open() {
+    await this.bench.small.settle();
+    this.trouble = "";
+    this.wanted = "";
     this.written = null;
-    this.$refs.sizeFind.value = "";
-    this.$refs.sizeReads.replaceChildren();
-    this.$refs.forPiece.checked = true;
-    this.$refs.sizes.showModal();
+    this.bench.$refs.sizeFind.value = "";
+    this.bench.$refs.sizeReads.replaceChildren();
+    this.bench.$refs.forPiece.checked = true;
+    this.bench.$refs.sizes.showModal();
     try {
-      this.choices = await ask(`${this.path}/sizes`);
+      this.choices = await ask(`${this.bench.path}/sizes`);
     } catch (problem) {
-      this.sizeTrouble = problem.message;
+      this.trouble = problem.message;
     }
   },
-  get sizeLists() {
-    const wanted = plain(this.sizeWanted.split("@")[0]);
+  get lists() {
+    const wanted = plain(this.wanted.split("@")[0]);
     const found = (list) => list.filter((one) => plain(`${one.name} ${one.label}`).includes(wanted));
     const shown = (list, key) =>
       list.map((one) => ({ ...one, key: `${key}${one[key]}`, mark: one.here ? "is-here" : "", here: String(one.here) }));
@@ -44,23 +44,23 @@ export const sizing = {
     return this.choices.pieces > 1;
   },
   get allWord() {
-    return `all ${this.choices.pieces} pieces of this job on ${this.view.size.name}`;
+    return `all ${this.choices.pieces} pieces of this job on ${this.bench.view.size.name}`;
   },
-  async findSize(event) {
-    this.sizeWanted = event.target.value.trim();
-    this.sizeTrouble = "";
+  async find(event) {
+    this.wanted = event.target.value.trim();
+    this.trouble = "";
     const read = await readEntry(event.target);
     if (!read) return;
     this.written = read;
-    const found = this.sizeLists.length > 0;
+    const found = this.lists.length > 0;
     const said = read.right || !found ? read.said : []; // what is found stands below
-    drawEntry(event.target, { ...read, said }, this.$refs.sizeReads);
+    drawEntry(event.target, { ...read, said }, this.bench.$refs.sizeReads);
   },
   get noWritten() {
     return !this.written?.right;
   },
   get writtenWrong() {
-    return this.written && !this.written.right && !this.sizeLists.length ? "is-wrong" : "";
+    return this.written && !this.written.right && !this.lists.length ? "is-wrong" : "";
   },
   putWritten() {
     if (!this.noWritten) return this.putFromDialog({ text: this.written.text });
@@ -70,19 +70,19 @@ export const sizing = {
     return this.putFromDialog(jobSize ? { job_size_id: Number(jobSize) } : { size_id: Number(size) });
   },
   async putFromDialog(asked) {
-    const forAll = this.severalPieces && this.$refs.forAll.checked;
-    this.sizeTrouble = asked.text
-      ? await this.putOnRatio(asked.text, { for_all: forAll })
+    const forAll = this.severalPieces && this.bench.$refs.forAll.checked;
+    this.trouble = asked.text
+      ? await this.bench.crop.putOnRatio(asked.text, { for_all: forAll })
       : await this.putOn({ ...asked, for_all: forAll });
-    if (!this.sizeTrouble) this.$refs.sizes.close();
+    if (!this.trouble) this.bench.$refs.sizes.close();
   },
   // Gives what is wrong, or nothing.
   async putOn(asked) {
-    await this.small.settle();
-    await this.call("/size", () => ({ ...asked, step: this.view.step }));
-    const wrong = this.trouble;
-    this.writeRatio();
-    if (!wrong) document.title = `${this.view.photo.name} on ${this.sizeWord} · Oak Ledge`;
+    await this.bench.small.settle();
+    await this.bench.call("/size", () => ({ ...asked, step: this.bench.view.step }));
+    const wrong = this.bench.trouble;
+    this.bench.crop.writeRatio();
+    if (!wrong) document.title = `${this.bench.view.photo.name} on ${this.word} · Oak Ledge`;
     return wrong;
   },
 };

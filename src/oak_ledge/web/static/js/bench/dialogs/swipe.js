@@ -4,93 +4,93 @@ const ROOM = { wide: 520, high: 430 }; // CSS pixels a panel is shown in
 const FAR = 0.18; // of a panel's width: dragged so far, the next one comes
 const PAUSE = 1700; // milliseconds a panel stays while it runs by itself
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const swiping = {
-  swipeAt: 0,
-  swipeRuns: false,
+// A part of the bench, which it knows as `this.bench`.
+export const swipe = {
+  at: 0,
+  runs: false,
 
   get inPanels() {
-    return this.view.panels.length > 1;
+    return this.bench.view.panels.length > 1;
   },
-  get swipeWord() {
-    return `Panel ${this.swipeAt + 1} of ${this.view.panels.length}`;
+  get word() {
+    return `Panel ${this.at + 1} of ${this.bench.view.panels.length}`;
   },
-  get swipeRunWord() {
-    return this.swipeRuns ? "Stop" : "Let it run";
+  get runWord() {
+    return this.runs ? "Stop" : "Let it run";
   },
-  get swipeDots() {
-    return this.view.panels.map((_, n) => ({ n, label: `Panel ${n + 1}`, on: String(n === this.swipeAt) }));
+  get dots() {
+    return this.bench.view.panels.map((_, n) => ({ n, label: `Panel ${n + 1}`, on: String(n === this.at) }));
   },
-  async openSwipe() {
-    await this.small.settle();
-    const { swipe, swipeStage, swipeImage } = this.$refs;
-    const [, , wide, high] = this.view.panels[0];
-    const [width, height] = [this.view.face[0] * wide, this.view.face[1] * high];
+  async open() {
+    await this.bench.small.settle();
+    const { swipe, swipeStage, swipeImage } = this.bench.$refs;
+    const [, , wide, high] = this.bench.view.panels[0];
+    const [width, height] = [this.bench.view.face[0] * wide, this.bench.view.face[1] * high];
     const scale = Math.min(ROOM.wide / width, ROOM.high / height);
     Object.assign(swipeStage.style, { width: `${width * scale}px`, height: `${height * scale}px` });
-    Object.assign(swipeImage.style, { width: `${this.view.face[0] * scale}px`, height: `${this.view.face[1] * scale}px` });
-    swipeImage.src = `${this.path}/preview?edge=1600&of=${encodeURIComponent(this.view.sentence)}`;
+    Object.assign(swipeImage.style, { width: `${this.bench.view.face[0] * scale}px`, height: `${this.bench.view.face[1] * scale}px` });
+    swipeImage.src = `${this.bench.path}/preview?edge=1600&of=${encodeURIComponent(this.bench.view.sentence)}`;
     swipe.showModal();
-    this.swipeTo(0);
+    this.to(0);
     swipeStage.focus({ preventScroll: true });
   },
-  swipeTo(n) {
-    this.swipeAt = Math.min(this.view.panels.length - 1, Math.max(0, n));
-    this.swipeDraw(0);
+  to(n) {
+    this.at = Math.min(this.bench.view.panels.length - 1, Math.max(0, n));
+    this.draw(0);
   },
-  swipeDraw(dx) {
-    const { swipeImage } = this.$refs;
-    const [left, top] = this.view.panels[this.swipeAt];
+  draw(dx) {
+    const { swipeImage } = this.bench.$refs;
+    const [left, top] = this.bench.view.panels[this.at];
     const x = dx - left * parseFloat(swipeImage.style.width);
     const y = -top * parseFloat(swipeImage.style.height);
     swipeImage.style.transform = `translate(${x}px, ${y}px)`;
   },
-  swipeStep(by) {
-    const count = this.view.panels.length;
-    this.swipeTo((this.swipeAt + by + count) % count);
+  step(by) {
+    const count = this.bench.view.panels.length;
+    this.to((this.at + by + count) % count);
   },
-  swipeBack() {
-    this.swipeStep(-1);
+  back() {
+    this.step(-1);
   },
-  swipeOn() {
-    this.swipeStep(1);
+  on() {
+    this.step(1);
   },
-  swipePick(event) {
-    this.swipeTo(Number(event.currentTarget.dataset.n));
+  pick(event) {
+    this.to(Number(event.currentTarget.dataset.n));
   },
-  swipeKey(event) {
+  key(event) {
     const does = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 }[event.key];
-    const ends = { Home: 0, End: this.view.panels.length - 1 }[event.key];
+    const ends = { Home: 0, End: this.bench.view.panels.length - 1 }[event.key];
     if (does === undefined && ends === undefined) return;
     event.preventDefault();
-    if (does) this.swipeStep(does);
-    else this.swipeTo(ends);
+    if (does) this.step(does);
+    else this.to(ends);
   },
-  swipeRun() {
-    this.swipeRuns = !this.swipeRuns;
+  run() {
+    this.runs = !this.runs;
     clearInterval(this.swipeTimer);
-    if (this.swipeRuns) this.swipeTimer = setInterval(() => this.swipeStep(1), PAUSE);
+    if (this.runs) this.swipeTimer = setInterval(() => this.step(1), PAUSE);
   },
-  swipeClosed() {
-    this.swipeRuns = false;
+  closed() {
+    this.runs = false;
     clearInterval(this.swipeTimer);
   },
-  swipeDrag(event) {
-    const { swipeStage: stage } = this.$refs;
+  drag(event) {
+    const { swipeStage: stage } = this.bench.$refs;
     if (event.button !== 0) return;
     event.preventDefault();
     stage.focus({ preventScroll: true });
     stage.setPointerCapture(event.pointerId);
     stage.classList.add("is-held");
     const from = event.clientX;
-    const move = (now) => this.swipeDraw(now.clientX - from);
+    const move = (now) => this.draw(now.clientX - from);
     const end = (now) => {
       stage.removeEventListener("pointermove", move);
       stage.removeEventListener("pointercancel", end);
       stage.removeEventListener("pointerup", end);
       stage.classList.remove("is-held");
       const share = now.type === "pointerup" ? (now.clientX - from) / stage.clientWidth : 0;
-      this.swipeTo(this.swipeAt - (Math.abs(share) > FAR ? Math.sign(share) * Math.max(1, Math.round(Math.abs(share))) : 0));
+      this.to(this.at - (Math.abs(share) > FAR ? Math.sign(share) * Math.max(1, Math.round(Math.abs(share))) : 0));
     };
     stage.addEventListener("pointermove", move);
     stage.addEventListener("pointerup", end);

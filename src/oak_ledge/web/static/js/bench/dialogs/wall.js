@@ -4,18 +4,18 @@ const CARD = { wide: 85.6 / 25.4, high: 53.98 / 25.4 }; // inches, ISO/IEC 7810 
 const USUAL = 96; // CSS pixels to the inch, until the screen is measured
 const KEPT = "oak-ledge-screen";
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const onWall = {
+// A part of the bench, which it knows as `this.bench`.
+export const wall = {
   perInch: Number(localStorage.getItem(KEPT)) || 0,
 
-  get onWall() {
-    return this.pieceShown === "wall";
+  get shown() {
+    return this.bench.choices.pieceShown === "wall";
   },
   // CSS pixels of the print's width; null where it is not shown so.
-  get wallWidth() {
-    return this.onWall ? this.view.printed[0] * (this.perInch || USUAL) : null;
+  get width() {
+    return this.shown ? this.bench.view.printed[0] * (this.perInch || USUAL) : null;
   },
-  get wallWord() {
+  get word() {
     return this.perInch ? "at its true size" : "at about its true size";
   },
   get measureWord() {
@@ -24,14 +24,14 @@ export const onWall = {
   openCard() {
     this.cardWide = (this.perInch || USUAL) * CARD.wide;
     this.drawCard();
-    this.$refs.card.showModal();
+    this.bench.$refs.card.showModal();
   },
   slideCard(event) {
     this.cardWide = Number(event.target.value);
     this.drawCard();
   },
   drawCard() {
-    const { cardSlide, cardOutline } = this.$refs;
+    const { cardSlide, cardOutline } = this.bench.$refs;
     cardSlide.value = this.cardWide;
     cardOutline.setAttribute("width", this.cardWide);
     cardOutline.setAttribute("height", (this.cardWide * CARD.high) / CARD.wide);
@@ -39,10 +39,10 @@ export const onWall = {
   takeCard() {
     this.perInch = this.cardWide / CARD.wide;
     localStorage.setItem(KEPT, this.perInch);
-    this.redraw();
+    this.bench.redraw();
   },
   // The output's pixels are those the piece takes on this screen now.
   asSeen() {
-    this.keep({ kind: "as_seen", scale: this.pieceBox.across * window.devicePixelRatio });
+    this.bench.keep({ kind: "as_seen", scale: this.bench.pieceBox.across * window.devicePixelRatio });
   },
 };

@@ -51,40 +51,40 @@ export const drawing = {
     this.pictures();
     whole.setAttribute("aria-busy", String(this.turning));
     if (this.turning) return;
-    whole.classList.toggle("is-squaring", this.squaring);
-    if (this.squaring) this.wholeBox = drawSquare(whole, this.quad, this.view.photo_extent, this.lens, { room: this.rooms.whole, zoom: this.zooms.whole });
+    whole.classList.toggle("is-squaring", this.level.squaring);
+    if (this.level.squaring) this.wholeBox = drawSquare(whole, this.level.quad, this.view.photo_extent, this.level.lens, { room: this.rooms.whole, zoom: this.zooms.whole });
     else this.wholeBox = drawWhole(whole, this.view, this.extent, {
       room: this.rooms.whole,
       zoom: this.zooms.whole,
-      alike: this.pieceView === "scale",
+      alike: this.choices.pieceView === "scale",
     });
     for (const tool of Object.values(tools)) tool.draw?.(this);
-    this.drawZones();
-    this.drawShapes();
+    this.photo.drawZones();
+    this.lines.drawShapes();
     // While corners are set the photo under the crop shows another part: the piece is drawn with its picture.
-    if (!this.squaring) {
+    if (!this.level.squaring) {
       this.drawPiece();
       piece.classList.remove("is-fine");
     }
     this.wholeScale = `photo · shown at ${share(this.wholeBox.scale)}`;
     const scale = `piece · shown at ${share(this.pieceBox.across)}`;
-    this.pieceScale = this.onWall
-      ? `piece · ${this.wallWord}`
-      : this.framed ? `${scale} · ${this.view.hung.words}` : scale;
-    this.drawLines();
+    this.pieceScale = this.wall.shown
+      ? `piece · ${this.wall.word}`
+      : this.choices.framed ? `${scale} · ${this.view.hung.words}` : scale;
+    this.lines.draw();
   },
   drawPiece() {
     this.pieceBox = drawPiece(this.$refs.piece, this.view, this.view.edges, {
-      framed: this.framed,
-      widest: this.pieceView === "scale" ? (this.view.crop[2] * this.wholeBox.scale) / this.zooms.whole.z : Infinity,
-      exactly: this.wallWidth,
+      framed: this.choices.framed,
+      widest: this.choices.pieceView === "scale" ? (this.view.crop[2] * this.wholeBox.scale) / this.zooms.whole.z : Infinity,
+      exactly: this.wall.width,
       room: this.rooms.piece,
       zoom: this.zooms.piece,
     });
   },
   // The fields one can type in, but the one that is typed in now.
   writeFields() {
-    const figures = this.view.typed[this.unit] ?? this.view.typed.px;
+    const figures = this.view.typed[this.crop.unit] ?? this.view.typed.px;
     ["left", "top", "width", "height"].forEach((name, n) => {
       if (document.activeElement !== this.$refs[name]) this.$refs[name].value = figures[n];
     });
@@ -97,13 +97,13 @@ export const drawing = {
   // The picture the crop lies on: the photo as it is turned, or the plane its corners define.
   pictures() {
     const { quarter, mirror, corners } = this.view.lying;
-    const source = corners && !this.squaring
+    const source = corners && !this.level.squaring
       ? `${this.path}/plane?edge=2048&of=${corners}`
-      : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}&look=${this.before ? "original" : this.view.photo.look}&of=${this.patched}`;
+      : `/api/photos/${this.view.photo.id}/preview?edge=2048&quarter=${quarter}&mirror=${mirror}&look=${this.retouch.before ? "original" : this.view.photo.look}&of=${this.retouch.patched}`;
     if (source === this.source) return;
     this.source = source;
     // Another plane, or the photo turned: nothing is drawn on it before it is there.
-    const surface = String([quarter, mirror, this.squaring ? "" : corners]);
+    const surface = String([quarter, mirror, this.level.squaring ? "" : corners]);
     if (this.surface !== undefined && surface !== this.surface) this.turnTo(source, surface);
     else {
       this.surface ??= surface;
@@ -141,7 +141,7 @@ export const drawing = {
     const edge = this.pieceEdge;
     const of = () => {
       const { crop, lying, picture, finish, ground } = this.view;
-      const scene = `${this.view.photo.look} ${this.patched} ${this.tries.made} ${JSON.stringify(lying.continued)}`;
+      const scene = `${this.view.photo.look} ${this.retouch.patched} ${this.tries.set.made} ${JSON.stringify(lying.continued)}`;
       return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, picture, finish, ground, scene]);
     };
     const crop = of();
@@ -157,7 +157,7 @@ export const drawing = {
     }
     if (crop !== of()) return;
     if (marks !== (this.marking && this.view.marks_for !== null)) return;
-    if (this.squaring || this.turning) this.drawPiece();
+    if (this.level.squaring || this.turning) this.drawPiece();
     this.showFine(source);
     this.drawFolded();
   },
@@ -186,7 +186,7 @@ export const drawing = {
     return source;
   },
   showPassing(source) {
-    if (!this.squaring) return;
+    if (!this.level.squaring) return;
     this.drawPiece();
     this.showFine(source);
   },

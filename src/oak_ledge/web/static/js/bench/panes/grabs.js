@@ -6,7 +6,7 @@ import { handleAt, pointerOn } from "./panes.js";
 const SLIP = 4; // CSS pixels; a press that moves less draws no new crop
 
 // What the page holds of it; the bench takes it over, getters and all.
-export const grabbing = {
+export const grabs = {
   grabWhole(event) {
     const scale = this.wholeBox.scale;
     if (this.turning) return null;

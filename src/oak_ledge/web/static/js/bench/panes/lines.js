@@ -4,13 +4,13 @@ import { ask } from "../../net/ask.js";
 
 const KINDS = ["none", "thirds", "golden", "diagonals", "both", "spiral", "centre", "grid", "margins"];
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const lining = {
-  lineKind: "none",
-  lineWay: 0,
-  lineName: "none",
-  lineWays: 1,
-  linesDrawn: "",
+// A part of the bench, which it knows as `this.bench`.
+export const lines = {
+  kind: "none",
+  way: 0,
+  name: "none",
+  ways: 1,
+  drawn: "",
   shapesOf: "none",
   shapes: [],
 
@@ -25,13 +25,13 @@ export const lining = {
   },
   // What lies about the crop is asked anew when the crop rests.
   async askShapes() {
-    if (this.shapesOf !== "none") this.shapes = await ask(`${this.path}/shapes`).catch(() => []);
+    if (this.shapesOf !== "none") this.shapes = await ask(`${this.bench.path}/shapes`).catch(() => []);
     this.drawShapes();
   },
   drawShapes() {
-    const here = this.$refs.whole.querySelector("[data-part=shapes]");
-    const { scale, left, top } = this.wholeBox;
-    const shown = this.squaring ? [] : this.shapes.filter((one) => one.of === this.shapesOf);
+    const here = this.bench.$refs.whole.querySelector("[data-part=shapes]");
+    const { scale, left, top } = this.bench.wholeBox;
+    const shown = this.bench.level.squaring ? [] : this.shapes.filter((one) => one.of === this.shapesOf);
     here.replaceChildren(
       ...shown.flatMap(({ name, crop, angle, trims }, n) => {
         const [x, y, width, height] = crop.map((value) => value * scale);
@@ -44,50 +44,50 @@ export const lining = {
     );
   },
 
-  recallLines() {
+  recall() {
     const kept = localStorage.getItem("oak-ledge-lines");
-    if (KINDS.includes(kept)) this.lineKind = kept;
-    this.lineWay = Number(localStorage.getItem("oak-ledge-lines-way")) || 0;
+    if (KINDS.includes(kept)) this.kind = kept;
+    this.way = Number(localStorage.getItem("oak-ledge-lines-way")) || 0;
   },
-  get linesWord() {
-    return this.lineKind === "none" ? "none" : this.lineName;
+  get word() {
+    return this.kind === "none" ? "none" : this.name;
   },
   get noFlip() {
-    return this.lineKind === "none" || this.lineWays < 2;
+    return this.kind === "none" || this.ways < 2;
   },
-  nextLines() {
-    this.stepLines(1);
+  next() {
+    this.step(1);
   },
-  stepLines(by) {
-    this.lineKind = KINDS[(KINDS.indexOf(this.lineKind) + by + KINDS.length) % KINDS.length];
-    this.lineWay = 0;
-    this.keepLines();
+  step(by) {
+    this.kind = KINDS[(KINDS.indexOf(this.kind) + by + KINDS.length) % KINDS.length];
+    this.way = 0;
+    this.keep();
   },
-  flipLines() {
+  flip() {
     if (this.noFlip) return;
-    this.lineWay = (this.lineWay + 1) % this.lineWays;
-    this.keepLines();
+    this.way = (this.way + 1) % this.ways;
+    this.keep();
   },
-  keepLines() {
-    localStorage.setItem("oak-ledge-lines", this.lineKind);
-    localStorage.setItem("oak-ledge-lines-way", String(this.lineWay));
-    this.drawLines();
+  keep() {
+    localStorage.setItem("oak-ledge-lines", this.kind);
+    localStorage.setItem("oak-ledge-lines-way", String(this.way));
+    this.draw();
   },
   // Asked anew only where the ratio, the kind or its way is another.
-  async drawLines() {
-    const [, , width, height] = this.view.crop;
-    const wanted = `${this.lineKind}?ratio=${(width / height).toFixed(4)}&way=${this.lineWay}`;
-    if (wanted === this.linesDrawn) return;
-    this.linesDrawn = wanted;
+  async draw() {
+    const [, , width, height] = this.bench.view.crop;
+    const wanted = `${this.kind}?ratio=${(width / height).toFixed(4)}&way=${this.way}`;
+    if (wanted === this.drawn) return;
+    this.drawn = wanted;
     let paths = [];
-    if (this.lineKind !== "none") {
+    if (this.kind !== "none") {
       const drawn = await ask(`/api/lines/${wanted}`).catch(() => null);
-      if (!drawn || wanted !== this.linesDrawn) return;
-      this.lineName = drawn.name;
-      this.lineWays = drawn.ways;
+      if (!drawn || wanted !== this.drawn) return;
+      this.name = drawn.name;
+      this.ways = drawn.ways;
       paths = drawn.paths;
     }
-    for (const line of this.$refs.stage.querySelectorAll("[data-part=lines] path")) line.setAttribute("d", paths.join(""));
+    for (const line of this.bench.$refs.stage.querySelectorAll("[data-part=lines] path")) line.setAttribute("d", paths.join(""));
   },
 };
 

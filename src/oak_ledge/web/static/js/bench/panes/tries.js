@@ -6,39 +6,39 @@ import { ask } from "../../net/ask.js";
 const TILES = 4;
 const PAUSE = 500; // ms between two looks at how far they are
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const tiling = {
-  tries: { of: "", list: [], seed: 1, plain: null, made: 0 },
-  triesTurn: 0,
+// A part of the bench, which it knows as `this.bench`.
+export const tries = {
+  set: { of: "", list: [], seed: 1, plain: null, made: 0 },
+  turn: 0,
 
   get tiled() {
-    return this.tries.of === this.station && this.tries.list.length > 0;
+    return this.set.of === this.bench.station && this.set.list.length > 0;
   },
   get tiledMark() {
     return this.tiled ? "is-tiled" : "";
   },
-  get triesBase() {
-    return this.tries.of === "Ground"
-      ? `${this.path}/grounds`
-      : `${this.retouchesPath}/${this.retouchNumber}/tries`;
+  get base() {
+    return this.set.of === "Ground"
+      ? `${this.bench.path}/grounds`
+      : `${this.bench.retouch.path}/${this.bench.retouch.number}/tries`;
   },
   // Each stands at its number from the first to the last moment: what moved under a hand would be taken
   // by mistake. The plain ground is always the fourth.
   get tiles() {
-    const { list, plain, seed, made } = this.tries;
-    const over = this.triesDone;
+    const { list, plain, seed, made } = this.set;
+    const over = this.done;
     const tiles = places(list, plain ? TILES - 1 : TILES, over).map((one, n) => one && {
       n: n + 1,
       key: `try${one.try}`,
       takes: one.try,
       taken: one.taken,
-      src: one.state === "made" ? `${this.triesBase}/${one.try}?edge=640&seed=${seed}&of=${made}-${encodeURIComponent(this.triesOf)}` : "",
+      src: one.state === "made" ? `${this.base}/${one.try}?edge=640&seed=${seed}&of=${made}-${encodeURIComponent(this.of)}` : "",
       word: one.taken ? "taken" : over && one.order === 1 ? "best" : "",
       wait: waits(one),
     });
     if (plain) {
-      const taken = this.view.ground === plain.fill;
-      const src = `${this.path}/plain-ground/picture?edge=640&of=${encodeURIComponent(this.triesOf)}`;
+      const taken = this.bench.view.ground === plain.fill;
+      const src = `${this.bench.path}/plain-ground/picture?edge=640&of=${encodeURIComponent(this.of)}`;
       tiles.push({ n: TILES, key: "plain", takes: 0, taken, src, word: taken ? "taken" : `plain: ${plain.words}`, wait: "" });
     }
     return tiles.filter(Boolean).map((one) => ({
@@ -48,66 +48,66 @@ export const tiling = {
       pressed: String(one.taken),
       label: `Try ${one.n}${one.word ? `, ${one.word}` : ""}${one.wait ? `, ${one.wait}` : ""}`,
       takeWord: one.taken || !one.src ? "" : "Take it",
-      closeWord: one.taken && one.src && this.tries.of === "Ground" ? "Look close" : "",
+      closeWord: one.taken && one.src && this.set.of === "Ground" ? "Look close" : "",
     }));
   },
   // All that the pictures of tries follow from, but their seed.
-  get triesOf() {
-    const { crop, lying, picture } = this.view;
-    return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, picture[0], this.view.photo.look, this.retouchNumber]);
+  get of() {
+    const { crop, lying, picture } = this.bench.view;
+    return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, picture[0], this.bench.view.photo.look, this.bench.retouch.number]);
   },
-  get triesDone() {
-    return this.tries.list.length > 0 && this.tries.list.every((one) => one.state === "made" || one.state === "failed");
+  get done() {
+    return this.set.list.length > 0 && this.set.list.every((one) => one.state === "made" || one.state === "failed");
   },
-  get triesBusy() {
-    return this.tiled && !this.triesDone;
+  get busy() {
+    return this.tiled && !this.done;
   },
-  get triesFailed() {
-    return this.tiled && this.tries.list.some((one) => one.state === "failed");
+  get failed() {
+    return this.tiled && this.set.list.some((one) => one.state === "failed");
   },
-  async tryAgain() {
-    const { of, seed } = this.tries;
-    await this.stopTries();
-    await this.showTries(of, seed);
+  async again() {
+    const { of, seed } = this.set;
+    await this.stop();
+    await this.show(of, seed);
   },
-  get triesWord() {
-    const { list } = this.tries;
+  get word() {
+    const { list } = this.set;
     if (!list.length) return "";
     const made = list.filter((one) => one.state === "made").length;
     const failed = list.find((one) => one.state === "failed");
     if (failed && made + list.filter((one) => one.state === "failed").length === list.length && !made) return failed.reason;
-    if (!this.triesDone) return `${made} of ${list.length} tries made`;
+    if (!this.done) return `${made} of ${list.length} tries made`;
     const bold = list.some((one) => one.bold) ? " Over a quarter of the piece is made up: look closely." : "";
-    const zones = this.tries.of === "Ground" ? ", keep zones never copied" : "";
+    const zones = this.set.of === "Ground" ? ", keep zones never copied" : "";
     return `Made from this photo alone${zones}.${bold}`;
   },
-  async showTries(of, seed) {
-    this.tries = { of, list: [], seed: seed ?? 1, plain: null, made: 0 };
-    if (of === "Ground") this.tries.plain = await ask(`${this.path}/plain-ground`).catch(() => null);
-    await this.followTries();
+  async show(of, seed) {
+    this.set = { of, list: [], seed: seed ?? 1, plain: null, made: 0 };
+    if (of === "Ground") this.set.plain = await ask(`${this.bench.path}/plain-ground`).catch(() => null);
+    await this.follow();
   },
   // Looks how far they are until all are made, and what is taken is there at full size.
-  async followTries() {
-    this.triesTurn += 1;
-    const turn = this.triesTurn;
-    const { of, seed } = this.tries;
-    while (turn === this.triesTurn && this.tries.of === of) {
+  async follow() {
+    this.turn += 1;
+    const turn = this.turn;
+    const { of, seed } = this.set;
+    while (turn === this.turn && this.set.of === of) {
       let list = [];
       try {
-        list = await ask(`${this.triesBase}?seed=${seed}`);
+        list = await ask(`${this.base}?seed=${seed}`);
       } catch (problem) {
-        this.trouble = problem.message;
+        this.bench.trouble = problem.message;
         return;
       }
-      if (turn !== this.triesTurn) return;
-      const before = this.tries.list;
-      this.tries = { ...this.tries, list };
+      if (turn !== this.turn) return;
+      const before = this.set.list;
+      this.set = { ...this.set, list };
       const taken = list.find((one) => one.taken);
       const was = before.find((one) => one.taken);
       const newer = taken && (taken.state !== was?.state || taken.full !== was?.full);
       if (newer && taken.state === "made") await this.madeAnew();
-      if (this.triesDone && (!taken || taken.full || taken.state === "failed")) {
-        this.spoken = this.triesWord;
+      if (this.done && (!taken || taken.full || taken.state === "failed")) {
+        this.bench.spoken = this.word;
         return;
       }
       await new Promise((resolve) => setTimeout(resolve, PAUSE));
@@ -115,47 +115,47 @@ export const tiling = {
   },
   // Something that is shown was made meanwhile: pictures of it are asked for anew.
   async madeAnew() {
-    this.tries = { ...this.tries, made: this.tries.made + 1 };
-    if (this.view.photo.retouches || this.tries.of === "Photo") await this.loadRetouches();
-    this.pictures();
-    await this.drawFine();
+    this.set = { ...this.set, made: this.set.made + 1 };
+    if (this.bench.view.photo.retouches || this.set.of === "Photo") await this.bench.retouch.load();
+    this.bench.pictures();
+    await this.bench.drawFine();
   },
-  closeTries() {
-    this.triesTurn += 1;
-    this.tries = { of: "", list: [], seed: 1, plain: null, made: this.tries.made };
+  close() {
+    this.turn += 1;
+    this.set = { of: "", list: [], seed: 1, plain: null, made: this.set.made };
   },
-  async stopTries() {
-    this.triesTurn += 1;
-    await ask(this.triesBase, { method: "DELETE" }).catch((problem) => {
-      this.trouble = problem.message;
+  async stop() {
+    this.turn += 1;
+    await ask(this.base, { method: "DELETE" }).catch((problem) => {
+      this.bench.trouble = problem.message;
     });
-    this.tries = { ...this.tries, list: this.tries.list.filter((one) => one.state === "made") };
+    this.set = { ...this.set, list: this.set.list.filter((one) => one.state === "made") };
   },
   fourMore() {
-    return this.showTries(this.tries.of || this.station, this.tries.seed + 1);
+    return this.show(this.set.of || this.bench.station, this.set.seed + 1);
   },
-  takeTile(event) {
+  take(event) {
     return this.takeNumber(Number(event.currentTarget.dataset.n));
   },
   async takeNumber(n) {
     const tile = this.tiles.find((one) => one.n === n);
     if (!tile?.src) return;
-    if (this.tries.of === "Photo") await this.takeRetouch({ try: tile.takes, seed: this.tries.seed });
-    else if (tile.takes === 0) await this.keep({ kind: "ground", beyond: true, fill: this.tries.plain.fill });
-    else await this.keep({ kind: "continue", try: tile.takes, seed: this.tries.seed });
-    if (this.tries.of === "Ground" && tile.takes === 0) {
-      this.tries = { ...this.tries, list: this.tries.list.map((one) => ({ ...one, taken: false })) };
+    if (this.set.of === "Photo") await this.bench.retouch.take({ try: tile.takes, seed: this.set.seed });
+    else if (tile.takes === 0) await this.bench.keep({ kind: "ground", beyond: true, fill: this.set.plain.fill });
+    else await this.bench.keep({ kind: "continue", try: tile.takes, seed: this.set.seed });
+    if (this.set.of === "Ground" && tile.takes === 0) {
+      this.set = { ...this.set, list: this.set.list.map((one) => ({ ...one, taken: false })) };
       return;
     }
-    await this.followTries();
+    await this.follow();
   },
   // At true pixels across the seam: the middle of the side that reaches farthest beyond the photo.
   lookAtSeam() {
-    const { reaches, crop } = this.view;
+    const { reaches, crop } = this.bench.view;
     const [side, by] = Object.entries(reaches).sort((one, other) => other[1] - one[1])[0];
     const share = Math.max(0, by) / (side === "left" || side === "right" ? crop[2] : crop[3]);
     const at = { left: { x: share, y: 0.5 }, right: { x: 1 - share, y: 0.5 }, top: { x: 0.5, y: share }, bottom: { x: 0.5, y: 1 - share } }[side];
-    return this.lookClose(at);
+    return this.bench.compareMethods.open(at);
   },
 };
 

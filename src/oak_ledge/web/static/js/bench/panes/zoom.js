@@ -3,7 +3,7 @@
 import { FIT, nearer } from "./panes.js";
 
 // What the page holds of it; the bench takes it over, getters and all.
-export const zooming = {
+export const zoom = {
   zooms: { whole: FIT, piece: FIT },
 
   get zoomed() {
@@ -46,7 +46,7 @@ export const zooming = {
     const begun = this.zooms[pane];
     return Object.assign(
       (dx, dy) => {
-        if (begun.z > 1 || (pane === "piece" && this.onWall)) this.setZoom(pane, { ...begun, x: begun.x + dx, y: begun.y + dy });
+        if (begun.z > 1 || (pane === "piece" && this.wall.shown)) this.setZoom(pane, { ...begun, x: begun.x + dx, y: begun.y + dy });
         return null;
       },
       { freely: true, ended: () => {} },

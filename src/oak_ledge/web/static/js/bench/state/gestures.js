@@ -4,7 +4,7 @@
 import { ask } from "../../net/ask.js";
 
 // What the page holds of it; the bench takes it over, getters and all.
-export const gesturing = {
+export const gestures = {
   // Every gesture names the step it was made on: one that was made on an older is not taken.
   async send(gesture, keep) {
     try {
@@ -35,13 +35,13 @@ export const gesturing = {
       return undefined;
     }
     this.moving = false;
-    this.lens = null;
+    this.level.lens = null;
     this.levelLine = null;
     if (this.tool === "level") this.use("level");
     this.show(answer);
-    this.measure(answer);
+    this.pixels.measure(answer);
     this.spoken = this.view.sentence;
-    if (this.shapesOf === "ratio") this.askShapes();
+    if (this.lines.shapesOf === "ratio") this.lines.askShapes();
     this.watchScene();
     return this.drawFine();
   },
@@ -49,13 +49,13 @@ export const gesturing = {
   watchScene() {
     clearTimeout(this.sceneSoon);
     if (this.view.not_made) this.trouble ||= this.view.not_made;
-    if (!this.view.being_made || this.tries.of) return;
+    if (!this.view.being_made || this.tries.set.of) return;
     this.sceneSoon = setTimeout(async () => {
       const now = await ask(this.path).catch(() => null);
       if (now && !now.being_made && !this.moving && now.step === this.view.step) {
         this.take(now);
         if (now.not_made) this.trouble ||= now.not_made;
-        else await this.madeAnew();
+        else await this.tries.madeAnew();
       } else this.watchScene();
     }, 1000);
   },
@@ -64,7 +64,7 @@ export const gesturing = {
     const answer = await ask(`${this.path}?weigh=true`).catch(() => null);
     if (!answer || this.moving || answer.step !== this.view.step) return;
     this.take(answer);
-    this.weighed(answer);
+    this.pixels.weighed(answer);
   },
   // Shows the placement as it is kept; `why` is told on.
   async leave(why = "") {

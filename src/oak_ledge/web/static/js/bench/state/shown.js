@@ -10,7 +10,7 @@ const MADE = "M-6 0a6 6 0 1 0 12 0a6 6 0 1 0 -12 0z";
 const DISC = "M-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z";
 
 // What the page holds of it; the bench takes it over, getters and all.
-export const showing = {
+export const shown = {
   station: "Crop",
   drawer: true,
   notesOpen: "false",

@@ -6,47 +6,47 @@ const STEP = 1.02;
 const FAR = 1.1;
 const RATIOS = ["1:1", "5:4", "4:3", "7:5", "3:2", "16:9"];
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const cropping = {
+// A part of the bench, which it knows as `this.bench`.
+export const crop = {
   unit: "px",
   ratioTyped: false,
   ratioAsked: null, // a ratio that is wanted on a print, until it is said what stays
 
   get noTurn() {
-    return !this.view.turns;
+    return !this.bench.view.turns;
   },
   turn() {
-    if (!this.noTurn) this.keep({ kind: "turn" });
+    if (!this.noTurn) this.bench.keep({ kind: "turn" });
   },
   tighten(event) {
-    this.small.add({ kind: "scale", factor: 1 / (event?.shiftKey ? FAR : STEP) });
+    this.bench.small.add({ kind: "scale", factor: 1 / (event?.shiftKey ? FAR : STEP) });
   },
   loosen(event) {
-    this.small.add({ kind: "scale", factor: event?.shiftKey ? FAR : STEP });
+    this.bench.small.add({ kind: "scale", factor: event?.shiftKey ? FAR : STEP });
   },
   // The slide says how much of the largest crop is cut away: to the right it is tighter.
   slideTightness(event) {
-    this.tightFrom ??= this.view.tightness;
+    this.bench.tightFrom ??= this.bench.view.tightness;
     const wanted = Math.max(0.02, (102 - Number(event.target.value)) / 100);
-    this.tightened = { kind: "scale", factor: wanted / this.tightFrom };
-    this.hands.during(this.tightened);
+    this.tightened = { kind: "scale", factor: wanted / this.bench.tightFrom };
+    this.bench.hands.during(this.tightened);
   },
   keepTightness() {
-    if (this.tightened) this.keep(this.tightened);
-    this.tightened = this.tightFrom = null;
+    if (this.tightened) this.bench.keep(this.tightened);
+    this.tightened = this.bench.tightFrom = null;
   },
   startAgain() {
-    this.keep({ kind: "start_again" });
+    this.bench.keep({ kind: "start_again" });
   },
 
   // --- ratio
 
   get ratios() {
-    const { own_size: own } = this.view;
+    const { own_size: own } = this.bench.view;
     const text = own?.text.replace(/ extend$/, "");
     const here = own === null ? "size" : { "100%": "free", photo: "photo" }[text] ?? text;
     const list = [
-      { value: "size", words: this.view.size_shape ? `${this.view.size_shape}, from the size` : "from the size" },
+      { value: "size", words: this.bench.view.size_shape ? `${this.bench.view.size_shape}, from the size` : "from the size" },
       { value: "100%", words: "free" },
       { value: "photo", words: "the photo's" },
       ...RATIOS.map((ratio) => ({ value: ratio, words: ratio })),
@@ -60,10 +60,10 @@ export const cropping = {
   async setRatio(event) {
     const { value } = event.target;
     this.ratioTyped = value === "typed";
-    if (this.ratioTyped) return this.$nextTick(() => this.$refs.ratioText.focus());
+    if (this.ratioTyped) return this.bench.$nextTick(() => this.bench.$refs.ratioText.focus());
     if (value === "own") return;
     event.target.blur(); // so that keys mean the crop again
-    if (value === "size") await this.putOn({ job_size_id: this.view.job_size_id });
+    if (value === "size") await this.bench.sizes.putOn({ job_size_id: this.bench.view.job_size_id });
     else await this.putOnRatio(value);
   },
   // The field stands where the list stood, so that nothing else moves.
@@ -83,11 +83,11 @@ export const cropping = {
   // On a print a bare ratio may mean two things: which of them is asked in the line of notes.
   async putOnRatio(text, more = {}) {
     this.ratioAsked = null;
-    const choice = await ask(`${this.path}/ratio?text=${encodeURIComponent(text)}`).catch(() => null);
-    if (!choice?.as_print) return this.putOn({ text, ...more });
+    const choice = await ask(`${this.bench.path}/ratio?text=${encodeURIComponent(text)}`).catch(() => null);
+    if (!choice?.as_print) return this.bench.sizes.putOn({ text, ...more });
     this.ratioAsked = { ...choice, text, more };
     this.writeRatio();
-    await this.$nextTick(() => this.$refs.keepPrint.focus());
+    await this.bench.$nextTick(() => this.bench.$refs.keepPrint.focus());
     return "";
   },
   get isAsked() {
@@ -114,16 +114,16 @@ export const cropping = {
   answerRatio(keep) {
     const { text, more } = this.ratioAsked;
     this.ratioAsked = null;
-    return this.putOn({ text, keep, ...more });
+    return this.bench.sizes.putOn({ text, keep, ...more });
   },
   leaveRatio() {
     this.ratioAsked = null;
-    this.$refs.ratio.focus();
+    this.bench.$refs.ratio.focus();
   },
   // The list says what the piece is on, whatever was looked at in it.
   writeRatio() {
     const at = this.ratios.findIndex((one) => one.here);
-    if (this.$refs.ratio) this.$refs.ratio.selectedIndex = at;
+    if (this.bench.$refs.ratio) this.bench.$refs.ratio.selectedIndex = at;
   },
 
   // One entry is one step: what a field says when it is left, by Enter or otherwise.
@@ -131,22 +131,22 @@ export const cropping = {
     const field = event.target;
     const value = Number(field.value.trim().replace(",", "."));
     if (!Number.isFinite(value) || field.value.trim() === "") {
-      this.trouble = `“${field.value}” is not a number. Write it like 412.5.`;
+      this.bench.trouble = `“${field.value}” is not a number. Write it like 412.5.`;
       return;
     }
     field.blur();
-    this.keep({ kind: "type", unit: this.unit, [field.name]: value });
+    this.bench.keep({ kind: "type", unit: this.unit, [field.name]: value });
   },
   endTyping() {
     document.activeElement?.blur();
   },
 
   get units() {
-    return Object.keys(this.view.typed);
+    return Object.keys(this.bench.view.typed);
   },
   setUnit(event) {
     this.unit = event.target.value;
-    this.writeFields();
+    this.bench.writeFields();
   },
 
 };

@@ -3,19 +3,19 @@
 import { ask } from "../../net/ask.js";
 import { followed } from "../../net/follow.js";
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const filing = {
+// A part of the bench, which it knows as `this.bench`.
+export const file = {
   making: false,
   earlier: [],
 
   get lossy() {
-    return !["png", "tiff"].includes(this.view.file.format);
+    return !["png", "tiff"].includes(this.bench.view.file.format);
   },
   get limited() {
-    return this.lossy && this.view.limit !== "";
+    return this.lossy && this.bench.view.limit !== "";
   },
   get metadataKept() {
-    const { metadata, location } = this.view.file;
+    const { metadata, location } = this.bench.view.file;
     return metadata === "keep" && !location ? "no-place" : metadata;
   },
   // What is settled is kept at once, for this piece or for all on its size.
@@ -28,20 +28,20 @@ export const filing = {
     if (["quality", "floor"].includes(dataset.file)) {
       const quality = Number(said);
       if (!Number.isInteger(quality) || quality < 1 || quality > 100) {
-        this.trouble = `“${said}” is no quality. Write a whole number from 1 to 100.`;
-        event.target.value = this.view.file[dataset.file];
+        this.bench.trouble = `“${said}” is no quality. Write a whole number from 1 to 100.`;
+        event.target.value = this.bench.view.file[dataset.file];
         return;
       }
       asked[dataset.file] = quality;
     }
     if (event.target.matches("select")) event.target.blur(); // so that keys mean the bench again
-    await this.small.settle();
-    await this.call("/file", () => ({ ...asked, for_all: this.$refs.fileForAll.checked, step: this.view.step }));
-    if (this.trouble) event.target.value = dataset.file === "at_most" ? this.view.limit : this.view.file[dataset.file];
+    await this.bench.small.settle();
+    await this.bench.call("/file", () => ({ ...asked, for_all: this.bench.$refs.fileForAll.checked, step: this.bench.view.step }));
+    if (this.bench.trouble) event.target.value = dataset.file === "at_most" ? this.bench.view.limit : this.bench.view.file[dataset.file];
   },
   async openProof() {
-    this.$refs.proof.showModal();
-    this.earlier = await ask(`${this.path}/files`).catch(() => []);
+    this.bench.$refs.proof.showModal();
+    this.earlier = await ask(`${this.bench.path}/files`).catch(() => []);
   },
   get earlierFiles() {
     const when = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
@@ -54,21 +54,21 @@ export const filing = {
   },
 
   get hasFile() {
-    return Boolean(this.file && this.file.state === "made");
+    return Boolean(this.bench.newestFile && this.bench.newestFile.state === "made");
   },
-  get fileHref() {
+  get href() {
     return this.hasFile
-      ? `/api/deliveries/${this.file.delivery_id}/files/${encodeURIComponent(this.file.name)}`
+      ? `/api/deliveries/${this.bench.newestFile.delivery_id}/files/${encodeURIComponent(this.bench.newestFile.name)}`
       : "#";
   },
   get cutCard() {
-    return `${this.path}/cut-card`;
+    return `${this.bench.path}/cut-card`;
   },
-  get fileWord() {
+  get word() {
     if (this.making) return "";
-    if (!this.file) return "Nothing made yet.";
-    if (!this.hasFile) return `Not made: ${this.file.reason}`;
-    return this.view.state === "made" ? this.file.name : `${this.file.name}, made before the last change`;
+    if (!this.bench.newestFile) return "Nothing made yet.";
+    if (!this.hasFile) return `Not made: ${this.bench.newestFile.reason}`;
+    return this.bench.view.state === "made" ? this.bench.newestFile.name : `${this.bench.newestFile.name}, made before the last change`;
   },
   get makeWord() {
     if (this.making) return "Making and measuring";
@@ -77,29 +77,29 @@ export const filing = {
   get proof() {
     const words = { true: "as asked", false: "differs", null: "" };
     const kinds = { true: "is-fine", false: "is-stop", null: "" };
-    return this.file
-      ? this.file.proof.map((row) => ({ ...row, word: words[row.same], kind: kinds[row.same] }))
+    return this.bench.newestFile
+      ? this.bench.newestFile.proof.map((row) => ({ ...row, word: words[row.same], kind: kinds[row.same] }))
       : [];
   },
 
   async makeFile() {
     if (this.making) return;
-    await this.small.settle();
+    await this.bench.small.settle();
     this.making = true;
-    this.trouble = "";
+    this.bench.trouble = "";
     try {
-      const body = { placement_ids: [this.view.id] };
-      const delivery = await this.inTurn(() => ask(`/api/jobs/${this.view.job_id}/deliveries`, { method: "POST", body }));
-      [this.file] = (await followed(delivery, () => {})).files;
-      this.take(await ask(this.path));
-      this.spoken = this.fileWord;
+      const body = { placement_ids: [this.bench.view.id] };
+      const delivery = await this.bench.inTurn(() => ask(`/api/jobs/${this.bench.view.job_id}/deliveries`, { method: "POST", body }));
+      [this.bench.newestFile] = (await followed(delivery, () => {})).files;
+      this.bench.take(await ask(this.bench.path));
+      this.bench.spoken = this.word;
     } catch (problem) {
-      this.trouble = problem.message;
+      this.bench.trouble = problem.message;
     }
     this.making = false;
   },
 
   download() {
-    if (this.hasFile) this.$refs.download.click();
+    if (this.hasFile) this.bench.$refs.download.click();
   },
 };

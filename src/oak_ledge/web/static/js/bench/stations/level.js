@@ -5,79 +5,72 @@ import { CORNERS } from "../panes/panes.js";
 const INSET = 0.15; // where corners begin: so far in from the photo's edges
 const NAMES = Object.keys(CORNERS);
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const levelling = {
-  tool: null, // what the next drag on the whole photo does: null, "level", "square", "pick"
+// A part of the bench, which it knows as `this.bench`.
+export const level = {
   quad: null,
   lens: null,
 
-  use(tool) {
-    this.tool = this.tool === tool ? null : tool;
-    this.$refs.whole.dataset.tool = this.tool ?? "";
-    this.trouble = "";
-    this.redraw();
-  },
   get levelWord() {
-    return this.tool === "level" ? "Now draw it on the photo" : "Draw a line";
+    return this.bench.tool === "level" ? "Now draw it on the photo" : "Draw a line";
   },
   get squareWord() {
-    return this.tool === "square" ? "Done" : "Square up";
+    return this.bench.tool === "square" ? "Done" : "Square up";
   },
   get squaring() {
-    return this.tool === "square";
+    return this.bench.tool === "square";
   },
   get isSquared() {
-    return this.view.lying.corners !== null;
+    return this.bench.view.lying.corners !== null;
   },
   get squaredRests() {
     return this.isSquared && !this.squaring;
   },
   get squaredWord() {
-    if (this.view.squared) return this.view.squared;
+    if (this.bench.view.squared) return this.bench.view.squared;
     return this.squaring ? "Set the corners of what should be a rectangle, or take them as they are." : "";
   },
   useLevel() {
-    this.openStation("Level");
-    this.use("level");
+    this.bench.openStation("Level");
+    this.bench.use("level");
   },
   slideAngle(event) {
-    this.hands.during({ kind: "angle", angle: Number(event.target.value) });
+    this.bench.hands.during({ kind: "angle", angle: Number(event.target.value) });
   },
   setAngle(event) {
     const angle = Number(event.target.value.trim().replace(",", ".").replace("°", ""));
     if (!Number.isFinite(angle) || event.target.value.trim() === "") {
-      this.trouble = `“${event.target.value}” is not an angle. Write degrees, like 2.5 or −0.35.`;
+      this.bench.trouble = `“${event.target.value}” is not an angle. Write degrees, like 2.5 or −0.35.`;
       return;
     }
     event.target.blur();
-    this.keep({ kind: "angle", angle });
+    this.bench.keep({ kind: "angle", angle });
   },
   quarter(event) {
-    this.keep({ kind: "quarter", by: Number(event.currentTarget.dataset.by) });
+    this.bench.keep({ kind: "quarter", by: Number(event.currentTarget.dataset.by) });
   },
   mirror() {
-    this.keep({ kind: "mirror" });
+    this.bench.keep({ kind: "mirror" });
   },
 
   // --- four corners
 
   useSquare() {
-    this.openStation("Level");
-    const [wide, high] = this.view.photo_extent;
+    this.bench.openStation("Level");
+    const [wide, high] = this.bench.view.photo_extent;
     const [x, y] = [wide * INSET, high * INSET];
-    this.quad = this.view.lying.corners ?? [[x, y], [wide - x, y], [wide - x, high - y], [x, high - y]];
-    this.use("square");
+    this.quad = this.bench.view.lying.corners ?? [[x, y], [wide - x, y], [wide - x, high - y], [x, high - y]];
+    this.bench.use("square");
   },
   takeCorners() {
-    this.keep({ kind: "square", corners: this.quad, fit: this.view.lying.fit_corners });
+    this.bench.keep({ kind: "square", corners: this.quad, fit: this.bench.view.lying.fit_corners });
   },
   setFit(event) {
     const fit = event.target.checked;
-    this.keep({ kind: "square", corners: this.view.lying.corners, fit });
+    this.bench.keep({ kind: "square", corners: this.bench.view.lying.corners, fit });
   },
   leaveSquare() {
-    if (this.squaring) this.use("square");
-    this.keep({ kind: "square", corners: null });
+    if (this.squaring) this.bench.use("square");
+    this.bench.keep({ kind: "square", corners: null });
   },
   withCorner(name, x, y) {
     return this.quad.map((corner, n) => (NAMES[n] === name ? [x, y] : corner));
@@ -86,11 +79,11 @@ export const levelling = {
     const [x, y] = this.quad[NAMES.indexOf(name)];
     return Object.assign(
       (dx, dy) => {
-        const { scale } = this.wholeBox;
+        const { scale } = this.bench.wholeBox;
         this.quad = this.withCorner(name, x + dx / scale, y + dy / scale);
         this.lens = name;
-        this.draw();
-        return { kind: "square", corners: this.quad, fit: this.view.lying.fit_corners };
+        this.bench.draw();
+        return { kind: "square", corners: this.quad, fit: this.bench.view.lying.fit_corners };
       },
       { freely: true },
     );
@@ -99,7 +92,7 @@ export const levelling = {
     const [x, y] = this.quad[NAMES.indexOf(name)];
     this.quad = this.withCorner(name, x + dx, y + dy);
     this.lens = name;
-    this.draw();
+    this.bench.draw();
     clearTimeout(this.cornerRest);
     this.cornerRest = setTimeout(() => this.takeCorners(), 350);
   },

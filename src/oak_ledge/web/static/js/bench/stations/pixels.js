@@ -8,8 +8,8 @@ const written = (value) => value.trim().replace(",", ".");
 // A number, perhaps with its unit; what ends in a point or a stroke is half written.
 const MEASURE = /^\d[\d\s.,/]*(?<![.,/])\s*(in|inch|inches|"|″|cm|mm|px|%|ppi)?$/i;
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const measuring = {
+// A part of the bench, which it knows as `this.bench`.
+export const pixels = {
   now: null,
   after: { relabel: null, resample: null },
   typing: "",
@@ -31,13 +31,13 @@ export const measuring = {
     return this.tellMeasure(this.asked);
   },
   fill() {
-    for (const field of this.$root.querySelectorAll("[data-measure]")) {
+    for (const field of this.bench.$root.querySelectorAll("[data-measure]")) {
       const [row, name] = field.dataset.measure.split(".");
       if (field !== document.activeElement || !this.typing) field.value = this.after[row].fields[name];
     }
   },
   get nowShown() {
-    return this.now ?? this.view.output;
+    return this.now ?? this.bench.view.output;
   },
   get relabelled() {
     return this.after.relabel ?? this.nowShown;
@@ -55,7 +55,7 @@ export const measuring = {
     return this.nowShown.fields.ppi === "";
   },
   get realWord() {
-    const real = this.view.real_ppi;
+    const real = this.bench.view.real_ppi;
     if (real !== null) return `${Math.round(real)} real ppi in this crop`;
     return "No print size yet: relabel first";
   },
@@ -78,11 +78,11 @@ export const measuring = {
   },
   async askMeasure(gesture) {
     try {
-      this.trouble = "";
+      this.bench.trouble = "";
       const body = { gesture, keep: false };
-      return { row: gesture.kind, live: await ask(`${this.path}/gesture`, { method: "POST", body }) };
+      return { row: gesture.kind, live: await ask(`${this.bench.path}/gesture`, { method: "POST", body }) };
     } catch (problem) {
-      this.trouble = problem.message;
+      this.bench.trouble = problem.message;
       return null;
     }
   },
@@ -94,10 +94,10 @@ export const measuring = {
   // How pixels are resampled and sharpened, chosen for this photo.
   async finish(event) {
     const { dataset, value } = event.target;
-    await this.small.settle();
-    await this.keep({ kind: "finish", [dataset.finish]: value });
+    await this.bench.small.settle();
+    await this.bench.keep({ kind: "finish", [dataset.finish]: value });
   },
   async takeMeasure() {
-    if (this.typing) await this.keep(this.asked);
+    if (this.typing) await this.bench.keep(this.asked);
   },
 };

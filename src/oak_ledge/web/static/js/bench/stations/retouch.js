@@ -6,10 +6,10 @@ import { drawBrush } from "../tools/brush.js";
 
 const NONE = { retouches: [], version: 0, words: [], made: [], pieces: 0, others: 0 };
 
-// What the page holds of it; the bench takes it over, getters and all.
-export const retouching = {
-  retouched: NONE,
-  retouchNumber: 0,
+// A part of the bench, which it knows as `this.bench`.
+export const retouch = {
+  kept: NONE,
+  number: 0,
   brush: { radius: 120, away: false, soft: 0.5 },
   brushed: { strokes: [], polygons: [] },
   spot: null, // where texture is copied from, and by how much that lies away
@@ -18,38 +18,38 @@ export const retouching = {
   copiedElsewhere: "",
 
   get brushing() {
-    return ["paint", "outline", "texture", "from"].includes(this.tool);
+    return ["paint", "outline", "texture", "from"].includes(this.bench.tool);
   },
-  get retouchesPath() {
-    return `/api/jobs/${this.view.job_id}/photos/${this.view.photo.id}/retouches`;
+  get path() {
+    return `/api/jobs/${this.bench.view.job_id}/photos/${this.bench.view.photo.id}/retouches`;
   },
   get notBrushing() {
     return !this.brushing;
   },
-  get retouchWord() {
-    const count = this.retouched.retouches.length;
+  get word() {
+    const count = this.kept.retouches.length;
     if (!count) return "Take a thing out, or cover it.";
-    const pieces = this.retouched.pieces === 1 ? "its piece shows" : `all ${this.retouched.pieces} pieces show`;
+    const pieces = this.kept.pieces === 1 ? "its piece shows" : `all ${this.kept.pieces} pieces show`;
     return `${count === 1 ? "1 retouch" : `${count} retouches`}; ${pieces} ${count === 1 ? "it" : "them"}.`;
   },
   get brushWord() {
-    if (this.tiled) return this.triesWord;
+    if (this.bench.tries.tiled) return this.bench.tries.word;
     const spot = this.spot ? "Drag over what should be covered. Press Alt and click for another spot." : "Click the spot to copy from, then drag over what should be covered.";
     return {
       paint: this.nothingBrushed ? "Brush over the thing that should go; arrows and Space do it by keys." : "Fill it, or brush on.",
       outline: "Click around the thing; click the first point again to close.",
       texture: spot,
       from: "Brush over what alone may be copied.",
-    }[this.tool] ?? "";
+    }[this.bench.tool] ?? "";
   },
   get isPaint() {
-    return this.tool === "paint" || this.tool === "outline" || this.tool === "from";
+    return this.bench.tool === "paint" || this.bench.tool === "outline" || this.bench.tool === "from";
   },
   get isTexture() {
-    return this.tool === "texture";
+    return this.bench.tool === "texture";
   },
   get toolMark() {
-    return Object.fromEntries(["paint", "outline", "texture", "from"].map((name) => [name, String(this.tool === name)]));
+    return Object.fromEntries(["paint", "outline", "texture", "from"].map((name) => [name, String(this.bench.tool === name)]));
   },
   get addMark() {
     return { add: String(!this.brush.away), away: String(this.brush.away) };
@@ -57,26 +57,26 @@ export const retouching = {
   get nothingBrushed() {
     return !this.brushed.strokes.some((stroke) => !stroke.away && !stroke.from) && !this.brushed.polygons.length;
   },
-  get retouchList() {
-    return this.retouched.retouches.map((one, n) => ({ number: one.number, words: this.retouched.words[n], here: one.number === this.retouchNumber }));
+  get list() {
+    return this.kept.retouches.map((one, n) => ({ number: one.number, words: this.kept.words[n], here: one.number === this.number }));
   },
-  get retouchNow() {
-    return this.retouched.retouches.find((one) => one.number === this.retouchNumber) ?? null;
+  get now() {
+    return this.kept.retouches.find((one) => one.number === this.number) ?? null;
   },
-  get noRetouch() {
-    return this.retouchNow === null;
+  get none() {
+    return this.now === null;
   },
-  get hasRetouches() {
-    return this.retouched.retouches.length > 0;
+  get some() {
+    return this.kept.retouches.length > 0;
   },
   get canTry() {
-    return this.retouchNow?.kind === "paint_over";
+    return this.now?.kind === "paint_over";
   },
   get canAddTo() {
     return this.isPaint && this.canTry && this.brushed.strokes.length + this.brushed.polygons.length > 0;
   },
   get shownWord() {
-    return this.retouchNow?.shown === false ? "Show it again" : "Show without";
+    return this.now?.shown === false ? "Show it again" : "Show without";
   },
   get beforeMark() {
     return String(this.before);
@@ -85,18 +85,18 @@ export const retouching = {
   brushAt: null,
   outlined: null,
   drawBrush() {
-    drawBrush(this);
+    drawBrush(this.bench);
   },
-  async loadRetouches() {
-    const found = await ask(this.retouchesPath).catch(() => null);
+  async load() {
+    const found = await ask(this.path).catch(() => null);
     if (!found) return;
     const { patched } = this;
-    this.retouched = found;
-    if (patched !== this.patched) this.redraw(); // its pictures are others
-    if (this.noRetouch) this.retouchNumber = found.retouches.at(-1)?.number ?? 0;
+    this.kept = found;
+    if (patched !== this.patched) this.bench.redraw(); // its pictures are others
+    if (this.none) this.number = found.retouches.at(-1)?.number ?? 0;
   },
   get patched() {
-    return this.retouched.made.filter(Boolean).length + this.retouched.version * 1000;
+    return this.kept.made.filter(Boolean).length + this.kept.version * 1000;
   },
   usePaint() {
     this.useBrush("paint");
@@ -111,19 +111,19 @@ export const retouching = {
     this.useBrush("from");
   },
   useBrush(name) {
-    this.openStation("Photo");
-    if (this.isSquared) {
-      this.trouble = "Retouching is done on the photo itself. Remove the squaring first, then square it up again.";
+    this.bench.openStation("Photo");
+    if (this.bench.level.isSquared) {
+      this.bench.trouble = "Retouching is done on the photo itself. Remove the squaring first, then square it up again.";
       return;
     }
-    if (this.tool !== name) this.use(name);
-    this.closeTries();
-    this.loadRetouches();
+    if (this.bench.tool !== name) this.bench.use(name);
+    this.bench.tries.close();
+    this.load();
   },
   endBrush() {
     this.dropBrushed();
-    this.closeTries();
-    if (this.brushing) this.use(this.tool);
+    this.bench.tries.close();
+    if (this.brushing) this.bench.use(this.bench.tool);
   },
   dropBrushed() {
     this.brushed = { strokes: [], polygons: [] };
@@ -133,7 +133,7 @@ export const retouching = {
   setRadius(event) {
     const radius = Number(String(event.target.value).replace(",", "."));
     if (!(radius >= 0.5 && radius <= 20000)) {
-      this.trouble = `“${event.target.value}” is no brush. Give its radius in photo pixels, like 120.`;
+      this.bench.trouble = `“${event.target.value}” is no brush. Give its radius in photo pixels, like 120.`;
       return;
     }
     this.brush = { ...this.brush, radius };
@@ -145,7 +145,7 @@ export const retouching = {
   },
   setAway(event) {
     this.brush = { ...this.brush, away: event.currentTarget.dataset.away === "yes" };
-    if (this.tool === "outline" && this.brush.away) this.use("paint");
+    if (this.bench.tool === "outline" && this.brush.away) this.bench.use("paint");
   },
   addStroke(stroke) {
     this.brushed = { ...this.brushed, strokes: [...this.brushed.strokes, stroke] };
@@ -166,41 +166,41 @@ export const retouching = {
   // What is brushed is filled: a new retouch, with its tries.
   async fillBrushed() {
     if (this.nothingBrushed) return;
-    const done = await this.brushNow({ kind: "paint_over", ...this.brushedBody() });
-    if (done) await this.showTries("Photo", this.retouchNow?.seed ?? 1);
+    const done = await this.keep({ kind: "paint_over", ...this.brushedBody() });
+    if (done) await this.bench.tries.show("Photo", this.now?.seed ?? 1);
   },
   async fillMore() {
-    const done = await this.brushNow({ kind: "paint_over", number: this.retouchNumber, ...this.brushedBody() });
-    if (done) await this.showTries("Photo", this.retouchNow?.seed ?? 1);
+    const done = await this.keep({ kind: "paint_over", number: this.number, ...this.brushedBody() });
+    if (done) await this.bench.tries.show("Photo", this.now?.seed ?? 1);
   },
   async copyTexture(stroke, offset) {
-    const done = await this.brushNow({ kind: "copy_texture", strokes: [stroke], offset, soft: this.brush.soft });
+    const done = await this.keep({ kind: "copy_texture", strokes: [stroke], offset, soft: this.brush.soft });
     if (done) await this.waitForTexture();
   },
   // The stroke stays drawn by the hand's own picture until the photo itself shows it.
   async waitForTexture() {
     for (let look = 0; look < 40; look += 1) {
-      await this.loadRetouches();
-      if (this.retouched.made.every(Boolean)) break;
+      await this.load();
+      if (this.kept.made.every(Boolean)) break;
       await new Promise((resolve) => setTimeout(resolve, 250));
     }
-    this.pictures();
-    await this.drawFine();
+    this.bench.pictures();
+    await this.bench.drawFine();
     this.dropBrushed();
   },
   // Says whether it is kept.
-  async brushNow(body) {
+  async keep(body) {
     let done = false;
-    await this.inTurn(async () => {
+    await this.bench.inTurn(async () => {
       try {
-        this.trouble = "";
+        this.bench.trouble = "";
         this.copiedElsewhere = "";
-        this.retouched = await ask(`${this.path}/retouches`, { method: "POST", body });
-        this.retouchNumber = body.number ?? this.retouched.retouches.at(-1).number;
+        this.kept = await ask(`${this.bench.path}/retouches`, { method: "POST", body });
+        this.number = body.number ?? this.kept.retouches.at(-1).number;
         if (body.kind === "paint_over") this.dropBrushed();
         done = true;
       } catch (problem) {
-        this.trouble = problem.message;
+        this.bench.trouble = problem.message;
         this.dropBrushed();
       }
     });
@@ -208,65 +208,65 @@ export const retouching = {
     return done;
   },
   async refreshed() {
-    const { trouble } = this;
-    await this.call("");
-    this.trouble = trouble;
-    this.pictures();
+    const { trouble } = this.bench;
+    await this.bench.call("");
+    this.bench.trouble = trouble;
+    this.bench.pictures();
   },
-  chooseRetouch(event) {
-    this.retouchNumber = Number(event.target.value);
-    this.closeTries();
+  choose(event) {
+    this.number = Number(event.target.value);
+    this.bench.tries.close();
   },
-  showRetouchTries() {
-    return this.showTries("Photo", this.retouchNow?.seed ?? 1);
+  showTries() {
+    return this.bench.tries.show("Photo", this.now?.seed ?? 1);
   },
-  takeRetouch({ try: attempt, seed }) {
-    return this.putRetouches((one) => (one.number === this.retouchNumber ? { ...one, try: attempt, seed } : one));
+  take({ try: attempt, seed }) {
+    return this.put((one) => (one.number === this.number ? { ...one, try: attempt, seed } : one));
   },
   toggleShown() {
-    return this.putRetouches((one) => (one.number === this.retouchNumber ? { ...one, shown: !one.shown } : one));
+    return this.put((one) => (one.number === this.number ? { ...one, shown: !one.shown } : one));
   },
-  removeRetouch() {
-    this.closeTries();
-    return this.putRetouches((one) => (one.number === this.retouchNumber ? null : one));
+  remove() {
+    this.bench.tries.close();
+    return this.put((one) => (one.number === this.number ? null : one));
   },
   get othersWord() {
-    const { others } = this.retouched;
+    const { others } = this.kept;
     return `Also in ${others === 1 ? "1 other job" : `${others} other jobs`}`;
   },
   get canGoElsewhere() {
-    return this.hasRetouches && this.retouched.others > 0;
+    return this.some && this.kept.others > 0;
   },
-  async retouchEverywhere() {
-    const { others } = this.retouched;
-    await this.inTurn(async () => {
+  async everywhere() {
+    const { others } = this.kept;
+    await this.bench.inTurn(async () => {
       try {
-        this.trouble = "";
-        this.retouched = await ask(`${this.retouchesPath}/everywhere`, { method: "POST" });
+        this.bench.trouble = "";
+        this.kept = await ask(`${this.path}/everywhere`, { method: "POST" });
         this.copiedElsewhere = `Copied to ${others === 1 ? "1 other job" : `${others} other jobs`}, where it can be undone.`;
       } catch (problem) {
-        this.trouble = problem.message;
+        this.bench.trouble = problem.message;
       }
     });
   },
-  async putRetouches(change) {
-    await this.inTurn(async () => {
-      const retouches = this.retouched.retouches.map(change).filter(Boolean);
-      const body = { retouches, version: this.retouched.version, placement_id: this.view.id };
+  async put(change) {
+    await this.bench.inTurn(async () => {
+      const retouches = this.kept.retouches.map(change).filter(Boolean);
+      const body = { retouches, version: this.kept.version, placement_id: this.bench.view.id };
       try {
-        this.trouble = "";
-        this.retouched = await ask(this.retouchesPath, { method: "PUT", body });
+        this.bench.trouble = "";
+        this.kept = await ask(this.path, { method: "PUT", body });
       } catch (problem) {
-        this.trouble = problem.message;
-        if (problem.newer) this.retouched = problem.newer;
+        this.bench.trouble = problem.message;
+        if (problem.newer) this.kept = problem.newer;
       }
-      if (this.noRetouch) this.retouchNumber = this.retouched.retouches.at(-1)?.number ?? 0;
+      if (this.none) this.number = this.kept.retouches.at(-1)?.number ?? 0;
     });
     await this.refreshed();
   },
   // The photo as it came, for as long as the button is down.
   showBefore() {
     this.before = !this.before;
-    this.pictures();
+    this.bench.pictures();
   },
 };

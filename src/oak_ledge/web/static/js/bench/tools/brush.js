@@ -15,29 +15,29 @@ export function pathOf({ points }) {
   return `M${x} ${y}${rest.map(([a, b]) => `L${a} ${b}`).join("")}`;
 }
 
-// Draws what is brushed so far; `bench.stroke` is the one in hand.
+// Draws what is brushed so far; `bench.retouch.stroke` is the one in hand.
 export function drawBrush(bench) {
   const { scale, left, top } = bench.wholeBox;
   const place = `translate(${left} ${top}) scale(${scale})`;
-  const strokes = bench.stroke ? [...bench.brushed.strokes, bench.stroke] : bench.brushed.strokes;
+  const strokes = bench.retouch.stroke ? [...bench.retouch.brushed.strokes, bench.retouch.stroke] : bench.retouch.brushed.strokes;
   const line = (one) => `<path d="${pathOf(one)}" stroke-width="${2 * one.radius}" stroke="${one.away ? "#000" : "#fff"}" fill="none" stroke-linecap="round" stroke-linejoin="round"/>`;
   const shape = (points) => `<path d="M${points.map(([x, y]) => `${x} ${y}`).join("L")}z" fill="#fff"/>`;
   const texture = bench.tool === "texture";
   const painted = strokes.filter((one) => !one.from);
   const inMask = svgOf(bench, "mask-strokes");
-  inMask.innerHTML = bench.brushed.polygons.map(shape).join("") + painted.map(line).join("");
+  inMask.innerHTML = bench.retouch.brushed.polygons.map(shape).join("") + painted.map(line).join("");
   inMask.setAttribute("transform", place);
-  bound(inMask.parentElement, painted, bench.brushed.polygons, bench.wholeBox);
-  inMask.style.filter = texture ? `blur(${(bench.brush.soft * bench.brush.radius * scale) / 2}px)` : "";
+  bound(inMask.parentElement, painted, bench.retouch.brushed.polygons, bench.wholeBox);
+  inMask.style.filter = texture ? `blur(${(bench.retouch.brush.soft * bench.retouch.brush.radius * scale) / 2}px)` : "";
   const photo = bench.$refs.whole.querySelector("[data-part=photo]");
   for (const name of ["brushed", "texture"]) {
     const shown = svgOf(bench, name);
-    shown.style.display = bench.brushing && painted.length + bench.brushed.polygons.length > 0 && (name === "texture") === texture ? "" : "none";
+    shown.style.display = bench.retouch.brushing && painted.length + bench.retouch.brushed.polygons.length > 0 && (name === "texture") === texture ? "" : "none";
     for (const edge of ["x", "y", "width", "height"]) shown.setAttribute(edge, photo.getAttribute(edge) ?? 0);
   }
   const copied = svgOf(bench, "texture");
-  if (texture && bench.copying) {
-    const [dx, dy] = bench.copying;
+  if (texture && bench.retouch.copying) {
+    const [dx, dy] = bench.retouch.copying;
     copied.setAttribute("x", Number(photo.getAttribute("x")) - dx * scale);
     copied.setAttribute("y", Number(photo.getAttribute("y")) - dy * scale);
   }
@@ -61,62 +61,62 @@ function bound(mask, strokes, polygons, { scale, left, top }) {
 
 function drawCursor(bench) {
   const { scale, left, top } = bench.wholeBox;
-  const shown = bench.brushing && bench.brushAt;
+  const shown = bench.retouch.brushing && bench.retouch.brushAt;
   const cursor = svgOf(bench, "brush-cursor");
   cursor.style.display = shown && bench.tool !== "outline" ? "" : "none";
   const spot = svgOf(bench, "brush-spot");
-  spot.style.display = bench.tool === "texture" && bench.spot ? "" : "none";
+  spot.style.display = bench.tool === "texture" && bench.retouch.spot ? "" : "none";
   const outline = svgOf(bench, "brush-outline");
-  const points = bench.outlined ?? [];
+  const points = bench.retouch.outlined ?? [];
   outline.style.display = bench.tool === "outline" && points.length ? "" : "none";
   outline.setAttribute("d", points.length ? `M${points.map(([x, y]) => `${left + x * scale} ${top + y * scale}`).join("L")}` : "");
-  if (bench.spot && bench.tool === "texture") {
-    const [x, y] = bench.copying && bench.brushAt ? [bench.brushAt[0] + bench.copying[0], bench.brushAt[1] + bench.copying[1]] : bench.spot;
+  if (bench.retouch.spot && bench.tool === "texture") {
+    const [x, y] = bench.retouch.copying && bench.retouch.brushAt ? [bench.retouch.brushAt[0] + bench.retouch.copying[0], bench.retouch.brushAt[1] + bench.retouch.copying[1]] : bench.retouch.spot;
     spot.setAttribute("transform", `translate(${left + x * scale} ${top + y * scale})`);
   }
   if (!shown) return;
-  const [x, y] = bench.brushAt;
+  const [x, y] = bench.retouch.brushAt;
   cursor.setAttribute("cx", left + x * scale);
   cursor.setAttribute("cy", top + y * scale);
-  cursor.setAttribute("r", Math.max(2, bench.brush.radius * scale));
+  cursor.setAttribute("r", Math.max(2, bench.retouch.brush.radius * scale));
 }
 
 // The brush follows the pointer also while nothing is pressed.
 export function hover(bench, event) {
-  if (!bench.brushing) return;
+  if (!bench.retouch.brushing) return;
   const { x, y } = pointerOn(bench.$refs.whole, bench.wholeBox, event);
-  bench.brushAt = [x, y];
+  bench.retouch.brushAt = [x, y];
   drawCursor(bench);
 }
 
 function stroking(bench, first, kind) {
-  const { radius, away } = bench.brush;
-  bench.stroke = { points: [first], radius, away: away && kind === "paint", from: kind === "from" };
+  const { radius, away } = bench.retouch.brush;
+  bench.retouch.stroke = { points: [first], radius, away: away && kind === "paint", from: kind === "from" };
   drawBrush(bench);
-  return bench.stroke;
+  return bench.retouch.stroke;
 }
 
 function ended(bench, kind) {
-  const { stroke } = bench;
-  bench.stroke = null;
+  const { stroke } = bench.retouch;
+  bench.retouch.stroke = null;
   if (!stroke) return;
-  bench.addStroke(stroke);
+  bench.retouch.addStroke(stroke);
   if (kind === "texture") {
     const { points, radius } = stroke;
-    bench.copyTexture({ points, radius }, bench.copying);
+    bench.retouch.copyTexture({ points, radius }, bench.retouch.copying);
   }
 }
 
 // Texture needs a spot first; the way from there to where the first stroke begins stays.
 function begins(bench, at, kind, event) {
   if (kind !== "texture") return true;
-  if (!bench.spot || event?.altKey) {
-    bench.spot = at;
-    bench.copying = null;
+  if (!bench.retouch.spot || event?.altKey) {
+    bench.retouch.spot = at;
+    bench.retouch.copying = null;
     drawCursor(bench);
     return false;
   }
-  bench.copying ??= [bench.spot[0] - at[0], bench.spot[1] - at[1]];
+  bench.retouch.copying ??= [bench.retouch.spot[0] - at[0], bench.retouch.spot[1] - at[1]];
   return true;
 }
 
@@ -124,14 +124,14 @@ const brushing = (kind) => ({
   grab(bench, event) {
     const from = pointerOn(bench.$refs.whole, bench.wholeBox, event);
     const first = [from.x, from.y];
-    bench.brushAt = first;
+    bench.retouch.brushAt = first;
     if (!begins(bench, first, kind, event)) return null;
     const stroke = stroking(bench, first, kind);
     const { scale } = bench.wholeBox;
     return Object.assign(
       (dx, dy) => {
         const at = [from.x + dx / scale, from.y + dy / scale];
-        bench.brushAt = at;
+        bench.retouch.brushAt = at;
         if (far(at, stroke.points.at(-1)) >= Math.max(0.5, THIN * stroke.radius)) stroke.points.push(at);
         drawBrush(bench);
         return null;
@@ -140,7 +140,7 @@ const brushing = (kind) => ({
         freely: true,
         ended: (keep) => {
           if (keep) ended(bench, kind);
-          else bench.stroke = null;
+          else bench.retouch.stroke = null;
           drawBrush(bench);
         },
       },
@@ -151,21 +151,21 @@ const brushing = (kind) => ({
   },
   // Arrows move the brush; Space presses it.
   keys(bench, event, [dx, dy]) {
-    const [x, y] = bench.brushAt ?? bench.view.extent.map((edge) => edge / 2);
-    const step = Math.abs(dx + dy) > 1 ? 1 : Math.max(1, KEY * bench.brush.radius); // Shift: by one pixel
-    bench.brushAt = [x + Math.sign(dx) * step, y + Math.sign(dy) * step];
+    const [x, y] = bench.retouch.brushAt ?? bench.view.extent.map((edge) => edge / 2);
+    const step = Math.abs(dx + dy) > 1 ? 1 : Math.max(1, KEY * bench.retouch.brush.radius); // Shift: by one pixel
+    bench.retouch.brushAt = [x + Math.sign(dx) * step, y + Math.sign(dy) * step];
     drawBrush(bench);
     return true;
   },
   press(bench) {
-    bench.brushAt ??= bench.view.extent.map((edge) => edge / 2);
-    if (!begins(bench, bench.brushAt, kind, null)) return;
-    stroking(bench, bench.brushAt, kind);
+    bench.retouch.brushAt ??= bench.view.extent.map((edge) => edge / 2);
+    if (!begins(bench, bench.retouch.brushAt, kind, null)) return;
+    stroking(bench, bench.retouch.brushAt, kind);
     ended(bench, kind);
   },
   cancel(bench) {
-    bench.stroke = null;
-    bench.dropBrushed();
+    bench.retouch.stroke = null;
+    bench.retouch.dropBrushed();
   },
 });
 
@@ -183,11 +183,11 @@ export const outline = {
     return null;
   },
   set(bench, at) {
-    const points = bench.outlined ?? [];
+    const points = bench.retouch.outlined ?? [];
     if (points.length > 2 && far(at, points[0]) * bench.wholeBox.scale < CLOSE) {
-      bench.outlined = null;
-      bench.addPolygon(points);
-    } else bench.outlined = [...points, at];
+      bench.retouch.outlined = null;
+      bench.retouch.addPolygon(points);
+    } else bench.retouch.outlined = [...points, at];
     drawBrush(bench);
   },
   draw(bench) {
@@ -195,10 +195,10 @@ export const outline = {
   },
   keys: (bench, event, by) => paint.keys(bench, event, by),
   press(bench) {
-    this.set(bench, bench.brushAt ?? bench.view.extent.map((edge) => edge / 2));
+    this.set(bench, bench.retouch.brushAt ?? bench.view.extent.map((edge) => edge / 2));
   },
   cancel(bench) {
-    bench.outlined = null;
-    bench.dropBrushed();
+    bench.retouch.outlined = null;
+    bench.retouch.dropBrushed();
   },
 };

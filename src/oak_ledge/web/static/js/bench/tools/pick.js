@@ -2,7 +2,7 @@
 
 export const pick = {
   grab(bench, event) {
-    bench.pick(event);
+    bench.ground.pick(event);
     return null;
   },
 };

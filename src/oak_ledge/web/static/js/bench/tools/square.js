@@ -3,12 +3,12 @@
 export const square = {
   grab(bench, event) {
     const name = event.target.closest("[data-square]")?.dataset.square;
-    return name ? bench.grabCorner(name) : null;
+    return name ? bench.level.grabCorner(name) : null;
   },
   // Arrows move the corner that has the focus.
   keys(bench, event, [dx, dy]) {
     const name = event.target.closest("[data-square]")?.dataset.square;
-    if (name) bench.nudgeCorner(name, dx, dy);
+    if (name) bench.level.nudgeCorner(name, dx, dy);
     return Boolean(name);
   },
 };

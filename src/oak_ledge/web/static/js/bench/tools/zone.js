@@ -10,10 +10,10 @@ const drawing = (kind) => ({
       (dx, dy) => {
         const { scale } = bench.wholeBox;
         bench.drawnZone = { kind, x0: from.x, y0: from.y, x1: from.x + dx / scale, y1: from.y + dy / scale };
-        bench.drawZones();
+        bench.photo.drawZones();
         return null;
       },
-      { ended: (keep) => bench.keepZone(keep) },
+      { ended: (keep) => bench.photo.keepZone(keep) },
     );
   },
 });
