@@ -6,6 +6,7 @@ import re
 import subprocess
 import sys
 import tomllib
+from collections import Counter
 from importlib import import_module
 from pathlib import Path
 
@@ -14,10 +15,10 @@ import pytest
 from oak_ledge import VERSION
 from oak_ledge.cli import app, main as cli
 from oak_ledge.config import Config
+from oak_ledge.core.notes.every import NOTES
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.web.app import make_app
-from oak_ledge.web.pages.site import templates
 from tests.samples import there
 
 ROOT = Path(__file__).parent.parent
@@ -115,11 +116,34 @@ def test_every_button_and_key_the_guide_names_is_there():
             .replace("zones", "zone§?s?")
         )
         assert re.search(shown, said), name
-    keys = Path(str(templates.get_template("bench/dialogs/keys.html").filename)).read_text()
+    script = (ROOT / "src/oak_ledge/web/static/js/bench/keys.js").read_text("utf-8")
+    keys = " ".join(re.findall(r'keys: "([^"]+)"', script))
     pressed = set(re.findall(r"`([A-Z?.,+-]|Enter|Esc|Alt|Shift|Ctrl(?: [A-Z])?)`", GUIDE))
     assert len(pressed) >= 15
     for key in pressed:
-        assert re.search(rf'"[^"]*{re.escape(key.replace("-", "−"))}[^"]*", "', keys), key
+        assert key.replace("-", "−") in keys, key
+
+
+def test_every_rule_that_is_cited_stands_on_its_page():
+    page = (ROOT / "docs" / "rules.md").read_text("utf-8")
+    sections = set(re.findall(r"^## (\d+)\.", page, re.MULTILINE))
+    cited = Counter(
+        number
+        for path in (ROOT / "src").rglob("*.py")
+        for number in re.findall(r"rules,\s+section\s+(\d+)", path.read_text("utf-8"))
+    )
+    assert sum(cited.values()) >= 30
+    assert set(cited) <= sections == set("123456789")
+    codes = set(re.findall(r"[a-z]+(?:-[a-z]+)+", page.split("## 8.")[1].split("## 9.")[0]))
+    assert set(NOTES) - codes <= {"enlarged", "trimmed", "stretched", "flattened", "continued", "joint",
+                                  "sliver", "retouched", "eyes-on-third", "subject-cut",
+                                  "resampled-unscaled"}  # fmt: skip
+
+
+def test_every_decision_is_in_the_index():
+    index = (ROOT / "docs/decisions/README.md").read_text("utf-8")
+    written = {path.name for path in (ROOT / "docs/decisions").glob("0*.md")}
+    assert set(re.findall(r"\((\d\S+\.md)\)", index)) == written
 
 
 def test_every_room_and_file_the_house_names_is_there():
@@ -128,7 +152,9 @@ def test_every_room_and_file_the_house_names_is_there():
     named = [
         path for path in re.findall(r"`([\w/.-]+)`", answer.split("## Tests")[0]) if "/" in path
     ]
-    assert len(named) >= 25
+    rows = answer.split("## Where is it?")[1].split("## Where does")[0].count("\n| ") - 1
+    assert rows >= 40
+    assert len(named) >= 60
     for path in named:
         assert (package / path).exists() or (package / "web" / path).exists(), path
 

@@ -110,15 +110,15 @@ def take(folder: Path, base: str) -> None:
         driver.save_screenshot(str(folder / "bench.png"))
         driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
         driver.find_element(By.XPATH, "//button[normalize-space()='Compare methods']").click()
-        close = (
+        drawn = (
             "return [...document.querySelectorAll('.look img')].filter(i => i.naturalWidth).length"
         )
-        WebDriverWait(driver, 20).until(lambda d: d.execute_script(close) == 4)
+        WebDriverWait(driver, 20).until(lambda d: d.execute_script(drawn) == 4)
         for key in (Keys.ARROW_RIGHT,) * 14 + (Keys.ARROW_UP,) * 9:
             driver.find_element(By.CSS_SELECTOR, ".looks").send_keys(key)
         time.sleep(6)
-        driver.save_screenshot(str(folder / "close.png"))
-        driver.find_element(By.CSS_SELECTOR, ".close form .button").click()
+        driver.save_screenshot(str(folder / "compare_methods.png"))
+        driver.find_element(By.CSS_SELECTOR, ".compare-methods form .button").click()
         evening = next(
             one["id"] for one in told(base, "/api/jobs") if one["name"].startswith("Evening")
         )
