@@ -18,6 +18,7 @@ from oak_ledge.config import Config
 from oak_ledge.core.notes.every import NOTES
 from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.flows.bench.view_models import PlacementView
 from oak_ledge.web.app import make_app
 from tests.samples import there
 
@@ -138,6 +139,11 @@ def test_every_rule_that_is_cited_stands_on_its_page():
     assert set(NOTES) - codes <= {"enlarged", "trimmed", "stretched", "flattened", "continued", "joint",
                                   "sliver", "retouched", "eyes-on-third", "subject-cut",
                                   "resampled-unscaled"}  # fmt: skip
+
+
+def test_the_scripts_know_the_view_by_the_fields_that_are_answered():
+    script = (ROOT / "src/oak_ledge/web/static/js/bench/state/view.js").read_text("utf-8")
+    assert re.findall(r"@property \{[^}]+\} (\w+)", script) == list(PlacementView.model_fields)
 
 
 def test_every_decision_is_in_the_index():

@@ -36,6 +36,7 @@ const PARTS = {
 };
 
 const core = (seed) => ({
+  /** @type {import("./state/view.js").View} */
   view: seed.view,
   newestFile: seed.file, // the file made last
   trouble: "",
