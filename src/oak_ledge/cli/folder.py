@@ -125,7 +125,7 @@ def _put_back(archive: Path) -> Path:
 
 
 def let_others_first(*, until_input_ends: bool) -> None:
-    """Have this process go behind the server, and whoever sits here; and end with what began it."""
+    """Run this process behind the server and the person at the machine, and end it with its parent."""
     from oak_ledge.web.process.workers import end_with_parent
 
     if until_input_ends:

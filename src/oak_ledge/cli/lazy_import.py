@@ -41,10 +41,10 @@ class _Later(ModuleType):
 
 
 def load_later(*names: str) -> None:
-    """Have packages loaded when they are first used, or when a part of them is imported.
+    """Put off loading packages until they are first used, or a part of them is imported.
 
-    A function that others take out of a package as they are loaded, but may never call, is named behind
-    it: `package:function`; of such a package no part can be imported before it is loaded.
+    Some modules import one function of a package and may never call it. Write that as
+    `package:function`: the function is handed out, and the package is loaded when it is called.
     """
     for name in names:
         package, _, function = name.partition(":")
@@ -52,5 +52,5 @@ def load_later(*names: str) -> None:
 
 
 def never_load(name: str) -> None:
-    """Have a package taken for one that is not installed, in this process, if it is not loaded yet."""
+    """Make imports of a package fail in this process as if it were not installed, unless it is loaded."""
     sys.modules.setdefault(name, None)  # type: ignore[arg-type]  # None is how Python marks that

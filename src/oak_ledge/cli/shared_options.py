@@ -110,7 +110,7 @@ def _shared_options(
 
 
 def with_shared_options(command: Callable[..., None]) -> Callable[..., None]:
-    """Give a command these options beside its own; it is handed them as `options`, a `SharedOptions`.
+    """Add these options to a command's own; it gets them as `options`, a `SharedOptions`.
 
     A `name` of its own is the pattern of its files' names.
     """

@@ -91,7 +91,7 @@ def check_whole(sessions: Sessions) -> None:
 
 @contextmanager
 def _alone(path: Path) -> Iterator[None]:
-    """Let one program after another open the file."""
+    """Open the file in one program at a time."""
     try:
         with FileLock(f"{path}.opening", timeout=PATIENCE):
             yield

@@ -197,7 +197,7 @@ def take_size_out(session: Session, job_size_id: int, now: datetime) -> None:
 def put_in_order(
     session: Session, photos: Sequence[int] | None, sizes: Sequence[int] | None
 ) -> None:
-    """Return a job's photos and sizes the order of their places in it."""
+    """Put a job's photos and sizes in this order."""
     for position, photo_id in enumerate(photos or ()):
         session.get_one(JobPhotoRow, photo_id).position = position
     for position, size_id in enumerate(sizes or ()):

@@ -247,7 +247,7 @@ def _as_it_lay(step: StepRow, size: Size) -> Placement:
 
 
 def remember_size(session: Session, job_size_id: int, size: Size) -> None:
-    """Say of all steps so far that they lay on a size, before the job's own becomes another."""
+    """Note on all steps so far which size they lay on, before the job's own becomes another."""
     on_it = select(PlacementRow.id).where(PlacementRow.job_size_id == job_size_id)
     steps = update(StepRow).where(StepRow.size.is_(None), StepRow.placement_id.in_(on_it))
     session.execute(steps.values(size=size).execution_options(synchronize_session=False))

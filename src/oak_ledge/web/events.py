@@ -19,7 +19,7 @@ EVERY = 0.3
 
 
 async def events_of(workspace: Workspace, delivery_id: int) -> AsyncGenerator[DeliveryView]:
-    """Tell a delivery until it is done or stopped; a reader that is gone ends it.
+    """Stream a delivery until it is done or stopped; a reader that leaves ends it.
 
     Between two looks it holds no thread of the server.
     """

@@ -15,7 +15,7 @@ from oak_ledge.flows.commands.tell import tell
 @app.command()
 @with_shared_options
 def tally(photo: Photo, options: SharedOptions, as_json: Json = False) -> None:
-    """Tell the arithmetic from photo to file on one size; nothing is made.
+    """Print the arithmetic from photo to file on one size; nothing is made.
 
     For example: oak-ledge tally quay.jpg --size 21x29.7cm@300
     """

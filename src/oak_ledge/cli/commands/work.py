@@ -122,7 +122,7 @@ def _work_elsewhere(config: Config, server: str) -> None:
 
 
 def _say_here(worker: Worker, name: str, patience: float) -> None:
-    """Say that this worker is there, and at what; hear whether that is still wanted."""
+    """Report that this worker is there, and what it works on; hear whether that is still wanted."""
     from oak_ledge.flows.recipe import recipe
 
     ticket = worker.ticket

@@ -179,7 +179,7 @@ def _lengths(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, .
 
 
 def _with_margin(size: Size, pixels: Pixels) -> str:
-    """Say the print's lengths, and what the file holds beyond them on every side."""
+    """Return the print's lengths in words, and what the file holds beyond them on every side."""
     beyond = [length_words(length) for length in (size.bleed, size.wrap) if length is not None]
     return " + ".join([output_lengths(size, pixels) or "", *beyond])
 

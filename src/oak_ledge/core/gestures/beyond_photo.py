@@ -179,7 +179,7 @@ Share = Annotated[float, Field(ge=-100, le=100)]
 
 
 class Ground(BaseGesture):
-    """Let the crop reach beyond the photo or not, and say what fills there and where it sits.
+    """Extend the crop beyond the photo or not; choose what fills there and where the photo sits.
 
     What is left out stays. `ratio`, such as 16:9, gives a photo that is cut unscaled a shape of
     its own. `sit` are shares: (0, 0) puts the photo into the top left of its piece,

@@ -85,7 +85,7 @@ def pulled(
     centre: bool,
     hold_ratio: bool,
 ) -> Placement:
-    """Let a corner or an edge follow the pointer; what lies opposite, or the centre, is held.
+    """Move a corner or an edge to the pointer; what lies opposite, or the centre, is held.
 
     Parameters
     ----------

@@ -58,7 +58,7 @@ EXCEEDS = "which exceeds the limit of"
 
 
 def too_many(count: int, most: int) -> str:
-    """Say that a file has more bytes than it may.
+    """Return the words for a file that has more bytes than it may.
 
     >>> too_many(660_000, 500_000)
     'it has 660 kB, which exceeds the limit of 500 kB'

@@ -62,7 +62,7 @@ def _number(value: Any) -> Fraction | None:
 
 
 def clipped(value: Any) -> str:
-    """Return the beginning of a text that is told back to who wrote it.
+    """Shorten a text that is shown again to whoever wrote it.
 
     >>> clipped("8x10"), clipped("9" * 100)[-9:]
     ('8x10', '99999999…')

@@ -8,7 +8,7 @@ from oak_ledge.core.sizes.size import Size
 
 
 def profile_assumed(photo: PhotoFacts) -> Note | None:
-    """Say that a photo without a profile was taken as sRGB."""
+    """Note that a photo without a profile was taken as sRGB."""
     if photo.profile is not None:
         return None
     what = "plain grey" if photo.channels == "grey" else "sRGB"
@@ -46,7 +46,7 @@ def wrong_profile(size: Size, photo: PhotoFacts) -> Note | None:
 
 
 def flattened(size: Size, photo: PhotoFacts) -> Note | None:
-    """Say that transparent parts become white in a format without transparency."""
+    """Note that transparent parts become white in a format without transparency."""
     if not photo.alpha or size.file.format != "jpeg":
         return None
     return Note(

@@ -46,7 +46,7 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
 
 
 def resampled_unscaled(lying: Lying, tally: Tally) -> Note | None:
-    """Say that a crop is resampled though it is not scaled, as its pixels are not whole photo pixels."""
+    """Note that a crop is resampled though it is not scaled: its pixels are not whole photo pixels."""
     if abs(tally.scale - 1) > 1e-9 or tally.copied or tally.squared or tally.stretch:
         return None
     if lying.crop.angle % 90:

@@ -50,7 +50,7 @@ def unit_slip(size: Size) -> Note | None:
 
 
 def size_changed(size: Size, saved: Size | None) -> Note | None:
-    """Say that the saved size was edited after a job took it; the job's copy stays as it was."""
+    """Note that the saved size was edited after a job took it; the job's copy stays as it was."""
     if saved is None or saved == size:
         return None
     before, now = write_size(size), write_size(saved)

@@ -13,9 +13,10 @@ _ARENA_MAX = -8
 
 
 def settle_process() -> None:
-    """Keep memory flat, and BLAS to one thread; before numpy is loaded, which reads that then.
+    """Keep memory flat and BLAS on one thread. Call it before numpy is loaded, which reads the setting.
 
-    Its own spin while they wait and fight over the cores, where strips are shared out already.
+    The threads of BLAS spin while they wait. Strips are shared out over the cores already, so that
+    both together would fight for them.
     """
     os.environ["OPENBLAS_NUM_THREADS"] = "1"
     with suppress(OSError, AttributeError):

@@ -110,7 +110,7 @@ def tightness(lying: Lying) -> float:
 
 
 def as_tight(lying: Lying, share: float, ratio: Proportions | None = None) -> Lying:
-    """Give a crop its tightness anew, kept inside; a window stays as large as it is.
+    """Make a crop as tight as it was, and keep it inside; a window keeps its size.
 
     `ratio` is the crop's own unless one is given, where it is open.
     """

@@ -117,7 +117,7 @@ def _spread(corners: Sequence[Point]) -> float:
 
 
 def square_words(true: TrueRatio, size_ratio: float) -> str:
-    """Say the true proportions, how surely they are known, and what a size makes of them.
+    """Return the true proportions in words, how sure they are, and what a size makes of them.
 
     `size_ratio` is the width ÷ height of the plane the size imposes.
     """

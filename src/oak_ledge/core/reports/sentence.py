@@ -20,7 +20,7 @@ from oak_ledge.core.sizes.text.sentence import extra_words, profile_words
 
 
 def output_lengths(size: Size, output: Pixels) -> str | None:
-    """Say the physical size of the output in the size's own unit: `10 × 8 in`.
+    """Return the physical size of the output in the size's own unit: `10 × 8 in`.
 
     None where no resolution is given. What the pixels really measure, by rule 1, may differ
     from the nominal length by half a pixel; the proof says that.
@@ -32,7 +32,7 @@ def output_lengths(size: Size, output: Pixels) -> str | None:
 
 
 def output_edges(size: Size, output: Pixels) -> tuple[str, str]:
-    """Say width and height of the output apart, in the size's own unit: `10 in`, `8 in`."""
+    """Return width and height of the output in the size's own unit: `10 in`, `8 in`."""
     printed = printed_inches(size, output)
     if printed is None:
         return (f"{output[0]} px", f"{output[1]} px")
@@ -52,7 +52,7 @@ def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int
 
 
 def _turned_words(size: Size, output: Pixels) -> str:
-    """Say that the shape lies the other way than it is written."""
+    """Return the words for a shape that lies the other way than it is written."""
     written: tuple[Fraction, Fraction] | Pixels | None = size.shape.ratio or written_pixels(size)
     if written is None or (written[0] - written[1]) * (output[0] - output[1]) >= 0:
         return ""
@@ -60,7 +60,7 @@ def _turned_words(size: Size, output: Pixels) -> str:
 
 
 def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
-    """Say the arithmetic from photo to file in one line."""
+    """Return the arithmetic from photo to file in one line."""
     size, extent, crop = lying.size, lying.extent, lying.crop
     W, H = output = lying.asked
     on_plane = isinstance(lying.surface, Squared)

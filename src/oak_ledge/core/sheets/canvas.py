@@ -145,6 +145,6 @@ Canvas = Annotated[Size, AfterValidator(canvas_of)]
 
 
 def extent_words(canvas: Size) -> str:
-    """Say a canvas in words: `17 × 22 in at 300 ppi`, `384 × 160 px`."""
+    """Return a canvas in words: `17 × 22 in at 300 ppi`, `384 × 160 px`."""
     ppi = "" if canvas.ppi is None else f" at {decimal(canvas.ppi)} ppi"
     return f"{canvas.shape.label}{ppi}"

@@ -67,7 +67,7 @@ def changed_size(size: Size, **changes: object) -> Size:
 
 
 def first_error(exc: ValidationError) -> str:
-    """Say the first thing a model found wrong: where it stands, and why."""
+    """Return the first thing a model finds wrong: where it stands, and why."""
     first = exc.errors()[0]
     where = ".".join(str(part) for part in first["loc"])
     why = first["msg"].removeprefix("Value error, ")

@@ -116,7 +116,7 @@ def keep(
 
 
 def _ask_for_ground(workspace: Workspace, placement_id: int) -> None:
-    """Have the ground made that was taken, ahead of the file that needs it."""
+    """Ask for the ground that was taken, ahead of the file that needs it."""
     placed = load(workspace, placement_id)
     works = missing(workspace, placed.photo, ground_taken(placed.lying))
     ask(workspace, placed.photo, works, f"photo {placed.photo.id}", again=True)
@@ -170,7 +170,7 @@ def go_to(
 def settle(
     workspace: Workspace, placement_id: int, now: datetime, seen: int | None = None
 ) -> PlacementView:
-    """Say that a placement is right; a made one stays made.
+    """Approve a placement; one that is made stays made.
 
     Raises
     ------

@@ -91,10 +91,15 @@ def make_all(
 ) -> Outcome:
     """Make every photo on every size; what fails does not hold up the others.
 
-    The sizes of a photo are drawn at once, on all cores; files are written in the order asked, so
-    that the same call gives the same names. With `skip_made`, a file of the name a photo's would
-    have that measures as asked is left as it is. `by` sorts them into sub-folders. `to_take` says how a
-    stop, by its `code`, is taken where this is asked. `came` is told how many are over with.
+    The sizes of a photo are drawn at the same time, on all cores. Files are written in the order of
+    the call, so that the same call gives the same names.
+
+    Parameters
+    ----------
+    by : the sub-folders that files are sorted into
+    skip_made : leave a file as it is if it has the name the new one would have, and measures as asked
+    to_take : the words that say how to make a file in spite of a stop, with `{code}` for its code
+    came : called with the number of files that are done
     """
     outcome, over = Outcome(files=[], failed=[]), 0
     cores = os.cpu_count() or 1

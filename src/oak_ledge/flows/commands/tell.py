@@ -49,7 +49,7 @@ class PhotoFigures(Figures):
 
 
 def tell(path: Path, size: Size, way: LyingOptions, limits: Limits) -> PhotoFigures:
-    """Tell the figures of a photo file on a size; nothing is made."""
+    """Return the figures of a photo file on a size; nothing is made."""
     facts = look(path, limits)
     told_figures = figures(size, facts, place(size, facts, way))
     return PhotoFigures(photo=shown(path), **dict(told_figures))

@@ -110,7 +110,7 @@ def view(
     *,
     with_pieces: bool = True,
 ) -> DeliveryView:
-    """Tell a delivery; `now` is asked for to tell how long it still takes.
+    """Return a delivery as it stands; with `now` also how long it still takes.
 
     How its pieces stand by now is told once it is over, and only `with_pieces`.
     """

@@ -1,4 +1,4 @@
-"""Grounds and retouches made by workers: claimed for a lease, one at a time, ahead of files."""
+"""Workers make grounds and retouches: each is claimed for a lease, one at a time, ahead of files."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ from oak_ledge.store.work import fills
 if TYPE_CHECKING:
     from oak_ledge.core.pixels.scene_maker import Maker
 
-# So long a worker that is not heard of is taken for alive.
+# A worker that has not been heard of for longer than this is taken for dead.
 LEASE = timedelta(seconds=60)
 
 

@@ -79,7 +79,7 @@ def deliver(
     *,
     only_changed: bool = False,
 ) -> DeliveryView:
-    """Have the files of a job's placements made (all of them, or those named), each measured.
+    """Make the files of a job's placements, of all or of those named; each is measured.
 
     What is asked is written down before the first file is begun, its name too, and each file's
     outcome as it is known: a kill at any moment leaves a true account, and what was being made is
@@ -147,7 +147,7 @@ def _work(workspace: Workspace, placed: Placed, job: str, number: int = 1) -> Wo
 
 
 def _wanted(workspace: Workspace, job: str, todo: Sequence[Placed]) -> list[tuple[Wanted, Placed]]:
-    """Give every file its name, unlike all others of the delivery, and hold back what is stopped."""
+    """Name every file, unlike all others of the delivery, and hold back what is stopped."""
     names: set[str] = set()
     return [
         (wish, placed)

@@ -121,7 +121,7 @@ def _make_pdf(order: SheetOrder, work_of: WorkOf, limits: Limits, path: Path, ti
 
 
 def _lossless_or_jpeg(work: Work) -> Work:
-    """Have a piece made as what PDF can hold untouched: its own JPEG, else its pixels without loss."""
+    """Make a piece as what a PDF can hold untouched: its own JPEG, else its pixels without loss."""
     size = work.lying.size
     if size.file.format == "jpeg":
         return work
@@ -171,7 +171,7 @@ def _picture(order: SheetOrder, work_of: WorkOf, limits: Limits) -> bytes:
 
 
 def _for_picture(work: Work, order: SheetOrder) -> Work:
-    """Have a piece drawn at the sheet's own resolution, in its profile, clear where it is cut out."""
+    """Draw a piece at the sheet's own resolution, in its profile, clear where it is cut out."""
     lying = drawn_on(order.layout.canvas, work.lying)
     file = lying.size.file.model_copy(update={"format": "png", "profile": "srgb", "icc": None})
     size = changed_size(lying.size, file=file)

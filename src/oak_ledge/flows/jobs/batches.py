@@ -44,7 +44,7 @@ class Over(_Doing):
 
 
 class Settle(_Doing):
-    """Say that they are right; what is stopped stays open."""
+    """Approve them; what a note stops stays open."""
 
     do: Literal["settle"]
 
@@ -62,7 +62,7 @@ class KeepZones(_Doing):
 
 
 class OnGround(_Doing):
-    """Let the crops reach beyond their photos on a ground, or no more."""
+    """Extend the crops beyond their photos on a ground, or trim them again."""
 
     do: Literal["ground"]
     beyond: bool = True
@@ -194,7 +194,7 @@ def undo(workspace: Workspace, job_id: int, now: datetime) -> Done:
 
 
 def _take_back(session: Session, batch: jobs.Batch, now: datetime) -> tuple[int, list[int]]:
-    """Let placements stand where they stood before a batch: how many do, and which were worked on since."""
+    """Undo a batch; return how many placements stand as before, and which were worked on since."""
     undone, left = 0, []
     for change in batch.changes:
         placed = placements.find(session, change.placement_id)

@@ -80,7 +80,7 @@ def with_file(size: Size, file: FileBody) -> Size:
 
 
 def tell(workspace: Workspace, body: QuickBody) -> list[Quick]:
-    """Tell for each photo on each size; the first time a photo is weighed it takes a moment."""
+    """Return what each photo would become on each size; weighing a photo the first time takes a moment."""
     with reading(workspace.sessions) as session:
         wanted = [chosen(session, None, id_) for id_ in body.size_ids]
         wanted += [size for size, _ in meant_in(session, body.size_texts)]

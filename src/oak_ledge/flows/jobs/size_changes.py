@@ -78,7 +78,7 @@ def _lain(before: Size, after: Size, placed: Placed) -> Placement:
 
 
 def take_back(session: Session, batch: jobs.Batch, now: datetime) -> tuple[int, list[int]]:
-    """Give a job its former size back: how many placements are as they were, and which are not.
+    """Restore a job's former size; return how many placements are as they were, and which are not.
 
     What was worked on since stays as it lies, on the size it lies on as its own.
     """

@@ -25,7 +25,7 @@ PREVIEW_EDGE = 2048
 
 
 def look_of(photo: Photo) -> str:
-    """Tell a photo as it is retouched from the same without; empty where nothing is retouched."""
+    """Return what tells a retouched photo's pictures from those without; empty where nothing is retouched."""
     shown = photo.retouches.shown
     if not shown:
         return ""
@@ -99,7 +99,10 @@ class Tone(BaseModel):
 
 
 def tone_at(workspace: Workspace, placed: Placed, x: float, y: float) -> Tone:
-    """Return the colour about a point, by shares of the photo as turned, or of the plane squared up."""
+    """Return the average colour around a point.
+
+    `x` and `y` are shares of the photo as it is turned, or of the plane where one is squared up.
+    """
     surface = placed.lying.surface
     if isinstance(surface, Squared):
         (across, along), (wide, high) = surface.extent, surface.photo
@@ -110,7 +113,7 @@ def tone_at(workspace: Workspace, placed: Placed, x: float, y: float) -> Tone:
 
 
 def tone_of_edge(workspace: Workspace, placed: Placed, edge: Edge) -> Tone:
-    """Return the average colour along an edge of a photo as turned."""
+    """Return the average colour along one edge of a photo, as it is turned."""
     return Tone(fill=average_of_edge(_turned_picture(workspace, placed), edge))
 
 

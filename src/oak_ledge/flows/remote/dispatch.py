@@ -81,7 +81,7 @@ def hand_out(here: Elsewhere, now: datetime) -> bool:
 
 
 def _not_sent(here: Elsewhere, message: Message, now: datetime) -> None:
-    """Say of what can't be sent why it is not made: handed out again and again, it would wait for ever."""
+    """Mark what can't be sent as failed, with the reason; handed out again it would wait for ever."""
     for file in message.files:
         failed(here, message.ticket, file.id, TOO_LARGE, now)
     if message.fill is not None:

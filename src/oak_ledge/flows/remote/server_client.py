@@ -45,7 +45,7 @@ class Line:
     def post(
         self, path: str, fields: dict[str, Any] | None = None, patience: float | None = None
     ) -> Any:
-        """Say something; give what is answered."""
+        """Send a body to the server and return its answer."""
         body = json.dumps(fields or {}).encode()
         answer = self._ask("POST", path, patience, body, {"Content-Type": "application/json"})
         return json.loads(answer.data) if answer.data else None

@@ -73,7 +73,7 @@ def _place(layout: Layout, piece: int, box: PanelBox) -> Place:
 def swapped(
     session: Session, job_id: int, sheet: Sheet, n: int, other: int, now: datetime
 ) -> Sheet:
-    """Let the photos of two cells trade places; each is laid in its new cell as it lay."""
+    """Swap the photos of two cells; each is laid in its new cell as it lay before."""
     places = list(sheet.places)
     placed = placements.find_many(session, [places[at].piece for at in (n, other)])
     cell_placed, two = placed[places[n].piece], placed[places[other].piece]

@@ -76,7 +76,7 @@ class Pack(Value):
 
 
 class Swap(Value):
-    """Let two cells trade their photos' places."""
+    """Swap the photos of two cells."""
 
     kind: Literal["swap"]
     n: Number

@@ -29,7 +29,7 @@ from oak_ledge.store.work.deliveries import Wanted
 def make(
     workspace: Workspace, sheet_id: int, now: datetime, kind: Kind | None = None
 ) -> DeliveryView:
-    """Have a sheet made, each of its files measured; `kind` instead of its own for once.
+    """Make a sheet, each of its files measured; `kind` replaces its own for this time.
 
     Raises
     ------

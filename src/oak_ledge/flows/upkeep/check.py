@@ -113,7 +113,7 @@ def _originals(
     mend: bool,
     backup: Path | None,
 ) -> Iterator[Finding]:
-    """Tell each original that is not as it came; put it back where a backup has it."""
+    """Find originals that are not as they came, and put back those that a backup has."""
     paths = {entry.hash: photos.original(workspace.originals, entry) for entry in known}
     if mend and backup is not None and lost:
         wanted = {paths[entry].relative_to(workspace.data).as_posix(): entry for entry in lost}
@@ -135,7 +135,7 @@ def _originals(
 def _files(
     workspace: Workspace, files: list[DeliveryFile], lost: set[str], *, mend: bool
 ) -> Iterator[Finding]:
-    """Tell each finished file that is not as it was measured; have it made once more."""
+    """Find finished files that are not as they were measured; they are made once more."""
     for file in files:
         if lost_words(workspace, file, surely=True) is None:
             continue
@@ -151,7 +151,7 @@ def _files(
 
 
 def _caches(workspace: Workspace, *, mend: bool) -> Iterator[Finding]:
-    """Tell pictures and grounds that can't be read; they are drawn again when they are asked for."""
+    """Find pictures and grounds that can't be read; they are drawn again when they are needed."""
     broken = [path for path in workspace.previews.rglob("*.jpg") if not _ends_well(path)]
     broken += [path for path in workspace.scenes.rglob("*.npz") if arrays_in(path) is None]
     if broken:

@@ -47,7 +47,7 @@ def limit() -> None:
 
 
 def wind_up(seconds: int = 2 * SECONDS) -> None:
-    """Have this process end after so many seconds by the clock; 0: not as long as it waits."""
+    """End this process after so many seconds by the clock; 0 stops the clock while it waits."""
     signal.alarm(seconds)
 
 

@@ -137,12 +137,12 @@ class Seen:
         return now - since >= UNCHANGED_FOR and state[0] > 0 and self.over.get(path) != state
 
     def done(self, path: Path, state: State | None) -> None:
-        """Have a file be over with, as it was."""
+        """Note that a file, as it was seen, is done with."""
         if state is not None:
             self.over[path] = state
 
     def later(self, path: Path, now: float) -> None:
-        """Have a file looked at again as if it were new, after a while."""
+        """Look at a file again after a while, as if it were new."""
         if path in self.since:
             self.since[path] = (self.since[path][0], now + AGAIN - UNCHANGED_FOR)
 

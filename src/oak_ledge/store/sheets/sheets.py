@@ -98,7 +98,7 @@ def steps_of(session: Session, sheet_id: int) -> list[tuple[int, str]]:
 
 
 def rename(session: Session, sheet_id: int, name: str) -> None:
-    """Give a sheet another name."""
+    """Rename a sheet."""
     session.get_one(SheetRow, sheet_id).name = name
     session.flush()
 

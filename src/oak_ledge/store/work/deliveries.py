@@ -121,7 +121,7 @@ def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) 
 def file_made(
     session: Session, file: DeliveryFile, worker: str, measured: Measured, now: datetime
 ) -> bool:
-    """Say that a file is made; False where it is another worker's by now: what comes late is nothing."""
+    """Mark a file as made; return False if it is another worker's by now, and change nothing."""
     row = _still(session, file, worker)
     if row is None:
         return False
@@ -134,7 +134,7 @@ def file_made(
 def file_failed(
     session: Session, file: DeliveryFile, worker: str, reason: str, now: datetime
 ) -> bool:
-    """Say that a file can't be made; what stood in its place, made before, stands there again."""
+    """Mark a file as failed; the file that was made in its place before is put back."""
     row = _still(session, file, worker)
     if row is None:
         return False

@@ -184,13 +184,13 @@ def _its(worker: str) -> Update:
 
 
 def put_all_back(session: Session) -> None:
-    """Let wait again what was being made when all workers of this machine were ended."""
+    """Put back in line what was being made when all workers of this machine ended."""
     running = update(FillRow).where(FillRow.state == "running", FillRow.elsewhere.is_(False))
     session.execute(running.values(state="waiting", worker=None, lease=None))
 
 
 def put_back(session: Session, worker: str) -> None:
-    """Let wait again what a worker was at that is no more; what ended too many has failed."""
+    """Put back in line what a lost worker was making; what ended too many workers has failed."""
     _lost(session, FillRow.worker == worker)
 
 

@@ -170,7 +170,7 @@ def put_on_size(placement_id: Id, body: OtherSizeBody, here: Here, now: Now) -> 
 
 @router.post("/placements/{placement_id}/settle")
 def settle(placement_id: Id, here: Here, now: Now, body: SeenBody | None = None) -> PlacementView:
-    """Say that a piece is right; one that a note stops is refused."""
+    """Approve a piece; one that a note stops is refused."""
     return history.settle(here, placement_id, now, seen_in(body))
 
 

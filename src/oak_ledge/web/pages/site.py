@@ -25,7 +25,7 @@ router = APIRouter(include_in_schema=False)
 
 
 def as_said(moment: datetime, now: datetime) -> str:
-    """Say a moment as people do: today, 09:41."""
+    """Format a moment as people say it: today, 09:41."""
     then, today = moment.astimezone(), now.astimezone()
     days = (today.date() - then.date()).days
     if days <= 1:

@@ -137,7 +137,7 @@ def begin_anew_if_cancelled(workspace: Workspace, name: str, at_work: AtWork) ->
 
 
 def say_alive(workspace: Workspace, name: str, clock: Callable[[], datetime]) -> None:
-    """Say from time to time, from a thread of its own, that this worker lives."""
+    """Report from time to time, from a thread of its own, that this worker is alive."""
 
     def say() -> None:
         while True:

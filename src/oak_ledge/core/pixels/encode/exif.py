@@ -158,7 +158,7 @@ def iptc_segment(iptc: bytes) -> bytes:
 
 
 def without_unit(data: bytes) -> bytes:
-    """Say in every EXIF block of a file's bytes that its resolution has no absolute unit."""
+    """Mark the resolution in every EXIF block of a file's bytes as having no absolute unit."""
     out, at = bytearray(data), -1
     while (at := data.find(b"Exif\x00\x00", at + 1)) >= 0:
         start = at + 6
@@ -168,7 +168,7 @@ def without_unit(data: bytes) -> bytes:
 
 
 def tiff_without_unit(data: bytes) -> bytes:
-    """Say that a TIFF's resolution has no absolute unit: ResolutionUnit = 1 (TIFF 6.0, p. 38)."""
+    """Mark a TIFF's resolution as having no absolute unit: ResolutionUnit = 1 (TIFF 6.0, p. 38)."""
     out = bytearray(data)
     _set_unit(out, 0)
     return bytes(out)

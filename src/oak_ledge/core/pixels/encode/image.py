@@ -11,7 +11,7 @@ from oak_ledge.core.pixels.cut.cut import Array
 
 
 def image_of(pixels: Array, icc: bytes | None = None) -> Any:
-    """Hand (H, W, C) pixels to the image library; four bands are RGBA but in a CMYK profile."""
+    """Return (H, W, C) pixels as an image of the library; four bands are RGBA, or CMYK by the profile."""
     deep = pixels.dtype == np.uint16
     if icc is not None and pixels.shape[2] == 4 and icc[16:20] == b"CMYK":
         image = pyvips.Image.new_from_array(np.ascontiguousarray(pixels))

@@ -40,7 +40,7 @@ def pieces(matches: Matches) -> tuple[Places, Places]:
 
 
 def _settle(matches: Matches, which: npt.NDArray[np.intp], from_y: Places, from_x: Places) -> None:
-    """Let blocks that don't touch take a neighbour's offset where that is better."""
+    """Take a neighbour's offset for blocks that don't touch, where that is better."""
     high, wide = matches.hole.shape
     y, x = matches.ys[which], matches.xs[which]
     best_y, best_x = from_y[y, x], from_x[y, x]
@@ -86,7 +86,7 @@ def _energy(
 
 
 def carry_outward(from_y: Places, from_x: Places, hole: Mask, usable: Mask) -> None:
-    """Let the rim of a fill, whose colours are altered so that they fit, go on with the pieces inside."""
+    """Continue the pieces inside a fill to its rim, whose colours were altered to fit."""
     inner = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 5) > _ALTERED
     if not inner.any():
         return

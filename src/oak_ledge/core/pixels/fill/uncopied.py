@@ -13,34 +13,31 @@ from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, away, blurred, g
 # Of the photo stays to be copied from.
 LEAVE = 0.2
 
-# Blocks of the longer edge likeness is looked for on; radius of what is compared.
-LONG, RADIUS = (
-    72,
-    2,
-)
+# Likeness is measured on a small picture: its longer edge in pixels, and the radius that is compared.
+LONG, RADIUS = 72, 2
 
-# Of the longer edge: what lies nearer is no other place.
+# Places nearer than this share of the longer edge count as the same place.
 APART = 0.14
 
 MOST_UNIQUE = 5000.0
 
-# From where on a place is like no other.
+# A place whose distance from all others is greater than this is unique.
 UNIQUE, UNIQUE_IN_PHOTO = 1500.0, 2500.0
 
-# Times what is usual along the rim.
+# Matter this many times sharper than the rim is not copied.
 SHARPER = 1.6
 
-# Of the longer edge.
+# The rim is this deep, a share of the longer edge.
 RIM = 0.08
 
 _AT_ONCE = 512
 
 
 def unlike_any(grid: Grid, *, edges_open: bool, spread: bool = True) -> Floats:
-    """Return how little each place resembles any other place: mean squared levels above the usual.
+    """Return how little each place resembles any other, in mean squared levels above the usual.
 
-    With `edges_open` matter at an extended edge counts as usable, as the ground goes on from it; what
-    is beside something unique counts with it where it is `spread`.
+    With `edges_open`, matter at an edge that is extended may be copied, as the ground goes on from it.
+    With `spread`, what lies beside something unique counts as unique too.
     """
     high, wide = grid.hole.shape
     scale = LONG / max(high, wide)

@@ -90,7 +90,7 @@ def draw_ground(photo: Array, ground: Continued, grid: Grid, solved: Solved) -> 
 
 
 def _join(ground: Array, edge: Array) -> None:
-    """Let a ground, (rows outward, along, C), grow out of the photo's edge, (along, C), in place.
+    """Blend a ground, (rows outward, along, C), out of the photo's edge, (along, C), in place.
 
     The grain of a photo goes on from pixel to pixel; two grains side by side would be seen as a line.
     """

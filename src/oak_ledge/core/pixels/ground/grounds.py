@@ -123,7 +123,7 @@ def _ground_for(
 
 
 def _seamed(canvas: Array, pixels: Array, around: tuple[tuple[int, int], ...]) -> Array:
-    """Let the photo's edge run out into the ground over a narrow seam, outwards only."""
+    """Blend the photo's edge into the ground over a narrow seam, outwards only."""
     seam = max(1, halves_up(min(canvas.shape[:2]) * _SEAM))
     (above, below), (before, after), _ = around
     near = tuple(

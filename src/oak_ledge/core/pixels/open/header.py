@@ -41,7 +41,7 @@ def _is_text(path: Path) -> bool:
 
 
 def not_a_picture() -> str:
-    """Say that a file is no picture."""
+    """Return the error for a file that is no picture."""
     return f"it is not a picture that can be read. {TAKEN}"
 
 

@@ -11,15 +11,15 @@ import pyvips
 Edge = Literal["left", "top", "right", "bottom"]
 
 
-# Of the longer edge: the radius of what is averaged under a dropper.
+# The dropper averages a circle whose radius is this share of the photo's longer edge.
 SPOT = 0.004
 
 
-# Of 255: so little may the tone along all edges differ.
+# A photo stands on a plain tone if the tone along its edges differs by no more than this, of 255.
 PLAIN = 4.0
 
 
-# Of the longer edge: how deep an edge is averaged.
+# The colour of an edge is averaged over a strip this deep, a share of the longer edge.
 STRIP = 0.01
 
 

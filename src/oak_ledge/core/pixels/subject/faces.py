@@ -25,19 +25,20 @@ FACES_EDGE = 512
 SMALLEST_FACE = 24
 
 
-# Of a face, from the top, holds the eyes.
+# The eyes lie in the upper part of a face: this share of its height, from the top.
 UPPER = 0.62
 
 
-# The upper part is looked at so wide; an eye is from to so wide.
+# The upper part is scaled to this width in pixels before eyes are looked for; the least and the greatest
+# width of an eye in it.
 EYES_EDGE, EYE = 200, (28, 80)
 
 
-# A crowd is no subject.
+# More faces than this are a crowd, which is no subject.
 MOST_FACES = 6
 
 
-# Of a face's height around it: hair, ears, chin and neck.
+# The room around a face, in shares of its height: hair above, ears beside, chin and neck below.
 _ABOVE, _BESIDE, _BELOW = 0.45, 0.3, 0.35
 
 

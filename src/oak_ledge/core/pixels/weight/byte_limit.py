@@ -18,11 +18,11 @@ from oak_ledge.core.values import Value
 WORST_QUALITY = 20
 
 
-# Of the edges at most: fewer pixels are to be fewer.
+# Where fewer pixels are offered, an edge has at most this share of what it has now.
 LESS = 0.97
 
 
-# Of the greatest bytes are aimed at, as the estimate may be a quarter off.
+# This share of the greatest bytes is aimed at, as the estimate may be a quarter off.
 SURE = 0.85
 
 
@@ -45,8 +45,8 @@ def fitting_quality(
 ) -> int | None:
     """Estimate the quality at which a file keeps its greatest bytes.
 
-    Its own where that fits already, or where nothing was said; None where not even its least
-    quality would fit, or the format knows no quality.
+    Return the quality it has where that fits already, or where no limit was set; None where not even
+    the least quality would fit, or where the format has no quality.
     """
     if settings.at_most is None:
         return settings.quality

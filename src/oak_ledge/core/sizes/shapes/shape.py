@@ -107,7 +107,7 @@ class AnyShape(Value):
         raise NotImplementedError
 
     def sentence(self, edges: tuple[int, ...]) -> str:
-        """Say it at the head of a size's sentence; `edges` are its own in pixels."""
+        """Return the words that begin a size's sentence; `edges` are its own in pixels."""
         return self.label[:1].upper() + self.label[1:]
 
     @property

@@ -35,7 +35,7 @@ class SizeWords:
 
 
 def say_size(size: Size) -> str:
-    """Say a size as a plain sentence: shape, resolution, pixels and turn, each apart.
+    """Return a size as a plain sentence: shape, resolution, pixels and turn, one after the other.
 
     >>> from oak_ledge.core.sizes.text.read import read_size
     >>> say_size(read_size("8x10in@300"))
@@ -45,7 +45,7 @@ def say_size(size: Size) -> str:
 
 
 def say_parts(size: Size) -> tuple[SizeWords, ...]:
-    """Say a size part by part; together the parts are its sentence."""
+    """Return the parts of a size's sentence."""
     saids = _say_shape(size)
     if size.dot != 1:
         dot = f"{size.dot.numerator} to {size.dot.denominator}"
@@ -127,7 +127,7 @@ def extra_words(size: Size, output: Pixels | None = None) -> tuple[str, ...]:
 
 
 def margin_words(size: Size) -> tuple[str, ...]:
-    """Say bleed and wrap, where a size has them."""
+    """Return the words for bleed and wrap, where a size has them."""
     parts = ((size.bleed, "bleed all round"), (size.wrap, "to wrap on every side"))
     words = [f"{length_words(length)} {what}" for length, what in parts if length is not None]
     return tuple(words if size.sides is None else [*words, size.sides.words])
