@@ -10,6 +10,7 @@ from contextlib import closing
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
+from socket import socket
 from typing import TYPE_CHECKING
 
 from oak_ledge.cli.app import app
@@ -48,25 +49,12 @@ def serve(
 def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
     from oak_ledge.flows.walls.readers import usual_readers
-    from oak_ledge.web.guards import EVERY_ADDRESS
     from oak_ledge.web.process.remote import HandingOut
-    from oak_ledge.web.process.serve import listen, serve
+    from oak_ledge.web.process.serve import serve
     from oak_ledge.web.process.standing import StandingOrders
     from oak_ledge.web.process.workers import Workers as OwnWorkers
 
-    hosts = [name.strip() for name in config.allowed_hosts.split(",") if name.strip()]
-    if config.host in EVERY_ADDRESS and not hosts:
-        fail(
-            CALL_IS_WRONG,
-            f"--host {config.host} listens on every address, so say under which names it may be "
-            "asked: OAK_LEDGE_ALLOWED_HOSTS=studio.local,192.168.1.20",
-        )
-    try:
-        listening = listen(config.host, config.port)
-    except OSError as exc:
-        place = f"{config.host}:{config.port}"
-        why = exc.strerror or exc
-        fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
+    listening, hosts = _listening(config)
     data = config.data
     only = alone(  # two servers of a folder would take each other's work for lost
         data / LOCK,
@@ -101,6 +89,27 @@ def _serve(config: Config, *, with_demo: bool) -> None:
             workers.stop()
             if readers is not None:
                 readers.close()
+
+
+def _listening(config: Config) -> tuple[socket, list[str]]:
+    """Take hold of the address, and say under which names it is asked; a wrong call ends here."""
+    from oak_ledge.web.guards import EVERY_ADDRESS
+    from oak_ledge.web.process.serve import listen
+
+    hosts = [name.strip() for name in config.allowed_hosts.split(",") if name.strip()]
+    if config.host in EVERY_ADDRESS and not hosts:
+        fail(
+            CALL_IS_WRONG,
+            f"--host {config.host} listens on every address, so say under which names it may be "
+            "asked: OAK_LEDGE_ALLOWED_HOSTS=studio.local,192.168.1.20",
+        )
+    try:
+        listening = listen(config.host, config.port)
+    except OSError as exc:
+        place = f"{config.host}:{config.port}"
+        why = exc.strerror or exc
+        fail(CALL_IS_WRONG, f"cannot listen on {place}: {why}. Choose another with --port")
+    return listening, hosts
 
 
 def _begin(workspace: Workspace, *, with_demo: bool) -> None:

@@ -136,9 +136,9 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     facts, keeps = placed.photo.facts, placed.photo.keeps
     lying = lying_on(placed.size, facts.upright, placement)
     size, surface, output = lying.size, lying.surface, lying.asked
-    marked = (keeps, placed.photo.found, placed.photo.retouches)
-    computed = compute(lying, facts, placed.size, placed.saved, *marked)
-    figures = figures_with(lying, facts, *computed)
+    found, retouches = placed.photo.found, placed.photo.retouches
+    tally, noted = compute(lying, facts, placed.size, placed.saved, keeps, found, retouches)
+    figures = figures_with(lying, facts, tally, noted)
     ground = placement.continued
     about = _about_bytes(workspace, placed.photo, lying, figures)
     weights = previews.weights_of(workspace, placed.photo)
@@ -164,15 +164,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         output=_output(size, figures.asked, about),
         about_bytes=about,
         picture=output,
-        panels=tuple(
-            (
-                box.left / output[0],
-                box.top / output[1],
-                box.width / output[0],
-                box.height / output[1],
-            )
-            for box in panel_boxes(size, output)
-        ),
+        panels=_panel_shares(size, output),
         sides=side_shares(size, output),
         joints=joints_path(size, output),
         face=face_of(size, output),
@@ -200,6 +192,15 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         tightness=tightness(lying),
         window=lying.size.shape.whole_pixels,
         turns=output[0] != output[1] and size.shape.has_other_way,
+    )
+
+
+def _panel_shares(size: Size, output: Pixels) -> tuple[tuple[float, float, float, float], ...]:
+    """Return left, top, width and height of each panel as shares of the whole picture."""
+    wide, high = output
+    return tuple(
+        (box.left / wide, box.top / high, box.width / wide, box.height / high)
+        for box in panel_boxes(size, output)
     )
 
 

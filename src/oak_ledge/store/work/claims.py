@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import ColumnElement, Update, and_, func, or_, select, true, update
+from sqlalchemy import ColumnElement, Select, Update, and_, func, or_, select, true, update
 from sqlalchemy.orm import Session, aliased
 
 from oak_ledge.store.tables import DeliveryFileRow, DeliveryRow, PhotoRow
@@ -39,6 +39,33 @@ def claim(
     and files; one alone may. A worker `elsewhere` has a memory of its own, and `worker` is then the
     ticket it is handed. One statement takes them, so that two workers never take the same.
     """
+    these = _next_in_line().scalar_subquery()
+    held = _pixels(and_(DeliveryFileRow.state == "running", DeliveryFileRow.elsewhere.is_(False)))
+    fits = or_(held == 0, held + _pixels(DeliveryFileRow.id.in_(these)) <= most_pixels)
+    taken = (
+        update(DeliveryFileRow)
+        .where(DeliveryFileRow.id.in_(these), DeliveryFileRow.state == "queued")
+        .where(true() if elsewhere else fits)
+        .values(state="running", worker=worker, lease=lease, elsewhere=elsewhere, machine=None)
+        .returning(DeliveryFileRow.id)
+    )
+    ids = list(session.scalars(taken.execution_options(synchronize_session=False)))
+    rows = session.scalars(
+        select(DeliveryFileRow).where(DeliveryFileRow.id.in_(ids)).order_by(DeliveryFileRow.id)
+    )
+    files = [file_of(row) for row in rows]
+    if files:
+        served = select(func.max(DeliveryRow.served) + 1).scalar_subquery()
+        session.execute(
+            update(DeliveryRow)
+            .where(DeliveryRow.id == files[0].delivery_id)
+            .values(state="running", served=served)
+        )
+    return files
+
+
+def _next_in_line() -> Select[int]:
+    """Select the files of the pieces whose turn it is: of one photo, of the delivery served least."""
     file, first = aliased(DeliveryFileRow), aliased(DeliveryFileRow)
     turn = (
         select(DeliveryRow.id)
@@ -68,30 +95,7 @@ def claim(
         .limit(AT_ONCE)
         .scalar_subquery()
     )
-    chosen = select(DeliveryFileRow.id).where(waits, DeliveryFileRow.placement_id.in_(pieces))
-    these = chosen.scalar_subquery()
-    held = _pixels(and_(DeliveryFileRow.state == "running", DeliveryFileRow.elsewhere.is_(False)))
-    fits = or_(held == 0, held + _pixels(DeliveryFileRow.id.in_(these)) <= most_pixels)
-    taken = (
-        update(DeliveryFileRow)
-        .where(DeliveryFileRow.id.in_(these), DeliveryFileRow.state == "queued")
-        .where(true() if elsewhere else fits)
-        .values(state="running", worker=worker, lease=lease, elsewhere=elsewhere, machine=None)
-        .returning(DeliveryFileRow.id)
-    )
-    ids = list(session.scalars(taken.execution_options(synchronize_session=False)))
-    rows = session.scalars(
-        select(DeliveryFileRow).where(DeliveryFileRow.id.in_(ids)).order_by(DeliveryFileRow.id)
-    )
-    files = [file_of(row) for row in rows]
-    if files:
-        served = select(func.max(DeliveryRow.served) + 1).scalar_subquery()
-        session.execute(
-            update(DeliveryRow)
-            .where(DeliveryRow.id == files[0].delivery_id)
-            .values(state="running", served=served)
-        )
-    return files
+    return select(DeliveryFileRow.id).where(waits, DeliveryFileRow.placement_id.in_(pieces))
 
 
 def _pixels(which: ColumnElement[bool]) -> ColumnElement[int]:

@@ -73,6 +73,13 @@ def cut_on_ground(
         else:
             pixels = warp(photo, matrix, output, edges, method, border)
         return _mapped_on_ground(photo, pixels, matrix, output, edges, ground)
+    return _upright_on_ground(photo, crop, output, edges, ground, method)
+
+
+def _upright_on_ground(
+    photo: OpenPhoto, crop: Crop, output: Pixels, edges: Pixels, ground: str, method: Method | None
+) -> Array:
+    """Cut an upright crop; whole rows and columns of it lie on the photo, or beyond it."""
     columns, shares_across = _covered(crop.left, crop.width, output[0], edges[0])
     rows, shares_down = _covered(crop.top, crop.height, output[1], edges[1])
     if (
