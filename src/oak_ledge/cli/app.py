@@ -53,7 +53,7 @@ COMMANDS = {
     ),
     "tally": Command(
         "tally",
-        "Tell the arithmetic from photo to file on one size; nothing is made.",
+        "Print the arithmetic from photo to file on one size; nothing is made.",
         draws=False,
     ),
     "sheet": Command(
