@@ -21,7 +21,7 @@ from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
 from oak_ledge.flows.jobs.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
-from oak_ledge.flows.jobs.jobs import JobChange
+from oak_ledge.flows.jobs.job_views import JobChange
 from oak_ledge.flows.jobs.quick import FileBody, QuickBody
 from oak_ledge.flows.photos import photos
 from oak_ledge.web.api.answer import LETTERS

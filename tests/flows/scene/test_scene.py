@@ -26,7 +26,7 @@ from oak_ledge.flows.photos import previews, scenes, tries
 from oak_ledge.flows.photos.photos import find_photo
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.fingerprint import hash_of
-from oak_ledge.flows.scene import grounds, retouches
+from oak_ledge.flows.scene import grounds, retouch_tries, retouches
 from oak_ledge.flows.scene.retouches import Brushed, RetouchesBody
 from oak_ledge.store import placements
 from oak_ledge.store.database import reading, transaction
@@ -364,19 +364,19 @@ def test_a_list_of_retouches_names_the_version_it_saw(workspace, placed):
 def test_the_tries_of_a_retouch_are_ordered_and_one_is_taken(workspace, placed):
     _, at = placed("3:2", 150, 100)
     found = brush(workspace, at)
-    assert set(states(retouches.tries(workspace, 1, 1, NOW)).values()) == {"waiting"}
-    assert retouches.picture(workspace, 1, 1, 3, NOW) is None
+    assert set(states(retouch_tries.tries(workspace, 1, 1, NOW)).values()) == {"waiting"}
+    assert retouch_tries.picture(workspace, 1, 1, 3, NOW) is None
     work(workspace)
-    assert set(states(retouches.tries(workspace, 1, 1, NOW)).values()) == {"made"}
-    with Image.open(retouches.picture(workspace, 1, 1, 3, NOW)) as shown:
+    assert set(states(retouch_tries.tries(workspace, 1, 1, NOW)).values()) == {"made"}
+    with Image.open(retouch_tries.picture(workspace, 1, 1, 3, NOW)) as shown:
         assert max(shown.size) <= 640
     third = [found.retouches[0].model_copy(update={"attempt": 3})]
     retouches.put(workspace, 1, RetouchesBody(retouches=third, placement_id=at), NOW)
-    assert [one.attempt for one in retouches.tries(workspace, 1, 1, NOW) if one.taken] == [3]
+    assert [one.attempt for one in retouch_tries.tries(workspace, 1, 1, NOW) if one.taken] == [3]
     assert bench.view(workspace, at).steps[-1] == "try 3 taken"
     assert all(retouches.view(workspace, 1).made)
-    retouches.tries(workspace, 1, 1, NOW, seed=2)
-    retouches.cancel(workspace, 1, 1)
+    retouch_tries.tries(workspace, 1, 1, NOW, seed=2)
+    retouch_tries.cancel(workspace, 1, 1)
     with reading(workspace.sessions) as session:
         assert fills.waiting(session) == 0
 

@@ -4,26 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from contextlib import suppress
-from datetime import date, datetime, timedelta
+from datetime import datetime, timedelta
 from functools import partial
 from pathlib import PurePath
 from typing import Literal, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field
-
-from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.errors import NotFoundError, RequestError
+from oak_ledge.flows.jobs.job_views import JobBrief, JobChange, JobPhoto, Jobs, JobSize, JobView
 from oak_ledge.flows.jobs.quick import FileBody, sized
 from oak_ledge.flows.library.entry import meant_in
-from oak_ledge.flows.library.views import SizeView, size_view
+from oak_ledge.flows.library.views import size_view
 from oak_ledge.flows.photos.photos import forget_unused, lies_around, photo_in
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.photos.subjects import looked_at
-from oak_ledge.flows.pieces.pieces import PieceView, counted, piece_of, standing
+from oak_ledge.flows.pieces.pieces import counted, piece_of, standing
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, photos, placements, sizes
 from oak_ledge.store.database import Session, reading, transaction
@@ -36,62 +33,6 @@ T = TypeVar("T")
 
 # A deleted job can be brought back so long.
 KEPT = timedelta(days=30)
-
-
-class JobPhoto(BaseModel):
-    """A photo of a job: its place in it, and what waits to be decided of it."""
-
-    id: int
-    photo_id: int
-    look: str
-    """tells the photo's pictures as it is retouched now"""
-    name: str
-    upright: Pixels
-    zones: tuple[Zone, ...]
-    found: tuple[Zone, ...]
-
-
-class JobSize(SizeView):
-    """A size of a job: its place in it, beside what it says."""
-
-    id: int
-
-
-class JobBrief(BaseModel):
-    """What a job is, without its pieces."""
-
-    id: int
-    name: str
-    touched: datetime
-    notes: str
-    due: date | None
-    away: bool
-    deleted: datetime | None
-    photos: list[JobPhoto]
-    sizes: list[JobSize]
-
-
-class JobView(JobBrief):
-    """A job with its photos, sizes and placements."""
-
-    placements: list[PieceView]
-    counts: dict[str, int]
-    next: PieceView | None
-    """the piece to go on with: the first that is not settled"""
-
-
-class JobChange(BaseModel):
-    """What of a job shall be otherwise; what is left out stays."""
-
-    model_config = ConfigDict(extra="forbid")
-
-    name: str | None = Field(default=None, min_length=1, max_length=120)
-    notes: str | None = Field(default=None, max_length=20_000)
-    due: date | None = None
-    no_due: bool = Field(default=False, description="take the due date away")
-    away: bool | None = Field(default=None, description="finished, or in hand again")
-    photo_order: list[int] | None = Field(default=None, max_length=5000)
-    size_order: list[int] | None = Field(default=None, max_length=200)
 
 
 def start(
@@ -310,13 +251,6 @@ def brief(workspace: Workspace, job_id: int) -> JobBrief:
     """Return a job without its placements; one that is not here is refused."""
     with reading(workspace.sessions) as session:
         return _brief(session, find_job(session, job_id))
-
-
-class Jobs(BaseModel):
-    """Some of the jobs in hand, without their pieces, and how many there are."""
-
-    jobs: list[JobBrief]
-    whole: int
 
 
 def every(workspace: Workspace, *, away: bool = False) -> Jobs:

@@ -8,7 +8,8 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.notes.every import note_words
-from oak_ledge.flows.jobs.jobs import JobBrief, brief
+from oak_ledge.flows.jobs.job_views import JobBrief
+from oak_ledge.flows.jobs.jobs import brief
 from oak_ledge.flows.jobs.survivors import Survival, survival
 from oak_ledge.flows.pieces.pieces import PieceView, counts_of, figures_of, piece_of, standing
 from oak_ledge.flows.workspace import Workspace

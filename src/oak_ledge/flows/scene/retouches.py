@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from pathlib import Path
 from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -13,7 +12,6 @@ from pydantic import BaseModel, ConfigDict, Field
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import (
     MOST_RETOUCHES,
-    TRIES,
     Retouch,
     Retouches,
     RetouchStep,
@@ -25,13 +23,10 @@ from oak_ledge.core.values import Coordinate
 from oak_ledge.flows.bench.view import placed_in
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.photos.photos import photo_in
-from oak_ledge.flows.photos.scene_pictures import SPOT_EDGE, picture_of
-from oak_ledge.flows.photos.scenes import ask, drop, is_made, maker_of, missing, refuse_failed
-from oak_ledge.flows.photos.tries import TryView, watched
+from oak_ledge.flows.photos.scenes import ask, is_made, missing
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, photos, placements
 from oak_ledge.store.database import Session, reading, transaction
-from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import InJob, Photo
 from oak_ledge.store.placements import Placed
 from oak_ledge.store.tables import Change
@@ -113,14 +108,15 @@ def where(session: Session, photo_id: int, job_id: int | None = None) -> Where:
     return Where(here.photo, here.job_id, here.place, others)
 
 
-def _find(workspace: Workspace, photo_id: int, job_id: int | None) -> Where:
+def find_retouches(workspace: Workspace, photo_id: int, job_id: int | None) -> Where:
+    """Return the retouches of a photo in a job, or those it brings into its next one."""
     with reading(workspace.sessions) as session:
         return where(session, photo_id, job_id)
 
 
 def view(workspace: Workspace, photo_id: int, job_id: int | None = None) -> RetouchesView:
     """Look at the retouches of a photo in a job, or in the only one it is in."""
-    return _view_of(workspace, _find(workspace, photo_id, job_id))
+    return _view_of(workspace, find_retouches(workspace, photo_id, job_id))
 
 
 def _view_of(workspace: Workspace, here: Where) -> RetouchesView:
@@ -265,7 +261,7 @@ def brush(
     if brushed.number is None:
         after = (*kept.retouches, retouch)
     else:
-        was = _one(placed.photo, brushed.number)
+        was = retouch_in(placed.photo, brushed.number)
         more = {
             "strokes": (*was.strokes, *retouch.strokes),
             "polygons": (*was.polygons, *retouch.polygons),
@@ -355,7 +351,8 @@ def _what(step: RetouchStep) -> str:
     return "retouch changed"
 
 
-def _one(photo: Photo, number: int) -> Retouch:
+def retouch_in(photo: Photo, number: int) -> Retouch:
+    """Return a retouch by its number; one that is not here is refused."""
     retouches = photo.retouches.retouches
     retouch = next((retouch for retouch in retouches if retouch.number == number), None)
     if retouch is None and number == 0 and retouches:
@@ -364,70 +361,3 @@ def _one(photo: Photo, number: int) -> Retouch:
         msg = f"{photo.name} has no retouch {number}."
         raise NotFoundError(msg)
     return retouch
-
-
-def _works(photo: Photo, retouch: Retouch, seed: int | None) -> list[FillWork]:
-    if retouch.kind != "paint_over":
-        return []
-    how = {"seed": retouch.seed if seed is None else seed, "shown": True}
-    return [
-        FillWork(retouches=photo.retouches, one=retouch.model_copy(update=how | {"attempt": n}))
-        for n in range(1, TRIES + 1)
-    ]
-
-
-def tries(
-    workspace: Workspace,
-    photo_id: int,
-    number: int,
-    now: datetime,
-    seed: int | None = None,
-    job_id: int | None = None,
-) -> list[TryView]:
-    """Return how far the tries of a retouch are, the best first; asking begins the work."""
-    here = _find(workspace, photo_id, job_id)
-    retouch = _one(here.photo, number)
-    works = _works(here.photo, retouch, seed)
-    if not works:
-        return []
-    taken = retouch.attempt if seed in (None, retouch.seed) else None
-    asker = _asker(here, retouch)
-    return watched(workspace, here.photo, works, asker, now, taken=taken, bold=False)
-
-
-def cancel(workspace: Workspace, photo_id: int, number: int, job_id: int | None = None) -> None:
-    """Want the tries of a retouch no more that are not made yet."""
-    here = _find(workspace, photo_id, job_id)
-    drop(workspace, _asker(here, _one(here.photo, number)))
-
-
-def _asker(here: Where, retouch: Retouch) -> str:
-    return f"{here.name} retouch {retouch.number}"
-
-
-def picture(
-    workspace: Workspace,
-    photo_id: int,
-    number: int,
-    attempt: int,
-    now: datetime,
-    seed: int | None = None,
-    job_id: int | None = None,
-) -> Path | None:
-    """Draw the place of a retouch with one of its tries; None where that is not made yet."""
-    here = _find(workspace, photo_id, job_id)
-    photo, retouch = here.photo, _one(here.photo, number)
-    works = _works(photo, retouch, seed)
-    if not works:
-        works = [FillWork(retouches=photo.retouches, one=retouch)] * TRIES
-    work = works[attempt - 1]
-    if not is_made(workspace, photo, work):
-        refuse_failed(workspace, photo, work)
-        watched(workspace, photo, works, _asker(here, retouch), now, taken=None, bold=False)
-        return None
-    path = picture_of(workspace, photo, work)
-    if not is_fresh(path):
-        assert work.one is not None
-        maker = maker_of(workspace, photo, make=False)
-        replace_file(path, maker.spot(work.one, SPOT_EDGE))
-    return path

@@ -17,7 +17,7 @@ from oak_ledge.flows.jobs import (
     survivors as surviving,
 )
 from oak_ledge.flows.jobs.batches import Done
-from oak_ledge.flows.jobs.jobs import JobBrief, JobChange, JobView
+from oak_ledge.flows.jobs.job_views import JobBrief, JobChange, JobView
 from oak_ledge.flows.jobs.ledge import Overview
 from oak_ledge.flows.jobs.quick import Quick, QuickBody
 from oak_ledge.flows.jobs.survivors import Survival

@@ -16,7 +16,6 @@ from oak_ledge.core.reports.enough_resolution import Advice
 from oak_ledge.flows.bench import (
     compare_methods,
     copies as copying,
-    cut_card as cutting,
     file,
     fixes,
     history,
@@ -33,6 +32,7 @@ from oak_ledge.flows.bench.other_shapes import OtherShape
 from oak_ledge.flows.bench.other_size import OtherSizeBody, RatioChoice, SizeChoices
 from oak_ledge.flows.bench.save_size import SaveSizeBody
 from oak_ledge.flows.bench.view_models import Live, PlacementView
+from oak_ledge.flows.export import cut_card as cutting
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.previews import Tone

@@ -10,7 +10,7 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 
 from oak_ledge.core.photos.retouches import TRIES
 from oak_ledge.flows.photos.tries import TryView
-from oak_ledge.flows.scene import grounds, retouches
+from oak_ledge.flows.scene import grounds, retouch_tries as tries, retouches
 from oak_ledge.flows.scene.retouches import Brushed, RetouchesBody, RetouchesView
 from oak_ledge.web.answers import Refusal
 from oak_ledge.web.api.answer import of_kind
@@ -54,13 +54,13 @@ def retouch_tries(
     photo_id: Id, number: Number, here: Here, now: Now, seed: Seed = None
 ) -> list[TryView]:
     """How far the fills of a painted-over place are, the best first; asking begins the work."""
-    return retouches.tries(here, photo_id, number, now, seed)
+    return tries.tries(here, photo_id, number, now, seed)
 
 
 @router.delete("/photos/{photo_id}/retouches/{number}/tries", status_code=204)
 def stop_retouch_tries(photo_id: Id, number: Number, here: Here) -> None:
     """Make no more of them; what is made stays."""
-    retouches.cancel(here, photo_id, number)
+    tries.cancel(here, photo_id, number)
 
 
 @router.get(
@@ -78,7 +78,7 @@ def retouch_try(
     seed: Seed = None,
 ) -> Response:
     """The place of a retouch as a try fills it."""
-    return _shown(retouches.picture(here, photo_id, number, attempt, now, seed))
+    return _shown(tries.picture(here, photo_id, number, attempt, now, seed))
 
 
 @router.get("/jobs/{job_id}/photos/{photo_id}/retouches")
@@ -106,13 +106,13 @@ def job_retouch_tries(
     job_id: Id, photo_id: Id, number: Number, here: Here, now: Now, seed: Seed = None
 ) -> list[TryView]:
     """How far the fills of a painted-over place are, the best first; asking begins the work."""
-    return retouches.tries(here, photo_id, number, now, seed, job_id)
+    return tries.tries(here, photo_id, number, now, seed, job_id)
 
 
 @router.delete("/jobs/{job_id}/photos/{photo_id}/retouches/{number}/tries", status_code=204)
 def stop_job_retouch_tries(job_id: Id, photo_id: Id, number: Number, here: Here) -> None:
     """Make no more of them; what is made stays."""
-    retouches.cancel(here, photo_id, number, job_id)
+    tries.cancel(here, photo_id, number, job_id)
 
 
 @router.get(
@@ -131,7 +131,7 @@ def job_retouch_try(
     seed: Seed = None,
 ) -> Response:
     """The place of a retouch as a try fills it."""
-    return _shown(retouches.picture(here, photo_id, number, attempt, now, seed, job_id))
+    return _shown(tries.picture(here, photo_id, number, attempt, now, seed, job_id))
 
 
 @router.post("/placements/{placement_id}/retouches", status_code=201)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.planes.points import Point
-from oak_ledge.flows.jobs.jobs import JobBrief, JobPhoto
+from oak_ledge.flows.jobs.job_views import JobBrief, JobPhoto
 from oak_ledge.flows.jobs.ledge import By
 from oak_ledge.flows.jobs.survivors import Survival
 from oak_ledge.flows.pieces.pieces import PieceView, standing
