@@ -16,8 +16,9 @@ demo: $(VENV)/run.done
 fast: $(VENV)/test.done
 	$(BIN)/pytest -n 2 --dist worksteal -m "not browser and not process and not thorough" -p no:schemathesis --ignore tests/web/test_described.py
 
+# A process more than two cores: tests with browsers and servers wait for them half of their time.
 test: check browser
-	$(BIN)/pytest -n 2 --dist worksteal
+	$(BIN)/pytest -n 3 --dist worksteal
 
 # New examples and another order, and many more of them, than those that `make test` draws everywhere.
 explore: $(VENV)/test.done

@@ -17,7 +17,8 @@ from oak_ledge.cli.main import main
 try:
     main(sys.argv[1:])
 finally:
-    print(*sorted(name for name in sys.modules if name in {packages!r}), file=sys.stderr)
+    loaded = {{name for name, module in sys.modules.items() if type(module).__name__ != "_Later"}}
+    print(*sorted(loaded & {{*{packages!r}}}), file=sys.stderr)
 """
 HEAVY = ("PIL", "cv2", "email", "fastapi", "numpy._core", "pydantic", "pyvips", "sqlalchemy")
 

@@ -105,13 +105,13 @@ def worker(here, tmp_path):
 def asked(here, bring):
     """Ask for files of some sizes from one photo or several; give the delivery's id."""
 
-    def ask(*texts, photos=1):
+    def ask(*texts, photos=1, edges=(1200, 800)):
         names = [f"p{n}.jpg" for n in range(photos)]
         ids = [
             one.id
             for one in bring(
                 *(
-                    (n, samples.bytes_of(samples.grain(1200, 800, seed=k), "JPEG"))
+                    (n, samples.bytes_of(samples.grain(*edges, seed=k), "JPEG"))
                     for k, n in enumerate(names)
                 )
             ).photos
@@ -167,7 +167,7 @@ def test_a_sheet_is_made_elsewhere_too(here, worker, asked):
 
 def test_a_ground_is_made_elsewhere_and_kept_here(here, worker, asked):
     ask = worker.line.client
-    photo = deliveries.view(here.workspace, asked("600x400px")).files[0].photo_id
+    photo = deliveries.view(here.workspace, asked("600x400px", edges=(180, 120))).files[0].photo_id
     take_all(here, worker)
     at = ask.post("/api/jobs", json={"photo_ids": [photo], "size_texts": ["2:1 extend"]}).json()
     path = f"/api/placements/{at['placements'][0]['id']}/grounds"

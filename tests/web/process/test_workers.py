@@ -82,7 +82,7 @@ def test_a_ground_is_broken_off_at_once_and_its_worker_goes_on(tmp_path):
     server = serve(tmp_path / "data", port)
     client = httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=LIMIT)
     try:
-        picture = samples.bytes_of(samples.grain(1500, 1000), "JPEG", quality=80)
+        picture = samples.bytes_of(samples.grain(750, 500), "JPEG", quality=80)
         photo = client.post("/api/photos", files=[("files", ("p.jpg", picture))]).json()
         asked = {"photo_ids": [photo["photos"][0]["id"]], "size_texts": ["2:1 extend"]}
         at = client.post("/api/jobs", json=asked).json()["placements"][0]["id"]
