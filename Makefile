@@ -12,7 +12,7 @@ unexport PYTHONDONTWRITEBYTECODE
 demo: $(VENV)/run.done
 	$(BIN)/oak-ledge demo --data $(DATA) --port $(PORT)
 
-# Everything but browsers, processes of our own and long comparisons, in a minute: for while one works.
+# Everything but browsers, processes of our own and long comparisons: for while one works.
 fast: $(VENV)/test.done
 	$(BIN)/pytest -n 2 --dist worksteal -m "not browser and not process and not thorough" -p no:schemathesis --ignore tests/web/test_described.py
 

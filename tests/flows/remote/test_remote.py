@@ -111,7 +111,7 @@ def asked(here, bring):
             one.id
             for one in bring(
                 *(
-                    (n, samples.bytes_of(samples.grain(*edges, seed=k), "JPEG"))
+                    (n, samples.bytes_of(samples.grain(edges[0], edges[1], seed=k), "JPEG"))
                     for k, n in enumerate(names)
                 )
             ).photos

@@ -17,7 +17,7 @@ from oak_ledge.core.placements.placement import (
     size_at,
 )
 from oak_ledge.core.planes.four_corners import TrueRatio, plane_of, true_ratio
-from oak_ledge.core.planes.surface import Surface, Upright, squared_over
+from oak_ledge.core.planes.surface import PlainSurface, Surface, squared_over
 from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.pixels_from_crop import turned_pixels
 from oak_ledge.core.sizes.size import Size
@@ -105,7 +105,7 @@ def surface_of(size: Size, upright: Pixels, placement: Placement) -> Surface:
     """
     photo, turns = photo_quartered(upright, placement), (placement.quarter, placement.mirror)
     if placement.corners is None:
-        return Upright(photo, *turns)
+        return PlainSurface(photo, *turns)
     at = size_at(size, placement)
     written = written_pixels(at)
     extent = plane_of(placement.corners, squared_up(placement, photo).ratio)

@@ -16,7 +16,7 @@ from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.planes.matrices import at, inverse
-from oak_ledge.core.planes.surface import Squared, Surface, Upright, turns_of
+from oak_ledge.core.planes.surface import PlainSurface, Squared, Surface, turns_of
 from oak_ledge.core.sizes.ground import CONTINUED
 from oak_ledge.core.sizes.size import Size
 
@@ -96,7 +96,7 @@ def on_canvas(surface: Surface, crop: Crop, box: Box) -> tuple[Surface, Crop]:
     """Return surface and crop as they lie on the canvas of a box, turned as the photo is."""
     wide, high = box[2] - box[0], box[3] - box[1]
     canvas = (wide, high) if surface.quarter % 2 == 0 else (high, wide)
-    bare = Upright(surface.photo, surface.quarter, surface.mirror)
+    bare = PlainSurface(surface.photo, surface.quarter, surface.mirror)
     (x, y), (x1, y1) = at(
         turns_of(bare), np.array([(box[0], box[1]), (box[2], box[3])], np.float64)
     )
@@ -105,7 +105,7 @@ def on_canvas(surface: Surface, crop: Crop, box: Box) -> tuple[Surface, Crop]:
         corners = tuple((x - left, y - top) for x, y in surface.corners)
         return Squared(surface.extent, corners, canvas, surface.quarter, surface.mirror), crop
     moved = Crop(crop.left - left, crop.top - top, crop.width, crop.height, crop.angle)
-    return Upright(canvas, surface.quarter, surface.mirror), moved
+    return PlainSurface(canvas, surface.quarter, surface.mirror), moved
 
 
 def upright_of(surface: Surface) -> Pixels:

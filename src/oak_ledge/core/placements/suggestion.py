@@ -17,7 +17,7 @@ from oak_ledge.core.placements.fit import (
 )
 from oak_ledge.core.placements.lying import Lying, surface_of
 from oak_ledge.core.placements.placement import Corners, Placement, PlacementFields, changed
-from oak_ledge.core.planes.surface import Surface, Upright
+from oak_ledge.core.planes.surface import PlainSurface, Surface
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.pixels_from_crop import ratio_around
@@ -34,7 +34,7 @@ def suggest(size: Size, upright: Pixels, turned: Turned | None = None) -> Placem
     PlacementError
         If a window is larger than the photo and shall not be extended.
     """
-    return on_pixels(suggested(size, Upright(upright), turned)).placement
+    return on_pixels(suggested(size, PlainSurface(upright), turned)).placement
 
 
 def suggested(size: Size, surface: Surface, turned: Turned | None = None) -> Lying:

@@ -27,7 +27,7 @@ NEAREST = 0.1
 
 
 @dataclass(frozen=True)
-class Upright:
+class PlainSurface:
     """The photo itself: `photo` is its (width, height) after `quarter` turns clockwise.
 
     `mirror` then flips it left to right. Points are (x, y) in its pixels, [0, width] × [0, height].
@@ -65,9 +65,9 @@ class Upright:
         """Return a convex polygon of the photo on the surface."""
         return list(polygon)
 
-    def smaller(self, seen: Pixels) -> Upright:
+    def smaller(self, seen: Pixels) -> PlainSurface:
         """Return the surface of a smaller picture of the photo, `seen` pixels large."""
-        return Upright(seen, self.quarter, self.mirror)
+        return PlainSurface(seen, self.quarter, self.mirror)
 
 
 @dataclass(frozen=True)
@@ -138,7 +138,7 @@ class Squared:
         ]
 
 
-Surface = Upright | Squared
+Surface = PlainSurface | Squared
 
 
 @lru_cache(

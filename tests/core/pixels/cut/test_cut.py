@@ -10,7 +10,7 @@ from PIL import Image
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.pixels.cut.cut import cut, load_shrink
 from oak_ledge.core.pixels.cut.methods import KERNELS, taps
-from oak_ledge.core.pixels.open.orientation import upright
+from oak_ledge.core.pixels.open.orientation import turn_upright
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.placements.crop import Crop
 from tests import samples
@@ -97,7 +97,7 @@ def test_every_orientation_tag_gives_the_same_upright_cut(tmp_path, tag):
     crop, out = Crop(10.3, 5.7, 60, 45), (84, 63)
     found = cut(open_photo(path), crop, out, (90, 60)).astype(int)
     assert np.abs(found - cut(open_photo(plain), crop, out, (90, 60))).max() <= 1
-    assert_array_equal(upright(np.asarray(Image.open(path)), tag), pixels)
+    assert_array_equal(turn_upright(np.asarray(Image.open(path)), tag), pixels)
 
 
 def test_hidden_colour_does_not_bleed_out_of_transparent_parts(tmp_path):

@@ -13,7 +13,7 @@ from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.matrices import at, crop_matrix, onto_quad
-from oak_ledge.core.planes.surface import Upright
+from oak_ledge.core.planes.surface import PlainSurface
 from oak_ledge.core.sizes.shapes.own import OwnShape
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.demo.fill import PHOTOS
@@ -95,7 +95,7 @@ def test_the_cut_is_as_near_to_the_truth_as_the_better_of_two_libraries(
 
     better = max(quality(pillow), quality(vips) if vips.shape[:2] == out[::-1] else 0)
     size = Size(shape=OwnShape(), turn="fixed", method="lanczos")
-    made, _ = render(path, size, Crop(*box), out, Upright((EDGE, EDGE)))
+    made, _ = render(path, size, Crop(*box), out, PlainSurface((EDGE, EDGE)))
     assert quality(made) >= better
 
 

@@ -15,7 +15,7 @@ from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.matrices import at, corners_of, crop_matrix, onto_quad
-from oak_ledge.core.planes.surface import Squared, Upright
+from oak_ledge.core.planes.surface import PlainSurface, Squared
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
 from tests.core.pixels.cut.test_cut import psnr, shift
@@ -179,7 +179,7 @@ def test_quarter_turns_and_mirror_come_after_the_tag(tmp_path, tag, quarter, mir
     wanted = np.rot90(pixels, -quarter)
     wanted = wanted[:, ::-1] if mirror else wanted
     extent = (wanted.shape[1], wanted.shape[0])
-    surface = Upright(extent, quarter, mirror)
+    surface = PlainSurface(extent, quarter, mirror)
     found, _ = render(path, size("100%"), Crop(2, 3, 10, 9), (10, 9), surface)
     assert np.array_equal(found, wanted[3:12, 2:12])
 

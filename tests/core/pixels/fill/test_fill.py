@@ -18,7 +18,7 @@ from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.pixels.fill.grid import Grid, around_photo, with_hole
 from oak_ledge.core.pixels.fill.guide import rays, rows
 from oak_ledge.core.pixels.fill.ranking import Look, in_order
-from oak_ledge.core.pixels.open.orientation import as_stored, upright
+from oak_ledge.core.pixels.open.orientation import as_stored, turn_upright
 from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
 from oak_ledge.core.pixels.retouch.area import area_of
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
@@ -261,4 +261,4 @@ def test_twins_and_soft_tries_are_left_out_the_best_first():
 @pytest.mark.parametrize("tag", range(1, 9))
 def test_stored_and_upright_undo_each_other(tag):
     pixels = samples.grain(5, 3)
-    assert np.array_equal(upright(as_stored(pixels, tag), tag), pixels)
+    assert np.array_equal(turn_upright(as_stored(pixels, tag), tag), pixels)

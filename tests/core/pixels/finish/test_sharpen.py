@@ -8,7 +8,7 @@ from oak_ledge.core.pixels.cut.content import choose_for, look_into
 from oak_ledge.core.pixels.finish.sharpen import OVERSHOOT, Sharpening, sharpened, sharpening_of
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.crop import Crop
-from oak_ledge.core.planes.surface import Upright
+from oak_ledge.core.planes.surface import PlainSurface
 from tests import samples
 from tests.samples import size
 
@@ -78,14 +78,14 @@ def test_sharpening_follows_from_resolution_and_distance(text, changes, asked, s
 def test_sharpening_comes_last_at_the_outputs_own_pixels(tmp_path):
     path = samples.photo(tmp_path / "photo.png", 300, 240)
     crop, asked = Crop(20, 20, 250, 200), (100, 80)
-    plain, _ = render(path, size("100x80px"), crop, asked, Upright((300, 240)))
+    plain, _ = render(path, size("100x80px"), crop, asked, PlainSurface((300, 240)))
     sharp_size = size("100x80px", sharpen_for="screen", sharpen=100)
-    found, _ = render(path, sharp_size, crop, asked, Upright((300, 240)))
+    found, _ = render(path, sharp_size, crop, asked, PlainSurface((300, 240)))
     how = sharpening_of(sharp_size, asked)
     assert how is not None
     assert (found == sharpened(plain, how, alpha=False)).all()
-    shown, _ = render(path, sharp_size, crop, (50, 40), Upright((300, 240)), whole=asked)
-    smaller, _ = render(path, size("100x80px"), crop, (50, 40), Upright((300, 240)))
+    shown, _ = render(path, sharp_size, crop, (50, 40), PlainSurface((300, 240)), whole=asked)
+    smaller, _ = render(path, size("100x80px"), crop, (50, 40), PlainSurface((300, 240)))
     assert (shown == smaller).all()
 
 
@@ -112,6 +112,10 @@ def test_blocks_stay_blocks(tmp_path):
     pixels = samples.grain(20, 12)
     path = samples.save(tmp_path / "art.png", pixels)
     found, _ = render(
-        path, size("60x36px", method="nearest"), Crop(0, 0, 20, 12), (60, 36), Upright((20, 12))
+        path,
+        size("60x36px", method="nearest"),
+        Crop(0, 0, 20, 12),
+        (60, 36),
+        PlainSurface((20, 12)),
     )
     assert (found == pixels.repeat(3, axis=0).repeat(3, axis=1)).all()

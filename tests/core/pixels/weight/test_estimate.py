@@ -15,7 +15,7 @@ from oak_ledge.core.pixels.weight.estimate import (
     weigh,
 )
 from oak_ledge.core.placements.crop import Crop
-from oak_ledge.core.planes.surface import Upright
+from oak_ledge.core.planes.surface import PlainSurface
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
@@ -44,7 +44,7 @@ def test_bytes_are_estimated_to_within_a_quarter(name):
         asked = (round(crop.width * scale), round(crop.height * scale))
         opened = open_photo(path)
         pixels = cut(opened, crop, asked, extent)
-        assert part_in(crop, Upright(extent), 1) == pytest.approx(part, abs=1e-3)
+        assert part_in(crop, PlainSurface(extent), 1) == pytest.approx(part, abs=1e-3)
         true = len(encode(pixels, settings, None, opened.icc))
         assert estimate(weights, asked, scale, settings, part) == pytest.approx(true, rel=0.25)
 

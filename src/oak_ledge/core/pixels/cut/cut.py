@@ -15,7 +15,7 @@ from oak_ledge.core.pixels.cut.rows import Rows, prove_whole
 from oak_ledge.core.pixels.cut.strips import RUN_ACROSS, Strip, Strips, cut_up, run_down
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.decoding import dtype_of
-from oak_ledge.core.pixels.open.orientation import upright
+from oak_ledge.core.pixels.open.orientation import turn_upright
 from oak_ledge.core.pixels.open.photo import OpenPhoto
 from oak_ledge.core.placements.crop import Crop
 
@@ -60,7 +60,9 @@ def cut(
     """
     stored_crop, stored_asked = as_stored(crop, output, edges, photo.orientation)
     with reading_pixels():
-        return upright(_cut_stored(photo, stored_crop, stored_asked, method), photo.orientation)
+        return turn_upright(
+            _cut_stored(photo, stored_crop, stored_asked, method), photo.orientation
+        )
 
 
 def as_stored(crop: Crop, output: Pixels, edges: Pixels, orientation: int) -> tuple[Crop, Pixels]:

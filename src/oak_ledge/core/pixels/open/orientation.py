@@ -12,7 +12,7 @@ if TYPE_CHECKING:
 Array: TypeAlias = "npt.NDArray[Any]"
 
 
-def upright(pixels: Array, orientation: int) -> Array:
+def turn_upright(pixels: Array, orientation: int) -> Array:
     """Apply an orientation tag (EXIF 2.32, 4.6.4) to stored pixels."""
     if orientation >= 5:  # stored rows are upright columns
         pixels = np.swapaxes(pixels, 0, 1)
@@ -30,9 +30,9 @@ def turned_further(orientation: int, quarter: int, *, mirror: bool) -> int:
     (6, 1)
     """
     marks = np.arange(6, dtype=np.uint8).reshape(2, 3, 1)
-    wanted = np.rot90(upright(marks, orientation), -quarter)
+    wanted = np.rot90(turn_upright(marks, orientation), -quarter)
     wanted = wanted[:, ::-1] if mirror else wanted
-    return next(tag for tag in range(1, 9) if np.array_equal(upright(marks, tag), wanted))
+    return next(tag for tag in range(1, 9) if np.array_equal(turn_upright(marks, tag), wanted))
 
 
 def as_stored(pixels: Array, orientation: int) -> Array:

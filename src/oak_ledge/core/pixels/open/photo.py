@@ -17,7 +17,7 @@ from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.decoding import Decoding, dtype_of
 from oak_ledge.core.pixels.open.header import channels_of, fits_pixels, icc_of, load, orientation_of
 from oak_ledge.core.pixels.open.layers import Scene, laid_out
-from oak_ledge.core.pixels.open.orientation import upright
+from oak_ledge.core.pixels.open.orientation import turn_upright
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -178,7 +178,7 @@ def upright_pixels(source: Path | Scene) -> npt.NDArray[Any]:
     """
     opened = in_memory(open_photo(source))
     assert opened.decoding is not None
-    return upright(opened.decoding.pixels, opened.orientation)
+    return turn_upright(opened.decoding.pixels, opened.orientation)
 
 
 def wait_for(photo: OpenPhoto) -> None:

@@ -14,7 +14,7 @@ from oak_ledge.core.pixels.containers.truncation import refuse_cut_short
 from oak_ledge.core.pixels.open.border import reading_file
 from oak_ledge.core.pixels.open.header import load, orientation_of, upright_size
 from oak_ledge.core.pixels.open.layers import Patch
-from oak_ledge.core.pixels.open.orientation import upright
+from oak_ledge.core.pixels.open.orientation import turn_upright
 from oak_ledge.core.pixels.retouch.paint_over import check_mask, painted
 
 Mask = npt.NDArray[np.bool_]
@@ -53,7 +53,7 @@ def read_mask(path: Path, edges: Pixels) -> Mask:
     except PhotoError as exc:
         msg = f"the mask {path.name} can't be read: {exc}"
         raise FillError(msg) from exc
-    light: Mask = upright(values, tag) >= FROM * np.iinfo(values.dtype).max
+    light: Mask = turn_upright(values, tag) >= FROM * np.iinfo(values.dtype).max
     return light
 
 

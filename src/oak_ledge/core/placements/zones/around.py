@@ -14,7 +14,7 @@ from oak_ledge.core.placements.zones.in_outline import kept_in_outline
 from oak_ledge.core.placements.zones.off_joints import across_joints, off_joints
 from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
 from oak_ledge.core.planes.points import Point, rotated
-from oak_ledge.core.planes.surface import Upright
+from oak_ledge.core.planes.surface import PlainSurface
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size
@@ -38,7 +38,7 @@ def suggest_around(
 
 
 def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None) -> Lying:
-    first = suggested(size, Upright(upright), turned_to)
+    first = suggested(size, PlainSurface(upright), turned_to)
     shapes = zones_on(first.surface, keeps)
     if size.differ == "extend" or not any(kind == "zone" for kind, _ in shapes):
         return first
