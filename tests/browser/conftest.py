@@ -9,8 +9,12 @@ import pytest
 import uvicorn
 from selenium import webdriver
 
+from oak_ledge.flows.bench import history
+from oak_ledge.flows.delivery.filling import fill_next
 from oak_ledge.flows.library import sizes
 from oak_ledge.web.app import make_app
+from tests.browser.steps import open_bench, scale, show
+from tests.conftest import NOW
 
 FLAGS = (
     "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run "
@@ -46,11 +50,6 @@ def browser(chromium, request):
     assert [line for line in answer if not any(status in line for status in refused)] == []
 
 
-def show(driver, width, height):
-    size = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
-    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
-
-
 @pytest.fixture
 def address(workspace, browser):
     """Serve the workspace; give its address. The browser leaves it before it goes."""
@@ -67,3 +66,30 @@ def address(workspace, browser):
     server.should_exit = True
     thread.join()
     listening.close()
+
+
+@pytest.fixture
+def bench(browser, address, placed, workspace):
+    """Open the bench of one 1200 × 800 photo on 4 × 5 in, tightened to half: its crop is
+    (350, 200, 500, 400). Give (address, placement id)."""
+    job_id, at = placed("4x5in@150")
+    history.keep(workspace, at, scale(0.5), NOW)
+    open_bench(browser, address, job_id, at)
+    return address, at
+
+
+@pytest.fixture
+def worker(workspace):
+    """Make what grounds and retouches are asked for, as a worker beside the server would."""
+    over = threading.Event()
+
+    def work():
+        while not over.wait(0.02):
+            while fill_next(workspace, "one", lambda: NOW):
+                pass
+
+    thread = threading.Thread(target=work)
+    thread.start()
+    yield
+    over.set()
+    thread.join()

@@ -13,8 +13,7 @@ from oak_ledge.flows.library import sizes
 from oak_ledge.flows.sheets import sheets
 from oak_ledge.flows.watch import standing_orders as standing
 from tests import samples
-from tests.browser.conftest import show
-from tests.browser.test_walk import click, wait
+from tests.browser.steps import click, show, wait
 from tests.conftest import NOW
 
 pytestmark = pytest.mark.browser

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import threading
 from base64 import b64decode
 
 import cv2
@@ -17,15 +16,12 @@ from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.flows.bench import history
-from oak_ledge.flows.delivery.filling import fill_next
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody
 from oak_ledge.flows.scene import retouches
 from tests import samples
-from tests.browser.conftest import show
-from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
-    bench,
+from tests.browser.steps import (
     box,
     click,
     crop_of,
@@ -34,6 +30,7 @@ from tests.browser.test_walk import (  # noqa: F401 - `bench` is a fixture
     get,
     kept,
     open_bench,
+    show,
     text,
     wait,
 )
@@ -59,7 +56,7 @@ def from_point(browser, share_x, share_y):
     )
 
 
-def test_a_crop_is_drawn_afresh_beside_the_old_one_and_its_edges_are_dragged(browser, bench):  # noqa: F811
+def test_a_crop_is_drawn_afresh_beside_the_old_one_and_its_edges_are_dragged(browser, bench):
     address, at = bench  # (350, 200, 500, 400) of 1200 × 800
     scale = box(browser, "photo")[2] / 1200
     from_point(browser, 0.05, 0.1).click_and_hold().move_by_offset(80, 20).move_by_offset(
@@ -87,7 +84,7 @@ def test_figures_are_typed_in_other_units(browser, address, placed):
     assert kept(browser, address, at, 1)[2:] == [500, 400]
 
 
-def test_a_drawn_line_levels_live_and_undo_gives_the_former_crop_back(browser, bench):  # noqa: F811
+def test_a_drawn_line_levels_live_and_undo_gives_the_former_crop_back(browser, bench):
     address, at = bench
     before = crop_of(address, at)
     find(browser, "body").send_keys("l")
@@ -119,7 +116,7 @@ def test_a_drawn_line_levels_live_and_undo_gives_the_former_crop_back(browser, b
     assert get(address, f"/api/placements/{at}")["lying"]["angle"] == -1.25
 
 
-def test_quarters_and_mirror_turn_the_photo_itself(browser, bench):  # noqa: F811
+def test_quarters_and_mirror_turn_the_photo_itself(browser, bench):
     address, at = bench
     open_station(browser, "Level")
     click(browser, "[data-by='1']")
@@ -149,7 +146,7 @@ def as_array(data):
 
 
 @pytest.mark.refused
-def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, bench, workspace):  # noqa: F811
+def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, bench, workspace):
     address, at = bench
     find(browser, "body").send_keys("q")
     wait(browser, lambda: find(browser, ".quad").is_displayed())
@@ -191,7 +188,7 @@ def test_four_corners_are_squared_up_with_a_lens_by_hand_and_by_keys(browser, be
     assert "squared up" in text(browser, "#tally")
 
 
-def test_the_crop_reaches_beyond_the_photo_on_a_chosen_ground(browser, bench):  # noqa: F811
+def test_the_crop_reaches_beyond_the_photo_on_a_chosen_ground(browser, bench):
     address, at = bench
     open_station(browser, "Ground")
     Select(find(browser, "[aria-label='What fills beyond the photo']")).select_by_value("mirror")
@@ -208,7 +205,7 @@ def test_the_crop_reaches_beyond_the_photo_on_a_chosen_ground(browser, bench):  
     assert get(address, f"/api/placements/{at}")["uncovered"] == 0
 
 
-def test_lines_are_cycled_turned_and_remembered(browser, bench):  # noqa: F811
+def test_lines_are_cycled_turned_and_remembered(browser, bench):
     body = find(browser, "body")
     drawn = "return document.querySelector('.piece [data-part=lines] path').getAttribute('d') ?? ''"
     body.send_keys("d")
@@ -227,7 +224,7 @@ def test_lines_are_cycled_turned_and_remembered(browser, bench):  # noqa: F811
     wait(browser, lambda: "both diagonals" in text(browser, ".choices"))
 
 
-def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench):  # noqa: F811
+def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench):
     address, at = bench  # (350, 200, 500, 400) of 1200 × 800
     open_station(browser, "Photo")
     click(browser, ".tools.is-photo .button")
@@ -275,7 +272,7 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
     assert laid["steps"][-1] == "crop copied from quay.jpg"
 
 
-def test_other_shapes_are_laid_over_the_photo_with_what_they_would_trim(browser, bench):  # noqa: F811
+def test_other_shapes_are_laid_over_the_photo_with_what_they_would_trim(browser, bench):
     shapes = "//button[starts-with(normalize-space(), 'Ratios')]"
     click(browser, shapes)  # this job has no other size: common ones come
     wait(browser, lambda: "16:9 trims 16 %" in text(browser, "[data-part=shapes]"))
@@ -300,7 +297,7 @@ def test_a_framed_piece_is_seen_bare_with_what_is_taken_and_as_it_hangs(
     assert box(browser, "rim")[2] == pytest.approx(box(browser, "crop")[2], abs=0.1)
 
 
-def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noqa: F811
+def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):
     address, at = bench
     before, photo = get(address, f"/api/placements/{at}"), box(browser, "photo")
     from_point(browser, 0.5, 0.5).double_click().perform()
@@ -318,7 +315,7 @@ def test_looking_nearer_changes_nothing_of_the_placement(browser, bench):  # noq
     assert get(address, f"/api/placements/{at}") == before
 
 
-def test_a_side_reaches_beyond_by_number_and_the_piece_stands_at_its_true_size(browser, bench):  # noqa: F811
+def test_a_side_reaches_beyond_by_number_and_the_piece_stands_at_its_true_size(browser, bench):
     address, at = bench  # (350, 200, 500, 400) of 1200 × 800, 5 × 4 in at 150 ppi
     open_station(browser, "Ground")
     Select(find(browser, "[aria-label='Side that reaches beyond']")).select_by_visible_text("right")
@@ -353,7 +350,7 @@ def test_a_side_reaches_beyond_by_number_and_the_piece_stands_at_its_true_size(b
     assert get(address, f"/api/placements/{at}")["asked"]["width"] == round(seen)
 
 
-def test_the_stage_never_changes_its_height_and_is_the_largest_thing(browser, bench):  # noqa: F811
+def test_the_stage_never_changes_its_height_and_is_the_largest_thing(browser, bench):
     height = "return document.querySelector('.stage').clientHeight"
     over = """const t = [...document.querySelectorAll('.tools')].find(e => e.checkVisibility());
         return [t.scrollWidth - t.clientWidth, t.scrollHeight - t.clientHeight]"""
@@ -375,7 +372,7 @@ def test_the_stage_never_changes_its_height_and_is_the_largest_thing(browser, be
     assert browser.execute_script(height) > 440
 
 
-def test_a_piece_is_put_on_other_sizes_and_comes_back_as_it_was(browser, bench):  # noqa: F811
+def test_a_piece_is_put_on_other_sizes_and_comes_back_as_it_was(browser, bench):
     address, at = bench
     lay = get(address, f"/api/placements/{at}")["lying"]
     ratio = Select(find(browser, ".ratio"))
@@ -467,7 +464,7 @@ def test_joints_are_drawn_and_the_panels_are_swiped_by_hand_and_key(browser, add
     wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".piece-stood .joint-gap"))
 
 
-def test_a_slip_of_the_hand_draws_no_crop_and_tightness_is_slid(browser, bench):  # noqa: F811
+def test_a_slip_of_the_hand_draws_no_crop_and_tightness_is_slid(browser, bench):
     address, at = bench
     before = crop_of(address, at)
     from_point(browser, 0.05, 0.95).click_and_hold().move_by_offset(2, 1).release().perform()
@@ -481,7 +478,7 @@ def test_a_slip_of_the_hand_draws_no_crop_and_tightness_is_slid(browser, bench):
     assert kept(browser, address, at, 4)[2:] == [1000, 800]
 
 
-def test_what_another_window_did_is_shown_before_the_next_gesture(browser, bench, workspace):  # noqa: F811
+def test_what_another_window_did_is_shown_before_the_next_gesture(browser, bench, workspace):
     _, at = bench
     history.keep(workspace, at, Move(kind="move", dx=-50, dy=0), NOW)
     browser.execute_script("window.dispatchEvent(new Event('focus'))")
@@ -489,7 +486,7 @@ def test_what_another_window_did_is_shown_before_the_next_gesture(browser, bench
     wait(browser, lambda: find(browser, "input[name=left]").get_attribute("value") == "300")
 
 
-def test_a_file_is_settled_made_and_downloaded_by_keys(browser, bench):  # noqa: F811
+def test_a_file_is_settled_made_and_downloaded_by_keys(browser, bench):
     address, at = bench
     ActionChains(browser).send_keys("6").perform()
     wait(browser, lambda: find(browser, ".tools.is-file").is_displayed())
@@ -517,23 +514,6 @@ def test_a_file_is_settled_made_and_downloaded_by_keys(browser, bench):  # noqa:
     click(browser, ".file-word .way")
     wait(browser, lambda: "as asked" in text(browser, ".proof-dialog"))
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".earlier li")) == 1)
-
-
-@pytest.fixture
-def worker(workspace):
-    """Make what grounds and retouches are asked for, as a worker beside the server would."""
-    over = threading.Event()
-
-    def work():
-        while not over.wait(0.02):
-            while fill_next(workspace, "one", lambda: NOW):
-                pass
-
-    thread = threading.Thread(target=work)
-    thread.start()
-    yield
-    over.set()
-    thread.join()
 
 
 def now(address, at):

@@ -19,7 +19,7 @@ from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody
 from tests import samples
-from tests.browser.test_walk import click, fetch, find, get, text, wait
+from tests.browser.steps import click, fetch, find, get, text, wait
 from tests.conftest import NOW
 
 pytestmark = pytest.mark.browser

@@ -10,7 +10,7 @@ from selenium.webdriver.support.ui import Select
 
 from oak_ledge.flows.jobs import jobs
 from tests import samples
-from tests.browser.test_walk import click, find, get, text, wait
+from tests.browser.steps import click, find, get, text, wait
 from tests.conftest import NOW
 
 pytestmark = pytest.mark.browser

@@ -11,7 +11,7 @@ from selenium.webdriver.support.ui import Select
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody, SizeChange
 from tests import samples
-from tests.browser.test_walk import click, find, text, wait
+from tests.browser.steps import click, find, text, wait
 
 pytestmark = pytest.mark.browser
 

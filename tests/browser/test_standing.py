@@ -9,7 +9,7 @@ from selenium.webdriver.common.keys import Keys
 from oak_ledge.flows.commands.make import Failed
 from oak_ledge.flows.watch.beside import Beside, write
 from oak_ledge.flows.watch.seal import new_seal, seal_path
-from tests.browser.test_walk import click, find, text, wait
+from tests.browser.steps import click, find, text, wait
 
 pytestmark = pytest.mark.browser
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 import time
 from io import BytesIO
@@ -11,110 +10,31 @@ from urllib.request import urlopen
 import numpy as np
 import pytest
 from PIL import Image
-from selenium.common.exceptions import StaleElementReferenceException, WebDriverException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import WebDriverWait
 
-from oak_ledge.flows.bench import history
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody
 from tests import samples
-from tests.browser.conftest import show
+from tests.browser.steps import (
+    box,
+    click,
+    crop_of,
+    drag,
+    fetch,
+    find,
+    get,
+    kept,
+    open_bench,
+    show,
+    text,
+    wait,
+)
 from tests.conftest import NOW
-from tests.waiting import LIMIT
 
 pytestmark = pytest.mark.browser
-
-
-def find(browser, css):
-    return browser.find_element(By.CSS_SELECTOR, css)
-
-
-def click(browser, which):
-    """Click what a selector or an XPath finds, once it can be: to show it may take a moment."""
-    by = By.XPATH if which.startswith("//") else By.CSS_SELECTOR
-
-    def clicked():
-        button = browser.find_element(by, which)
-        return button.is_displayed() and button.is_enabled() and button.click() is None
-
-    wait(browser, clicked)
-
-
-def wait(browser, truth):
-    def seen(_):
-        try:
-            return truth()
-        except WebDriverException as exc:  # the page was left while it was read: as good as stale
-            if "does not belong to the document" not in str(exc):
-                raise
-            return False
-
-    return WebDriverWait(browser, LIMIT, 0.03, [StaleElementReferenceException]).until(seen)
-
-
-def text(browser, css):
-    return find(browser, css).text
-
-
-def get(address, path):
-    return json.loads(fetch(address, path))
-
-
-def fetch(address, path):
-    with urlopen(address + path) as answer:
-        return answer.read()
-
-
-def box(browser, part):
-    """Where a part is drawn, in CSS pixels of its pane."""
-    script = "const b = document.querySelector(arguments[0]); return [b.x, b.y, b.width, b.height].map(v => v.baseVal.value)"
-    return browser.execute_script(script, f"[data-part={part}]")
-
-
-@pytest.fixture
-def bench(browser, address, placed, workspace):
-    """Open the bench of one 1200 × 800 photo on 4 × 5 in, tightened to half: its crop is
-    (350, 200, 500, 400). Give (address, placement id)."""
-    job_id, at = placed("4x5in@150")
-    history.keep(workspace, at, scale(0.5), NOW)
-    open_bench(browser, address, job_id, at)
-    return address, at
-
-
-def scale(factor):
-    from oak_ledge.core.gestures.tighten import Scale
-
-    return Scale(kind="scale", factor=factor)
-
-
-def open_bench(browser, address, job_id, at):
-    browser.get(f"{address}/jobs/{job_id}/bench/{at}")
-    wait(browser, lambda: box(browser, "crop")[2] > 0)
-    # letters of another font, or a file's weight told late, would still move what is measured
-    ready = "return document.fonts.status === 'loaded' && /kB|MB|bytes/.test(document.querySelector('#tab-file .figure').textContent)"
-    wait(browser, lambda: browser.execute_script(ready))
-
-
-def crop_of(address, at):
-    return get(address, f"/api/placements/{at}")["crop"]
-
-
-def kept(browser, address, at, steps):
-    """Wait until a placement has so many steps; give its crop."""
-    wait(browser, lambda: get(address, f"/api/placements/{at}")["step"] == steps)
-    return crop_of(address, at)
-
-
-def drag(browser, element, dx, dy, *, release=True):
-    chain = ActionChains(browser, duration=20).move_to_element(element).click_and_hold()
-    for n in range(5):  # in whole pixels, which add up to the whole way
-        steps = (round(whole * (n + 1) / 5) - round(whole * n / 5) for whole in (dx, dy))
-        chain.move_by_offset(*steps)
-    (chain.release() if release else chain).perform()
 
 
 def measure(browser, field):

@@ -14,7 +14,7 @@ from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
 from oak_ledge.core.pixels.finish.sides import with_sides
 from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours, tone_of
 from oak_ledge.core.pixels.open.orientation import turned_further
-from oak_ledge.core.pixels.open.photo import Source, open_photo, read_ahead
+from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, open_photo, read_ahead
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file.file_settings import FileSettings
@@ -70,9 +70,8 @@ def render(
     pixels = cut_on_ground(
         opened, crop, output, surface.photo, size.ground, method, plane, for_screen=for_screen
     )
-    how = None if draft else sharpening_of(size, output)
-    if how is not None:
-        pixels = sharpened(pixels, how, alpha=opened.alpha)
+    if not draft:
+        pixels = _sharpened(pixels, size, output, opened)
     if size.outline is not None:
         tone = tone_of(outside_of(size), opened, pixels) if size.file.format == "jpeg" else None
         pixels = outlined(
@@ -84,16 +83,28 @@ def render(
             alpha=opened.alpha,
             tone=tone,
         )
-    if sides is not None and size.sides is not None:
-        show = size.sides.ground
-        tone = tone_of(show, opened, pixels) if show.startswith("#") else None
-        pixels = with_sides(pixels, sides, show, tone)
+    if sides is not None:
+        pixels = _with_sides(pixels, size, sides, opened)
     lost = beyond(pixels, opened.icc, size.file) if marks else None
     output_pixels, icc = converted(pixels, opened.icc, size.file)
     output_pixels = output_pixels if lost is None else marked(output_pixels, lost)
     return (
         emptied(output_pixels) if size.outline is not None or opened.alpha else output_pixels
     ), icc
+
+
+def _sharpened(pixels: Array, size: Size, output: Pixels, opened: OpenPhoto) -> Array:
+    how = sharpening_of(size, output)
+    return pixels if how is None else sharpened(pixels, how, alpha=opened.alpha)
+
+
+def _with_sides(pixels: Array, size: Size, sides: Pixels, opened: OpenPhoto) -> Array:
+    """Lay the sides around a face that a canvas is turned over by, where its size has some."""
+    if size.sides is None:
+        return pixels
+    ground = size.sides.ground
+    tone = tone_of(ground, opened, pixels) if ground.startswith("#") else None
+    return with_sides(pixels, sides, ground, tone)
 
 
 def share_beyond(source: Source, size: Size, crop: Crop, output: Pixels, surface: Surface) -> float:

@@ -14,6 +14,7 @@ from oak_ledge.core.pixels.fill.ranking import in_order
 from oak_ledge.flows.photos.scenes import ask, drop, is_made, look_at, names_of, not_made
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import Photo
+from oak_ledge.store.work.fills import Fill
 
 # Seconds one try takes on a usual machine, decoding and all.
 EXPECTED = 7.0
@@ -55,6 +56,39 @@ def _looked_at(names: Sequence[str]) -> set[str]:
     return set(_looks)
 
 
+def _asked_for(
+    workspace: Workspace,
+    photo: Photo,
+    works: Sequence[FillWork],
+    ready: Sequence[bool],
+    asker: str,
+) -> list[Fill | None]:
+    """Ask for the tries that nobody has asked for; return how each that is not ready stood before."""
+    todo = [work for work, done in zip(works, ready, strict=True) if not done]
+    known = not_made(workspace, photo, todo)
+    fresh = [work for work, fill in zip(todo, known, strict=True) if fill is None]
+    if todo:
+        drop(workspace, asker, _looked_at(names_of(photo, works)))
+    if fresh:
+        ask(workspace, photo, fresh, asker)
+    standing = iter(known)
+    return [None if done else next(standing) for done in ready]
+
+
+def _progress(fill: Fill | None, now: datetime) -> dict[str, object]:
+    """Return what is told of a try that is not there yet; nothing of one that waits."""
+    if fill is not None and fill.state == "failed":
+        return {"state": "failed", "reason": fill.reason}
+    if fill is None or fill.state != "running" or fill.begun is None:
+        return {}
+    passed = (now - fill.begun).total_seconds()
+    return {
+        "state": "being made",
+        "share": round(max(0.0, min(AT_MOST, passed / EXPECTED)), 2),
+        "seconds": max(1, round(EXPECTED - passed)),
+    }
+
+
 def watched(
     workspace: Workspace,
     photo: Photo,
@@ -71,18 +105,7 @@ def watched(
     once nobody looks at it: another window may.
     """
     ready = [is_made(workspace, photo, work) for work in works]
-    todo = [work for work, done in zip(works, ready, strict=True) if not done]
-    known = iter(not_made(workspace, photo, todo))
-    fills_known = [None if done else next(known) for done in ready]
-    fresh = [
-        work
-        for work, done, fill in zip(works, ready, fills_known, strict=True)
-        if not done and fill is None
-    ]
-    if todo:
-        drop(workspace, asker, _looked_at(names_of(photo, works)))
-    if fresh:
-        ask(workspace, photo, fresh, asker)
+    fills_known = _asked_for(workspace, photo, works, ready, asker)
     looks = {
         n: seen
         for n, work in enumerate(works)
@@ -96,20 +119,15 @@ def watched(
         view = TryView(attempt=n + 1, state="waiting", taken=taken == n + 1, bold=bold)
         if done:
             order = best.index(n) + 1 if n in best else None
-            more = {"state": "made", "order": order, "left_out": order is None, "share": 1.0}
-            more["full"] = is_made(workspace, photo, works[n].model_copy(update={"full": True}))
-        elif fill is not None and fill.state == "failed":
-            more = {"state": "failed", "reason": fill.reason}
-        elif fill is not None and fill.state == "running" and fill.begun is not None:
-            passed = (now - fill.begun).total_seconds()
-            share = max(0.0, min(AT_MOST, passed / EXPECTED))
-            more = {
-                "state": "being made",
-                "share": round(share, 2),
-                "seconds": max(1, round(EXPECTED - passed)),
+            more: dict[str, object] = {
+                "state": "made",
+                "order": order,
+                "left_out": order is None,
+                "share": 1.0,
             }
+            more["full"] = is_made(workspace, photo, works[n].model_copy(update={"full": True}))
         else:
-            more = {}
+            more = _progress(fill, now)
         views.append(view.model_copy(update=more))
     return sorted(
         views, key=lambda view: (_RANK[view.state], view.left_out, view.order or 0, view.attempt)
