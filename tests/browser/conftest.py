@@ -7,11 +7,14 @@ import threading
 
 import pytest
 import uvicorn
+from fastapi import FastAPI
 from selenium import webdriver
 
 from oak_ledge.flows.bench import history
+from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.delivery.filling import fill_next
 from oak_ledge.flows.library import sizes
+from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.web.app import make_app
 from tests.browser.steps import open_bench, scale, show
 from tests.conftest import NOW
@@ -50,6 +53,9 @@ def browser(chromium, request):
     assert [line for line in answer if not any(status in line for status in refused)] == []
 
 
+_apps: list[FastAPI] = []
+
+
 @pytest.fixture
 def address(workspace, browser):
     """Serve the workspace; give its address. The browser leaves it before it goes."""
@@ -57,7 +63,10 @@ def address(workspace, browser):
     listening = socket.socket()
     listening.bind(("127.0.0.1", 0))
     listening.listen(128)  # who comes before the server is there waits for it
-    server = uvicorn.Server(uvicorn.Config(make_app(workspace), log_level="error"))
+    if not _apps:
+        _apps.append(make_app(workspace))
+    _apps[0].state.workspace = workspace  # its routes take a while to put together: once for all
+    server = uvicorn.Server(uvicorn.Config(_apps[0], log_level="error"))
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]})
     thread.start()
     yield f"http://127.0.0.1:{listening.getsockname()[1]}"
@@ -66,6 +75,30 @@ def address(workspace, browser):
     server.should_exit = True
     thread.join()
     listening.close()
+
+
+_weighed: dict[str, tuple[str, bytes]] = {}
+
+
+@pytest.fixture
+def placed(placed, workspace):
+    """The same as elsewhere, its photo weighed before: once for all walks, as it takes its time."""
+
+    def lay(*size, **options):
+        job_id, at = placed(*size, **options)
+        photo = load(workspace, at).photo
+        if photo.hash not in _weighed:
+            weights_of(workspace, photo, measure=True)
+            (path,) = workspace.previews.rglob(f"{photo.hash}-weights-*.json")
+            name = str(path.relative_to(workspace.previews))
+            _weighed[photo.hash] = (name, path.read_bytes())
+        name, kept = _weighed[photo.hash]
+        path = workspace.previews / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(kept)
+        return job_id, at
+
+    return lay
 
 
 @pytest.fixture
