@@ -23,6 +23,11 @@ def settle_process() -> None:
         ctypes.CDLL(None).mallopt(_ARENA_MAX, 2)
 
 
+def load_drawing() -> None:
+    """Load what draws pieces on a screen, for a process that answers people: none of them waits for it."""
+    import_module("cv2.data")  # a part of it, so that a stand-in for the whole gives way
+
+
 def load_decoders() -> None:
     """Load all that decodes a photo, and what shuts a process in: within walls nothing can be loaded."""
     import pillow_heif

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 import uvicorn
 from typing_extensions import override
 
+from oak_ledge.core.pixels.process_setup import load_drawing
 from oak_ledge.flows.recipe import judgement
 from oak_ledge.flows.remote.dispatch import Elsewhere
 from oak_ledge.flows.workspace import Workspace
@@ -41,6 +42,7 @@ def serve(
     for name in templates.env.list_templates():  # compiled now, the first page is not the slow one
         templates.env.get_template(name)
     judgement()  # worked out now, for the same reason
+    load_drawing()
     settle_collector()
     config = uvicorn.Config(
         make_app(workspace, hosts, elsewhere), log_level="warning", server_header=False
