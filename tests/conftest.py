@@ -92,12 +92,17 @@ def placed(workspace, bring, tmp_path):
 _apps: list[FastAPI] = []  # its routes take a sixth of a second to put together
 
 
-@pytest.fixture
-def client(workspace):
-    """The application over a fresh workspace; one serves test after test."""
-    sizes.add_starters(workspace)
+def app_over(workspace):
+    """The one application, over another workspace: it serves test after test."""
     if not _apps:
         _apps.append(make_app(workspace))
     _apps[0].state.workspace = workspace
-    with TestClient(_apps[0], base_url="http://127.0.0.1:8000") as found:
+    return _apps[0]
+
+
+@pytest.fixture
+def client(workspace):
+    """The application over a fresh workspace."""
+    sizes.add_starters(workspace)
+    with TestClient(app_over(workspace), base_url="http://127.0.0.1:8000") as found:
         yield found

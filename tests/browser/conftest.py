@@ -7,7 +7,6 @@ import threading
 
 import pytest
 import uvicorn
-from fastapi import FastAPI
 from selenium import webdriver
 
 from oak_ledge.flows.bench import history
@@ -15,9 +14,8 @@ from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.delivery.filling import fill_next
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.photos.previews import weights_of
-from oak_ledge.web.app import make_app
 from tests.browser.steps import open_bench, scale, show
-from tests.conftest import NOW
+from tests.conftest import NOW, app_over
 
 FLAGS = (
     "--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run "
@@ -53,9 +51,6 @@ def browser(chromium, request):
     assert [line for line in answer if not any(status in line for status in refused)] == []
 
 
-_apps: list[FastAPI] = []
-
-
 @pytest.fixture
 def address(workspace, browser):
     """Serve the workspace; give its address. The browser leaves it before it goes."""
@@ -63,10 +58,7 @@ def address(workspace, browser):
     listening = socket.socket()
     listening.bind(("127.0.0.1", 0))
     listening.listen(128)  # who comes before the server is there waits for it
-    if not _apps:
-        _apps.append(make_app(workspace))
-    _apps[0].state.workspace = workspace  # its routes take a while to put together: once for all
-    server = uvicorn.Server(uvicorn.Config(_apps[0], log_level="error"))
+    server = uvicorn.Server(uvicorn.Config(app_over(workspace), log_level="error"))
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]})
     thread.start()
     yield f"http://127.0.0.1:{listening.getsockname()[1]}"

@@ -20,29 +20,22 @@ CALL_IS_WRONG = 2
 SOME_FAILED = 1
 
 
-def or_fail(do: Callable[[], T], code: int = SOME_FAILED) -> T:
+def or_fail(do: Callable[[], T], code: int = SOME_FAILED, *, of_data: int = SOME_FAILED) -> T:
     """Return what something gives; where it can't be done, end with its own words.
 
-    The data folder and the disk always end with `SOME_FAILED`: the call itself was right.
+    The data folder and the disk end with `of_data`: mostly the call itself was right.
     """
     try:
         return do()
-    except StoreError as exc:
-        fail(SOME_FAILED, str(exc))
+    except (StoreError, OSError) as exc:
+        fail(of_data, disk_words(exc) if isinstance(exc, OSError) else str(exc))
     except OakLedgeError as exc:
         fail(code, str(exc))
-    except OSError as exc:
-        fail(SOME_FAILED, disk_words(exc))
 
 
 def or_wrong_call(do: Callable[[], T]) -> T:
     """Return what something gives; whatever it is that fails, the call was wrong."""
-    try:
-        return do()
-    except OakLedgeError as exc:
-        fail(CALL_IS_WRONG, str(exc))
-    except OSError as exc:
-        fail(CALL_IS_WRONG, disk_words(exc))
+    return or_fail(do, CALL_IS_WRONG, of_data=CALL_IS_WRONG)
 
 
 def fail(code: int, text: str) -> NoReturn:

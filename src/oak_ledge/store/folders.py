@@ -35,7 +35,7 @@ def write_new(folder: Path, stem: str, ending: str, parts: Iterable[bytes]) -> P
 
 
 def place_new(part: Path, folder: Path, stem: str, ending: str) -> Path:
-    """Return a written file a name that is not taken yet."""
+    """Put a written file under a name that is not taken yet."""
     return next(path for path in numbered(folder, stem, ending) if place_as(part, path))
 
 

@@ -129,13 +129,13 @@ def add(
 
 
 def set_keeps(session: Session, photo_id: int, keeps: Keeps) -> None:
-    """Return what of a photo must stay whole."""
+    """Keep what of a photo must stay whole."""
     session.get_one(PhotoRow, photo_id).keeps = keeps
     session.flush()
 
 
 def set_found(session: Session, photo_id: int, keeps: Keeps) -> None:
-    """Return what was found in a photo, or that it was taken or refused."""
+    """Keep what was found in a photo, or that it was taken or refused."""
     session.get_one(PhotoRow, photo_id).found = keeps
     session.flush()
 
@@ -165,7 +165,7 @@ def jobs_with(session: Session, photo_id: int) -> list[InJob]:
 def set_retouches(
     session: Session, photo_id: int, retouches: Retouches, place: int | None = None
 ) -> None:
-    """Return what is painted over and copied on a photo: at its place in a job, or where it is in none."""
+    """Keep what is painted over and copied on a photo, in its job or where it is in none."""
     if place is None:
         session.get_one(PhotoRow, photo_id).retouches = retouches
     else:

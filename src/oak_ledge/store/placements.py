@@ -232,7 +232,7 @@ def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
 
 
 def photo_changed(session: Session, job_photo_id: int) -> None:
-    """Return a photo shows other things than it did in its job: its pieces there that are made are no more as they were."""
+    """Note that a photo changed in its job: its pieces there that are made are `placed` again."""
     query = update(PlacementRow).where(
         PlacementRow.job_photo_id == job_photo_id, PlacementRow.state == "made"
     )

@@ -54,7 +54,7 @@ def set_on(session: Session, order_id: int, *, on: bool) -> None:
 
 
 def set_trouble(session: Session, order_id: int, trouble: str | None) -> None:
-    """Return why an order is not followed; one that is no more needs no word."""
+    """Keep why an order is not followed; one that is no more needs no word."""
     row = session.get(StandingOrderRow, order_id)
     if row is not None and row.trouble != trouble:
         row.trouble = trouble

@@ -65,7 +65,7 @@ def watch(
 
 
 def reported(outcome: Outcome) -> None:
-    """Return what came of photos that arrived."""
+    """Print what came of photos that arrived."""
     report(outcome)
     sys.stdout.flush()
 

@@ -255,7 +255,7 @@ def take_in(workspace: Workspace, text: str, *, only_tell: bool = False) -> Size
 
 
 def add_starters(workspace: Workspace) -> None:
-    """Return a library that never held anything its first sizes."""
+    """Put the first sizes into a library that never held any."""
     with transaction(workspace.sessions) as session:
         if sizes.count(session):
             return
@@ -270,7 +270,7 @@ def named_anew(session: Session, size: Size) -> Size:
 
 
 def _with_free_name(size: Size, taken: Set[str], tails: dict[str, int] | None = None) -> Size:
-    """Return a size a name that is not taken; `tails` remember how far each was counted."""
+    """Name a size as no other is named; `tails` remember how far each was counted."""
     wanted = (size.name.strip() or size_view(size).label)[:LONGEST_NAME]
     name = wanted
     if name in taken:

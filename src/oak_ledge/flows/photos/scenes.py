@@ -204,7 +204,7 @@ def not_made(workspace: Workspace, photo: Photo, works: Sequence[FillWork]) -> l
 
 
 def refuse_failed(workspace: Workspace, photo: Photo, work: FillWork) -> None:
-    """Return why something can't be looked at that could not be made.
+    """Refuse to look at something that could not be made, with the reason.
 
     Raises
     ------

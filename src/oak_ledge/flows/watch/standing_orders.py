@@ -98,7 +98,7 @@ def _find(session: Session, order_id: int) -> StandingOrder:
 def give(
     workspace: Workspace, folder: str, size_texts: list[str], out: str, now: datetime
 ) -> StandingOrderView:
-    """Return a standing order; `out` empty: `made` within the folder.
+    """Give a standing order; where `out` is empty, files go to `made` within the folder.
 
     Raises
     ------

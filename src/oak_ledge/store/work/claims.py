@@ -133,7 +133,7 @@ def put_back(session: Session, worker: str, now: datetime, reason: str = LOST) -
 
 
 def put_back_ended(session: Session, now: datetime) -> None:
-    """Return the same for all whose lease has ended."""
+    """Put back all whose lease has ended."""
     _lost(session, _ended(now), now)
 
 

@@ -150,7 +150,7 @@ def _still(session: Session, file: DeliveryFile, worker: str) -> DeliveryFileRow
 
 
 def fail(row: DeliveryFileRow, reason: str, now: datetime) -> None:
-    """Return a file can't be made; what stood in its place, made before, stands there again."""
+    """Mark a file as failed; the file that was made in its place before is put back."""
     was = row.former
     row.lease, row.former = None, None
     if was is None:
@@ -224,13 +224,13 @@ def drop_queued(session: Session, delivery_id: int, reason: str, now: datetime) 
 
 
 def settle(session: Session, delivery_id: int) -> None:
-    """Return a delivery none of whose files is still to be made is done."""
+    """Mark a delivery as done once none of its files is still to be made."""
     session.flush()
     _settled(session, DeliveryRow.id == delivery_id)
 
 
 def settle_all(session: Session) -> None:
-    """Return the same for every delivery."""
+    """Mark every such delivery as done."""
     _settled(session, true())
 
 
