@@ -38,11 +38,10 @@ import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands.make import make_all
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.make import MakeOptions, make_all
 begun = time.perf_counter()
-told = make_all([Path({photo!r})], [read_size("8x10in@300")], Way(), Path({out!r}),
-                Limits(), allowed=frozenset())
+told = make_all([Path({photo!r})], [read_size("8x10in@300")],
+                MakeOptions(Path({out!r}), Limits()))
 assert not told.failed and told.files[0].measured.width == 3000
 """
 # VmHWM, not ru_maxrss: that one begins with what the parent held when it forked

@@ -52,11 +52,11 @@ import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands.make import make_all
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.make import MakeOptions, make_all
+from oak_ledge.flows.commands.tell import LyingOptions
 begun = time.perf_counter()
-told = make_all([Path({photo!r})], [read_size(text) for text in {texts}], Way(angle={angle}),
-                Path({folder!r}), Limits(), allowed=frozenset({{"enlarged"}}))
+told = make_all([Path({photo!r})], [read_size(text) for text in {texts}], MakeOptions(
+    Path({folder!r}), Limits(), LyingOptions(angle={angle}), allowed=frozenset({{"enlarged"}})))
 assert not told.failed, told.failed
 """
 )
@@ -84,13 +84,13 @@ import time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands.make import make_all
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.make import MakeOptions, make_all
+from oak_ledge.flows.commands.tell import LyingOptions
 begun = time.perf_counter()
 held = []
 for n in range(200):
-    told = make_all([Path({photo!r})], [read_size("4x5in@100")], Way(angle=3.7 * (n % 3 == 0)),
-                    Path({folder!r}), Limits(), allowed=frozenset())
+    told = make_all([Path({photo!r})], [read_size("4x5in@100")], MakeOptions(
+        Path({folder!r}), Limits(), LyingOptions(angle=3.7 * (n % 3 == 0))))
     assert not told.failed
     held.append(int(open("/proc/self/status").read().split("VmRSS:")[1].split()[0]))
 print(held[60], max(held[60:]))

@@ -38,13 +38,13 @@ from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sheets.sheet import layout_from
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.tell import LyingOptions
 from oak_ledge.flows.sheets import from_files
 photos, sizes, out = {photos!r}, {sizes!r}, Path({out!r})
 layout = layout_from(canvas=read_size("17x22in@300"), margin="0.4in", gap="0.2in", kind="pdf")
 pairs = iter([(Path(p), read_size(s)) for p, s in zip(photos, sizes)])
 begun = time.perf_counter()
-told = from_files.make_pairs(list(pairs), layout, Way(), out / "sheet.pdf", Limits())
+told = from_files.make_pairs(list(pairs), layout, LyingOptions(), out / "sheet.pdf", Limits())
 assert not told.failed and not told.unplaced
 """
 PIECES = """
@@ -52,12 +52,11 @@ import sys, time
 from pathlib import Path
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.sizes.text.read import read_size
-from oak_ledge.flows.commands.make import make_all
-from oak_ledge.flows.commands.tell import Way
+from oak_ledge.flows.commands.make import MakeOptions, make_all
 photos, sizes, out = {photos!r}, {sizes!r}, Path({out!r})
 begun = time.perf_counter()
 for p, s in zip(photos, sizes):
-    told = make_all([Path(p)], [read_size(s)], Way(), out, Limits(), allowed=frozenset())
+    told = make_all([Path(p)], [read_size(s)], MakeOptions(out, Limits()))
     assert not told.failed
 """
 PROBE = """

@@ -109,12 +109,11 @@ from oak_ledge.core.sizes.size import changed_size
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.placements.suggestion import suggest
-from oak_ledge.flows.commands.make import make_all
-from oak_ledge.flows.commands.tell import LyingOptions
+from oak_ledge.flows.commands.make import MakeOptions, make_all
 
 size = read_size("91x91px extend")
 size = changed_size(size, ground="stripes", file={"format": "ppm"})
-outcome = make_all([Path("photo.jpg")], [size], LyingOptions(), Path("out"), Limits(), allowed=frozenset())
+outcome = make_all([Path("photo.jpg")], [size], MakeOptions(Path("out"), Limits()))
 assert not outcome.failed, outcome.failed
 made = outcome.files[0]
 first = suggest(size, (120, 80))

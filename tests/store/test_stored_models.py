@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import sqlite3
+from contextlib import closing
 
 import pytest
 from pydantic import BaseModel
@@ -10,15 +12,19 @@ from sqlalchemy import text
 
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.store import sizes
-from oak_ledge.store.database import reading, transaction
+from oak_ledge.flows.bench import history
+from oak_ledge.flows.bench.view import load
+from oak_ledge.store import placements, sizes
+from oak_ledge.store.database import open_database, reading, transaction
 from oak_ledge.store.errors import DamagedError
 from oak_ledge.store.kinds import AsJson
+from tests.conftest import NOW
 from tests.samples import facts, size
 
 SCREEN = size("1200x1600px extend")
@@ -76,3 +82,27 @@ def test_a_field_less_is_refused_by_name_until_a_migration_takes_it_out(workspac
         session.execute(text("UPDATE size SET size = json_remove(size, '$.halo')"))
     with reading(workspace.sessions) as session:
         assert sizes.find(session, saved.id) == saved
+
+
+def test_how_a_crop_lay_before_it_was_levelled_keeps_its_place_under_its_new_name(
+    placed, workspace, tmp_path
+):
+    """A field that got another name is carried over by a migration, in every column that holds it."""
+    _, number = placed("4x5in@100")
+    history.keep(workspace, number, Angle(kind="angle", angle=4.0), NOW)
+    levelled = load(workspace, number).placement
+    assert levelled.before_levelling is not None
+    workspace.sessions.close()
+    with closing(sqlite3.connect(tmp_path / "data" / "oak-ledge.db")) as old, old:
+        for table in ("placement", "placement_step"):  # as the version before wrote them
+            old.execute(
+                f"UPDATE {table} SET placement = replace(placement, 'before_levelling', 'upright')"
+            )
+        old.execute("UPDATE alembic_version SET version_num = '0015'")
+    sessions = open_database(tmp_path / "data" / "oak-ledge.db")
+    with transaction(sessions) as session:
+        now = placements.find(session, number)
+        assert now is not None
+        assert now.placement == levelled
+        assert placements.walk(session, number, -1, NOW).placement.angle == 0
+    sessions.close()

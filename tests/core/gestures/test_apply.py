@@ -282,8 +282,8 @@ def test_a_drag_replaces_the_crops_figures_and_leaves_all_else_as_it_was():
         "fit_corners": True, "focal": 900.0, "size": FREE, "allow": ("stretched",),
     }  # fmt: skip
     crops = set(crop_of(suggest(FREE, PHOTO)))
-    assert crops | set(told) | {"upright", "continued"} == set(Placement.model_fields)
-    begun = changed(suggest(FREE, PHOTO), **told, upright=None)
+    assert crops | set(told) | {"before_levelling", "continued"} == set(Placement.model_fields)
+    begun = changed(suggest(FREE, PHOTO), **told, before_levelling=None)
     for gesture in (Move(kind="move", dx=-30, dy=-20), Scale(kind="scale", factor=0.5)):
         made = apply(FREE, PHOTO, begun, gesture)
         assert made != begun

@@ -161,10 +161,10 @@ def test_a_move_is_drawn_to_its_neighbours_and_says_what_is_in_its_way():
         made, pieces, NAMES, 1, lies.x + Fraction(1, 40), low + Fraction(1, 50), snap=True
     )
     assert (near.x, near.y, near.why) == (lies.x, low, "")
-    assert lies.x in near.upright
+    assert lies.x in near.vertical
     free = move_outcome(made, pieces, NAMES, 1, Fraction(9), Fraction(12), snap=False)
     assert (int(free.x), int(free.y), free.why) == (9, 12, "")
-    assert free.upright == free.level == ()
+    assert free.vertical == free.horizontal == ()
     over = move_outcome(made, pieces, NAMES, 1, one.x, one.y, snap=False)
     assert over.why == "two would lie over one."
     with pytest.raises(PlacementError, match="two would lie over one"):

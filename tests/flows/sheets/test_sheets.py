@@ -188,7 +188,7 @@ def test_a_move_is_told_with_guides_and_kept_nowhere(workspace, job):
     first = found.pieces[0]
     told = sheets.tell(workspace, found.id, MovePiece(kind="move", n=2, x=first.x + 0.03, y=7))
     assert (told.x, told.why) == (first.x, "")
-    assert first.x in told.upright
+    assert first.x in told.vertical
     over = sheets.tell(
         workspace, found.id, MovePiece(kind="move", n=2, x=first.x, y=first.y, snap=False)
     )

@@ -15,7 +15,7 @@ from oak_ledge.cli.report import report
 from oak_ledge.cli.shared_options import SharedOptions, with_shared_options
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, or_fail
 from oak_ledge.core.sizes.file.file_settings import DEFAULT_PATTERN
-from oak_ledge.flows.commands.make import check_masks, make_all
+from oak_ledge.flows.commands.make import MakeOptions, check_masks, make_all
 
 
 @app.command()
@@ -47,17 +47,15 @@ def make(
             whole = len(photos) * len(options.sizes)
             print(f"\r{done} of {whole}", end="", file=sys.stderr, flush=True)
 
-    outcome = make_all(
-        photos,
-        options.sizes,
-        options.way,
-        out,
-        config_of().limits,
+    how = MakeOptions(
+        folder=out,
+        limits=config_of().limits,
+        way=options.way,
         allowed=frozenset(allow),
         by=by or "none",
         skip_made=skip_made,
-        came=came,
     )
+    outcome = make_all(photos, options.sizes, how, came)
     if shows:
         print("\r", end="", file=sys.stderr)
     if as_json:

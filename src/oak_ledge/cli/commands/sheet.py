@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated, get_args
 
@@ -13,7 +14,7 @@ from oak_ledge.cli.options import Allow, Data, Json, Names, Photos, Sizes
 from oak_ledge.cli.report import report_sheets
 from oak_ledge.cli.size_options import read_or_fail, typed_sizes, way_of
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, or_fail
-from oak_ledge.core.sheets.sheet import Kind
+from oak_ledge.core.sheets.sheet import Kind, Layout
 from oak_ledge.core.sizes.file.formats import format_of
 
 # What a sheet is made as, by the ending of its file.
@@ -22,6 +23,51 @@ KINDS = {
     for kind in get_args(Kind)
     for ending in (format_of(kind).ending, *format_of(kind).endings)
 }
+
+
+def kind_of(out: Path) -> Kind:
+    """Return what a sheet is made as; any other ending is a wrong call."""
+    kind = KINDS.get(out.suffix.lower())
+    if kind is None:
+        fail(CALL_IS_WRONG, f"--out {out} ends in none of .pdf, .png, .tiff and .jpg")
+    return kind
+
+
+@dataclass(frozen=True)
+class _Canvas:
+    """The paper or divided face of a call, as it was typed."""
+
+    paper: str | None
+    face: str | None
+    cells: str | None
+    margin: str | None
+    gap: str | None
+
+    def layout(self, kind: Kind, *, marks: bool, names: bool) -> Layout:
+        """Read it; what does not go together is a wrong call."""
+        from oak_ledge.core.sheets.cells import read_cells
+        from oak_ledge.core.sheets.sheet import layout_from, usual_spaces
+
+        if (self.paper is None) == (self.face is None):
+            fail(CALL_IS_WRONG, "say one of --paper, such as 17x22in@300, and --face with --cells")
+        if (self.face is None) != (self.cells is None):
+            fail(CALL_IS_WRONG, "--face and --cells go together: --face 384x160px --cells 2x1")
+        canvas = read_or_fail(self.paper or self.face or "")
+        cells = self.cells
+        divided = None if cells is None else or_fail(lambda: read_cells(cells), CALL_IS_WRONG)
+        usual = usual_spaces(canvas) if self.face is None else ("0", "0")
+        return or_fail(
+            lambda: layout_from(
+                canvas=canvas,
+                margin=self.margin or usual[0],
+                gap=self.gap or usual[1],
+                marks=marks and self.face is None,
+                names=names,
+                kind=kind,
+                cells=divided,
+            ),
+            CALL_IS_WRONG,
+        )
 
 
 @app.command()
@@ -62,32 +108,10 @@ def sheet(
 
     For example: oak-ledge sheet quay.jpg boat.jpg --size 5x7in@300 --paper 17x22in@300 --out sheet.pdf
     """
-    from oak_ledge.core.sheets.cells import read_cells
-    from oak_ledge.core.sheets.sheet import layout_from, usual_spaces
     from oak_ledge.flows.sheets.from_files import make_sheets
 
-    kind = KINDS.get(out.suffix.lower())
-    if kind is None:
-        fail(CALL_IS_WRONG, f"--out {out} ends in none of .pdf, .png, .tiff and .jpg")
-    if (paper is None) == (face is None):
-        fail(CALL_IS_WRONG, "say one of --paper, such as 17x22in@300, and --face with --cells")
-    if (face is None) != (cells is None):
-        fail(CALL_IS_WRONG, "--face and --cells go together: --face 384x160px --cells 2x1")
-    canvas = read_or_fail(paper or face or "")
-    divided = None if cells is None else or_fail(lambda: read_cells(cells), CALL_IS_WRONG)
-    usual = usual_spaces(canvas) if face is None else ("0", "0")
-    layout = or_fail(
-        lambda: layout_from(
-            canvas=canvas,
-            margin=margin or usual[0],
-            gap=gap or usual[1],
-            marks=not no_marks and face is None,
-            names=names,
-            kind=kind,
-            cells=divided,
-        ),
-        CALL_IS_WRONG,
-    )
+    canvas = _Canvas(paper, face, cells, margin, gap)
+    layout = canvas.layout(kind_of(out), marks=not no_marks, names=names)
     sizes = typed_sizes(size, size_name, [], data) if face is None else []
     outcome = or_fail(
         lambda: make_sheets(

@@ -73,7 +73,7 @@ def grounded(
 
 def _on_own(lying: Lying, size: Size, own: Size) -> Lying:
     """Lay a placement on a size that is its own exception to the job's."""
-    placement = changed(lying.placement, size=own_size(size, own), upright=None)
+    placement = changed(lying.placement, size=own_size(size, own), before_levelling=None)
     return Lying(own, lying.surface, placement)
 
 

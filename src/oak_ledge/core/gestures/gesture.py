@@ -93,4 +93,4 @@ class CropGesture(BaseGesture):
     @override
     def apply(self, start: Start) -> Placement:
         """Replace the crop's figures; what it goes back to once it is levelled is forgotten."""
-        return changed(start.placement, **crop_of(self.reshape(start)), upright=None)
+        return changed(start.placement, **crop_of(self.reshape(start)), before_levelling=None)

@@ -106,7 +106,7 @@ def squared(
         corners=new_placement.corners,
         fit_corners=new_placement.fit_corners,
         focal=new_placement.focal,
-        upright=None,
+        before_levelling=None,
         continued=None,
     )
     return changed(over, **crop_of(new_placement))

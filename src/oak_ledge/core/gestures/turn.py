@@ -127,7 +127,7 @@ def quartered(size: Size, upright: Pixels, placement: Placement, by: int) -> Pla
             nw, ne, se, sw = ((was[1] - y, x) for x, y in corners)
             corners = (sw, nw, ne, se)
         was = (was[1], was[0])
-    over = changed(placement, quarter=quarter, corners=corners, upright=None)
+    over = changed(placement, quarter=quarter, corners=corners, before_levelling=None)
     return _laid_anew(size, upright, placement, over, by % 4)
 
 
@@ -138,7 +138,7 @@ def mirrored(size: Size, upright: Pixels, placement: Placement) -> Placement:
     if corners is not None:
         nw, ne, se, sw = ((wide - x, y) for x, y in corners)
         corners = (ne, nw, sw, se)
-    over = changed(placement, mirror=not placement.mirror, corners=corners, upright=None)
+    over = changed(placement, mirror=not placement.mirror, corners=corners, before_levelling=None)
     return _laid_anew(size, upright, placement, over, 0)
 
 

@@ -1,4 +1,4 @@
-"""Turning a crop to an angle; how it lay upright is remembered."""
+"""Turning a crop to an angle; how it lay before it was levelled is remembered."""
 
 from __future__ import annotations
 
@@ -9,22 +9,22 @@ from oak_ledge.core.placements.placement import Lain, Placement
 
 
 def at_angle(lying: Lying, angle: float) -> Placement:
-    """Turn a crop to an angle; as much of its largest as it had upright is kept, and it stays inside.
+    """Turn a crop to an angle; as much of its largest as it had at 0° is kept, and it stays inside.
 
-    How it lay upright is remembered: from there every angle begins, so that turning
+    How it lay before is remembered: from there every angle begins, so that turning
     there and back gives the same crop, not a smaller one.
     """
     if not -180 < angle <= 180:
         msg = f"an angle of {angle:g}° is out of range; give one above −180° and up to 180°"
         raise PlacementError(msg)
     placement = lying.placement
-    was = placement.upright or _lain(placement)
-    if placement.upright is not None:
+    was = placement.before_levelling or _lain(placement)
+    if placement.before_levelling is not None:
         lying = lying.changed(**dict(was), angle=0.0)
     if not angle and lying.placement.angle == 0:
-        return lying.changed(upright=None).placement
-    upright = was if lying.placement.angle == 0 else None
-    over = lying.changed(angle=angle, upright=upright)
+        return lying.changed(before_levelling=None).placement
+    before_levelling = was if lying.placement.angle == 0 else None
+    over = lying.changed(angle=angle, before_levelling=before_levelling)
     return as_tight(over, tightness(lying)).placement
 
 

@@ -46,8 +46,10 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
     if lies_alike(was, now):
         return changed(placement, size=own)
     flat = placement
-    if placement.upright is not None:  # it was levelled from there
-        flat = changed(placement, **dict(placement.upright), angle=0.0, upright=None)
+    if placement.before_levelling is not None:  # it was levelled from there
+        flat = changed(
+            placement, **dict(placement.before_levelling), angle=0.0, before_levelling=None
+        )
     old = Lying(was, surface_of(before, upright, placement), flat)
     new_placement = changed(laid_as(now, upright, placement), size=own, angle=flat.angle)
     new = lying_on(after, upright, new_placement)
@@ -65,7 +67,7 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
 
 def _levelled(new: Lying, placement: Placement) -> Placement:
     """Level a crop as one was that had been levelled."""
-    return new.placement if placement.upright is None else at_angle(new, placement.angle)
+    return new.placement if placement.before_levelling is None else at_angle(new, placement.angle)
 
 
 def _stays(old: Lying, new: Lying) -> bool:

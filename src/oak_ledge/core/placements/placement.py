@@ -29,7 +29,7 @@ Stretch = Annotated[float, Field(ge=1e-12, le=1e12)]
 
 
 class Lain(Value):
-    """Where a crop lay upright, before it was levelled."""
+    """Where a crop lay at 0°, before it was levelled."""
 
     cx: Coordinate
     cy: Coordinate
@@ -67,8 +67,8 @@ class Placement(Value):
     then flips it left to right: all else is meant on the photo so turned. `corners` are four points of
     it, clockwise from what becomes top left, that are squared up: centre, width and angle are then
     meant on the plane they define, which has its true proportions, or with `fit_corners` those of
-    the size; `focal`, in photo pixels, helps to find them. `upright`
-    remembers how the crop lay before it was levelled. `size` is this photo's own exception to the size it lies on.
+    the size; `focal`, in photo pixels, helps to find them. `before_levelling`
+    remembers how the crop lay at 0°. `size` is this photo's own exception to the size it lies on.
     `continued` is the continued ground that was taken for it. `former` remembers where the last
     tightenings, or turns, began.
     `allow` are the codes of stops that a person has taken the responsibility for.
@@ -86,7 +86,7 @@ class Placement(Value):
     corners: Corners | None = None
     fit_corners: bool = False
     focal: Extent | None = None
-    upright: Lain | None = None
+    before_levelling: Lain | None = None
     size: Size | None = None
     continued: Continued | None = None
     former: Former | None = Field(default=None, exclude_if=lambda former: former is None)
@@ -133,7 +133,7 @@ class PlacementFields(CropFigures, total=False):
     corners: Corners | None
     fit_corners: bool
     focal: float | None
-    upright: Lain | None
+    before_levelling: Lain | None
     size: Size | None
     continued: Continued | None
     allow: tuple[str, ...]

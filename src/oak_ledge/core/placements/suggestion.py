@@ -60,7 +60,12 @@ def around_photo(lying: Lying) -> Lying:
     """Return the smallest crop around the whole photo on a size that extends, at the angle it has."""
     first = suggested(lying.size, lying.surface, lying.placement.turned).placement
     new_lying = lying.changed(
-        cx=first.cx, cy=first.cy, width=first.width, free=first.free, stretch=1.0, upright=None
+        cx=first.cx,
+        cy=first.cy,
+        width=first.width,
+        free=first.free,
+        stretch=1.0,
+        before_levelling=None,
     )
     angle = lying.placement.angle
     if angle and not lying.size.shape.whole_pixels:

@@ -35,8 +35,8 @@ class MoveOutcome:
 
     x: Fraction
     y: Fraction
-    upright: tuple[Fraction, ...]
-    level: tuple[Fraction, ...]
+    vertical: tuple[Fraction, ...]
+    horizontal: tuple[Fraction, ...]
     why: str
 
 
@@ -147,7 +147,7 @@ def move_outcome(
     met = hit(there, rects)
     if met is not None:
         why = f"{names[n]} would lie over {names[others[met]]}."
-    return MoveOutcome(nearest.x, nearest.y, nearest.upright, nearest.level, why)
+    return MoveOutcome(nearest.x, nearest.y, nearest.vertical, nearest.horizontal, why)
 
 
 def moved(
@@ -203,7 +203,7 @@ def turned_over(sheet: Sheet, pieces: Pieces, names: Sequence[str], n: int) -> S
 def put_on(
     sheet: Sheet, pieces: Pieces, names: Sequence[str], n: int, page: int | None = None
 ) -> Sheet:
-    """Lay a piece on the first page that has room, or on one that is named; upright if it can be.
+    """Lay a piece on the first page that has room, or on one that is named; as shot if it can be.
 
     Raises
     ------
@@ -229,7 +229,7 @@ def put_on(
 
 
 def with_more(sheet: Sheet, pieces: Pieces, more: Sequence[Place]) -> Sheet:
-    """Add pieces, each on the first page that has room, upright if it can be; what is there stays.
+    """Add pieces, each on the first page that has room, as shot if it can be; what is there stays.
 
     One that is larger than the room lies on no page. The same places as `put_on` would find one by one.
     """

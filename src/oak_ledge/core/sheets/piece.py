@@ -23,7 +23,7 @@ NOTHING = Fraction(0)
 
 @dataclass(frozen=True)
 class PieceOn:
-    """A piece, or one of its panels, upright: its edges and its bleed, in a canvas' measure."""
+    """A piece, or one of its panels, as shot: its edges and its bleed, in a canvas' measure."""
 
     width: Fraction
     height: Fraction

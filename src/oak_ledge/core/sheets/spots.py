@@ -14,8 +14,8 @@ class Snapped(NamedTuple):
 
     x: Fraction
     y: Fraction
-    upright: tuple[Fraction, ...]
-    level: tuple[Fraction, ...]
+    vertical: tuple[Fraction, ...]
+    horizontal: tuple[Fraction, ...]
 
 
 def overlap(rect: Rect, other: Rect) -> bool:
@@ -54,13 +54,13 @@ def snapped(
     rect: Rect, others: Sequence[Rect], room: Rect, gap: Fraction, reach: Fraction
 ) -> Snapped:
     """Draw a rectangle's edges to those of its neighbours, or to a gap from them, where they are near."""
-    x, upright = _drawn_to(
+    x, vertical = _drawn_to(
         rect.x, rect.width, [(r.x, r.width) for r in others], (room.x, room.width), gap, reach
     )
-    y, level = _drawn_to(
+    y, horizontal = _drawn_to(
         rect.y, rect.height, [(r.y, r.height) for r in others], (room.y, room.height), gap, reach
     )
-    return Snapped(x, y, upright, level)
+    return Snapped(x, y, vertical, horizontal)
 
 
 # Where something begins along one edge of the sheet, and how long it is.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.files.names import stem_on
@@ -135,7 +136,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
     facts, keeps = placed.photo.facts, placed.photo.keeps
     lying = lying_on(placed.size, facts.upright, placement)
-    size, surface, output = lying.size, lying.surface, lying.asked
+    size, output = lying.size, lying.asked
     found, retouches = placed.photo.found, placed.photo.retouches
     tally, noted = compute(lying, facts, placed.size, placed.saved, keeps, found, retouches)
     figures = figures_with(lying, facts, tally, noted)
@@ -145,54 +146,73 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     if weights is not None:
         noted = in_order(figures.notes, limit_told(lying, facts, weights, figures.scale)[0])
         figures = figures.model_copy(update={"notes": noted})
+    taken = None if is_unmade(lying) or ground is None else ground.attempt
     return Live(
         **dict(figures),
+        **_lying_fields(lying, placed),
+        **_picture_fields(size, output),
+        **_settings_fields(size, output, copied=figures.copied),
         id=placed.id,
-        lying=placement,
-        extent=surface.extent,
-        outline=surface.outline,
-        photo_extent=surface.photo,
-        crop=lying.crop.box,
         stations=stations(
-            size,
-            facts,
-            figures,
-            about,
-            attempt=None if is_unmade(lying) or ground is None else ground.attempt,
-            retouches=len(placed.photo.retouches.shown),
+            size, facts, figures, about, attempt=taken, retouches=len(retouches.shown)
         ),
         output=_output(size, figures.asked, about),
         about_bytes=about,
-        picture=output,
-        panels=_panel_shares(size, output),
-        sides=side_shares(size, output),
-        joints=joints_path(size, output),
-        face=face_of(size, output),
-        edge=edge_path(size, output),
-        outside=outside_of(size) if size.file.format == "jpeg" else "",
-        insets=insets(size, output),
-        hung=hung(size, output),
-        beyond=size.differ == "extend",
-        reaches=ground_shown(lying),
-        ground=size.ground,
-        keeps=zones_on(surface, keeps),
-        found=zones_on(surface, placed.photo.found or NOTHING),
-        found_word=_found_words(placed.photo.found or NOTHING),
-        squared=_squared_words(lying),
         typed=_typed(lying, facts.ppi),
-        method=size.method,
-        sharpen_for=size.sharpen_for,
-        sharpness=_sharpness(size, output),
-        marks_for=profile_words(size.file) if may_lose_colours(size.file) else None,
-        finish=_finish_words(size, output, copied=figures.copied),
-        edges=output_edges(size, output),
-        file=size.file,
-        limit="" if size.file.at_most is None else limit_words(size.file.at_most),
         file_name=_file_name(placed, lying, figures.asked),
-        tightness=tightness(lying),
-        window=lying.size.shape.whole_pixels,
-        turns=output[0] != output[1] and size.shape.has_other_way,
     )
+
+
+def _lying_fields(lying: Lying, placed: Placed) -> dict[str, Any]:
+    """Return the fields of `Live` that say where the crop lies, and what lies around it."""
+    size, surface, output = lying.size, lying.surface, lying.asked
+    waiting = placed.photo.found or NOTHING
+    return {
+        "lying": lying.placement,
+        "extent": surface.extent,
+        "outline": surface.outline,
+        "photo_extent": surface.photo,
+        "crop": lying.crop.box,
+        "beyond": size.differ == "extend",
+        "reaches": ground_shown(lying),
+        "keeps": zones_on(surface, placed.photo.keeps),
+        "found": zones_on(surface, waiting),
+        "found_word": _found_words(waiting),
+        "squared": _squared_words(lying),
+        "tightness": tightness(lying),
+        "window": size.shape.whole_pixels,
+        "turns": output[0] != output[1] and size.shape.has_other_way,
+    }
+
+
+def _picture_fields(size: Size, output: Pixels) -> dict[str, Any]:
+    """Return the fields of `Live` that the piece is drawn from."""
+    return {
+        "picture": output,
+        "panels": _panel_shares(size, output),
+        "sides": side_shares(size, output),
+        "joints": joints_path(size, output),
+        "face": face_of(size, output),
+        "edge": edge_path(size, output),
+        "outside": outside_of(size) if size.file.format == "jpeg" else "",
+        "insets": insets(size, output),
+        "hung": hung(size, output),
+        "edges": output_edges(size, output),
+        "ground": size.ground,
+    }
+
+
+def _settings_fields(size: Size, output: Pixels, *, copied: bool) -> dict[str, Any]:
+    """Return the fields of `Live` that say how pixels are finished and written."""
+    return {
+        "method": size.method,
+        "sharpen_for": size.sharpen_for,
+        "sharpness": _sharpness(size, output),
+        "marks_for": profile_words(size.file) if may_lose_colours(size.file) else None,
+        "finish": _finish_words(size, output, copied=copied),
+        "file": size.file,
+        "limit": "" if size.file.at_most is None else limit_words(size.file.at_most),
+    }
 
 
 def _panel_shares(size: Size, output: Pixels) -> tuple[tuple[float, float, float, float], ...]:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import suppress
-from functools import cache, partial
+from dataclasses import dataclass, field
+from functools import cached_property
 from math import prod
 from pathlib import Path
 from threading import Semaphore
@@ -76,85 +77,166 @@ class Outcome(BaseModel):
     skipped: list[Skipped] = []
 
 
+@dataclass(frozen=True)
+class MakeOptions:
+    """How one call makes its files: the same for every photo and size of it."""
+
+    folder: Path
+    limits: Limits
+    way: LyingOptions = field(default_factory=LyingOptions)
+    allowed: frozenset[str] = frozenset()
+    by: Sorting = "none"
+    """the sub-folders that files are sorted into"""
+    skip_made: bool = False
+    """leave a file as it is if it has the name the new one would have, and measures as asked"""
+    to_take: str = TO_TAKE
+    """the words that say how to make a file in spite of a stop, with `{code}` for its code"""
+
+
 def make_all(
     paths: Sequence[Path],
     sizes: Sequence[Size],
-    way: LyingOptions,
-    folder: Path,
-    limits: Limits,
-    *,
-    allowed: frozenset[str],
-    by: Sorting = "none",
-    skip_made: bool = False,
-    to_take: str = TO_TAKE,
+    options: MakeOptions,
     came: Callable[[int], None] = lambda done: None,
 ) -> Outcome:
     """Make every photo on every size; what fails does not hold up the others.
 
     The sizes of a photo are drawn at the same time, on all cores. Files are written in the order of
-    the call, so that the same call gives the same names.
-
-    Parameters
-    ----------
-    by : the sub-folders that files are sorted into
-    skip_made : leave a file as it is if it has the name the new one would have, and measures as asked
-    to_take : the words that say how to make a file in spite of a stop, with `{code}` for its code
-    came : called with the number of files that are done
+    the call, so that the same call gives the same names. `came` is called with the number of files
+    that are done.
     """
-    outcome, over = Outcome(files=[], failed=[]), 0
+    outcome = Outcome(files=[], failed=[])
     cores = os.cpu_count() or 1
     spare = Semaphore(cores)
     for number, path in enumerate(paths, 1):
-        source: Source = path
-        facts_of = cache(partial(look, path, limits))  # its header is read once for all sizes
         with ThreadPoolExecutor(cores) as pool:
-            try:
-                source = scene = _painted(path, way, limits)
-                if len(sizes) > 1:
-                    source = decoded_once(scene, most_bytes=limits.held_bytes, spare=spare)
-            except FillError as exc:
-                reason = f"--paint-over: {exc}"
-                outcome.failed += [
-                    Failed(photo=shown(path), reason=reason, size_at=at) for at in range(len(sizes))
-                ]
-                over += len(sizes)
-                continue
-            except Exception:  # noqa: BLE001 - what is wrong with it is told size by size
-                source = path
-            wanted = []
-            for at, size in enumerate(sizes):
-                here = folder / sub_folder(by, photo=path.name, size=size_name(size))
-                there = _made_before(path, facts_of, size, way, number, here) if skip_made else []
-                if not there:
-                    wanted.append((at, size, here))
-                outcome.skipped += [Skipped(photo=shown(path), file=str(key)) for key in there]
-            over += len(sizes) - len(wanted)
-            lay = partial(
-                _laid,
-                source=source,
-                facts_of=facts_of,
-                way=way,
-                number=number,
-                allowed=allowed,
-                to_take=to_take,
-            )
-            drawing = _begun(pool, lay, [size for _, size, _ in wanted], limits, spare)
-            for drawn, (at, _, here) in zip(drawing, wanted, strict=True):
-                came(over)
-                over += 1
-                try:
-                    work, told_figures, files = drawn.result()
-                    for panel, data in zip(panels_of(work), files, strict=True):
-                        finished = finish(work, data, here, panel=panel)
-                        file, measured = shown(finished.path), finished.measured
-                        fields = {"photo": shown(path), "file": file, "panel": panel, "size_at": at}
-                        outcome.files.append(
-                            MadeFile(**fields, measured=measured, **dict(told_figures))
-                        )
-                except Exception as exc:  # noqa: BLE001 - whatever it is, it is this piece's alone
-                    failed = Failed(photo=shown(path), reason=_why(exc), size_at=at)
-                    outcome.failed.append(failed)
+            before = (number - 1) * len(sizes)
+            photo = _Photo(path, number, options, pool, spare)
+            for done, part in enumerate(photo.made_on(sizes)):
+                came(before + done)
+                outcome.files += part.files
+                outcome.failed += part.failed
+                outcome.skipped += part.skipped
     return outcome
+
+
+@dataclass(frozen=True)
+class _Photo:
+    """One photo of a call, drawn by a pool of threads that take a `spare` core each."""
+
+    path: Path
+    number: int
+    options: MakeOptions
+    pool: Executor
+    spare: Semaphore
+
+    @cached_property
+    def facts(self) -> PhotoFacts:
+        """Its facts: the header is read once for all sizes."""
+        return look(self.path, self.options.limits)
+
+    def made_on(self, sizes: Sequence[Size]) -> Iterator[Outcome]:
+        """Make its file of each size, or say why there is none; one after the other."""
+        try:
+            source = self._source(len(sizes))
+        except FillError as exc:
+            yield from (self._failed(f"--paint-over: {exc}", at) for at in range(len(sizes)))
+            return
+        wanted = []
+        for at, size in enumerate(sizes):
+            there = self._made_before(size) if self.options.skip_made else []
+            if there:
+                skipped = [Skipped(photo=shown(self.path), file=str(key)) for key in there]
+                yield Outcome(files=[], failed=[], skipped=skipped)
+            else:
+                wanted.append((at, size))
+        drawing = self._begun([size for _, size in wanted], source)
+        for drawn, (at, size) in zip(drawing, wanted, strict=True):
+            try:
+                files = self._finished(drawn.result(), at, self._folder(size))
+                yield Outcome(files=files, failed=[])
+            except Exception as exc:  # noqa: BLE001 - whatever it is, it is this piece's alone
+                yield self._failed(_why(exc), at)
+
+    def _source(self, sizes: int) -> Source:
+        """Return what is cut: the file, painted over where a mask says so, decoded once for several sizes.
+
+        Raises
+        ------
+        FillError
+            If the mask can't be used.
+        """
+        limits = self.options.limits
+        try:
+            scene = _painted(self.path, self.options.way, limits)
+            if sizes == 1:
+                return scene
+            return decoded_once(scene, most_bytes=limits.held_bytes, spare=self.spare)
+        except FillError:
+            raise
+        except Exception:  # noqa: BLE001 - what is wrong with it is told size by size
+            return self.path
+
+    def _failed(self, reason: str, at: int) -> Outcome:
+        failed = Failed(photo=shown(self.path), reason=reason, size_at=at)
+        return Outcome(files=[], failed=[failed])
+
+    def _folder(self, size: Size) -> Path:
+        by = self.options.by
+        return self.options.folder / sub_folder(by, photo=self.path.name, size=size_name(size))
+
+    def _made_before(self, size: Size) -> list[Path]:
+        """Find the files this call would make of a piece, where they are there and measure as asked."""
+        with suppress(CoreError):
+            placement = place(size, self.facts, self.options.way)
+            work = Work(self.path, self.path.name, self.facts, size, placement, number=self.number)
+            ending = format_of(size.file.format).ending
+            stems = [stem_of(work, panel) for panel in panels_of(work)]
+            files = [self._folder(size) / f"{stem}{ending}" for stem in stems]
+            if all(
+                file.is_file() and not differences(size, work.asked, measure(file))
+                for file in files
+            ):
+                return files
+        return []
+
+    def _laid(self, size: Size, source: Source) -> Laid:
+        name, placement = path_of(source).name, place(size, self.facts, self.options.way)
+        told_figures = figures(size, self.facts, placement)
+        why = stopped(told_figures, self.options.allowed, self.options.to_take)
+        if why is not None:
+            raise PhotoError(why)
+        return Work(source, name, self.facts, size, placement, number=self.number), told_figures
+
+    def _begun(self, sizes: Sequence[Size], source: Source) -> list[Future[Drawn]]:
+        """Begin to draw it on sizes, the largest first; each takes one of the `spare` cores meanwhile."""
+        begun: dict[int, Future[Drawn]] = {}
+        laid: dict[int, Laid] = {}
+        for n, size in enumerate(sizes):
+            try:
+                laid[n] = self._laid(size, source)
+            except Exception as exc:  # noqa: BLE001 - it is this piece's alone, and told as such
+                begun[n] = Future()
+                begun[n].set_exception(exc)
+
+        def drawn(n: int) -> Drawn:
+            with self.spare:
+                return *laid[n], draw(laid[n][0], self.options.limits)
+
+        for n in sorted(laid, key=lambda n: prod(laid[n][0].lying.asked), reverse=True):
+            begun[n] = self.pool.submit(drawn, n)
+        return [begun[n] for n in range(len(sizes))]
+
+    def _finished(self, drawn: Drawn, at: int, folder: Path) -> list[MadeFile]:
+        """Write and measure the files of a piece that is drawn."""
+        work, told_figures, files = drawn
+        made = []
+        for panel, data in zip(panels_of(work), files, strict=True):
+            finished = finish(work, data, folder, panel=panel)
+            file, measured = shown(finished.path), finished.measured
+            fields = {"photo": shown(self.path), "file": file, "panel": panel, "size_at": at}
+            made.append(MadeFile(**fields, measured=measured, **dict(told_figures)))
+        return made
 
 
 def _painted(path: Path, way: LyingOptions, limits: Limits) -> Path | Scene:
@@ -198,68 +280,3 @@ def _why(exc: Exception) -> str:
     if isinstance(exc, OSError) and exc.errno is not None:
         return disk_words(exc)
     return f"the file is damaged, or not what it says it is ({type(exc).__name__})"
-
-
-def _made_before(
-    path: Path,
-    facts_of: Callable[[], PhotoFacts],
-    size: Size,
-    way: LyingOptions,
-    number: int,
-    folder: Path,
-) -> list[Path]:
-    """Find the files this call would make of a piece, where they are there and measure as asked."""
-    with suppress(CoreError):
-        facts = facts_of()
-        work = Work(path, path.name, facts, size, place(size, facts, way), number=number)
-        ending = format_of(size.file.format).ending
-        files = [folder / f"{stem_of(work, panel)}{ending}" for panel in panels_of(work)]
-        if all(
-            file.is_file() and not differences(size, work.asked, measure(file)) for file in files
-        ):
-            return files
-    return []
-
-
-def _begun(
-    pool: Executor,
-    lay: Callable[[Size], Laid],
-    sizes: Sequence[Size],
-    limits: Limits,
-    spare: Semaphore,
-) -> list[Future[Drawn]]:
-    """Begin to draw a photo on sizes, the largest first; each takes one of the `spare` cores while it is drawn."""
-    begun: dict[int, Future[Drawn]] = {}
-    laid: dict[int, Laid] = {}
-    for n, size in enumerate(sizes):
-        try:
-            laid[n] = lay(size)
-        except Exception as exc:  # noqa: BLE001 - it is this piece's alone, and told as such
-            begun[n] = Future()
-            begun[n].set_exception(exc)
-
-    def drawn(n: int) -> Drawn:
-        with spare:
-            return *laid[n], draw(laid[n][0], limits)
-
-    for n in sorted(laid, key=lambda n: prod(laid[n][0].lying.asked), reverse=True):
-        begun[n] = pool.submit(drawn, n)
-    return [begun[n] for n in range(len(sizes))]
-
-
-def _laid(
-    size: Size,
-    source: Source,
-    facts_of: Callable[[], PhotoFacts],
-    way: LyingOptions,
-    number: int,
-    allowed: frozenset[str],
-    to_take: str,
-) -> Laid:
-    facts, name = facts_of(), path_of(source).name
-    placement = place(size, facts, way)
-    told_figures = figures(size, facts, placement)
-    why = stopped(told_figures, allowed, to_take)
-    if why is not None:
-        raise PhotoError(why)
-    return Work(source, name, facts, size, placement, number=number), told_figures

@@ -35,7 +35,7 @@ def made_with(placed: Placed) -> Placement:
 
 def hash_of(placed: Placed) -> str:
     """Return the content that a file is made of: the photo, its size, and how it lies."""
-    exclude: dict[str, Any] = {"upright": True, "allow": True, "former": True}
+    exclude: dict[str, Any] = {"before_levelling": True, "allow": True, "former": True}
     if ground_needed(placed.lying) is None:
         exclude["continued"] = True
     if placed.placement.size is not None:

@@ -66,8 +66,8 @@ class SheetMoveView(BaseModel):
     n: int
     x: float
     y: float
-    upright: list[float]
-    level: list[float]
+    vertical: list[float]
+    horizontal: list[float]
     """lines its edges would meet"""
     why: str
     """why it can't lie there; empty where it can"""
@@ -149,8 +149,8 @@ def tell(workspace: Workspace, sheet_id: int, change: MovePiece) -> SheetMoveVie
         n=change.n,
         x=figure(move.x),
         y=figure(move.y),
-        upright=[figure(line) for line in move.upright],
-        level=[figure(line) for line in move.level],
+        vertical=[figure(line) for line in move.vertical],
+        horizontal=[figure(line) for line in move.horizontal],
         why=move.why,
     )
 

@@ -94,7 +94,7 @@ class Counted(BaseModel):
     size: str
     count: int
     word: str
-    """upright, turned, or that it does not fit"""
+    """as shot, rotated to fit, both ways, or that it does not fit"""
 
 
 class SheetView(BaseModel):
@@ -317,8 +317,8 @@ def _counted(sheet: Sheet, placed: Mapping[int, Placed]) -> list[Counted]:
     firsts = [place for place in sheet.places if place.panel in (None, 1)]
     for piece, count in Counter(first.piece for first in firsts).items():
         its = [first for first in firsts if first.piece == piece]
-        word = "turned" if all(place.turned for place in its) else "upright"
-        if any(place.turned for place in its) and word == "upright":
+        word = "rotated to fit" if all(place.turned for place in its) else "as shot"
+        if any(place.turned for place in its) and word == "as shot":
             word = "both ways"
         if all(place.page is None for place in its):
             word = "does not fit"

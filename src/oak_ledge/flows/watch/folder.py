@@ -19,7 +19,7 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.commands.make import Failed, Outcome, make_all
+from oak_ledge.flows.commands.make import Failed, MakeOptions, Outcome, make_all
 from oak_ledge.flows.commands.tell import TO_TAKE, LyingOptions, shown
 from oak_ledge.flows.walls.readers import Read
 from oak_ledge.flows.watch.beside import Beside, adopt, read, write
@@ -261,16 +261,15 @@ def _made(watched: Watched, photo: Path, sizes: Sequence[Size]) -> Outcome:
             why = str(exc)
             failed = [Failed(photo=shown(photo), reason=why, size_at=n) for n in range(len(sizes))]
             return Outcome(files=[], failed=failed)
-    return make_all(
-        [photo],
-        sizes,
-        watched.way,
-        watched.places.made,
-        watched.limits,
+    options = MakeOptions(
+        folder=watched.places.made,
+        limits=watched.limits,
+        way=watched.way,
         allowed=watched.allowed,
         by=watched.by,
         to_take=watched.to_take,
     )
+    return make_all([photo], sizes, options)
 
 
 def _looks(watched: Watched, stop: Event) -> Iterator[None]:

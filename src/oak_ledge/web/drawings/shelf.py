@@ -273,11 +273,11 @@ def _leaning(photo: JobPhoto, pieces: list[PieceView], survival: Survival | None
         return f"M{'L'.join(at)}z"
 
     alike = [piece for piece in pieces if piece.extent == extent]
-    upright = pieces[0].quarter == 0 and not pieces[0].mirror
+    not_turned = pieces[0].quarter == 0 and not pieces[0].mirror
     zones = [
         path([(z.left, z.top), (z.left + z.width, z.top), (z.left + z.width, z.top + z.height),
               (z.left, z.top + z.height)])
-        for z in (photo.found if upright else ())
+        for z in (photo.found if not_turned else ())
     ]  # fmt: skip
     return Leaning(
         photo=photo,

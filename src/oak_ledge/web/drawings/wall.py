@@ -13,7 +13,7 @@ from oak_ledge.flows.library.views import SavedSizeView
 WIDE, HIGH = 500.0, 590.0
 
 
-# Before them: the upright ruler, air above.
+# Before them: the vertical ruler, air above.
 LEFT, TOP = 52.0, 14.0
 
 
@@ -84,7 +84,7 @@ class Wall:
     left: float
     foot: float
     outlines: list[WallOutline]
-    upright: Ruler | None
+    vertical: Ruler | None
     along: list[Ruler]
     scale: float
     """drawing units per inch, or per pixel"""
@@ -166,11 +166,11 @@ def wall_of(sizes: Sequence[SavedSizeView], chosen: int | None) -> Wall:
     outlines.sort(
         key=lambda outline: outline.chosen
     )  # the chosen one is drawn last, over the others
-    upright = Ruler(unit, ticks(HIGH, scale, unit))
+    vertical = Ruler(unit, ticks(HIGH, scale, unit))
     along = [Ruler(unit, ticks(WIDE, scale, unit))]
     if unit == "in":
         along.append(Ruler("cm", ticks(WIDE, scale / CM, "cm")))
-    return Wall(LEFT + WIDE + 8, foot + 62, LEFT, foot, outlines, upright, along, scale)
+    return Wall(LEFT + WIDE + 8, foot + 62, LEFT, foot, outlines, vertical, along, scale)
 
 
 # Where words end, the line they stand on, and how wide they are.

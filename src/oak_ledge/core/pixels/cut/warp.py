@@ -114,8 +114,6 @@ def warp(
     -------
     (H, W, C) array of the photo's own depth; `coverage` tells how much of each pixel the photo covers.
     """
-    import cv2  # here: it takes its time to load, and most files are made without it
-
     stored = stored_by(edges, photo.orientation) @ matrix
     stored = np.diag([1 / photo.shrink, 1 / photo.shrink, 1.0]) @ stored
     across = (float(photo.image.width), float(photo.image.height))
@@ -126,50 +124,86 @@ def warp(
             "Tighten it, or set the corners anew"
         )
         raise FileError(msg)
-    steps = steps_on(stored, output, across)
-    steps = (steps if len(steps) else local_steps(stored, output)).max(axis=1)
-    kernel = method or choose(float(steps.max()))
-    more = ceil(1 / float(steps.max()) - 1e-9) if kernel != "nearest" else 1
-    dense = max(1.0, float(steps.max()) * more)
-    fine = more == 1 and dense < _REDUCED_ENOUGH
-    way = (
-        cv2.INTER_NEAREST
-        if kernel == "nearest"
-        else cv2.INTER_LANCZOS4
-        if fine
-        else cv2.INTER_CUBIC
-    )
-    dtype = dtype_of(photo.image)
-    out = np.empty((output[1], output[0], photo.image.bands), dtype)
-    top = np.iinfo(dtype).max
+    mapping = _Mapping.of(stored, output, across, method, border)
+    out = np.empty((output[1], output[0], photo.image.bands), dtype_of(photo.image))
     with reading_pixels():
-        side = (_MAPPED_SIDE if more == 1 else _ENLARGED_SIDE) / dense
+        side = (_MAPPED_SIDE if mapping.more == 1 else _ENLARGED_SIDE) / mapping.dense
         for part, source, origin in _tiles(photo, stored, output, side, whole=border == "mirror"):
             inside = np.array([[1, 0, -origin[0]], [0, 1, -origin[1]], [0, 0, 1]]) @ stored
-            pixels: npt.NDArray[Any] = source
-            wide, high = pixels.shape[1] * more, pixels.shape[0] * more
-            if max(wide, high) > _MOST_EDGE:
-                msg = (
-                    f"turned like this it takes a picture of {wide} × {high} px, where an edge holds "
-                    f"at most {_MOST_EDGE}. Enlarge it less, or choose another ground than its mirror"
-                )
-                raise FileError(msg)
-            if photo.alpha:
-                pixels = source.astype(np.float32)
-                pixels[..., :-1] *= pixels[..., -1:] / top
-            if more > 1:
-                pixels = resample(pixels, (wide, high), kernel)
-                inside = np.diag([more, more, 1.0]) @ inside
-            for block, here in _parts(stored, part, dense, across, share, border):
-                strip = _strip(pixels, inside, block, here, way, KERNELS[kernel], border)
-                if photo.alpha:
-                    strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
-                    strip = np.clip(np.rint(strip), 0, top)
+            inside = np.diag([mapping.more, mapping.more, 1.0]) @ inside
+            pixels = _enlarged(source, mapping, alpha=photo.alpha)
+            for block, here in _parts(stored, part, mapping.dense, across, share, border):
+                strip = _strip(pixels, inside, block, here, mapping)
                 out[block.top : block.top + block.height, block.left : block.left + block.width] = (
-                    strip
+                    _unpremultiplied(strip, out.dtype) if photo.alpha else strip
                 )
         prove_whole(photo)
     return out
+
+
+@dataclass(frozen=True)
+class _Mapping:
+    """How a photo is mapped.
+
+    `more` is how many times as large it is made first; `dense` is how many mapped pixels make one of
+    the output; `interpolation` is cv2's own number.
+    """
+
+    kernel: Method
+    more: int
+    dense: float
+    interpolation: int
+    border: Border
+
+    @classmethod
+    def of(
+        cls,
+        stored: Matrix,
+        output: Pixels,
+        photo: tuple[float, float],
+        method: Method | None,
+        border: Border,
+    ) -> _Mapping:
+        """Choose it by how many photo pixels the steepest output pixel spans."""
+        import cv2  # here: it takes its time to load, and most files are made without it
+
+        steps = steps_on(stored, output, photo)
+        steps = (steps if len(steps) else local_steps(stored, output)).max(axis=1)
+        steepest = float(steps.max())
+        kernel = method or choose(steepest)
+        more = ceil(1 / steepest - 1e-9) if kernel != "nearest" else 1
+        dense = max(1.0, steepest * more)
+        interpolation = cv2.INTER_CUBIC
+        if kernel == "nearest":
+            interpolation = cv2.INTER_NEAREST
+        elif more == 1 and dense < _REDUCED_ENOUGH:
+            interpolation = cv2.INTER_LANCZOS4
+        return cls(kernel, more, dense, interpolation, border)
+
+
+def _enlarged(source: Array, mapping: _Mapping, *, alpha: bool) -> npt.NDArray[Any]:
+    """Enlarge a part of a photo by the whole factor of its mapping; colours weigh by what is opaque."""
+    wide, high = source.shape[1] * mapping.more, source.shape[0] * mapping.more
+    if max(wide, high) > _MOST_EDGE:
+        msg = (
+            f"turned like this it takes a picture of {wide} × {high} px, where an edge holds "
+            f"at most {_MOST_EDGE}. Enlarge it less, or choose another ground than its mirror"
+        )
+        raise FileError(msg)
+    pixels: npt.NDArray[Any] = source
+    if alpha:
+        pixels = source.astype(np.float32)
+        pixels[..., :-1] *= pixels[..., -1:] / np.iinfo(source.dtype).max
+    if mapping.more > 1:
+        pixels = resample(pixels, (wide, high), mapping.kernel)
+    return pixels
+
+
+def _unpremultiplied(strip: npt.NDArray[Any], dtype: np.dtype[Any]) -> npt.NDArray[Any]:
+    """Take what is opaque out of the colours again."""
+    top = np.iinfo(dtype).max
+    strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
+    return np.clip(np.rint(strip), 0, top)
 
 
 class _Block(NamedTuple):
@@ -225,9 +259,7 @@ def _strip(
     matrix: Matrix,
     block: _Block,
     dense: float,
-    way: int,
-    kernel: str,
-    border: Border,
+    mapping: _Mapping,
 ) -> npt.NDArray[Any]:
     """Map a block of the output at `dense` mapped pixels to one of the output, and reduce them."""
     import cv2
@@ -248,12 +280,13 @@ def _strip(
         pixels,
         np.linalg.inv(half) @ matrix @ down @ half,
         (across.mapped, along.mapped),
-        flags=way | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_REFLECT if border == "mirror" else cv2.BORDER_REPLICATE,
+        flags=mapping.interpolation | cv2.WARP_INVERSE_MAP,
+        borderMode=cv2.BORDER_REFLECT if mapping.border == "mirror" else cv2.BORDER_REPLICATE,
     )
     mapped = mapped.reshape(along.mapped, across.mapped, -1)
     if dense > 1:
         image = pyvips.Image.new_from_array(np.ascontiguousarray(mapped))
+        kernel = KERNELS[mapping.kernel]
         image = image.reducev(dense, kernel=kernel).reduceh(dense, kernel=kernel)
         mapped = image.numpy().reshape(image.height, image.width, -1)
     return np.array(mapped[_MARGIN : _MARGIN + count, _MARGIN : _MARGIN + width])

@@ -74,19 +74,7 @@ def look_at(path: Path, *, most_pixels: int, most_whole: int = Limits.whole_pixe
     kind = _LOADERS.get(str(image.get("vips-loader")).removesuffix("load").split("load")[0])
     if kind is None:
         raise PhotoError(not_a_picture())
-    pixels = image.width * image.height
-    whole = kind in ("WebP", "AVIF", "HEIC") or _in_passes(image)
-    most = min(most_pixels, most_whole) if whole else most_pixels
-    if pixels > most:
-        why = " of a file that is decoded whole" if whole and pixels <= most_pixels else ""
-        msg = (
-            f"it has {image.width} × {image.height} px, {pixels / 1e6:.0f} megapixels; "
-            f"at most {most / 1e6:.0f}{why} are taken"
-        )
-        raise PhotoError(msg)
-    if image.format not in ("uchar", "ushort") or image.bands > 5:
-        msg = f"its pixels are stored as {image.format} in {image.bands} bands; 8 or 16 bits are taken"
-        raise PhotoError(msg)
+    _refuse_too_large(image, kind, most_pixels, most_whole)
     remarks = []
     ppi, pictures, focal = _labels(path, kind)
     if pictures > 1:
@@ -115,6 +103,23 @@ def look_at(path: Path, *, most_pixels: int, most_whole: int = Limits.whole_pixe
         bytes=size,
         remarks=tuple(remarks),
     )
+
+
+def _refuse_too_large(image: Any, kind: PhotoFormat, most_pixels: int, most_whole: int) -> None:
+    """Refuse a photo of too many pixels, or of pixels that are stored in a way that is not taken."""
+    pixels = image.width * image.height
+    whole = kind in ("WebP", "AVIF", "HEIC") or _in_passes(image)
+    most = min(most_pixels, most_whole) if whole else most_pixels
+    if pixels > most:
+        why = " of a file that is decoded whole" if whole and pixels <= most_pixels else ""
+        msg = (
+            f"it has {image.width} × {image.height} px, {pixels / 1e6:.0f} megapixels; "
+            f"at most {most / 1e6:.0f}{why} are taken"
+        )
+        raise PhotoError(msg)
+    if image.format not in ("uchar", "ushort") or image.bands > 5:
+        msg = f"its pixels are stored as {image.format} in {image.bands} bands; 8 or 16 bits are taken"
+        raise PhotoError(msg)
 
 
 def _in_passes(image: Any) -> bool:

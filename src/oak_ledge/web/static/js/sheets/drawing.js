@@ -85,11 +85,11 @@ export const drawing = {
     }
     return make("g", { class: `piece-on${chosen}`, "data-n": one.n, tabindex: 0, role: "button", "aria-label": name, transform: `translate(${one.x} ${one.y})` }, ...parts);
   },
-  drawGuides({ upright, level }) {
+  drawGuides({ vertical, horizontal }) {
     const { width, height } = this.view;
     const lines = [
-      ...upright.map((x) => make("line", { class: "guide", x1: x, x2: x, y1: 0, y2: height })),
-      ...level.map((y) => make("line", { class: "guide", y1: y, y2: y, x1: 0, x2: width })),
+      ...vertical.map((x) => make("line", { class: "guide", x1: x, x2: x, y1: 0, y2: height })),
+      ...horizontal.map((y) => make("line", { class: "guide", y1: y, y2: y, x1: 0, x2: width })),
     ];
     this.$refs.paper.querySelector(".guides").replaceChildren(...lines);
   },

@@ -53,7 +53,7 @@ export const moving = {
       },
       end: (keep, now) => {
         this.telling.forget();
-        this.drawGuides({ upright: [], level: [] });
+        this.drawGuides({ vertical: [], horizontal: [] });
         this.toldWord = "";
         if (!keep || !last) return this.draw();
         if (this.packs) return this.change(last);
