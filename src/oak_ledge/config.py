@@ -72,6 +72,11 @@ class Config(BaseModel):
     find_subjects: bool = Field(
         default=True, description="look for faces and subjects in photos that come in"
     )
+    fetch_from: str = Field(
+        default="",
+        description="hosts inside your own network that photos may be fetched from, as HOST or "
+        "HOST:PORT, with commas between",
+    )
     allowed_hosts: str = Field(
         default="",
         description="names this server answers under beside local ones, with commas between",

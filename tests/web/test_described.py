@@ -29,7 +29,7 @@ from oak_ledge.web.app import make_app
 from tests import samples
 from tests.conftest import NOW, open_at
 
-CALLS = 3  # of each operation in each mode
+CALLS = 2  # of each operation in each mode
 CHECKS = [
     not_a_server_error,
     status_code_conformance,

@@ -76,7 +76,13 @@ def opened(config: Config) -> Workspace:
     from oak_ledge.flows.workspace import open_workspace
 
     try:
-        return open_workspace(config.data, config.limits, config.folder, finds=config.find_subjects)
+        return open_workspace(
+            config.data,
+            config.limits,
+            config.folder,
+            finds=config.find_subjects,
+            fetch_from=config.fetch_from,
+        )
     except OSError as exc:
         fail(CALL_IS_WRONG, f"{config.data} cannot be used as data folder: {exc.strerror or exc}")
     except StoreError as exc:

@@ -29,6 +29,9 @@ class Workspace:
     folder: Path | None = None
     """where finished files are put on wish"""
 
+    fetch_from: str = ""
+    """hosts inside one's own network that photos may be fetched from, with commas between"""
+
     read: Read = read_here
     """reads photos that come in"""
 
@@ -57,11 +60,23 @@ class Workspace:
 
 
 def open_workspace(
-    data: Path, limits: Limits, folder: Path | None = None, *, finds: bool = True
+    data: Path,
+    limits: Limits,
+    folder: Path | None = None,
+    *,
+    finds: bool = True,
+    fetch_from: str = "",
 ) -> Workspace:
     """Open a data folder, new or old."""
     data.mkdir(parents=True, exist_ok=True)
-    return Workspace(data, open_database(data / "oak-ledge.db"), limits, folder=folder, finds=finds)
+    return Workspace(
+        data,
+        open_database(data / "oak-ledge.db"),
+        limits,
+        folder=folder,
+        finds=finds,
+        fetch_from=fetch_from,
+    )
 
 
 def recover(workspace: Workspace) -> None:

@@ -111,6 +111,12 @@ class BatchBody(_Body):
     only_tell: bool = False
 
 
+class WebAddressBody(_Body):
+    """Where a photo lies on the web."""
+
+    url: str = Field(min_length=1, max_length=2000)
+
+
 class FoundBody(_Body):
     """Photos whose found subjects shall be taken as keep zones, or refused."""
 

@@ -40,7 +40,7 @@ def free_port():
 @pytest.mark.parametrize("after", [0.4])
 def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path, after):
     enable_socket()
-    files = [samples.bytes_of(samples.grain(500, 300, seed=n), "JPEG") for n in range(40)]
+    files = [samples.bytes_of(samples.grain(300, 200, seed=n), "JPEG") for n in range(40)]
     port, data = free_port(), tmp_path / "data"
     server = serve(data, port)
     confirmed: list[int] = []

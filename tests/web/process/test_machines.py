@@ -152,32 +152,32 @@ def walk(network, folder, program):
     try:
         assert ask("/api/jobs") == []
         files = [
-            ("files", (f"p{n}.jpg", samples.bytes_of(samples.grain(2400, 1600, seed=n), "JPEG")))
-            for n in range(10)
+            ("files", (f"p{n}.jpg", samples.bytes_of(samples.grain(1500, 1000, seed=n), "JPEG")))
+            for n in range(7)
         ]
         ids = [one["id"] for one in client.post("/api/photos", files=files).json()["photos"]]
-        sizes = ["8x10in@300", "1000x700px", "12x9in@200", "2000x900px"]
+        sizes = ["4x5in@300", "1000x700px", "7x5in@200", "1400x600px"]
         job = client.post("/api/jobs", json={"photo_ids": ids, "size_texts": sizes}).json()
         assert client.get(f"/api/work/originals/{'0' * 64}").status_code == 401
         delivery = client.post(f"/api/jobs/{job['id']}/deliveries", json={}).json()["id"]
         come_to(lambda made, _: made >= 4)
         kill("one")
         begin("one")
-        come_to(lambda made, _: made >= 10)
+        come_to(lambda made, _: made >= 8)
         kill("redis")
         time.sleep(1)
         begin("redis")
-        come_to(lambda made, _: made >= 16)
+        come_to(lambda made, _: made >= 12)
         kill("server")
         time.sleep(1)
         begin("server")
-        come_to(lambda made, _: made >= 22)
+        come_to(lambda made, _: made >= 16)
         network.pull("two")
         time.sleep(10)
         network.plug("two")
         answer = come_to(lambda made, counts: made == sum(counts.values()))
         assert answer["state"] == "done"
-        assert len(answer["files"]) == 40
+        assert len(answer["files"]) == 28
         machines = {file["machine"] for file in answer["files"]}
         assert len(machines) >= 2
         assert all(one.startswith(f"{os.uname().nodename} (") for one in machines)

@@ -18,7 +18,7 @@ from oak_ledge.core.sheets.sheet import Kind, Layout
 from oak_ledge.core.sizes.file.formats import format_of
 
 # What a sheet is made as, by the ending of its file.
-KINDS = {
+KINDS: dict[str, Kind] = {
     ending: kind
     for kind in get_args(Kind)
     for ending in (format_of(kind).ending, *format_of(kind).endings)

@@ -15,8 +15,8 @@ from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.photos.retouches import Tried
 from oak_ledge.core.photos.strokes import Strokes
 from oak_ledge.core.placements.fit import around_width, keep_inside
-from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.placement import Placement, changed, crop_of, own_size
+from oak_ledge.core.placements.lying import Lying, on_own_size
+from oak_ledge.core.placements.placement import Placement, changed, crop_of
 from oak_ledge.core.placements.scene_geometry import ground_for, ground_needed
 from oak_ledge.core.placements.suggestion import check_window, suggested
 from oak_ledge.core.placements.zones.on_surface import to_upright
@@ -55,7 +55,7 @@ def grounded(
     if beyond is not None:
         chosen["differ"] = "extend" if beyond else "trim"
     own, (wide, high) = size_from(dict(lying.size) | chosen), lying.extent
-    new_lying = _on_own(lying, size, own)
+    new_lying = on_own_size(lying, size, own)
     if own.differ != lying.size.differ:
         check_window(new_lying)
         new_lying = new_lying.changed(stretch=1.0)
@@ -69,12 +69,6 @@ def grounded(
         cy = crop.height / 2 - sit[1] * (crop.height - high)
         new_lying = keep_inside(new_lying.changed(cx=cx, cy=cy))
     return new_lying.placement
-
-
-def _on_own(lying: Lying, size: Size, own: Size) -> Lying:
-    """Lay a placement on a size that is its own exception to the job's."""
-    placement = changed(lying.placement, size=own_size(size, own), before_levelling=None)
-    return Lying(own, lying.surface, placement)
 
 
 def to_ratio(size: Size, lying: Lying, ratio: str) -> Lying:
@@ -97,7 +91,7 @@ def to_ratio(size: Size, lying: Lying, ratio: str) -> Lying:
         raise PlacementError(msg)
     own = size_from(dict(lying.size) | {"shape": shape, "differ": "extend", "turn": "fixed"})
     first = suggested(own, lying.surface).placement
-    return keep_inside(_on_own(lying, size, own).changed(**crop_of(first)))
+    return keep_inside(on_own_size(lying, size, own).changed(**crop_of(first)))
 
 
 def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placement:
@@ -117,7 +111,7 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
         )
         shape = read_size(f"{free[0]}:{free[1]}").shape
         own = size_from(dict(at) | {"shape": shape, "differ": "extend", "turn": "fixed"})
-        new_lying = _on_own(lying, size, own).changed(
+        new_lying = on_own_size(lying, size, own).changed(
             cx=edges["left"] + free[0] / 2,
             cy=edges["top"] + free[1] / 2,
             width=float(free[0]),
@@ -126,7 +120,7 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
         )
         return keep_inside(new_lying).placement
     own = size_from(dict(at) | {"differ": "extend"})
-    over = _on_own(lying, size, own).changed(stretch=1.0)
+    over = on_own_size(lying, size, own).changed(stretch=1.0)
     crop = over.crop
     u, v = OUTWARD[side]
     half = crop.width / 2 if u else crop.height / 2

@@ -21,15 +21,18 @@ class Angle(BaseGesture):
 
     kind: Literal["angle", "turn_to"]
     angle: float = Field(gt=-180, le=180)
+    hold_size: bool = Field(
+        default=False, description="keep the crop as large as it is, wherever it fits"
+    )
 
     @property
     @override
     def name(self) -> str:
-        return "levelled"
+        return "turned by hand" if self.hold_size else "levelled"
 
     @override
     def apply(self, start: Start) -> Placement:
-        return at_angle(start.lying, self.angle)
+        return at_angle(start.lying, self.angle, hold_size=self.hold_size)
 
 
 class Level(BaseGesture):

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from oak_ledge.core.errors import PlacementError
-from oak_ledge.core.placements.fit import as_tight, tightness
+from oak_ledge.core.placements.fit import as_tight, keep_inside, tightness
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Lain, Placement
 
 
-def at_angle(lying: Lying, angle: float) -> Placement:
+def at_angle(lying: Lying, angle: float, *, hold_size: bool = False) -> Placement:
     """Turn a crop to an angle; as much of its largest as it had at 0° is kept, and it stays inside.
 
     How it lay before is remembered: from there every angle begins, so that turning
-    there and back gives the same crop, not a smaller one.
+    there and back gives the same crop, not a smaller one. With `hold_size` it stays as large as it
+    is wherever it fits.
     """
     if not -180 < angle <= 180:
         msg = f"an angle of {angle:g}° is out of range; give one above −180° and up to 180°"
@@ -25,7 +26,7 @@ def at_angle(lying: Lying, angle: float) -> Placement:
         return lying.changed(before_levelling=None).placement
     before_levelling = was if lying.placement.angle == 0 else None
     over = lying.changed(angle=angle, before_levelling=before_levelling)
-    return as_tight(over, tightness(lying)).placement
+    return (keep_inside(over) if hold_size else as_tight(over, tightness(lying))).placement
 
 
 def _lain(placement: Placement) -> Lain:

@@ -6,7 +6,7 @@ A crop never leaves the photo, unless its size says `extend`: it is slid inside,
 from __future__ import annotations
 
 from fractions import Fraction
-from math import ceil, floor
+from math import ceil, floor, hypot
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
@@ -30,6 +30,10 @@ HAIRLINE = 4
 
 # Of the edge; on a tiny piece four pixels are no hairline.
 THIN = 1 / 16
+
+
+# Of a crop's shorter edge: what can be moved by less lies still under a hand.
+ROOM = 1 / 50
 
 
 # Clockwise on the screen.
@@ -224,6 +228,17 @@ def keep_inside(lying: Lying) -> Lying:
     cx = _centre(placement.cx, wide, pw, extends=extends, whole=whole)
     cy = _centre(placement.cy, high, ph, extends=extends, whole=whole)
     return lying.changed(cx=cx, cy=cy, width=width)
+
+
+def has_room(lying: Lying) -> bool:
+    """Return whether a crop can be moved by enough that a hand sees it: a fiftieth of its shorter edge."""
+    crop, placement = lying.crop, lying.placement
+    step = ROOM * min(crop.width, crop.height)
+    for dx, dy in ((-step, 0.0), (step, 0.0), (0.0, -step), (0.0, step)):
+        there = keep_inside(lying.changed(cx=placement.cx + dx, cy=placement.cy + dy)).placement
+        if hypot(there.cx - placement.cx, there.cy - placement.cy) > step / 2:
+            return True
+    return False
 
 
 def on_pixels(lying: Lying) -> Lying:

@@ -13,6 +13,7 @@ from oak_ledge.core.placements.placement import (
     Placement,
     PlacementFields,
     changed,
+    own_size,
     photo_quartered,
     size_at,
 )
@@ -85,6 +86,12 @@ class Lying:
         Not for fields that the surface follows from: quarter, mirror, corners and what squares them.
         """
         return replace(self, placement=changed(self.placement, **changes))
+
+
+def on_own_size(lying: Lying, size: Size, own: Size) -> Lying:
+    """Lay a placement on `own`, its exception to the `size` of its job; none where both say the same."""
+    placement = changed(lying.placement, size=own_size(size, own), before_levelling=None)
+    return Lying(own, lying.surface, placement)
 
 
 def lying_on(size: Size, upright: Pixels, placement: Placement) -> Lying:

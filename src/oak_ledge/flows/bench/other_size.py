@@ -15,7 +15,7 @@ from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.other_size import put_on
 from oak_ledge.core.placements.placement import changed, own_size, size_at
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
+from oak_ledge.core.sizes.text.write import shape_label, size_facts, size_name, write_size
 from oak_ledge.core.sizes.variants import is_print, print_in_ratio
 from oak_ledge.flows.bench.history import done_if_newest
 from oak_ledge.flows.bench.view import placed_in
@@ -37,6 +37,8 @@ class SizeChoice(BaseModel):
     size_id: int | None = None
     name: str
     label: str
+    facts: str
+    """its resolution and pixels, which tell apart what is called alike"""
     here: bool
     """the piece lies on it now"""
 
@@ -89,7 +91,13 @@ def choices(workspace: Workspace, placement_id: int) -> SizeChoices:
 
 
 def _choice(size: Size, here: Size, **of: int) -> SizeChoice:
-    return SizeChoice(name=size_name(size), label=shape_label(size), here=size == here, **of)
+    return SizeChoice(
+        name=size_name(size),
+        label=shape_label(size),
+        facts=size_facts(size),
+        here=size == here,
+        **of,
+    )
 
 
 class RatioChoice(BaseModel):

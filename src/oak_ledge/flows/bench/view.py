@@ -20,10 +20,12 @@ from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.weight.estimate import estimate, part_in
 from oak_ledge.core.placements.crop import face_of
-from oak_ledge.core.placements.fit import tightness
+from oak_ledge.core.placements.fit import has_room, may_change_ratio, tightness
 from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import ground_taken, is_unmade
+from oak_ledge.core.placements.suggestion import laid_as
+from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.on_surface import zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.reports.hanging import hung
@@ -46,7 +48,7 @@ from oak_ledge.flows.bench.view_models import Live, Output, PlacementView
 from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.library.views import size_view
 from oak_ledge.flows.photos import previews
-from oak_ledge.flows.photos.photos import photo_view
+from oak_ledge.flows.photos.photos import lies_around, photo_view
 from oak_ledge.flows.photos.scenes import missing, not_made
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
@@ -110,10 +112,28 @@ def view_of(
         numbers=numbers,
         step=placed.step,
         place=place,
+        has_room=has_room(placed.lying),
+        ratio_open=may_change_ratio(placed.lying.size),
+        worked_on=_worked_on(placed),
         being_made=any(fill is None or fill.state != "failed" for fill in pending),
         not_made=next(
             (fill.reason or "" for fill in pending if fill and fill.state == "failed"), ""
         ),
+    )
+
+
+def _worked_on(placed: Placed) -> bool:
+    """Return whether a crop is another than the one that suggests itself, photo turned as it is."""
+    lying, upright = placed.lying, placed.photo.facts.upright
+    firsts = [laid_as(lying.size, upright, lying.placement)]
+    if not lying.placement.quarter and not lying.placement.mirror:
+        firsts.append(suggest_around(lying.size, upright, lies_around(placed.photo)))
+    boxes = [lying_on(lying.size, upright, first).crop for first in firsts]
+    near = 1e-3 * lying.crop.width
+    return not any(
+        lying.crop.angle == box.angle
+        and all(abs(a - b) <= near for a, b in zip(lying.crop.box, box.box, strict=True))
+        for box in boxes
     )
 
 

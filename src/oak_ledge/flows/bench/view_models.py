@@ -128,6 +128,12 @@ class PlacementView(Live):
     """the one it stands at"""
     place: int
     """where that one is among them"""
+    has_room: bool
+    """the crop can be moved; else a drag inside draws a fresh one"""
+    ratio_open: bool
+    """a hand may give it any ratio"""
+    worked_on: bool
+    """a hand has been on the crop: it is not the suggestion any more"""
     being_made: bool
     """something of its scene is not there yet; what is seen stands in for it"""
     not_made: str

@@ -59,12 +59,20 @@ def single(workspace: Workspace, delivery_id: int, name: str) -> Path:
     return _sound(workspace, file)
 
 
-def archive(workspace: Workspace, delivery_id: int, by: Sorting = "none") -> Iterator[bytes]:
+def archive(
+    workspace: Workspace, delivery_id: int, by: Sorting = "none", piece: int | None = None
+) -> Iterator[bytes]:
     """All files of a delivery as one archive, written as it is read: no copy lies on disk.
 
-    One that is not as it was proven is left out; the proof sheet inside says why.
+    With a `piece`, those of one placement alone. One that is not as it was proven is left out; the proof
+    sheet inside says why.
     """
     delivery, files = _made(workspace, delivery_id)
+    if piece is not None:
+        files = [file for file in files if file.placement_id == piece]
+        delivery = delivery.model_copy(
+            update={"files": [file for file in delivery.files if file.placement_id == piece]}
+        )
     return _zipped(workspace, delivery, files, by)
 
 

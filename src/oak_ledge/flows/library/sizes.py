@@ -19,7 +19,7 @@ from oak_ledge.core.sizes.starters import STARTERS
 from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
-from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
+from oak_ledge.core.sizes.text.write import shape_label, size_facts, size_name, write_size
 from oak_ledge.core.sizes.variants import twin_of
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError
 from oak_ledge.flows.library.views import (
@@ -52,6 +52,8 @@ class Choice(BaseModel):
     id: int
     name: str
     label: str
+    facts: str
+    """its resolution and pixels"""
     sentence: str
     group: Group
 
@@ -64,10 +66,12 @@ def choices(workspace: Workspace) -> list[Choice]:
 
 
 def by_last_use(session: Session) -> dict[int, Size]:
-    """Return saved sizes by their ids: those that jobs took first, the one taken last before all."""
+    """Return saved sizes by their ids: what was saved since, then what jobs took, the last first."""
     saved = {saved.id: saved.size for saved in sizes.every(session)}
     used = [size_id for size_id in sizes.last_used(session) if size_id in saved]
-    return {id_: saved[id_] for id_ in dict.fromkeys([*used, *saved])}
+    before = max([len(STARTERS), *used])
+    since = sorted((size_id for size_id in saved if size_id > before), reverse=True)
+    return {id_: saved[id_] for id_ in dict.fromkeys([*since, *used, *saved])}
 
 
 def _choice(size_id: int, size: Size) -> Choice:
@@ -75,6 +79,7 @@ def _choice(size_id: int, size: Size) -> Choice:
         id=size_id,
         name=size_name(size),
         label=shape_label(size),
+        facts=size_facts(size),
         sentence=say_size(size),
         group=size.group,
     )

@@ -113,12 +113,14 @@ def file_picture(delivery_id: Id, file_id: Id, here: Here, edge: Edge = 256) -> 
     response_class=StreamingResponse,
     responses=of_kind("application/zip"),
 )
-def archive(delivery_id: Id, here: Here, by: Sorting = "none") -> StreamingResponse:
-    """All files made, with their proof sheet, as one archive written while it is read."""
+def archive(
+    delivery_id: Id, here: Here, by: Sorting = "none", placement: Id | None = None
+) -> StreamingResponse:
+    """All files made, or those of one placement, with their proof sheet, as one archive written while it is read."""
     name = attached(
         f"{handing_out.called(deliveries.view(here, delivery_id, with_pieces=False))}.zip"
     )
-    parts = handing_out.archive(here, delivery_id, by)
+    parts = handing_out.archive(here, delivery_id, by, placement)
     return StreamingResponse(parts, media_type="application/zip", headers=name)
 
 

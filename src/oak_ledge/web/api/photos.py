@@ -5,16 +5,16 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, File, Query, UploadFile
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, Response
 
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.flows.bench import keep_zones as zones
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
-from oak_ledge.flows.photos import photos, previews
+from oak_ledge.flows.photos import photos, previews, web_address
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.web.api.answer import of_kind
-from oak_ledge.web.types import Edge, FoundBody, Here, Id, Now
+from oak_ledge.web.types import Edge, FoundBody, Here, Id, Now, WebAddressBody
 
 router = APIRouter()
 
@@ -34,6 +34,14 @@ def take_in(files: Annotated[list[UploadFile], File()], here: Here, now: Now) ->
     """Take photos in; each that is refused is told with its reason."""
     incoming = (Incoming(file.filename or "photo", file.file) for file in files)
     return photos.take_in(here, incoming, now)
+
+
+@router.post("/photos/from", status_code=201, responses={200: {"model": PhotoView}})
+def take_from(body: WebAddressBody, here: Here, now: Now, response: Response) -> PhotoView:
+    """Take in a photo from a web address; 200 where it is here already."""
+    taken, is_new = web_address.take_from(here, body.url, now)
+    response.status_code = 201 if is_new else 200
+    return taken
 
 
 @router.get("/photos")

@@ -36,7 +36,7 @@ from oak_ledge.flows.export import cut_card as cutting
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.previews import Tone
-from oak_ledge.flows.pieces import pictures
+from oak_ledge.flows.pieces import pictures, true_pixels
 from oak_ledge.flows.pieces.pictures import Beyond
 from oak_ledge.web.api.answer import attached, of_kind, written
 from oak_ledge.web.types import (
@@ -203,6 +203,33 @@ def sides_preview(placement_id: Id, here: Here, edge: Edge = 900) -> Response:
     """A stretched canvas with the sides it is turned over by."""
     picture = pictures.sides_preview(here, bench.load(here, placement_id), edge)
     return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+PartEdge = Annotated[int, Query(ge=1, le=3000, description="output pixels")]
+PartFrom = Annotated[int, Query(ge=-300_000, le=300_000, description="output pixels")]
+
+
+@router.get(
+    "/placements/{placement_id}/part", response_class=Response, responses=of_kind("image/jpeg")
+)
+def true_part(
+    placement_id: Id, width: PartEdge, height: PartEdge, here: Here, left: PartFrom = 0,
+    top: PartFrom = 0,
+) -> Response:  # fmt: skip
+    """A part of the piece at true pixels, as its file will have it."""
+    picture = true_pixels.part(here, bench.load(here, placement_id), (left, top, width, height))
+    return Response(picture, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+
+
+@router.get(
+    "/placements/{placement_id}/picture.png",
+    response_class=Response,
+    responses=of_kind("image/png"),
+)
+def whole_picture(placement_id: Id, here: Here) -> Response:
+    """The piece with all its pixels, as a PNG in sRGB to be copied; no file is made."""
+    picture = true_pixels.picture(here, bench.load(here, placement_id))
+    return Response(picture, media_type="image/png", headers={"Cache-Control": "no-store"})
 
 
 @router.get("/placements/{placement_id}/beyond")

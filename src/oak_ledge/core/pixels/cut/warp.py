@@ -203,7 +203,8 @@ def _unpremultiplied(strip: npt.NDArray[Any], dtype: np.dtype[Any]) -> npt.NDArr
     """Take what is opaque out of the colours again."""
     top = np.iinfo(dtype).max
     strip[..., :-1] *= top / np.maximum(strip[..., -1:], 1e-3)
-    return np.clip(np.rint(strip), 0, top)
+    rounded: npt.NDArray[Any] = np.clip(np.rint(strip), 0, top)
+    return rounded
 
 
 class _Block(NamedTuple):

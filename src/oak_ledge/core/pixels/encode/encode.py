@@ -229,6 +229,15 @@ def encode_preview(pixels: Array, icc: bytes | None) -> bytes:
     return bytes(_in_8_bits(image).jpegsave_buffer(Q=90, keep="none"))
 
 
+def encode_picture(pixels: Array, icc: bytes | None) -> bytes:
+    """Encode (H, W, C) pixels as a PNG in sRGB, 8 bits, see-through where they are."""
+    image = image_of(pixels, icc)
+    if icc is not None:
+        with suppress(pyvips.Error):  # a broken profile: as it is
+            image = with_icc(image, icc).icc_transform("srgb", embedded=True)
+    return bytes(_in_8_bits(image).pngsave_buffer(keep="none", compression=3))
+
+
 def _in_8_bits(image: Any) -> Any:
     if image.format != "ushort":
         return image

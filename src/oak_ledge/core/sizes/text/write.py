@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from oak_ledge.core.measures.numbers import plain
+from oak_ledge.core.measures.numbers import decimal, plain
+from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import Size
 
@@ -44,6 +45,20 @@ def _dot(size: Size) -> str:
 def size_name(size: Size) -> str:
     """Name a size: as a person did, else by its shape."""
     return size.name or shape_label(size)
+
+
+def size_facts(size: Size) -> str:
+    """Write the resolution and pixels of a size, which tell apart what is called alike.
+
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> size_facts(read_size("8x10in@300")), size_facts(read_size("3:2"))
+    ('300 ppi · 2400 × 3000 px', '')
+    """
+    ppi = [] if size.ppi is None else [f"{decimal(size.ppi)} ppi"]
+    output = written_pixels(size)
+    in_pixels = size.shape.measured_in == "px"
+    pixels = [] if output is None or in_pixels else [f"{output[0]} × {output[1]} px"]
+    return " · ".join(ppi + pixels)
 
 
 def shape_label(size: Size) -> str:

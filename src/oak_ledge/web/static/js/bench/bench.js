@@ -3,8 +3,10 @@
 
 import { newestWins } from "../net/newest.js";
 import { inTurn } from "../net/queue.js";
+import { dropping } from "../hand/drop.js";
 import { dragging } from "../hand/drag.js";
 import { gathering } from "../hand/gather.js";
+import { twoFingers } from "../hand/two_fingers.js";
 import { named, together } from "../hand/parts.js";
 import { choices, PIECES, remembered, SHADES, TONES } from "./choices.js";
 import { compareMethods } from "./dialogs/compare_methods.js";
@@ -42,9 +44,18 @@ const core = (seed) => ({
   trouble: "",
   spoken: "",
 
+  over: false,
+
   room: {
+    ...dropping((page, files) => page.bring(files)),
+    "@paste.window"(event) {
+      if (event.clipboardData.files.length) this.bring(event.clipboardData.files);
+    },
     "@keydown.window"(event) {
       this.key(event);
+    },
+    "@focusin"(event) {
+      this.enterField(event);
     },
     "@pagehide.window"() {
       this.small.settle();
@@ -76,6 +87,7 @@ const core = (seed) => ({
     this.hands = {
       during: (gesture) => {
         this.moving = true;
+        this.drawAsked = false;
         tell(gesture);
         if (this.level.squaring) this.seePassing(gesture);
       },
@@ -83,6 +95,8 @@ const core = (seed) => ({
       left: () => this.leave(),
     };
     this.small = gathering(this.hands);
+    this.wasBeyond = this.view.beyond;
+    this.wasGround = this.view.ground;
     this.lines.recall();
     const { whole, piece } = this.$refs;
     this.drags = [
@@ -90,7 +104,8 @@ const core = (seed) => ({
       dragging(piece, (event) => this.grabPiece(event), this.hands),
     ];
     for (const pane of [whole, piece]) {
-      pane.addEventListener("dblclick", (event) => this.truePixels(event));
+      twoFingers(pane, this.fingers(pane));
+      pane.addEventListener("dblclick", (event) => this.truePixels(this.paneOf(event), event));
       pane.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
     }
     whole.addEventListener("pointermove", (event) => hover(this, event));

@@ -10,6 +10,13 @@ export const remembered = (name, choices) => {
 };
 export const remember = (name, value) => localStorage.setItem(`oak-ledge-${name}`, value);
 
+// The ground a hand chose last fills what is pulled beyond a photo.
+const GROUND = /^(#[0-9a-f]{6}|blur|mirror|edge|continued)$/;
+export const rememberedGround = () => {
+  const kept = localStorage.getItem("oak-ledge-ground") ?? "";
+  return GROUND.test(kept) ? kept : "";
+};
+
 // A part of the bench, which it knows as `this.bench`.
 export const choices = {
   pieceView: "bare",

@@ -4,7 +4,10 @@ import { remember } from "./choices.js";
 import { tools } from "./tools/all.js";
 
 // Fields in which a key is typed; a slide or a tick leaves keys to the bench.
-const TYPED = "input:not([type=range], [type=checkbox], [type=radio]), select, textarea";
+const TEXT = "input:not([type=range], [type=checkbox], [type=radio], [type=color], [type=file]), textarea";
+const TYPED = `${TEXT}, select`;
+// Fields for figures: a letter can mean nothing in them.
+const FIGURES = "[inputmode=decimal], [inputmode=numeric]";
 
 // Every key once, with the words that `?` shows; `does` is what letters and signs do, where they are
 // switched on. The others are answered where they are at work: in `key` below, by a drag, by a tool.
@@ -17,6 +20,7 @@ export const KEYS = [
     does: { j: (bench) => bench.go(bench.$root.dataset.after), k: (bench) => bench.go(bench.$root.dataset.before) },
   },
   { keys: "Enter", words: "approve and next" },
+  { keys: "R", words: "draw a fresh crop, wherever the hand begins", does: { r: (bench) => bench.useDraw() } },
   { keys: "T", words: "turn wide or tall", does: { t: (bench) => bench.crop.turn() } },
   { keys: "L", words: "level: draw a line along what should be level or plumb", does: { l: (bench) => bench.level.useLevel() } },
   { keys: "Q", words: "square up four corners", does: { q: (bench) => bench.level.useSquare() } },
@@ -32,13 +36,14 @@ export const KEYS = [
     does: { ".": tighten, ":": tighten, ">": tighten, ",": loosen, ";": loosen, "<": loosen },
   },
   { keys: "0", words: "start again from the suggestion", does: { 0: (bench) => bench.crop.startAgain() } },
-  { keys: "P", words: "compare methods at true pixels; how much is enough", does: { p: (bench) => bench.compareMethods.open() } },
+  { keys: "P", words: "true pixels of the piece, and back", does: { p: (bench) => bench.lookTrue() } },
   { keys: "S", words: "shade stronger or weaker", does: { s: (bench) => bench.choices.nextShade() } },
   { keys: "W", words: "wall tone", does: { w: (bench) => bench.choices.nextTone() } },
   { keys: "Esc", words: "leave a drag, nothing changed" },
   { keys: "Ctrl Z", words: "undo; with Shift redo" },
   { keys: "Alt", words: "while dragging a corner: grow from the centre" },
-  { keys: "Shift", words: "while dragging: hold the ratio, or one direction" },
+  { keys: "Shift", words: "while dragging: hold the ratio, or one direction; whole degrees while turning" },
+  { keys: "Enter, Esc", words: "in a field: take the figure, or put back what was there" },
   { keys: "Shift wheel", words: "tighten, loosen" },
   {
     keys: "+, −, wheel",
@@ -68,11 +73,42 @@ export const keys = {
     remember("letters", this.$refs.letters.checked ? "on" : "off");
   },
 
+  // What a field held when it was come to.
+  enterField({ target }) {
+    if (target.matches(TEXT)) this.fieldWas = target.value;
+  },
+  // A figure is taken, or what was there put back; then keys mean the stage again.
+  leaveField(field, keep) {
+    if (keep) field.form?.requestSubmit();
+    else {
+      field.value = this.fieldWas;
+      if (field.dataset.measure) this.pixels.measure(this.view);
+    }
+    field.blur();
+    this.$refs.whole.focus({ preventScroll: true });
+  },
+  keyInField(event) {
+    const { target, key } = event;
+    const control = event.ctrlKey || event.metaKey;
+    if (key === "Enter" || key === "Escape") {
+      event.preventDefault();
+      this.leaveField(target, key === "Enter");
+      return true;
+    }
+    if (control && key.toLowerCase() === "z") return target.value !== this.fieldWas; // the field's own undo
+    if (control || event.altKey || !target.matches(FIGURES) || !/^[a-z?]$/i.test(key)) return true;
+    const unit = /^[cimnpx]$/i.test(key) && target.value !== this.fieldWas; // the beginning of one, or within it
+    if (unit || !this.letters() || !this.keyDoes(event)) return true;
+    this.leaveField(target, true);
+    return false;
+  },
+
   key(event) {
     const { target } = event;
     if (this.$root.querySelector("dialog[open]")) return;
+    const inField = target.matches(TEXT);
+    if (inField && this.keyInField(event)) return;
     if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
-      if (target.matches("input:not([type=range], [type=checkbox], [type=radio])")) return;
       event.preventDefault();
       if (event.shiftKey) this.redo();
       else this.undo();
@@ -90,10 +126,10 @@ export const keys = {
       if (!busy.length && this.tool) this.use(this.tool);
       return;
     }
-    if (event.ctrlKey || event.metaKey || event.altKey || target.matches(TYPED)) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || (target.matches(TYPED) && !inField)) return;
     const far = event.shiftKey ? 10 : 1;
     const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-    if (event.key in arrows && target.matches("input")) return; // a slide has them itself
+    if (event.key in arrows && target.matches("input")) return; // a slide has them itself, and a field
     if (event.key in arrows) {
       event.preventDefault();
       const [dx, dy] = arrows[event.key];

@@ -5,7 +5,7 @@
 export function dragging(svg, start, { during, kept, left }) {
   let drag = null;
   svg.addEventListener("pointerdown", (event) => {
-    if (event.button !== 0 || drag) return;
+    if (event.button !== 0 || drag || event.isPrimary === false) return;
     const gesture = start(event);
     if (!gesture) return;
     drag = { gesture, id: event.pointerId, x: event.clientX, y: event.clientY, last: null };

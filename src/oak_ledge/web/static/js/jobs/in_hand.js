@@ -1,4 +1,5 @@
-// Photos in hand: brought in, in the order of their names, kept over a reload until a job has them.
+// Photos chosen: brought in, in the order of their names, kept over a reload until a job has them. They
+// are this visit's; those of an earlier one are offered, never added.
 
 import { ask, bringIn, byName } from "../net/ask.js";
 
@@ -10,6 +11,7 @@ export const inHand = {
   photos: [],
   refused: [],
   progress: "",
+  earlier: [], // ids of photos that an earlier visit left
 
   get some() {
     return this.photos.length > 0;
@@ -46,18 +48,55 @@ export const inHand = {
       this.trouble = problem.message;
     }
   },
+  // An address that is pasted, dropped or written: the server looks there.
+  async takeFrom(url) {
+    this.trouble = "";
+    this.progress = "Fetching it";
+    this.loadSizes();
+    try {
+      this.hold([await ask("/api/photos/from", { method: "POST", body: { url } })]);
+      this.$refs.address.value = "";
+    } catch (problem) {
+      this.trouble = `Nothing was fetched: ${problem.message}`;
+    }
+    this.tellHeld();
+    this.tellQuick();
+  },
+  fetchWritten() {
+    const url = this.$refs.address.value.trim();
+    if (url) this.takeFrom(url);
+  },
   // What came in joins what is in hand, each once, in the order of their names.
   hold(more) {
     const known = new Set(this.photoIds);
     const joined = [...this.photos, ...more.filter((photo) => !known.has(photo.id)).map(shown)];
     this.photos = joined.sort((one, other) => byName(one.name, other.name));
-    localStorage.setItem(KEPT, JSON.stringify(this.photoIds));
+    this.keepHeld();
+  },
+  keepHeld() {
+    const kept = JSON.stringify(this.photoIds);
+    sessionStorage.setItem(KEPT, kept);
+    localStorage.setItem(KEPT, kept);
+    if (this.some) this.earlier = [];
   },
   tellHeld() {
-    this.progress = this.some ? `${this.photos.length} in hand` : "";
+    this.progress = this.some ? photosWord(this.photos.length, "chosen") : "";
   },
-  async takeUpAgain() {
-    const ids = JSON.parse(localStorage.getItem(KEPT) ?? "[]");
+  takeUpAgain() {
+    const ids = kept(sessionStorage);
+    this.earlier = ids.length ? [] : kept(localStorage);
+    return this.bringBack(ids);
+  },
+  get someEarlier() {
+    return this.earlier.length > 0;
+  },
+  get earlierWord() {
+    return `${photosWord(this.earlier.length, "left")} from last time`;
+  },
+  takeEarlier() {
+    return this.bringBack(this.earlier);
+  },
+  async bringBack(ids) {
     if (!ids.length) return;
     try {
       const found = [];
@@ -75,11 +114,13 @@ export const inHand = {
   // A job has them now.
   letGo() {
     localStorage.removeItem(KEPT);
+    sessionStorage.removeItem(KEPT);
+    this.earlier = [];
   },
   putDown(event) {
     const id = Number(event.currentTarget.dataset.id);
     this.photos = this.photos.filter((photo) => photo.id !== id);
-    localStorage.setItem(KEPT, JSON.stringify(this.photoIds));
+    this.keepHeld();
     this.tellHeld();
     this.tellQuick();
   },
@@ -89,13 +130,21 @@ export const inHand = {
     this.tellHeld();
     this.tellQuick();
   },
-  // Another photo can be asked for "like this one": its size is saved, and on at once.
+  // The others are wanted "like this one": they take its size, once it may be saved.
+  askLike(event) {
+    const id = Number(event.currentTarget.dataset.id);
+    this.photos = this.photos.map((photo) => ({ ...photo, asksLike: photo.id === id && !photo.asksLike }));
+  },
   async keepLike(event) {
     const id = Number(event.currentTarget.dataset.id);
     try {
       const size = await ask(`/api/photos/${id}/keep-size`, { method: "POST" });
       const keeps = `Saved: ${size.name}`;
-      this.photos = this.photos.map((photo) => (photo.id === id ? { ...photo, keeps } : photo));
+      this.photos = this.photos.map((photo) => (photo.id === id ? { ...photo, keeps, asksLike: false } : photo));
+      // it has that size itself; only the others are put on it
+      if (this.photos.length > 1) this.photos = this.photos.filter((photo) => photo.id !== id);
+      this.keepHeld();
+      this.tellHeld();
       this.addChoice(size);
       this.sizeIds = [...this.sizeIds, size.id];
       this.tellQuick();
@@ -105,11 +154,17 @@ export const inHand = {
   },
 };
 
+const kept = (storage) => JSON.parse(storage.getItem(KEPT) ?? "[]");
+
+const photosWord = (count, what) => `${count === 1 ? "1 photo" : `${count} photos`} ${what}`;
+
 function shown(photo) {
   const { facts } = photo;
   return {
     ...photo,
-    keeps: "Take a size like this",
+    keeps: "Use its size for the others",
+    asksLike: false,
+    likeWord: `Save a size of ${facts.width} × ${facts.height} px${facts.ppi ? ` at ${Math.round(facts.ppi)} ppi` : ""}, and put the others on it?`,
     becomes: [],
     src: `/api/photos/${photo.id}/preview?edge=256&look=${photo.look}`,
     pixels: `${facts.width} × ${facts.height} px`,

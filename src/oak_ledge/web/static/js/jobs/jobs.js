@@ -19,12 +19,24 @@ const core = () => ({
     ...dropping((page, files) => page.take(files)),
     "@paste.window"(event) {
       if (event.clipboardData.files.length) this.take(event.clipboardData.files);
+      else if (!event.target.matches("input, textarea")) this.takeAddress(event.clipboardData.getData("text"), event);
+    },
+    // A picture dragged from another page is its address.
+    "@drop.window"(event) {
+      if (!event.dataTransfer.files.length) this.takeAddress(event.dataTransfer.getData("text/uri-list"), event);
     },
   },
 
   init() {
     this.choices = JSON.parse(document.getElementById("recent-sizes").textContent);
     this.takeUpAgain();
+    this.writeAgain();
+  },
+  takeAddress(text, event) {
+    const [url] = text.trim().split(/\s/);
+    if (!/^https?:\/\//.test(url)) return;
+    event.preventDefault();
+    this.takeFrom(url);
   },
   find(event) {
     const words = event.target.value.trim().toLowerCase().split(/\s+/);

@@ -10,6 +10,7 @@ const TOGETHER = 4; // photos that are told in one go: the first time each is we
 // What the page holds of it; the jobs page takes it over, getters and all.
 export const quick = {
   archive: "",
+  several: false, // files, in one archive
   made: "",
   floor: null,
   told: [],
@@ -21,6 +22,18 @@ export const quick = {
   },
   get notReady() {
     return !this.some || this.noSize || this.busy;
+  },
+  // A job may begin without a size: its photos lie on a free crop.
+  get notStarted() {
+    return !this.some || this.busy;
+  },
+  get startWord() {
+    if (this.busy) return "Starting";
+    return this.opensBench ? "Open the bench" : "Start the job";
+  },
+  // One photo on one size, or on none, is looked at on its bench.
+  get opensBench() {
+    return this.photos.length === 1 && this.sizeIds.length + this.written.length < 2;
   },
   changeFile() {
     this.floor = null;
@@ -137,11 +150,17 @@ export const quick = {
     this.busy = false;
   },
   start() {
-    if (this.notReady) return undefined;
+    if (this.takeFirst() || this.notStarted) return undefined;
+    if (this.wrong === "true") {
+      this.$refs.written.focus(); // what is wrong with it stands below
+      return undefined;
+    }
     return this.once(async () => {
-      const { job } = await this.startOrJoin();
+      const bench = this.opensBench;
+      const { job, meant } = await this.startOrJoin();
       this.letGo();
-      window.location.assign(`/jobs/${job.id}`);
+      const pieces = meant ?? job.placements.map((one) => one.id);
+      window.location.assign(bench && pieces.length === 1 ? `/jobs/${job.id}/bench/${pieces[0]}` : `/jobs/${job.id}`);
     });
   },
   startEmpty() {
@@ -164,7 +183,10 @@ export const quick = {
       });
       this.made = outcome(made) + this.looksWord(made);
       this.tellMade(made.files);
-      this.archive = made.counts.made ? `/api/deliveries/${made.id}/archive` : "";
+      const files = made.files.filter((file) => file.state === "made");
+      this.several = files.length > 1;
+      this.archive = "";
+      if (files.length) this.archive = `/api/deliveries/${made.id}/${this.several ? "archive" : `files/${encodeURIComponent(files[0].name)}`}`;
       await this.showShelves();
     });
   },
@@ -174,6 +196,9 @@ export const quick = {
     const noted = this.told.filter((one) => one.looks.length && photos.has(one.photo_id));
     if (!noted.length) return "";
     return ` Look at ${noted.length === 1 ? "one" : noted.length}: ${noted[0].looks[0]}`;
+  },
+  get archiveWord() {
+    return this.several ? "Get the archive" : "Download the file";
   },
   get lastJobId() {
     return this.lastJob ? String(this.lastJob.id) : "";

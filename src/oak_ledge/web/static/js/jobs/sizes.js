@@ -3,6 +3,8 @@
 import { ask } from "../net/ask.js";
 import { drawEntry, plain, readEntry } from "../sizes/entry.js";
 
+const FREE = "100%"; // where no size is chosen
+const WRITTEN = "oak-ledge-written";
 const MOST = 60; // that are shown at once; more are found by their names
 
 // What the page holds of it; the jobs page takes it over, getters and all.
@@ -14,6 +16,7 @@ export const choosingSizes = {
   written: [],
   wanted: "",
   wrong: "false",
+  finds: false, // what is typed is no size, but part of the name of one
 
   get readsClass() {
     return this.wrong === "true" ? "is-wrong" : "";
@@ -28,7 +31,15 @@ export const choosingSizes = {
     const fit = (one) => on(one) || plain(`${one.name} ${one.label}`).includes(wanted);
     const found = this.choices.filter(fit);
     const some = wanted || this.allSizes ? found.slice(0, MOST) : found.filter((one, n) => n < 9 || on(one));
-    return some.map((one) => ({ ...one, pressed: String(on(one)) }));
+    const first = wanted && some.find((one) => !on(one));
+    const words = (one) => (some.some((other) => other !== one && other.name === one.name) ? `${one.name} · ${one.facts}` : one.name);
+    return some.map((one) => ({
+      ...one,
+      words: words(one),
+      about: [one.sentence, one.facts].filter(Boolean).join(" "),
+      pressed: String(on(one)),
+      mark: one === first && this.finds ? "is-marked" : "",
+    }));
   },
   get allWord() {
     return this.allSizes ? "Fewer sizes" : "All sizes";
@@ -63,13 +74,33 @@ export const choosingSizes = {
   async write(event) {
     this.loadSizes();
     this.wanted = event.target.value.trim();
+    sessionStorage.setItem(WRITTEN, event.target.value);
     const read = await readEntry(event.target);
     if (!read) return;
     this.written = read.sizes;
     const finds = !read.right && read.text.trim() !== "" && this.chips.some((one) => one.pressed === "false");
+    this.finds = finds;
     this.wrong = String(!read.right && read.text.trim() !== "" && !finds);
     drawEntry(event.target, finds ? { ...read, spans: [] } : read, this.$refs.reads);
     this.tellQuick();
+  },
+  // What was typed before the page was loaded again.
+  writeAgain() {
+    const before = sessionStorage.getItem(WRITTEN);
+    if (before) this.writeOver(before);
+  },
+  // Enter takes the first that is found; what is typed has done its work then.
+  takeFirst() {
+    const first = this.chips.find((one) => one.mark);
+    if (!first) return false;
+    this.sizeIds = [...this.sizeIds, first.id];
+    this.finds = false;
+    this.wanted = "";
+    this.$refs.written.value = "";
+    sessionStorage.removeItem(WRITTEN);
+    this.sayOf(first.sentence);
+    this.tellQuick();
+    return true;
   },
   // What is written, as an answer to what would be: other than what was typed.
   writeOver(text) {
@@ -81,7 +112,7 @@ export const choosingSizes = {
     const named = this.written.filter((one) => one.saved_id !== null).map((one) => one.saved_id);
     return {
       size_ids: [...new Set([...this.sizeIds, ...named])],
-      size_texts: this.written.filter((one) => one.saved_id === null).map((one) => one.text),
+      size_texts: this.noSize && this.joins === null ? [FREE] : this.written.filter((one) => one.saved_id === null).map((one) => one.text),
     };
   },
 };

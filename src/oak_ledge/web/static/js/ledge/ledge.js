@@ -154,6 +154,12 @@ const core = () => ({
 
   // J and K go from piece to piece, Enter opens one: as on the bench.
   key(event) {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "a") {
+      if (event.target.matches("input:not([type=checkbox]), select, textarea") || document.querySelector("dialog[open]")) return;
+      event.preventDefault();
+      this.chooseAll();
+      return;
+    }
     const step = { j: 1, k: -1 }[event.key.toLowerCase()];
     if (!step || event.ctrlKey || event.metaKey || event.altKey || localStorage.getItem("oak-ledge-letters") === "off") return;
     if (event.target.matches("input:not([type=checkbox]), select, textarea") || document.querySelector("dialog[open]")) return;

@@ -11,6 +11,8 @@ export const sizes = {
   wanted: "",
   written: null,
   trouble: "",
+  at: 0, // which of those found is marked
+  moved: false, // by arrows
 
   get word() {
     return (this.bench.view.own_size ?? this.bench.view.size).name;
@@ -20,6 +22,7 @@ export const sizes = {
     this.trouble = "";
     this.wanted = "";
     this.written = null;
+    this.markFirst();
     this.bench.$refs.sizeFind.value = "";
     this.bench.$refs.sizeReads.replaceChildren();
     this.bench.$refs.forPiece.checked = true;
@@ -33,12 +36,35 @@ export const sizes = {
   get lists() {
     const wanted = plain(this.wanted.split("@")[0]);
     const found = (list) => list.filter((one) => plain(`${one.name} ${one.label}`).includes(wanted));
+    const marked = (n) => (this.isMarking && n === this.at ? " is-marked" : "");
+    let n = -1;
     const shown = (list, key) =>
-      list.map((one) => ({ ...one, key: `${key}${one[key]}`, mark: one.here ? "is-here" : "", here: String(one.here) }));
+      list.map((one) => {
+        n += 1;
+        return { ...one, key: `${key}${one[key]}`, mark: (one.here ? "is-here" : "") + marked(n), here: String(one.here) };
+      });
     return [
       { name: "In this job", sizes: shown(found(this.choices.job), "job_size_id") },
       { name: "Library", sizes: shown(found(this.choices.library).slice(0, MOST), "size_id") },
     ].filter((part) => part.sizes.length);
+  },
+  // What Enter takes is marked: what is written where it is a size, else the first that is found.
+  get isMarking() {
+    return this.wanted !== "" && (this.moved || this.noWritten);
+  },
+  markFirst() {
+    this.at = 0;
+    this.moved = false;
+  },
+  moveMark(event) {
+    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const all = this.lists.flatMap((part) => part.sizes);
+    if (!by || !all.length) return;
+    event.preventDefault();
+    this.at = this.moved || this.isMarking ? Math.min(Math.max(this.at + by, 0), all.length - 1) : 0;
+    this.wanted ||= " ";
+    this.moved = true;
+    this.bench.$nextTick(() => this.bench.$refs.sizes.querySelector(".is-marked")?.scrollIntoView({ block: "nearest" }));
   },
   get severalPieces() {
     return this.choices.pieces > 1;
@@ -48,6 +74,7 @@ export const sizes = {
   },
   async find(event) {
     this.wanted = event.target.value.trim();
+    this.markFirst();
     this.trouble = "";
     const read = await readEntry(event.target);
     if (!read) return;
@@ -56,6 +83,9 @@ export const sizes = {
     const said = read.right || !found ? read.said : []; // what is found stands below
     drawEntry(event.target, { ...read, said }, this.bench.$refs.sizeReads);
   },
+  get noUse() {
+    return this.noWritten && !(this.isMarking && this.lists.length);
+  },
   get noWritten() {
     return !this.written?.right;
   },
@@ -63,6 +93,8 @@ export const sizes = {
     return this.written && !this.written.right && !this.lists.length ? "is-wrong" : "";
   },
   putWritten() {
+    const marked = this.isMarking && this.lists.flatMap((part) => part.sizes)[this.at];
+    if (marked) return this.putFromDialog(marked.job_size_id ? { job_size_id: marked.job_size_id } : { size_id: marked.size_id });
     if (!this.noWritten) return this.putFromDialog({ text: this.written.text });
   },
   putChosen(event) {

@@ -5,6 +5,8 @@ import { tools } from "../tools/all.js";
 import { drawPiece, drawSquare, drawWhole, extentOf } from "./panes.js";
 
 const WORDS = 100; // milliseconds
+const MOST_EDGE = 1600; // pixels of the piece's picture
+const MOST_PART = 3000; // of what is looked at of it at true pixels
 // What of an answer the panes are drawn from.
 const DRAWN = [
   "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "sides", "joints", "face", "insets", "hung", "printed",
@@ -64,8 +66,13 @@ export const drawing = {
     // While corners are set the photo under the crop shows another part: the piece is drawn with its picture.
     if (!this.level.squaring) {
       this.drawPiece();
-      piece.classList.remove("is-fine");
+      piece.classList.remove("is-fine", "is-close");
     }
+    for (const [pane, shown] of [[whole, this.wholeBox.scale], [piece, this.pieceBox.across]]) {
+      pane.classList.toggle("is-enlarged", shown * window.devicePixelRatio > 1.5);
+    }
+    whole.classList.toggle("draws-inside", !this.view.has_room);
+    whole.classList.toggle("draws-beside", !this.view.worked_on);
     this.wholeScale = `photo · shown at ${share(this.wholeBox.scale)}`;
     const scale = `piece · shown at ${share(this.pieceBox.across)}`;
     this.pieceScale = this.wall.shown
@@ -160,11 +167,39 @@ export const drawing = {
     if (this.level.squaring || this.turning) this.drawPiece();
     this.showFine(source);
     this.drawFolded();
+    await this.drawClose();
+  },
+  // Where more is seen of the piece than its picture holds: the part in sight, at true pixels.
+  async drawClose() {
+    const { piece } = this.$refs;
+    const close = piece.querySelector("[data-part=close]");
+    const { across, along, left, top, width, height } = this.pieceBox;
+    const more = across * window.devicePixelRatio * Math.max(...this.view.picture) > 1.01 * MOST_EDGE;
+    piece.classList.remove("is-close");
+    if (!more || this.moving || this.view.edge || this.level.squaring) return;
+    const { wide, high } = this.rooms.piece;
+    const [W, H] = this.view.picture;
+    const box = {
+      left: Math.max(0, Math.floor(-left / across)),
+      top: Math.max(0, Math.floor(-top / along)),
+      right: Math.min(W, Math.ceil((wide - left) / across)),
+      bottom: Math.min(H, Math.ceil((high - top) / along)),
+    };
+    const [w, h] = [box.right - box.left, box.bottom - box.top];
+    if (w < 1 || h < 1 || Math.max(w, h) > MOST_PART) return;
+    const of = `${this.view.step} ${[left, top, width, height]}`;
+    const source = `${this.path}/part?left=${box.left}&top=${box.top}&width=${w}&height=${h}&of=${encodeURIComponent(of)}`;
+    this.closeOf = source;
+    const loaded = new Image();
+    loaded.src = source;
+    if (!(await loaded.decode().then(() => true).catch(() => false)) || this.closeOf !== source || this.moving) return;
+    for (const [name, value] of Object.entries({ x: box.left * across, y: box.top * along, width: w * across, height: h * along, href: source })) close.setAttribute(name, value);
+    piece.classList.add("is-close");
   },
   // How large a picture the piece is shown with, in device pixels of its longer edge.
   get pieceEdge() {
     const shown = Math.max(this.pieceBox.width, this.pieceBox.height);
-    return Math.min(1600, Math.max(64, Math.round(shown * Math.min(2, window.devicePixelRatio))));
+    return Math.min(MOST_EDGE, Math.max(64, Math.round(shown * Math.min(2, window.devicePixelRatio))));
   },
   showFine(source) {
     const { piece } = this.$refs;
@@ -211,8 +246,8 @@ export const drawing = {
   },
 };
 
-// How large a pane shows it, in per cent.
-const share = (scale) => `${figure(100 * scale, scale < 0.1 ? 1 : 0)} %`;
+// How large a pane shows it, in per cent: at 100 a pixel takes one of the screen.
+const share = (scale) => `${figure(100 * scale * window.devicePixelRatio, scale < 0.1 ? 1 : 0)} %`;
 
 function figure(value, places = 1) {
   return String(Number(value.toFixed(places)));

@@ -38,7 +38,7 @@ function looked(box, { z, x, y }) {
 
 // The view that is nearer by a factor, the point under the pointer staying where it is.
 export function nearer({ z, x, y }, factor, at) {
-  const next = Math.min(40, Math.max(1, z * factor));
+  const next = Math.max(1, z * factor);
   const f = next / z;
   return next === 1 ? FIT : { z: next, x: f * x + at.x * (1 - f), y: f * y + at.y * (1 - f) };
 }
@@ -64,6 +64,17 @@ export function handleAt(view, name) {
   const u = ends.reduce((sum, end) => sum + end[0], 0) / ends.length;
   const v = ends.reduce((sum, end) => sum + end[1], 0) / ends.length;
   return onPhoto(view, u, v);
+}
+
+// How far a crop about `middle` is turned whose foot points to a place of the photo, in degrees clockwise.
+export const angleUnder = (middle, { x, y }) => (Math.atan2(middle.x - x, y - middle.y) * 180) / Math.PI;
+
+// Whether a place lies within a convex outline, clockwise.
+export function isWithin(outline, { x, y }) {
+  return outline.every(([ax, ay], n) => {
+    const [bx, by] = outline[(n + 1) % outline.length];
+    return (bx - ax) * (y - ay) - (by - ay) * (x - ax) >= 0;
+  });
 }
 
 // Where the pointer is, in photo pixels.
@@ -176,6 +187,7 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
     const turn = view.placement.angle + (name === "e" || name === "w" ? 90 : 0);
     put(side.lastElementChild, { transform: `translate(${(a.x + b.x) / 2} ${(a.y + b.y) / 2}) rotate(${turn})` });
   }
+  drawPlumb(svg, view, box);
   const corners = Object.entries(CORNERS).map(([name, [u, v]]) => {
     const at = onPhoto(view, u, v);
     const x = box.left + at.x * scale;
@@ -193,6 +205,16 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   return box;
 }
 
+// The handle that turns: a line with a bob below the middle of the crop's foot, the angle beside it.
+function drawPlumb(svg, view, { scale, left, top }) {
+  const { x, y } = handleAt(view, "s");
+  const { angle } = view.placement;
+  const at = `translate(${left + x * scale} ${top + y * scale})`;
+  put(part(svg, "plumb"), { transform: `${at} rotate(${angle})` });
+  put(part(svg, "plumb-angle"), { transform: `${at} rotate(${angle}) translate(14 24) rotate(${-angle})` });
+  letter(part(svg, "plumb-angle"), angle ? `${Number(angle.toFixed(2))}°` : "");
+}
+
 const outline = (x, y, width, height) => `M${x} ${y}h${width}v${height}h${-width}z`;
 
 function side(svg, name, share, x, y, room) {
@@ -208,7 +230,8 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   const { wide, high } = room;
   const hung = framed ? view.hung : null;
   const [around, below] = hung ? hung.frame : [1, 1];
-  const fitting = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - TOP - 34, 80, TOP, widest / view.face[0]);
+  const own = view.picture[0] / view.face[0] / devicePixelRatio; // its pixels one to one of the screen's
+  const fitting = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - TOP - 34, 80, TOP, Math.min(widest / view.face[0], own));
   const printed = view.face[0] * (1 - 2 * (view.insets?.[0][0] ?? 0));
   const whole = looked(exactly ? enlarged(fitting, exactly / printed / fitting.scale, wide, high) : fitting, zoom);
   const box = about(whole, 1 / around, 1 / below);

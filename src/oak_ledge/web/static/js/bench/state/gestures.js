@@ -2,6 +2,7 @@
 // something goes through one queue, and names the step it was made on.
 
 import { ask } from "../../net/ask.js";
+import { remember } from "../choices.js";
 
 // What the page holds of it; the bench takes it over, getters and all.
 export const gestures = {
@@ -26,6 +27,7 @@ export const gestures = {
   // may have been said.
   keep(gesture) {
     this.trouble = "";
+    this.wasPulled = gesture.kind === "pull";
     this.forget();
     return this.inTurn(async () => this.kept(await this.send(gesture, true)));
   },
@@ -37,13 +39,24 @@ export const gestures = {
     this.moving = false;
     this.level.lens = null;
     this.levelLine = null;
-    if (this.tool === "level") this.use("level");
+    if (this.tool === "level" || this.tool === "draw") this.use(this.tool);
+    this.drawAsked = false;
     this.show(answer);
+    this.showGround(answer);
     this.pixels.measure(answer);
     this.spoken = this.view.sentence;
     if (this.lines.shapesOf === "ratio") this.lines.askShapes();
     this.watchScene();
     return this.drawFine();
+  },
+  // What a hand pulls beyond the photo shows its ground, with the choice of others; a ground that is
+  // chosen is remembered for the next.
+  showGround(answer) {
+    if (answer.beyond && !this.wasBeyond && this.wasPulled) this.openStation("Ground");
+    if (this.wasGround !== answer.ground) remember("ground", answer.ground);
+    this.wasBeyond = answer.beyond;
+    this.wasGround = answer.ground;
+    this.wasPulled = false;
   },
   // What is laid over the photo is made by workers: until it is there, something stands in for it.
   watchScene() {

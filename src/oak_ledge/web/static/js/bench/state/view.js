@@ -69,6 +69,9 @@
  * @property {number[]} numbers
  * @property {number} step
  * @property {number} place
+ * @property {boolean} has_room
+ * @property {boolean} ratio_open
+ * @property {boolean} worked_on
  * @property {boolean} being_made
  * @property {string} not_made
  */

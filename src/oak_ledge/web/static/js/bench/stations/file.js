@@ -6,6 +6,7 @@ import { followed } from "../../net/follow.js";
 // A part of the bench, which it knows as `this.bench`.
 export const file = {
   making: false,
+  copied: "",
   earlier: [],
 
   get lossy() {
@@ -56,7 +57,15 @@ export const file = {
   get hasFile() {
     return Boolean(this.bench.newestFile && this.bench.newestFile.state === "made");
   },
+  // A piece in several files is taken as all of them, in one archive.
+  get several() {
+    return this.bench.view.panels.length > 1;
+  },
+  get downloadWord() {
+    return this.several ? `Download all ${this.bench.view.panels.length}` : "Download";
+  },
   get href() {
+    if (this.hasFile && this.several) return `/api/deliveries/${this.bench.newestFile.delivery_id}/archive?placement=${this.bench.view.id}`;
     return this.hasFile
       ? `/api/deliveries/${this.bench.newestFile.delivery_id}/files/${encodeURIComponent(this.bench.newestFile.name)}`
       : "#";
@@ -99,6 +108,24 @@ export const file = {
     this.making = false;
   },
 
+  // The piece as it is now, on the clipboard; the browser wants to be told at once what will come.
+  async copy() {
+    this.bench.trouble = "";
+    await this.bench.small.settle();
+    const picture = this.bench.inTurn(async () => {
+      const answer = await fetch(`${this.bench.path}/picture.png`);
+      if (!answer.ok) throw new Error((await answer.json()).detail);
+      return answer.blob();
+    });
+    try {
+      await navigator.clipboard.write([new ClipboardItem({ "image/png": picture })]);
+      const [W, H] = this.bench.view.picture;
+      this.copied = `Copied: ${W} × ${H} px, in sRGB.`;
+    } catch (problem) {
+      const why = await picture.then(() => problem.message, (refused) => refused.message);
+      this.bench.trouble = `The piece was not copied. ${why}`;
+    }
+  },
   download() {
     if (this.hasFile) this.bench.$refs.download.click();
   },

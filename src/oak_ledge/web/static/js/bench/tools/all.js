@@ -3,9 +3,10 @@
 // its own and a line here.
 
 import { from, outline, paint, texture } from "./brush.js";
+import { draw } from "./draw.js";
 import { level } from "./level.js";
 import { pick } from "./pick.js";
 import { square } from "./square.js";
 import { mark, zone } from "./zone.js";
 
-export const tools = { from, level, mark, outline, paint, pick, square, texture, zone };
+export const tools = { draw, from, level, mark, outline, paint, pick, square, texture, zone };
