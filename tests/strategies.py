@@ -63,6 +63,30 @@ def exact_sizes(draw, differ=trims) -> Size:
     return Size(shape=shape, ppi=ppi, **answer)
 
 
+# What a line says beside shape, resolution, turn and what differs.
+line_settings = st.fixed_dictionaries(
+    {},
+    optional={
+        "ground": st.sampled_from(["#000000", "#f3efe6", "blur", "mirror", "edge", "continued"]),
+        "frame": st.sampled_from([
+            {"lip": "5mm"}, {"opening": "20x30cm", "moulding": "30mm"}, {},
+            {"mat": {"outer": "40x50cm", "window": "8x9cm"}, "lip": "1/8in"},
+        ]),
+        "method": st.sampled_from(["mitchell", "bicubic", "lanczos", "nearest"]),
+        "sharpen_for": st.sampled_from(["screen", "smooth", "rough"]),
+        "file": st.fixed_dictionaries({}, optional={
+            "format": st.sampled_from(["jpeg", "png", "tiff", "webp", "avif"]),
+            "quality": st.integers(1, 100),
+            "at_most": st.integers(1, 10**12),
+            "profile": st.sampled_from(["srgb", "p3", "grey"]),
+            "metadata": st.sampled_from(["copyright", "none"]),
+            "location": st.just(False),
+            "pattern": st.sampled_from(["{photo}", "{job}/{number} ×2", "at most 3"]),
+        }),
+    },
+)  # fmt: skip
+
+
 px = st.integers(1, 9000)
 turns = st.sampled_from(["suit", "fixed"])
 

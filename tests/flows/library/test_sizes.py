@@ -221,7 +221,10 @@ def test_what_a_form_says_is_put_over_the_text_and_what_it_empties_goes(workspac
     assert kept.pixels == "2471 × 3071 px"
     said = SizeChange(version=1, bleed=None, differ="stretch", ground="black")
     changed = sizes.change(workspace, kept.id, said)
-    assert (changed.pixels, changed.text) == ("2400 × 3000 px", "8x10in@300 stretch")
+    assert (changed.pixels, changed.text) == (
+        "2400 × 3000 px",
+        "8x10in@300 stretch on black lip 6mm",
+    )
     assert changed.size.frame is not None
     assert changed.size.ground == "#000000"
     again = sizes.change(workspace, kept.id, SizeChange(version=2, text="8x12in@300", frame=None))
@@ -248,7 +251,7 @@ def test_a_framed_sizes_twin_is_framed_the_other_way_round(workspace):
     frame = {"opening": "16x20in", "mat": {"outer": "16x20in", "window": "7x9in"}}
     kept = sizes.add(workspace, SizeBody(text="8x10in@300", name="Hall", frame=frame))
     twin = sizes.copy(workspace, kept.id, twin=True)
-    assert (twin.text, twin.seen) == ("10x8in@300", (9, 7))
+    assert (twin.shape_text, twin.seen) == ("10x8in@300", (9, 7))
     assert sorted(twin.framed or ()) == sorted(kept.framed or (1,))
     assert twin_of(twin.size) == kept.size.model_copy(update={"name": twin.name})
 

@@ -30,7 +30,9 @@ class Answers(BaseHTTPRequestHandler):
         if what == "round":
             return self.send_on("/round")
         if what == "elsewhere":
-            return self.send_on(f"http://localhost:{self.headers["Host"].rpartition(":")[2]}/quay.jpg")
+            return self.send_on(
+                f"http://localhost:{self.headers['Host'].rpartition(':')[2]}/quay.jpg"
+            )
         if what == "inside":
             return self.send_on("http://169.254.1.1/secret")
         if what == "file":

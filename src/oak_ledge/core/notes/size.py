@@ -8,14 +8,17 @@ from fractions import Fraction
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import PER_INCH, Unit, in_inches
 from oak_ledge.core.measures.numbers import rounded
-from oak_ledge.core.notes.note import Note
+from oak_ledge.core.notes.note import Note, Way
 from oak_ledge.core.sizes.edges.frame import Inches
 from oak_ledge.core.sizes.geometry import edges_of, inches
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import Size, size_from
-from oak_ledge.core.sizes.text.write import shape_label, write_size
+from oak_ledge.core.sizes.text.write import shape_label, what_differs, write_size
 
 LEAST_INCHES, MOST_INCHES = Fraction(1, 2), Fraction(120)
+
+# The way that leaves a job its own copy of a size, and asks no more.
+KEEP_OLD = "keep-old"
 
 
 LEAST_PIXELS, LEAST_PIXELS_SCREEN, MOST_PIXELS = 64, 12, 30_000
@@ -53,14 +56,13 @@ def size_changed(size: Size, saved: Size | None) -> Note | None:
     """Note that the saved size was edited after a job took it; the job's copy stays as it was."""
     if saved is None or saved == size:
         return None
-    before, now = write_size(size), write_size(saved)
-    what = f"it was {before}, now it is {now}" if before != now else "its settings differ"
     return Note(
         level="look",
         code="size-changed",
-        text=f"The saved size was changed after this job took it: {what}.",
-        fix=now,
+        text=f"The saved size was changed after this job took it: {what_differs(size, saved)}.",
+        fix=write_size(saved),
         way="Take the new one for this job",
+        ways=(Way(key=KEEP_OLD, words="Keep the old one"),),
     )
 
 

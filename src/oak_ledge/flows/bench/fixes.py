@@ -13,7 +13,7 @@ from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.notes.crop import cut_by_extend
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.notes.resolution import enough_ppi, loosened, resampled_unscaled
-from oak_ledge.core.notes.size import size_changed, unit_slip
+from oak_ledge.core.notes.size import KEEP_OLD, size_changed, unit_slip
 from oak_ledge.core.placements.fit import on_pixels
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import changed
@@ -80,11 +80,22 @@ def fix(
             lying, what = moved
             placements.keep(session, placed.id, lying.placement, what, now)
             return
+        if code == "size-changed" and way == KEEP_OLD:
+            _keep_old(session, placed, now)
+            return
         size, what = _meant(placed, code)
         saved = jobs.size_of(session, placed.job_size_id).saved_id if size == placed.saved else None
         take_size(session, placed.job_id, placed.job_size_id, size, what, now, saved_id=saved)
 
     return done_if_newest(workspace, placement_id, seen, do)
+
+
+def _keep_old(session: Session, placed: Placed, now: datetime) -> None:
+    """Leave the job its own copy of a size that was changed since: it asks no more."""
+    if size_changed(placed.size, placed.saved) is None:
+        raise RequestError(_NOTHING.format("size-changed"))
+    what = "the old size kept"
+    take_size(session, placed.job_id, placed.job_size_id, placed.size, what, now, saved_id=None)
 
 
 def _moved(placed: Placed, code: str) -> tuple[Lying, str] | None:

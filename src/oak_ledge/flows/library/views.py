@@ -45,7 +45,7 @@ from oak_ledge.core.sizes.text.sentence import (
     say_size,
     seen_words,
 )
-from oak_ledge.core.sizes.text.write import shape_label, size_name, write_size
+from oak_ledge.core.sizes.text.write import shape_label, size_name, write_shape, write_size
 from oak_ledge.store.sizes import SavedSize
 
 
@@ -54,6 +54,9 @@ class SizeView(BaseModel):
 
     name: str
     text: str
+    """all of it that one line can say"""
+    shape_text: str
+    """its shape alone, without what is said of ground, edges, file and pixels"""
     label: str
     sentence: str
     free: bool
@@ -65,6 +68,7 @@ def size_view(size: Size) -> SizeView:
     return SizeView(
         name=size_name(size),
         text=write_size(size),
+        shape_text=write_shape(size),
         label=shape_label(size),
         sentence=say_size(size),
         free=ratio_is_open(size),
@@ -109,6 +113,7 @@ class SizeChange(SizeBody):
     )
     size: Size | None = None
     id: Any = Field(default=None, exclude=True)
+    shape_text: Any = Field(default=None, exclude=True)
     label: Any = Field(default=None, exclude=True)
     sentence: Any = Field(default=None, exclude=True)
     free: Any = Field(default=None, exclude=True)
@@ -176,8 +181,8 @@ def read_over(text: str, size: Size, plain: Size, *, named: bool) -> SizeRead:
     The text answered differs from the one given only where that is a name, or what else is said
     differs from it.
     """
-    if named or write_size(size) != write_size(plain):
-        text = write_size(size)
+    if named or write_shape(size) != write_shape(plain):
+        text = write_shape(size)
     spans = read_marked(text)[1]
     shown = dict(size_view(size)) | {"text": text}
     return SizeRead(**shown, spans=spans, said=say_parts(size), file_name=file_name_of(size))
@@ -197,13 +202,23 @@ def file_name_of(size: Size) -> str:
 
 
 def with_text(size: Size, text: str) -> Size:
-    """Put what a text says over a size; the rest of it stays."""
+    """Put what a text says over a size.
+
+    All that a line can say is as it is written; what stands in no line stays.
+    """
     written = read_size(text)
-    names = ("shape", "ppi", "dot", "turn", "differ", "outline", "panels")
-    fields = {name: getattr(written, name) for name in names}
-    if written.outline is not None and size.outline is None and size.file.format == "jpeg":
-        fields["file"] = size.file.model_copy(update={"format": written.file.format})
-    return changed_size(size, **fields)
+    stay = ("name", "group", "receiver", "greatest_enlargement", "file")
+    fields = {name: value for name, value in written if name not in stay}
+    kept = {
+        name: getattr(size.file, name)
+        for name in ("floor", "fine_colour", "progressive", "compression")
+    }
+    if size.file.icc is not None and written.file.profile == "keep":
+        kept |= {"icc": size.file.icc, "profile": size.file.profile}
+    marks = {"marks": size.sides.marks} if size.sides and written.sides else {}
+    if marks and written.sides:
+        fields["sides"] = written.sides.model_copy(update=marks)
+    return changed_size(size, **fields, file=written.file.model_copy(update=kept))
 
 
 def said_over(size: Size, body: SizeBody) -> Size:

@@ -71,11 +71,12 @@ def compute(
     eyes = eyes_on_third(lying, keeps if keeps.zones else waiting or NOTHING)
     retouch = retouched(lying, photo, retouches)
     subject = subject_cut(lying, waiting) if waiting and not keeps.zones else None
+    pulled = size.differ != "extend" and lying.size.shape == size.shape
     of_piece = tuple(
         note
         for note in notes(lying, photo, figured)
         # what a hand pulled beyond the photo is no promise to take all of it in
-        if note.code != "cut-by-extend" or size.differ == "extend"
+        if note.code != "cut-by-extend" or not pulled
     )
     noted = in_order(of_piece, changed, *keep_notes(lying, keeps), subject, eyes, retouch)
     return figured, in_order(taken_on(noted, lying.placement.allow))

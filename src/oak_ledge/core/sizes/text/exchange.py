@@ -17,7 +17,7 @@ from oak_ledge.core.sizes.file.ppi_range import PpiRange
 from oak_ledge.core.sizes.size import Size, first_error
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
-from oak_ledge.core.sizes.text.write import write_size
+from oak_ledge.core.sizes.text.write import write_shape
 
 COLUMNS = (
     "name", "group", "size", "ground", "bleed", "wrap", "sides", "fold marks", "frame opening", "lip", "moulding",
@@ -57,7 +57,7 @@ def write_csv(sizes: Sequence[Size]) -> str:
         low, high = (size.receiver.low, size.receiver.high) if size.receiver else ("", "")
         file = size.file
         cells = (
-            size.name, size.group, write_size(size), size.ground, size.bleed, size.wrap, size.sides and size.sides.ground, size.sides and size.sides.marks,
+            size.name, size.group, write_shape(size), size.ground, size.bleed, size.wrap, size.sides and size.sides.ground, size.sides and size.sides.marks,
             *_frame_cells(size.frame), size.method, size.sharpen_for, size.sharpen, low, high, size.greatest_enlargement, file.format,
             file.quality, file.at_most, file.profile, file.icc and file.icc.name,
             file.icc and file.icc.data, file.metadata, file.location,

@@ -12,22 +12,22 @@
 | by name | `A4@300`, `letter@300`, `1080p` |
 
 Also `600px wide`, `2048px long edge`, `8x10in 300ppi`, `8 x 10 inches at 300 dpi`: whatever can only
-mean one thing. Each may have a resolution behind an @, and behind that in any order: `dot 2:1` for a
-screen whose dots are not square, `outline circle` for a piece that is no rectangle, `panels 3` for one
-that is cut in several files, `suit` or `fixed` for its turn, and `trim`, `extend`, `inside` or
-`stretch` for photos of another shape.
+mean one thing; `crop`, `free` and `no size` are the free crop. Behind the shape, with blanks or commas
+between, stands all else that is said of it: its resolution, and the words of `text/settings.py`.
 """
 
 from __future__ import annotations
 
 import re
 from fractions import Fraction
+from typing import Any
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.measures.lengths import CM_PER_INCH, UNIT_WORDS
-from oak_ledge.core.measures.numbers import NUMBER, plain
+from oak_ledge.core.measures.lengths import UNIT_WORDS
+from oak_ledge.core.measures.numbers import plain
 from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import Edge
+from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
@@ -36,10 +36,11 @@ from oak_ledge.core.sizes.shapes.percent import PercentShape
 from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.shapes.window import WindowShape
 from oak_ledge.core.sizes.shapes.within import WithinShape
-from oak_ledge.core.sizes.size import Size, size_from
+from oak_ledge.core.sizes.size import Size, changed_size, size_from
 from oak_ledge.core.sizes.text.names import NAMED, named
 from oak_ledge.core.sizes.text.reader import UNIT, Reader, Span
-from oak_ledge.core.sizes.text.settings import read_settings
+from oak_ledge.core.sizes.text.settings import read_settings, unknown_words
+from oak_ledge.core.sizes.variants import twin_of
 
 _EDGES: dict[str, Edge] = {
     "width": "width", "height": "height", "long": "long", "short": "short", "longest": "long",
@@ -57,7 +58,7 @@ _EDGE_BEHIND = re.compile(rf"({'|'.join(_EDGES_BEHIND)})\b(\s*(edge|side)\b)?", 
 
 
 # Letters.
-LONGEST_TEXT, LONGEST_WITH_PATH = 200, 5000
+LONGEST_TEXT, LONGEST_WITH_PATH = 500, 5000
 
 
 # An edge of so much without a unit: no one prints that many inches.
@@ -65,18 +66,6 @@ SURELY_PIXELS = 100
 
 
 _TIMES = re.compile(r"[x×*]|by\b", re.IGNORECASE)
-
-
-_AT = re.compile(r"@|at\b", re.IGNORECASE)
-
-
-_PER_CM = re.compile(r"px\s*/\s*cm", re.IGNORECASE)
-
-
-_PER_INCH = re.compile(r"ppi|dpi", re.IGNORECASE)
-
-
-_RESOLUTION_AHEAD = re.compile(rf"(?:{NUMBER.pattern})\s*(?:ppi|dpi|px\s*/\s*cm)", re.IGNORECASE)
 
 
 def read_size(text: str) -> Size:
@@ -117,32 +106,72 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
         raise reader.fail(msg)
     shape = _shape(reader)
     reader.mark("shape", 0)
-    start = reader.at
-    ppi = _resolution(reader)
-    if ppi is not None:
-        reader.mark("resolution", start)
-    elif shape.measured_in not in (None, "px"):
-        reader.at = len(text.rstrip())
-        why = "a printed size needs its resolution"
-        raise reader.fail(
-            why,
-            f"Write it behind an @, like {shape.text}@300.",
-        )
     settings = read_settings(reader)
+    ppi = settings.pop("ppi", None)
     if reader.rest():
-        msg = f"“{reader.rest()}” isn't understood here"
-        raise reader.fail(msg)
+        raise reader.fail(unknown_words(reader))
+    if ppi is None and shape.measured_in not in (None, "px"):
+        reader.at = len(text.rstrip())
+        msg = "a printed size needs its resolution"
+        raise reader.fail(msg, f"Write it behind an @, like {shape.text}@300.")
     try:
-        turn = natural_turn(shape, settings.get("differ", "trim"))
-        size = size_from({"shape": shape, "ppi": ppi, "turn": turn} | settings)
-        refuse_open_extend(size)
+        size = _put_together(shape, ppi, settings)
     except SizeError as exc:
         reader.at = 0
         raise reader.fail(str(exc)) from exc
     return size, tuple(reader.spans)
 
 
+def _put_together(shape: Shape, ppi: Fraction | None, settings: dict[str, Any]) -> Size:
+    """Make a size of what was read; `wide` and `tall` lay its edges so, as they are written then."""
+    turned, file = settings.pop("turned", None), settings.pop("file", {})
+    turn = settings.get("turn", natural_turn(shape, settings.get("differ", "trim")))
+    if settings.get("outline") and "format" not in file:
+        file["format"] = "png"  # which can be clear
+    fields = {"shape": shape, "ppi": ppi, "turn": turn, "file": file} | settings
+    size = size_from(fields)
+    refuse_open_extend(size)
+    if turned is not None:
+        size = _lying(size, turned)
+    return size
+
+
+def _lying(size: Size, turned: str) -> Size:
+    """Lay a size wide or tall: it stays so for photos of either way up."""
+    edges = written_pixels(size) or size.shape.ratio
+    if edges is None:
+        msg = f"“{turned}” needs two edges: {size.shape.label} follows each photo"
+        raise SizeError(msg)
+    other_way = edges[0] < edges[1] if turned == "wide" else edges[0] > edges[1]
+    return changed_size(twin_of(size) if other_way else size, turn="fixed", name="")
+
+
+# Words for a crop of any shape, as large as it is.
+_FREE = re.compile(r"(free(\s+crop)?|crop|no\s+size)\b", re.IGNORECASE)
+
+# Edges said with “by” and no unit that are no print, but the shape of a picture.
+_RATIOS_BY = {
+    frozenset(pair) for pair in ((16, 9), (16, 10), (21, 9), (2, 1), (3, 2), (4, 3), (1, 1))
+}
+_BY = re.compile(r"by\b", re.IGNORECASE)
+
+
+def _ratio_by(reader: Reader, across: Fraction) -> RatioShape | None:
+    """Read `16 by 9`; anything else is left to be read as edges."""
+    at = reader.at
+    if reader.take(_BY):
+        along = reader.number("the height")
+        reader.skip()
+        print_edges = UNIT.match(reader.text, reader.at)
+        if frozenset((across, along)) in _RATIOS_BY and print_edges is None:
+            return RatioShape(across=across, along=along)
+    reader.at = at
+    return None
+
+
 def _shape(reader: Reader) -> Shape:
+    if reader.take(_FREE):
+        return PercentShape(percent=Fraction(100))
     if reader.take(_word("photo")):
         return OwnShape()
     if edge := reader.take(_EDGE):
@@ -177,7 +206,7 @@ def _shape(reader: Reader) -> Shape:
         return PercentShape(percent=first)
     if reader.take(re.compile(":")):
         return RatioShape(across=first, along=reader.number("the second half of the ratio"))
-    return _exact_shape(reader, first)
+    return _ratio_by(reader, first) or _exact_shape(reader, first)
 
 
 def _word(word: str) -> re.Pattern[str]:
@@ -239,14 +268,3 @@ def _exact_shape(reader: Reader, width: Fraction) -> ExactShape:
         msg = f"width in {before} and height in {after} cannot be mixed"
         raise reader.fail(msg)
     return ExactShape(width=width, height=height, unit=after)
-
-
-def _resolution(reader: Reader) -> Fraction | None:
-    reader.skip()
-    if not reader.take(_AT) and not _RESOLUTION_AHEAD.match(reader.text, reader.at):
-        return None
-    value = reader.number("the resolution")
-    if reader.take(_PER_CM):
-        return value * CM_PER_INCH
-    reader.take(_PER_INCH)
-    return value

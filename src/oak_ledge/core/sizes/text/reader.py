@@ -16,7 +16,9 @@ HOW = "Write it like 8x10in@300, 1200x1600px, long 2000px, 3:2 or 100%."
 
 
 # A part of a size's text, and of the sentence that says it.
-Part = Literal["shape", "resolution", "dot", "turn", "differ", "outline", "panels"]
+Part = Literal[
+    "shape", "resolution", "dot", "turn", "differ", "outline", "panels", "edges", "frame", "file", "pixels"
+]  # fmt: skip
 
 
 UNIT = re.compile(

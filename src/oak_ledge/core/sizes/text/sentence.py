@@ -9,7 +9,7 @@ from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
 from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.sizes.choices import Differ, MethodChoice, Profile, SharpenFor
-from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.file_settings import DEFAULT_PATTERN, USUAL_QUALITY, FileSettings
 from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.geometry import (
@@ -68,9 +68,24 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
             SizeWords(f"; one picture of {wide} × {high} px, cut in "),
             SizeWords(size.panels.words, "panels"),
         ]
-    more = (*extra_words(size), *_pixel_words(size), *_file_words(size.file))
-    extra = "".join(f"; {words}" for words in more)
-    return (*saids, SizeWords(f"{extra}."))
+    parts: tuple[tuple[Part, Sequence[str]], ...] = (
+        ("differ", _ground_words(size)),
+        ("edges", margin_words(size)),
+        ("frame", extra_words(size)[len(margin_words(size)) :]),
+        ("pixels", _pixel_words(size)),
+        ("file", _file_words(size.file)),
+    )
+    for part, words in parts:
+        for word in words:
+            saids += [SizeWords("; "), SizeWords(word, part)]
+    return (*saids, SizeWords("."))
+
+
+def _ground_words(size: Size) -> Sequence[str]:
+    """Return what would fill beyond the photo, where a size that does not extend says so."""
+    if size.differ == "extend" or size.ground == WHITE:
+        return ()
+    return (f"beyond the photo {colour_words(size.ground)}",)
 
 
 def _say_shape(size: Size) -> list[SizeWords]:
@@ -188,6 +203,8 @@ def profile_words(file: FileSettings) -> str:
 def _file_words(file: FileSettings) -> Sequence[str]:
     """Return how the file is written, where it isn't as usual."""
     parts = [FORMATS[file.format].a_file] if file.format != "jpeg" else []
+    if file.quality != USUAL_QUALITY:
+        parts.append(f"quality {file.quality}")
     if file.profile != "keep":
         parts.append(f"in {profile_words(file)}")
     if file.at_most is not None:
@@ -196,4 +213,6 @@ def _file_words(file: FileSettings) -> Sequence[str]:
         parts.append("copyright only" if file.metadata == "copyright" else "no metadata")
     if not file.location:
         parts.append("no location")
+    if file.pattern != DEFAULT_PATTERN:
+        parts.append(f"named {file.pattern}")
     return parts

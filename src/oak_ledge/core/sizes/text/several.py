@@ -54,7 +54,32 @@ def several(text: str, read: Callable[[str], T]) -> tuple[tuple[int, str, T], ..
     if len(finer) > len(parts):
         with suppress(SizeTextError):
             return tuple((start, part, read(part)) for start, part in finer)
+    parts = _joined(text, parts, read)
     return tuple((start, part, _placed(text, start, part, read)) for start, part in parts)
+
+
+def _joined(
+    text: str, parts: list[tuple[int, str]], read: Callable[[str], T]
+) -> list[tuple[int, str]]:
+    """Join a part that is no size, but says more of the one before: `5x7in@300, png`."""
+    joined: list[tuple[int, str]] = []
+    for start, part in parts:
+        if joined and not _is_read(part, read):
+            before = joined[-1][0]
+            whole = text[before : start + len(part)]
+            if _is_read(whole, read):
+                joined[-1] = (before, whole)
+                continue
+        joined.append((start, part))
+    return joined
+
+
+def _is_read(part: str, read: Callable[[str], T]) -> bool:
+    try:
+        read(part)
+    except SizeTextError:
+        return False
+    return True
 
 
 def _placed(text: str, start: int, part: str, read: Callable[[str], T]) -> T:

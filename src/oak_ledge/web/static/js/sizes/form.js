@@ -5,7 +5,7 @@ export function fillForm(form, size) {
   const colour = sides?.ground.startsWith("#") ? sides.ground : "";
   const shown = {
     name: size.name,
-    text: size.text,
+    text: size.shape_text,
     group: size.group,
     differ,
     ground,

@@ -223,6 +223,23 @@ document.addEventListener("alpine:init", () => {
 
       // Whatever is typed is read at once. The text is the truth of shape, resolution, dot, turn
       // and what differs: choosing the last writes it into the text.
+      // What is written behind a shape is taken into the fields below, which say it from then on.
+      async takeLine(event) {
+        const read = await readEntry(event.target);
+        const more = ["edges", "frame", "file", "pixels", "differ"];
+        if (!read?.size || !read.spans.some(({ part }) => more.includes(part))) return;
+        const { size, shape_text } = read.size;
+        const { receiver, greatest_enlargement, file } = this.current.size;
+        const kept = { receiver, greatest_enlargement, file: { ...file, ...size.file } };
+        fillForm(this.form(), {
+          name: this.field("name").value,
+          group: this.field("group").value,
+          shape_text,
+          size: { ...size, ...kept },
+          at_most: size.file.at_most === null ? "" : `${size.file.at_most}`,
+        });
+        await this.reread();
+      },
       async reread(event) {
         const text = this.field("text");
         const more = { ...this.written(), name: this.field("name").value.trim() || null };

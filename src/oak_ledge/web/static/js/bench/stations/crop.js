@@ -43,7 +43,7 @@ export const crop = {
 
   get ratios() {
     const { own_size: own } = this.bench.view;
-    const text = own?.text.replace(/ extend$/, "");
+    const text = own?.shape_text.replace(/ extend$/, "");
     const here = own === null ? "size" : { "100%": "free", photo: "photo" }[text] ?? text;
     const list = [
       { value: "size", words: this.bench.view.size_shape ? `${this.bench.view.size_shape}, from the size` : "from the size" },
