@@ -124,7 +124,7 @@ def test_one_line_says_all_of_a_size(text, written):
         ("8x10in@300 bleed", 16, "the length of “bleed” is missing, with its unit. Write it like bleed 3mm."),
         ("8x10in@300 png jpeg", 15, "“jpeg” says it a second time"),
         ("8x10in@300 300ppi", 11, "“the resolution” says it a second time"),
-        ("8x10in@300 quality 101", 20, "a quality is a whole number from 1 to 100"),
+        ("8x10in@300 quality 101", 19, "a quality is a whole number from 1 to 100"),
         ("8x10in@300 at most", 18, "how many bytes is missing"),
         ("8x10in@300 on velvet", 14, "what the ground is stands behind “on”"),
         ("8x10in@300 mat 30x40cm", 22, "a mat has a window. Write it like mat 40x50cm window 28x38cm."),
