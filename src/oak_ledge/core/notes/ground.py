@@ -19,7 +19,7 @@ def continued(lying: Lying, tally: Tally) -> Note | None:
         return None
     share = f"{rounded(tally.uncovered * 100, 0)} % of this piece is not in the photo"
     if tally.uncovered > BOLD:
-        text = f"{share}: over a quarter, which is bold. Look closely whether it is believable."
+        text = f"{share}: over a quarter is invented. Check it closely."
     else:
         text = f"{share}; it is continued from it."
     return Note(level="look", code="continued", text=text)

@@ -46,7 +46,7 @@ def in_order(notes: Iterable[Note | None], *more: Note | None) -> tuple[Note, ..
     return tuple(sorted(all_found, key=lambda note: order[note.level]))
 
 
-ALLOWED = "Made all the same, as you said."
+ALLOWED = "Made anyway, as you said."
 
 
 def taken_on(notes: Iterable[Note], allow: Collection[str]) -> Iterator[Note]:

@@ -14,11 +14,14 @@ from oak_ledge.core.sizes.size import Size
 # Fewer are seen as blocks from an arm's length: never offered.
 LEAST_PPI = 100
 
+# Times as large: what is enlarged by less looks no softer.
+SEEN = 1.01
+
 
 def enlarged(size: Size, tally: Tally) -> Note | None:
     """Remark on enlarging to 1.5, look to 2, stop beyond unless the size allows it (rule 5)."""
     scale = tally.scale
-    if scale <= 1 + 1e-9:
+    if scale < SEEN:
         return None
     most = max(2.0, float(size.greatest_enlargement))
     level: Severity = "fine" if scale <= 1.5 else "look" if scale <= most else "stop"

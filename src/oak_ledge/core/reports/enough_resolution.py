@@ -144,7 +144,7 @@ def _words(ppi: int, why: str, real: float, sight: int, distance: float, receive
     if real < receiver.low:
         words = f"the photo shows {rounded(real, 0)} ppi here, and no more pixels show more of it."
     reach = f"The receiver takes {receiver.low} to {receiver.high}."
-    eye = f"From {rounded(distance, 0)} in the eye resolves about {sight} ppi."
+    eye = f"At {rounded(distance, 0)} inches away the eye sees about {sight} ppi."
     return f"{words[0].upper()}{words[1:]} {reach} {eye} This crop has {rounded(real, 0)}."
 
 

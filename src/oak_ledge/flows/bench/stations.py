@@ -42,7 +42,7 @@ def stations(
     """
     geometry, body = figures.placement, figures.asked
     step = "copied" if figures.copied else scale_words(figures.scale)
-    share = f"keeps {rounded((1 - figures.trimmed) * 100, 0)} %"
+    share = f"keeps {_kept_words(1 - figures.trimmed)} %"
     return [
         Station(name="Photo", figure=f"{photo.width} × {photo.height}", unit=_retouched(retouches)),
         Station(
@@ -63,6 +63,13 @@ def stations(
         ),
         _file(size, about),
     ]
+
+
+def _kept_words(share: float) -> str:
+    """Write a share in per cent: 100 only where nothing is lost, else with a decimal near to it."""
+    if 0.995 <= share < 1:
+        return rounded(min(share, 0.999) * 100, 1)
+    return rounded(share * 100, 0)
 
 
 def _times(size: Size) -> str:

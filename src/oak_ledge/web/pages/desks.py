@@ -15,7 +15,7 @@ FAULTS: tuple[tuple[Fault, str], ...] = (
     ("none", "answer"),
     ("slow", "be slow"),
     ("refuses", "refuse"),
-    ("breaks off", "break off"),
+    ("breaks off", "drop the connection"),
 )
 
 

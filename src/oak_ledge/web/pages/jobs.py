@@ -20,7 +20,7 @@ def headline(jobs_in_hand: int, *, away: bool = False) -> str:
     words = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine")
     number = words[jobs_in_hand] if jobs_in_hand < len(words) else str(jobs_in_hand)
     what = "job" if jobs_in_hand == 1 else "jobs"
-    return f"{number} finished {what}" if away else f"{number} {what} in hand"
+    return f"{number} finished {what}" if away else f"{number} open {what}"
 
 
 # Saved sizes that stand ready at once, those used last.

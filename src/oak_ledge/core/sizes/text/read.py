@@ -19,12 +19,13 @@ between, stands all else that is said of it: its resolution, and the words of `t
 from __future__ import annotations
 
 import re
+from difflib import get_close_matches
 from fractions import Fraction
 from typing import Any
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import UNIT_WORDS
-from oak_ledge.core.measures.numbers import plain
+from oak_ledge.core.measures.numbers import clipped, plain
 from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import Edge
 from oak_ledge.core.sizes.geometry import written_pixels
@@ -199,6 +200,9 @@ def _shape(reader: Reader) -> Shape:
         reader.at = start
         why = f"there is no paper {match[0].upper()}"
         raise reader.fail(why, "They go from A0 to A10.")
+    if name := _NAME.match(reader.text, reader.at):
+        msg = f"no size is called “{clipped(reader.rest())}”"
+        raise reader.fail(msg, f"Write one, as 8x10in 300ppi.{_near(name[0])}")
     first = reader.number("the width")
     if edge_shape := _edge_behind(reader, first):
         return edge_shape
@@ -207,6 +211,17 @@ def _shape(reader: Reader) -> Shape:
     if reader.take(re.compile(":")):
         return RatioShape(across=first, along=reader.number("the second half of the ratio"))
     return _ratio_by(reader, first) or _exact_shape(reader, first)
+
+
+# What is no figure, and no sign between two.
+_NAME = re.compile(r"[^\W\d_]{2,}")
+
+
+def _near(word: str) -> str:
+    near = get_close_matches(
+        word.lower(), ("long", "short", "width", "height", "within", "window", "photo", "free")
+    )
+    return f" The nearest known word is {near[0]}." if near else ""
 
 
 def _word(word: str) -> re.Pattern[str]:

@@ -232,7 +232,7 @@ document.addEventListener("alpine:init", () => {
       this.trouble = "";
       try {
         const answer = await ask(`/api/desks/${name}/${what}`, { method: "POST", body: { delivery_id: this.delivery.id } });
-        const refused = answer.refused.map((one) => ({ ...one, fix: one.fixes.length ? `${one.fixes.join("; ")}, and make it again` : "" }));
+        const refused = answer.refused.map((one) => ({ ...one, fix: again(one.fixes) }));
         this.tellDesk(name, { words: answer.words, refused });
       } catch (problem) {
         this.tellDesk(name, { words: problem.message, refused: [] });
@@ -256,3 +256,10 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 });
+
+// What would be done to a file, and that it is made again then.
+function again(fixes) {
+  if (!fixes.length) return "";
+  const words = fixes.join("; ");
+  return words.startsWith("Make it ") ? words.replace("Make it ", "Make it again ") : `${words}, then make it again`;
+}

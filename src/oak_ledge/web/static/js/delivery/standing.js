@@ -54,7 +54,7 @@ document.addEventListener("alpine:init", () => {
         words: WORDS[order.state],
         sizes: order.sizes.map(drawn),
         latest: order.latest.map(arrived),
-        count: `${counted(order.photos, "photo")}, ${filesWord(order.files)} made${order.failed ? `, ${order.failed} not all made` : ""}`,
+        count: `${counted(order.photos, "photo")}, ${filesWord(order.files)} made${order.failed ? `, ${counted(order.failed, "photo")} failed` : ""}`,
         turn: order.on ? "Pause" : "Go on",
         endWord: this.sure === order.id ? "Really end it" : "End",
       }));

@@ -58,9 +58,8 @@ export const many = {
     await this.tried(async () => this.after(await ask(`${this.path}/batch/undo`, { method: "POST" })));
   },
   async after(done) {
-    const words = (counts) => Object.entries(counts).map(([name, count]) => `${count} ${name}`).join(", ");
     const left = done.refused.length ? ` ${done.refused.length} stay as they are: ${done.refused[0].reason}` : "";
-    this.said = `${done.what}: ${done.changed}. Before ${words(done.before)}; now ${words(done.after)}.${left}`;
+    this.said = `${done.changed} ${done.what}.${left}`;
     this.canUndo = !done.what.startsWith("undone") && done.changed > 0;
     await this.redraw();
   },

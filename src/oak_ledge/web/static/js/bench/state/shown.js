@@ -80,7 +80,7 @@ export const shown = {
     const fine = this.view.notes.length - looks;
     const parts = [];
     if (looks > 1) parts.push(`${looks - 1} more`);
-    if (fine && looks) parts.push(`${fine} for the record`);
+    if (fine && looks) parts.push(fine === 1 ? "1 more note" : `${fine} more notes`);
     return parts.length ? `and ${parts.join(", ")}` : "";
   },
   get notesShown() {

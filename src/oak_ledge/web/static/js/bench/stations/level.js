@@ -19,6 +19,10 @@ export const level = {
   get squaring() {
     return this.bench.tool === "square";
   },
+  // Corners that are in effect already need no taking.
+  get squaringAnew() {
+    return this.squaring && String(this.quad) !== String(this.bench.view.lying.corners);
+  },
   get isSquared() {
     return this.bench.view.lying.corners !== null;
   },
