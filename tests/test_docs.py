@@ -24,7 +24,7 @@ from tests.samples import there
 
 ROOT = Path(__file__).parent.parent
 README = (ROOT / "README.md").read_text()
-GUIDE = (ROOT / "docs" / "guide.md").read_text()
+GUIDE = (ROOT / "src/oak_ledge/web/guide.md").read_text()
 
 
 def test_the_readmes_command_prints_what_the_readme_says(capsys, monkeypatch, tmp_path):

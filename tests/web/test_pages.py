@@ -21,9 +21,9 @@ from tests.samples import there
 
 def test_the_jobs_page_of_a_new_workspace_says_what_to_do(client):
     page = client.get("/").text
-    assert "No jobs in hand" in page
+    assert "No open jobs" in page
     assert "Drop photos to start a job" in page
-    assert "No job is in hand" in page
+    assert "There is no job yet" in page
 
 
 def test_a_ledge_shelves_its_pieces_and_leads_through_them(client, workspace, bring, tmp_path):
@@ -156,9 +156,9 @@ def test_all_pieces_of_a_ledge_stand_on_it_at_one_true_scale(workspace, bring, t
 @pytest.mark.parametrize(
     ("count", "away", "words"),
     [
-        (0, False, "No jobs in hand"),
-        (1, False, "One job in hand"),
-        (12, False, "12 jobs in hand"),
+        (0, False, "No open jobs"),
+        (1, False, "One open job"),
+        (12, False, "12 open jobs"),
         (1, True, "One finished job"),
         (12, True, "12 finished jobs"),
     ],

@@ -17,6 +17,7 @@ from oak_ledge.web.pages import (  # noqa: F401 - routes
     bench,
     deliveries,
     desks,
+    guide,
     jobs,
     ledge,
     sheets,
