@@ -59,6 +59,7 @@ def from_point(browser, share_x, share_y):
 def test_a_crop_is_drawn_afresh_beside_the_old_one_and_its_edges_are_dragged(browser, bench):
     address, at = bench  # (350, 200, 500, 400) of 1200 × 800
     scale = box(browser, "photo")[2] / 1200
+    find(browser, ".whole").send_keys("r")
     from_point(browser, 0.05, 0.1).click_and_hold().move_by_offset(80, 20).move_by_offset(
         80, 20
     ).release().perform()

@@ -37,7 +37,7 @@ def test_an_order_is_given_followed_paused_and_ended(browser, address, tmp_path)
         new_seal(seal_path(quay)),
     )
     wait(browser, lambda: "It is damaged." in text(browser, ".arrived"))
-    assert "1 photo, 0 files made, 1 not all made" in text(browser, ".order-came")
+    assert "1 photo, 0 files made, 1 photo failed" in text(browser, ".order-came")
     click(browser, ".orders .next .way")
     wait(browser, lambda: "Paused" in text(browser, ".order-came"))
     click(browser, ".orders .next .way:last-child")

@@ -109,7 +109,9 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
     reader.mark("shape", 0)
     settings = read_settings(reader)
     ppi = settings.pop("ppi", None)
+    reader.take(re.compile(","))
     if reader.rest():
+        reader.skip()
         raise reader.fail(unknown_words(reader))
     if ppi is None and shape.measured_in not in (None, "px"):
         reader.at = len(text.rstrip())

@@ -97,8 +97,9 @@ export const keys = {
     }
     if (control && key.toLowerCase() === "z") return target.value !== this.fieldWas; // the field's own undo
     if (control || event.altKey || !target.matches(FIGURES) || !/^[a-z?]$/i.test(key)) return true;
-    const unit = /^[cimnpx]$/i.test(key) && target.value !== this.fieldWas; // the beginning of one, or within it
-    if (unit || !this.letters() || !this.keyDoes(event)) return true;
+    // A letter behind a figure that was typed takes it, unless a unit may begin with it.
+    const written = target.value !== this.fieldWas && /^[\d.,/\s−-]+$/.test(target.value);
+    if (!written || /^[cimp]$/i.test(key) || !this.letters() || !this.keyDoes(event)) return true;
     this.leaveField(target, true);
     return false;
   },

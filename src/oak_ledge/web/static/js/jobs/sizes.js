@@ -81,7 +81,9 @@ export const choosingSizes = {
     const finds = !read.right && read.text.trim() !== "" && this.chips.some((one) => one.pressed === "false");
     this.finds = finds;
     this.wrong = String(!read.right && read.text.trim() !== "" && !finds);
-    drawEntry(event.target, finds ? { ...read, spans: [] } : read, this.$refs.reads);
+    const first = this.chips.find((one) => one.mark)?.name;
+    const found = { text: read.text, spans: [], said: [{ words: `Enter takes ${first}.` }] };
+    drawEntry(event.target, finds ? found : read, this.$refs.reads);
     this.tellQuick();
   },
   // What was typed before the page was loaded again.
