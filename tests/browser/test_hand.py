@@ -7,6 +7,7 @@ import math
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.flows.bench import history
@@ -39,9 +40,8 @@ def pull(browser, start, by, *, shift=False, release=True):
     pointer = chain.w3c_actions.pointer_action
     pointer.move_to_location(*map(round, start)).pointer_down()
     for n in range(1, 7):
-        pointer.move_to_location(
-            *(round(at + way * n / 6) for at, way in zip(start, by, strict=True))
-        )
+        x, y = (at + way * n / 6 for at, way in zip(start, by, strict=True))
+        pointer.move_to_location(round(min(max(x, 0), 1279)), round(min(max(y, 0), 799)))
     if release:
         pointer.pointer_up()
     chain.perform()
@@ -162,7 +162,7 @@ def test_an_edge_gives_way_shows_its_ground_and_stops_again_on_the_way_back(
     assert view["picture"] == [900, round(900 * 800 / wide[2])]
     wait(browser, lambda: find(browser, "#tab-ground").get_attribute("aria-selected") == "true")
     fill = find(browser, ".tools.is-ground [aria-label='What fills beyond the photo']")
-    fill.send_keys("the photo, m")
+    Select(fill).select_by_value("mirror")
     kept(browser, address, at, 2)
     edge = on_photo(browser, 1, 0.5)
     start = place(browser, "[data-at=e] .grip")
