@@ -224,7 +224,7 @@ def test_a_field_gives_its_keys_back_and_takes_or_leaves_what_was_typed(browser,
     field.send_keys("400t")  # a letter means nothing in a figure, and the stage answers
     wait(
         browser,
-        lambda: get(address, f"/api/placements/{at}")["steps"][-2:] == ["typed", "turned tall"],
+        lambda: get(address, f"/api/placements/{at}")["steps"][-2:] == ["typed", "turned"],
     )
     assert "t" not in field.get_attribute("value")
 
@@ -238,10 +238,10 @@ def test_enter_takes_the_first_size_that_is_found_and_arrows_go_on(browser, benc
     assert "Square" in marked
     find(browser, "#size-find").send_keys(Keys.ARROW_DOWN)
     wait(browser, lambda: text(browser, ".size-pick.is-marked b") != marked)
-    second = text(browser, ".size-pick.is-marked b")
+    edges = text(browser, ".size-pick.is-marked span").partition(" ")[0]
     find(browser, "#size-find").send_keys(Keys.ENTER)
-    wait(browser, lambda: second in text(browser, ".size-button"))
-    assert get(address, f"/api/placements/{at}")["own_size"]["name"] == second
+    wait(browser, lambda: get(address, f"/api/placements/{at}")["own_size"])
+    assert get(address, f"/api/placements/{at}")["asked"]["width"] == int(edges)
 
 
 def test_a_piece_is_copied_as_it_is(browser, bench):

@@ -96,7 +96,7 @@ const core = (seed) => ({
     };
     this.small = gathering(this.hands);
     this.wasBeyond = this.view.beyond;
-    this.wasGround = this.view.ground;
+    this.done = "";
     this.lines.recall();
     const { whole, piece } = this.$refs;
     this.drags = [

@@ -27,7 +27,7 @@ export const gestures = {
   // may have been said.
   keep(gesture) {
     this.trouble = "";
-    this.wasPulled = gesture.kind === "pull";
+    this.done = gesture.kind;
     this.forget();
     return this.inTurn(async () => this.kept(await this.send(gesture, true)));
   },
@@ -52,11 +52,10 @@ export const gestures = {
   // What a hand pulls beyond the photo shows its ground, with the choice of others; a ground that is
   // chosen is remembered for the next.
   showGround(answer) {
-    if (answer.beyond && !this.wasBeyond && this.wasPulled) this.openStation("Ground");
-    if (this.wasGround !== answer.ground) remember("ground", answer.ground);
+    if (answer.beyond && !this.wasBeyond && this.done === "pull") this.openStation("Ground");
+    if (["ground", "continue"].includes(this.done)) remember("ground", answer.ground);
     this.wasBeyond = answer.beyond;
-    this.wasGround = answer.ground;
-    this.wasPulled = false;
+    this.done = "";
   },
   // What is laid over the photo is made by workers: until it is there, something stands in for it.
   watchScene() {
