@@ -82,7 +82,8 @@ export const choosingSizes = {
     this.finds = finds;
     this.wrong = String(!read.right && read.text.trim() !== "" && !finds);
     const first = this.chips.find((one) => one.mark)?.name;
-    const found = { text: read.text, spans: [], said: [{ words: `Enter takes ${first}.` }] };
+    const missing = /^\s*\d/.test(read.text) ? read.said : []; // of a name there is nothing to say
+    const found = { text: read.text, spans: [], said: [...missing, { words: ` Enter takes ${first}.` }] };
     drawEntry(event.target, finds ? found : read, this.$refs.reads);
     this.tellQuick();
   },
