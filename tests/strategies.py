@@ -76,6 +76,7 @@ line_settings = st.fixed_dictionaries(
         "sharpen_for": st.sampled_from(["screen", "smooth", "rough"]),
         "file": st.fixed_dictionaries({}, optional={
             "format": st.sampled_from(["jpeg", "png", "tiff", "webp", "avif"]),
+            "bits": st.sampled_from([8, 16]),
             "quality": st.integers(1, 100),
             "at_most": st.integers(1, 10**12),
             "profile": st.sampled_from(["srgb", "p3", "grey"]),

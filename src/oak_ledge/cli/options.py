@@ -135,6 +135,14 @@ AtMost = Annotated[
 ]
 
 
+Bits = Annotated[
+    int | None,
+    typer.Option(
+        "--bits", metavar="8|16", min=8, max=16, help="of each band, in PNG and TIFF [as the photo]"
+    ),
+]
+
+
 Keep = Annotated[
     MetadataChoice | None, typer.Option("--metadata", help="what the file tells of itself [keep]")
 ]

@@ -12,6 +12,7 @@ from oak_ledge.cli.options import (
     Angle,
     AtMost,
     Attempt,
+    Bits,
     Centre,
     Data,
     FitCorners,
@@ -77,6 +78,7 @@ def _shared_options(
     file_format: Format = None,
     quality: Quality = None,
     at_most: AtMost = None,
+    bits: Bits = None,
     profile: ToProfile = None,
     metadata: Keep = None,
     no_location: NoLocation = False,
@@ -89,6 +91,7 @@ def _shared_options(
         no_location=no_location,
         format=file_format,
         quality=quality,
+        bits=bits,
         metadata=metadata,
     ) | ({"pattern": pattern} if pattern else {})
     over = chosen_over(settings, turn, differ=differ, ground=ground) | chosen_of_drawing(

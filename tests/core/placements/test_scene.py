@@ -111,7 +111,7 @@ def test_within_the_photo_no_ground_is_needed():
 
 
 @pytest.mark.parametrize(
-    ("factor", "words"), [(1.0, "it is continued from it"), (1.3, "over a quarter, which is bold")]
+    ("factor", "words"), [(1.0, "it is continued from it"), (1.3, "over a quarter is invented")]
 )
 def test_made_up_ground_is_noted_with_its_share(factor, words):
     lying = laid(WIDE, Scale(kind="scale", factor=factor), TAKE)

@@ -20,7 +20,16 @@ from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as b
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges, quick, survivors as surviving
-from oak_ledge.flows.jobs.batches import KeepZones, Like, OnGround, OtherSize, Over, Reset, Settle
+from oak_ledge.flows.jobs.batches import (
+    KeepZones,
+    Like,
+    OnFile,
+    OnGround,
+    OtherSize,
+    Over,
+    Reset,
+    Settle,
+)
 from oak_ledge.flows.jobs.job_views import JobChange
 from oak_ledge.flows.jobs.quick import FileBody, QuickBody
 from oak_ledge.flows.photos import photos
@@ -329,3 +338,27 @@ def test_every_photo_lies_on_every_size_turned_as_it_is_turned(workspace, many):
     history.keep(workspace, placed.id, Ground(kind="ground", beyond=True), NOW)
     assert read_size(TEXTS[0]).differ == "trim"
     assert pieces(workspace, many)[0].own is not None
+
+
+def test_how_many_files_are_written_is_settled_at_once_and_undone_as_one(workspace, many):
+    job_id, ids = many, [piece.id for piece in pieces(workspace, many)]
+    doing = OnFile.model_validate(
+        {"do": "file", "file": {"format": "tiff", "bits": 16, "location": False}}
+    )
+    done = batches.do(workspace, job_id, ids, doing, NOW)
+    assert (done.what, done.changed) == ("file changed", len(ids))
+    files = [piece.lying.size.file for piece in placements_of(workspace, ids)]
+    assert {(file.format, file.bits, file.location) for file in files} == {("tiff", 16, False)}
+    back = OnFile.model_validate({"do": "file", "file": {"format": "jpeg"}})
+    batches.do(workspace, job_id, ids, back, NOW)
+    files = [piece.lying.size.file for piece in placements_of(workspace, ids)]
+    assert {(file.format, file.bits) for file in files} == {("jpeg", None)}  # which holds 8 alone
+    wrong = OnFile.model_validate({"do": "file", "file": {"pattern": "{sky}"}})
+    refused = batches.do(workspace, job_id, ids, wrong, NOW)
+    assert (refused.changed, len(refused.refused)) == (0, len(ids))
+    batches.undo(workspace, job_id, NOW)
+    assert {piece.lying.size.file.format for piece in placements_of(workspace, ids)} == {"tiff"}
+
+
+def placements_of(workspace, ids):
+    return [bench.load(workspace, id_) for id_ in ids]

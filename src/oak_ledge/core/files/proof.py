@@ -32,6 +32,8 @@ class Asked(BaseModel):
     ppi: float | None
     format: FileKind
     at_most: int | None = None
+    bits: int | None = Field(default=None, exclude_if=lambda bits: bits is None)
+    """of each band; None: as the photo has it"""
     pages: int | None = Field(default=None, exclude_if=lambda pages: pages is None)
     """of a PDF, whose pixels are those of a page at the paper's resolution"""
 
@@ -75,6 +77,7 @@ def asked_of(size: Size, pixels: Pixels, label: float | None = None) -> Asked:
         ppi=None if ppi is None else float(ppi),
         format=size.file.format,
         at_most=size.file.at_most,
+        bits=size.file.bits,
     )
 
 
@@ -109,9 +112,10 @@ def prove(size: Size, asked: Asked, measured: Measured) -> tuple[ProofLine, ...]
         *_lengths(size, asked, measured),
         ProofLine(
             what="kind",
-            asked=format_of(asked.format).words,
+            asked=format_of(asked.format).words
+            + ("" if asked.bits is None else f", {asked.bits} bit"),
             measured=f"{format_of(measured.format).words}, {measured.bits} bit",
-            same=asked.format == measured.format,
+            same=asked.format == measured.format and asked.bits in (None, measured.bits),
         ),
         ProofLine(
             what="profile",

@@ -54,3 +54,12 @@ def flattened(size: Size, photo: PhotoFacts) -> Note | None:
         code="flattened",
         text="JPEG has no transparency: transparent parts become white. PNG and TIFF keep them.",
     )
+
+
+def deeper(size: Size, photo: PhotoFacts) -> Note | None:
+    """Note that a file is asked for with more bits than its photo has, which hold no more of it."""
+    bits = size.file.bits
+    if bits is None or bits <= photo.bits:
+        return None
+    text = f"The photo has {photo.bits} bits a channel; {bits} in the file hold no more of it."
+    return Note(level="fine", code="deeper", text=text)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from oak_ledge.core.notes.colour import flattened, profile_assumed, wrong_profile
+from oak_ledge.core.notes.colour import deeper, flattened, profile_assumed, wrong_profile
 from oak_ledge.core.notes.crop import blank_corners, cut_by_extend, face_unused, stretched, trimmed
 from oak_ledge.core.notes.ground import continued, ground_unmade
 from oak_ledge.core.notes.note import Note, in_order
@@ -61,6 +61,7 @@ NOTES: dict[str, NoteKind] = {
     "face-unused": NoteKind("face left empty", lambda at: face_unused(at.size, at.tally)),
     "profile-assumed": NoteKind("profile assumed", lambda at: profile_assumed(at.photo)),
     "wrong-profile": NoteKind("wrong profile", lambda at: wrong_profile(at.size, at.photo)),
+    "deeper": NoteKind("more bits than the photo", lambda at: deeper(at.size, at.photo)),
     "flattened": NoteKind("transparency filled", lambda at: flattened(at.size, at.photo)),
     "retouched": NoteKind("retouched"),
     "keep-cut": NoteKind("keep zone cut"),

@@ -8,6 +8,7 @@ from oak_ledge.core.measures.numbers import rounded, scale_words
 from oak_ledge.core.notes.note import Note, Severity
 from oak_ledge.core.placements.fit import on_pixels
 from oak_ledge.core.placements.lying import Lying
+from oak_ledge.core.reports.enough_resolution import SIGHT
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.size import Size
 
@@ -42,10 +43,19 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
         code="enlarged",
         text=(
             f"The photo is enlarged {scale_words(scale)} and will look {feel}: "
-            f"{crop} px become {tally.width} × {tally.height}. {need}{scan}."
+            f"{crop} px become {tally.width} × {tally.height}. {need}{scan}.{_honest(tally, level)}"
         ),
         way=take,
     )
+
+
+def _honest(tally: Tally, level: Severity) -> str:
+    """Say how large the photo prints without enlarging, and from where this print looks fine."""
+    if level == "fine" or tally.printed is None or not tally.real_ppi:
+        return ""
+    wide, high = (rounded(edge / tally.scale, 1) for edge in tally.printed)
+    away = ceil(SIGHT / tally.real_ppi)
+    return f" Largest honest print {wide} × {high} in; this one is fine from {away} inches away."
 
 
 def resampled_unscaled(lying: Lying, tally: Tally) -> Note | None:

@@ -44,7 +44,7 @@ CORNERS = ((-1, -1), (1, -1), (1, 1), (-1, 1))
 MOST_GROUND = 10
 
 
-def largest_width(extent: Pixels, ratio: Proportions, angle: float = 0.0) -> float:
+def largest_width(extent: Pixels | Proportions, ratio: Proportions, angle: float = 0.0) -> float:
     """Return the width of the largest crop of a ratio, turned by an angle, inside a photo.
 
     A turned rectangle lies inside an upright one where the upright box around it does.

@@ -1,28 +1,45 @@
-"""Common shapes laid over a photo, to see what each would lose."""
+"""Common shapes laid over a crop, to see what each would lose, and which frames they belong to."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from fractions import Fraction
 
-from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.fit import largest_width
 
-COMMON: tuple[tuple[str, Fraction], ...] = (
-    ("1:1", Fraction(1)), ("5:4", Fraction(5, 4)), ("4:3", Fraction(4, 3)), ("3:2", Fraction(3, 2)),
-    ("16:9", Fraction(16, 9)),
-)  # fmt: skip
+
+@dataclass(frozen=True)
+class CommonRatio:
+    """A ratio the trade uses, wide, and the frames and papers that have it."""
+
+    name: str
+    ratio: Fraction
+    frames: str
 
 
-def around(crop: Crop, ratio: Fraction, extent: Pixels) -> Crop:
-    """Return the largest upright crop of a ratio, turned as the photo, as near as can be to another."""
-    wide = extent[0] >= extent[1]
+COMMON = (
+    CommonRatio("1:1", Fraction(1), "square frames"),
+    CommonRatio("5:4", Fraction(5, 4), "8 × 10, 16 × 20 in"),
+    CommonRatio("4:3", Fraction(4, 3), "18 × 24 in, 30 × 40 cm"),
+    CommonRatio("7:5", Fraction(7, 5), "5 × 7 in"),
+    CommonRatio("3:2", Fraction(3, 2), "4 × 6, 20 × 30 in"),
+    CommonRatio("16:9", Fraction(16, 9), "screens"),
+)
+
+
+def within(crop: Crop, ratio: Fraction) -> Crop:
+    """Return the largest part of a crop that has a ratio, about its middle and turned with it.
+
+    >>> from fractions import Fraction
+    >>> within(Crop(0, 0, 300, 200, 5), Fraction(1))
+    Crop(left=50.0, top=0.0, width=200.0, height=200.0, angle=5)
+    """
+    wide = crop.width >= crop.height
     across, along = (
         (ratio.numerator, ratio.denominator) if wide else (ratio.denominator, ratio.numerator)
     )
-    width = largest_width(extent, (across, along))
+    width = largest_width((crop.width, crop.height), (across, along))
     height = width * along / across
-    middle_x, middle_y = crop.left + crop.width / 2, crop.top + crop.height / 2
-    left = min(max(0.0, middle_x - width / 2), extent[0] - width)
-    top = min(max(0.0, middle_y - height / 2), extent[1] - height)
-    return Crop(left, top, width, height)
+    left, top = crop.left + (crop.width - width) / 2, crop.top + (crop.height - height) / 2
+    return Crop(left, top, width, height, crop.angle)

@@ -11,6 +11,7 @@ from oak_ledge.core.measures.lengths import (
 from oak_ledge.core.measures.numbers import decimal, plain
 from oak_ledge.core.sizes.fields import SizeFields
 from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.core.sizes.file.ppi_range import MOST_PPI
 from oak_ledge.core.sizes.geometry import (
     MOST_PIXELS_EDGE,
@@ -100,6 +101,9 @@ def _check_outline(size: SizeFields) -> None:
 
 
 def _check_profile(file: FileSettings) -> None:
+    if file.bits is not None and file.bits not in FORMATS[file.format].depths:
+        msg = f"{file.bits} bit goes into PNG and TIFF; {FORMATS[file.format].a_file} holds 8"
+        raise SizeError(msg)
     if file.profile == "receiver" and file.icc is None:
         msg = "the receiver's profile is missing: choose its file, which ends in .icc or .icm"
         raise SizeError(msg)

@@ -7,7 +7,7 @@ from typing import Literal
 from pydantic import BaseModel
 
 from oak_ledge.core.placements.crop import Crop
-from oak_ledge.core.placements.other_shapes import COMMON, around
+from oak_ledge.core.placements.other_shapes import COMMON, within
 from oak_ledge.core.planes.surface import Surface
 from oak_ledge.core.reports.tally import trimmed_share
 from oak_ledge.core.sizes.text.write import size_name
@@ -25,10 +25,12 @@ class OtherShape(BaseModel):
     crop: tuple[float, float, float, float]
     angle: float
     trims: float
+    frames: str = ""
+    """the frames and papers of a common ratio"""
 
 
 def shapes(workspace: Workspace, placement_id: int) -> list[OtherShape]:
-    """Return the job's other sizes as they lie on this photo, and common ratios about this crop."""
+    """Return the job's other sizes as they lie on this photo, and common ratios within this crop."""
     placed = load(workspace, placement_id)
     surface = placed.lying.surface
     other_shapes = []
@@ -41,8 +43,9 @@ def shapes(workspace: Workspace, placement_id: int) -> list[OtherShape]:
                 _shape("size", size_name(other.lying.size), other.lying.crop, surface)
             )
     here = placed.lying.crop
-    for name, ratio in COMMON:
-        other_shapes.append(_shape("ratio", name, around(here, ratio, surface.extent), surface))
+    for common in COMMON:
+        shape = _shape("ratio", common.name, within(here, common.ratio), surface)
+        other_shapes.append(shape.model_copy(update={"frames": common.frames}))
     return other_shapes
 
 

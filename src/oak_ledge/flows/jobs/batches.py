@@ -15,7 +15,7 @@ from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.placements.like_another import laid_like
-from oak_ledge.core.placements.placement import Placement, changed
+from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size
@@ -25,6 +25,7 @@ from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.jobs.size_changes import take_back, take_size
 from oak_ledge.flows.library.entry import chosen
 from oak_ledge.flows.photos.photos import context_of, lies_around
+from oak_ledge.flows.pieces.piece_file import FileChoice, written_as
 from oak_ledge.flows.pieces.pieces import counts_of, figures_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, placements
@@ -69,6 +70,13 @@ class OnGround(_Doing):
     fill: Fill | None = None
 
 
+class OnFile(_Doing):
+    """Settle how their files are written; no crop moves."""
+
+    do: Literal["file"]
+    file: FileChoice
+
+
 class OtherSize(_Doing):
     """Lay the photos on another size: each one's own from then on, or the job's where all on it are chosen."""
 
@@ -85,7 +93,8 @@ class Like(_Doing):
 
 
 Doing = Annotated[
-    Over | Settle | Reset | KeepZones | OnGround | OtherSize | Like, Field(discriminator="do")
+    Over | Settle | Reset | KeepZones | OnGround | OnFile | OtherSize | Like,
+    Field(discriminator="do"),
 ]
 
 
@@ -220,6 +229,8 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
     if isinstance(doing, OtherSize):
         size = chosen(session, doing.text, doing.size_id)
         return lambda placed: _on_size(placed, size), f"put on {size_name(size)}"
+    if isinstance(doing, OnFile):
+        return lambda placed: _written(placed, doing.file), "file changed"
     if isinstance(doing, Like):
         model = every.get(doing.placement_id)
         if model is None:
@@ -257,6 +268,11 @@ def _on_size(placed: Placed, size: Size) -> Placement:
     own = None if size == placed.size else size
     laid = suggest_around(size, placed.photo.facts.upright, lies_around(placed.photo))
     return changed(laid, size=own)
+
+
+def _written(placed: Placed, choice: FileChoice) -> Placement:
+    own = written_as(placed, size_at(placed.size, placed.placement), choice)
+    return changed(placed.placement, size=own_size(placed.size, own))
 
 
 def _like(placed: Placed, model: Placed) -> Placement:

@@ -7,6 +7,7 @@ from typing import Annotated, Any
 from fastapi import Query, Request
 from fastapi.responses import HTMLResponse, Response
 
+from oak_ledge.core.files.names import FIELDS
 from oak_ledge.flows.delivery import listed
 from oak_ledge.flows.jobs import batches, jobs, ledge as ledges
 from oak_ledge.flows.jobs.ledge import By, Show
@@ -48,6 +49,7 @@ def job_page(
     groups = rows_by_group(sizes.every(here))
     context = shelved | {
         "groups": groups,
+        "tokens": [f"{{{name}}}" for name in FIELDS],
         "last": batches.last(here, job_id),
         "holds": ledges.holds(shelved["job"]),
         "made": [(other, as_said(at, now)) for other, at in listed.last_of_job(here, job_id)],

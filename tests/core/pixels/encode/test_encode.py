@@ -13,7 +13,7 @@ import pyvips
 from hypothesis import given, strategies as st
 from PIL import Image
 
-from oak_ledge.core.errors import FileError
+from oak_ledge.core.errors import FileError, SizeTextError
 from oak_ledge.core.files.density import holdable_ppi
 from oak_ledge.core.files.proof import Measured, asked_of, differences, prove
 from oak_ledge.core.pixels.encode.encode import encode, encode_preview
@@ -246,3 +246,30 @@ def test_a_preview_is_srgb_whatever_profile_the_pixels_have():
     plain = pyvips.Image.new_from_buffer(encode_preview(pixels // 2, None), "").numpy()
     wide = pyvips.Image.new_from_buffer(encode_preview(pixels // 2, icc), "").numpy()
     assert wide[4, 4, 1] > plain[4, 4, 1]  # Display P3's green is stronger than sRGB's
+
+
+@pytest.mark.parametrize("kind", ["png", "tiff"])
+@pytest.mark.parametrize(("bands", "alpha"), [(1, False), (3, False), (2, True), (4, True)])
+def test_the_depth_asked_for_is_the_depth_made(kind, bands, alpha):
+    shallow = np.random.default_rng(3).integers(0, 256, (21, 30, bands)).astype(np.uint8)
+    deep = (shallow.astype(np.uint16) * 257).astype(np.uint16)
+    for pixels, bits, made in (
+        (shallow, 16, 16),
+        (deep, 8, 8),
+        (shallow, None, 8),
+        (deep, None, 16),
+    ):
+        data = encode(pixels, FileSettings(format=kind, bits=bits), None, None)
+        back = pyvips.Image.new_from_buffer(data, "").numpy().reshape(pixels.shape)
+        assert back.dtype == (np.uint16 if made == 16 else np.uint8)
+        assert np.array_equal(back, deep if made == 16 else shallow)
+
+
+def test_a_file_of_other_bits_than_asked_is_told():
+    asked_size = size("60x40px png 16 bit")
+    asked = asked_of(asked_size, (60, 40))
+    shallow = Measured(width=60, height=40, ppi=None, bytes=900, format="png", profile=None, bits=8)
+    (line,) = [line for line in prove(asked_size, asked, shallow) if line.same is False]
+    assert (line.asked, line.measured) == ("PNG, 16 bit", "PNG, 8 bit")
+    with pytest.raises(SizeTextError, match="16 bit goes into PNG and TIFF; a JPEG holds 8"):
+        size("60x40px jpeg 16 bit")

@@ -181,7 +181,11 @@ WRONG = [
     ("window 8x10in", 6, "whole photo pixels. Write it like window 2560x1440px."),
     ("within 8x10in", 13, "like within 8x10in@300."),
     ("0%", 0, "the width must be greater than 0"),
-    ("photograph", 0, "the width is missing"),
+    (
+        "photograph",
+        0,
+        "no size is called “photograph”. Write one, as 8x10in 300ppi. The nearest known word is photo.",
+    ),
     ("100% extend", 0, "“extend” needs a size that fixes a shape"),
     ("long 900px inside", 0, "“inside” needs a size that fixes a shape"),
     ("3:1 stretch", 0, "“stretch” scales the photo, and a ratio does not"),

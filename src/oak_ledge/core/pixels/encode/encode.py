@@ -107,8 +107,10 @@ def encode_alike(
     _check_edges(images[0], kind)
     if not kind.alpha:
         images = [on_white(image) for image in images]
-    if 16 not in kind.depths:
+    if 16 not in kind.depths or settings.bits == 8:
         images = [_in_8_bits(image) for image in images]
+    elif settings.bits == 16:
+        images = [_in_16_bits(image) for image in images]
     if icc is not None:
         images = [with_icc(image, icc) for image in images]
 
@@ -241,7 +243,19 @@ def encode_picture(pixels: Array, icc: bytes | None) -> bytes:
 def _in_8_bits(image: Any) -> Any:
     if image.format != "ushort":
         return image
-    return image.colourspace("b-w" if image.bands == 1 else "srgb")
+    return image.colourspace("b-w" if _is_grey(image) else "srgb")
+
+
+def _is_grey(image: Any) -> bool:
+    return bool(image.bands - int(image.hasalpha()) == 1)
+
+
+def _in_16_bits(image: Any) -> Any:
+    """Return the same values in 16 bits: 255 becomes 65535."""
+    if image.format == "ushort":
+        return image
+    deep = (image.cast("ushort") * 257).cast("ushort")
+    return deep.copy(interpretation="grey16" if _is_grey(image) else "rgb16")
 
 
 @writes("jpeg")

@@ -41,6 +41,11 @@ class FileSettings(Value):
     fine_colour: bool = Field(default=False, description="JPEG: colour at every pixel, for text")
     progressive: bool = Field(default=False, description="JPEG: coarse first, then finer")
     compression: Literal["lzw", "deflate"] = Field(default="lzw", description="TIFF only")
+    bits: Literal[8, 16] | None = Field(
+        default=None,
+        exclude_if=lambda bits: bits is None,
+        description="of each band, in PNG and TIFF; null: as the photo has it",
+    )
     pattern: str = Field(default=DEFAULT_PATTERN, min_length=1, max_length=200)
 
 

@@ -205,6 +205,8 @@ def _file_words(file: FileSettings) -> Sequence[str]:
     parts = [FORMATS[file.format].a_file] if file.format != "jpeg" else []
     if file.quality != USUAL_QUALITY:
         parts.append(f"quality {file.quality}")
+    if file.bits is not None:
+        parts.append(f"{file.bits} bit")
     if file.profile != "keep":
         parts.append(f"in {profile_words(file)}")
     if file.at_most is not None:

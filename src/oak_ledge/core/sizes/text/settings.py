@@ -267,6 +267,10 @@ def _at_most(reader: Reader, word: str, fields: Fields) -> None:
         raise reader.fail(str(exc)) from exc
 
 
+def _bits(reader: Reader, word: str, fields: Fields) -> None:
+    _file(fields)["bits"] = 16 if word.startswith("16") else 8
+
+
 def _profile(reader: Reader, word: str, fields: Fields) -> None:
     _file(fields)["profile"] = PROFILES[word]
 
@@ -406,6 +410,7 @@ SETTINGS: tuple[Setting, ...] = (
     Setting("|".join(_FORMAT_WORDS), "file", "format", _format),
     Setting("quality", "file", "quality", _quality),
     Setting(r"at\s+most", "file", "at_most", _at_most),
+    Setting(r"(?:8|16)[\s-]*bits?", "file", "bits", _bits),
     Setting("|".join(PROFILES), "file", "profile", _profile),
     Setting("metadata", "file", "metadata", _metadata),
     Setting(r"no\s+location", "file", "location", _no_location),
@@ -417,6 +422,6 @@ SETTINGS: tuple[Setting, ...] = (
 # What an unknown word is compared with.
 KNOWN_WORDS = (
     *TURNS, *DIFFERS, *GROUNDS, "on", "white", "dot", "outline", *OUTLINES, "panels", "overlap", "bleed",
-    "wrap", "sides", "lip", "moulding", "opening", "mat", "window", *_FORMAT_WORDS, "quality", "at most",
+    "wrap", "sides", "lip", "moulding", "opening", "mat", "window", *_FORMAT_WORDS, "quality", "at most", "8 bit", "16 bit",
     *PROFILES, "metadata", "copyright", "no location", *METHOD_NAMES, "sharpen", *SURFACES, "named",
 )  # fmt: skip

@@ -105,6 +105,8 @@ def _file(file: FileSettings, usual: str) -> list[str]:
         words.append(f"quality {file.quality}")
     if file.at_most is not None:
         words.append(f"at most {limit_words(file.at_most).replace(' ', '')}")
+    if file.bits is not None:
+        words.append(f"{file.bits} bit")
     if file.profile not in ("keep", "receiver"):
         words.append(file.profile)
     if file.metadata != "keep":

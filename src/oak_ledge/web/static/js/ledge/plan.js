@@ -39,6 +39,33 @@ export const planning = {
       this.deskWord = problem.message;
     }
   },
+  // How the files are written is changed right here, for all or for those that are chosen.
+  get planIds() {
+    const all = [...new Set(this.plan.map((one) => one.placement_id))];
+    return this.some && this.$refs.planChosen.checked ? this.chosenIds : all;
+  },
+  async setPlanFile(event) {
+    const { dataset, value } = event.target;
+    const said = value.trim();
+    if (!said) return undefined;
+    const file = { [dataset.plan]: said };
+    if (dataset.plan === "quality") file.quality = Number(said);
+    if (dataset.plan === "bits") Object.assign(file, said === "photo" ? { bits: undefined, as_photo: true } : { bits: Number(said) });
+    if (dataset.plan === "at_most" && said === "none") Object.assign(file, { at_most: undefined, no_limit: true });
+    if (dataset.plan === "metadata") Object.assign(file, { metadata: said === "no-place" ? "keep" : said, location: said !== "no-place" });
+    return this.tried(async () => {
+      const done = await ask(`${this.path}/batch`, { method: "POST", body: { placement_ids: this.planIds, doing: { do: "file", file } } });
+      await this.after(done);
+      this.plan = await ask(`${this.path}/deliveries/plan`);
+    });
+  },
+  // A part of the name is put where the hand writes.
+  putToken(event) {
+    const field = this.$refs.planPattern;
+    const at = field.selectionStart ?? field.value.length;
+    field.setRangeText(event.currentTarget.dataset.token, at, field.selectionEnd ?? at, "end");
+    field.focus();
+  },
   get notPlanned() {
     return this.busy || this.planning;
   },

@@ -16,9 +16,17 @@ export const sheeting = {
     const { paper, layout, face, wide, high } = event.currentTarget.dataset;
     if (layout) return this.startSheet({ layout_id: Number(layout) });
     if (paper) return this.startSheet({ paper });
-    const count = this.chosenIds.length; // side by side on a wide face, else one below the other
-    const cells = Number(wide) >= Number(high) ? `${count}x1` : `1x${count}`;
-    return this.startSheet({ size_id: Number(face), cells });
+    return this.startSheet({ size_id: Number(face), cells: this.cellsOn(Number(wide), Number(high)) });
+  },
+  // Side by side on a wide face, else one below the other.
+  cellsOn(wide, high) {
+    const count = this.chosenIds.length;
+    return wide >= high ? `${count}x1` : `1x${count}`;
+  },
+  layOnOwnFace() {
+    const paper = this.$refs.ownFace.value;
+    const [wide, high] = (paper.match(/[\d.,]+/g) ?? []).map(Number);
+    return this.startSheet({ paper, cells: this.cellsOn(wide, high) });
   },
   layOnOwn() {
     return this.startSheet({ paper: this.$refs.ownPaper.value });

@@ -33,12 +33,12 @@ export const lines = {
     const { scale, left, top } = this.bench.wholeBox;
     const shown = this.bench.level.squaring ? [] : this.shapes.filter((one) => one.of === this.shapesOf);
     here.replaceChildren(
-      ...shown.flatMap(({ name, crop, angle, trims }, n) => {
+      ...shown.flatMap(({ name, crop, angle, trims, frames }, n) => {
         const [x, y, width, height] = crop.map((value) => value * scale);
         const outline = element("rect", { x: left + x, y: top + y, width, height });
         outline.setAttribute("transform", `rotate(${angle} ${left + x + width / 2} ${top + y + height / 2})`);
         const label = element("text", { x: left + x + 6, y: top + y + 16 + 17 * n });
-        label.textContent = `${name} trims ${Math.round(trims * 100)} %`;
+        label.textContent = `${name}${frames && ` · ${frames}`} · trims ${Math.round(trims * 100)} %`;
         return [outline, label];
       }),
     );

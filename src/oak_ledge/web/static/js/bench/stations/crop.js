@@ -1,6 +1,7 @@
 // The Crop station: ratio, tall or wide, figures, tightness.
 
 import { ask } from "../../net/ask.js";
+import { remember } from "../choices.js";
 
 const STEP = 1.02;
 const FAR = 1.1;
@@ -41,6 +42,15 @@ export const crop = {
 
   // --- ratio
 
+  // Ratios that were written for this job stay in its list.
+  get ownRatios() {
+    const kept = JSON.parse(localStorage.getItem(`oak-ledge-ratios-${this.bench.view.job_id}`) ?? "[]");
+    return kept.filter((ratio) => /^[\d.]+:[\d.]+$/.test(ratio) && !RATIOS.includes(ratio));
+  },
+  keepRatio(text) {
+    const ratios = [...new Set([...this.ownRatios, text.replaceAll(/\s/g, "")])].slice(-6);
+    remember(`ratios-${this.bench.view.job_id}`, JSON.stringify(ratios));
+  },
   get ratios() {
     const { own_size: own } = this.bench.view;
     const text = own?.shape_text.replace(/ extend$/, "");
@@ -50,6 +60,7 @@ export const crop = {
       { value: "100%", words: "free" },
       { value: "photo", words: "the photo's" },
       ...RATIOS.map((ratio) => ({ value: ratio, words: ratio })),
+      ...this.ownRatios.map((ratio) => ({ value: ratio, words: ratio })),
     ];
     const known = own === null || list.some(({ value }) => value === text);
     if (!known) list.push({ value: "own", words: own.label });
@@ -78,7 +89,9 @@ export const crop = {
     const text = event.target.value.trim();
     event.target.value = "";
     this.ratioTyped = false;
-    if (text) await this.putOnRatio(text);
+    if (!text) return;
+    if (/^[\d.]+\s*:\s*[\d.]+$/.test(text)) this.keepRatio(text);
+    await this.putOnRatio(text);
   },
   // On a print a bare ratio may mean two things: which of them is asked in the line of notes.
   async putOnRatio(text, more = {}) {

@@ -12,6 +12,12 @@ export const file = {
   get lossy() {
     return !["png", "tiff"].includes(this.bench.view.file.format);
   },
+  get deep() {
+    return !this.lossy;
+  },
+  get bits() {
+    return String(this.bench.view.file.bits ?? "");
+  },
   get limited() {
     return this.lossy && this.bench.view.limit !== "";
   },
@@ -23,7 +29,8 @@ export const file = {
   async setFile(event) {
     const { dataset, value } = event.target;
     const said = value.trim();
-    const asked = { [dataset.file]: said };
+    const asked = { [dataset.file]: dataset.file === "bits" ? Number(said) || null : said };
+    if (dataset.file === "bits" && !said) Object.assign(asked, { as_photo: true });
     if (dataset.file === "metadata") Object.assign(asked, { metadata: said === "no-place" ? "keep" : said, location: said !== "no-place" });
     if (dataset.file === "at_most" && !said) Object.assign(asked, { at_most: null, no_limit: true });
     if (["quality", "floor"].includes(dataset.file)) {
