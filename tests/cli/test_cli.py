@@ -589,7 +589,7 @@ def test_a_ground_is_continued_by_the_try_asked_for_and_the_same_call_gives_the_
     answers = [json.loads(run(*call, "--try", n, "--out", n)[1]) for n in ("1", "2", "1")]
     first, second, again = (one["files"][0] for one in answers)
     note = next(note for note in first["notes"] if note["code"] == "continued")
-    said = "28 % of this piece is not in the photo: over a quarter, which is bold."
+    said = "28 % of this piece is not in the photo: over a quarter is invented."
     assert (note["level"], said in note["text"]) == ("look", True)
     assert (
         first["measured"]["sha256"] == again["measured"]["sha256"] != second["measured"]["sha256"]

@@ -185,7 +185,7 @@ def test_what_was_read_of_a_size_is_changed_and_sent_back_as_it_is(client):
     shape = shown["size"]["shape"] | {"width": "5", "height": "7"}
     shown["size"]["shape"] = shape
     shown = client.put(path, json=shown | {"text": "9x9in@300"}).json()
-    assert shown["text"] == "5x7in@300"  # the size wins
+    assert shown["shape_text"] == "5x7in@300"  # the size wins
     old = client.put(path, json=shown | {"version": 1})
     assert (old.status_code, old.json()["newer"]) == (409, shown)
     assert client.put(path, json=shown | {"colour": "red"}).status_code == 422

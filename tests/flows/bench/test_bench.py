@@ -291,7 +291,7 @@ def test_a_stop_is_taken_on_a_persons_word_and_the_proof_says_so(workspace, plac
     taken = fixes.allow(workspace, at, "enlarged", NOW)
     note = noted(taken)["enlarged"]
     assert (note.level, note.way) == ("look", None)
-    assert note.text.endswith("Made all the same, as you said.")
+    assert note.text.endswith("Made anyway, as you said.")
     moved = history.keep(workspace, at, Move(kind="move", dx=3, dy=0), NOW)
     assert moved.lying.allow == ("enlarged",)
     assert history.settle(workspace, at, NOW).state == "settled"

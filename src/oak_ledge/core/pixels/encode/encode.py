@@ -243,7 +243,9 @@ def encode_picture(pixels: Array, icc: bytes | None) -> bytes:
 def _in_8_bits(image: Any) -> Any:
     if image.format != "ushort":
         return image
-    return image.colourspace("b-w" if _is_grey(image) else "srgb")
+    if _is_grey(image) and image.hasalpha():  # which libvips would take for colours
+        return image.cast("uchar", shift=True).copy(interpretation="b-w")
+    return image.colourspace("b-w" if image.bands == 1 else "srgb")
 
 
 def _is_grey(image: Any) -> bool:
