@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from fractions import Fraction
 from itertools import pairwise
 
 import pytest
@@ -13,6 +14,7 @@ from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Ground
 from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
@@ -20,6 +22,7 @@ from oak_ledge.core.gestures.straighten import Angle, Level, level_angle
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Mirror, Quarter, Turn
 from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.notes.every import notes
 from oak_ledge.core.placements.fit import SMALLEST_CROP
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import (
@@ -35,7 +38,7 @@ from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import size_from
 from tests import strategies
 from tests.core.placements.test_fit import FREE, PHOTO, PRINT, assert_sound
-from tests.samples import size
+from tests.samples import facts, size
 
 HALF = apply(PRINT, PHOTO, suggest(PRINT, PHOTO), Scale(kind="scale", factor=0.5))
 # crop of HALF: (1750, 1000, 2500, 2000)
@@ -295,3 +298,25 @@ def test_a_placement_is_changed_by_names_it_has():
         changed(suggest(FREE, PHOTO), widht=5)  # type: ignore[call-arg]
     assert set(PlacementFields.__annotations__) == set(Placement.model_fields)
     assert set(crop_of(suggest(FREE, PHOTO))) == set(CropFigures.__annotations__)
+
+
+def test_edges_that_are_untied_stretch_the_picture_by_what_is_noted():
+    free = size("100%")
+    begun = suggest(free, (600, 400))
+    made = apply(free, (600, 400), begun, Resample(kind="resample", width_px=300, height_px=250))
+    lying = lying_on(free, (600, 400), made)
+    assert (lying.asked, lying.crop.box) == ((300, 250), (0, 0, 600, 400))
+    assert tally(lying).stretch == pytest.approx(-0.2)  # narrower than it is
+    (note,) = [note for note in notes(lying, facts(), tally(lying)) if note.code == "stretched"]
+    assert "20 %" in note.text
+
+
+def test_the_resolution_a_photo_came_with_is_its_physical_size_when_it_is_resampled():
+    free = size("100%")
+    begun, context = suggest(free, (600, 400)), PhotoContext(ppi=300)
+    made = apply(free, (600, 400), begun, Resample(kind="resample", ppi=150), context)
+    lying = lying_on(free, (600, 400), made)
+    assert lying.asked == (300, 200)
+    assert lying.size.ppi == Fraction(150)
+    with pytest.raises(SizeError):
+        apply(free, (600, 400), begun, Resample(kind="resample", ppi=150))

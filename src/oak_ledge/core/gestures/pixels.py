@@ -19,6 +19,7 @@ from oak_ledge.core.sizes.choices import MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.resolution import as_seen, relabelled, resampled
+from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.sizes.size import Size, size_from
 
 
@@ -50,7 +51,8 @@ class Resample(BaseGesture):
     """Make more pixels or fewer; the physical size is kept where there is one.
 
     One of the four is given: `ppi`, which needs a physical size, the output's width or height in
-    pixels, or per cent of the pixels it has now.
+    pixels, or per cent of the pixels it has now. Width and height together are untied: the picture is
+    stretched to them, on purpose.
     """
 
     kind: Literal["resample"]
@@ -67,8 +69,14 @@ class Resample(BaseGesture):
     @override
     def apply(self, start: Start) -> Placement:
         lying = start.lying
-        own = self.made_of(lying.size, file_pixels(lying.size, lying.asked))
-        return resampled_to(start.size, lying, own)
+        size, output = lying.size, file_pixels(lying.size, lying.asked)
+        if self.width_px is not None and self.height_px is not None:
+            return stretched_to(start.size, lying, (self.width_px, self.height_px))
+        label = start.photo.ppi
+        if self.ppi is not None and size.ppi is None and label and size.shape.keeps_pixels:
+            # the resolution a photo came with is its physical size
+            size = relabelled(size, output, Fraction(label).limit_denominator(10_000), None, None)
+        return resampled_to(start.size, lying, self.made_of(size, output))
 
     def made_of(self, size: Size, output: Pixels) -> Size:
         """Return the size that makes so many pixels.
@@ -111,6 +119,18 @@ class AsSeen(BaseGesture):
         lying = start.lying
         own = as_seen(lying.size, file_pixels(lying.size, lying.asked), self.scale)
         return resampled_to(start.size, lying, own)
+
+
+def stretched_to(size: Size, lying: Lying, edges: Pixels) -> Placement:
+    """Lay a placement on exact pixels of another proportion: its crop stays, and is drawn out to them."""
+    shape = ExactShape(width=Fraction(edges[0]), height=Fraction(edges[1]), unit="px")
+    fields = {"shape": shape, "differ": "stretch", "turn": "fixed"}
+    own = size_from(
+        dict(lying.size) | fields | {"bleed": None, "wrap": None, "sides": None, "frame": None}
+    )
+    placement = changed(lying.placement, size=own_size(size, own), turned=None, free=None)
+    on_own = Lying(own, lying.surface, placement)
+    return keep_inside(adopt(on_own, lying.crop.width, lying.crop.height)).placement
 
 
 def resampled_to(size: Size, lying: Lying, own: Size) -> Placement:

@@ -62,4 +62,4 @@ def deeper(size: Size, photo: PhotoFacts) -> Note | None:
     if bits is None or bits <= photo.bits:
         return None
     text = f"The photo has {photo.bits} bits a channel; {bits} in the file hold no more of it."
-    return Note(level="fine", code="deeper", text=text)
+    return Note(level="fine", code="more-bits", text=text)

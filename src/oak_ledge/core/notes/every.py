@@ -61,7 +61,7 @@ NOTES: dict[str, NoteKind] = {
     "face-unused": NoteKind("face left empty", lambda at: face_unused(at.size, at.tally)),
     "profile-assumed": NoteKind("profile assumed", lambda at: profile_assumed(at.photo)),
     "wrong-profile": NoteKind("wrong profile", lambda at: wrong_profile(at.size, at.photo)),
-    "deeper": NoteKind("more bits than the photo", lambda at: deeper(at.size, at.photo)),
+    "more-bits": NoteKind("more bits than the photo", lambda at: deeper(at.size, at.photo)),
     "flattened": NoteKind("transparency filled", lambda at: flattened(at.size, at.photo)),
     "retouched": NoteKind("retouched"),
     "keep-cut": NoteKind("keep zone cut"),

@@ -321,10 +321,12 @@ def _output(size: Size, asked: Asked, about: int | None) -> Output:
     if asked.ppi is not None:
         label = f"{rounded(asked.ppi, 3)} ppi, the photo's own"
         measured = measured_lengths(*pixels, asked.ppi, "in", 2)
+        wide, high = (rounded(edge / asked.ppi, 2) for edge in pixels)
+        fields |= {"ppi": rounded(asked.ppi, 2), "width": wide, "height": high}
     return Output(
         pixels=f"{asked.width} × {asked.height} px",
         lengths=output_lengths(size, pixels) or measured,
-        ppi=f"{fields['ppi']} ppi" if size.ppi is not None else label,
+        ppi=f"{decimal(size.ppi)} ppi" if size.ppi is not None else label,
         weight="" if about is None else bytes_words(about),
         fields=fields,
     )

@@ -13,11 +13,13 @@ export const pixels = {
   now: null,
   after: { relabel: null, resample: null },
   typing: "",
+  tied: true, // width and height in pixels follow each other
 
   // What is kept is the new "now"; what was typed before is over.
   measure(view) {
     this.now = view.output;
     this.typing = "";
+    this.stretchWord = "";
     this.after = { relabel: view.output, resample: view.output };
     this.fill();
   },
@@ -67,6 +69,7 @@ export const pixels = {
     const unit = /^[\d\s./]+$/.test(value) ? this.nowShown.fields.unit : "";
     if (this.typing !== row) this.after = { relabel: this.now, resample: this.now };
     this.typing = row;
+    if (!this.tied && name.endsWith("_px")) return this.typeUntied(value);
     const exact = ["ppi", "percent"].includes(name) || name.endsWith("_px");
     this.asked = { kind: row, [name]: exact ? value.replace(/\s*(px|%|ppi)$/, "") : `${value}${unit}` };
     if (!MEASURE.test(value)) return; // half written, or nonsense that is refused once it is meant
@@ -75,6 +78,24 @@ export const pixels = {
       (live) => this.showMeasure(live),
     );
     this.tellMeasure(this.asked);
+  },
+  // Untied the two edges stretch the picture: how much is said in the line of notes once it is taken.
+  typeUntied(value) {
+    const [width_px, height_px] = ["width_px", "height_px"].map((name) => {
+      const field = this.bench.$root.querySelector(`[data-measure="resample.${name}"]`);
+      return Number(written(field.value).replace(/\s*px$/, ""));
+    });
+    if (!(width_px >= 1 && height_px >= 1) || !MEASURE.test(value)) return;
+    this.asked = { kind: "resample", width_px, height_px };
+    const [wide, high] = this.bench.view.face;
+    const share = (width_px / height_px) / (wide / high) - 1;
+    this.stretchWord = Math.abs(share) < 0.0005 ? "" : `${Math.abs(100 * share).toFixed(1)} % ${share > 0 ? "wider" : "higher"} than it is`;
+  },
+  stretchWord: "",
+  untie(event) {
+    this.tied = event.target.checked;
+    this.stretchWord = "";
+    this.measure(this.bench.view);
   },
   async askMeasure(gesture) {
     try {
