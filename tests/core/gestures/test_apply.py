@@ -308,7 +308,7 @@ def test_edges_that_are_untied_stretch_the_picture_by_what_is_noted():
     assert (lying.asked, lying.crop.box) == ((300, 250), (0, 0, 600, 400))
     assert tally(lying).stretch == pytest.approx(-0.2)  # narrower than it is
     (note,) = [note for note in notes(lying, facts(), tally(lying)) if note.code == "stretched"]
-    assert "20 %" in note.text
+    assert note.text == "The picture is stretched: 25 % taller than it is."
 
 
 def test_the_resolution_a_photo_came_with_is_its_physical_size_when_it_is_resampled():

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from oak_ledge.core.measures.numbers import decimal
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.fields import LONGEST_NAME
 from oak_ledge.core.sizes.size import Size, like_photo, size_from
+from oak_ledge.core.sizes.text.write import shape_label
 from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.library.sizes import named_anew
-from oak_ledge.flows.library.views import SavedSizeView, view_of
+from oak_ledge.flows.library.views import SavedSizeView, SizeView, size_view, view_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import sizes
 from oak_ledge.store.database import transaction
+from oak_ledge.store.placements import Placed
 
 
 class SaveSizeBody(BaseModel):
@@ -24,12 +27,22 @@ class SaveSizeBody(BaseModel):
     group: Group | None = None
 
 
+def would_keep(workspace: Workspace, placement_id: int) -> SizeView:
+    """Return what would be kept of a placement, under the name that is offered: with its resolution."""
+    size = _kept_of(load(workspace, placement_id))
+    ppi = "" if size.ppi is None else f" {decimal(size.ppi)} ppi"
+    name = size.name or f"{shape_label(size)}{ppi}"[:LONGEST_NAME]
+    return size_view(size.model_copy(update={"name": name}))
+
+
+def _kept_of(placed: Placed) -> Size:
+    size = placed.lying.size
+    return size if placed.placement.free is None else _exactly(size, placed.placement.free)
+
+
 def keep_of(workspace: Workspace, placement_id: int, body: SaveSizeBody) -> SavedSizeView:
     """Keep the size a placement lies on in the library; a free crop is kept as its exact pixels."""
-    placed = load(workspace, placement_id)
-    size = placed.lying.size
-    if placed.placement.free is not None:
-        size = _exactly(size, placed.placement.free)
+    size = _kept_of(load(workspace, placement_id))
     size = size_from(dict(size) | body.model_dump(exclude_none=True))
     with transaction(workspace.sessions) as session:
         return view_of(sizes.add(session, named_anew(session, size)), {})

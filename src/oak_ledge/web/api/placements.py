@@ -33,7 +33,7 @@ from oak_ledge.flows.bench.other_size import OtherSizeBody, RatioChoice, SizeCho
 from oak_ledge.flows.bench.save_size import SaveSizeBody
 from oak_ledge.flows.bench.view_models import Live, PlacementView
 from oak_ledge.flows.export import cut_card as cutting
-from oak_ledge.flows.library.views import SavedSizeView
+from oak_ledge.flows.library.views import SavedSizeView, SizeView
 from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.previews import Tone
 from oak_ledge.flows.pieces import pictures, true_pixels
@@ -127,6 +127,12 @@ def fix(placement_id: Id, body: FixBody, here: Here, now: Now) -> PlacementView:
     if body.allow:
         return fixes.allow(here, placement_id, body.code, now, body.step)
     return fixes.fix(here, placement_id, body.code, now, body.step, body.way)
+
+
+@router.get("/placements/{placement_id}/keep-size")
+def would_keep_size(placement_id: Id, here: Here) -> SizeView:
+    """What would be saved of what is on the bench, and the name that is offered for it."""
+    return save_size.would_keep(here, placement_id)
 
 
 @router.post("/placements/{placement_id}/keep-size", status_code=201)

@@ -6,15 +6,23 @@ import { ask } from "../../net/ask.js";
 export const saveSize = {
   saved: null,
   trouble: "",
+  sentence: "", // what will be saved
 
   async open() {
     await this.bench.small.settle();
     this.saved = null;
     this.trouble = "";
-    const here = this.bench.view.own_size ?? this.bench.view.size;
-    this.bench.$refs.saveName.value = here.size.name || here.label;
-    this.bench.$refs.saveGroup.value = here.size.group;
+    this.sentence = "";
+    this.bench.$refs.saveName.value = "";
     this.bench.$refs.save.showModal();
+    try {
+      const { name, sentence, size } = await this.bench.inTurn(() => ask(`${this.bench.path}/keep-size`));
+      this.sentence = sentence;
+      this.bench.$refs.saveName.value = name;
+      this.bench.$refs.saveGroup.value = size.group;
+    } catch (problem) {
+      this.trouble = problem.message;
+    }
     this.bench.$refs.saveName.select();
   },
   get notSaved() {

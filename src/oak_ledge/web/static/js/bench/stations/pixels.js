@@ -88,8 +88,9 @@ export const pixels = {
     if (!(width_px >= 1 && height_px >= 1) || !MEASURE.test(value)) return;
     this.asked = { kind: "resample", width_px, height_px };
     const [wide, high] = this.bench.view.face;
-    const share = (width_px / height_px) / (wide / high) - 1;
-    this.stretchWord = Math.abs(share) < 0.0005 ? "" : `${Math.abs(100 * share).toFixed(1)} % ${share > 0 ? "wider" : "higher"} than it is`;
+    const times = width_px / height_px / (wide / high);
+    const share = Math.max(times, 1 / times) - 1;
+    this.stretchWord = share < 0.0005 ? "" : `${(100 * share).toFixed(1)} % ${times > 1 ? "wider" : "taller"} than it is`;
   },
   stretchWord: "",
   untie(event) {
