@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from base64 import b64encode
 
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
@@ -11,6 +12,7 @@ from selenium.webdriver.support.ui import Select
 
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.flows.bench import history
+from tests import samples
 from tests.browser.steps import box, click, crop_of, find, get, kept, open_bench, show, text, wait
 from tests.conftest import NOW
 
@@ -286,3 +288,68 @@ def test_two_fingers_look_nearer_or_turn_and_never_move_or_draw(browser, bench):
     fingers(browser, "touchEnd")
     kept(browser, address, at, 2)
     assert get(address, f"/api/placements/{at}")["placement"]["angle"] == pytest.approx(17, abs=4)
+
+
+def drop(browser, path, css):
+    """Let a photo fall on a page, as from the desktop."""
+    script = """const [css, name, base64] = arguments;
+      const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+      const data = new DataTransfer();
+      data.items.add(new File([bytes], name, { type: "image/jpeg" }));
+      document.querySelector(css).dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));"""
+    browser.execute_script(script, css, path.name, b64encode(path.read_bytes()).decode())
+
+
+def test_one_photo_without_a_size_opens_its_bench_and_one_dropped_there_joins_the_job(
+    browser, address, tmp_path
+):
+    browser.get(address)
+    find(browser, "#files").send_keys(str(samples.photo(tmp_path / "quay.jpg", 600, 400)))
+    wait(browser, lambda: text(browser, ".begin-go .is-primary") == "Open the bench")
+    assert not browser.find_element(
+        "xpath", "//button[normalize-space()='Make the files now']"
+    ).is_enabled()
+    click(browser, ".begin-go .is-primary")
+    wait(browser, lambda: "/bench/" in browser.current_url)
+    wait(browser, lambda: text(browser, ".size-button").startswith("100 %"))
+    assert len(browser.find_elements("css selector", ".queue li")) == 1
+    drop(browser, samples.photo(tmp_path / "pole.jpg", 500, 400), ".stage")
+    wait(browser, lambda: len(browser.find_elements("css selector", ".queue li")) == 2)
+    browser.get(address)  # what was chosen has a job now: nothing is left from before
+    wait(browser, lambda: len(browser.find_elements("css selector", ".shelf")) == 1)
+    assert not find(browser, ".taken").is_displayed()
+
+
+def test_what_was_chosen_and_typed_is_this_visits_and_older_photos_are_only_offered(
+    browser, address, tmp_path
+):
+    browser.get(address)
+    find(browser, "#files").send_keys(str(samples.photo(tmp_path / "quay.jpg", 600, 400)))
+    wait(browser, lambda: "600 × 400 px" in text(browser, ".taken"))
+    find(browser, "#written").send_keys("5x7in@100 png")
+    wait(browser, lambda: "a PNG" in text(browser, "#reads"))
+    browser.refresh()
+    wait(browser, lambda: "600 × 400 px" in text(browser, ".taken"))
+    wait(browser, lambda: "a PNG" in text(browser, "#reads"))
+    browser.execute_script("sessionStorage.clear()")  # as another day
+    browser.refresh()
+    wait(browser, lambda: "1 photo left from last time" in text(browser, ".begin-pick"))
+    assert not find(browser, ".taken").is_displayed()
+    click(browser, "//button[normalize-space()='Bring them back']")
+    wait(browser, lambda: "600 × 400 px" in text(browser, ".taken"))
+
+
+def test_panels_are_downloaded_together_and_a_saved_size_reads_back_what_it_is(
+    browser, address, placed
+):
+    job_id, at = placed("3x4in@100 panels 2")
+    open_bench(browser, address, job_id, at)
+    click(browser, "[data-station=File]")
+    click(browser, "//button[normalize-space()='Make file']")
+    link = find(browser, "[x-ref=download]")
+    wait(browser, lambda: link.is_displayed() and link.text == "Download all 2")
+    assert link.get_attribute("href").endswith(f"/archive?placement={at}")
+    click(browser, "[data-station=Crop]")
+    click(browser, "//button[normalize-space()='Save as a size…']")
+    wait(browser, lambda: "300 × 400 px" in text(browser, "dialog.save-dialog [role=status]"))
+    assert find(browser, "[x-ref=saveName]").get_attribute("value").endswith("100 ppi")
