@@ -30,7 +30,7 @@ const core = () => ({
   init() {
     this.choices = JSON.parse(document.getElementById("recent-sizes").textContent);
     this.takeUpAgain();
-    this.writeAgain();
+    this.$nextTick(() => this.writeAgain()); // once the field answers
   },
   takeAddress(text, event) {
     const [url] = text.trim().split(/\s/);
