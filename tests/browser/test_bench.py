@@ -276,8 +276,8 @@ def test_others_are_shown_how_they_would_lie_and_then_laid_so(
 def test_other_shapes_are_laid_over_the_photo_with_what_they_would_trim(browser, bench):
     shapes = "//button[starts-with(normalize-space(), 'Ratios')]"
     click(browser, shapes)  # this job has no other size: common ones come
-    wait(browser, lambda: "16:9 trims 16 %" in text(browser, "[data-part=shapes]"))
-    assert "3:2 trims 0 %" in text(browser, "[data-part=shapes]")
+    wait(browser, lambda: "16:9 · screens · trims 30 %" in text(browser, "[data-part=shapes]"))
+    assert "5:4 · 8 × 10, 16 × 20 in · trims 0 %" in text(browser, "[data-part=shapes]")
 
 
 def test_a_framed_piece_is_seen_bare_with_what_is_taken_and_as_it_hangs(

@@ -159,8 +159,6 @@ def test_from_dropped_photos_to_a_measured_file(browser, address, tmp_path):
     written.send_keys("4x5in 150 dpi")
     wait(browser, lambda: "4 × 5 in at 150 ppi: 600 × 750 px" in text(browser, "#reads"))
     start.click()
-    wait(browser, lambda: "1 photo, 1 size" in text(browser, ".ledge-counts"))
-    click(browser, ".piece-stood")
     wait(browser, lambda: "/bench/" in browser.current_url)
     wait(browser, lambda: "makes 750 × 600 px: 5 × 4 in at 150 ppi" in text(browser, "#tally"))
     click(browser, ".note .more .way")  # the gravest is shown, the others on wish

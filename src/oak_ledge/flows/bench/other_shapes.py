@@ -18,7 +18,10 @@ from oak_ledge.store.database import reading
 
 
 class OtherShape(BaseModel):
-    """An outline on what the crop lies on, and the share of the photo it would trim, 0 to 1."""
+    """An outline on what the crop lies on, and the share it would trim, 0 to 1.
+
+    Of the photo where it is another size of the job, of the crop where it is a common ratio.
+    """
 
     of: Literal["size", "ratio"]
     name: str
@@ -44,8 +47,10 @@ def shapes(workspace: Workspace, placement_id: int) -> list[OtherShape]:
             )
     here = placed.lying.crop
     for common in COMMON:
-        shape = _shape("ratio", common.name, within(here, common.ratio), surface)
-        other_shapes.append(shape.model_copy(update={"frames": common.frames}))
+        part = within(here, common.ratio)
+        trims = 1 - part.width * part.height / (here.width * here.height)
+        shape = _shape("ratio", common.name, part, surface)
+        other_shapes.append(shape.model_copy(update={"frames": common.frames, "trims": trims}))
     return other_shapes
 
 

@@ -82,8 +82,9 @@ export const choosingSizes = {
     this.finds = finds;
     this.wrong = String(!read.right && read.text.trim() !== "" && !finds);
     const first = this.chips.find((one) => one.mark)?.name;
-    const missing = /^\s*\d/.test(read.text) ? read.said : []; // of a name there is nothing to say
-    const found = { text: read.text, spans: [], said: [...missing, { words: ` Enter takes ${first}.` }] };
+    const nearly = /^\s*\d/.test(read.text); // of a name there is nothing to say
+    const takes = { words: ` Enter takes ${first}.` };
+    const found = { ...read, spans: [], said: nearly ? [...read.said, takes] : [takes], readings: nearly ? read.readings : [] };
     drawEntry(event.target, finds ? found : read, this.$refs.reads);
     this.tellQuick();
   },
