@@ -201,7 +201,7 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   side(svg, "left", sides.left, (photo.x + crop.x) / 2, middle.y + 5, crop.x - photo.x);
   side(svg, "right", sides.right, (right + end.x) / 2, middle.y + 5, end.x - right);
   side(svg, "top", sides.top, middle.x, (photo.y + crop.y) / 2 + 5, 2 * (crop.y - photo.y));
-  side(svg, "bottom", sides.bottom, middle.x, (bottom + end.y) / 2 + 5, 2 * (end.y - bottom));
+  side(svg, "bottom", sides.bottom, middle.x - 36, (bottom + end.y) / 2 + 5, 2 * (end.y - bottom)); // beside the plumb line
   return box;
 }
 

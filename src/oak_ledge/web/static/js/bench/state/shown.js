@@ -78,10 +78,9 @@ export const shown = {
   get moreWord() {
     const looks = this.view.notes.filter((note) => note.level !== "fine").length;
     const fine = this.view.notes.length - looks;
-    const parts = [];
-    if (looks > 1) parts.push(`${looks - 1} more`);
-    if (fine && looks) parts.push(fine === 1 ? "1 more note" : `${fine} more notes`);
-    return parts.length ? `and ${parts.join(", ")}` : "";
+    const more = looks ? looks - 1 + fine : 0; // what is only fine stands in one line
+    if (!more) return "";
+    return more === 1 ? "1 more note" : `${more} more notes`;
   },
   get notesShown() {
     return this.notesOpen === "true" && this.moreWord !== "";
