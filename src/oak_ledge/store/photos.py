@@ -14,18 +14,15 @@ from sqlalchemy import delete, exists, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
-from oak_ledge.core.photos.facts import PhotoFacts, PhotoFormat
+from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
+from oak_ledge.core.photos.photo_formats import PHOTO_FORMATS
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.folders import sync_folder, written
 from oak_ledge.store.tables import JobPhotoRow, JobRow, PhotoRow
 
 _CHUNK = 1 << 20
-ENDINGS: dict[PhotoFormat, str] = {
-    "JPEG": ".jpg", "PNG": ".png", "TIFF": ".tif", "WebP": ".webp", "AVIF": ".avif",
-    "HEIC": ".heic", "raw": ".raw",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -66,7 +63,7 @@ def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str,
 
 def original(folder: Path, photo: Photo) -> Path:
     """Where a photo's original lies."""
-    return folder / photo.hash[:2] / f"{photo.hash}{ENDINGS[photo.facts.format]}"
+    return folder / photo.hash[:2] / f"{photo.hash}{PHOTO_FORMATS[photo.facts.format].ending}"
 
 
 def present(folder: Path, photo: Photo) -> Path:

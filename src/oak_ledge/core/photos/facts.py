@@ -8,11 +8,9 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.photo_formats import PhotoFormat
 
 Channels = Literal["grey", "RGB", "CMYK"]
-
-
-PhotoFormat = Literal["JPEG", "PNG", "TIFF", "WebP", "AVIF", "HEIC", "raw"]
 
 
 def _label(value: Any) -> Any:

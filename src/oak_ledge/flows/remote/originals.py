@@ -10,11 +10,11 @@ from pathlib import Path
 from shutil import rmtree
 from tempfile import TemporaryDirectory
 
+from oak_ledge.core.photos.photo_formats import PHOTO_FORMATS
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.flows.errors import WrongOriginalError
 from oak_ledge.flows.remote.ticket import PhotoSent
 from oak_ledge.store.folders import is_fresh, prune, sweep_parts, written
-from oak_ledge.store.photos import ENDINGS
 
 # A fetch that broke on the way is tried once more.
 TRIES = 2
@@ -47,7 +47,7 @@ class Originals:
         with TemporaryDirectory(prefix=f"{os.getpid()}-", dir=self._at_work) as beside:
             paths = {}
             for photo in photos:
-                path = Path(beside) / f"{photo.hash}{ENDINGS[photo.facts.format]}"
+                path = Path(beside) / f"{photo.hash}{PHOTO_FORMATS[photo.facts.format].ending}"
                 self._linked(photo, path)
                 paths[photo.hash] = path
             yield paths
@@ -68,7 +68,7 @@ class Originals:
                 rmtree(left, ignore_errors=True)
 
     def _linked(self, photo: PhotoSent, path: Path) -> None:
-        cached = self._cache / f"{photo.hash}{ENDINGS[photo.facts.format]}"
+        cached = self._cache / f"{photo.hash}{PHOTO_FORMATS[photo.facts.format].ending}"
         for _ in range(TRIES):
             if not is_fresh(cached):
                 self._fetched(photo, cached)

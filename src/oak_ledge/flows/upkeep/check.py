@@ -7,6 +7,7 @@ from pathlib import Path
 
 from pydantic import BaseModel
 
+from oak_ledge.core.photos.photo_formats import PHOTO_FORMATS
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.flows.delivery.deliveries import folder_of, lost_words
 from oak_ledge.flows.photos.scenes import arrays_in
@@ -16,7 +17,7 @@ from oak_ledge.store import photos
 from oak_ledge.store.database import faults_of, reading, transaction
 from oak_ledge.store.errors import disk_words
 from oak_ledge.store.kinds import unreadable
-from oak_ledge.store.photos import ENDINGS, Photo
+from oak_ledge.store.photos import Photo
 from oak_ledge.store.work import deliveries
 from oak_ledge.store.work.deliveries import DeliveryFile
 
@@ -186,7 +187,7 @@ def _left_over(
             path.unlink(missing_ok=True)
         count = "1 file is" if len(halves) == 1 else f"{len(halves)} files are"
         yield Finding(what=f"{count} left half written", done="Removed." if mend else None)
-    names = {f"{photo.hash}{ENDINGS[photo.facts.format]}" for photo in known}
+    names = {f"{photo.hash}{PHOTO_FORMATS[photo.facts.format].ending}" for photo in known}
     strange = [
         path
         for path in workspace.originals.rglob("*")

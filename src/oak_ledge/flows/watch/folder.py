@@ -17,6 +17,7 @@ from threading import Event
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting
+from oak_ledge.core.photos.photo_formats import photo_endings
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.commands.make import Failed, MakeOptions, Outcome, make_all
@@ -26,9 +27,6 @@ from oak_ledge.flows.watch.beside import Beside, adopt, read, write
 from oak_ledge.flows.watch.journal import FileMove, Places, begin, finish
 from oak_ledge.flows.watch.seal import Seal, new_seal, read_seal, seal_path
 from oak_ledge.store.errors import disk_words
-
-PICTURES = {".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".avif", ".heic", ".heif"}
-RAW = {".dng", ".cr2", ".cr3", ".nef", ".arw", ".raf", ".orf", ".rw2", ".pef", ".srw"}
 
 # Milliseconds between two looks, also where the file system tells of nothing.
 LOOK = 1000
@@ -295,7 +293,7 @@ def _photos(watched: Watched) -> list[Path]:
         paths = (
             path
             for path in watched.folder.iterdir()
-            if path.suffix.lower() in PICTURES | RAW
+            if path.suffix.lower() in photo_endings()
             and not path.name.startswith(".")
             and path.is_file()
         )

@@ -7,6 +7,7 @@ from typing import get_args
 from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
+from oak_ledge.core.placements.other_shapes import COMMON
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.ground import fill_words
 from oak_ledge.core.sizes.text.sentence import (
@@ -70,6 +71,7 @@ def bench_page(
         ],
         "groups": get_args(Group),
         "file": deliveries.newest_file(here, placement_id),
+        "ratios": [common.name for common in COMMON],
         "methods": METHOD_WORDS.items(),
         "sharpens": SHARPEN_WORDS.items(),
     }

@@ -12,6 +12,7 @@ from fastapi.templating import Jinja2Templates
 from jinja2 import pass_context
 from jinja2.runtime import Context
 
+from oak_ledge.core.photos.photo_formats import accepted
 from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.flows.pieces.pieces import standing
 
@@ -64,6 +65,7 @@ def _templates() -> Jinja2Templates:
     jinja2_templates.env.trim_blocks = jinja2_templates.env.lstrip_blocks = True
     jinja2_templates.env.globals |= {
         "formats": list(FORMATS.values()),
+        "accepted": accepted(),
         "bench_scripts": bench_scripts,
         "standing": standing,
         "url_for": url_for,

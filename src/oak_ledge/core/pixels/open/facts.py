@@ -9,7 +9,8 @@ from PIL import Image, UnidentifiedImageError
 
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
-from oak_ledge.core.photos.facts import Channels, PhotoFacts, PhotoFormat
+from oak_ledge.core.photos.facts import Channels, PhotoFacts
+from oak_ledge.core.photos.photo_formats import PHOTO_FORMATS, PhotoFormat
 from oak_ledge.core.pixels.containers.metadata_weight import refuse_heavy_metadata
 from oak_ledge.core.pixels.containers.truncation import refuse_cut_short
 from oak_ledge.core.pixels.open.border import TAKEN, reading_file
@@ -24,14 +25,8 @@ from oak_ledge.core.pixels.open.header import (
 from oak_ledge.core.pixels.open.label import exif_of, profile_name, recorded_ppi
 
 _LOADERS: dict[str, PhotoFormat] = {
-    "jpeg": "JPEG", "png": "PNG", "tiff": "TIFF", "webp": "WebP", "heif": "AVIF", "heic": "HEIC",
-    "raw": "raw",
-}  # fmt: skip
-
-
-_PILLOW = {
-    "JPEG": ("JPEG", "MPO"), "PNG": ("PNG",), "TIFF": ("TIFF",), "WebP": ("WEBP",), "AVIF": ("AVIF",),
-}  # fmt: skip
+    loader: name for name, kind in PHOTO_FORMATS.items() for loader in kind.loaders
+}
 
 
 # EXIF 2.32, 4.6.5.
@@ -108,7 +103,7 @@ def look_at(path: Path, *, most_pixels: int, most_whole: int = Limits.whole_pixe
 def _refuse_too_large(image: Any, kind: PhotoFormat, most_pixels: int, most_whole: int) -> None:
     """Refuse a photo of too many pixels, or of pixels that are stored in a way that is not taken."""
     pixels = image.width * image.height
-    whole = kind in ("WebP", "AVIF", "HEIC") or _in_passes(image)
+    whole = PHOTO_FORMATS[kind].whole or _in_passes(image)
     most = min(most_pixels, most_whole) if whole else most_pixels
     if pixels > most:
         why = " of a file that is decoded whole" if whole and pixels <= most_pixels else ""
@@ -145,10 +140,11 @@ def _labels(path: Path, kind: PhotoFormat) -> tuple[float | None, int, float | N
 
     Read by the reader that did not open the pixels.
     """
-    if kind not in _PILLOW:
+    readers = PHOTO_FORMATS[kind].readers
+    if not readers:
         return None, 1, None
     try:
-        with Image.open(path, formats=_PILLOW[kind]) as image:
+        with Image.open(path, formats=readers) as image:
             focal = exif_of(image, path).get_ifd(_EXIF_IFD).get(_FOCAL_35MM)
             wide = float(focal) if isinstance(focal, int) and focal > 0 else None
             return recorded_ppi(image), int(getattr(image, "n_frames", 1)), wide

@@ -8,7 +8,8 @@ import { dragging } from "../hand/drag.js";
 import { gathering } from "../hand/gather.js";
 import { twoFingers } from "../hand/two_fingers.js";
 import { named, together } from "../hand/parts.js";
-import { choices, PIECES, remembered, SHADES, TONES } from "./choices.js";
+import { TONES } from "../hand/tones.js";
+import { choices, PIECES, remembered, SHADES } from "./choices.js";
 import { compareMethods } from "./dialogs/compare_methods.js";
 import { copies } from "./dialogs/copies.js";
 import { saveSize } from "./dialogs/save_size.js";
@@ -41,6 +42,7 @@ const core = (seed) => ({
   /** @type {import("./state/view.js").View} */
   view: seed.view,
   newestFile: seed.file, // the file made last
+  commonRatios: seed.ratios,
   trouble: "",
   spoken: "",
 

@@ -1,6 +1,7 @@
 // The viewer's own choices, remembered by the browser.
 
-export const TONES = ["light", "mid", "dark"];
+import { TONES } from "../hand/tones.js";
+
 export const PIECES = ["bare", "framed", "scale", "wall"];
 export const SHADES = ["strong", "weak", "pale", "none"];
 

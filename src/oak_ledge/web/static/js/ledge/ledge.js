@@ -2,6 +2,7 @@
 
 import { dropping } from "../hand/drop.js";
 import { together } from "../hand/parts.js";
+import { TONES } from "../hand/tones.js";
 import { trying } from "../hand/tried.js";
 import { ask } from "../net/ask.js";
 import { choosing } from "./chosen.js";
@@ -10,7 +11,6 @@ import { many } from "./many.js";
 import { planning } from "./plan.js";
 import { sheeting } from "./sheets.js";
 
-const TONES = ["light", "mid", "dark"];
 const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };
 const [SHORTEST, LONGEST] = [300, 1200]; // drawing units of a shelf, one to a CSS pixel
 const MARGIN = 40; // CSS pixels beside the shelves

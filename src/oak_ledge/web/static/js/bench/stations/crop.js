@@ -5,7 +5,6 @@ import { remember } from "../choices.js";
 
 const STEP = 1.02;
 const FAR = 1.1;
-const RATIOS = ["1:1", "5:4", "4:3", "7:5", "3:2", "16:9"];
 
 // A part of the bench, which it knows as `this.bench`.
 export const crop = {
@@ -45,7 +44,7 @@ export const crop = {
   // Ratios that were written for this job stay in its list.
   get ownRatios() {
     const kept = JSON.parse(localStorage.getItem(`oak-ledge-ratios-${this.bench.view.job_id}`) ?? "[]");
-    return kept.filter((ratio) => /^[\d.]+:[\d.]+$/.test(ratio) && !RATIOS.includes(ratio));
+    return kept.filter((ratio) => /^[\d.]+:[\d.]+$/.test(ratio) && !this.bench.commonRatios.includes(ratio));
   },
   keepRatio(text) {
     const ratios = [...new Set([...this.ownRatios, text.replaceAll(/\s/g, "")])].slice(-6);
@@ -59,7 +58,7 @@ export const crop = {
       { value: "size", words: this.bench.view.size_shape ? `${this.bench.view.size_shape}, from the size` : "from the size" },
       { value: "100%", words: "free" },
       { value: "photo", words: "the photo's" },
-      ...RATIOS.map((ratio) => ({ value: ratio, words: ratio })),
+      ...this.bench.commonRatios.map((ratio) => ({ value: ratio, words: ratio })),
       ...this.ownRatios.map((ratio) => ({ value: ratio, words: ratio })),
     ];
     const known = own === null || list.some(({ value }) => value === text);
