@@ -4,13 +4,21 @@ from __future__ import annotations
 
 import re
 from fractions import Fraction
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.errors import SizeTextError
 from oak_ledge.core.measures.lengths import UNIT_WORDS, Unit
 from oak_ledge.core.measures.numbers import NUMBER, exact_number
+
+# What a reader of settings adds to.
+Fields = dict[str, Any]
+
+
+# What stands in quotes.
+QUOTED = re.compile(r"[\"“”']([^\"“”']*)[\"“”']")
+
 
 HOW = "Write it like 8x10in@300, 1200x1600px, long 2000px, 3:2 or 100%."
 

@@ -10,7 +10,7 @@ from oak_ledge.core.sizes.geometry import written_pixels
 from oak_ledge.core.sizes.ground import BLACK, WHITE
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.core.sizes.text.settings import METHOD_NAMES
+from oak_ledge.core.sizes.text.file_words import METHOD_NAMES
 
 
 def write_size(size: Size) -> str:

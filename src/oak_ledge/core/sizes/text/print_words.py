@@ -1,0 +1,180 @@
+"""How the words for what is printed are read: ground, bleed, wrap, frame, dot, outline, panels."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from oak_ledge.core.measures.lengths import read_box, read_length
+from oak_ledge.core.measures.numbers import NUMBER, plain
+from oak_ledge.core.sizes.edges.outline import OUTLINES
+from oak_ledge.core.sizes.ground import GROUNDS
+from oak_ledge.core.sizes.text.reader import QUOTED, Fields, Reader
+
+_GROUND = re.compile(rf"(#[0-9a-f]{{6}}\b|white|black|{'|'.join(GROUNDS)})(?!\w)", re.IGNORECASE)
+
+
+def read_on(reader: Reader, word: str, fields: Fields) -> None:
+    """Read what the ground is: `on blur`."""
+    ground = reader.take(_GROUND)
+    if ground is None:
+        msg = "what the ground is stands behind “on”"
+        raise reader.fail(msg, f"Write it like on white, on #f3efe6, {_or_on()}.")
+    fields["ground"] = ground[1].lower()
+
+
+def _or_on() -> str:
+    *most, last = (f"on {name}" for name in GROUNDS)
+    return f"{', '.join(most)} or {last}"
+
+
+_LENGTH = re.compile(
+    rf"(?:{NUMBER.pattern})\s*(?:inches|inch|in|cm|mm|[\"″”])(?![a-z])", re.IGNORECASE
+)
+
+_BOX = re.compile(
+    rf"(?:{NUMBER.pattern})\s*(?:inches|inch|in|cm|mm|[\"″”])?\s*[x×*]\s*"
+    rf"(?:{NUMBER.pattern})\s*(?:inches|inch|in|cm|mm|[\"″”])(?![a-z])",
+    re.IGNORECASE,
+)
+
+
+def _length(reader: Reader, word: str, example: str = "3mm") -> str:
+    length = reader.take(_LENGTH)
+    if length is None:
+        msg = f"the length of “{word}” is missing, with its unit"
+        raise reader.fail(msg, f"Write it like {word} {example}.")
+    return str(read_length(length[0]))
+
+
+def _box(reader: Reader, word: str, example: str) -> str:
+    box = reader.take(_BOX)
+    if box is None:
+        msg = f"the width and height of “{word}” are missing, with their unit"
+        raise reader.fail(msg, f"Write them like {word} {example}.")
+    return str(read_box(box[0]))
+
+
+def read_bleed(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `bleed 3mm`."""
+    fields["bleed"] = _length(reader, word)
+
+
+_SIDES = re.compile(r"sides\s+(mirrored|mirror|edge|continued|#[0-9a-f]{6})(?!\w)", re.IGNORECASE)
+
+
+def read_wrap(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `wrap 38mm`, and what its sides show."""
+    fields["wrap"] = _length(reader, word, "38mm")
+    sides = reader.take(_SIDES)
+    if sides is not None:
+        shown = sides[1].lower()
+        fields["sides"] = "mirror" if shown == "mirrored" else shown
+
+
+def _frame(fields: Fields) -> Fields:
+    frame: Fields = fields.setdefault("frame", {})
+    return frame
+
+
+def read_framed(reader: Reader, word: str, fields: Fields) -> None:
+    """Read the lip or the moulding of a frame."""
+    _frame(fields)[word] = _length(reader, word, "5mm")
+
+
+def read_opening(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `opening 20x30cm`."""
+    _frame(fields)["opening"] = _box(reader, word, "20x30cm")
+
+
+_WINDOW = re.compile(r"window\b", re.IGNORECASE)
+
+
+def read_mat(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `mat 40x50cm window 28x38cm`."""
+    outer = _box(reader, word, "40x50cm window 28x38cm")
+    if not reader.take(_WINDOW):
+        msg = "a mat has a window"
+        raise reader.fail(msg, "Write it like mat 40x50cm window 28x38cm.")
+    _frame(fields)["mat"] = {"outer": outer, "window": _box(reader, "window", "28x38cm")}
+
+
+def read_dot(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `dot 2:1`."""
+    across = reader.number("the dot's width")
+    if not reader.take(re.compile(":")):
+        msg = "a dot is written as its width to its height"
+        raise reader.fail(msg, "Write it like dot 2:1.")
+    fields["dot"] = across / reader.number("the dot's height")
+
+
+_OUTLINE_HOW = (
+    "Write it like outline circle, outline ellipse, outline rounded 6mm or outline rounded 8%."
+)
+
+
+_OUTLINE = re.compile(rf"({'|'.join(OUTLINES)})\b", re.IGNORECASE)
+
+
+def _outline(reader: Reader) -> dict[str, Any]:
+    kind = reader.take(_OUTLINE)
+    if kind is None:
+        msg = "which outline is missing"
+        raise reader.fail(msg, _OUTLINE_HOW)
+    name = kind[1].lower()
+    if name == "path":
+        path = reader.take(QUOTED)
+        if path is None:
+            msg = "the path's data is missing"
+            raise reader.fail(msg, 'Write it like outline path "M0.5 0L1 1L0 1Z".')
+        return {"kind": name, "path": path[1].strip()}
+    if name != "rounded":
+        return {"kind": name}
+    radius = reader.number("the corners' radius")
+    if reader.take(re.compile("%")):
+        return {"kind": name, "percent": radius}
+    unit = reader.unit()
+    if unit is None:
+        msg = "the unit of the corners' radius is missing"
+        raise reader.fail(msg, _OUTLINE_HOW)
+    return {"kind": name, "radius": f"{plain(radius)}{unit}"}
+
+
+_PANELS_HOW = "Write it like panels 3, panels 2x2 or panels 2x2 overlap 10mm."
+
+
+_OVERLAP = re.compile(r"overlap\b", re.IGNORECASE)
+
+
+def _panels(reader: Reader) -> dict[str, Any]:
+    fields: dict[str, Any] = {"columns": _whole(reader, "the number of panels")}
+    if reader.take(re.compile("[x×]")):
+        fields["rows"] = _whole(reader, "the number of rows")
+    if reader.take(_OVERLAP):
+        shared = reader.number("the overlap")
+        unit = reader.unit()
+        if unit in (None, "px"):
+            msg = "the overlap is a length"
+            raise reader.fail(msg, _PANELS_HOW)
+        fields["overlap"] = f"{plain(shared)}{unit}"
+    return fields
+
+
+def _whole(reader: Reader, what: str) -> int:
+    start = reader.at
+    number = reader.number(what)
+    if number.denominator != 1:
+        reader.at = start
+        msg = f"{what} must be a whole number"
+        raise reader.fail(msg, _PANELS_HOW)
+    return int(number)
+
+
+def read_outlined(reader: Reader, word: str, fields: Fields) -> None:
+    """Read the outline a piece is cut along."""
+    fields["outline"] = _outline(reader)
+
+
+def read_in_panels(reader: Reader, word: str, fields: Fields) -> None:
+    """Read in how many panels a picture is cut."""
+    fields["panels"] = _panels(reader)
