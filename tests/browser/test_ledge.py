@@ -53,6 +53,9 @@ def states(address, job_id):
 def test_many_are_chosen_settled_and_undone_and_the_other_shelves_come(browser, address, evening):
     browser.get(f"{address}/jobs/{evening}")
     wait(browser, lambda: "12 to look at" in text(browser, ".ledge-counts"))
+    ActionChains(browser).key_down(Keys.CONTROL).send_keys("a").key_up(Keys.CONTROL).perform()
+    wait(browser, lambda: "24 chosen" in text(browser, ".batch"))
+    click(browser, "//button[normalize-space()='Choose none']")
     boxes = browser.find_elements(By.CSS_SELECTOR, ".choose")
     boxes[0].click()
     browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", boxes[3])

@@ -2,6 +2,9 @@
 
 import { ask } from "../net/ask.js";
 
+// What is done is said behind its count: 6 turned; what changed with a colon: 6 pieces: file changed.
+const PARTICIPLE = /^(turned|approved|started|put|moved|undone)\b/;
+
 const MORE = 5; // shelves that come in one go
 
 // What the page holds of it; the ledge takes it over, getters and all.
@@ -59,7 +62,8 @@ export const many = {
   },
   async after(done) {
     const left = done.refused.length ? ` ${done.refused.length} stay as they are: ${done.refused[0].reason}` : "";
-    this.said = `${done.changed} ${done.what}.${left}`;
+    const pieces = PARTICIPLE.test(done.what) ? "" : done.changed === 1 ? "piece: " : "pieces: ";
+    this.said = `${done.changed} ${pieces}${done.what}.${left}`;
     this.canUndo = !done.what.startsWith("undone") && done.changed > 0;
     await this.redraw();
   },
