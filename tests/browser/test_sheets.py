@@ -37,6 +37,14 @@ def begin(browser, address, job, word, *, count):
     return "/api/sheets/" + browser.current_url.rsplit("/", 1)[1]
 
 
+def pieces_on(browser, address, path):
+    """The pieces as they lie once the page has drawn the newest step; those before it are gone then."""
+    drawn = "return Alpine.$data(document.querySelector('.sheet-ground')).view.step"
+    wait(browser, lambda: browser.execute_script(drawn) == get(address, path)["step"])
+    rested = "requestAnimationFrame(() => requestAnimationFrame(() => arguments[0](%s)))"
+    return browser.execute_async_script(rested % "[...document.querySelectorAll('.piece-on')]")
+
+
 def button(browser, css, word):
     return next(
         one for one in browser.find_elements(By.CSS_SELECTOR, css) if one.text.startswith(word)
@@ -64,14 +72,14 @@ def test_pieces_are_moved_by_hand_key_and_number_and_never_over_each_other(brows
     view = get(address, path)
     assert (view["width"], view["height"], len(view["pieces"])) == (210, 297, 3)
     per_mm = scale(browser, view)
-    pieces = browser.find_elements(By.CSS_SELECTOR, ".piece-on")
+    pieces = pieces_on(browser, address, path)
     hand = ActionChains(browser).click_and_hold(pieces[2])
     hand.move_by_offset(round(20 * per_mm), round(120 * per_mm)).release().perform()
     wait(browser, lambda: get(address, path)["step"] == 1)
     moved = get(address, path)["pieces"][2]
     assert moved["y"] - view["pieces"][2]["y"] == pytest.approx(120, abs=3)
     wait(browser, lambda: text(browser, ".history .way") == "Undo move")
-    over = browser.find_elements(By.CSS_SELECTOR, ".piece-on")
+    over = pieces_on(browser, address, path)
     first = over[0].rect
     ActionChains(browser).click_and_hold(over[2]).move_to_element(over[0]).perform()
     wait(browser, lambda: "would lie over p0" in text(browser, ".sheet-told"))
@@ -82,13 +90,13 @@ def test_pieces_are_moved_by_hand_key_and_number_and_never_over_each_other(brows
     assert browser.find_elements(By.CSS_SELECTOR, ".piece-on")[0].rect["x"] == pytest.approx(
         first["x"], abs=1
     )
-    browser.find_elements(By.CSS_SELECTOR, ".piece-on")[2].send_keys(Keys.ARROW_RIGHT)
+    pieces_on(browser, address, path)[2].send_keys(Keys.ARROW_RIGHT)
     wait(browser, lambda: get(address, path)["pieces"][2]["x"] == pytest.approx(moved["x"] + 1))
     retype(find(browser, "[data-at=x]"), "60")
     wait(browser, lambda: get(address, path)["pieces"][2]["x"] == pytest.approx(60, abs=0.01))
-    browser.find_elements(By.CSS_SELECTOR, ".piece-on")[2].send_keys("t")
+    pieces_on(browser, address, path)[2].send_keys("t")
     wait(browser, lambda: get(address, path)["pieces"][2]["turned"])
-    browser.find_elements(By.CSS_SELECTOR, ".piece-on")[2].send_keys(Keys.DELETE)
+    pieces_on(browser, address, path)[2].send_keys(Keys.DELETE)
     wait(browser, lambda: len(get(address, path)["pieces"]) == 2)
     for _ in range(5):
         click(browser, ".sheet-head .history .way")
@@ -105,7 +113,7 @@ def test_edges_meet_their_neighbours_with_guides(browser, address, job):
     view = get(address, path)
     one = view["pieces"][0]
     per_mm = scale(browser, view)
-    pieces = browser.find_elements(By.CSS_SELECTOR, ".piece-on")
+    pieces = pieces_on(browser, address, path)
     here, there = pieces[1].rect, pieces[0].rect
     dx = there["x"] - here["x"] + 3
     dy = there["y"] + there["height"] + 5 * per_mm + 2 - here["y"]
@@ -164,12 +172,12 @@ def test_two_photos_fill_one_sign_in_three_actions_and_slide_in_their_cells(brow
     path = begin(browser, address, job, "Quay sign", count=2)
     view = get(address, path)
     assert [(one["x"], one["width"]) for one in view["pieces"]] == [(0, 192), (192, 192)]
-    first = browser.find_elements(By.CSS_SELECTOR, ".piece-on")[0]
+    first = pieces_on(browser, address, path)[0]
     before = view["pieces"][0]["crop"]
     ActionChains(browser).click_and_hold(first).move_by_offset(40, 0).release().perform()
     wait(browser, lambda: get(address, path)["pieces"][0]["crop"][0] < before[0] - 1)
     assert get(address, path)["pieces"][0]["x"] == 0  # the cell stays
-    cells = browser.find_elements(By.CSS_SELECTOR, ".piece-on")
+    cells = pieces_on(browser, address, path)
     swap = (
         ActionChains(browser)
         .key_down(Keys.SHIFT)
