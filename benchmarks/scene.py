@@ -15,11 +15,12 @@ import numpy as np
 
 from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.retouches import Retouch
-from oak_ledge.core.pixels.fill.ranking import differ, in_order, look
-from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
+from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, looked, solve_ground
+from oak_ledge.core.pixels.ground.structure import structure_of
 from oak_ledge.core.pixels.process_setup import settle_process
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
 from oak_ledge.core.pixels.scene_maker import Maker
+from oak_ledge.core.pixels.tries.ranking import by_way, differ
 from oak_ledge.demo.fill import PHOTOS
 
 SIDES = {  # photo: shares of its edges that are continued at the left, top, right and bottom
@@ -47,17 +48,19 @@ def ground_of(photo: np.ndarray, sides: tuple[float, ...], attempt: int = 1) -> 
 
 
 def canvas_of(photo: np.ndarray, ground: Continued) -> tuple[np.ndarray, float, object]:
-    grid = grid_of(photo, ground)
-    solved = solve_ground(photo, ground, grid)
+    structure = structure_of(photo, ground.box)
+    even = structure.even(photo)
+    grid = grid_of(even, ground)
+    solved = solve_ground(even, ground, grid, structure)
     left, top = ground.box[:2]
     high, wide = photo.shape[:2]
     out = np.zeros((ground.edges[1], ground.edges[0], 3), photo.dtype)
     out[-top : high - top, -left : wide - left] = photo
-    for patch in draw_ground(photo, ground, grid, solved):
+    for patch in draw_ground(photo, ground, grid, solved, structure):
         rows, columns = patch.pixels.shape[:2]
         at = (patch.top - top, patch.left - left)
         out[at[0] : at[0] + rows, at[1] : at[1] + columns] = patch.pixels
-    return out, 0.0, look(solved, grid)
+    return out, 0.0, looked(solved, grid)
 
 
 def from_side(canvas: np.ndarray, ground: Continued, photo: np.ndarray, side: str) -> np.ndarray:
@@ -133,7 +136,7 @@ def figures(quick: bool) -> None:
             within = HORIZONS.get(name.split()[0])
             level = f"{100 * horizon(turned, at, within):6.2f} %" if within else "       -"
             print(f"{name:16} {attempt}    {seam:6.2f}  {detail:6.2f} {level}   {took:5.1f}")
-        kept = in_order(looks)
+        kept = by_way(looks)
         pairs = [differ(looks[a], looks[b]) for a in kept for b in kept if a < b]
         print(f"{'':16} order {[n + 1 for n in kept]}, {min(pairs, default=0):.1f} levels")
 
@@ -148,21 +151,25 @@ def costs() -> None:
 
     peak = lambda: resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024  # noqa: E731
     before = peak()
-    whole = 0.0
+    whole = first = 0.0
     for attempt in (1, 2, 3, 4):
         ground = ground_of(photo, (0.25, 0, 0, 0), attempt)
         begun = cpu()
-        grid = grid_of(photo, ground)
-        solved = solve_ground(photo, ground, grid)
-        look(solved, grid)
+        structure = structure_of(photo, ground.box)
+        even = structure.even(photo)
+        grid = grid_of(even, ground)
+        solved = solve_ground(even, ground, grid, structure)
+        looked(solved, grid)
         whole += cpu() - begun
-    print(f"24 megapixels, +25 %: four tries at working size {whole:.1f} CPU s")
+        first = first or whole
+    print(f"24 megapixels, +25 %: four tries at working size {whole:.1f} CPU s, the first {first:.1f}")
     begun = cpu()
-    patches = draw_ground(photo, ground, grid, solved)
+    patches = draw_ground(photo, ground, grid, solved, structure)
     print(
         f"one of them at full size {cpu() - begun:.1f} CPU s, {peak() - before:.0f} MB beyond the photo"
     )
-    again = draw_ground(photo, ground, grid, solve_ground(photo, ground, grid))
+    again_solved = solve_ground(even, ground, grid, structure_of(photo, ground.box))
+    again = draw_ground(photo, ground, grid, again_solved, structure)
     same = all(np.array_equal(a.pixels, b.pixels) for a, b in zip(patches, again, strict=True))
     print(f"the same call gives the same pixels: {same}")
     begun = cpu()

@@ -91,19 +91,23 @@ def test_a_patch_lies_on_its_photo_and_is_of_its_kind(changed, sound):
 def test_what_fills_a_grid_names_places_in_it():
     hole = np.zeros((6, 8), np.bool_)
     hole[:2] = True
-    looks = {"figures": np.zeros(2), "thumb": np.zeros((240, 240, 3)), "hole": np.zeros((240, 240))}
+    looks = {"thumb": np.zeros((240, 240, 3)), "hole": np.zeros((240, 240))}
     whole = {
         "from_y": np.full((6, 8), 3, np.int16), "from_x": np.full((6, 8), 15, np.int16),
-        "colours": np.zeros((6, 8, 3)), "scalars": np.ones(2), **looks,
+        "colours": np.zeros((6, 8, 3)), "scalars": np.ones(2),
     }  # fmt: skip
-    assert are_solved(whole, hole)
+    assert are_solved(whole, "", hole)
+    side = {f"right_{name}": array for name, array in whole.items()}
+    assert are_solved(side, "right_", hole)
+    assert not are_solved(side, "left_", hole)
     for name, wrong in {
         "from_y": np.full((6, 8), 6, np.int16),
         "from_x": np.full((6, 8), -1, np.int16),
         "colours": np.zeros((6, 7, 3)),
         "scalars": np.zeros(2),
         "light": np.zeros((6, 9)),
-        "figures": np.array((np.nan, 1)),
     }.items():
-        assert not are_solved(whole | {name: wrong}, hole), name
+        assert not are_solved(whole | {name: wrong}, "", hole), name
+    assert are_look({"figures": np.zeros(2), **looks})
+    assert not are_look({"figures": np.array((np.nan, 1)), **looks})
     assert not are_look({})

@@ -14,23 +14,31 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.photos.continued import Box, Continued
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouch, Retouches, needed
 from oak_ledge.core.pixels.cache import Arrays, Keep, not_kept
 from oak_ledge.core.pixels.fill.grid import Grid
-from oak_ledge.core.pixels.fill.ranking import Look, look
 from oak_ledge.core.pixels.fill.solve import Solved
-from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
-from oak_ledge.core.pixels.kept_arrays import are_patches, are_solved
+from oak_ledge.core.pixels.ground.continued import (
+    SolvedGround,
+    draw_ground,
+    grid_of,
+    looked,
+    solve_ground,
+)
+from oak_ledge.core.pixels.ground.plane_side import PlaneSide, laid_on_plane
+from oak_ledge.core.pixels.ground.structure import Structure, structure_of
+from oak_ledge.core.pixels.kept_arrays import are_look, are_patches, are_solved, is_picture
 from oak_ledge.core.pixels.open.header import upright_size
 from oak_ledge.core.pixels.open.layers import Patch, Scene
 from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
 from oak_ledge.core.pixels.retouch.copy_texture import copy_texture
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
 from oak_ledge.core.pixels.retouch.spot import draw_spot
+from oak_ledge.core.pixels.tries.ranking import Look
 
 # What is kept of an older one is made anew.
-RECIPE = 1
+RECIPE = 2
 
 
 def of_retouch(retouches: Retouches, retouch: Retouch) -> str:
@@ -78,6 +86,7 @@ class Maker:
     first: tuple[Patch, ...] = ()
     """patches that are there already, below all others"""
     _laid: dict[tuple[int, ...], npt.NDArray[Any]] = field(default_factory=dict)
+    _structures: dict[Box, Structure] = field(default_factory=dict)
 
     @cached_property
     def photo(self) -> npt.NDArray[Any]:
@@ -135,24 +144,56 @@ class Maker:
             self._laid[key] = _laid_over(self.photo, [self.patch(retouch) for retouch in some])
         return self._laid[key]
 
-    def solved(self, ground: Continued) -> tuple[Solved, Grid, Look]:
+    def solved(self, ground: Continued) -> tuple[SolvedGround, Grid, Look]:
         """Solve a ground on its grid."""
-        grid = grid_of(self.retouched, ground)
+        structure = self._structure(ground.box)
+        even = structure.even(self.retouched)
+        grid = grid_of(even, ground)
 
         def made() -> Arrays:
-            solved = solve_ground(self.retouched, ground, grid)
-            return _of_solved(solved) | arrays_of(look(solved, grid))
+            filled = solve_ground(even, ground, grid, structure)
+            arrays = {"picture": filled.picture} | arrays_of(looked(filled, grid))
+            if filled.solved is not None:
+                arrays |= _of_solved(filled.solved, "")
+            for side in filled.sides:
+                arrays |= _of_solved(side.solved, f"{side.side}_")
+            return arrays
+
+        on = {
+            side: laid_on_plane(structure.working, side, plane) for side, plane in structure.planes
+        }
+
+        holes = {"": grid.hole} | {f"{side}_": other.grid.hole for side, other in on.items()}
+
+        def is_sound(arrays: Arrays) -> bool:
+            filled = [which for which in holes if f"{which}from_y" in arrays]
+            solved = all(are_solved(arrays, which, holes[which]) for which in filled)
+            whole = "" in filled or len(filled) == structure.open
+            return whole and solved and is_picture(arrays, grid.hole) and are_look(arrays)
 
         of = of_solved(self.retouches, ground)
-        kept = self.keep(of, made, lambda arrays: are_solved(arrays, grid.hole))
-        return _solved_in(kept), grid, look_in(kept)
+        kept = self.keep(of, made, is_sound)
+        sides = tuple(
+            PlaneSide(side, on[side], _solved_in(kept, f"{side}_"))
+            for side in on
+            if f"{side}_from_y" in kept
+        )
+        solved = _solved_in(kept, "") if "from_y" in kept else None
+        return SolvedGround(kept["picture"], solved, sides), grid, look_in(kept)
+
+    def _structure(self, box: Box) -> Structure:
+        """Return what of the photo goes on within a box; the same for all tries."""
+        if box not in self._structures:
+            self._structures[box] = structure_of(self.retouched, box)
+        return self._structures[box]
 
     def ground(self, ground: Continued) -> list[Patch]:
         """Return the patches of a ground, at full size."""
 
         def made() -> Arrays:
-            solved, grid, _ = self.solved(ground)
-            return as_arrays(draw_ground(self.retouched, ground, grid, solved))
+            filled, grid, _ = self.solved(ground)
+            structure = self._structure(ground.box)
+            return as_arrays(draw_ground(self.retouched, ground, grid, filled, structure))
 
         def is_sound(arrays: Arrays) -> bool:
             return are_patches(arrays, self.photo, within=False)
@@ -201,22 +242,23 @@ def look_in(arrays: Arrays) -> Look:
     return Look(score, soft, arrays["thumb"], arrays["hole"])
 
 
-def _of_solved(solved: Solved) -> dict[str, npt.NDArray[Any]]:
-    light = {} if solved.light is None else {"light": solved.light}
-    return {
+def _of_solved(solved: Solved, which: str) -> dict[str, npt.NDArray[Any]]:
+    arrays = {
         "from_y": solved.from_y.astype(np.int16),
         "from_x": solved.from_x.astype(np.int16),
         "colours": solved.colours,
         "scalars": np.array((solved.gain, solved.strays)),
-        **light,
     }
+    if solved.light is not None:
+        arrays["light"] = solved.light
+    return {f"{which}{name}": array for name, array in arrays.items()}
 
 
-def _solved_in(arrays: Arrays) -> Solved:
+def _solved_in(arrays: Arrays, which: str) -> Solved:
     return Solved(
-        arrays["from_y"].astype(np.int32),
-        arrays["from_x"].astype(np.int32),
-        arrays["colours"],
-        arrays.get("light"),
-        *(float(array) for array in arrays["scalars"]),
+        arrays[f"{which}from_y"].astype(np.int32),
+        arrays[f"{which}from_x"].astype(np.int32),
+        arrays[f"{which}colours"],
+        arrays.get(f"{which}light"),
+        *(float(array) for array in arrays[f"{which}scalars"]),
     )

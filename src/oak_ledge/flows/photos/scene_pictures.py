@@ -62,9 +62,9 @@ def _draw_ground(workspace: Workspace, photo: Photo, maker: Maker, work: FillWor
         edge = PREVIEW_EDGE * max(ground.edges) / longer if longer > PREVIEW_EDGE else longer
         replace_file(path, draw_preview(scene, round(edge)))
     else:
-        solved, grid, _ = maker.solved(ground)
+        filled, grid, _ = maker.solved(ground)
         icc = open_photo(maker.path).icc
-        replace_file(path, sketch(solved, grid, ground, shown, photo.facts.upright, icc))
+        replace_file(path, sketch(filled.picture, grid, ground, shown, photo.facts.upright, icc))
 
 
 def prime(workspace: Workspace, photo: Photo, maker: Maker, work: FillWork) -> None:

@@ -21,10 +21,10 @@ from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.pixels.cache import Arrays, IsSound, Keep
-from oak_ledge.core.pixels.fill.ranking import Look
 from oak_ledge.core.pixels.kept_arrays import are_look, is_sound_file
 from oak_ledge.core.pixels.open.layers import Scene
 from oak_ledge.core.pixels.scene_maker import Maker, look_in, of_ground, of_retouch, of_solved
+from oak_ledge.core.pixels.tries.ranking import Look
 from oak_ledge.flows.errors import NotMadeError, RequestError
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading, transaction

@@ -10,7 +10,7 @@ from typing import Literal
 from pydantic import BaseModel, Field
 
 from oak_ledge.core.photos.fill_work import FillWork
-from oak_ledge.core.pixels.fill.ranking import in_order
+from oak_ledge.core.pixels.tries.ranking import by_score, by_way
 from oak_ledge.flows.photos.scenes import ask, drop, is_made, look_at, names_of, not_made
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.photos import Photo
@@ -112,7 +112,8 @@ def watched(
         if ready[n] and (seen := look_at(workspace, photo, work)) is not None
     }
     places = list(looks)
-    best = [places[n] for n in in_order([looks[n] for n in places])]
+    ordered = by_way if works[0].ground is not None else by_score
+    best = [places[n] for n in ordered([looks[n] for n in places])]
     views = []
     for n, done in enumerate(ready):
         fill = fills_known[n]

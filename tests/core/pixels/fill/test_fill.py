@@ -17,12 +17,12 @@ from oak_ledge.core.photos.retouches import Retouch, Retouches
 from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.pixels.fill.grid import Grid, around_photo, with_hole
 from oak_ledge.core.pixels.fill.guide import rays, rows
-from oak_ledge.core.pixels.fill.ranking import Look, in_order
 from oak_ledge.core.pixels.open.orientation import as_stored, turn_upright
 from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
 from oak_ledge.core.pixels.retouch.area import area_of
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
 from oak_ledge.core.pixels.scene_maker import Maker
+from oak_ledge.core.pixels.tries.ranking import Look, by_score, by_way
 from tests import samples
 
 
@@ -255,7 +255,11 @@ def test_twins_and_soft_tries_are_left_out_the_best_first():
         return Look(score, soft, thumb, np.ones((240, 240), np.float32))
 
     looks = [seen(5, 0, 100), seen(7, 0.1, 120), seen(6.9, 0.1, 121), seen(9, 0.9, 10)]
-    assert in_order(looks) == [1, 0]
+    assert by_score(looks) == [1, 0]
+    # Grounds come in the order of their ways, but for what is spoilt.
+    grounds = [seen(-1.5, 0, 100), seen(-0.9, 0, 120), seen(-0.2, 0, 121), seen(-0.1, 0.9, 10)]
+    assert by_way(grounds) == [1, 0]
+    assert by_way([seen(-1.0, 0, 100), seen(-0.2, 0, 120)]) == [0, 1]
 
 
 @pytest.mark.parametrize("tag", range(1, 9))

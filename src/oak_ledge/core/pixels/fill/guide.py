@@ -38,7 +38,7 @@ Doubles = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class _Lines:
+class Lines:
     """Places with a direction: points (n, 2) as x, y; unit tangents (n, 2); weights (n)."""
 
     points: Doubles
@@ -59,10 +59,10 @@ def rays(grid: Grid, seed: int) -> Floats | None:
     Lines near the hole vote for the point they meet in, which may be endlessly far (random sample
     consensus, Fischler & Bolles, CACM 24, 1981; the last step is least squares).
     """
-    lines = _lines_near(grid, np.random.default_rng(seed))
+    lines = lines_near(grid, np.random.default_rng(seed))
     if lines is None:
         return None
-    point = _meeting(lines, np.random.default_rng(seed))
+    point = meeting(lines, np.random.default_rng(seed))
     if point is None:
         return None
     high, wide = grid.hole.shape
@@ -76,8 +76,8 @@ def rays(grid: Grid, seed: int) -> Floats | None:
     return None if same else ray
 
 
-def _lines_near(grid: Grid, rng: np.random.Generator) -> _Lines | None:
-    """Find places near the hole whose surroundings have one direction."""
+def lines_near(grid: Grid, rng: np.random.Generator) -> Lines | None:
+    """Find places near the hole whose surroundings have one direction; None where there are few."""
     light = blurred(grey(grid.colours), _FINE, grid.known.astype(np.float32))
     across, down = np.gradient(light, axis=1), np.gradient(light, axis=0)
     inside = away(grid.known)
@@ -95,11 +95,11 @@ def _lines_near(grid: Grid, rng: np.random.Generator) -> _Lines | None:
     normal = 0.5 * np.arctan2(2 * xy[ys, xs], (xx - yy)[ys, xs])  # of the gradients
     tangents = np.stack([-np.sin(normal), np.cos(normal)], 1)
     weights = np.sqrt((xx + yy)[ys, xs]) * coherent[ys, xs]
-    return _Lines(np.stack([xs, ys], 1).astype(np.float64), tangents, weights.astype(np.float64))
+    return Lines(np.stack([xs, ys], 1).astype(np.float64), tangents, weights.astype(np.float64))
 
 
-def _meeting(lines: _Lines, rng: np.random.Generator) -> Doubles | None:
-    """Find the point (x, y, w), w 0 if endlessly far, in which most lines meet."""
+def meeting(lines: Lines, rng: np.random.Generator) -> Doubles | None:
+    """Find the point (x, y, w), w 0 if endlessly far, in which most lines meet; None where they don't."""
     middle, scale = lines.points.mean(0), max(1.0, float(np.ptp(lines.points, axis=0).max()))
     points = (lines.points - middle) / scale
     normals = np.stack([-lines.tangents[:, 1], lines.tangents[:, 0]], 1)

@@ -59,16 +59,28 @@ class Atlas:
 class Matches:
     """The match of every block of a hole, `ys`, `xs`: rows and columns of the atlas, and its cost."""
 
-    def __init__(self, shown: Floats, hole: Mask, usable: Mask, rng: np.random.Generator) -> None:
-        """Begin with matches anywhere; `shown` is the grid with its fill, (h, w, 3)."""
+    def __init__(
+        self,
+        shown: Floats,
+        hole: Mask,
+        usable: Mask,
+        rng: np.random.Generator,
+        *,
+        unmirrored: Mask | None = None,
+    ) -> None:
+        """Begin with matches anywhere; `shown` is the grid with its fill, (h, w, 3).
+
+        What is `usable` may be copied, and its mirror too, unless it is `unmirrored`.
+        """
         high, wide = hole.shape
         basis = _components(shown, hole, rng)
         mirrored = np.ascontiguousarray(shown[:, ::-1])
+        mirrored_usable = usable if unmirrored is None else usable & ~unmirrored
         own = _described(shown, basis)
         both = np.hstack([own, _described(mirrored, basis)])
         self.atlas = Atlas(
             np.hstack([shown, mirrored]).reshape(-1, 3),
-            np.hstack([usable, usable[:, ::-1]]).ravel(),
+            np.hstack([usable, mirrored_usable[:, ::-1]]).ravel(),
             both.reshape(high * 2 * wide, -1),
             high,
             wide,

@@ -6,12 +6,14 @@ Royal Statistical Society B 48, 1986) on a checkerboard: a change of offset cost
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import cv2
 import numpy as np
 import numpy.typing as npt
 
 from oak_ledge.core.pixels.fill.grid import Floats, Mask
-from oak_ledge.core.pixels.fill.matches import Matches, Places
+from oak_ledge.core.pixels.fill.matches import Atlas, Matches, Places
 
 _SWEEPS = 4
 
@@ -85,23 +87,44 @@ def _energy(
     return energy
 
 
-def carry_outward(from_y: Places, from_x: Places, hole: Mask, usable: Mask) -> None:
+def carry_outward(from_y: Places, from_x: Places, hole: Mask, atlas: Atlas) -> None:
     """Continue the pieces inside a fill to its rim, whose colours were altered to fit."""
     inner = cv2.distanceTransform(hole.astype(np.uint8), cv2.DIST_L2, 5) > _ALTERED
     if not inner.any():
         return
-    high, wide = hole.shape
-    outside = (~inner).astype(np.uint8)
+    far, nearest = _nearest(inner)
+    y, x = np.nonzero(hole & ~inner & (far < 2 * _ALTERED))
+    near_y, near_x = nearest(y, x)
+    ys, xs = from_y[near_y, near_x] + y - near_y, from_x[near_y, near_x] + x - near_x
+    may = atlas.within(ys, xs)
+    from_y[y[may], x[may]], from_x[y[may], x[may]] = ys[may], xs[may]
+
+
+def carry_under(from_y: Places, from_x: Places, hole: Mask, laid: Mask, atlas: Atlas) -> None:
+    """Continue the pieces of a fill under what is `laid` over it, whose soft edge shows of them."""
+    if not laid.any() or not hole.any():
+        return
+    _, nearest = _nearest(hole)
+    y, x = np.nonzero(laid)
+    near_y, near_x = nearest(y, x)
+    ys, xs = from_y[near_y, near_x] + y - near_y, from_x[near_y, near_x] + x - near_x
+    may = atlas.within(ys, xs)
+    from_y[y, x] = np.where(may, ys, from_y[near_y, near_x])
+    from_x[y, x] = np.where(may, xs, from_x[near_y, near_x])
+
+
+def _nearest(mask: Mask) -> tuple[Floats, Callable[[Places, Places], tuple[Places, Places]]]:
+    """Return how far each block is from a mask, and what finds the nearest block in it."""
+    outside = (~mask).astype(np.uint8)
     far, label = cv2.distanceTransformWithLabels(
         outside, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
     )
-    inner_y, inner_x = np.nonzero(inner)
+    inner_y, inner_x = np.nonzero(mask)
     numbers = np.zeros(label.max() + 1, np.intp)
     numbers[label[inner_y, inner_x]] = np.arange(len(inner_y))
-    y, x = np.nonzero(hole & ~inner & (far < 2 * _ALTERED))
-    k = numbers[label[y, x]]
-    ys = from_y[inner_y[k], inner_x[k]] + y - inner_y[k]
-    xs = from_x[inner_y[k], inner_x[k]] + x - inner_x[k]
-    may = (ys >= 0) & (xs >= 0) & (ys < high) & (xs < 2 * wide)
-    may[may] &= np.hstack([usable, usable[:, ::-1]])[ys[may], xs[may]]
-    from_y[y[may], x[may]], from_x[y[may], x[may]] = ys[may], xs[may]
+
+    def nearest(y: Places, x: Places) -> tuple[Places, Places]:
+        which = numbers[label[y, x]]
+        return inner_y[which], inner_x[which]
+
+    return far, nearest

@@ -6,6 +6,7 @@ for the whole process: it is called under a lock, in a process that can be ended
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from threading import Lock
 
 import numpy as np
@@ -21,56 +22,60 @@ _HALF = 0.5
 _WEIGHT = 0.003
 
 
-def show(
-    colours: Array,
-    hole: Mask,
-    uncopied: Mask,
-    forbidden: Mask,
-    *,
-    radius: int,
-    guide: Floats | None,
-    mirror: bool,
-    seed: int,
-) -> Array:
-    """Show the hole of a grid filled.
+@dataclass(frozen=True)
+class Forbidden:
+    """What a fill is not copied from, as masks (h, w)."""
 
-    Parameters
-    ----------
-    colours : (h, w, 3) uint8
-    uncopied : what is not copied, except along the rim, which the fill must fit to
-    forbidden : what is never copied; of the rim so little is seen that no patch of it can be
-    radius : of the compared patches, in blocks
-    guide : (h, w) coordinate by which the fill is led, in blocks, or None
-    mirror : whether the photo's mirror is copied from too
-    seed : the same call with the same seed gives the same colours
+    uncopied: Mask
+    """except along the rim, which the fill must fit to"""
+    never: Mask
+    """of the rim so little is seen that no patch of it can be"""
+    unmirrored: Mask
+    """in the photo's mirror"""
 
-    Returns
-    -------
-    (h, w, 3) uint8
-    """
+
+@dataclass(frozen=True)
+class Showing:
+    """How a fill is shown."""
+
+    radius: int
+    """of the compared patches, in blocks"""
+    guide: Floats | None
+    """(h, w) coordinate by which the fill is led, in blocks"""
+    mirror: bool
+    """whether the photo's mirror is copied from too"""
+    seed: int
+    """the same call with the same seed gives the same colours"""
+
+
+def show(colours: Array, hole: Mask, forbidden: Forbidden, how: Showing) -> Array:
+    """Show the hole of a grid, (h, w, 3) uint8, filled, as the same."""
     import patchmatch  # here: it loads a library of its own, which only fills need
 
     high, wide = hole.shape
     inside = away(~hole)
-    hidden = (uncopied & (inside >= 2 * radius + 6)) | (forbidden & (inside >= radius))
+    radius, guide = how.radius, how.guide
+    hidden = forbidden.uncopied & (inside >= 2 * radius + 6)
+    hidden |= forbidden.never & (inside >= radius)
     atlas, gone, never = colours, hole, hidden & ~hole
     columns = np.flatnonzero((~hole).any(0))
     known = np.s_[:, columns[0] : columns[-1] + 1]
     gap = np.zeros((high, 2 * radius + 2), np.bool_)
-    if mirror:
+    if how.mirror:
         flipped = colours[known][:, ::-1]
         atlas = np.hstack([colours, np.zeros((*gap.shape, 3), np.uint8), flipped])
         gone = np.hstack([hole, gap, np.zeros(flipped.shape[:2], np.bool_)])
-        never = np.hstack([never, ~gap, (hole | uncopied | forbidden)[known][:, ::-1]])
+        unmirrored = hole | forbidden.uncopied | forbidden.never | forbidden.unmirrored
+        never = np.hstack([never, ~gap, unmirrored[known][:, ::-1]])
     atlas = np.ascontiguousarray(atlas)
     with _CALL:
-        patchmatch.set_random_seed(seed)
+        patchmatch.set_random_seed(how.seed)
         if guide is None:
             out = patchmatch.inpaint(atlas, gone, global_mask=never, patch_size=radius)
         else:
             lead = np.zeros(atlas.shape, np.float32)
             lead[:, :wide, 0] = guide / high * _HALF
-            if mirror:
+            if how.mirror:
                 lead[:, wide + gap.shape[1] :, 0] = lead[:, :wide, 0][known][:, ::-1]
             out = patchmatch.inpaint_regularity(
                 atlas, gone, lead, global_mask=never, patch_size=radius, guide_weight=_WEIGHT

@@ -2,27 +2,39 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
-from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.errors import FillError
+from oak_ledge.core.photos.continued import Box, Continued
 from oak_ledge.core.pixels.fill.draw import draw
-from oak_ledge.core.pixels.fill.grid import Grid, Mask, around_photo, cover, step_for
-from oak_ledge.core.pixels.fill.solve import Solved, solve
+from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, around_photo, cover, step_for
+from oak_ledge.core.pixels.fill.solve import Solved, Terms, Variant, solve
 from oak_ledge.core.pixels.fill.uncopied import smooth_rim, subject
-from oak_ledge.core.pixels.fill.ways import GROUNDS
+from oak_ledge.core.pixels.ground.plane_side import (
+    PlaneSide,
+    draw_sides,
+    laid_on_plane,
+    show_sides,
+    solve_side,
+)
+from oak_ledge.core.pixels.ground.structure import Structure
 from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.retouch.area import area_of
+from oak_ledge.core.pixels.tries.ranking import Look, look_around
+from oak_ledge.core.pixels.tries.ways import GROUNDS, MOST_FILLED
 
 Array = npt.NDArray[Any]
 
-# Megapixels of a grid that are to be filled: they are what takes time.
-MOST_FILLED = 0.06
-
 # Of the grid's pixels are enough where the photo's rim is smooth.
 SMOOTH = 0.55
+
+# Of the height: what is copied from so far off its guide may do better around the bands.
+_STRAYED = 0.08
 
 # How much of the step is taken up.
 _GROWN = tuple(0.85 * (1 - row / 7) ** 2 for row in range(7))
@@ -42,8 +54,23 @@ def grid_of(photo: Array, ground: Continued) -> Grid:
     return around_photo(photo, before, after, step_for(*ground.edges, megapixels * SMOOTH))
 
 
-def solve_ground(photo: Array, ground: Continued, grid: Grid) -> Solved:
+@dataclass(frozen=True)
+class SolvedGround:
+    """A ground filled.
+
+    `picture` : (h, w, 3), 0…255, the canvas's grid as it is shown. `solved` : its fill, None where
+    every side is filled in its plane. `sides` : those that are.
+    """
+
+    picture: Floats
+    solved: Solved | None
+    sides: tuple[PlaneSide, ...] = ()
+
+
+def solve_ground(photo: Array, ground: Continued, grid: Grid, structure: Structure) -> SolvedGround:
     """Fill what lies around a photo on its grid.
+
+    `photo` and `grid` are in even light, where the structure has an edge of light.
 
     Raises
     ------
@@ -51,20 +78,59 @@ def solve_ground(photo: Array, ground: Continued, grid: Grid) -> Solved:
         If nothing is left to copy from.
     """
     variant = GROUNDS[ground.attempt - 1]
-    never = _never(photo, ground, grid)
     chosen = bool(ground.take_from)
-    return solve(
-        grid,
-        variant,
-        ground.seed,
-        uncopied=subject(grid),
-        never=never,
-        even_light=not chosen,
-        own_tone=chosen,
-    )
+    never = _never(photo, ground)
+    sides = _in_planes(ground, structure, never) if variant.name == "plane" else ()
+    solved = None
+    if len(sides) < structure.open:
+        terms = Terms(
+            subject(grid),
+            _on_blocks(never, grid) | structure.uncopied(grid),
+            even_light=not chosen,
+            own_tone=chosen,
+            guide=structure.guide(grid),
+        )
+        solved = _solved(grid, variant, ground.seed, terms, structure)
+    picture = grid.colours.copy() if solved is None else solved.picture
+    show_sides(picture, grid, sides, structure.working, ground.box)
+    laid = structure.laid(grid)
+    if laid is not None:
+        picture[laid.mask] = laid.colours[laid.mask]
+    return SolvedGround(picture, solved, sides)
 
 
-def draw_ground(photo: Array, ground: Continued, grid: Grid, solved: Solved) -> list[Patch]:
+def _solved(grid: Grid, variant: Variant, seed: int, terms: Terms, structure: Structure) -> Solved:
+    """Fill a canvas; where it strays from its guide, once more around the bands, if it strays less then."""
+    solved = solve(grid, variant, seed, terms)
+    laid = structure.laid(grid) if solved.strays > _STRAYED else None
+    if laid is None:
+        return solved
+    around = solve(grid, variant, seed, replace(terms, laid=laid))
+    return min(solved, around, key=lambda fill: fill.strays)
+
+
+def _in_planes(ground: Continued, structure: Structure, never: Mask) -> tuple[PlaneSide, ...]:
+    """Fill the sides that have a plane; those whose plane has too little to copy from are left out."""
+    sides = []
+    for side, plane in structure.planes:
+        on = laid_on_plane(structure.working, side, plane)
+        with suppress(FillError):
+            sides.append(solve_side(side, on, never, ground.seed, even_light=not ground.take_from))
+    return tuple(sides)
+
+
+def looked(filled: SolvedGround, grid: Grid) -> Look:
+    """Measure a ground; a side that is filled in its plane, in its plane."""
+    seen = look_around(filled.picture, grid)
+    if not filled.sides:
+        return seen
+    in_planes = [look_around(side.solved.picture, side.on.grid).score for side in filled.sides]
+    return replace(seen, score=min(in_planes))
+
+
+def draw_ground(
+    photo: Array, ground: Continued, grid: Grid, filled: SolvedGround, structure: Structure
+) -> list[Patch]:
     """Draw what lies around a photo at full size: up to four rectangles."""
     (above, before), (below, after) = _beyond(photo, ground)
     high, wide = photo.shape[:2]
@@ -76,7 +142,18 @@ def draw_ground(photo: Array, ground: Continued, grid: Grid, solved: Solved) -> 
         (above, 0, high, before),
         (above, before + wide, high, after),
     ]
-    drawn = [draw(solved, grid, photo, (above, before), box) for box in boxes]
+    even = structure.even(photo)
+    in_planes = draw_sides(filled.sides, even, structure.working, ground.box)
+    drawn = []
+    for box in boxes:
+        if box in in_planes or filled.solved is None:
+            drawn.append(in_planes.get(box, even[:0, :0]))
+        else:
+            drawn.append(draw(filled.solved, grid, even, (above, before), box))
+    _draw_bands(drawn, boxes, even, structure)
+    if structure.shade is not None:
+        for box, pixels in zip(boxes, drawn, strict=True):
+            structure.shade.put_on(pixels, box[1] + left, box[0] + top)
     over = np.s_[before : before + wide]
     _join(drawn[0][::-1, over], photo[0])
     _join(drawn[1][:, over], photo[-1])
@@ -87,6 +164,35 @@ def draw_ground(photo: Array, ground: Continued, grid: Grid, solved: Solved) -> 
         for box, pixels in zip(boxes, drawn, strict=True)
         if pixels.size
     ]
+
+
+def _draw_bands(drawn: list[Array], boxes: list[Box], photo: Array, structure: Structure) -> None:
+    """Draw the bands that go on over rectangles of ground, in place."""
+    for side in structure.sides:
+        seen, place = side.drawn(photo, structure.box)
+        for box, pixels in zip(boxes, drawn, strict=True):
+            first = [max(a, b) for a, b in zip(box[:2], place[:2], strict=True)]
+            last = [min(box[n] + box[n + 2], place[n] + place[n + 2]) for n in (0, 1)]
+            if last[0] <= first[0] or last[1] <= first[1]:
+                continue
+            here = tuple(
+                slice(a - box[n], b - box[n])
+                for n, (a, b) in enumerate(zip(first, last, strict=True))
+            )
+            there = tuple(
+                slice(a - place[n], b - place[n])
+                for n, (a, b) in enumerate(zip(first, last, strict=True))
+            )
+            _blend(pixels[here], seen.colours[there], seen.share[there])
+
+
+def _blend(pixels: Array, colours: Array, share: Array) -> None:
+    """Lay colours of 0…255 over pixels by their share, in place."""
+    unit = np.float32(257 if pixels.dtype == np.uint16 else 1)
+    some = share > 0
+    part = share[some][:, None]
+    mixed = pixels[some] * (1 - part) + colours[some] * (part * unit)
+    pixels[some] = np.clip(np.rint(mixed), 0, np.iinfo(pixels.dtype).max)
 
 
 def _join(ground: Array, edge: Array) -> None:
@@ -110,8 +216,8 @@ def _beyond(photo: Array, ground: Continued) -> tuple[tuple[int, int], tuple[int
     return (-top, -left), (bottom - photo.shape[0], right - photo.shape[1])
 
 
-def _never(photo: Array, ground: Continued, grid: Grid) -> Mask:
-    """Mark what must not be copied: keep zones, and all but what `take_from` brushes."""
+def _never(photo: Array, ground: Continued) -> Mask:
+    """Mark, on the photo, what must not be copied: keep zones, and all but what `take_from` brushes."""
     high, wide = photo.shape[:2]
     never = np.zeros((high, wide), np.bool_)
     for zone in ground.avoid:
@@ -120,6 +226,11 @@ def _never(photo: Array, ground: Continued, grid: Grid) -> Mask:
         never[top : max(top, bottom), left : max(left, right)] = True
     if ground.take_from:
         never |= ~area_of(ground.take_from, (), (0, 0, wide, high))
+    return never
+
+
+def _on_blocks(mask: Mask, grid: Grid) -> Mask:
+    """Return the blocks of a grid that a mask of the photo touches."""
     out = np.zeros(grid.hole.shape, np.bool_)
-    out[grid.known] = (cover(never, grid.step) > 0).ravel()
+    out[grid.known] = (cover(mask, grid.step) > 0).ravel()
     return out

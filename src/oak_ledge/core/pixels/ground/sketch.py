@@ -11,14 +11,13 @@ import numpy.typing as npt
 import pyvips
 
 from oak_ledge.core.photos.continued import Continued
-from oak_ledge.core.pixels.fill.grid import Grid
-from oak_ledge.core.pixels.fill.solve import Solved
+from oak_ledge.core.pixels.fill.grid import Floats, Grid
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.header import load
 
 
 def sketch(
-    solved: Solved,
+    filled: Floats,
     grid: Grid,
     ground: Continued,
     shown: Path,
@@ -29,6 +28,7 @@ def sketch(
 
     Parameters
     ----------
+    filled : (h, w, 3), 0…255, the grid as it is filled
     shown : an upright sRGB picture of the photo
     upright : the photo's own width and height
     icc : the photo's profile
@@ -37,7 +37,7 @@ def sketch(
         photo = load(shown).copy_memory()
         scale = photo.width / upright[0]
         wide, high = (max(1, round(edge * scale)) for edge in ground.edges)
-        image = pyvips.Image.new_from_array(_enlarged(solved, grid, (wide, high), scale))
+        image = pyvips.Image.new_from_array(_enlarged(filled, grid, (wide, high), scale))
         image = image.copy(interpretation="srgb")
         if icc is not None:
             image.set_type(pyvips.GValue.blob_type, "icc-profile-data", icc)
@@ -51,14 +51,14 @@ def sketch(
 
 
 def _enlarged(
-    solved: Solved, grid: Grid, edges: tuple[int, int], scale: float
+    filled: Floats, grid: Grid, edges: tuple[int, int], scale: float
 ) -> npt.NDArray[np.uint8]:
     """Return the grid's picture at a scale of the canvas, (H, W, 3) uint8."""
     step = scale * grid.step  # pixels of the picture per block
     x, y = (lead / grid.step for lead in (grid.lead[1], grid.lead[0]))
     into = np.array([[1 / step, 0, x + 0.5 / step - 0.5], [0, 1 / step, y + 0.5 / step - 0.5]])
     drawn = cv2.warpAffine(
-        solved.picture,
+        filled,
         into,
         edges,
         flags=cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP,

@@ -15,12 +15,12 @@ from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.pixels.fill.draw import draw
 from oak_ledge.core.pixels.fill.grid import Grid, cover, step_for, with_hole
-from oak_ledge.core.pixels.fill.ranking import Look, look
-from oak_ledge.core.pixels.fill.solve import Variant, solve
+from oak_ledge.core.pixels.fill.solve import Terms, Variant, solve
 from oak_ledge.core.pixels.fill.uncopied import unique_matter
-from oak_ledge.core.pixels.fill.ways import HOLES
 from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.retouch.area import Box, Mask, area_of, within
+from oak_ledge.core.pixels.tries.ranking import Look, look
+from oak_ledge.core.pixels.tries.ways import HOLES
 
 # Pixels inside the painted area in which its own edge is blended.
 FEATHER = 2
@@ -77,16 +77,8 @@ def painted(
     hole[at[0] : at[0] + mask.shape[0], at[1] : at[1] + mask.shape[1]] = mask
     grid = with_hole(part, hole, step_for(part.shape[1], part.shape[0], variant.megapixels))
     never = _never(grid, around, hole.shape, others, how.take_from)
-    unique = unique_matter(grid)
-    solved = solve(
-        grid,
-        variant,
-        how.seed,
-        uncopied=unique,
-        never=never,
-        even_light=False,
-        own_tone=bool(how.take_from),
-    )
+    terms = Terms(unique_matter(grid), never, own_tone=bool(how.take_from))
+    solved = solve(grid, variant, how.seed, terms)
     filled = draw(solved, grid, part, (0, 0), (*at, *mask.shape), mask)
     was = photo[place[1] : place[3], place[0] : place[2]]
     return Painted(Patch(place[0], place[1], feathered(was, filled, mask)), look(solved, grid))

@@ -16,6 +16,7 @@ import numpy as np
 from oak_ledge.core.pixels.fill.grid import Floats, Grid, away, blurred, grey
 from oak_ledge.core.pixels.fill.solve import Solved
 from oak_ledge.core.pixels.fill.uncopied import unlike_any
+from oak_ledge.core.pixels.tries.strange_colours import strange_colours
 
 # Mean levels: what differs by less is the same to the eye.
 TWIN = 3.0
@@ -23,15 +24,19 @@ TWIN = 3.0
 # Logarithms of lost detail: in itself, and against the sharpest.
 MOST_SOFT, SOFTER = 0.6, 0.3
 
+# Levels of colour: a ground that is so much stranger than the best is spoilt.
+SPOILT = 1.0
+
 # Pixels of the square fills are compared on.
 _THUMB = 240
 
 
 @dataclass(frozen=True)
 class Look:
-    """What orders a try: a higher `score` first. `thumb` is a small picture of it, (240, 240, 3)."""
+    """What orders a try. `thumb` is a small picture of it, (240, 240, 3)."""
 
     score: float
+    """a higher first; of grounds, only where it is much higher"""
     soft: float
     thumb: Floats
     hole: Floats
@@ -39,7 +44,7 @@ class Look:
 
 
 def look(solved: Solved, grid: Grid) -> Look:
-    """Measure a fill: its seam, what is unique and copied, lost detail, what strays from its guide."""
+    """Measure a fill within a photo: its seam, what is unique and copied, lost detail, what strays."""
     wide = grid.hole.shape[1]
     ys, xs = np.nonzero(grid.hole)
     from_y, from_x = solved.from_y[grid.hole], solved.from_x[grid.hole]
@@ -49,6 +54,15 @@ def look(solved: Solved, grid: Grid) -> Look:
     soft = _softness(picture, grid)
     step = log1p(_step(solved, grid, picture, ys, xs))
     score = 10 - 2.5 * soft - 3 * unique - 6 * solved.strays - 1.2 * max(0.0, step - 1.5)
+    return _look(score, soft, picture, grid)
+
+
+def look_around(picture: Floats, grid: Grid) -> Look:
+    """Measure a ground, shown as a whole `picture` of its canvas: lost detail, and strange colours."""
+    return _look(-strange_colours(picture, grid.hole), _softness(picture, grid), picture, grid)
+
+
+def _look(score: float, soft: float, picture: Floats, grid: Grid) -> Look:
     square = (_THUMB, _THUMB)
     return Look(
         float(score),
@@ -87,12 +101,26 @@ def _step(solved: Solved, grid: Grid, picture: Floats, ys: Floats, xs: Floats) -
     return float(every.mean()) if len(every) else 0.0
 
 
-def in_order(looks: Sequence[Look]) -> list[int]:
-    """Return which fills are worth showing, the best first: near-twins and soft failures left out."""
+def by_score(looks: Sequence[Look]) -> list[int]:
+    """Return which fills within a photo are worth showing, the best first."""
+    return _worth_showing(looks, sorted(range(len(looks)), key=lambda n: (-looks[n].score, n)))
+
+
+def by_way(looks: Sequence[Look]) -> list[int]:
+    """Return which grounds are worth showing: in the order of their ways, what is spoilt behind.
+
+    That order is what marks gave: no fitted measure did better, but strange colours tell what is spoilt.
+    """
+    best = max((candidate.score for candidate in looks), default=0.0)
+    spoilt = [candidate.score < best - SPOILT for candidate in looks]
+    return _worth_showing(looks, sorted(range(len(looks)), key=lambda n: (spoilt[n], n)))
+
+
+def _worth_showing(looks: Sequence[Look], ordered: Sequence[int]) -> list[int]:
+    """Leave out near-twins and soft failures."""
     kept: list[int] = []
     sharpest = min((candidate.soft for candidate in looks), default=0.0)
-    by_score = sorted(range(len(looks)), key=lambda n: (-looks[n].score, n))
-    for n in by_score:
+    for n in ordered:
         candidate = looks[n]
         soft = candidate.soft >= MOST_SOFT and candidate.soft >= sharpest + SOFTER
         if not soft and not any(differ(candidate, looks[other]) < TWIN for other in kept):

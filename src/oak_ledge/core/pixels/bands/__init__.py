@@ -1,0 +1,1 @@
+"""Lines of a photo drawn on beyond its edge: bundles of them, from the photo's own pixels along them."""
