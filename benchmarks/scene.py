@@ -162,7 +162,9 @@ def costs() -> None:
         looked(solved, grid)
         whole += cpu() - begun
         first = first or whole
-    print(f"24 megapixels, +25 %: four tries at working size {whole:.1f} CPU s, the first {first:.1f}")
+    print(
+        f"24 megapixels, +25 %: four tries at working size {whole:.1f} CPU s, the first {first:.1f}"
+    )
     begun = cpu()
     patches = draw_ground(photo, ground, grid, solved, structure)
     print(

@@ -122,6 +122,15 @@ def drawn(
     return Drawn(np.clip(colours, 0, 255), share * share * (3 - 2 * share))
 
 
+def lay_over(pixels: Array, colours: Floats, share: Floats) -> None:
+    """Lay colours of 0…255, (h, w, C), over pixels of 8 or 16 bits by their share, in place."""
+    unit = np.float32(257 if pixels.dtype == np.uint16 else 1)
+    some = share > 0
+    part = share[some][:, None]
+    mixed = pixels[some] * (1 - part) + colours[some] * (part * unit)
+    pixels[some] = np.clip(np.rint(mixed), 0, np.iinfo(pixels.dtype).max)
+
+
 class _Place:
     """The pixels of a canvas that a band covers."""
 

@@ -48,6 +48,13 @@ class Bundle:
         """Pixels of the coarsest picture that one of its lines was found on."""
         return max(line.width for line in self.lines)
 
+    @property
+    def thin(self) -> bool:
+        """Whether its lines are the edges of one thin thing, as of a cable."""
+        first, last = self.lines[0], self.lines[-1]
+        near = len(self.lines) > 1 and last.at - first.at < self.margin
+        return not self.fan and near and -2 < first.contrast / (last.contrast or 1e-9) < -0.5
+
     def end(self, beyond: int) -> float:
         """Return the column, of so many beyond the rim, where its lines run together; inf where nowhere."""
         x = np.arange(beyond + 1, dtype=np.float64)

@@ -82,10 +82,16 @@ def around_photo(photo: Array, before: tuple[int, int], after: tuple[int, int], 
     return Grid(colours, hole, step, lead)
 
 
+def whole_blocks(photo: Array, step: int) -> Array:
+    """Return a photo grown at the right and at its foot so that it has whole blocks only."""
+    below, right = (-edge % step for edge in photo.shape[:2])
+    return cv2.copyMakeBorder(photo, 0, below, 0, right, cv2.BORDER_REPLICATE)
+
+
 def with_hole(photo: Array, mask: Mask, step: int) -> Grid:
     """Take a photo in which `mask` is the hole; every block that it touches, and those beside."""
     below, right = (-edge % step for edge in mask.shape)
-    whole = cv2.copyMakeBorder(photo, 0, below, 0, right, cv2.BORDER_REPLICATE)
+    whole = whole_blocks(photo, step)
     padded = np.pad(mask, ((0, below), (0, right)))
     touched = (cover(padded, step) > 0).astype(np.uint8)
     hole = cv2.dilate(touched, np.ones((3, 3), np.uint8)) > 0

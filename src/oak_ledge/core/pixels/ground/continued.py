@@ -11,6 +11,7 @@ import numpy.typing as npt
 
 from oak_ledge.core.errors import FillError
 from oak_ledge.core.photos.continued import Box, Continued
+from oak_ledge.core.pixels.bands.band import lay_over
 from oak_ledge.core.pixels.fill.draw import draw
 from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, around_photo, cover, step_for
 from oak_ledge.core.pixels.fill.solve import Solved, Terms, Variant, solve
@@ -183,16 +184,7 @@ def _draw_bands(drawn: list[Array], boxes: list[Box], photo: Array, structure: S
                 slice(a - place[n], b - place[n])
                 for n, (a, b) in enumerate(zip(first, last, strict=True))
             )
-            _blend(pixels[here], seen.colours[there], seen.share[there])
-
-
-def _blend(pixels: Array, colours: Array, share: Array) -> None:
-    """Lay colours of 0…255 over pixels by their share, in place."""
-    unit = np.float32(257 if pixels.dtype == np.uint16 else 1)
-    some = share > 0
-    part = share[some][:, None]
-    mixed = pixels[some] * (1 - part) + colours[some] * (part * unit)
-    pixels[some] = np.clip(np.rint(mixed), 0, np.iinfo(pixels.dtype).max)
+            lay_over(pixels[here], seen.colours[there], seen.share[there])
 
 
 def _join(ground: Array, edge: Array) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+from typing_extensions import override
 
 Floats = npt.NDArray[Any]
 
@@ -27,6 +28,13 @@ class Curve:
     def y(self, x: Floats | float) -> Any:
         """Return where it runs, for one x or many."""
         return self.at + self.slope * x + self.bend * x * x
+
+    def on(self, scale: float) -> Curve:
+        """Return it on a picture `scale` times as large; middles of pixels stay middles."""
+        first = 0.5 / scale - 0.5
+        at = self.at + self.slope * first + self.bend * first * first
+        slope = self.slope + 2 * self.bend * first
+        return Curve(scale * at + 0.5 * scale - 0.5, slope, self.bend / scale, self.ragged * scale)
 
     @property
     def stretch(self) -> float:
@@ -50,22 +58,30 @@ class RimLine(Curve):
     """pixels of the picture it was found on: a soft edge is found on a coarser one"""
     flaw: str = ""
     """why it is not continued; nothing where it is"""
+    joint: Curve | None = None
+    """where it runs beyond the rim, where it is joined to a line on the other side"""
 
     @property
     def columns(self) -> float:
         """Columns of the photo it crosses."""
         return self.length / self.stretch
 
+    @override
+    def y(self, x: Floats | float) -> Any:
+        """Return where it runs, for one x or many."""
+        own = super().y(x)
+        return own if self.joint is None else np.where(np.asarray(x) > 0, self.joint.y(x), own)
+
     def scaled(self, scale: float) -> RimLine:
         """Return it on a picture `scale` times as large; middles of pixels stay middles."""
-        first = 0.5 / scale - 0.5
-        at = self.at + self.slope * first + self.bend * first * first
+        own = self.on(scale)
         return replace(
             self,
-            at=scale * at + 0.5 * scale - 0.5,
-            slope=self.slope + 2 * self.bend * first,
-            bend=self.bend / scale,
+            at=own.at,
+            slope=own.slope,
+            bend=own.bend,
+            ragged=own.ragged,
             length=self.length * scale,
-            ragged=self.ragged * scale,
             width=max(1, round(self.width * scale)),
+            joint=None if self.joint is None else self.joint.on(scale),
         )

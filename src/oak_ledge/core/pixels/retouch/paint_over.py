@@ -13,8 +13,11 @@ import numpy.typing as npt
 from oak_ledge.core.errors import FillError
 from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.photos.strokes import Stroke
+from oak_ledge.core.pixels.bands.band import Drawn, lay_over
+from oak_ledge.core.pixels.bands.joins import draw_joins
 from oak_ledge.core.pixels.fill.draw import draw
-from oak_ledge.core.pixels.fill.grid import Grid, cover, step_for, with_hole
+from oak_ledge.core.pixels.fill.grid import Grid, blocks, cover, step_for, whole_blocks, with_hole
+from oak_ledge.core.pixels.fill.likeness import like_the_thing
 from oak_ledge.core.pixels.fill.solve import Terms, Variant, solve
 from oak_ledge.core.pixels.fill.uncopied import unique_matter
 from oak_ledge.core.pixels.open.layers import Patch
@@ -30,6 +33,9 @@ MOST_SHARE = 0.6
 
 # Of the photo's longer edge: the least that is looked at around a place.
 _SMALLEST = 0.06
+
+# Of what may be copied: where more is like the thing, likeness says nothing.
+_MOST_ALIKE = 0.6
 
 # Times as far is looked, where too little is left around.
 _WIDER = 2.0
@@ -72,16 +78,55 @@ def painted(
     variant = HOLES[how.attempt - 1]
     around = _looked_at(photo, place, variant, mask)
     part = np.ascontiguousarray(photo[around[1] : around[3], around[0] : around[2]])
-    hole = np.zeros(part.shape[:2], np.bool_)
+    through = _through(photo, place, mask)
+    hole = through.thin[around[1] : around[3], around[0] : around[2]].copy()
     at = (place[1] - around[1], place[0] - around[0])
-    hole[at[0] : at[0] + mask.shape[0], at[1] : at[1] + mask.shape[1]] = mask
+    hole[at[0] : at[0] + mask.shape[0], at[1] : at[1] + mask.shape[1]] |= mask
     grid = with_hole(part, hole, step_for(part.shape[1], part.shape[0], variant.megapixels))
-    never = _never(grid, around, hole.shape, others, how.take_from)
+    never = _on_blocks(_never(around, hole.shape, others, how.take_from), grid)
+    if not how.take_from:
+        alike = like_the_thing(blocks(whole_blocks(part, grid.step), grid.step), grid.hole)
+        usable = grid.known & ~never
+        never |= alike if (alike & usable).sum() < _MOST_ALIKE * usable.sum() else False
     terms = Terms(unique_matter(grid), never, own_tone=bool(how.take_from))
     solved = solve(grid, variant, how.seed, terms)
     filled = draw(solved, grid, part, (0, 0), (*at, *mask.shape), mask)
+    lay_over(filled, through.drawn.colours, through.drawn.share)
     was = photo[place[1] : place[3], place[0] : place[2]]
     return Painted(Patch(place[0], place[1], feathered(was, filled, mask)), look(solved, grid))
+
+
+@dataclass(frozen=True)
+class _Through:
+    """What runs through a place: drawn on its mask, and those of it that are thin, (H, W) of the photo.
+
+    The rest is filled as if these were not there: a cable's end would be made up once more beside it.
+    """
+
+    drawn: Drawn
+    thin: Mask
+
+
+def _through(photo: Array, place: Box, mask: Mask) -> _Through:
+    """Draw the lines that run through a place."""
+    around = _looked_at(photo, place, HOLES[0], mask)
+    part = photo[around[1] : around[3], around[0] : around[2]]
+    hole = np.zeros(part.shape[:2], np.bool_)
+    top, left = place[1] - around[1], place[0] - around[0]
+    here = np.s_[top : top + mask.shape[0], left : left + mask.shape[1]]
+    hole[here] = mask
+    seen = draw_joins(part, hole)
+    thin = np.zeros(photo.shape[:2], np.bool_)
+    thin[around[1] : around[3], around[0] : around[2]] = seen.thin
+    return _Through(Drawn(seen.drawn.colours[here], seen.drawn.share[here] * mask), thin)
+
+
+def _on_blocks(part: Mask, grid: Grid) -> Mask:
+    """Return the blocks of a grid that a mask, (H, W), touches."""
+    below, right = (
+        edge * grid.step - size for edge, size in zip(grid.hole.shape, part.shape, strict=True)
+    )
+    return cover(np.pad(part, ((0, below), (0, right)), mode="edge"), grid.step) > 0.02
 
 
 def check_mask(mask: Mask, pixels: int) -> None:
@@ -126,22 +171,15 @@ def _looked_at(photo: Array, place: Box, variant: Variant, mask: Mask) -> Box:
 
 
 def _never(
-    grid: Grid,
-    around: Box,
-    shape: tuple[int, ...],
-    others: Sequence[Retouch],
-    take_from: Sequence[Stroke],
+    around: Box, shape: tuple[int, ...], others: Sequence[Retouch], take_from: Sequence[Stroke]
 ) -> Mask:
-    """Mark what must not be copied: other retouched places, all but what `take_from` brushes."""
+    """Mark, of a part of the photo, what must not be copied: other retouched places, and what is not chosen."""
     never = np.zeros(shape, np.bool_)
     for other in others:
         never |= area_of(other.strokes, other.polygons, around)
     if take_from:
         never |= ~area_of(take_from, (), around)
-    below, right = (
-        edge * grid.step - size for edge, size in zip(grid.hole.shape, shape, strict=True)
-    )
-    return cover(np.pad(never, ((0, below), (0, right)), mode="edge"), grid.step) > 0.02
+    return never
 
 
 def feathered(was: Array, filled: Array, mask: Mask) -> Array:

@@ -1,0 +1,73 @@
+"""What is painted over: lines run through it, and no other such thing is put in its place."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import pytest
+
+from oak_ledge.core.photos.retouches import Retouch
+from oak_ledge.core.photos.strokes import Stroke
+from oak_ledge.core.pixels.fill.likeness import like_the_thing
+from oak_ledge.core.pixels.retouch.area import area_of
+from oak_ledge.core.pixels.retouch.paint_over import paint_over
+from tests.known_scenes import KNOWN, across, apart
+
+
+def without(photo, at, radius, attempt):
+    """Paint over a disc that is brushed a little wider; return the photo without it, and where."""
+    strokes = (Stroke(points=(at,), radius=radius + 5.0),)
+    patch = paint_over(photo, Retouch(kind="paint_over", strokes=strokes, attempt=attempt)).patch
+    made = photo.copy()
+    high, wide = patch.pixels.shape[:2]
+    made[patch.top : patch.top + high, patch.left : patch.left + wide] = patch.pixels
+    brushed = area_of(strokes, (), (0, 0, photo.shape[1], len(photo)))
+    assert np.array_equal(made[~brushed], photo[~brushed])
+    return made, brushed
+
+
+@pytest.mark.parametrize(
+    ("name", "line", "at", "radius", "kind", "attempt"),
+    [
+        ("cables", 0, (500.0, 134.0), 32, np.uint8, 1),
+        ("cables", 1, (300.0, 225.0), 50, np.uint16, 2),
+        ("horizon", 0, (520.0, 290.0), 60, np.uint8, 3),
+        ("railing", 1, (420.0, 400.0), 60, np.uint8, 4),
+    ],
+)
+def test_what_runs_through_a_place_is_joined(name, line, at, radius, kind, attempt):
+    scene = KNOWN[name]()
+    unit = 257 if kind == np.uint16 else 1
+    photo = scene.photo.astype(kind) * kind(unit)
+    cv2.circle(photo, tuple(map(int, at)), radius, (250 * unit, 120 * unit, 60 * unit), -1)
+    made, brushed = without(photo, at, radius, attempt)
+    made = made // kind(unit)
+    rows = scene.lines[line]
+    middle = np.arange(int(at[0]) - 12, int(at[0]) + 13)
+    truth, seen = (across(picture, rows, middle, 26) for picture in (scene.photo, made))
+    assert abs(apart(truth, seen)) <= 3
+    assert 0.7 < np.ptp(seen[12:-12].mean(1)) / np.ptp(truth[12:-12].mean(1)) < 1.4
+    off = np.abs(made[brushed].astype(float) - scene.photo[brushed]).mean()
+    assert off < 9
+
+
+def test_a_thing_is_not_replaced_by_another_such_thing():
+    rng = np.random.default_rng(3)
+    water = (
+        np.array((60, 90, 120))
+        + cv2.GaussianBlur(rng.normal(0, 30, (420, 640)), (0, 0), 3, sigmaY=1)[..., None] * 4
+    )
+    photo = np.clip(water, 0, 255).astype(np.uint8)
+    for x in (180, 440):
+        cv2.ellipse(photo, (x, 210), (46, 24), 0, 0, 360, (190, 60, 40), -1)
+        cv2.ellipse(photo, (x, 200), (30, 8), 0, 0, 360, (235, 220, 190), -1)
+    hole = np.zeros(photo.shape[:2], np.bool_)
+    hole[180:240, 125:235] = True
+    alike = like_the_thing(photo.astype(np.float32), hole)
+    assert alike[195:225, 405:475].mean() > 0.9
+    assert alike[:150].mean() < 0.01
+    assert not alike[hole].any()
+    for attempt in (1, 4):
+        made, brushed = without(photo, (180.0, 210.0), 50, attempt)
+        red = (made[..., 0].astype(int) - made[..., 2]) > 60
+        assert not red[brushed].any()
