@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import cv2
 import numpy as np
 import pytest
 
@@ -7,6 +8,7 @@ from oak_ledge.core.pixels.subject.faces import find_faces
 from oak_ledge.core.pixels.subject.subject import find_subject
 from oak_ledge.demo.fill import PHOTOS
 from tests import samples
+from tests.samples import there
 
 # Left, top, right, bottom of what each demo picture is of, marked by eye, as shares.
 SUBJECTS = {
@@ -52,6 +54,39 @@ def test_a_small_coloured_thing_is_not_lost_to_clouds_at_the_edge(tmp_path):
     assert found.left < 400 / 600
     assert found.left + found.width > 430 / 600
     assert found.width * found.height < 0.05  # the thing has 0.006, the clouds most of the picture
+
+
+def blurry(seed, sigma, strength):
+    """Soft matter of many tones, (400, 600, 3)."""
+    rng = np.random.default_rng(seed)
+    soft = cv2.GaussianBlur(rng.normal(0, 1, (400, 600, 3)), (0, 0), sigma)
+    return np.array([70, 110, 60]) + soft / soft.std() * strength
+
+
+@pytest.mark.parametrize("kind", ["vivid", "sharp", "whole"])
+def test_a_ladybird_a_dandelion_and_all_of_a_splash_are_found(tmp_path, kind):
+    """Vivid and small on a busy ground; sharp before a blur of its own tones; pale, and quite sharp."""
+    picture = blurry(4, 30, {"vivid": 22, "sharp": 34, "whole": 4}[kind])
+    x, y = np.meshgrid(np.arange(600), np.arange(400))
+    grain = np.random.default_rng(5).normal(0, 1, (400, 600, 1))
+    if kind == "vivid":
+        picture += 18 * grain
+        box = (340, 150, 362, 166)
+        thing = ((x - 351) / 11) ** 2 + ((y - 158) / 8) ** 2 < 1
+        picture[thing] = (215, 40, 30)
+    else:
+        box = (150, 100, 290, 240)
+        thing = (x - 220) ** 2 + (y - 170) ** 2 < 70**2
+        picture = np.where(
+            thing[..., None], picture + (28 if kind == "sharp" else 30) * grain, picture
+        )
+    pixels = np.clip(picture, 0, 255).astype(np.uint8)
+    found = there(find_subject(samples.save(tmp_path / "a.png", pixels)))
+    edges = (found.left * 600, found.top * 400)
+    ends = (edges[0] + found.width * 600, edges[1] + found.height * 400)
+    assert np.array((*edges, *ends)) == pytest.approx(np.array(box), abs=22)
+    cut = [*(np.array(edges) - box[:2]), *(np.array(box[2:]) - ends)]
+    assert max(cut) <= 6
 
 
 @pytest.mark.parametrize("kind", ["grain", "bricks", "horizon"])

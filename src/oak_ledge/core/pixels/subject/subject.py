@@ -19,6 +19,7 @@ import numpy as np
 import numpy.typing as npt
 import pyvips
 
+from oak_ledge.core.pixels.subject.shares import Shares
 from oak_ledge.core.values import Value
 
 # Pixels looked at along the longer edge.
@@ -69,6 +70,10 @@ SMALLEST_SUBJECT, LARGEST_SUBJECT = 0.0012, 0.6
 SURE = 0.35
 
 
+# How sure a thing is that is alone vivid, or alone sharp.
+ALONE = 0.7
+
+
 # Of a region's weight a box holds along either axis: stalks and strings end outside.
 HELD = 0.985
 
@@ -109,13 +114,51 @@ class _Box:
 
 
 def find_subject(path: Path) -> Subject | None:
-    """Find the subject of an upright picture; None where nothing stands out surely enough."""
-    image = pyvips.Image.thumbnail(
-        str(path), SUBJECT_EDGE, height=SUBJECT_EDGE, size="down"
-    ).colourspace("srgb")
-    pixels = image.numpy().reshape(image.height, image.width, -1)[..., :3]
+    """Find the subject of an upright picture; None where nothing stands out surely enough.
+
+    A small vivid thing beside what stands out is the subject; what alone is sharp is it where nothing
+    else is, and completes it where all else is out of focus.
+    """
+    from oak_ledge.core.pixels.subject.in_focus import FOCUS_EDGE, find_in_focus
+    from oak_ledge.core.pixels.subject.vivid import find_vivid
+
+    pixels, larger = (_small(path, edge) for edge in (SUBJECT_EDGE, FOCUS_EDGE))
     if min(pixels.shape[:2]) < 8 or pixels.std() < 1:
         return None
+    high, wide = larger.shape[:2]
+    found = _standing_out_most(pixels)
+    vivid = find_vivid(pixels)
+    if vivid is not None and (found is None or not vivid.within(found[0]).area):
+        return _as_subject(vivid.grown(SUBJECT_ROOM, wide, high), ALONE)
+    sharp = find_in_focus(larger)
+    if sharp is None:
+        return None if found is None else _as_subject(*found)
+    box = sharp.box.grown(SUBJECT_ROOM, wide, high)
+    if found is None:
+        return _as_subject(box, ALONE) if sharp.clear else None
+    if sharp.quite and box.within(found[0]).area > 0.5 * min(box.area, found[0].area):
+        return _as_subject(box.about(found[0]), found[1])
+    return _as_subject(*found)
+
+
+def _small(path: Path, edge: int) -> Floats:
+    image = pyvips.Image.thumbnail(str(path), edge, height=edge, size="down").colourspace("srgb")
+    pixels: Floats = image.numpy().reshape(image.height, image.width, -1)[..., :3]
+    return np.ascontiguousarray(pixels)
+
+
+def _as_subject(box: Shares, sure: float) -> Subject:
+    return Subject(
+        left=box.left,
+        top=box.top,
+        width=box.right - box.left,
+        height=box.bottom - box.top,
+        sure=sure,
+    )
+
+
+def _standing_out_most(pixels: Floats) -> tuple[Shares, float] | None:
+    """Return the box of what stands out most, and how sure that is; None where nothing does."""
     out = standing_out(pixels)
     excess = np.clip(out - USUAL * out.mean(), 0, None)
     region = _region(out, excess)
@@ -125,13 +168,7 @@ def find_subject(path: Path) -> Subject | None:
     room = round(max(high, wide) * SUBJECT_ROOM)
     left, top = max(0, region.x0 - room), max(0, region.y0 - room)
     right, bottom = min(wide, region.x1 + room), min(high, region.y1 + room)
-    return Subject(
-        left=left / wide,
-        top=top / high,
-        width=(right - left) / wide,
-        height=(bottom - top) / high,
-        sure=sure,
-    )
+    return Shares(left / wide, top / high, right / wide, bottom / high), sure
 
 
 def standing_out(pixels: Floats) -> Floats:
