@@ -1,6 +1,6 @@
 """Continued grounds and what is painted over: how they meet the photo, what they cost.
 
-python benchmarks/scene.py [--quick] : figures per photo, then the costs at 24 megapixels.
+python -m benchmarks.scene [--quick] : figures per photo, then the costs at 24 megapixels.
 """
 
 from __future__ import annotations
@@ -8,10 +8,10 @@ from __future__ import annotations
 import resource
 import subprocess
 import sys
-from pathlib import Path
 
 import cv2
 import numpy as np
+from tests.known_scenes import KNOWN, continued, ends, leans
 
 from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.photos.retouches import Retouch
@@ -29,6 +29,7 @@ SIDES = {  # photo: shares of its edges that are continued at the left, top, rig
     "market-stall": (0, 0, 0.2, 0), "framed-chart": (0, 0, 0.25, 0),
 }  # fmt: skip
 HORIZONS = {"lighthouse": (0.7, 0.92), "sea": (0.1, 0.9)}  # between which heights one is looked for
+WINDOW = 60  # columns over which an edge is looked for
 BESIDE = 48  # photo pixels beside the seam that are compared
 
 
@@ -50,7 +51,7 @@ def ground_of(photo: np.ndarray, sides: tuple[float, ...], attempt: int = 1) -> 
 def canvas_of(photo: np.ndarray, ground: Continued) -> tuple[np.ndarray, float, object]:
     structure = structure_of(photo, ground.box)
     even = structure.even(photo)
-    grid = grid_of(even, ground)
+    grid = grid_of(even, ground, structure)
     solved = solve_ground(even, ground, grid, structure)
     left, top = ground.box[:2]
     high, wide = photo.shape[:2]
@@ -87,15 +88,22 @@ def measures(turned: np.ndarray, at: int) -> tuple[float, float]:
 
 
 def horizon(turned: np.ndarray, at: int, within: tuple[float, float]) -> float:
-    """Give how far the strongest level edge of the ground lies from the photo's, as a share of the height."""
+    """Give how far the strongest edge of the ground lies from where the photo's leads, of the height.
+
+    A horizon that is held aslant goes on aslant: its way in the photo is drawn out.
+    """
     grey = cv2.GaussianBlur(light(np.ascontiguousarray(turned)), (0, 0), 6)
     high = grey.shape[0]
     low, up = (round(share * high) for share in within)
 
-    def row(part: np.ndarray) -> float:
-        return float(np.argmax(np.abs(np.diff(part[low:up].mean(axis=1)))))
+    def rows(columns: np.ndarray) -> np.ndarray:
+        parts = [grey[low:up, column : column + WINDOW].mean(axis=1) for column in columns]
+        return np.array([float(np.argmax(np.abs(np.diff(part)))) for part in parts])
 
-    return abs(row(grey[:, at : at + 200]) - row(grey[:, : max(40, at - 20)])) / high
+    inside = np.arange(at + 20, at + 20 + 5 * WINDOW, WINDOW)
+    beyond = np.arange(0, at - 20 - WINDOW, WINDOW)
+    way = np.polyfit(inside, rows(inside), 1)
+    return float(np.abs(rows(beyond) - np.polyval(way, beyond)).mean()) / high
 
 
 def sea(height: float, seed: int) -> np.ndarray:
@@ -141,6 +149,24 @@ def figures(quick: bool) -> None:
         print(f"{'':16} order {[n + 1 for n in kept]}, {min(pairs, default=0):.1f} levels")
 
 
+def truths() -> None:
+    """Continue scenes whose continuation is known, to both sides, and say how far off lines end."""
+    print("scene          side   try  lines  worst end  contrast       leans apart")
+    for name, scene_of in KNOWN.items():
+        for side, attempt in (("right", 1), ("left", 2), ("bottom", 3)):
+            scene = scene_of()
+            made, _ = continued(scene.photo, side, attempt)
+            inside, beyond = leans(made)
+            lean = abs((beyond - inside + 90) % 180 - 90)
+            found = ends(scene, made) if scene.lines else []
+            told = "      -          -               "
+            if found:
+                contrasts = [contrast for _, contrast, _ in found]
+                worst = max(abs(off) for off, _, _ in found)
+                told = f"{len(found):7}  {worst:6.2f} px  {min(contrasts):.2f} to {max(contrasts):.2f} x "
+            print(f"{name:14} {side:6} {attempt:3} {told}    {lean:6.1f} degrees")
+
+
 def costs() -> None:
     """Measure in a process of its own: what is beyond the decoded photo is its own."""
     settle_process()
@@ -157,7 +183,7 @@ def costs() -> None:
         begun = cpu()
         structure = structure_of(photo, ground.box)
         even = structure.even(photo)
-        grid = grid_of(even, ground)
+        grid = grid_of(even, ground, structure)
         solved = solve_ground(even, ground, grid, structure)
         looked(solved, grid)
         whole += cpu() - begun
@@ -187,4 +213,5 @@ if __name__ == "__main__":
         costs()
     else:
         figures("--quick" in sys.argv)
-        subprocess.run([sys.executable, str(Path(__file__)), "--costs"], check=True)
+        truths()
+        subprocess.run([sys.executable, "-m", "benchmarks.scene", "--costs"], check=True)

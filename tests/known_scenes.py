@@ -10,6 +10,12 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.pixels.fill.directions import Directions, directions
+from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
+from oak_ledge.core.pixels.ground.structure import Structure, structure_of
+from oak_ledge.core.pixels.lines.side import SIDES, Side, turned, turned_back
+
 WIDE, HIGH, BEYOND = 840, 560, 210
 
 Array = npt.NDArray[Any]
@@ -183,3 +189,61 @@ def apart(truth: Array, made: Array, most: int = 12) -> float:
         moved = np.stack(bands, 1)
         costs.append(float((((moved - moved.mean(0)) - (aim - aim.mean(0))) ** 2).mean()))
     return float(offs[int(np.argmin(costs))])
+
+
+def continued(photo: Array, side: Side, attempt: int) -> tuple[Array, Structure]:
+    """Continue a photo, drawn with its open side at the right, at another side; turned back again."""
+    upright = np.ascontiguousarray(turned_back(photo, side))
+    high, wide = upright.shape[:2]
+    box = [0, 0, wide, high]
+    at = SIDES.index(side)
+    box[at] += -BEYOND if at < 2 else BEYOND
+    ground = Continued(box=tuple(box), attempt=attempt)
+    structure = structure_of(upright, ground.box)
+    even = structure.even(upright)
+    grid = grid_of(even, ground, structure)
+    filled = solve_ground(even, ground, grid, structure)
+    canvas = np.zeros((ground.edges[1], ground.edges[0], photo.shape[2]), photo.dtype)
+    for pixels, left, top in [(upright, 0, 0)] + [
+        (patch.pixels, patch.left, patch.top)
+        for patch in draw_ground(upright, ground, grid, filled, structure)
+    ]:
+        first = (top - box[1], left - box[0])
+        canvas[first[0] : first[0] + pixels.shape[0], first[1] : first[1] + pixels.shape[1]] = (
+            pixels
+        )
+    whole = np.ascontiguousarray(turned(canvas, side))
+    assert np.array_equal(whole[:, :WIDE], photo)
+    return whole, structure
+
+
+def ends(scene: KnownScene, made: Array) -> list[tuple[float, float, float]]:
+    """Return, of lines that end on the canvas, how far off, and contrast and width as multiples."""
+    columns = np.arange(WIDE + BEYOND - 24, WIDE + BEYOND - 3)
+    found = []
+    for rows in scene.lines:
+        heights = rows(np.array([WIDE, WIDE + BEYOND]))
+        if heights.min() < 28 or heights.max() > len(made) - 28:
+            continue
+        truth, seen = (across(picture, rows, columns, 26) for picture in (scene.whole, made))
+        spans = [np.ptp(profile[12:-12].mean(1)) for profile in (truth, seen)]
+        widths = [
+            np.abs(profile[12:-12].mean(1) - np.median(profile.mean(1))).sum()
+            for profile in (truth, seen)
+        ]
+        found.append((apart(truth, seen), spans[1] / spans[0], widths[1] / widths[0]))
+    assert found
+    return found
+
+
+def leans(made: Array) -> tuple[float, float]:
+    """Return the degrees by which what is near the seam leans, on the photo and beyond it."""
+    seen = directions(made.astype(np.float32), np.ones(made.shape[:2], np.bool_))
+    parts = (np.s_[:, WIDE - 90 : WIDE - 10], np.s_[:, WIDE + 10 : WIDE + 90])
+    inside, beyond = (float(np.rad2deg(np.angle(_mean_way(seen, part)) / 2)) for part in parts)
+    return inside, beyond
+
+
+def _mean_way(seen: Directions, part: tuple[slice, slice]) -> complex:
+    weights = np.sqrt(seen.strength[part]) * seen.coherence[part]
+    return complex((weights * np.exp(2j * seen.angle[part])).mean())

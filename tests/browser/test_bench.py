@@ -587,6 +587,28 @@ def test_a_thing_is_painted_over_by_hand_and_by_keys_and_undone(
     wait(browser, lambda: "retouch" not in text(browser, "[data-station=Photo] .figure"))
 
 
+def test_a_place_of_the_continued_ground_is_painted_over_by_hand(browser, address, placed, worker):
+    job_id, at = placed("2:1 extend", 150, 100)
+    open_bench(browser, address, job_id, at)
+    open_station(browser, "Ground")
+    Select(find(browser, "[aria-label='What fills beyond the photo']")).select_by_value("continued")
+    wait(browser, lambda: len(tiles(browser)) >= 1 and not now(address, at)["being_made"])
+    open_station(browser, "Photo")
+    click(browser, "//div[contains(@class,'is-photo')]//button[normalize-space()='Paint over']")
+    radius = find(browser, "[aria-label='Radius of the brush, typed']")
+    radius.clear()
+    radius.send_keys("5" + Keys.TAB)
+    from_point(browser, -0.08, 0.5).click_and_hold().move_by_offset(4, 20).release().perform()
+    click(browser, "//div[contains(@class,'is-photo')]//button[normalize-space()='Fill it']")
+    wait(browser, lambda: len(now(address, at)["lying"]["continued"]["over"]) == 1)
+    wait(browser, lambda: "Brush over the thing" in text(browser, ".is-photo .brush-word"))
+    assert now(address, at)["steps"][-1] == "painted over in the ground"
+    open_station(browser, "Ground")
+    wait(
+        browser, lambda: "1 place in it is painted over" in text(browser, ".is-ground .tries-word")
+    )
+
+
 def test_texture_is_copied_from_a_spot_and_the_photo_shows_it(
     browser, address, placed, worker, workspace
 ):

@@ -13,9 +13,12 @@ from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.turn import Mirror, Quarter
+from oak_ledge.core.photos.continued import BrushedOver
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.photos.strokes import Stroke
+from oak_ledge.core.pixels.open.photo import upright_pixels
+from oak_ledge.core.pixels.scene_maker import Maker
 from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.delivery.filling import AtWork, fill_next, is_wanted_no_more
@@ -429,3 +432,34 @@ def test_pictures_of_a_photo_are_told_apart_by_what_is_retouched(workspace, plac
     work(workspace)
     assert previews.photo_preview(workspace, now, 64) != plain
     assert scenes.missing(workspace, now) == []
+
+
+def test_a_place_of_the_ground_is_painted_over_for_that_piece_alone(workspace, placed):
+    _, at = placed("2:1 extend", 150, 100)
+    history.keep(workspace, at, TAKE, NOW)
+    plain = there(bench.load(workspace, at).placement.continued)
+    dab = Stroke(points=((-13.0, 50.0),), radius=6)
+    kept = retouches.brush(workspace, at, Brushed(strokes=(dab,)), NOW)
+    assert kept.in_ground
+    assert kept.retouches == ()
+    load = bench.load(workspace, at)
+    painted = there(load.placement.continued)
+    assert painted == plain.model_copy(update={"over": (BrushedOver(strokes=(dab,)),)})
+    assert bench.view(workspace, at).steps[-1] == "painted over in the ground"
+    maker = Maker(present(workspace.originals, load.photo))
+    before, after = (upright_pixels(maker.scene(ground)).astype(int) for ground in (plain, painted))
+    changed = np.abs(before - after).any(2)
+    y, x = np.nonzero(changed)
+    assert changed.any()
+    assert np.hypot(x + 0.5 + plain.box[0] + 13, y + 0.5 + plain.box[1] - 50).max() <= 7
+    # It is a step like others, another try begins without, and the photo's own retouches stay apart.
+    history.go_to(workspace, at, bench.view(workspace, at).place - 1, NOW)
+    assert there(bench.load(workspace, at).placement.continued) == plain
+    history.go_to(workspace, at, bench.view(workspace, at).place + 1, NOW)
+    history.keep(workspace, at, TAKE.model_copy(update={"attempt": 2}), NOW)
+    assert there(bench.load(workspace, at).placement.continued).over == ()
+    across = Stroke(points=((-3.0, 50.0), (9.0, 50.0)), radius=4)
+    assert len(retouches.brush(workspace, at, Brushed(strokes=(across,)), NOW).retouches) == 1
+    far = TAKE.model_copy(update={"attempt": 2, "over": BrushedOver(strokes=(DOT,))})
+    with pytest.raises(FillError, match="beyond the photo"):
+        history.keep(workspace, at, far, NOW)

@@ -7,17 +7,23 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 from typing_extensions import override
 
-from oak_ledge.core.errors import PlacementError
+from oak_ledge.core.errors import FillError, PlacementError
 from oak_ledge.core.gestures.gesture import BaseGesture, Start
 from oak_ledge.core.gestures.pull import pulled
 from oak_ledge.core.gestures.typed import TypedUnit, unit_pixels
 from oak_ledge.core.measures.numbers import halves_up
+from oak_ledge.core.photos.continued import MOST_OVER, BrushedOver, Continued
 from oak_ledge.core.photos.retouches import Tried
 from oak_ledge.core.photos.strokes import Strokes
 from oak_ledge.core.placements.fit import around_width, keep_inside
 from oak_ledge.core.placements.lying import Lying, on_own_size
 from oak_ledge.core.placements.placement import Placement, changed, crop_of
-from oak_ledge.core.placements.scene_geometry import ground_for, ground_needed
+from oak_ledge.core.placements.scene_geometry import (
+    ground_for,
+    ground_needed,
+    is_beyond,
+    upright_of,
+)
 from oak_ledge.core.placements.suggestion import check_window, suggested
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.planes.points import rotated
@@ -224,18 +230,20 @@ class Continue(Tried, BaseGesture):
     """Fill beyond the photo with more of the scene, by one of the tries of a seed.
 
     `take_from` is what alone is copied, where it says something, brushed where the crop is meant;
-    left out, it stays as it was.
+    left out, it stays as it was. `over` is brushed over in the ground, besides what was: it is filled
+    once more. Another try begins without.
     """
 
     kind: Literal["continue"]
     take_from: Strokes | None = None
+    over: BrushedOver | None = None
 
     takes_ground: ClassVar[bool] = True
 
     @property
     @override
     def name(self) -> str:
-        return "ground continued"
+        return "ground continued" if self.over is None else "painted over in the ground"
 
     @override
     def apply(self, start: Start) -> Placement:
@@ -267,4 +275,31 @@ def continued(start: Start, gesture: Continue) -> Placement:
         attempt=gesture.attempt,
         take_from=take_from,
     )
-    return changed(placement, continued=ground)
+    return changed(placement, continued=_brushed_over(ground, was, gesture, surface))
+
+
+def _brushed_over(
+    ground: Continued, was: Continued | None, gesture: Continue, surface: Surface
+) -> Continued:
+    """Return a ground with what is brushed over in it, as long as it is the same one.
+
+    Raises
+    ------
+    FillError
+        If nothing of what is newly brushed lies in the ground.
+    """
+    same = was is not None and was.model_copy(update={"over": ()}) == ground
+    over = was.over if was is not None and same else ()
+    if gesture.over is not None:
+        new = BrushedOver(
+            strokes=on_photo(surface, gesture.over.strokes),
+            polygons=tuple(to_upright(surface, list(each)) for each in gesture.over.polygons),
+        )
+        if not is_beyond(new, ground.box, upright_of(surface)):
+            msg = "nothing of the ground is brushed over. Brush beyond the photo, within its ground"
+            raise FillError(msg)
+        if len(over) == MOST_OVER:
+            msg = f"{MOST_OVER} places of this ground are painted over already. Take another try"
+            raise FillError(msg)
+        over = (*over, new)
+    return ground.model_copy(update={"over": over})

@@ -10,7 +10,7 @@ from pydantic import ConfigDict, Field
 
 from oak_ledge.core.errors import FillError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.photos.strokes import Polygons, Strokes
+from oak_ledge.core.photos.strokes import Polygons, Strokes, box_of
 from oak_ledge.core.values import Coordinate, Value
 
 # Retouches of one photo.
@@ -55,17 +55,7 @@ class Retouch(Tried):
     @property
     def box(self) -> tuple[float, float, float, float]:
         """Left, top, right and bottom of all that it may change."""
-        added = [stroke for stroke in self.strokes if not stroke.away]
-        xs = [(x, stroke.radius) for stroke in added for x, _ in stroke.points]
-        ys = [(y, stroke.radius) for stroke in added for _, y in stroke.points]
-        xs += [(x, 0.0) for polygon in self.polygons for x, _ in polygon]
-        ys += [(y, 0.0) for polygon in self.polygons for _, y in polygon]
-        return (
-            min((x - r for x, r in xs), default=0.0),
-            min((y - r for y, r in ys), default=0.0),
-            max((x + r for x, r in xs), default=0.0),
-            max((y + r for y, r in ys), default=0.0),
-        )
+        return box_of(self.strokes, self.polygons)
 
 
 class Retouches(Value):
@@ -118,7 +108,7 @@ def _check(place: int, retouch: Retouch, upright: Pixels) -> None:
         raise FillError(msg)
     left, top, right, bottom = retouch.box
     if right <= 0 or bottom <= 0 or left >= upright[0] or top >= upright[1]:
-        msg = f"retouch {place} lies beyond the photo. Brush on the photo; a ground is changed by another try"
+        msg = f"retouch {place} lies beyond the photo. Brush on the photo, or in a continued ground"
         raise FillError(msg)
     if retouch.kind == "copy_texture" and (retouch.offset is None or hypot(*retouch.offset) < 1):
         msg = f"retouch {place} has no spot to copy from. Choose one at least a pixel away"

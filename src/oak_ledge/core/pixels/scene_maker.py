@@ -33,6 +33,7 @@ from oak_ledge.core.pixels.open.header import upright_size
 from oak_ledge.core.pixels.open.layers import Patch, Scene
 from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
 from oak_ledge.core.pixels.retouch.copy_texture import copy_texture
+from oak_ledge.core.pixels.retouch.paint_ground import paint_ground
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
 from oak_ledge.core.pixels.retouch.spot import draw_spot
 from oak_ledge.core.pixels.tries.ranking import Look
@@ -56,12 +57,13 @@ def of_retouch(retouches: Retouches, retouch: Retouch) -> str:
 def of_solved(retouches: Retouches, ground: Continued) -> str:
     """Return all that a ground is solved from, besides the photo's file."""
     shown = [of_retouch(retouches, retouch) for retouch in retouches.shown]
-    return f"solved {RECIPE} {shown} {ground.model_dump_json()}"
+    return f"solved {RECIPE} {shown} {ground.model_dump_json(exclude={'over'})}"
 
 
 def of_ground(retouches: Retouches, ground: Continued) -> str:
     """Return all that a ground's full size is made of, besides the photo's file."""
-    return f"ground {of_solved(retouches, ground)}"
+    over = [place.model_dump_json() for place in ground.over]
+    return f"ground {of_solved(retouches, ground)} {over}"
 
 
 def _others(retouches: Retouches, retouch: Retouch) -> list[Retouch]:
@@ -148,7 +150,7 @@ class Maker:
         """Solve a ground on its grid."""
         structure = self._structure(ground.box)
         even = structure.even(self.retouched)
-        grid = grid_of(even, ground)
+        grid = grid_of(even, ground, structure)
 
         def made() -> Arrays:
             filled = solve_ground(even, ground, grid, structure)
@@ -193,7 +195,8 @@ class Maker:
         def made() -> Arrays:
             filled, grid, _ = self.solved(ground)
             structure = self._structure(ground.box)
-            return as_arrays(draw_ground(self.retouched, ground, grid, filled, structure))
+            patches = draw_ground(self.retouched, ground, grid, filled, structure)
+            return as_arrays(paint_ground(self.retouched, ground, patches))
 
         def is_sound(arrays: Arrays) -> bool:
             return are_patches(arrays, self.photo, within=False)

@@ -9,9 +9,9 @@ import numpy as np
 
 from oak_ledge.core.errors import FillError
 from oak_ledge.core.measures.lengths import Pixels
-from oak_ledge.core.photos.continued import Box, Continued
+from oak_ledge.core.photos.continued import Box, BrushedOver, Continued
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
-from oak_ledge.core.photos.strokes import Stroke
+from oak_ledge.core.photos.strokes import Stroke, box_of
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed
@@ -155,6 +155,14 @@ def ground_for(
         attempt=attempt,
         take_from=tuple(take_from),
     )
+
+
+def is_beyond(over: BrushedOver, box: Box, upright: Pixels) -> bool:
+    """Return whether what is brushed lies in a ground within `box`, and beyond its photo."""
+    left, top, right, bottom = box_of(over.strokes, over.polygons)
+    on_canvas = left < box[2] and right > box[0] and top < box[3] and bottom > box[1]
+    on_photo = left < upright[0] and right > 0 and top < upright[1] and bottom > 0
+    return on_canvas and not on_photo
 
 
 def with_ground(lying: Lying, zones: Sequence[Zone]) -> Placement:

@@ -130,7 +130,8 @@ def _grounds(placed: Placed, seed: int | None) -> list[Continued]:
         zones = never_copied(placed.photo.keeps, placed.photo.found)
         take_from = was.take_from if was is not None else ()
         first = ground_for(lying, zones, seed=seed, attempt=1, take_from=take_from)
-    return [first.model_copy(update={"attempt": n}) for n in range(1, TRIES + 1)]
+    others = [first.model_copy(update={"attempt": n, "over": ()}) for n in range(1, TRIES + 1)]
+    return [first if other.attempt == first.attempt else other for other in others]
 
 
 def _work(placed: Placed, ground: Continued) -> FillWork:

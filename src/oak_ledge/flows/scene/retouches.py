@@ -9,6 +9,8 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from oak_ledge.core.gestures.beyond_photo import Continue
+from oak_ledge.core.photos.continued import BrushedOver
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.retouches import (
     MOST_RETOUCHES,
@@ -18,8 +20,10 @@ from oak_ledge.core.photos.retouches import (
     checked,
 )
 from oak_ledge.core.photos.strokes import Polygons, Spot, Stroke, Strokes
+from oak_ledge.core.placements.scene_geometry import ground_taken, is_beyond
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import Coordinate
+from oak_ledge.flows.bench.history import keep
 from oak_ledge.flows.bench.view import placed_in
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.photos.photos import photo_in
@@ -58,6 +62,8 @@ class RetouchesView(BaseModel):
     """in this job"""
     others: int = 0
     """jobs that hold the photo too, with other retouches or none"""
+    in_ground: bool = False
+    """what was brushed just now lies in the piece's continued ground, and is a step of that piece"""
 
 
 @dataclass(frozen=True)
@@ -246,6 +252,8 @@ def brush(
 ) -> RetouchesView:
     """Paint over, or copy texture, where a hand brushed on a placement; a step of its history.
 
+    What is painted over in its continued ground, beyond the photo, is that piece's alone.
+
     Raises
     ------
     RequestError
@@ -257,6 +265,8 @@ def brush(
         msg = "Retouching is done on the photo itself. Show the whole photo first: remove the squaring."
         raise RequestError(msg)
     retouch = _on_photo(placed, brushed)
+    if _in_ground(placed, brushed, retouch):
+        return _brush_ground(workspace, placed, brushed, now)
     kept = placed.photo.retouches
     if brushed.number is None:
         after = (*kept.retouches, retouch)
@@ -271,6 +281,30 @@ def brush(
         after = tuple(wider if other.number == was.number else other for other in kept.retouches)
     body = RetouchesBody(retouches=list(after), version=kept.version, placement_id=placement_id)
     return put(workspace, placed.photo.id, body, now, placed.job_id)
+
+
+def _in_ground(placed: Placed, brushed: Brushed, retouch: Retouch) -> bool:
+    """Return whether all of what is painted over lies beyond the photo, in a ground that was taken."""
+    ground = ground_taken(placed.lying)
+    if ground is None or brushed.kind != "paint_over" or brushed.number is not None:
+        return False
+    over = BrushedOver(strokes=retouch.strokes, polygons=retouch.polygons)
+    return is_beyond(over, ground.box, placed.photo.facts.upright)
+
+
+def _brush_ground(
+    workspace: Workspace, placed: Placed, brushed: Brushed, now: datetime
+) -> RetouchesView:
+    ground = placed.placement.continued
+    gesture = Continue(
+        kind="continue",
+        seed=ground.seed if ground else 1,
+        attempt=ground.attempt if ground else 1,
+        over=BrushedOver(strokes=brushed.strokes, polygons=brushed.polygons),
+    )
+    keep(workspace, placed.id, gesture, now, placed.step)
+    seen = view(workspace, placed.photo.id, placed.job_id)
+    return seen.model_copy(update={"in_ground": True})
 
 
 def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:

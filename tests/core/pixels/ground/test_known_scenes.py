@@ -2,64 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
-from oak_ledge.core.photos.continued import Continued
-from oak_ledge.core.pixels.fill.directions import directions
-from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
 from oak_ledge.core.pixels.ground.structure import structure_of
-from oak_ledge.core.pixels.lines.side import SIDES, turned, turned_back
-from tests.known_scenes import BEYOND, KNOWN, WIDE, across, apart
-
-
-def continued(photo, side, attempt, *, bands=True):
-    """Continue a photo, drawn with its open side at the right, at another side; turned back again."""
-    upright = np.ascontiguousarray(turned_back(photo, side))
-    high, wide = upright.shape[:2]
-    box = [0, 0, wide, high]
-    at = SIDES.index(side)
-    box[at] += -BEYOND if at < 2 else BEYOND
-    ground = Continued(box=tuple(box), attempt=attempt)
-    structure = structure_of(upright, ground.box)
-    if not bands:
-        structure = replace(structure, sides=())
-    even = structure.even(upright)
-    grid = grid_of(even, ground)
-    filled = solve_ground(even, ground, grid, structure)
-    canvas = np.zeros((ground.edges[1], ground.edges[0], photo.shape[2]), photo.dtype)
-    for pixels, left, top in [(upright, 0, 0)] + [
-        (patch.pixels, patch.left, patch.top)
-        for patch in draw_ground(upright, ground, grid, filled, structure)
-    ]:
-        first = (top - box[1], left - box[0])
-        canvas[first[0] : first[0] + pixels.shape[0], first[1] : first[1] + pixels.shape[1]] = (
-            pixels
-        )
-    whole = np.ascontiguousarray(turned(canvas, side))
-    assert np.array_equal(whole[:, :WIDE], photo)
-    return whole, structure
-
-
-def ends(scene, made):
-    """Return, of lines that end on the canvas, how far off, and contrast and width as multiples."""
-    columns = np.arange(WIDE + BEYOND - 24, WIDE + BEYOND - 3)
-    found = []
-    for rows in scene.lines:
-        heights = rows(np.array([WIDE, WIDE + BEYOND]))
-        if heights.min() < 28 or heights.max() > len(made) - 28:
-            continue
-        truth, seen = (across(picture, rows, columns, 26) for picture in (scene.whole, made))
-        spans = [np.ptp(profile[12:-12].mean(1)) for profile in (truth, seen)]
-        widths = [
-            np.abs(profile[12:-12].mean(1) - np.median(profile.mean(1))).sum()
-            for profile in (truth, seen)
-        ]
-        found.append((apart(truth, seen), spans[1] / spans[0], widths[1] / widths[0]))
-    assert found
-    return found
+from tests.known_scenes import BEYOND, KNOWN, WIDE, across, apart, continued, ends, leans
 
 
 @pytest.mark.parametrize(
@@ -105,13 +52,8 @@ def test_a_shadow_goes_on_as_dark_and_as_soft():
 def test_what_leans_goes_on_leaning_that_way(attempt):
     scene = KNOWN["slanted_grass"]()
     made, _ = continued(scene.photo, "left", attempt)
-    every = np.ones(made.shape[:2], np.bool_)
-    seen = directions(made.astype(np.float32), every)
-    leans = []
-    for part in (np.s_[:, WIDE - 90 : WIDE - 10], np.s_[:, WIDE + 10 : WIDE + 90]):
-        weights = np.sqrt(seen.strength[part]) * seen.coherence[part]
-        leans.append(np.rad2deg(np.angle((weights * np.exp(2j * seen.angle[part])).mean()) / 2))
-    assert abs((leans[1] - leans[0] + 90) % 180 - 90) < 10
+    inside, beyond = leans(made)
+    assert abs((beyond - inside + 90) % 180 - 90) < 10
 
 
 def test_a_side_is_filled_in_its_plane_at_every_depth():

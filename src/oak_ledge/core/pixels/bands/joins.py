@@ -20,7 +20,7 @@ from oak_ledge.core.pixels.bands.uncopied_lines import line_places
 from oak_ledge.core.pixels.fill.grid import Mask
 from oak_ledge.core.pixels.lines.rim_line import Curve, RimLine
 from oak_ledge.core.pixels.lines.rim_lines import rim_lines
-from oak_ledge.core.pixels.lines.side import Array, Side, turned
+from oak_ledge.core.pixels.lines.side import Array, turned
 
 # Rise over run by which a line may turn where it enters the hole.
 _TURN = 0.2
@@ -34,8 +34,26 @@ _ALIKE = (0.4, 2.5)
 # Of the strongest line's contrast: fainter ones are matter, which the fill knows better.
 _FAINT = 0.3
 
+# Of the way through: so far above and below a hole lines are looked for.
+_AROUND = 0.4
+
 # Pixels of photo beside a hole: less shows no line.
 _LEAST_BESIDE = 40
+
+
+@dataclass(frozen=True)
+class _Place:
+    """Where a hole lies on a turned photo: columns `first` to `last`, in a part of it from `top` to `foot`.
+
+    In that part it `begins` at one row and `ends` at another.
+    """
+
+    first: int
+    last: int
+    top: int
+    foot: int
+    begins: int
+    ends: int
 
 
 @dataclass(frozen=True)
@@ -65,33 +83,42 @@ def draw_joins(photo: Array, hole: Mask) -> Joins:
     )
     thin = np.zeros((high, wide), np.bool_)
     for side in ("right", "bottom"):
-        rows = np.flatnonzero(turned(hole, side).any(1))
-        columns = np.flatnonzero(turned(hole, side).any(0))
-        first, last = int(columns[0]), int(columns[-1]) + 1
-        own = turned(photo, side)
-        if min(first, own.shape[1] - last) < _LEAST_BESIDE or last - first < 2:
+        place = _place_of(turned(hole, side))
+        part = np.s_[place.top : place.foot]
+        own, beyond = turned(photo, side)[part], place.last - place.first
+        if min(place.first, own.shape[1] - place.last) < _LEAST_BESIDE or beyond < 2:
             continue
-        beyond = last - first
-        near = _rim(own[:, :first], beyond, rows)
-        far = _rim(own[:, last:][:, ::-1], beyond, rows)
+        near = _rim(own[:, : place.first], place)
+        far = _rim(own[:, place.last :][:, ::-1], place)
         pairs = _pairs(near.lines, far.lines, beyond)
         if not pairs:
             continue
         one, along = _drawn(near, [_joined(a, b, beyond) for a, b in pairs], beyond)
         other, away = _drawn(far, [_joined(b, a, beyond) for a, b in pairs], beyond)
-        _lay(whole, side, first, one, Drawn(other.colours[:, ::-1], other.share[:, ::-1]))
-        turned(thin, side)[:, :first] |= along
-        turned(thin, side)[:, last:] |= away[:, ::-1]
+        seen = [turned(picture, side)[part] for picture in (whole.colours, whole.share)]
+        _lay(Drawn(*seen), place, one, Drawn(other.colours[:, ::-1], other.share[:, ::-1]))
+        marked = turned(thin, side)[part]
+        marked[:, : place.first] |= along
+        marked[:, place.last :] |= away[:, ::-1]
     return Joins(whole, thin)
 
 
-def _rim(picture: Array, beyond: int, rows: Array) -> _Rim:
-    """Find the lines that reach the right edge of a picture between the first row and the last."""
+def _place_of(hole: Mask) -> _Place:
+    rows, columns = np.flatnonzero(hole.any(1)), np.flatnonzero(hole.any(0))
+    first, last = int(columns[0]), int(columns[-1]) + 1
+    above = round(_AROUND * (last - first))
+    top, foot = max(0, int(rows[0]) - above), min(len(hole), int(rows[-1]) + 1 + above)
+    return _Place(first, last, top, foot, int(rows[0]) - top, int(rows[-1]) - top)
+
+
+def _rim(picture: Array, place: _Place) -> _Rim:
+    """Find the lines that reach the right edge of a picture where the hole is."""
     own = np.ascontiguousarray(picture)
     working = working_picture(own)
     scale = working.scale
-    lines = [line.scaled(scale) for line in rim_lines(working.picture, round(beyond / scale))]
-    kept = [line for line in lines if not line.flaw and rows[0] - 2 < line.at < rows[-1] + 2]
+    beyond = round((place.last - place.first) / scale)
+    lines = [line.scaled(scale) for line in rim_lines(working.picture, beyond)]
+    kept = [line for line in lines if not line.flaw and place.begins - 2 < line.at < place.ends + 2]
     return _Rim(own, working, tuple(kept))
 
 
@@ -158,7 +185,7 @@ def _drawn(rim: _Rim, lines: Sequence[RimLine], beyond: int) -> tuple[Drawn, Mas
     return seen, large > 0
 
 
-def _lay(whole: Drawn, side: Side, first: int, one: Drawn, other: Drawn) -> None:
+def _lay(whole: Drawn, place: _Place, one: Drawn, other: Drawn) -> None:
     """Lay what is drawn from both rims on a whole picture, in place: each counts most at its own."""
     beyond = one.share.shape[1]
     way = (np.arange(beyond, dtype=np.float32) + 0.5) / beyond
@@ -167,7 +194,6 @@ def _lay(whole: Drawn, side: Side, first: int, one: Drawn, other: Drawn) -> None
     share = near + far
     weights = np.maximum(share, 1e-6)[..., None]
     colours = (one.colours * near[..., None] + other.colours * far[..., None]) / weights
-    there = np.s_[:, first : first + beyond]
-    shares, pixels = (turned(part, side)[there] for part in (whole.share, whole.colours))
+    shares, pixels = (part[:, place.first : place.last] for part in (whole.share, whole.colours))
     more = share > shares
     pixels[more], shares[more] = colours[more], share[more]

@@ -27,7 +27,7 @@ from oak_ledge.core.pixels.ground.structure import Structure
 from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.retouch.area import area_of
 from oak_ledge.core.pixels.tries.ranking import Look, look_around
-from oak_ledge.core.pixels.tries.ways import GROUNDS, MOST_FILLED
+from oak_ledge.core.pixels.tries.ways import MOST_FILLED, way_of_ground
 
 Array = npt.NDArray[Any]
 
@@ -41,14 +41,15 @@ _STRAYED = 0.08
 _GROWN = tuple(0.85 * (1 - row / 7) ** 2 for row in range(7))
 
 
-def grid_of(photo: Array, ground: Continued) -> Grid:
+def grid_of(photo: Array, ground: Continued, structure: Structure) -> Grid:
     """Lay a photo, (H, W, C) upright, on the grid its ground is searched on.
 
     Smooth grounds need a coarser one, and there the search takes longest.
     """
     before, after = _beyond(photo, ground)
     share = 1 - photo.shape[0] * photo.shape[1] / (ground.edges[0] * ground.edges[1])
-    megapixels = min(GROUNDS[ground.attempt - 1].megapixels, MOST_FILLED / max(share, 1e-6))
+    way = way_of_ground(ground.attempt, in_plane=bool(structure.planes))
+    megapixels = min(way.megapixels, MOST_FILLED / max(share, 1e-6))
     grid = around_photo(photo, before, after, step_for(*ground.edges, megapixels))
     if not smooth_rim(grid):
         return grid
@@ -78,7 +79,7 @@ def solve_ground(photo: Array, ground: Continued, grid: Grid, structure: Structu
     FillError
         If nothing is left to copy from.
     """
-    variant = GROUNDS[ground.attempt - 1]
+    variant = way_of_ground(ground.attempt, in_plane=bool(structure.planes))
     chosen = bool(ground.take_from)
     never = _never(photo, ground)
     sides = _in_planes(ground, structure, never) if variant.name == "plane" else ()

@@ -56,7 +56,9 @@ export const ground = {
     await this.showGrounds();
   },
   get takesFromWord() {
-    return this.bench.view.lying.continued?.take_from.length ? "Only what was brushed is copied." : "";
+    const { take_from = [], over = [] } = this.bench.view.lying.continued ?? {};
+    const places = over.length === 1 ? "1 place in it is painted over." : `${over.length} places in it are painted over.`;
+    return [take_from.length ? "Only what was brushed is copied." : "", over.length ? places : ""].join(" ").trim();
   },
   get isContinued() {
     return this.bench.view.ground === "continued" && this.bench.view.beyond;

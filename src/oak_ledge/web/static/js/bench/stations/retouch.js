@@ -16,6 +16,7 @@ export const retouch = {
   copying: null, // the offset while texture is copied
   before: false,
   copiedElsewhere: "",
+  fillsGround: false, // a place in the ground is being filled
 
   get brushing() {
     return ["paint", "outline", "texture", "from"].includes(this.bench.tool);
@@ -34,6 +35,7 @@ export const retouch = {
   },
   get brushWord() {
     if (this.bench.tries.tiled) return this.bench.tries.word;
+    if (this.fillsGround) return "The place in the ground is being filled.";
     const spot = this.spot ? "Drag over what should be covered. Press Alt and click for another spot." : "Click the spot to copy from, then drag over what should be covered.";
     return {
       paint: this.nothingBrushed ? "Brush over the thing that should go; arrows and Space do it by keys." : "Fill it, or brush on.",
@@ -167,7 +169,25 @@ export const retouch = {
   async fillBrushed() {
     if (this.nothingBrushed) return;
     const done = await this.keep({ kind: "paint_over", ...this.brushedBody() });
-    if (done) await this.bench.tries.show("Photo", this.now?.seed ?? 1);
+    if (done && this.kept.in_ground) await this.waitForGround();
+    else if (done) await this.bench.tries.show("Photo", this.now?.seed ?? 1);
+  },
+  // What is brushed in the continued ground is filled there: the hand's own picture stays until it is.
+  async waitForGround() {
+    this.fillsGround = true;
+    const { step } = this.bench.view;
+    while (this.bench.view.step === step) {
+      const tries = await ask(`${this.bench.path}/grounds`).catch(() => []);
+      const taken = tries.find((one) => one.taken);
+      if (taken?.state === "failed") this.bench.trouble = taken.reason;
+      if (!taken || taken.full || taken.state === "failed") break;
+      await new Promise((resolve) => setTimeout(resolve, 500));
+    }
+    this.fillsGround = false;
+    this.dropBrushed();
+    this.bench.pictures();
+    await this.bench.drawFine();
+    this.bench.spoken = "The place in the ground is filled.";
   },
   async fillMore() {
     const done = await this.keep({ kind: "paint_over", number: this.number, ...this.brushedBody() });
@@ -196,8 +216,10 @@ export const retouch = {
         this.bench.trouble = "";
         this.copiedElsewhere = "";
         this.kept = await ask(`${this.bench.path}/retouches`, { method: "POST", body });
-        this.number = body.number ?? this.kept.retouches.at(-1).number;
-        if (body.kind === "paint_over") this.dropBrushed();
+        if (!this.kept.in_ground) {
+          this.number = body.number ?? this.kept.retouches.at(-1).number;
+          if (body.kind === "paint_over") this.dropBrushed();
+        }
         done = true;
       } catch (problem) {
         this.bench.trouble = problem.message;
