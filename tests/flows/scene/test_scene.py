@@ -463,3 +463,21 @@ def test_a_place_of_the_ground_is_painted_over_for_that_piece_alone(workspace, p
     far = TAKE.model_copy(update={"attempt": 2, "over": BrushedOver(strokes=(DOT,))})
     with pytest.raises(FillError, match="beyond the photo"):
         history.keep(workspace, at, far, NOW)
+
+
+def test_a_brush_that_was_too_tight_is_grown_and_says_so(workspace, bring, tmp_path):
+    y, x = np.mgrid[0:400, 0:600]
+    share = np.clip((64 - np.hypot(x - 300, y - 200)) / 8 + 0.5, 0, 1)[..., None]
+    pixels = np.rint((170, 190, 210) * (1 - share) + np.array((60, 40, 30)) * share)
+    photo = bring(
+        ("disc.png", samples.save(tmp_path / "disc.png", pixels.astype(np.uint8)))
+    ).photos[0]
+    job_id = jobs.start(workspace, "One", [photo.id], [], ["3:2"], NOW)
+    at = jobs.view(workspace, job_id).placements[0].id
+    tight, wide = (Stroke(points=((300.0, 200.0),), radius=radius) for radius in (62, 90))
+    view = retouches.brush(workspace, at, Brushed(strokes=(tight,)), NOW)
+    assert 3 <= view.grown <= 14
+    assert view.retouches[0].strokes[0].radius == pytest.approx(62 + view.grown, abs=0.1)
+    view = retouches.brush(workspace, at, Brushed(strokes=(wide,)), NOW)
+    assert view.grown == 0
+    assert view.retouches[1].strokes == (wide,)

@@ -20,6 +20,7 @@ from oak_ledge.core.photos.retouches import (
     checked,
 )
 from oak_ledge.core.photos.strokes import Polygons, Spot, Stroke, Strokes
+from oak_ledge.core.pixels.retouch.softness import grown, softness_on
 from oak_ledge.core.placements.scene_geometry import ground_taken, is_beyond
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import Coordinate
@@ -27,6 +28,7 @@ from oak_ledge.flows.bench.history import keep
 from oak_ledge.flows.bench.view import placed_in
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.photos.photos import photo_in
+from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.photos.scenes import ask, is_made, missing
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, photos, placements
@@ -62,6 +64,8 @@ class RetouchesView(BaseModel):
     """in this job"""
     others: int = 0
     """jobs that hold the photo too, with other retouches or none"""
+    grown: float = 0.0
+    """photo pixels by which what was brushed just now was grown, as the edge beneath is soft"""
     in_ground: bool = False
     """what was brushed just now lies in the piece's continued ground, and is a step of that piece"""
 
@@ -252,7 +256,8 @@ def brush(
 ) -> RetouchesView:
     """Paint over, or copy texture, where a hand brushed on a placement; a step of its history.
 
-    What is painted over in its continued ground, beyond the photo, is that piece's alone.
+    A brush that was too tight is grown by what the edge beneath is soft. What is painted over in its
+    continued ground, beyond the photo, is that piece's alone.
 
     Raises
     ------
@@ -267,7 +272,10 @@ def brush(
     retouch = _on_photo(placed, brushed)
     if _in_ground(placed, brushed, retouch):
         return _brush_ground(workspace, placed, brushed, now)
-    kept = placed.photo.retouches
+    kept, by = placed.photo.retouches, _softness(workspace, placed.photo, retouch)
+    if by:
+        wider = grown(retouch.strokes, retouch.polygons, by)
+        retouch = retouch.model_copy(update={"strokes": wider})
     if brushed.number is None:
         after = (*kept.retouches, retouch)
     else:
@@ -277,10 +285,19 @@ def brush(
             "polygons": (*was.polygons, *retouch.polygons),
             "take_from": (*was.take_from, *retouch.take_from),
         }
-        wider = was.model_copy(update=more)
-        after = tuple(wider if other.number == was.number else other for other in kept.retouches)
+        more_of = was.model_copy(update=more)
+        after = tuple(more_of if other.number == was.number else other for other in kept.retouches)
     body = RetouchesBody(retouches=list(after), version=kept.version, placement_id=placement_id)
-    return put(workspace, placed.photo.id, body, now, placed.job_id)
+    answer = put(workspace, placed.photo.id, body, now, placed.job_id)
+    return answer.model_copy(update={"grown": round(by, 1)})
+
+
+def _softness(workspace: Workspace, photo: Photo, retouch: Retouch) -> float:
+    """Return by how much what is painted over is to grow; texture is laid just where a hand lays it."""
+    if retouch.kind != "paint_over":
+        return 0.0
+    picture = photo_preview(workspace, photo, PREVIEW_EDGE)
+    return softness_on(picture, photo.facts.upright, retouch.strokes, retouch.polygons)
 
 
 def _in_ground(placed: Placed, brushed: Brushed, retouch: Retouch) -> bool:

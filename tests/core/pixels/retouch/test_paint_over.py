@@ -11,6 +11,7 @@ from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.pixels.fill.likeness import like_the_thing
 from oak_ledge.core.pixels.retouch.area import area_of
 from oak_ledge.core.pixels.retouch.paint_over import paint_over
+from oak_ledge.core.pixels.retouch.softness import grown, softness
 from tests.known_scenes import KNOWN, across, apart
 
 
@@ -71,3 +72,31 @@ def test_a_thing_is_not_replaced_by_another_such_thing():
         made, brushed = without(photo, (180.0, 210.0), 50, attempt)
         red = (made[..., 0].astype(int) - made[..., 2]) > 60
         assert not red[brushed].any()
+
+
+@pytest.mark.parametrize(("soft", "tight"), [(0.8, 0), (3, 0), (5, 2)])
+def test_a_tight_brush_grows_as_far_as_the_edge_is_soft_and_a_generous_one_does_not(soft, tight):
+    photo = KNOWN["horizon"]().photo
+    disc = np.zeros(photo.shape[:2], np.float32)
+    cv2.circle(disc, (420, 250), 60, 1.0, -1)
+    share = cv2.GaussianBlur(disc, (0, 0), soft)[..., None]
+    picture = np.rint(photo * (1 - share) + np.array((200, 60, 40)) * share).astype(np.uint8)
+    y, x = np.ogrid[: len(photo), : photo.shape[1]]
+    away = np.hypot(x - 420, y - 250)
+    by = softness(picture, away < 60 - tight)
+    left = share[(away > 60 - tight + by) & (away < 90)]
+    assert 2 <= by <= 11
+    assert left.max() < 0.12  # of the thing, beside what is brushed then
+    for wide in (75, 90):
+        assert softness(picture, away < wide) == 0
+    assert softness(photo, away < 60) == 0  # nothing is there
+    corners = ((10.0, 10.0), (50.0, 10.0), (50.0, 40.0))
+    taken = Stroke(points=((42.0, 20.0),), radius=4, away=True)
+    box = (0, 0, 80, 60)
+    before, after = (
+        area_of(strokes, (corners,), box) for strokes in ((taken,), grown((taken,), (corners,), 3))
+    )
+    away = cv2.distanceTransform((~area_of((), (corners,), box)).astype(np.uint8), cv2.DIST_L2, 5)
+    assert (after >= before).all()
+    assert after[(away > 0) & (away < 2)].all()
+    assert not after[away > 4].any()

@@ -16,6 +16,7 @@ export const retouch = {
   copying: null, // the offset while texture is copied
   before: false,
   copiedElsewhere: "",
+  grownBy: 0, // photo pixels by which what was brushed last was grown
   fillsGround: false, // a place in the ground is being filled
 
   get brushing() {
@@ -34,7 +35,7 @@ export const retouch = {
     return `${count === 1 ? "1 retouch" : `${count} retouches`}; ${pieces} ${count === 1 ? "it" : "them"}.`;
   },
   get brushWord() {
-    if (this.bench.tries.tiled) return this.bench.tries.word;
+    if (this.bench.tries.tiled) return `${this.grownWord} ${this.bench.tries.word}`.trim();
     if (this.fillsGround) return "The place in the ground is being filled.";
     const spot = this.spot ? "Drag over what should be covered. Press Alt and click for another spot." : "Click the spot to copy from, then drag over what should be covered.";
     return {
@@ -43,6 +44,9 @@ export const retouch = {
       texture: spot,
       from: "Brush over what alone may be copied.",
     }[this.bench.tool] ?? "";
+  },
+  get grownWord() {
+    return this.grownBy >= 0.5 ? `What you brushed was grown by ${Math.round(this.grownBy)} px, for the thing's soft edge.` : "";
   },
   get isPaint() {
     return this.bench.tool === "paint" || this.bench.tool === "outline" || this.bench.tool === "from";
@@ -218,6 +222,7 @@ export const retouch = {
         this.kept = await ask(`${this.bench.path}/retouches`, { method: "POST", body });
         if (!this.kept.in_ground) {
           this.number = body.number ?? this.kept.retouches.at(-1).number;
+          this.grownBy = this.kept.grown;
           if (body.kind === "paint_over") this.dropBrushed();
         }
         done = true;
@@ -236,6 +241,7 @@ export const retouch = {
     this.bench.pictures();
   },
   choose(event) {
+    this.grownBy = 0;
     this.number = Number(event.target.value);
     this.bench.tries.close();
   },
