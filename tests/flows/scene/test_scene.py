@@ -29,8 +29,9 @@ from oak_ledge.flows.photos import previews, scenes, tries
 from oak_ledge.flows.photos.photos import find_photo
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.fingerprint import hash_of
-from oak_ledge.flows.scene import grounds, retouch_tries, retouches
-from oak_ledge.flows.scene.retouches import Brushed, RetouchesBody
+from oak_ledge.flows.scene import brushing, grounds, retouch_tries, retouches
+from oak_ledge.flows.scene.brushing import Brushed
+from oak_ledge.flows.scene.retouches import RetouchesBody
 from oak_ledge.store import placements
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.photos import present
@@ -59,7 +60,7 @@ def wide(placed):
 
 
 def brush(workspace, at, **more):
-    return retouches.brush(workspace, at, Brushed(strokes=(DOT,), **more), NOW)
+    return brushing.brush(workspace, at, Brushed(strokes=(DOT,), **more), NOW)
 
 
 def states(found):
@@ -439,7 +440,7 @@ def test_a_place_of_the_ground_is_painted_over_for_that_piece_alone(workspace, p
     history.keep(workspace, at, TAKE, NOW)
     plain = there(bench.load(workspace, at).placement.continued)
     dab = Stroke(points=((-13.0, 50.0),), radius=6)
-    kept = retouches.brush(workspace, at, Brushed(strokes=(dab,)), NOW)
+    kept = brushing.brush(workspace, at, Brushed(strokes=(dab,)), NOW)
     assert kept.in_ground
     assert kept.retouches == ()
     load = bench.load(workspace, at)
@@ -459,7 +460,7 @@ def test_a_place_of_the_ground_is_painted_over_for_that_piece_alone(workspace, p
     history.keep(workspace, at, TAKE.model_copy(update={"attempt": 2}), NOW)
     assert there(bench.load(workspace, at).placement.continued).over == ()
     across = Stroke(points=((-3.0, 50.0), (9.0, 50.0)), radius=4)
-    assert len(retouches.brush(workspace, at, Brushed(strokes=(across,)), NOW).retouches) == 1
+    assert len(brushing.brush(workspace, at, Brushed(strokes=(across,)), NOW).retouches) == 1
     far = TAKE.model_copy(update={"attempt": 2, "over": BrushedOver(strokes=(DOT,))})
     with pytest.raises(FillError, match="beyond the photo"):
         history.keep(workspace, at, far, NOW)
@@ -475,9 +476,9 @@ def test_a_brush_that_was_too_tight_is_grown_and_says_so(workspace, bring, tmp_p
     job_id = jobs.start(workspace, "One", [photo.id], [], ["3:2"], NOW)
     at = jobs.view(workspace, job_id).placements[0].id
     tight, wide = (Stroke(points=((300.0, 200.0),), radius=radius) for radius in (62, 90))
-    view = retouches.brush(workspace, at, Brushed(strokes=(tight,)), NOW)
+    view = brushing.brush(workspace, at, Brushed(strokes=(tight,)), NOW)
     assert 3 <= view.grown <= 14
     assert view.retouches[0].strokes[0].radius == pytest.approx(62 + view.grown, abs=0.1)
-    view = retouches.brush(workspace, at, Brushed(strokes=(wide,)), NOW)
+    view = brushing.brush(workspace, at, Brushed(strokes=(wide,)), NOW)
     assert view.grown == 0
     assert view.retouches[1].strokes == (wide,)

@@ -10,8 +10,9 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 
 from oak_ledge.core.photos.retouches import TRIES
 from oak_ledge.flows.photos.tries import TryView
-from oak_ledge.flows.scene import grounds, retouch_tries as tries, retouches
-from oak_ledge.flows.scene.retouches import Brushed, RetouchesBody, RetouchesView
+from oak_ledge.flows.scene import brushing, grounds, retouch_tries as tries, retouches
+from oak_ledge.flows.scene.brushing import Brushed
+from oak_ledge.flows.scene.retouches import RetouchesBody, RetouchesView
 from oak_ledge.web.answers import Refusal
 from oak_ledge.web.api.answer import of_kind
 from oak_ledge.web.types import Edge, Here, Id, Now
@@ -137,7 +138,7 @@ def job_retouch_try(
 @router.post("/placements/{placement_id}/retouches", status_code=201)
 def brush(placement_id: Id, body: Brushed, here: Here, now: Now) -> RetouchesView:
     """Paint over, or copy texture, where a hand brushed on this piece's photo."""
-    return retouches.brush(here, placement_id, body, now)
+    return brushing.brush(here, placement_id, body, now)
 
 
 @router.get("/placements/{placement_id}/plain-ground")
