@@ -41,6 +41,10 @@ from oak_ledge.core.pixels.tries.ranking import Look
 # What is kept of an older one is made anew.
 RECIPE = 2
 
+# Structures that are remembered, by all they are made of.
+_REMEMBERED = 3
+_STRUCTURES: dict[tuple[object, ...], Structure] = {}
+
 
 def of_retouch(retouches: Retouches, retouch: Retouch) -> str:
     """Return all that a retouch's patch is made of, besides the photo's file."""
@@ -88,7 +92,6 @@ class Maker:
     first: tuple[Patch, ...] = ()
     """patches that are there already, below all others"""
     _laid: dict[tuple[int, ...], npt.NDArray[Any]] = field(default_factory=dict)
-    _structures: dict[Box, Structure] = field(default_factory=dict)
 
     @cached_property
     def photo(self) -> npt.NDArray[Any]:
@@ -184,10 +187,22 @@ class Maker:
         return SolvedGround(kept["picture"], solved, sides), grid, look_in(kept)
 
     def _structure(self, box: Box) -> Structure:
-        """Return what of the photo goes on within a box; the same for all tries."""
-        if box not in self._structures:
-            self._structures[box] = structure_of(self.retouched, box)
-        return self._structures[box]
+        """Return what of the photo goes on within a box; the same for all tries.
+
+        The last few are remembered: a worker makes several tries of one box, one after the other.
+        """
+        if self.first:
+            return structure_of(self.retouched, box)
+        written = self.path.stat()
+        shown = tuple(of_retouch(self.retouches, retouch) for retouch in self.retouches.shown)
+        key = (self.path, written.st_mtime_ns, written.st_size, shown, box)
+        structure = _STRUCTURES.get(key)
+        if structure is None:
+            structure = structure_of(self.retouched, box)
+            for oldest in list(_STRUCTURES)[: 1 - _REMEMBERED]:
+                _STRUCTURES.pop(oldest, None)
+            _STRUCTURES[key] = structure
+        return structure
 
     def ground(self, ground: Continued) -> list[Patch]:
         """Return the patches of a ground, at full size."""

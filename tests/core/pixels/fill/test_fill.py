@@ -260,6 +260,8 @@ def test_twins_and_soft_tries_are_left_out_the_best_first():
     grounds = [seen(-1.5, 0, 100), seen(-0.9, 0, 120), seen(-0.2, 0, 121), seen(-0.1, 0.9, 10)]
     assert by_way(grounds) == [1, 0]
     assert by_way([seen(-1.0, 0, 100), seen(-0.2, 0, 120)]) == [0, 1]
+    # Where most are soft, one that is sharp leaves none of them out.
+    assert by_way([seen(0, 0.8, 90), seen(0, 0.8, 120), seen(0, 0, 10)]) == [0, 1, 2]
 
 
 @pytest.mark.parametrize("tag", range(1, 9))

@@ -6,7 +6,7 @@ fill at full size.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -31,6 +31,7 @@ from oak_ledge.core.pixels.fill.guide import rows as level_rows
 from oak_ledge.core.pixels.fill.solve import Laid
 from oak_ledge.core.pixels.ground.plane import Plane, plane_to
 from oak_ledge.core.pixels.ground.plane_point import plane_point
+from oak_ledge.core.pixels.lines.rim_line import RimLine
 from oak_ledge.core.pixels.lines.rim_lines import rim_lines
 from oak_ledge.core.pixels.lines.side import SIDES, Side, beyond, turned, turned_back, turned_places
 
@@ -164,25 +165,34 @@ def structure_of(photo: Array, box: Box) -> Structure:
     open_sides = [
         side for side in SIDES if beyond(box, edges, side) >= _LEAST_BEYOND * working.scale
     ]
-    shade = _shade(working, open_sides, box, edges)
+    lines = {side: _lines(working, side, box, edges) for side in open_sides}
+    shade = _shade(working, lines, box, edges)
     if shade is not None:
         even = replace(shade, scale=1.0, edges=_edges(working))
         working = Working(even.without(working.picture), working.scale)
-    found = [_side(working, side, beyond(box, edges, side)) for side in open_sides]
+        lines = {side: _lines(working, side, box, edges) for side in open_sides}
+    found = [_side(working, side, lines[side], beyond(box, edges, side)) for side in open_sides]
     sides = tuple(side for side, _ in found if side.bands)
     alone = len(open_sides) == 1 or set(open_sides) in ({"left", "right"}, {"top", "bottom"})
     planes = tuple((side.side, plane) for side, plane in found if plane is not None and alone)
     return Structure(len(open_sides), sides, planes, shade, working, edges, box)
 
 
+def _lines(working: Working, side: Side, box: Box, edges: tuple[int, int]) -> list[RimLine]:
+    """Return the lines that reach a side, of the picture with that side turned to the right."""
+    picture = np.ascontiguousarray(turned(working.picture, side))
+    return rim_lines(picture, round(beyond(box, edges, side) / working.scale))
+
+
 def _edges(working: Working) -> tuple[int, int]:
     return working.picture.shape[1], working.picture.shape[0]
 
 
-def _side(working: Working, side: Side, out: int) -> tuple[SideStructure, Plane | None]:
+def _side(
+    working: Working, side: Side, lines: Sequence[RimLine], out: int
+) -> tuple[SideStructure, Plane | None]:
     picture = np.ascontiguousarray(turned(working.picture, side))
     columns = round(out / working.scale)
-    lines = rim_lines(picture, columns)
     point = plane_point(picture, lines, columns)
     edges = (picture.shape[1], picture.shape[0])
     plane = None if point is None else plane_to(point, edges, columns)
@@ -194,14 +204,14 @@ def _side(working: Working, side: Side, out: int) -> tuple[SideStructure, Plane 
 
 
 def _shade(
-    working: Working, sides: Sequence[Side], box: Box, edges: tuple[int, int]
+    working: Working, lines: Mapping[Side, Sequence[RimLine]], box: Box, edges: tuple[int, int]
 ) -> Shade | None:
     """Return the edge of light that counts most of all sides."""
     best, most = None, 0.0
-    for side in sides:
+    for side, found_lines in lines.items():
         picture = np.ascontiguousarray(turned(working.picture, side))
         columns = round(beyond(box, edges, side) / working.scale)
-        found = light_edge(rim_lines(picture, columns), picture, columns)
+        found = light_edge(found_lines, picture, columns)
         if found is not None:
             counts = abs(float(np.log(found.share.mean()))) * found.line.length
             small = Shade(side, found, 1.0, _edges(working))

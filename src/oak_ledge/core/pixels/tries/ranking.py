@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import log, log1p
+from statistics import median
 
 import cv2
 import numpy as np
@@ -103,26 +104,30 @@ def _step(solved: Solved, grid: Grid, picture: Floats, ys: Floats, xs: Floats) -
 
 def by_score(looks: Sequence[Look]) -> list[int]:
     """Return which fills within a photo are worth showing, the best first."""
-    return _worth_showing(looks, sorted(range(len(looks)), key=lambda n: (-looks[n].score, n)))
+    sharpest = min((candidate.soft for candidate in looks), default=0.0)
+    ordered = sorted(range(len(looks)), key=lambda n: (-looks[n].score, n))
+    return _worth_showing(looks, ordered, sharpest)
 
 
 def by_way(looks: Sequence[Look]) -> list[int]:
     """Return which grounds are worth showing: in the order of their ways, what is spoilt behind.
 
     That order is what marks gave: no fitted measure did better, but strange colours tell what is spoilt.
+    A bare wall beside a busy rim is soft in most of them: then the one that is sharp is the odd one.
     """
     best = max((candidate.score for candidate in looks), default=0.0)
     spoilt = [candidate.score < best - SPOILT for candidate in looks]
-    return _worth_showing(looks, sorted(range(len(looks)), key=lambda n: (spoilt[n], n)))
+    ordered = sorted(range(len(looks)), key=lambda n: (spoilt[n], n))
+    usual = median(candidate.soft for candidate in looks) if looks else 0.0
+    return _worth_showing(looks, ordered, usual)
 
 
-def _worth_showing(looks: Sequence[Look], ordered: Sequence[int]) -> list[int]:
-    """Leave out near-twins and soft failures."""
+def _worth_showing(looks: Sequence[Look], ordered: Sequence[int], soft_usual: float) -> list[int]:
+    """Leave out near-twins, and what is much softer than a usual one: a fill that failed."""
     kept: list[int] = []
-    sharpest = min((candidate.soft for candidate in looks), default=0.0)
     for n in ordered:
         candidate = looks[n]
-        soft = candidate.soft >= MOST_SOFT and candidate.soft >= sharpest + SOFTER
+        soft = candidate.soft >= MOST_SOFT and candidate.soft >= soft_usual + SOFTER
         if not soft and not any(differ(candidate, looks[other]) < TWIN for other in kept):
             kept.append(n)
     return kept
