@@ -607,6 +607,10 @@ def test_a_place_of_the_continued_ground_is_painted_over_by_hand(browser, addres
     wait(
         browser, lambda: "1 place in it is painted over" in text(browser, ".is-ground .tries-word")
     )
+    # It stands around the photo as long as it is there.
+    wait(browser, lambda: find(browser, ".shows-ground [data-part=ground-picture]").is_displayed())
+    click(browser, ".tools.is-ground .tick input")
+    wait(browser, lambda: not browser.find_elements(By.CSS_SELECTOR, ".shows-ground"))
 
 
 def test_texture_is_copied_from_a_spot_and_the_photo_shows_it(

@@ -68,6 +68,7 @@ export const drawing = {
       this.drawPiece();
       piece.classList.remove("is-fine", "is-close");
     }
+    whole.classList.remove("shows-ground");
     for (const [pane, shown] of [[whole, this.wholeBox.scale], [piece, this.pieceBox.across]]) {
       pane.classList.toggle("is-enlarged", shown * window.devicePixelRatio > 1.5);
     }
@@ -166,6 +167,7 @@ export const drawing = {
     if (marks !== (this.marking && this.view.marks_for !== null)) return;
     if (this.level.squaring || this.turning) this.drawPiece();
     this.showFine(source);
+    this.showScene(source);
     this.drawFolded();
     await this.drawClose();
   },
@@ -207,6 +209,13 @@ export const drawing = {
     piece.classList.add("is-fine");
     if (this.passing && this.passing !== source) URL.revokeObjectURL(this.passing);
     this.passing = source.startsWith("blob:") ? source : "";
+  },
+  // More of the scene stands around the photo too: it is brushed over there.
+  showScene(source) {
+    const { whole } = this.$refs;
+    if (this.view.ground !== "continued" || this.view.lying.corners || this.level.squaring) return;
+    whole.querySelector("[data-part=ground-picture]").setAttribute("href", source);
+    whole.classList.add("shows-ground");
   },
   // The piece as the gesture would make it: what is under its crop can't show that while corners are set.
   async askPassing(gesture) {

@@ -172,8 +172,9 @@ export function drawWhole(svg, view, extent, { room, zoom, alike }) {
   svg.classList.toggle("is-window", view.window);
   svg.classList.toggle("is-cut", view.lying.corners !== null || view.uncovered > 0);
   const around = view.outline.map(([x, y]) => `${box.left + x * scale} ${box.top + y * scale}`);
-  put(part(svg, "clip"), { d: `M${around.join("L")}z` });
+  for (const name of ["clip", "photo-edge"]) put(part(svg, name), { d: `M${around.join("L")}z` });
   put(part(svg, "ground"), { ...crop, transform, fill: groundFill(view) });
+  put(part(svg, "ground-picture"), { ...crop, transform });
   put(part(svg, "edge"), { ...crop, transform });
   put(part(svg, "crop"), { ...crop, transform });
   put(part(svg, "lines"), { transform: `${transform} ${over(crop)}` });

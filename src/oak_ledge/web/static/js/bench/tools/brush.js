@@ -33,7 +33,8 @@ export function drawBrush(bench) {
   for (const name of ["brushed", "texture"]) {
     const shown = svgOf(bench, name);
     shown.style.display = bench.retouch.brushing && painted.length + bench.retouch.brushed.polygons.length > 0 && (name === "texture") === texture ? "" : "none";
-    for (const edge of ["x", "y", "width", "height"]) shown.setAttribute(edge, photo.getAttribute(edge) ?? 0);
+    const around = name === "brushed" ? inMask.parentElement : photo; // beyond the photo, too
+    for (const edge of ["x", "y", "width", "height"]) shown.setAttribute(edge, around.getAttribute(edge) ?? 0);
   }
   const copied = svgOf(bench, "texture");
   if (texture && bench.retouch.copying) {
