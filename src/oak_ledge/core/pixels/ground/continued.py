@@ -14,7 +14,7 @@ from oak_ledge.core.photos.continued import Box, Continued
 from oak_ledge.core.pixels.bands.band import lay_over
 from oak_ledge.core.pixels.fill.draw import draw
 from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, around_photo, cover, step_for
-from oak_ledge.core.pixels.fill.solve import Solved, Terms, Variant, solve
+from oak_ledge.core.pixels.fill.solve import Laid, Solved, Terms, Variant, solve
 from oak_ledge.core.pixels.fill.uncopied import smooth_rim, subject
 from oak_ledge.core.pixels.ground.plane_side import (
     PlaneSide,
@@ -83,7 +83,7 @@ def solve_ground(photo: Array, ground: Continued, grid: Grid, structure: Structu
     chosen = bool(ground.take_from)
     never = _never(photo, ground)
     sides = _in_planes(ground, structure, never) if variant.name == "plane" else ()
-    solved = None
+    laid, solved = structure.laid(grid), None
     if len(sides) < structure.open:
         terms = Terms(
             subject(grid),
@@ -92,20 +92,18 @@ def solve_ground(photo: Array, ground: Continued, grid: Grid, structure: Structu
             own_tone=chosen,
             guide=structure.guide(grid),
         )
-        solved = _solved(grid, variant, ground.seed, terms, structure)
+        solved = _solved(grid, variant, ground.seed, terms, laid)
     picture = grid.colours.copy() if solved is None else solved.picture
     show_sides(picture, grid, sides, structure.working, ground.box)
-    laid = structure.laid(grid)
     if laid is not None:
         picture[laid.mask] = laid.colours[laid.mask]
     return SolvedGround(picture, solved, sides)
 
 
-def _solved(grid: Grid, variant: Variant, seed: int, terms: Terms, structure: Structure) -> Solved:
+def _solved(grid: Grid, variant: Variant, seed: int, terms: Terms, laid: Laid | None) -> Solved:
     """Fill a canvas; where it strays from its guide, once more around the bands, if it strays less then."""
     solved = solve(grid, variant, seed, terms)
-    laid = structure.laid(grid) if solved.strays > _STRAYED else None
-    if laid is None:
+    if laid is None or solved.strays <= _STRAYED:
         return solved
     around = solve(grid, variant, seed, replace(terms, laid=laid))
     return min(solved, around, key=lambda fill: fill.strays)
