@@ -10,11 +10,11 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.photos.continued import Continued, Side
 from oak_ledge.core.pixels.fill.directions import Directions, directions
 from oak_ledge.core.pixels.ground.continued import draw_ground, grid_of, solve_ground
 from oak_ledge.core.pixels.ground.structure import Structure, structure_of
-from oak_ledge.core.pixels.lines.side import SIDES, Side, turned, turned_back
+from oak_ledge.core.pixels.lines.side import SIDES, turned, turned_back
 
 WIDE, HIGH, BEYOND = 840, 560, 210
 

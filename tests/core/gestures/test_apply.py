@@ -6,6 +6,7 @@ from contextlib import suppress
 from fractions import Fraction
 from itertools import pairwise
 
+import numpy as np
 import pytest
 from hypothesis import assume, example, given, strategies as st
 
@@ -34,6 +35,9 @@ from oak_ledge.core.placements.placement import (
     size_at,
 )
 from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.placements.zones.on_surface import to_upright
+from oak_ledge.core.planes.matrices import at
+from oak_ledge.core.planes.surface import turns_of
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import size_from
 from tests import strategies
@@ -183,6 +187,21 @@ def test_a_crop_goes_round_with_its_photo():
     assert (found.right, found.top) == (4000, 0)
     tilted = apply(PRINT, PHOTO, corner, Angle(kind="angle", angle=3))
     assert apply(PRINT, PHOTO, tilted, Mirror(kind="mirror")).angle == -3
+
+
+@pytest.mark.parametrize("by", [-1, 1])
+def test_a_mirrored_photo_is_turned_the_way_it_is_seen(by):
+    """What lies under the crop's centre of the upright photo stays there, and the turn is seen as asked."""
+    off = apply(PRINT, PHOTO, HALF, Type(kind="type", left=0, top=0))
+    mirror = apply(PRINT, PHOTO, off, Mirror(kind="mirror"))
+    turned = apply(PRINT, PHOTO, mirror, Quarter(kind="quarter", by=by))
+    there = lying_on(PRINT, PHOTO, turned)
+    assert there.surface.mirror
+    here = to_upright(there.surface, [(turned.cx, turned.cy)])[0]
+    assert here == pytest.approx((off.cx, off.cy))
+    # The photo's left edge is at the right of its mirror: a clockwise turn brings it to the foot.
+    edge = at(turns_of(there.surface), np.array([(0.0, 2000.0)]))[0]
+    assert tuple(edge) == ((2000, 6000) if by == 1 else (2000, 0))
 
 
 QUAD = ((1000.0, 900.0), (4000.0, 700.0), (4100.0, 3300.0), (900.0, 3000.0))

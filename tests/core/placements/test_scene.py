@@ -17,6 +17,7 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Mirror, Quarter
 from oak_ledge.core.notes.ground import continued, ground_unmade
 from oak_ledge.core.photos.keep_zones import Zone
+from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.scene_geometry import (
     box_made,
@@ -99,6 +100,47 @@ def test_a_try_is_taken_kept_inside_its_box_and_left():
     assert made.box[2] > ground.box[2]
     assert on_scene(gone)[3] is None
     assert with_ground(lying, ()) == lying.placement
+
+
+BRUSHED = (Stroke(points=((300.0, 400.0),), radius=90),)
+
+
+@pytest.mark.parametrize(
+    ("turns", "sides"),
+    [
+        ((), {"left": "left", "top": "top", "right": "right", "bottom": "bottom"}),
+        (
+            (Quarter(kind="quarter", by=1),),
+            {"left": "bottom", "top": "left", "right": "top", "bottom": "right"},
+        ),
+        (
+            (Mirror(kind="mirror"),),
+            {"left": "right", "top": "top", "right": "left", "bottom": "bottom"},
+        ),
+        (
+            (Mirror(kind="mirror"), Quarter(kind="quarter", by=-1)),
+            {"left": "top", "top": "left", "right": "bottom", "bottom": "right"},
+        ),
+    ],
+)
+def test_a_source_is_said_for_one_side_as_it_is_seen(turns, sides):
+    for seen, upright in sides.items():
+        of_side = Continue(kind="continue", take_from=BRUSHED, side=seen)
+        wider = Scale(kind="scale", factor=1.5)
+        ground = there(laid(WIDE, *turns, wider, of_side).placement.continued)
+        assert [source.side for source in ground.side_sources] == [upright]
+        assert ground.take_from == ()
+
+
+def test_a_source_stays_until_it_is_said_anew():
+    of_left = Continue(kind="continue", take_from=BRUSHED, side="left")
+    of_all = Continue(kind="continue", take_from=BRUSHED)
+    both = there(laid(WIDE, of_all, of_left, TAKE).placement.continued)
+    assert (both.attempt, both.take_from, both.source_of("left")) == (2, BRUSHED, BRUSHED)
+    none = Continue(kind="continue", take_from=(), side="left")
+    back = there(laid(WIDE, of_left, none).placement.continued)
+    assert (back.side_sources, back.source_of("left")) == ((), ())
+    assert there(laid(WIDE, of_left, of_all).placement.continued).side_sources == ()
 
 
 def test_within_the_photo_no_ground_is_needed():

@@ -461,6 +461,9 @@ def test_a_place_of_the_ground_is_painted_over_for_that_piece_alone(workspace, p
     assert there(bench.load(workspace, at).placement.continued).over == ()
     across = Stroke(points=((-3.0, 50.0), (9.0, 50.0)), radius=4)
     assert len(brushing.brush(workspace, at, Brushed(strokes=(across,)), NOW).retouches) == 1
+    both = bench.load(workspace, at)
+    assert there(both.placement.continued).over == (BrushedOver(strokes=(across,)),)
+    assert bench.view(workspace, at).steps[-2:] == ["painted over", "painted over in the ground"]
     far = TAKE.model_copy(update={"attempt": 2, "over": BrushedOver(strokes=(DOT,))})
     with pytest.raises(FillError, match="beyond the photo"):
         history.keep(workspace, at, far, NOW)

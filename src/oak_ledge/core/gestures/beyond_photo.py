@@ -12,7 +12,14 @@ from oak_ledge.core.gestures.gesture import BaseGesture, Start
 from oak_ledge.core.gestures.pull import pulled
 from oak_ledge.core.gestures.typed import TypedUnit, unit_pixels
 from oak_ledge.core.measures.numbers import halves_up
-from oak_ledge.core.photos.continued import MOST_OVER, BrushedOver, Continued
+from oak_ledge.core.photos.continued import (
+    MOST_OVER,
+    OUTWARD,
+    BrushedOver,
+    Continued,
+    Side,
+    SideSource,
+)
 from oak_ledge.core.photos.retouches import Tried
 from oak_ledge.core.photos.strokes import Strokes
 from oak_ledge.core.placements.fit import around_width, keep_inside
@@ -25,7 +32,7 @@ from oak_ledge.core.placements.scene_geometry import (
     upright_of,
 )
 from oak_ledge.core.placements.suggestion import check_window, suggested
-from oak_ledge.core.placements.zones.on_surface import to_upright
+from oak_ledge.core.placements.zones.on_surface import to_upright, upright_side
 from oak_ledge.core.planes.points import rotated
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.ground import CONTINUED, Fill
@@ -33,13 +40,6 @@ from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.core.values import FAR
-
-SideName = Literal["left", "top", "right", "bottom"]
-
-
-OUTWARD: dict[SideName, tuple[float, float]] = {
-    "left": (-1, 0), "top": (0, -1), "right": (1, 0), "bottom": (0, 1),
-}  # fmt: skip
 
 
 def grounded(
@@ -100,7 +100,7 @@ def to_ratio(size: Size, lying: Lying, ratio: str) -> Lying:
     return keep_inside(on_own_size(lying, size, own).changed(**crop_of(first)))
 
 
-def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placement:
+def beyond_side(size: Size, lying: Lying, side: Side, by: float) -> Placement:
     """Put one side of a crop so many photo pixels beyond the photo.
 
     Where the photo is cut unscaled and upright the other three stay, and the shape follows in
@@ -136,7 +136,7 @@ def beyond_side(size: Size, lying: Lying, side: SideName, by: float) -> Placemen
     return pulled(over, (u, v), pointer, centre=False, hold_ratio=True)
 
 
-def reaches(lying: Lying) -> dict[SideName, float]:
+def reaches(lying: Lying) -> dict[Side, float]:
     """Return photo pixels beyond the photo on each side of a crop; below 0 it ends inside."""
     crop, placement = lying.crop, lying.placement
     frame = [
@@ -151,7 +151,7 @@ def reaches(lying: Lying) -> dict[SideName, float]:
     }
 
 
-def ground_shown(lying: Lying) -> dict[SideName, float]:
+def ground_shown(lying: Lying) -> dict[Side, float]:
     """Return photo pixels of ground beyond each side of the photo that a crop shows; below 0 it ends inside.
 
     Of a turned crop that is how far its furthest corner reaches.
@@ -210,7 +210,7 @@ class Extend(BaseGesture):
     """Put one side of the crop so far beyond the photo."""
 
     kind: Literal["extend"]
-    side: SideName
+    side: Side
     by: float = Field(ge=0, le=FAR)
     unit: TypedUnit = "px"
 
@@ -229,13 +229,14 @@ class Extend(BaseGesture):
 class Continue(Tried, BaseGesture):
     """Fill beyond the photo with more of the scene, by one of the tries of a seed.
 
-    `take_from` is what alone is copied, where it says something, brushed where the crop is meant;
-    left out, it stays as it was. `over` is brushed over in the ground, besides what was: it is filled
+    `take_from` is what alone is copied, where it says something, brushed where the crop is meant:
+    beyond `side` of what is seen, or, without one, beyond all sides; left out, it stays as it was. `over` is brushed over in the ground, besides what was: it is filled
     once more. Another try begins without.
     """
 
     kind: Literal["continue"]
     take_from: Strokes | None = None
+    side: Side | None = None
     over: BrushedOver | None = None
 
     takes_ground: ClassVar[bool] = True
@@ -264,18 +265,26 @@ def continued(start: Start, gesture: Continue) -> Placement:
     lying = Lying(placement.size or start.size, surface, placement)
     if ground_needed(lying) is None:
         return changed(placement, continued=None)
-    if gesture.take_from is None:
-        take_from = was.take_from if was is not None else ()
-    else:
-        take_from = on_photo(surface, gesture.take_from)
+    of_all = None if gesture.side or gesture.take_from is None else gesture.take_from
     ground = ground_for(
         lying,
         start.photo.never_copied,
         seed=gesture.seed,
         attempt=gesture.attempt,
-        take_from=take_from,
+        take_from=None if of_all is None else on_photo(surface, of_all),
     )
+    if gesture.side is not None and gesture.take_from is not None:
+        ground = _from_source(
+            ground, upright_side(surface, gesture.side), on_photo(surface, gesture.take_from)
+        )
     return changed(placement, continued=_brushed_over(ground, was, gesture, surface))
+
+
+def _from_source(ground: Continued, side: Side, take_from: Strokes) -> Continued:
+    """Return a ground one side of which is copied from a source of its own; brushed nowhere, it has none."""
+    others = tuple(source for source in ground.side_sources if source.side != side)
+    own = (SideSource(side=side, take_from=take_from),) if take_from else ()
+    return ground.model_copy(update={"side_sources": (*others, *own)})
 
 
 def _brushed_over(
@@ -294,6 +303,7 @@ def _brushed_over(
         new = BrushedOver(
             strokes=on_photo(surface, gesture.over.strokes),
             polygons=tuple(to_upright(surface, list(each)) for each in gesture.over.polygons),
+            take_from=on_photo(surface, gesture.over.take_from),
         )
         if not is_beyond(new, ground.box, upright_of(surface)):
             msg = "nothing of the ground is brushed over. Brush beyond the photo, within its ground"

@@ -118,9 +118,12 @@ class Mirror(BaseGesture):
 
 
 def quartered(size: Size, upright: Pixels, placement: Placement, by: int) -> Placement:
-    """Turn the photo itself by quarters clockwise; the crop goes round with it where it fits."""
+    """Turn the photo itself by quarters clockwise, as it is seen; the crop goes round with it where it fits.
+
+    A mirrored photo is mirrored after its quarters, so that those count the other way.
+    """
     was = photo_quartered(upright, placement)
-    quarter = _QUARTERS[(placement.quarter + by) % 4]
+    quarter = _QUARTERS[(placement.quarter + (-by if placement.mirror else by)) % 4]
     corners = placement.corners
     for _ in range(by % 4):
         if corners is not None:

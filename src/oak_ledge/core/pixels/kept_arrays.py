@@ -28,8 +28,8 @@ _MOST_HEADER = 4096
 # Pixels of the squares that tries are compared on.
 _THUMB = 240
 
-# A side that is filled by itself.
-_SIDE = "((left|top|right|bottom)_)?"
+# A side that is filled by itself, or from a source of its own.
+_SIDE = "((own_)?(left|top|right|bottom)_)?"
 
 # What each array may hold: kinds of values, and how many axes.
 _KNOWN: tuple[tuple[re.Pattern[str], tuple[type, ...], tuple[int, ...]], ...] = (

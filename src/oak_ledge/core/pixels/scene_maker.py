@@ -27,6 +27,7 @@ from oak_ledge.core.pixels.ground.continued import (
     solve_ground,
 )
 from oak_ledge.core.pixels.ground.plane_side import PlaneSide, laid_on_plane
+from oak_ledge.core.pixels.ground.side_source import OwnSide, with_own_source
 from oak_ledge.core.pixels.ground.structure import Structure, structure_of
 from oak_ledge.core.pixels.kept_arrays import are_look, are_patches, are_solved, is_picture
 from oak_ledge.core.pixels.open.header import upright_size
@@ -162,13 +163,17 @@ class Maker:
                 arrays |= _of_solved(filled.solved, "")
             for side in filled.sides:
                 arrays |= _of_solved(side.solved, f"{side.side}_")
+            for own in filled.own:
+                arrays |= _of_solved(own.solved, f"own_{own.side}_")
             return arrays
 
         on = {
             side: laid_on_plane(structure.working, side, plane) for side, plane in structure.planes
         }
 
+        named = with_own_source(even, ground)
         holes = {"": grid.hole} | {f"{side}_": other.grid.hole for side, other in on.items()}
+        holes |= {f"own_{side}_": grid.hole for side in named}
 
         def is_sound(arrays: Arrays) -> bool:
             filled = [which for which in holes if f"{which}from_y" in arrays]
@@ -184,7 +189,12 @@ class Maker:
             if f"{side}_from_y" in kept
         )
         solved = _solved_in(kept, "") if "from_y" in kept else None
-        return SolvedGround(kept["picture"], solved, sides), grid, look_in(kept)
+        own = tuple(
+            OwnSide(side, _solved_in(kept, f"own_{side}_"))
+            for side in named
+            if f"own_{side}_from_y" in kept
+        )
+        return SolvedGround(kept["picture"], solved, sides, own), grid, look_in(kept)
 
     def _structure(self, box: Box) -> Structure:
         """Return what of the photo goes on within a box; the same for all tries.

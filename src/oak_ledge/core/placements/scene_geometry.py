@@ -133,11 +133,17 @@ def ground_taken(lying: Lying) -> Continued | None:
 
 
 def ground_for(
-    lying: Lying, zones: Sequence[Zone], *, seed: int, attempt: int, take_from: Sequence[Stroke]
+    lying: Lying,
+    zones: Sequence[Zone],
+    *,
+    seed: int,
+    attempt: int,
+    take_from: Sequence[Stroke] | None = None,
 ) -> Continued:
     """Return one of the tries for a placement as it lies, `zones` being what is never copied.
 
-    Its box is that of the ground that was taken before, as long as that is enough.
+    Its box is that of the ground that was taken before, as long as that is enough, and so is what
+    alone is copied, unless `take_from` says that anew for all sides.
 
     Raises
     ------
@@ -148,21 +154,29 @@ def ground_for(
     needed = box_needed(lying.surface, lying.crop, upright) or (0, 0, *upright)
     was = lying.placement.continued
     enough = was is not None and holds(was.box, needed)
+    sources = was if was is not None else Continued(box=needed)
     return Continued(
         box=was.box if was is not None and enough else box_made(needed, upright),
         avoid=tuple(zones),
         seed=seed,
         attempt=attempt,
-        take_from=tuple(take_from),
+        take_from=sources.take_from if take_from is None else tuple(take_from),
+        side_sources=sources.side_sources if take_from is None else (),
     )
 
 
 def is_beyond(over: BrushedOver, box: Box, upright: Pixels) -> bool:
-    """Return whether what is brushed lies in a ground within `box`, and beyond its photo."""
+    """Return whether some of what is brushed lies in a ground within `box`, beyond its photo."""
     left, top, right, bottom = box_of(over.strokes, over.polygons)
     on_canvas = left < box[2] and right > box[0] and top < box[3] and bottom > box[1]
-    on_photo = left < upright[0] and right > 0 and top < upright[1] and bottom > 0
-    return on_canvas and not on_photo
+    within = left >= 0 and right <= upright[0] and top >= 0 and bottom <= upright[1]
+    return on_canvas and not within
+
+
+def is_on_photo(over: BrushedOver, upright: Pixels) -> bool:
+    """Return whether some of what is brushed lies on the photo itself."""
+    left, top, right, bottom = box_of(over.strokes, over.polygons)
+    return left < upright[0] and right > 0 and top < upright[1] and bottom > 0
 
 
 def with_ground(lying: Lying, zones: Sequence[Zone]) -> Placement:
@@ -179,7 +193,6 @@ def with_ground(lying: Lying, zones: Sequence[Zone]) -> Placement:
         zones,
         seed=was.seed if was else 1,
         attempt=was.attempt if was else 1,
-        take_from=was.take_from if was else (),
     )
     return changed(placement, continued=ground)
 

@@ -16,6 +16,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.notes.note import in_order
+from oak_ledge.core.photos.continued import OUTWARD
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.weight.estimate import estimate, part_in
@@ -26,7 +27,7 @@ from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import ground_taken, is_unmade
 from oak_ledge.core.placements.suggestion import laid_as
 from oak_ledge.core.placements.zones.around import suggest_around
-from oak_ledge.core.placements.zones.on_surface import zones_on
+from oak_ledge.core.placements.zones.on_surface import upright_side, zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.reports.hanging import hung
 from oak_ledge.core.reports.sentence import measured_lengths, output_edges, output_lengths
@@ -195,6 +196,7 @@ def _lying_fields(lying: Lying, placed: Placed) -> dict[str, Any]:
         "crop": lying.crop.box,
         "beyond": size.differ == "extend",
         "reaches": ground_shown(lying),
+        "source_words": _source_words(lying),
         "keeps": zones_on(surface, placed.photo.keeps),
         "found": zones_on(surface, waiting),
         "found_word": _found_words(waiting),
@@ -242,6 +244,24 @@ def _panel_shares(size: Size, output: Pixels) -> tuple[tuple[float, float, float
         (box.left / wide, box.top / high, box.width / wide, box.height / high)
         for box in panel_boxes(size, output)
     )
+
+
+def _source_words(lying: Lying) -> str:
+    """Return what alone is copied into a continued ground, and how often it was painted over."""
+    ground = lying.placement.continued
+    if ground is None:
+        return ""
+    own = {source.side for source in ground.side_sources}
+    sides = [side for side in OUTWARD if upright_side(lying.surface, side) in own]
+    words = []
+    if ground.take_from:
+        words.append("Only what was brushed is copied.")
+    if sides:
+        words.append(f"Beyond {' and '.join(sides)}: only what was brushed for it.")
+    if ground.over:
+        count = len(ground.over)
+        words.append(f"{count} place{'s' * (count > 1)} in it painted over.")
+    return " ".join(words)
 
 
 def _found_words(keeps: Keeps) -> str:

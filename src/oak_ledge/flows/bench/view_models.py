@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pydantic import BaseModel
 
-from oak_ledge.core.gestures.beyond_photo import SideName
 from oak_ledge.core.gestures.typed import TypedUnit
 from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.continued import Side
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.zones.on_surface import Shape
 from oak_ledge.core.planes.points import Point
@@ -68,10 +68,12 @@ class Live(Figures):
     """moulding and mat around the piece; None without a frame"""
     beyond: bool
     """the crop may reach beyond the photo"""
-    reaches: dict[SideName, float]
+    reaches: dict[Side, float]
     """photo pixels of ground that the crop shows beyond each side of the photo; below 0 it ends inside"""
     ground: str
     """what fills there: a colour, or what of the photo"""
+    source_words: str
+    """what alone is copied into a continued ground, and how often it was painted over; else empty"""
     keeps: tuple[Shape, ...]
     """zones and lines that must stay whole, where the crop is meant"""
     found: tuple[Shape, ...]

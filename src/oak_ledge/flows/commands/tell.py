@@ -103,5 +103,5 @@ def place(size: Size, facts: PhotoFacts, way: LyingOptions) -> Placement:
     lying = lying_on(size, facts.upright, placement)
     if not is_unmade(lying):
         return placement
-    ground = ground_for(lying, (), seed=1, attempt=way.attempt, take_from=())
+    ground = ground_for(lying, (), seed=1, attempt=way.attempt)
     return changed(placement, continued=ground)

@@ -13,7 +13,7 @@ from oak_ledge.core.photos.continued import BrushedOver
 from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.core.photos.strokes import Polygons, Spot, Stroke, Strokes
 from oak_ledge.core.pixels.retouch.softness import grown, softness_on
-from oak_ledge.core.placements.scene_geometry import ground_taken, is_beyond
+from oak_ledge.core.placements.scene_geometry import ground_taken, is_beyond, is_on_photo
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import Coordinate
 from oak_ledge.flows.bench.history import keep
@@ -47,7 +47,8 @@ def brush(
     """Paint over, or copy texture, where a hand brushed on a placement; a step of its history.
 
     A brush that was too tight is grown by what the edge beneath is soft. What is painted over in its
-    continued ground, beyond the photo, is that piece's alone.
+    continued ground, beyond the photo, is that piece's alone; what lies across the photo's edge is
+    painted over in both, a step each.
 
     Raises
     ------
@@ -60,8 +61,12 @@ def brush(
         msg = "Retouching is done on the photo itself. Show the whole photo first: remove the squaring."
         raise RequestError(msg)
     retouch = _on_photo(placed, brushed)
-    if _in_ground(placed, brushed, retouch):
-        return _brush_ground(workspace, placed, brushed, now)
+    over = BrushedOver(
+        strokes=retouch.strokes, polygons=retouch.polygons, take_from=retouch.take_from
+    )
+    in_ground = _in_ground(placed, brushed, over)
+    if in_ground and not is_on_photo(over, placed.photo.facts.upright):
+        return _brush_ground(workspace, placed, brushed, now, placed.step)
     kept, by = placed.photo.retouches, _softness(workspace, placed.photo, retouch)
     if by:
         wider = grown(retouch.strokes, retouch.polygons, by)
@@ -79,6 +84,8 @@ def brush(
         after = tuple(more_of if other.number == was.number else other for other in kept.retouches)
     body = RetouchesBody(retouches=list(after), version=kept.version, placement_id=placement_id)
     answer = put(workspace, placed.photo.id, body, now, placed.job_id)
+    if in_ground:
+        _brush_ground(workspace, placed, brushed, now, None)
     return answer.model_copy(update={"grown": round(by, 1)})
 
 
@@ -90,28 +97,29 @@ def _softness(workspace: Workspace, photo: Photo, retouch: Retouch) -> float:
     return softness_on(picture, photo.facts.upright, retouch.strokes, retouch.polygons)
 
 
-def _in_ground(placed: Placed, brushed: Brushed, retouch: Retouch) -> bool:
-    """Return whether all of what is painted over lies beyond the photo, in a ground that was taken."""
+def _in_ground(placed: Placed, brushed: Brushed, over: BrushedOver) -> bool:
+    """Return whether some of what is painted over lies beyond the photo, in a ground that was taken."""
     ground = ground_taken(placed.lying)
     if ground is None or brushed.kind != "paint_over" or brushed.number is not None:
         return False
-    over = BrushedOver(strokes=retouch.strokes, polygons=retouch.polygons)
     return is_beyond(over, ground.box, placed.photo.facts.upright)
 
 
 def _brush_ground(
-    workspace: Workspace, placed: Placed, brushed: Brushed, now: datetime
+    workspace: Workspace, placed: Placed, brushed: Brushed, now: datetime, seen: int | None
 ) -> RetouchesView:
     ground = placed.placement.continued
     gesture = Continue(
         kind="continue",
         seed=ground.seed if ground else 1,
         attempt=ground.attempt if ground else 1,
-        over=BrushedOver(strokes=brushed.strokes, polygons=brushed.polygons),
+        over=BrushedOver(
+            strokes=brushed.strokes, polygons=brushed.polygons, take_from=brushed.take_from
+        ),
     )
-    keep(workspace, placed.id, gesture, now, placed.step)
-    seen = view(workspace, placed.photo.id, placed.job_id)
-    return seen.model_copy(update={"in_ground": True})
+    keep(workspace, placed.id, gesture, now, seen)
+    kept = view(workspace, placed.photo.id, placed.job_id)
+    return kept.model_copy(update={"in_ground": True})
 
 
 def _on_photo(placed: Placed, brushed: Brushed) -> Retouch:

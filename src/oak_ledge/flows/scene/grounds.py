@@ -128,8 +128,7 @@ def _grounds(placed: Placed, seed: int | None) -> list[Continued]:
         first = was  # so that what is taken stays one of them, also where zones were marked since
     else:
         zones = never_copied(placed.photo.keeps, placed.photo.found)
-        take_from = was.take_from if was is not None else ()
-        first = ground_for(lying, zones, seed=seed, attempt=1, take_from=take_from)
+        first = ground_for(lying, zones, seed=seed, attempt=1)
     others = [first.model_copy(update={"attempt": n, "over": ()}) for n in range(1, TRIES + 1)]
     return [first if other.attempt == first.attempt else other for other in others]
 

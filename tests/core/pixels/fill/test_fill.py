@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import cv2
 import numpy as np
@@ -11,7 +12,7 @@ import pyvips
 from PIL import Image
 
 from oak_ledge.core.errors import FillError
-from oak_ledge.core.photos.continued import Continued
+from oak_ledge.core.photos.continued import Continued, SideSource
 from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.photos.retouches import Retouch, Retouches
 from oak_ledge.core.photos.strokes import Stroke
@@ -143,6 +144,49 @@ def test_only_what_was_brushed_is_copied(tmp_path):
         for made in (upright_pixels(Maker(path).scene(one))[:, 256:] for one in (plain, only))
     ]
     assert red[1] > red[0] + 25
+
+
+def test_each_side_is_copied_from_its_own_source(tmp_path):
+    """Red above, green below: each is asked for beyond the side where it is not."""
+    pixels = textured(200, 160)
+    pixels[:80, :, 0] = np.clip(pixels[:80, :, 0].astype(int) + 60, 0, 255)
+    pixels[80:, :, 1] = np.clip(pixels[80:, :, 1].astype(int) + 60, 0, 255)
+    path = saved(tmp_path / "photo.png", pixels)
+    red, green = (Stroke(points=((30, y), (170, y)), radius=35) for y in (38, 122))
+    plain = Continued(box=box(pixels, left=40, top=40, bottom=40))
+    crossed = plain.model_copy(
+        update={
+            "take_from": (red,),
+            "side_sources": (SideSource(side="top", take_from=(green,)),),
+        }
+    )
+    kept: dict[str, Any] = {}
+
+    def keep(of, make, is_sound):
+        arrays = kept.get(of)
+        if arrays is None:
+            arrays = kept[of] = make()
+        assert is_sound(arrays)
+        return arrays
+
+    def redness(maker, ground):
+        canvas = upright_pixels(maker.scene(ground)).astype(int)
+        assert np.array_equal(canvas[40:200, 40:], pixels)
+        beyond = (canvas[:34], canvas[206:, 46:], canvas[46:194, :34])
+        return [float((part[..., 0] - part[..., 1]).mean()) for part in beyond]
+
+    top, bottom, left = redness(Maker(path, keep=keep), crossed)
+    assert top < -20
+    assert bottom > 20
+    assert left > 20
+    assert redness(Maker(path, keep=keep), plain)[0] > 20
+    again = upright_pixels(Maker(path, keep=keep).scene(crossed))
+    assert np.array_equal(again, upright_pixels(Maker(path).scene(crossed)))
+    every = tuple(
+        SideSource(side=side, take_from=(green,)) for side in ("top", "bottom", "left", "right")
+    )
+    alone = crossed.model_copy(update={"side_sources": every})
+    assert max(redness(Maker(path, keep=keep), alone)) < -15
 
 
 def test_nothing_left_to_copy_is_said(tmp_path):

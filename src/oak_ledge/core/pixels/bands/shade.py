@@ -6,10 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from oak_ledge.core.photos.continued import Side
 from oak_ledge.core.pixels.bands.light_edge import LightEdge
 from oak_ledge.core.pixels.fill.grid import Mask
 from oak_ledge.core.pixels.lines.rim_line import Floats
-from oak_ledge.core.pixels.lines.side import Array, Side, turned_places
+from oak_ledge.core.pixels.lines.side import Array, turned_places
 
 # Light on what is dark; levels of what is white.
 _DARK, _WHITE = 0.97, 250

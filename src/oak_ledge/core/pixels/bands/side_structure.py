@@ -7,9 +7,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from oak_ledge.core.photos.continued import Side
 from oak_ledge.core.pixels.bands.band import Band, Drawn, drawn
 from oak_ledge.core.pixels.bands.uncopied_lines import Mask
-from oak_ledge.core.pixels.lines.side import Array, Side, beside, beyond, turned, turned_back
+from oak_ledge.core.pixels.lines.side import Array, beside, beyond, turned, turned_back
 
 Box = tuple[int, int, int, int]
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any
@@ -11,9 +12,10 @@ import numpy.typing as npt
 
 from oak_ledge.core.errors import FillError
 from oak_ledge.core.photos.continued import Box, Continued
+from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.pixels.bands.band import lay_over
 from oak_ledge.core.pixels.fill.draw import draw
-from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, around_photo, cover, step_for
+from oak_ledge.core.pixels.fill.grid import Floats, Grid, around_photo, step_for
 from oak_ledge.core.pixels.fill.solve import Laid, Solved, Terms, Variant, solve
 from oak_ledge.core.pixels.fill.uncopied import smooth_rim, subject
 from oak_ledge.core.pixels.ground.plane_side import (
@@ -23,9 +25,16 @@ from oak_ledge.core.pixels.ground.plane_side import (
     show_sides,
     solve_side,
 )
+from oak_ledge.core.pixels.ground.side_source import (
+    OwnSide,
+    boxes_around,
+    in_box,
+    never_copied,
+    on_blocks,
+    with_own_source,
+)
 from oak_ledge.core.pixels.ground.structure import Structure
 from oak_ledge.core.pixels.open.layers import Patch
-from oak_ledge.core.pixels.retouch.area import area_of
 from oak_ledge.core.pixels.tries.ranking import Look, look_around
 from oak_ledge.core.pixels.tries.ways import MOST_FILLED, way_of_ground
 
@@ -61,12 +70,14 @@ class SolvedGround:
     """A ground filled.
 
     `picture` : (h, w, 3), 0…255, the canvas's grid as it is shown. `solved` : its fill, None where
-    every side is filled in its plane. `sides` : those that are.
+    every side is filled otherwise. `sides` : those that are filled in their plane. `own` : those that
+    are filled from a source of their own.
     """
 
     picture: Floats
     solved: Solved | None
     sides: tuple[PlaneSide, ...] = ()
+    own: tuple[OwnSide, ...] = ()
 
 
 def solve_ground(photo: Array, ground: Continued, grid: Grid, structure: Structure) -> SolvedGround:
@@ -80,24 +91,42 @@ def solve_ground(photo: Array, ground: Continued, grid: Grid, structure: Structu
         If nothing is left to copy from.
     """
     variant = way_of_ground(ground.attempt, in_plane=bool(structure.planes))
-    chosen = bool(ground.take_from)
-    never = _never(photo, ground)
-    sides = _in_planes(ground, structure, never) if variant.name == "plane" else ()
-    laid, solved = structure.laid(grid), None
-    if len(sides) < structure.open:
-        terms = Terms(
-            subject(grid),
-            _on_blocks(never, grid) | structure.uncopied(grid),
-            even_light=not chosen,
-            own_tone=chosen,
-            guide=structure.guide(grid),
+    sides = _in_planes(photo, ground, structure) if variant.name == "plane" else ()
+    in_planes = [side.side for side in sides]
+    named = [side for side in with_own_source(photo, ground) if side not in in_planes]
+    uncopied, guide = structure.uncopied(grid), structure.guide(grid)
+    laid, solved, picture = structure.laid(grid), None, grid.colours.copy()
+
+    def terms(take_from: Sequence[Stroke]) -> Terms:
+        never = on_blocks(never_copied(photo, ground, take_from), grid)
+        chosen = bool(take_from)
+        return Terms(
+            subject(grid), never | uncopied, even_light=not chosen, own_tone=chosen, guide=guide
         )
-        solved = _solved(grid, variant, ground.seed, terms, laid)
-    picture = grid.colours.copy() if solved is None else solved.picture
+
+    if len(sides) + len(named) < structure.open:
+        solved = _solved(grid, variant, ground.seed, terms(ground.take_from), laid)
+        picture = solved.picture
     show_sides(picture, grid, sides, structure.working, ground.box)
+    own: list[OwnSide] = []
+    places = {side: in_box(grid, box) for side, box in boxes_around(photo, ground).items()}
+    filled = np.logical_or.reduce(
+        [
+            place
+            for side, place in places.items()
+            if side not in named and (solved or side in in_planes)
+        ]
+        + [np.zeros_like(grid.hole)]
+    )
+    for side in named:
+        beside = Laid(picture.copy(), filled) if filled.any() else None
+        on = replace(terms(ground.source_of(side)), laid=beside)
+        own.append(OwnSide(side, solve(grid, variant, ground.seed, on)))
+        picture[places[side]] = own[-1].solved.picture[places[side]]
+        filled = filled | places[side]
     if laid is not None:
         picture[laid.mask] = laid.colours[laid.mask]
-    return SolvedGround(picture, solved, sides)
+    return SolvedGround(picture, solved, sides, tuple(own))
 
 
 def _solved(grid: Grid, variant: Variant, seed: int, terms: Terms, laid: Laid | None) -> Solved:
@@ -109,13 +138,15 @@ def _solved(grid: Grid, variant: Variant, seed: int, terms: Terms, laid: Laid | 
     return min(solved, around, key=lambda fill: fill.strays)
 
 
-def _in_planes(ground: Continued, structure: Structure, never: Mask) -> tuple[PlaneSide, ...]:
+def _in_planes(photo: Array, ground: Continued, structure: Structure) -> tuple[PlaneSide, ...]:
     """Fill the sides that have a plane; those whose plane has too little to copy from are left out."""
     sides = []
     for side, plane in structure.planes:
+        source = ground.source_of(side)
+        never = never_copied(photo, ground, source)
         on = laid_on_plane(structure.working, side, plane)
         with suppress(FillError):
-            sides.append(solve_side(side, on, never, ground.seed, even_light=not ground.take_from))
+            sides.append(solve_side(side, on, never, ground.seed, even_light=not source))
     return tuple(sides)
 
 
@@ -132,24 +163,19 @@ def draw_ground(
     photo: Array, ground: Continued, grid: Grid, filled: SolvedGround, structure: Structure
 ) -> list[Patch]:
     """Draw what lies around a photo at full size: up to four rectangles."""
-    (above, before), (below, after) = _beyond(photo, ground)
-    high, wide = photo.shape[:2]
-    left, top = ground.box[:2]
-    across = before + wide + after
-    boxes = [
-        (0, 0, above, across),
-        (above + high, 0, below, across),
-        (above, 0, high, before),
-        (above, before + wide, high, after),
-    ]
+    (above, before), _ = _beyond(photo, ground)
+    wide, (left, top) = photo.shape[1], ground.box[:2]
     even = structure.even(photo)
     in_planes = draw_sides(filled.sides, even, structure.working, ground.box)
-    drawn = []
-    for box in boxes:
-        if box in in_planes or filled.solved is None:
+    own = {side.side: side.solved for side in filled.own}
+    boxes, drawn = [], []
+    for side, box in boxes_around(photo, ground).items():
+        boxes.append(box)
+        solved = own.get(side, filled.solved)
+        if box in in_planes or solved is None:
             drawn.append(in_planes.get(box, even[:0, :0]))
         else:
-            drawn.append(draw(filled.solved, grid, even, (above, before), box))
+            drawn.append(draw(solved, grid, even, (above, before), box))
     _draw_bands(drawn, boxes, even, structure)
     if structure.shade is not None:
         for box, pixels in zip(boxes, drawn, strict=True):
@@ -205,23 +231,3 @@ def _beyond(photo: Array, ground: Continued) -> tuple[tuple[int, int], tuple[int
     """Return (rows, columns) of ground before the photo and after it."""
     left, top, right, bottom = ground.box
     return (-top, -left), (bottom - photo.shape[0], right - photo.shape[1])
-
-
-def _never(photo: Array, ground: Continued) -> Mask:
-    """Mark, on the photo, what must not be copied: keep zones, and all but what `take_from` brushes."""
-    high, wide = photo.shape[:2]
-    never = np.zeros((high, wide), np.bool_)
-    for zone in ground.avoid:
-        left, top = max(0, int(zone.left)), max(0, int(zone.top))
-        right, bottom = int(zone.left + zone.width) + 1, int(zone.top + zone.height) + 1
-        never[top : max(top, bottom), left : max(left, right)] = True
-    if ground.take_from:
-        never |= ~area_of(ground.take_from, (), (0, 0, wide, high))
-    return never
-
-
-def _on_blocks(mask: Mask, grid: Grid) -> Mask:
-    """Return the blocks of a grid that a mask of the photo touches."""
-    out = np.zeros(grid.hole.shape, np.bool_)
-    out[grid.known] = (cover(mask, grid.step) > 0).ravel()
-    return out

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from oak_ledge.core.photos.continued import Box
+from oak_ledge.core.photos.continued import Box, Side
 from oak_ledge.core.pixels.bands.side_structure import Working, place_of
 from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask
 from oak_ledge.core.pixels.fill.solve import Solved
@@ -20,14 +20,7 @@ from oak_ledge.core.pixels.ground.plane import (
     shown,
     solve_plane,
 )
-from oak_ledge.core.pixels.lines.side import (
-    Array,
-    Side,
-    beyond,
-    turned,
-    turned_back,
-    turned_places,
-)
+from oak_ledge.core.pixels.lines.side import Array, beyond, turned, turned_back, turned_places
 
 
 @dataclass(frozen=True)

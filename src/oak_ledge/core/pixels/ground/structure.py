@@ -14,7 +14,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from oak_ledge.core.photos.continued import Box
+from oak_ledge.core.photos.continued import Box, Side
 from oak_ledge.core.pixels.bands.band import band_of
 from oak_ledge.core.pixels.bands.bent_rows import bent_by
 from oak_ledge.core.pixels.bands.bundles import bundles
@@ -33,7 +33,7 @@ from oak_ledge.core.pixels.ground.plane import Plane, plane_to
 from oak_ledge.core.pixels.ground.plane_point import plane_point
 from oak_ledge.core.pixels.lines.rim_line import RimLine
 from oak_ledge.core.pixels.lines.rim_lines import rim_lines
-from oak_ledge.core.pixels.lines.side import SIDES, Side, beyond, turned, turned_back, turned_places
+from oak_ledge.core.pixels.lines.side import SIDES, beyond, turned, turned_back, turned_places
 
 Array = npt.NDArray[Any]
 

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
-Array = npt.NDArray[Any]
+from oak_ledge.core.photos.continued import Side
 
-Side = Literal["left", "top", "right", "bottom"]
+Array = npt.NDArray[Any]
 
 SIDES: tuple[Side, ...] = ("left", "top", "right", "bottom")
 

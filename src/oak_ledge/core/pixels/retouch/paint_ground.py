@@ -8,6 +8,7 @@ import numpy as np
 
 from oak_ledge.core.photos.continued import Box, BrushedOver, Continued
 from oak_ledge.core.photos.retouches import Retouch
+from oak_ledge.core.photos.strokes import Strokes
 from oak_ledge.core.pixels.open.layers import Patch
 from oak_ledge.core.pixels.retouch.area import area_of, within
 from oak_ledge.core.pixels.retouch.paint_over import Array, painted
@@ -50,11 +51,9 @@ def _fill(canvas: Array, own: Box, ground: Continued, over: BrushedOver) -> None
     moved = Retouch(
         kind="paint_over",
         seed=ground.seed,
-        strokes=tuple(
-            stroke.model_copy(update={"points": _moved(stroke.points, ground.box)})
-            for stroke in over.strokes
-        ),
+        strokes=_on_canvas(over.strokes, ground.box),
         polygons=tuple(_moved(polygon, ground.box) for polygon in over.polygons),
+        take_from=_on_canvas(over.take_from, ground.box),
     )
     place = within(moved.box, ground.edges)
     mask = area_of(moved.strokes, moved.polygons, place)
@@ -62,6 +61,12 @@ def _fill(canvas: Array, own: Box, ground: Continued, over: BrushedOver) -> None
     mask &= ~((columns >= own[0]) & (columns < own[2]) & (rows >= own[1]) & (rows < own[3]))
     patch = painted(canvas, place, mask, moved).patch
     canvas[place[1] : place[3], place[0] : place[2]] = patch.pixels
+
+
+def _on_canvas(strokes: Strokes, box: Box) -> Strokes:
+    return tuple(
+        stroke.model_copy(update={"points": _moved(stroke.points, box)}) for stroke in strokes
+    )
 
 
 def _moved(points: tuple[tuple[float, float], ...], box: Box) -> tuple[tuple[float, float], ...]:

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
+from oak_ledge.core.photos.continued import Side
 from oak_ledge.core.planes.matrices import Matrix, at
-
-Side = Literal["left", "top", "right", "bottom"]
-
 
 # Lines looked at from each edge.
 DEEP = 32

@@ -9,8 +9,9 @@ from __future__ import annotations
 import cv2
 import numpy as np
 
+from oak_ledge.core.photos.continued import Side
 from oak_ledge.core.pixels.fill.grid import Floats, Mask
-from oak_ledge.core.pixels.lines.side import SIDES, Side, turned
+from oak_ledge.core.pixels.lines.side import SIDES, turned
 
 # Rows along a side that colours are compared on; so many up and down are about the same height.
 _ROWS, _NEAR = 120, 14

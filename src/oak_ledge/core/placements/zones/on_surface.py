@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from oak_ledge.core.photos.continued import OUTWARD, Side
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.matrices import at, inverse
@@ -66,3 +67,12 @@ def point_on(surface: Surface, x: float, y: float) -> Point | None:
 def to_upright(surface: Surface, points: list[Point]) -> tuple[Point, ...]:
     """Return points of a surface in the photo's own pixels, before it is turned or mirrored."""
     return tuple(mapped(inverse(turns_of(surface)), surface.to_photo(points)))
+
+
+def upright_side(surface: Surface, side: Side) -> Side:
+    """Return which side of the upright photo is seen as a side of a photo that may be turned or mirrored."""
+    there = at(inverse(turns_of(surface)), np.array([(0.0, 0.0), OUTWARD[side]], np.float64))
+    along, down = there[1] - there[0]
+    across: Side = "left" if along < 0 else "right"
+    upward: Side = "top" if down < 0 else "bottom"
+    return across if abs(along) > abs(down) else upward

@@ -52,13 +52,17 @@ export const ground = {
     this.bench.retouch.dropBrushed();
     this.bench.use("from");
     const was = this.bench.view.lying.continued;
-    await this.bench.keep({ kind: "continue", try: was?.try ?? 1, seed: was?.seed ?? 1, take_from });
+    const side = this.bench.$refs.sourceSide.value || null;
+    await this.bench.keep({ kind: "continue", try: was?.try ?? 1, seed: was?.seed ?? 1, take_from, side });
     await this.showGrounds();
   },
-  get takesFromWord() {
-    const { take_from = [], over = [] } = this.bench.view.lying.continued ?? {};
-    const places = over.length === 1 ? "1 place in it is painted over." : `${over.length} places in it are painted over.`;
-    return [take_from.length ? "Only what was brushed is copied." : "", over.length ? places : ""].join(" ").trim();
+  // Sides a source can be said for alone, where more than one reaches beyond.
+  get sourceSides() {
+    const sides = Object.entries(this.bench.view.reaches).filter(([, by]) => by >= 0.5);
+    return sides.length > 1 ? sides.map(([side]) => side) : [];
+  },
+  get asksForSide() {
+    return this.fromGround && this.sourceSides.length > 0;
   },
   get isContinued() {
     return this.bench.view.ground === "continued" && this.bench.view.beyond;
