@@ -52,6 +52,32 @@ def test_what_runs_through_a_place_is_joined(name, line, at, radius, kind, attem
     assert off < 9
 
 
+@pytest.mark.parametrize("slope", [0.45, -0.6])
+def test_a_line_that_cuts_a_corner_of_a_place_is_joined(slope):
+    """It enters at the left and leaves above or below: no side of the place faces the one it came by."""
+    y, x = np.mgrid[0:420, 0:640]
+    grain = np.random.default_rng(5).normal(0, 3, (420, 640))
+
+    def rows(columns):
+        return 210 + slope * (columns - 260)
+
+    cable = np.clip(3.5 - np.abs(y - rows(x)) / np.hypot(1, slope), 0, 1)
+    truth = np.clip((190 - 0.1 * y + grain) * (1 - cable) + 50 * cable, 0, 255)[..., None]
+    truth = np.repeat(truth, 3, 2).astype(np.uint8)
+    edge = rows(320)
+    top, foot = sorted((edge, edge - np.sign(slope) * 110))
+    photo = truth.copy()
+    photo[round(top) + 4 : round(foot) - 3, 264:396] = (250, 120, 60)
+    corners = ((260.0, top), (400.0, top), (400.0, foot), (260.0, foot))
+    patch = paint_over(photo, Retouch(kind="paint_over", polygons=(corners,))).patch
+    made, (high, wide) = photo.copy(), patch.pixels.shape[:2]
+    made[patch.top : patch.top + high, patch.left : patch.left + wide] = patch.pixels
+    within = np.arange(266, 312)
+    was, now = (across(picture, rows, within, 22) for picture in (truth, made))
+    assert abs(apart(was, now)) <= 1
+    assert 0.8 < np.ptp(now[8:-8].mean(1)) / np.ptp(was[8:-8].mean(1)) < 1.25
+
+
 def test_a_thing_is_not_replaced_by_another_such_thing():
     rng = np.random.default_rng(3)
     water = (

@@ -35,7 +35,7 @@ _ALIKE = (0.4, 2.5)
 _FAINT = 0.3
 
 # Of the way through: so far above and below a hole lines are looked for.
-_AROUND = 0.4
+_AROUND = 0.8
 
 # Pixels of photo beside a hole: less shows no line.
 _LEAST_BESIDE = 40
@@ -43,17 +43,12 @@ _LEAST_BESIDE = 40
 
 @dataclass(frozen=True)
 class _Place:
-    """Where a hole lies on a turned photo: columns `first` to `last`, in a part of it from `top` to `foot`.
-
-    In that part it `begins` at one row and `ends` at another.
-    """
+    """Where a hole lies on a turned photo: columns `first` to `last`, in a part of it from `top` to `foot`."""
 
     first: int
     last: int
     top: int
     foot: int
-    begins: int
-    ends: int
 
 
 @dataclass(frozen=True)
@@ -90,7 +85,8 @@ def draw_joins(photo: Array, hole: Mask) -> Joins:
             continue
         near = _rim(own[:, : place.first], place)
         far = _rim(own[:, place.last :][:, ::-1], place)
-        pairs = _pairs(near.lines, far.lines, beyond)
+        here = turned(hole, side)[part, place.first : place.last]
+        pairs = _pairs(near.lines, far.lines, here)
         if not pairs:
             continue
         one, along = _drawn(near, [_joined(a, b, beyond) for a, b in pairs], beyond)
@@ -108,31 +104,32 @@ def _place_of(hole: Mask) -> _Place:
     first, last = int(columns[0]), int(columns[-1]) + 1
     above = round(_AROUND * (last - first))
     top, foot = max(0, int(rows[0]) - above), min(len(hole), int(rows[-1]) + 1 + above)
-    return _Place(first, last, top, foot, int(rows[0]) - top, int(rows[-1]) - top)
+    return _Place(first, last, top, foot)
 
 
 def _rim(picture: Array, place: _Place) -> _Rim:
-    """Find the lines that reach the right edge of a picture where the hole is."""
+    """Find the lines that reach the right edge of a picture, at the hole's height or about it."""
     own = np.ascontiguousarray(picture)
     working = working_picture(own)
     scale = working.scale
     beyond = round((place.last - place.first) / scale)
     lines = [line.scaled(scale) for line in rim_lines(working.picture, beyond)]
-    kept = [line for line in lines if not line.flaw and place.begins - 2 < line.at < place.ends + 2]
+    kept = [line for line in lines if not line.flaw]
     return _Rim(own, working, tuple(kept))
 
 
 def _pairs(
-    near: Sequence[RimLine], far: Sequence[RimLine], beyond: int
+    near: Sequence[RimLine], far: Sequence[RimLine], hole: Mask
 ) -> list[tuple[RimLine, RimLine]]:
-    """Return which lines are one, the best first; each is used once."""
-    likely = []
+    """Return which lines are one through a hole, (h, w), the best first; each is used once."""
+    beyond, likely = hole.shape[1], []
     for line in near:
         for other in far:
             alike = line.contrast / other.contrast if other.contrast else 0.0
             way = (other.at - line.at) / beyond
             turns = (abs(way - line.slope), abs(way + other.slope))
-            if _ALIKE[0] < alike < _ALIKE[1] and max(turns) < _TURN + _MISSED:
+            joins = _ALIKE[0] < alike < _ALIKE[1] and max(turns) < _TURN + _MISSED
+            if joins and _crosses(_joined(line, other, beyond), hole):
                 likely.append((sum(turns), line, other))
     strongest = max((abs(line.contrast) for _, line, _ in likely), default=0.0)
     likely = [pair for pair in likely if abs(pair[1].contrast) > _FAINT * strongest]
@@ -141,6 +138,14 @@ def _pairs(
         if not any(line is a or other is b for a, b in pairs):
             pairs.append((line, other))
     return _uncrossed(pairs)
+
+
+def _crosses(line: RimLine, hole: Mask) -> bool:
+    """Return whether a joined line runs through a hole: also one that cuts its corner."""
+    columns = np.arange(hole.shape[1])
+    rows = np.rint(line.y(columns)).astype(np.intp)
+    within = (rows >= 0) & (rows < len(hole))
+    return bool(hole[rows[within], columns[within]].any())
 
 
 def _uncrossed(pairs: Sequence[tuple[RimLine, RimLine]]) -> list[tuple[RimLine, RimLine]]:
