@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from math import cos, pi, sin
 from pathlib import Path
@@ -37,6 +38,44 @@ NAMES = (
 )
 
 
+@dataclass(frozen=True)
+class _Job:
+    """A job of the demo: begun `ago`."""
+
+    name: str
+    photos: tuple[str, ...]
+    sizes: tuple[str, ...]
+    ago: timedelta
+
+
+_JOBS = (
+    _Job(
+        "Pictures for the stall",
+        ("glass-float", "paper-boat"),
+        ("Square picture", "Square on white"),
+        timedelta(days=1),
+    ),
+    _Job(
+        "Ferry waiting room",
+        ("harbour-wall", "lighthouse"),
+        ("16 × 20 in print", "A3 print"),
+        timedelta(days=6),
+    ),
+    _Job(
+        "Evening of paper lanterns",
+        NAMES[:7],
+        ("8 × 10 in print", "5 × 7 in print", "Quay sign", "8 × 10 in stair frame"),
+        timedelta(hours=2),
+    ),
+    _Job(
+        "Strips and rounds",
+        ("harbour-wall", "glass-float"),
+        ("Strip in 3", "Round picture", "40 × 60 cm canvas with mirrored sides"),
+        timedelta(days=4),
+    ),
+)
+
+
 def fill(workspace: Workspace, now: datetime) -> bool:
     """Fill an empty workspace; False where there already is something, which stays as it is."""
     sizes.add_starters(workspace)
@@ -49,42 +88,12 @@ def fill(workspace: Workspace, now: datetime) -> bool:
         taken[name] = taken_in.photos[0].id
     by_name = {saved.name: saved.id for saved in sizes.every(workspace)}
 
-    def start(name: str, photo_names: tuple[str, ...], *size_names: str, ago: timedelta) -> int:
-        ids = [taken[photo] for photo in photo_names]
-        chosen = [by_name[size] for size in size_names]
-        return jobs.start(workspace, name, ids, chosen, [], now - ago)
+    def start(job: _Job) -> int:
+        ids = [taken[photo] for photo in job.photos]
+        chosen = [by_name[size] for size in job.sizes]
+        return jobs.start(workspace, job.name, ids, chosen, [], now - job.ago)
 
-    stall = start(
-        "Pictures for the stall",
-        ("glass-float", "paper-boat"),
-        "Square picture",
-        "Square on white",
-        ago=timedelta(days=1),
-    )
-    ferry = start(
-        "Ferry waiting room",
-        ("harbour-wall", "lighthouse"),
-        "16 × 20 in print",
-        "A3 print",
-        ago=timedelta(days=6),
-    )
-    evening = start(
-        "Evening of paper lanterns",
-        NAMES[:7],
-        "8 × 10 in print",
-        "5 × 7 in print",
-        "Quay sign",
-        "8 × 10 in stair frame",
-        ago=timedelta(hours=2),
-    )
-    strips = start(
-        "Strips and rounds",
-        ("harbour-wall", "glass-float"),
-        "Strip in 3",
-        "Round picture",
-        "40 × 60 cm canvas with mirrored sides",
-        ago=timedelta(days=4),
-    )
+    stall, ferry, evening, strips = (start(job) for job in _JOBS)
     _work(workspace, strips, now - timedelta(days=4))
     _continue(workspace, taken["lighthouse"], taken["quay-lanterns"], now - timedelta(days=2))
     _work(workspace, ferry, now - timedelta(days=5))

@@ -154,7 +154,7 @@ def _refused(words: str, status: int = 403, headers: dict[str, str] | None = Non
 
 
 def give_back() -> None:
-    """Give back the memory of a large body, also where a cycle still holds what was wrong with it."""
+    """Return to the system the memory of a large body, also where a cycle still holds what was wrong with it."""
     gc.collect()
     with suppress(OSError, AttributeError):  # glibc's; elsewhere there is none
         ctypes.CDLL(None).malloc_trim(0)

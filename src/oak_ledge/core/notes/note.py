@@ -1,6 +1,6 @@
 """A note: its level, its code, a sentence with its figures; their order, and what stops a piece (rules, section 8).
 
-`stop` = do not hand over, `look` = a person should decide, `fine` = said for the record.
+`stop` = do not hand over, `look` = a person should decide, `fine` = nothing is to be done.
 """
 
 from __future__ import annotations

@@ -50,7 +50,7 @@ def enlarged(size: Size, tally: Tally) -> Note | None:
 
 
 def _honest(tally: Tally, level: Severity) -> str:
-    """Say how large the photo prints without enlarging, and from where this print looks fine."""
+    """Return in words how large the photo prints without enlarging, and from where this print looks fine."""
     if level == "fine" or tally.printed is None or not tally.real_ppi:
         return ""
     wide, high = (rounded(edge / tally.scale, 1) for edge in tally.printed)

@@ -10,7 +10,7 @@ from oak_ledge.core.placements.lying import Lying
 
 
 def retouched(lying: Lying, photo: PhotoFacts, retouches: Retouches) -> Note | None:
-    """Note for the record that a photo is retouched, so that its bytes can't be copied."""
+    """Note that a photo is retouched, so that its bytes can't be copied."""
     count = len(retouches.shown)
     if not count:
         return None

@@ -52,17 +52,8 @@ def render(
     (H, W, C) pixels and the profile to embed.
     """
     plane = surface.onto if isinstance(surface, Squared) else None
-    # An upright file is made from every pixel of its photo; what is shrunk on load is up to 20 dB
-    # further from the truth: good enough for a preview, and what turned pictures can afford.
     draft = whole not in (None, output)
-    quick = plane is None and (draft or crop.angle % 360 != 0)
-    shrink = load_shrink(crop, output) if quick else 1
-    for_screen = False
-    if plane is not None and whole is not None:
-        onto = plane @ crop.matrix(output)
-        for_screen = draft or is_steep(onto, output, surface.photo)
-        step = finest_step(onto, output, surface.photo) if for_screen else 1.0
-        shrink = next((part for part in (8, 4, 2) if part <= step), 1)
+    shrink, for_screen = _reading(crop, output, surface, draft=draft, preview=whole is not None)
     opened = read_ahead(open_photo(source, shrink=shrink, colours=takes_colours(size)))
     tag = turned_further(opened.orientation, surface.quarter, mirror=surface.mirror)
     opened = replace(opened, orientation=tag)
@@ -72,17 +63,7 @@ def render(
     )
     if not draft:
         pixels = _sharpened(pixels, size, output, opened)
-    if size.outline is not None:
-        tone = tone_of(outside_of(size), opened, pixels) if size.file.format == "jpeg" else None
-        pixels = outlined(
-            pixels,
-            size.outline,
-            size.ppi,
-            whole=output if whole in (None, (0, 0)) else whole,
-            bleed=bleed_pixels(size),
-            alpha=opened.alpha,
-            tone=tone,
-        )
+    pixels = _outlined(pixels, size, output if whole in (None, (0, 0)) else whole, opened)
     if sides is not None:
         pixels = _with_sides(pixels, size, sides, opened)
     lost = beyond(pixels, opened.icc, size.file) if marks else None
@@ -91,6 +72,41 @@ def render(
     return (
         emptied(output_pixels) if size.outline is not None or opened.alpha else output_pixels
     ), icc
+
+
+def _reading(
+    crop: Crop, output: Pixels, surface: Surface, *, draft: bool, preview: bool
+) -> tuple[int, bool]:
+    """Return by what a photo is shrunk on loading, and whether it is mapped as for a screen.
+
+    An upright file is made from every pixel of its photo; what is shrunk on load is up to 20 dB
+    further from the truth: good enough for a preview, and what turned pictures can afford.
+    """
+    if not isinstance(surface, Squared):
+        quick = draft or crop.angle % 360 != 0
+        return (load_shrink(crop, output) if quick else 1), False
+    if not preview:
+        return 1, False
+    onto = surface.onto @ crop.matrix(output)
+    if not (draft or is_steep(onto, output, surface.photo)):
+        return 1, False
+    step = finest_step(onto, output, surface.photo)
+    return next((part for part in (8, 4, 2) if part <= step), 1), True
+
+
+def _outlined(pixels: Array, size: Size, whole: Pixels, opened: OpenPhoto) -> Array:
+    """Cut pixels along their size's outline, where it has one."""
+    if size.outline is None:
+        return pixels
+    return outlined(
+        pixels,
+        size.outline,
+        size.ppi,
+        whole=whole,
+        bleed=bleed_pixels(size),
+        alpha=opened.alpha,
+        tone=tone_of(outside_of(size), opened, pixels) if size.file.format == "jpeg" else None,
+    )
 
 
 def _sharpened(pixels: Array, size: Size, output: Pixels, opened: OpenPhoto) -> Array:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from fractions import Fraction
 
+from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.start import KeepWhole, OffJoint
@@ -58,19 +59,9 @@ def fix(
     RequestError
         If the placement has no such note, or the note no such step.
     """
-    if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
-        return keep(workspace, placement_id, KeepWhole(kind="keep_whole"), now, seen)
-
-    if code == "joint":
-        return keep(workspace, placement_id, OffJoint(kind="off_joint"), now, seen)
-
-    if code == "ground-unmade":
-        return keep(workspace, placement_id, _continued(load(workspace, placement_id)), now, seen)
-
-    if code in ("enlarged", "short-of-ppi"):
-        gesture = _of_resolution(load(workspace, placement_id), code)
+    gesture = _gesture(workspace, placement_id, code)
+    if gesture is not None:
         return keep(workspace, placement_id, gesture, now, seen)
-
     if code == "over-limit":
         return _within_limit(workspace, placement_id, way, now, seen)
 
@@ -88,6 +79,19 @@ def fix(
         take_size(session, placed.job_id, placed.job_size_id, size, what, now, saved_id=saved)
 
     return done_if_newest(workspace, placement_id, seen, do)
+
+
+def _gesture(workspace: Workspace, placement_id: int, code: str) -> Gesture | None:
+    """Return the gesture that is a note's way out, where it is one."""
+    if code in ("keep-cut", "keep-edge", "keep-hidden", "sliver"):
+        return KeepWhole(kind="keep_whole")
+    if code == "joint":
+        return OffJoint(kind="off_joint")
+    if code == "ground-unmade":
+        return _continued(load(workspace, placement_id))
+    if code in ("enlarged", "short-of-ppi"):
+        return _of_resolution(load(workspace, placement_id), code)
+    return None
 
 
 def _keep_old(session: Session, placed: Placed, now: datetime) -> None:

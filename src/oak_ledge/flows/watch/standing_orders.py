@@ -98,7 +98,7 @@ def _find(session: Session, order_id: int) -> StandingOrder:
 def give(
     workspace: Workspace, folder: str, size_texts: list[str], out: str, now: datetime
 ) -> StandingOrderView:
-    """Give a standing order; where `out` is empty, files go to `made` within the folder.
+    """Begin a standing order; where `out` is empty, files go to `made` within the folder.
 
     Raises
     ------

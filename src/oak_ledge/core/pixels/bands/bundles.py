@@ -173,7 +173,7 @@ def _bundle(
 
 
 def _one_direction(group: Sequence[RimLine], beyond: int) -> list[RimLine]:
-    """Give the edges of one cable one direction, so that it neither widens nor runs out."""
+    """Turn the edges of one cable into one direction, so that it neither widens nor runs out."""
     if len(group) < 2:
         return list(group)
     weights = np.array([line.length * min(abs(line.contrast), 40) for line in group])

@@ -102,17 +102,8 @@ def encode_alike(
     FileError
         If the format cannot hold so many pixels, or the bytes can't be kept.
     """
-    kind, images = FORMATS[settings.format], [image_of(pixels, icc) for pixels in parts]
-    write = WRITERS[kind.key]
-    _check_edges(images[0], kind)
-    if not kind.alpha:
-        images = [on_white(image) for image in images]
-    if 16 not in kind.depths or settings.bits == 8:
-        images = [_in_8_bits(image) for image in images]
-    elif settings.bits == 16:
-        images = [_in_16_bits(image) for image in images]
-    if icc is not None:
-        images = [with_icc(image, icc) for image in images]
+    kind, write = FORMATS[settings.format], WRITERS[settings.format]
+    images = [_image_for(pixels, kind, settings, icc) for pixels in parts]
 
     def written(quality: int) -> list[bytes]:
         call = WriteCall(settings, quality, ppi, metadata, cores)
@@ -129,6 +120,19 @@ def encode_alike(
         )
         raise FileError(msg)
     return files
+
+
+def _image_for(pixels: Array, kind: Format, settings: FileSettings, icc: bytes | None) -> Any:
+    """Return a picture as its format takes it: on white where that has no alpha, and in its depth."""
+    image = image_of(pixels, icc)
+    _check_edges(image, kind)
+    if not kind.alpha:
+        image = on_white(image)
+    if 16 not in kind.depths or settings.bits == 8:
+        image = _in_8_bits(image)
+    elif settings.bits == 16:
+        image = _in_16_bits(image)
+    return image if icc is None else with_icc(image, icc)
 
 
 def _check_edges(image: Any, kind: Format) -> None:

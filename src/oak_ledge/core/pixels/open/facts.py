@@ -70,18 +70,9 @@ def look_at(path: Path, *, most_pixels: int, most_whole: int = Limits.whole_pixe
     if kind is None:
         raise PhotoError(not_a_picture())
     _refuse_too_large(image, kind, most_pixels, most_whole)
-    remarks = []
     ppi, pictures, focal = _labels(path, kind)
-    if pictures > 1:
-        remarks.append(f"The file holds {pictures} pictures; the first was taken.")
     channels: Channels = channels_of(image)
-    icc = icc_of(image)
-    if channels == "CMYK":
-        profile = "its profile" if icc else "a usual press profile, since it has none"
-        remarks.append(f"CMYK: previews and files are made in sRGB by way of {profile}.")
-    tag = orientation_of(image)
-    if kind == "raw":
-        remarks.append("A raw file: developed with the camera's white balance to 16-bit sRGB.")
+    icc, tag = icc_of(image), orientation_of(image)
     upright = (image.height, image.width) if tag >= 5 else (image.width, image.height)
     return PhotoFacts(
         format=kind,
@@ -96,8 +87,23 @@ def look_at(path: Path, *, most_pixels: int, most_whole: int = Limits.whole_pixe
         focal_35mm=focal,
         profile_fits=icc is None or fits_pixels(icc, channels),
         bytes=size,
-        remarks=tuple(remarks),
+        remarks=_remarks(kind, pictures, channels, profiled=icc is not None),
     )
+
+
+def _remarks(
+    kind: PhotoFormat, pictures: int, channels: Channels, *, profiled: bool
+) -> tuple[str, ...]:
+    """Return what is said of a photo on taking it in."""
+    remarks = []
+    if pictures > 1:
+        remarks.append(f"The file holds {pictures} pictures; the first was taken.")
+    if channels == "CMYK":
+        profile = "its profile" if profiled else "a usual press profile, since it has none"
+        remarks.append(f"CMYK: previews and files are made in sRGB by way of {profile}.")
+    if kind == "raw":
+        remarks.append("A raw file: developed with the camera's white balance to 16-bit sRGB.")
+    return tuple(remarks)
 
 
 def _refuse_too_large(image: Any, kind: PhotoFormat, most_pixels: int, most_whole: int) -> None:

@@ -55,26 +55,8 @@ def draw_card(
     draw.rectangle(
         (left, top, left + frame_wide, top + frame_high), fill="white", outline=INK, width=LINE
     )
-    if sizes:
-        boxes = [box(framed) for framed in sizes]
-        safe = (
-            max(b[0] for b in boxes), max(b[1] for b in boxes),
-            min(b[2] for b in boxes), min(b[3] for b in boxes),
-        )  # fmt: skip
-        draw.rectangle(safe, fill=PALE)
     small = ImageFont.truetype(font, TEXT)
-    for number, size in enumerate(sizes):
-        x0, y0, x1, y1 = box(size)
-        draw.rectangle((x0, y0, x1, y1), outline=OAK, width=LINE)
-        row = TEXT + 8
-        draw.text(
-            (x0 + 14, y0 + 12 + number * row),
-            size.name,
-            fill=INK,
-            font=small,
-            stroke_width=6,
-            stroke_fill="white",
-        )
+    _draw_sizes(draw, [(framed.name, box(framed)) for framed in sizes], small)
     draw.text((left, CARD_BORDER - TEXT), title, fill=INK, font=ImageFont.truetype(font, TEXT + 12))
     words = f"inside a picture of {camera.numerator}:{camera.denominator}; tinted: what all of them keep"
     draw.text((left, top + frame_high + 16), words, fill=INK, font=small)
@@ -84,3 +66,18 @@ def draw_card(
     else:
         image.save(out, "PNG", dpi=(PPI, PPI))
     return out.getvalue()
+
+
+def _draw_sizes(
+    draw: ImageDraw.ImageDraw,
+    sizes: Sequence[tuple[str, tuple[float, float, float, float]]],
+    font: ImageFont.FreeTypeFont,
+) -> None:
+    """Draw the outlines of sizes with their names, and tinted what all of them keep."""
+    if sizes:
+        lefts, tops, rights, feet = zip(*(box for _, box in sizes), strict=True)
+        draw.rectangle((max(lefts), max(tops), min(rights), min(feet)), fill=PALE)
+    for number, (name, box) in enumerate(sizes):
+        draw.rectangle(box, outline=OAK, width=LINE)
+        at = (box[0] + 14, box[1] + 12 + number * (TEXT + 8))
+        draw.text(at, name, fill=INK, font=font, stroke_width=6, stroke_fill="white")

@@ -117,25 +117,10 @@ def weigh(path: Path) -> Weights:
         If the photo is damaged.
     """
     photo = open_photo(path)
-    pixels = photo.image.width * photo.image.height
-    longest = max(photo.image.width, photo.image.height)
-    small = pixels <= MOST_WHOLE and longest * WHOLE_UP_TO <= _LONGEST
+    small = _is_small(photo.image)
     with reading_pixels():
         tiles = _tiles_of(photo.image)
-        if pixels <= ALL_OF_IT and longest * SCALES[-1] <= _LONGEST:
-            sample = _alone(_whole(path, 1.0))
-            half = sample.crop(sample.width // 4, 0, max(1, sample.width // 2), sample.height)
-        else:
-            sample = pyvips.Image.arrayjoin(tiles, across=1)
-            half = pyvips.Image.arrayjoin(tiles[::2], across=1)  # enlarged, fewer are enough
-        scaled = [
-            _alone(
-                _whole(path, scale)
-                if scale <= WHOLE_UP_TO and small
-                else (sample if scale <= 1 else half).resize(scale)
-            )
-            for scale in SCALES
-        ]
+        scaled = _samples(path, photo.image, tiles, whole=small)
     cells = _cells_of(scaled[0]) if len(tiles) == ACROSS * DOWN and small else []
     parts = tuple(_shares(sample, _as_jpeg) for sample in (cells, tiles)) if cells else ()
     jpegs = [_eight(on_white(sample)) for sample in scaled]
@@ -166,6 +151,31 @@ def weigh(path: Path) -> Weights:
             for sample in (jpegs[SCALES.index(scale)] for scale in MODERN_SCALES)
         ),
     )
+
+
+def _is_small(image: Any) -> bool:
+    """Return whether all of a photo is measured at small scales, not its tiles alone."""
+    longest = max(image.width, image.height)
+    return bool(image.width * image.height <= MOST_WHOLE and longest * WHOLE_UP_TO <= _LONGEST)
+
+
+def _samples(path: Path, image: Any, tiles: list[Any], *, whole: bool) -> list[Any]:
+    """Return what is measured of a photo at each of `SCALES`: `whole` at the small ones, else its tiles."""
+    longest = max(image.width, image.height)
+    if image.width * image.height <= ALL_OF_IT and longest * SCALES[-1] <= _LONGEST:
+        sample = _alone(_whole(path, 1.0))
+        half = sample.crop(sample.width // 4, 0, max(1, sample.width // 2), sample.height)
+    else:
+        sample = pyvips.Image.arrayjoin(tiles, across=1)
+        half = pyvips.Image.arrayjoin(tiles[::2], across=1)  # enlarged, fewer are enough
+    return [
+        _alone(
+            _whole(path, scale)
+            if scale <= WHOLE_UP_TO and whole
+            else (sample if scale <= 1 else half).resize(scale)
+        )
+        for scale in SCALES
+    ]
 
 
 def _tiles_of(image: Any) -> list[Any]:

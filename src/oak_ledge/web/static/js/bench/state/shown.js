@@ -56,7 +56,7 @@ export const shown = {
   get sentence() {
     return this.view.sentence;
   },
-  // The gravest first; what is only for the record is one note.
+  // The gravest first; notes that ask for nothing count as one.
   get notes() {
     const all = this.view.notes;
     const fine = all.filter((note) => note.level === "fine").map((note) => note.text);
