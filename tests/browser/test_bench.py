@@ -12,6 +12,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.tighten import Scale
@@ -552,6 +553,37 @@ def test_a_ground_is_continued_and_another_try_taken_by_a_key(browser, address, 
     click(browser, ".history .way")
     wait(browser, lambda: now(address, at)["ground"] == "continued")
     wait(browser, lambda: not now(address, at)["being_made"])
+
+
+def test_a_source_is_brushed_for_one_side_of_a_ground(browser, address, placed, workspace):
+    job_id, at = placed("2:1 extend", 150, 100)
+    open_bench(browser, address, job_id, at)
+    history.keep(workspace, at, Continue(kind="continue"), NOW)
+    browser.refresh()
+    open_station(browser, "Ground")
+    press = "//div[contains(@class,'is-tries')]//button[normalize-space()='{}']"
+    assert not find(browser, "[aria-label='Beyond which side it is copied']").is_displayed()
+    click(browser, press.format("Choose where to copy from"))
+    side = Select(find(browser, "[aria-label='Beyond which side it is copied']"))
+    wait(
+        browser, lambda: [option.text for option in side.options] == ["all sides", "left", "right"]
+    )
+    from_point(browser, 0.5, 0.3).click_and_hold().move_by_offset(0, 30).release().perform()
+    side.select_by_visible_text("right")
+    click(browser, press.format("Use what is brushed"))
+    wait(
+        browser,
+        lambda: "Beyond right: only what was brushed for it." in text(browser, ".tries-word"),
+    )
+    ground = now(address, at)["lying"]["continued"]
+    assert ground["take_from"] == []
+    assert [source["side"] for source in ground["side_sources"]] == ["right"]
+    # Nothing brushed takes it back.
+    click(browser, press.format("Choose where to copy from"))
+    side.select_by_visible_text("right")
+    click(browser, press.format("Use what is brushed"))
+    wait(browser, lambda: "only what was brushed" not in text(browser, ".tries-word"))
+    assert now(address, at)["lying"]["continued"]["side_sources"] == []
 
 
 def test_a_thing_is_painted_over_by_hand_and_by_keys_and_undone(

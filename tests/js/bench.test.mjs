@@ -64,7 +64,7 @@ test("tries stand at their numbers from first to last, the plain one always four
   made.tries.set = { of: "Ground", seed: 1, plain, made: 0, list: [one(2, "made", { order: 1 }), one(1, "being made"), one(3, "waiting")] };
   assert.deepEqual(made.tries.tiles.map((tile) => [tile.n, tile.takes]), [[1, 1], [2, 2], [3, 3], [4, 0]]);
   assert.equal(made.tries.tiles[0].wait, "being made, about 3 s");
-  assert.equal(made.tries.word, "1 of 3 tries made");
+  assert.equal(made.tries.word, "1 of 3 tries made.");
   const over = [one(3, "made", { order: 1 }), one(1, "made", { order: 2 }), one(2, "made", { left_out: true })];
   const told = () => made.tries.tiles.map((tile) => [tile.n, tile.takes, tile.word]);
   const blurred = [4, 0, "plain: the photo, blurred"];

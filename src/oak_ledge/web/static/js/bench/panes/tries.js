@@ -76,7 +76,7 @@ export const tries = {
     const made = list.filter((one) => one.state === "made").length;
     const failed = list.find((one) => one.state === "failed");
     if (failed && made + list.filter((one) => one.state === "failed").length === list.length && !made) return failed.reason;
-    if (!this.done) return `${made} of ${list.length} tries made`;
+    if (!this.done) return `${made} of ${list.length} tries made.`;
     const bold = list.some((one) => one.bold) ? " Over a quarter of the piece is made up: look closely." : "";
     const zones = this.set.of === "Ground" ? ", keep zones never copied" : "";
     return `Made from this photo alone${zones}.${bold}`;

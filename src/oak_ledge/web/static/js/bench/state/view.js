@@ -38,6 +38,7 @@
  * @property {boolean} beyond
  * @property {Object} reaches
  * @property {string} ground
+ * @property {string} source_words
  * @property {string[][]} keeps
  * @property {string[][]} found
  * @property {string} found_word

@@ -64,6 +64,11 @@ export const ground = {
   get asksForSide() {
     return this.fromGround && this.sourceSides.length > 0;
   },
+  // How far tries are, then where they are copied from, if a person said that.
+  get word() {
+    const { tries, view } = this.bench;
+    return (!tries.busy && view.source_words) || tries.word;
+  },
   get isContinued() {
     return this.bench.view.ground === "continued" && this.bench.view.beyond;
   },
