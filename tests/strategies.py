@@ -13,11 +13,11 @@ from oak_ledge.core.gestures.pixels import Relabel, Resample
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
-from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turn import Mirror, Quarter, Turn
+from oak_ledge.core.gestures.turn import Angle, Mirror, Quarter, Turn
 from oak_ledge.core.gestures.typed import Type
-from oak_ledge.core.measures.lengths import Length
+from oak_ledge.core.measures.lengths import Length, Measure
+from oak_ledge.core.sizes.edges.border import Border
 from oak_ledge.core.sizes.ground import BLACK
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.every import natural_turn
@@ -60,7 +60,20 @@ def exact_sizes(draw, differ=trims) -> Size:
         answer["dot"] = draw(dots)
     elif answer["differ"] != "inside":
         answer |= {"bleed": draw(margins), "wrap": draw(margins)}
+    if answer["differ"] != "inside" and answer.get("wrap") is None and draw(st.booleans()):
+        answer["border"] = draw(borders(min(shape.width, shape.height), unit))
     return Size(shape=shape, ppi=ppi, **answer)
+
+
+@st.composite
+def borders(draw, edge, unit) -> Border | None:
+    """A border that leaves most of so short an edge."""
+    shares = [draw(st.integers(0, 4)) for _ in range(4)]
+    sides = [edge * share / 20 for share in shares]
+    sides = [Measure(Fraction(int(side)) if unit == "px" else side, unit) for side in sides]
+    if not any(side.amount for side in sides):
+        return None
+    return Border(**dict(zip(("top", "right", "bottom", "left"), sides, strict=True)))
 
 
 # What a line says beside shape, resolution, turn and what differs.

@@ -555,6 +555,29 @@ def test_a_ground_is_continued_and_another_try_taken_by_a_key(browser, address, 
     wait(browser, lambda: not now(address, at)["being_made"])
 
 
+@pytest.mark.refused
+def test_a_border_is_dragged_typed_refused_and_taken_away(browser, address, placed):
+    job_id, at = placed("4x5in@100 border 10mm", 1200, 800)
+    open_bench(browser, address, job_id, at)
+    grip = find(browser, "[data-border=bottom] .grip")
+    wait(browser, grip.is_displayed)
+    ActionChains(browser).drag_and_drop_by_offset(grip, 0, -40).perform()
+    wait(browser, lambda: now(address, at)["steps"] == ["suggested", "border changed"])
+    widths = now(address, at)["border_text"].split()
+    assert [width for width in widths if width == "10mm"] == ["10mm"] * 3
+    assert float(widths[2].removesuffix("mm")) > 12
+    open_station(browser, "Ground")
+    field = find(browser, ".is-ground [title^='Paper around']")
+    was = field.get_attribute("value")
+    field.send_keys(Keys.CONTROL + "a", "9in", Keys.ENTER)
+    wait(browser, lambda: "leaves nothing" in text(browser, ".views .trouble-line"))
+    wait(browser, lambda: field.get_attribute("value") == was)  # what was refused is not shown
+    field.send_keys(Keys.CONTROL + "a", Keys.BACKSPACE, Keys.ENTER)
+    wait(browser, lambda: now(address, at)["border_text"] == "")
+    assert now(address, at)["asked"]["width"] == 500
+    wait(browser, lambda: not grip.is_displayed())
+
+
 def test_a_source_is_brushed_for_one_side_of_a_ground(browser, address, placed, workspace):
     job_id, at = placed("2:1 extend", 150, 100)
     open_bench(browser, address, job_id, at)

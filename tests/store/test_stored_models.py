@@ -12,7 +12,7 @@ from sqlalchemy import text
 
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.straighten import Angle
+from oak_ledge.core.gestures.turn import Angle
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.placements.placement import Placement

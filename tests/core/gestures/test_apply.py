@@ -19,9 +19,8 @@ from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.start import StartAgain
-from oak_ledge.core.gestures.straighten import Angle, Level, level_angle
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turn import Mirror, Quarter, Turn
+from oak_ledge.core.gestures.turn import Angle, Level, Mirror, Quarter, Turn, level_angle
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.placements.fit import SMALLEST_CROP

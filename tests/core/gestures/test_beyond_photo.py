@@ -12,7 +12,7 @@ from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Extend, Ground, reaches
 from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.gestures.pixels import AsSeen
-from oak_ledge.core.gestures.straighten import Angle
+from oak_ledge.core.gestures.turn import Angle
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.pixels.subject.edge_strip import strip_at_edge
 from oak_ledge.core.placements.lying import lying_on

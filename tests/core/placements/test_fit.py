@@ -20,6 +20,7 @@ from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Placement, size_at
 from oak_ledge.core.placements.suggestion import at_centre, suggest
 from oak_ledge.core.reports.tally import tally
+from oak_ledge.core.sizes.file_geometry import file_pixels, printed_pixels
 from oak_ledge.core.sizes.shapes.window import WindowShape
 from tests import strategies
 from tests.samples import size
@@ -119,7 +120,8 @@ def test_relabelling_keeps_every_pixel_and_the_crop(asked, extent, gesture, rela
     own = size_at(asked, after)
     pixels = lying_on(asked, extent, before).asked
     assert lying_on(own, extent, after).asked == pixels
-    ppi = relabel.ppi or pixels[0] / relabel.width.inches
+    whole = file_pixels(size_at(asked, before), pixels)
+    ppi = relabel.ppi or whole[0] / relabel.width.inches
     assert own.ppi == ppi
     assert lying_on(own, extent, after).crop.width == pytest.approx(before.width, rel=1e-9)
     assert apply(asked, extent, after, StartAgain(kind="start_again")) == suggest(asked, extent)
@@ -274,11 +276,12 @@ def test_a_stretch_is_measured_against_the_screens_dots(asked, extent):
 @given(strategies.laid_sizes, strategies.extents, strategies.gestures)
 def test_turning_there_and_back_keeps_shape_and_tightness(asked, extent, gesture):
     before = apply(asked, extent, suggest(asked, extent), gesture)
-    assume(lying_on(asked, extent, before).asked[0] != lying_on(asked, extent, before).asked[1])
-    turned = apply(asked, extent, before, Turn(kind="turn"))
     W, H = lying_on(asked, extent, before).asked
+    wide, high = printed_pixels(asked, (W, H))  # with its border, which stays where it is
+    assume(wide != high)
+    turned = apply(asked, extent, before, Turn(kind="turn"))
     if before.free is None:
-        assert lying_on(asked, extent, turned).asked == (H, W)
+        assert printed_pixels(asked, lying_on(asked, extent, turned).asked) == (high, wide)
         back = apply(asked, extent, turned, Turn(kind="turn"))
         assert lying_on(asked, extent, back).asked == (W, H)
         assert back.turned == before.turned or before.turned is not None

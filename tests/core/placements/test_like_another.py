@@ -5,8 +5,8 @@ from hypothesis import given, strategies as st
 
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Ground
-from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turn import Angle
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.placements.fit import fitting_width
 from oak_ledge.core.placements.like_another import laid_like

@@ -12,9 +12,8 @@ from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.gesture import PhotoContext
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.square import Square
-from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turn import Mirror, Quarter
+from oak_ledge.core.gestures.turn import Angle, Mirror, Quarter
 from oak_ledge.core.notes.ground import continued, ground_unmade
 from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.photos.strokes import Stroke

@@ -9,8 +9,8 @@ from hypothesis import assume, given, strategies as st
 from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.square import Square
-from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turn import Angle
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import laid

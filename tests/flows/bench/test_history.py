@@ -11,9 +11,8 @@ from hypothesis import HealthCheck, given, settings, strategies as st
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.pixels import Finish
 from oak_ledge.core.gestures.square import Square
-from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turn import Mirror, Turn
+from oak_ledge.core.gestures.turn import Angle, Mirror, Turn
 from oak_ledge.core.photos.keep_zones import MOST_ZONES, Keeps, Zone
 from oak_ledge.core.placements.fit import tightness
 from oak_ledge.flows.bench import fixes, history, keep_zones as zones, view as bench

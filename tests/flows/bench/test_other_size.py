@@ -5,8 +5,8 @@ import pytest
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.move import Move
-from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turn import Angle
 from oak_ledge.flows.bench import fixes, history, other_size, save_size, view as bench
 from oak_ledge.flows.bench.other_size import OtherSizeBody
 from oak_ledge.flows.bench.save_size import SaveSizeBody

@@ -11,8 +11,8 @@ from PIL import Image
 
 from oak_ledge.core.gestures.beyond_photo import Ground
 from oak_ledge.core.gestures.move import Move
-from oak_ledge.core.gestures.straighten import Angle
 from oak_ledge.core.gestures.tighten import Scale
+from oak_ledge.core.gestures.turn import Angle
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.demo.fill import PHOTOS

@@ -13,8 +13,7 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.square import Square
-from oak_ledge.core.gestures.straighten import Angle
-from oak_ledge.core.gestures.turn import Mirror, Quarter
+from oak_ledge.core.gestures.turn import Angle, Mirror, Quarter
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.flows.delivery.making import Work, draw

@@ -11,15 +11,15 @@ from typing import Annotated
 from pydantic import Field
 
 from oak_ledge.core.gestures.beyond_photo import Continue, Extend, Ground
+from oak_ledge.core.gestures.border import SetBorder
 from oak_ledge.core.gestures.gesture import NO_CONTEXT, BaseGesture, PhotoContext, Start
 from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pixels import AsSeen, Finish, Relabel, Resample
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.square import Square, check_plane
 from oak_ledge.core.gestures.start import KeepWhole, OffJoint, StartAgain
-from oak_ledge.core.gestures.straighten import Angle, Level
 from oak_ledge.core.gestures.tighten import Scale
-from oak_ledge.core.gestures.turn import Mirror, Quarter, Turn
+from oak_ledge.core.gestures.turn import Angle, Level, Mirror, Quarter, Turn
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.placement import Placement, changed
@@ -28,7 +28,7 @@ from oak_ledge.core.sizes.size import Size
 # A new gesture is a module of its own in this room, and a word here.
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
-    | Ground | Extend | Continue | KeepWhole | OffJoint | Relabel | Resample | AsSeen | Finish | Turn | StartAgain,
+    | Ground | Extend | Continue | KeepWhole | OffJoint | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

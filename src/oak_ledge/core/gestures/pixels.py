@@ -10,7 +10,7 @@ from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.gestures.gesture import BaseGesture, Start
-from oak_ledge.core.measures.lengths import ExactLength, Pixels
+from oak_ledge.core.measures.lengths import ExactLength, Measure, Pixels
 from oak_ledge.core.measures.numbers import Exact, decimal
 from oak_ledge.core.placements.fit import adopt, keep_inside
 from oak_ledge.core.placements.lying import Lying
@@ -125,9 +125,12 @@ def stretched_to(size: Size, lying: Lying, edges: Pixels) -> Placement:
     """Lay a placement on exact pixels of another proportion: its crop stays, and is drawn out to them."""
     shape = ExactShape(width=Fraction(edges[0]), height=Fraction(edges[1]), unit="px")
     fields = {"shape": shape, "differ": "stretch", "turn": "fixed"}
-    own = size_from(
-        dict(lying.size) | fields | {"bleed": None, "wrap": None, "sides": None, "frame": None}
-    )
+    border = lying.size.border
+    if border is not None:
+        ppi = lying.size.ppi
+        border = border.changed(lambda side: Measure(Fraction(side.pixels(ppi)), "px"))
+    bare = {"bleed": None, "wrap": None, "sides": None, "frame": None, "border": border}
+    own = size_from(dict(lying.size) | fields | bare)
     placement = changed(lying.placement, size=own_size(size, own), turned=None, free=None)
     on_own = Lying(own, lying.surface, placement)
     return keep_inside(adopt(on_own, lying.crop.width, lying.crop.height)).placement

@@ -1,13 +1,17 @@
-"""Turning: the shape between wide and tall, the photo by quarters, and mirroring it."""
+"""Turning: the crop by an angle, the shape between wide and tall, the photo by quarters; mirroring it."""
 
 from __future__ import annotations
 
+from math import atan2, degrees
 from typing import ClassVar, Literal
 
+from pydantic import Field
 from typing_extensions import override
 
+from oak_ledge.core.errors import PlacementError
 from oak_ledge.core.gestures.gesture import BaseGesture, CropGesture, Start
 from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.placements.angle import at_angle
 from oak_ledge.core.placements.crop import face_of
 from oak_ledge.core.placements.fit import (
     adopt,
@@ -26,9 +30,12 @@ from oak_ledge.core.placements.placement import (
     photo_quartered,
 )
 from oak_ledge.core.placements.suggestion import laid_as, suggested
+from oak_ledge.core.planes.points import Point
 from oak_ledge.core.sizes.choices import Turned
+from oak_ledge.core.sizes.file_geometry import printed_pixels
 from oak_ledge.core.sizes.geometry import ratio_is_open
 from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.values import Coordinate
 
 
 class Turn(CropGesture):
@@ -62,14 +69,14 @@ def turned(lying: Lying) -> Placement:
 
 def _turned(lying: Lying) -> Placement:
     size, surface, placement = lying.size, lying.surface, lying.placement
-    W, H = lying.asked
+    W, H = printed_pixels(size, lying.asked)
     if W == H or not size.shape.has_other_way:
         return placement
     crop = lying.crop
     if ratio_is_open(size):
         return keep_inside(adopt(lying, crop.height, crop.width)).placement
     other: Turned = "tall" if W > H else "wide"
-    back = suggested(size, surface).asked
+    back = printed_pixels(size, suggested(size, surface).asked)
     turned_to = None if (back[0] > back[1]) == (other == "wide") else other
     over = suggested(size, surface, turned_to).changed(
         cx=placement.cx, cy=placement.cy, angle=placement.angle
@@ -77,7 +84,7 @@ def _turned(lying: Lying) -> Placement:
     if size.differ == "stretch":
         return keep_inside(adopt(over, crop.width, crop.height)).placement
     share = placement.width / fitting_width(
-        size, lying.extent, face_of(size, (W, H)), placement.angle
+        size, lying.extent, face_of(size, lying.asked), placement.angle
     )
     fitting = fitting_width(size, lying.extent, over.proportions, placement.angle)
     return keep_inside(resized(over, share * fitting)).placement
@@ -165,3 +172,62 @@ def _laid_anew(
         across, along = before.proportions
         ratio = (across, along) if quarters % 2 == 0 else (along, across)
     return as_tight(after, tightness(before), ratio).placement
+
+
+class Angle(BaseGesture):
+    """Level the crop at an angle, in degrees clockwise on the photo; `turn_to` is its former name."""
+
+    kind: Literal["angle", "turn_to"]
+    angle: float = Field(gt=-180, le=180)
+    hold_size: bool = Field(
+        default=False, description="keep the crop as large as it is, wherever it fits"
+    )
+
+    @property
+    @override
+    def name(self) -> str:
+        return "turned by hand" if self.hold_size else "levelled"
+
+    @override
+    def apply(self, start: Start) -> Placement:
+        return at_angle(start.lying, self.angle, hold_size=self.hold_size)
+
+
+class Level(BaseGesture):
+    """Draw a line of the photo that shall be level or plumb, whichever is nearer."""
+
+    kind: Literal["level"]
+    x0: Coordinate
+    y0: Coordinate
+    x1: Coordinate
+    y1: Coordinate
+
+    @property
+    @override
+    def name(self) -> str:
+        return "levelled"
+
+    @override
+    def apply(self, start: Start) -> Placement:
+        angle = level_angle((self.x0, self.y0), (self.x1, self.y1))
+        return at_angle(start.lying, angle)
+
+
+# Photo pixels; a shorter one has no direction worth the name.
+SHORTEST_LINE = 2.0
+
+
+def level_angle(start: Point, end: Point) -> float:
+    """Return the smaller turn that makes a drawn line level or plumb, within ±45°.
+
+    A horizon that falls to the right needs a positive one.
+
+    >>> round(level_angle((0, 0), (100, 5)), 2)
+    2.86
+    """
+    dx, dy = end[0] - start[0], end[1] - start[1]
+    if abs(dx) + abs(dy) < SHORTEST_LINE:
+        msg = "the line is too short to tell a direction; draw it along the horizon or a wall"
+        raise PlacementError(msg)
+    angle = degrees(atan2(dy, dx)) % 90
+    return angle if angle <= 45 else angle - 90

@@ -44,6 +44,10 @@ UNIT_WORDS: dict[str, Unit] = {
 _LENGTH = rf"(?i)\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*"
 
 
+# A length or pixels, with the unit.
+MEASURE = rf"(?i)\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|pixels|pixel|px|[\"″”])(?!\w)\s*"
+
+
 _BOX = (
     rf"(?i)\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])?\s*[x×*]"
     rf"\s*({NUMBER.pattern})\s*(inches|inch|in|cm|mm|[\"″”])\s*"
@@ -61,6 +65,30 @@ class Length:
     def inches(self) -> Fraction:
         """The length in inches."""
         return in_inches(self.amount, self.unit)
+
+    @override
+    def __str__(self) -> str:
+        return f"{plain(self.amount)}{self.unit}"
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A length, or whole pixels on a size that is measured in them; as text: `5cm`, `40px`."""
+
+    amount: Fraction
+    unit: Unit
+
+    def inches(self, ppi: Fraction | None) -> Fraction:
+        """Return it in inches; pixels by their resolution, and as nothing without one."""
+        if self.unit == "px":
+            return self.amount / ppi if ppi else Fraction(0)
+        return in_inches(self.amount, self.unit)
+
+    def pixels(self, ppi: Fraction | None) -> int:
+        """Return it in whole pixels, by rule 1; nothing stays nothing."""
+        if self.unit == "px" or ppi is None:
+            return halves_up(self.amount)
+        return halves_up(in_inches(self.amount, self.unit) * ppi)
 
     @override
     def __str__(self) -> str:
@@ -143,6 +171,33 @@ def read_box(value: Any) -> Box:
     raise SizeError(msg)
 
 
+def read_measure(value: Any) -> Measure:
+    """Read a length or whole pixels, with its unit.
+
+    Raises
+    ------
+    SizeError
+        With how to write it.
+
+    Examples
+    --------
+    >>> str(read_measure("1/4 inch")), str(read_measure("40 pixels"))
+    ('0.25in', '40px')
+    """
+    if isinstance(value, Measure):
+        return value
+    match = re.fullmatch(MEASURE, value) if isinstance(value, str) else None
+    try:
+        if match is not None:
+            amount, unit = exact_number(match.groups()[1:7]), UNIT_WORDS[match[8].lower()]
+            if unit != "px" or amount.denominator == 1:
+                return Measure(amount, unit)
+    except ZeroDivisionError:
+        pass
+    msg = f"“{clipped(value)}” is not a length. Write it with its unit, like 3mm, 1/4in or 40px"
+    raise SizeError(msg)
+
+
 def _length_unit(word: str) -> LengthUnit:
     unit = UNIT_WORDS[word.lower()]
     assert unit != "px"  # the patterns know lengths only
@@ -155,6 +210,14 @@ def _as_text(kind: str, example: str) -> Any:
 
 ExactLength = Annotated[
     Length, PlainValidator(read_length), PlainSerializer(str), _as_text("an exact length", "3mm")
+]
+
+
+ExactMeasure = Annotated[
+    Measure,
+    PlainValidator(read_measure),
+    PlainSerializer(str),
+    _as_text("a length or pixels", "5cm"),
 ]
 
 
@@ -204,6 +267,6 @@ def pixels_for(length: Fraction, ppi: Fraction) -> int:
     return max(1, halves_up(length * ppi))
 
 
-def length_words(length: Length) -> str:
+def length_words(length: Length | Measure) -> str:
     """Write a length with a blank before its unit."""
     return f"{decimal(length.amount)} {length.unit}"

@@ -171,11 +171,13 @@ def joint(lying: Lying, keeps: Keeps) -> Note | None:
     if not pairs:
         return None
     zone_number, other = pairs[0]
+    panels = lying.size.panels
+    where = "across the joint" if panels is None or panels.gap is None else "in the gap"
     return Note(
         level="look",
         code="joint",
-        text=f"A keep zone lies across the joint between panels {zone_number} and {other}.",
-        way="Slide it off the joint" if off_joints(lying, keeps) else None,
+        text=f"A keep zone lies {where} between panels {zone_number} and {other}.",
+        way=f"Slide it off the {where.rpartition(' ')[2]}" if off_joints(lying, keeps) else None,
     )
 
 

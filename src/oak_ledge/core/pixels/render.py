@@ -11,13 +11,14 @@ from oak_ledge.core.pixels.cut.draft import finest_step, is_steep
 from oak_ledge.core.pixels.finish.outline import emptied, outlined
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
-from oak_ledge.core.pixels.finish.sides import with_sides
+from oak_ledge.core.pixels.finish.sides import with_border, with_sides
 from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours, tone_of
 from oak_ledge.core.pixels.open.orientation import turned_further
 from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, open_photo, read_ahead
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file_geometry import border_box
 from oak_ledge.core.sizes.geometry import bleed_pixels, outside_of
 from oak_ledge.core.sizes.size import Size
 
@@ -115,7 +116,10 @@ def _sharpened(pixels: Array, size: Size, output: Pixels, opened: OpenPhoto) -> 
 
 
 def _with_sides(pixels: Array, size: Size, sides: Pixels, opened: OpenPhoto) -> Array:
-    """Lay the sides around a face that a canvas is turned over by, where its size has some."""
+    """Lay around a picture the sides that a canvas is turned over by, or its border, where it has some."""
+    if size.border is not None:
+        paper = tone_of(outside_of(size), opened, pixels)
+        return with_border(pixels, border_box(size), paper)
     if size.sides is None:
         return pixels
     ground = size.sides.ground

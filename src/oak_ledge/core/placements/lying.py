@@ -19,8 +19,7 @@ from oak_ledge.core.placements.placement import (
 )
 from oak_ledge.core.planes.four_corners import TrueRatio, plane_of, true_ratio
 from oak_ledge.core.planes.surface import PlainSurface, Surface, squared_over
-from oak_ledge.core.sizes.geometry import written_pixels
-from oak_ledge.core.sizes.pixels_from_crop import turned_pixels
+from oak_ledge.core.sizes.pixels_from_crop import picture_pixels
 from oak_ledge.core.sizes.size import Size
 
 
@@ -46,9 +45,9 @@ class Lying:
         PlacementError
             If the size leaves the ratio open and the placement doesn't say what it is.
         """
-        written = written_pixels(self.size)
-        if written is not None:
-            return turned_pixels(written, self.size.turn, self.extent, self.placement.turned)
+        picture = picture_pixels(self.size, self.extent, self.placement.turned)
+        if picture is not None:
+            return picture
         if self.placement.free is None:
             msg = "a placement on a free size must carry its output pixels"
             raise PlacementError(msg)
@@ -114,10 +113,10 @@ def surface_of(size: Size, upright: Pixels, placement: Placement) -> Surface:
     if placement.corners is None:
         return PlainSurface(photo, *turns)
     at = size_at(size, placement)
-    written = written_pixels(at)
     extent = plane_of(placement.corners, squared_up(placement, photo).ratio)
-    if written is not None and placement.fit_corners:  # whatever it does beyond the photo
-        across, along = face_of(at, turned_pixels(written, at.turn, extent, None))
+    picture = picture_pixels(at, extent, None)
+    if picture is not None and placement.fit_corners:  # whatever it does beyond the photo
+        across, along = face_of(at, picture)
         extent = plane_of(placement.corners, across / along)
     return squared_over(extent, placement.corners, photo, *turns)
 

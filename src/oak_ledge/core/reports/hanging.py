@@ -8,14 +8,14 @@ from oak_ledge.core.measures.lengths import PER_INCH, Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.sizes.edges.frame import Inches, outer_of
 from oak_ledge.core.sizes.geometry import margin, seen_inches
-from oak_ledge.core.sizes.hidden_edges import as_turned, printed_inches
+from oak_ledge.core.sizes.hidden_edges import as_printed, printed_inches
 from oak_ledge.core.sizes.size import Size
 
 Shares = tuple[float, float]
 
 
 class Hung(BaseModel):
-    """Rectangles about the file's middle, as shares of its width and height."""
+    """Rectangles about the file's middle, as shares of its width and height; its border is part of it."""
 
     model_config = ConfigDict(frozen=True)
 
@@ -35,10 +35,10 @@ def hung(size: Size, output: Pixels) -> Hung | None:
     printed = printed_inches(size, output)
     if printed is None:
         return None
-    outer = as_turned(outer_of(size.frame, printed), output) or printed
+    outer = as_printed(size, outer_of(size.frame, printed), output) or printed
     moulding = size.frame.moulding.inches
     file = [edge + 2 * margin(size) for edge in printed]
-    window = as_turned(seen_inches(size), output) if size.frame.mat is not None else None
+    window = as_printed(size, seen_inches(size), output) if size.frame.mat is not None else None
 
     def shares(lengths: Inches) -> Shares:
         return float(lengths[0] / file[0]), float(lengths[1] / file[1])

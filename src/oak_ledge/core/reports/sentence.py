@@ -12,8 +12,8 @@ from oak_ledge.core.placements.fit import leaves_hairline
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.file.formats import FORMATS
-from oak_ledge.core.sizes.file_geometry import panels_on
-from oak_ledge.core.sizes.geometry import written_pixels
+from oak_ledge.core.sizes.file_geometry import panels_on, printed_pixels
+from oak_ledge.core.sizes.geometry import print_pixels, written_pixels
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import extra_words, profile_words
@@ -34,6 +34,7 @@ def output_lengths(size: Size, output: Pixels) -> str | None:
 def output_edges(size: Size, output: Pixels) -> tuple[str, str]:
     """Return width and height of the output in the size's own unit: `10 in`, `8 in`."""
     printed = printed_inches(size, output)
+    output = printed_pixels(size, output)
     if printed is None:
         return (f"{output[0]} px", f"{output[1]} px")
     unit = size.shape.measured_in
@@ -53,7 +54,10 @@ def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int
 
 def _turned_words(size: Size, output: Pixels) -> str:
     """Return the words for a shape that lies the other way than it is written."""
+    output = printed_pixels(size, output)
     written: tuple[Fraction, Fraction] | Pixels | None = size.shape.ratio or written_pixels(size)
+    if size.border is not None:
+        written = print_pixels(size)
     if written is None or (written[0] - written[1]) * (output[0] - output[1]) >= 0:
         return ""
     return f", turned {'wide' if output[0] > output[1] else 'tall'}"
@@ -87,6 +91,10 @@ def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
     physical = (
         "" if lengths is None or size.ppi is None else f": {lengths} at {decimal(size.ppi)} ppi"
     )
+    pixels = f"{W} × {H} px"
+    if size.border is not None:
+        wide, high = printed_pixels(size, output)
+        pixels += f", with {size.border.words} it is {wide} × {high} px"
     ratio = shape_words(*face_of(size, output)) + _turned_words(size, output)
     shaped = () if size.outline is None else (size.outline.words,)
     if size.panels is not None:
@@ -94,7 +102,7 @@ def tally_sentence(lying: Lying, scale: float, *, copied: bool) -> str:
         shaped = (f"cut in {panels.count} panels of {wide} × {high} px{panels.lie}",)
     extra = "".join(f", {words}" for words in (*shaped, *extra_words(size, output)))
     return (
-        f"{squared}{extent[0]} × {extent[1]} px, {cut} ({ratio}), {step}, makes {W} × {H} px{physical}{extra}, "
+        f"{squared}{extent[0]} × {extent[1]} px, {cut} ({ratio}), {step}, makes {pixels}{physical}{extra}, "
         f"{FORMATS[size.file.format].a_file}"
         f"{'' if size.file.profile == 'keep' else f' in {profile_words(size.file)}'}."
     )

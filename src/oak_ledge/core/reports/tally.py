@@ -13,7 +13,7 @@ from oak_ledge.core.planes.polygons import area, beyond_line, common
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.reports.sentence import tally_sentence
 from oak_ledge.core.sizes.geometry import seen_inches
-from oak_ledge.core.sizes.hidden_edges import as_turned, floats_of, printed_inches
+from oak_ledge.core.sizes.hidden_edges import as_printed, floats_of, printed_inches
 
 
 class TrimmedSides(BaseModel):
@@ -101,7 +101,7 @@ def tally(lying: Lying) -> Tally:
             else _share(1 - largest * (largest * along / across) / (pw * ph))
         ),
         printed=floats_of(printed_inches(size, (W, H))),
-        seen=floats_of(as_turned(seen_inches(size), (W, H))),
+        seen=floats_of(as_printed(size, seen_inches(size), (W, H))),
         squared=placement.corners is not None,
         copied=copied,
         unsure=unsure,

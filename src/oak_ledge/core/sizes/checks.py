@@ -6,6 +6,7 @@ from fractions import Fraction
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import (
+    Measure,
     length_words,
 )
 from oak_ledge.core.measures.numbers import decimal, plain
@@ -15,11 +16,13 @@ from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.core.sizes.file.ppi_range import MOST_PPI
 from oak_ledge.core.sizes.geometry import (
     MOST_PIXELS_EDGE,
+    between_pixels,
     edges_of,
     inches,
-    overlap_pixels,
     panel_pixels,
+    print_pixels,
     seen_inches,
+    within_border,
 )
 
 
@@ -59,6 +62,7 @@ def check(size: SizeFields) -> None:
     _check_frame(size)
     _check_outline(size)
     _check_panels(size)
+    _check_border(size)
 
 
 def _check_panels(size: SizeFields) -> None:
@@ -71,18 +75,45 @@ def _check_panels(size: SizeFields) -> None:
     if {size.frame, size.bleed, size.wrap, size.outline} != {None}:
         msg = "panels are bare rectangles: leave out frame, bleed, wrap and outline"
         raise SizeError(msg)
-    if panels.overlap is not None:
-        if size.ppi is None:
-            msg = "an overlap is a length, so the size needs a resolution, such as 300 ppi"
-            raise SizeError(msg)
-        least = min(pixels for _, pixels in edges_of(size))
-        if 2 * overlap_pixels(size) > least:
-            msg = f"an overlap of {length_words(panels.overlap)} is more than half a panel"
-            raise SizeError(msg)
-    whole = max(panels.whole(panel_pixels(size), overlap_pixels(size)))
+    for name, shared in (("an overlap", panels.overlap), ("a gap", panels.gap)):
+        if shared is not None:
+            _check_measure(size, shared, name)
+    least, between = min(pixels for _, pixels in edges_of(size)), between_pixels(size)
+    if panels.overlap is not None and -2 * between > least:
+        msg = f"an overlap of {length_words(panels.overlap)} is more than half a panel"
+        raise SizeError(msg)
+    whole = max(panels.whole(panel_pixels(size), between))
     if whole > MOST_PIXELS_EDGE:
         msg = f"{panels.count} panels make an edge of {whole} px, more than the {MOST_PIXELS_EDGE} px this program makes"
         raise SizeError(msg)
+
+
+def _check_measure(size: SizeFields, measure: Measure, name: str) -> None:
+    """Refuse pixels on a size in lengths, and lengths on one without a resolution."""
+    if measure.unit == "px" and size.shape.measured_in != "px":
+        msg = f"{name} of {length_words(measure)} goes with a size in pixels; say it as a length here, like 5cm"
+        raise SizeError(msg)
+    if measure.unit != "px" and size.ppi is None:
+        msg = (
+            f"{name} is a length, so the size needs a resolution, such as 300 ppi; or say it in px"
+        )
+        raise SizeError(msg)
+
+
+def _check_border(size: SizeFields) -> None:
+    border = size.border
+    if border is None:
+        return
+    if not size.shape.both_edges or size.differ == "inside":
+        msg = "a border lies within the exact edges of a print, like 8x10in@300 border 10mm; not “inside”"
+        raise SizeError(msg)
+    if {size.wrap, size.outline, size.panels} != {None}:
+        msg = "a border goes round a plain print: leave out wrap, outline and panels"
+        raise SizeError(msg)
+    for side in border.sides:
+        _check_measure(size, side, "a border")
+    whole = print_pixels(size)
+    within_border(size, whole[::-1])  # it may be turned, and its sides stay where they are
 
 
 def _check_outline(size: SizeFields) -> None:

@@ -12,6 +12,7 @@ from oak_ledge.core.measures.lengths import (
 )
 from oak_ledge.core.measures.numbers import Exact
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor, Turn
+from oak_ledge.core.sizes.edges.border import BorderAsked
 from oak_ledge.core.sizes.edges.frame import Frame
 from oak_ledge.core.sizes.edges.outline import Outline
 from oak_ledge.core.sizes.edges.panels import Panels
@@ -30,7 +31,7 @@ class SizeFields(Value):
     """A reusable target. `ppi` is None where none shall be written into the file.
 
     `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
-    than the print on every side; `frame` says what of the print will be seen, `outline` the edge of
+    than the print on every side, a `border` the picture smaller than it; `frame` says what of the print will be seen, `outline` the edge of
     a piece that is no rectangle. With `panels` the shape is that of one of them.
     """
 
@@ -47,6 +48,9 @@ class SizeFields(Value):
     wrap: ExactLength | None = None
     sides: SidesAsked | None = Field(
         default=None, description="what the wrapped sides show; null: the picture goes round"
+    )
+    border: BorderAsked | None = Field(
+        default=None, description="paper around the picture, within the print's edges"
     )
     frame: Frame | None = None
     outline: Outline | None = None

@@ -3,8 +3,15 @@
 from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.sizes.edges.border import Widths
 from oak_ledge.core.sizes.edges.panels import PanelBox, Panels
-from oak_ledge.core.sizes.geometry import file_edges, overlap_pixels, panel_pixels, written_pixels
+from oak_ledge.core.sizes.geometry import (
+    between_pixels,
+    file_edges,
+    panel_pixels,
+    print_pixels,
+    written_pixels,
+)
 from oak_ledge.core.sizes.size import Size
 
 
@@ -27,6 +34,50 @@ def side_shares(size: Size, output: Pixels) -> tuple[float, float] | None:
     return (wide - output[0]) / 2 / output[0], (high - output[1]) / 2 / output[1]
 
 
+def border_box(size: Size) -> Widths:
+    """Return how far the picture lies from its file's left, top, right and bottom edge: border and bleed.
+
+    All 0 without a border. The sides are as they are seen, whichever way the print is turned.
+    """
+    if size.border is None:
+        return (0, 0, 0, 0)
+    left, top, right, bottom = size.border.pixels(size.ppi)
+    (wide, high), (across, along) = file_edges(size), print_pixels(size)
+    beyond, below = wide - across, high - along  # an odd pixel is at the right and below
+    return (
+        left + beyond // 2,
+        top + below // 2,
+        right + beyond - beyond // 2,
+        bottom + below - below // 2,
+    )
+
+
+def printed_pixels(size: Size, output: Pixels) -> Pixels:
+    """Return the pixels of a print around a picture of `output` pixels, its border counted, its bleed not."""
+    if size.border is None:
+        return output
+    left, top, right, bottom = size.border.pixels(size.ppi)
+    return output[0] + left + right, output[1] + top + bottom
+
+
+# Left, top, width and height as shares.
+Shares = tuple[float, float, float, float]
+
+
+def picture_shares(size: Size, output: Pixels) -> Shares:
+    """Return where the picture lies on its print, as shares of that: all of it without a border."""
+    if size.border is None:
+        return (0.0, 0.0, 1.0, 1.0)
+    left, top, _, _ = size.border.pixels(size.ppi)
+    wide, high = printed_pixels(size, output)
+    return left / wide, top / high, output[0] / wide, output[1] / high
+
+
+def drawn_pixels(size: Size, output: Pixels) -> Pixels:
+    """Return the pixels of a file that weigh something: a border is one colour, and next to nothing."""
+    return output if size.border is not None else file_pixels(size, output)
+
+
 def panel_boxes(size: Size, output: Pixels) -> tuple[PanelBox, ...]:
     """Return where each file of a piece lies on its one picture of `output` pixels, row by row.
 
@@ -35,12 +86,12 @@ def panel_boxes(size: Size, output: Pixels) -> tuple[PanelBox, ...]:
     if size.panels is None:
         return (PanelBox(0, 0, *output),)
     panels, panel = panels_on(size, output)
-    return panels.boxes(panel, overlap_pixels(size))
+    return panels.boxes(panel, between_pixels(size))
 
 
 def file_pixels(size: Size, output: Pixels) -> Pixels:
-    """Return the pixels of each file a piece is made as: all of it, one panel, or it with its sides."""
-    if size.sides is not None:
+    """Return the pixels of each file a piece is made as: all of it, one panel, or it with what is around."""
+    if size.sides is not None or size.border is not None:
         edges = file_edges(size)
         return edges if output == written_pixels(size) else edges[::-1]
     return output if size.panels is None else panels_on(size, output)[1]
@@ -53,13 +104,16 @@ def one_panel(size: Size) -> Size:
 
 def picture_of(size: Size, file: Pixels) -> Pixels:
     """Return the pixels of the one picture that files of so many pixels are cut from, or hold."""
+    if size.border is not None:
+        left, top, right, bottom = border_box(size)
+        return file[0] - left - right, file[1] - top - bottom
     if size.sides is not None:
         written = panel_pixels(size)
         return written if file == file_edges(size) else written[::-1]
     if size.panels is None:
         return file
     panels = size.panels if file == panel_pixels(size) else size.panels.turned
-    return panels.whole(file, overlap_pixels(size))
+    return panels.whole(file, between_pixels(size))
 
 
 # From where to where something reaches along one edge, as shares of the whole picture.
@@ -86,6 +140,29 @@ def joints_path(size: Size, output: Pixels) -> str:
     across, down = (_inner(stretches) for stretches in panel_stretches(size, output))
     lines = [f"M{round(x, 6)} 0V1" for x in across] + [f"M0 {round(y, 6)}H1" for y in down]
     return "".join(lines)
+
+
+def gaps_path(size: Size, output: Pixels) -> str:
+    """Draw what lies between panels that hang apart, and is not printed, in the unit square; else empty.
+
+    By the even-odd rule: the whole picture, and each panel in it.
+
+    >>> from oak_ledge.core.sizes.text.read import read_size
+    >>> gaps_path(read_size("100x80px panels 2 gap 50px"), (250, 80))
+    'M0 0h1v1h-1zM0.0 0.0h0.4v1.0h-0.4zM0.6 0.0h0.4v1.0h-0.4z'
+    """
+    if size.panels is None or size.panels.gap is None:
+        return ""
+    wide, high = output
+    boxes = (
+        [
+            round(part, 6)
+            for part in (box.left / wide, box.top / high, box.width / wide, box.height / high)
+        ]
+        for box in panel_boxes(size, output)
+    )
+    each = (f"M{x} {y}h{across}v{along}h-{across}z" for x, y, across, along in boxes)
+    return "M0 0h1v1h-1z" + "".join(each)
 
 
 def _inner(stretches: list[Stretch]) -> list[float]:

@@ -40,19 +40,23 @@ def inches(size: SizeFields) -> Inches | None:
     lengths, panels = size.shape.lengths(size.ppi), size.panels
     if panels is None or lengths is None:
         return lengths
-    shared = _NOTHING if panels.overlap is None else panels.overlap.inches
+    between = _NOTHING
+    if panels.gap is not None:
+        between = panels.gap.inches(size.ppi)
+    elif panels.overlap is not None:
+        between = -panels.overlap.inches(size.ppi)
     return (
-        panels.columns * lengths[0] - (panels.columns - 1) * shared,
-        panels.rows * lengths[1] - (panels.rows - 1) * shared,
+        panels.columns * lengths[0] + (panels.columns - 1) * between,
+        panels.rows * lengths[1] + (panels.rows - 1) * between,
     )
 
 
 def margin(size: SizeFields) -> Fraction:
     """Return how far the crop reaches beyond the print on every side, in inches.
 
-    That is its bleed, and a wrap that the picture itself goes round.
+    That is its bleed, and a wrap that the picture itself goes round; a border has its own bleed.
     """
-    if size.bleed is None and size.wrap is None:
+    if (size.bleed is None and size.wrap is None) or size.border is not None:
         return _NOTHING
     wrap = size.wrap if size.sides is None else None
     return sum((part.inches for part in (size.bleed, wrap) if part is not None), _NOTHING)
@@ -61,6 +65,8 @@ def margin(size: SizeFields) -> Fraction:
 def whole_margin(size: SizeFields) -> Fraction:
     """Return how far the file reaches beyond the print on every side, in inches: bleed and wrap."""
     sides = size.wrap.inches if size.sides is not None and size.wrap is not None else _NOTHING
+    if size.border is not None and size.bleed is not None:
+        return size.bleed.inches
     return margin(size) + sides
 
 
@@ -76,20 +82,41 @@ def edges_of(size: SizeFields) -> tuple[tuple[Fraction, int], ...]:
 
 
 def worked_out_edges(size: SizeFields) -> tuple[tuple[Fraction, int], ...]:
-    """Work out each edge a size fixes, as (amount in its own unit, pixels of the file).
+    """Work out each edge a size fixes, as (amount in its own unit, pixels of the picture on its file).
 
     Raises
     ------
     SizeError
-        If an edge is not above 0, is not whole in pixels, lacks its resolution, or is beyond
-        `MOST_PIXELS_EDGE`.
+        If an edge is not above 0, is not whole in pixels, lacks its resolution, is beyond
+        `MOST_PIXELS_EDGE`, or nothing is left of it inside a border.
     """
     shape = size.shape
     amounts = shape.amounts
     if not amounts:
         return ()
     unit, more = shape.measured_in or "px", margin(size)
-    return tuple((amount, _edge_pixels(amount, unit, size.ppi, more)) for amount in amounts)
+    edges = tuple(_edge_pixels(amount, unit, size.ppi, more) for amount in amounts)
+    if size.border is not None and len(edges) == 2:
+        edges = within_border(size, (edges[0], edges[1]))
+    return tuple(zip(amounts, edges, strict=True))
+
+
+def within_border(size: SizeFields, whole: Pixels) -> Pixels:
+    """Return the pixels that a border leaves of a print of so many pixels.
+
+    Raises
+    ------
+    SizeError
+        If it leaves none.
+    """
+    if size.border is None:
+        return whole
+    left, top, right, bottom = size.border.pixels(size.ppi)
+    picture = (whole[0] - left - right, whole[1] - top - bottom)
+    if min(picture) < 1:
+        msg = f"{size.border.words} leaves nothing of {whole[0]} × {whole[1]} px for the picture"
+        raise SizeError(msg)
+    return picture
 
 
 @lru_cache(maxsize=4096)  # exact fractions are slow, and a page asks for the same again and again
@@ -145,7 +172,14 @@ def written_pixels(size: SizeFields) -> Pixels | None:
     if not (size.shape.both_edges or size.shape.whole_pixels) or size.differ == "inside":
         return None
     panel = panel_pixels(size)
-    return panel if size.panels is None else size.panels.whole(panel, overlap_pixels(size))
+    return panel if size.panels is None else size.panels.whole(panel, between_pixels(size))
+
+
+def print_pixels(size: SizeFields) -> Pixels:
+    """Return the pixels of the print of a size with a border, as written: without its bleed."""
+    unit = size.shape.measured_in or "px"
+    width, height = (_edge_pixels(edge, unit, size.ppi, _NOTHING) for edge in size.shape.amounts)
+    return width, height
 
 
 def panel_pixels(size: SizeFields) -> Pixels:
@@ -154,8 +188,11 @@ def panel_pixels(size: SizeFields) -> Pixels:
     return width, height
 
 
-def overlap_pixels(size: SizeFields) -> int:
-    """Return how many pixels neighbouring panels share, by rule 1; 0 without an overlap."""
-    if size.panels is None or size.panels.overlap is None or size.ppi is None:
+def between_pixels(size: SizeFields) -> int:
+    """Return the pixels from one panel to the next, by rule 1: of a gap, below 0 of an overlap, or 0."""
+    panels = size.panels
+    if panels is None:
         return 0
-    return pixels_for(size.panels.overlap.inches, size.ppi)
+    if panels.gap is not None:
+        return panels.gap.pixels(size.ppi)
+    return 0 if panels.overlap is None else -panels.overlap.pixels(size.ppi)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.sizes.edges.frame import Inches
+from oak_ledge.core.sizes.file_geometry import printed_pixels
 from oak_ledge.core.sizes.geometry import inches, margin, seen_inches
 from oak_ledge.core.sizes.size import Size
 
@@ -16,7 +17,7 @@ def printed_inches(size: Size, output: Pixels) -> Inches | None:
     if size.ppi is None:
         return None
     written = None if size.differ == "inside" else inches(size)
-    return as_turned(written, output) or (output[0] / size.ppi, output[1] / size.ppi)
+    return as_printed(size, written, output) or (output[0] / size.ppi, output[1] / size.ppi)
 
 
 def insets(size: Size, output: Pixels) -> tuple[tuple[float, float], tuple[float, float]] | None:
@@ -24,14 +25,37 @@ def insets(size: Size, output: Pixels) -> tuple[tuple[float, float], tuple[float
 
     None where the file is the print and all of it will be seen.
     """
-    printed, seen = printed_inches(size, output), as_turned(seen_inches(size), output)
+    printed = printed_inches(size, output)
+    seen = as_printed(size, seen_inches(size), output)
     if printed is None or (seen is None and not margin(size)):
         return None
+    if size.border is not None and seen is not None:
+        return (0.0, 0.0), _hidden_of_picture(size, output, printed, seen)
     more = margin(size)
     file = [edge + 2 * more for edge in printed]
     seen = seen or printed
     across, along = ((whole - part) / 2 / whole for whole, part in zip(file, seen, strict=True))
     return (float(more / file[0]), float(more / file[1])), (float(across), float(along))
+
+
+def _hidden_of_picture(
+    size: Size, output: Pixels, printed: Inches, seen: Inches
+) -> tuple[float, float]:
+    """Return what lip or mat hide of a picture inside a border, of the side where that is most."""
+    assert size.border is not None
+    assert size.ppi is not None
+    left, top, right, bottom = (side / size.ppi for side in size.border.pixels(size.ppi))
+    behind = [(whole - part) / 2 for whole, part in zip(printed, seen, strict=True)]
+    most = (behind[0] - min(left, right), behind[1] - min(top, bottom))
+    return (
+        max(0.0, float(most[0] * size.ppi / output[0])),
+        max(0.0, float(most[1] * size.ppi / output[1])),
+    )
+
+
+def as_printed(size: Size, lengths: Inches | None, output: Pixels) -> Inches | None:
+    """Return lengths of a size turned as its print is: a picture in a border may be turned otherwise."""
+    return as_turned(lengths, printed_pixels(size, output))
 
 
 def as_turned(lengths: Inches | None, output: Pixels) -> Inches | None:

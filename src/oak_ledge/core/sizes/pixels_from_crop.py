@@ -8,7 +8,7 @@ from math import ceil
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.choices import Turn, Turned
-from oak_ledge.core.sizes.geometry import edges_of
+from oak_ledge.core.sizes.geometry import edges_of, print_pixels, within_border, written_pixels
 from oak_ledge.core.sizes.shapes.ratio import MOST_TERM
 from oak_ledge.core.sizes.size import Size
 
@@ -94,6 +94,17 @@ def _narrow(box: Pixels, extent: Pixels, hairline: int) -> bool:
         0 < edge - photo < min(2 * hairline, edge / 16)
         for edge, photo in zip(box, extent, strict=True)
     )
+
+
+def picture_pixels(size: Size, extent: Pixels, turned: Turned | None) -> Pixels | None:
+    """Return the pixels of a size's picture, turned to suit a photo or as a person did; None where open.
+
+    A border stays where it is while its print is turned.
+    """
+    written = written_pixels(size)
+    if written is None or size.border is None:
+        return None if written is None else turned_pixels(written, size.turn, extent, turned)
+    return within_border(size, turned_pixels(print_pixels(size), size.turn, extent, turned))
 
 
 def turned_pixels(pixels: Pixels, turn: Turn, extent: Pixels, turned: Turned | None) -> Pixels:

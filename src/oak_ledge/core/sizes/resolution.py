@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from fractions import Fraction
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.measures.lengths import Length, Pixels, length_words
+from oak_ledge.core.measures.lengths import Length, Measure, Pixels, length_words
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.checks import check_ppi
 from oak_ledge.core.sizes.geometry import panel_pixels
@@ -61,6 +62,7 @@ def relabelled(
             if (length := getattr(size, name)) is not None
         }
         changes["shape"] = size.shape.longer(longer)
+        changes |= _edges(size, lambda side: _times(side, longer) if side.unit != "px" else side)
     return _checked(size, changes)
 
 
@@ -88,11 +90,17 @@ def resampled(size: Size, output: Pixels, ppi: Fraction) -> Size:
         msg = "this size has no resolution of its own, so there is no print size to keep. Relabel first"
         raise SizeError(msg)
     check_ppi(ppi)
-    shape = size.shape.at_share(ppi / size.ppi) or size.shape.in_inches(size.ppi)
+    shape, was = size.shape.at_share(ppi / size.ppi) or size.shape.in_inches(size.ppi), size.ppi
+
+    def as_length(side: Measure) -> Measure:
+        return Measure(side.inches(was), "in") if side.unit == "px" else side
+
+    edges = _edges(size, as_length)
     if shape is not None:
-        return _checked(size, {"ppi": ppi, "shape": shape})
+        return _checked(size, {"ppi": ppi, "shape": shape, **edges})
     exact = ExactShape(width=output[0] / size.ppi, height=output[1] / size.ppi, unit="in")
-    return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed", **_panels(size, output)})
+    edges = _edges(size, as_length, output)
+    return _checked(size, {"ppi": ppi, "shape": exact, "turn": "fixed", **edges})
 
 
 def as_seen(size: Size, output: Pixels, scale: float | Fraction) -> Size:
@@ -131,14 +139,35 @@ def as_seen(size: Size, output: Pixels, scale: float | Fraction) -> Size:
         assert size.ppi is not None
         return resampled(size, output, size.ppi * Fraction(width, output[0]))
     exact = ExactShape(width=Fraction(width), height=Fraction(height), unit="px")
-    return _checked(size, {"shape": exact, "turn": "fixed", **_panels(size, output)})
+    fewer = Fraction(width, output[0])
+    edges = _edges(size, lambda side: _times(side, fewer) if side.unit == "px" else side, output)
+    return _checked(size, {"shape": exact, "turn": "fixed", **edges})
 
 
-def _panels(size: Size, output: Pixels) -> dict[str, object]:
-    """Return the panels of a size whose edges are written anew as they lie: turned as they are."""
-    if size.panels is None or output == panel_pixels(size):
-        return {}
-    return {"panels": size.panels.turned}
+def _edges(
+    size: Size, side: Callable[[Measure], Measure], output: Pixels | None = None
+) -> dict[str, object]:
+    """Return border and panels of a size with their lengths and pixels otherwise.
+
+    Where a size's edges are written anew as `output` lies, its panels are turned as they are.
+    """
+    changes: dict[str, object] = {}
+    if size.border is not None:
+        changes["border"] = size.border.changed(side)
+    if size.panels is not None:
+        between = {name: getattr(size.panels, name) for name in ("overlap", "gap")}
+        turned = output is not None and output != panel_pixels(size)
+        panels = size.panels.turned if turned else size.panels
+        changes["panels"] = panels.model_copy(
+            update={name: None if part is None else side(part) for name, part in between.items()}
+        )
+    return changes
+
+
+def _times(side: Measure, factor: Fraction) -> Measure:
+    """Return a length, or pixels in whole ones, so many times as long."""
+    amount = side.amount * factor
+    return Measure(Fraction(halves_up(amount)) if side.unit == "px" else amount, side.unit)
 
 
 def _checked(size: Size, changes: dict[str, object]) -> Size:

@@ -34,16 +34,19 @@ from oak_ledge.core.reports.sentence import measured_lengths, output_edges, outp
 from oak_ledge.core.sizes.file.file_settings import may_lose_colours
 from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.file_geometry import (
-    file_pixels,
+    drawn_pixels,
     joints_path,
     one_panel,
     panel_boxes,
+    picture_shares,
+    printed_pixels,
     side_shares,
 )
 from oak_ledge.core.sizes.geometry import edge_path, outside_of, written_pixels
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
+from oak_ledge.core.sizes.text.write import border_text
 from oak_ledge.flows.bench.stations import stations
 from oak_ledge.flows.bench.view_models import Live, Output, PlacementView
 from oak_ledge.flows.errors import NotFoundError
@@ -203,7 +206,7 @@ def _lying_fields(lying: Lying, placed: Placed) -> dict[str, Any]:
         "squared": _squared_words(lying),
         "tightness": tightness(lying),
         "window": size.shape.whole_pixels,
-        "turns": output[0] != output[1] and size.shape.has_other_way,
+        "turns": len(set(printed_pixels(size, output))) == 2 and size.shape.has_other_way,
     }
 
 
@@ -218,6 +221,9 @@ def _picture_fields(size: Size, output: Pixels) -> dict[str, Any]:
         "edge": edge_path(size, output),
         "outside": outside_of(size) if size.file.format == "jpeg" else "",
         "insets": insets(size, output),
+        "inner": picture_shares(size, output),
+        "border_text": border_text(size),
+        "paper": "" if size.border is None else outside_of(size),
         "hung": hung(size, output),
         "edges": output_edges(size, output),
         "ground": size.ground,
@@ -306,7 +312,7 @@ def _about_bytes(workspace: Workspace, photo: Photo, lying: Lying, figures: Figu
     if weights is None:
         return None
     part = part_in(lying.crop, lying.surface, photo.facts.orientation)
-    return estimate(weights, file_pixels(lying.size, lying.asked), figures.scale, size.file, part)
+    return estimate(weights, drawn_pixels(lying.size, lying.asked), figures.scale, size.file, part)
 
 
 def _sharpness(size: Size, output: Pixels) -> int:

@@ -64,6 +64,12 @@ class Live(Figures):
     """the colour outside it, where its file can't be clear; else empty"""
     insets: tuple[tuple[float, float], tuple[float, float]] | None
     """where print and seen part begin, as shares of the file's width and height"""
+    inner: tuple[float, float, float, float]
+    """left, top, width and height of the picture, as shares of its print: less than all within a border"""
+    border_text: str
+    """the border as it is written; empty without one"""
+    paper: str
+    """the border's colour; empty without one"""
     hung: Hung | None
     """moulding and mat around the piece; None without a frame"""
     beyond: bool

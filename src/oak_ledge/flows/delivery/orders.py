@@ -12,7 +12,7 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.files.names import unlike
 from oak_ledge.core.pixels.weight.estimate import estimate, part_in
 from oak_ledge.core.sizes.file.formats import format_of
-from oak_ledge.core.sizes.file_geometry import file_pixels
+from oak_ledge.core.sizes.file_geometry import drawn_pixels
 from oak_ledge.flows.delivery.deliveries import DeliveryView, find_delivery, lost_words, view
 from oak_ledge.flows.delivery.making import Work, panels_of, stem_of
 from oak_ledge.flows.delivery.workshop import ask_for_all, make_what_waits
@@ -207,7 +207,7 @@ def _planned(
     if weights is not None:
         part = part_in(lying.crop, lying.surface, placed.photo.facts.orientation)
         about = estimate(
-            weights, file_pixels(lying.size, lying.asked), tally.scale, lying.size.file, part
+            weights, drawn_pixels(lying.size, lying.asked), tally.scale, lying.size.file, part
         )
     same = _as_last_time(workspace, wish, known)
     return Planned(

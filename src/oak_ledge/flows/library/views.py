@@ -17,6 +17,7 @@ from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor
+from oak_ledge.core.sizes.edges.border import BorderAsked
 from oak_ledge.core.sizes.edges.frame import Frame, outer_of
 from oak_ledge.core.sizes.edges.sides import SidesAsked
 from oak_ledge.core.sizes.fields import LONGEST_NAME
@@ -45,7 +46,13 @@ from oak_ledge.core.sizes.text.sentence import (
     say_size,
     seen_words,
 )
-from oak_ledge.core.sizes.text.write import shape_label, size_name, write_shape, write_size
+from oak_ledge.core.sizes.text.write import (
+    border_text,
+    shape_label,
+    size_name,
+    write_shape,
+    write_size,
+)
 from oak_ledge.store.sizes import SavedSize
 
 
@@ -90,6 +97,7 @@ class SizeBody(BaseModel):
     differ: Differ | None = None
     ground: Fill | None = None
     bleed: ExactLength | None = None
+    border: BorderAsked | None = None
     wrap: ExactLength | None = None
     sides: SidesAsked | None = None
     frame: Frame | None = None
@@ -161,8 +169,10 @@ class SavedSizeView(SizeView):
     """where it is cut in panels, likewise"""
     at_most: str
     """the file's greatest bytes, as they are written"""
+    border_text: str
+    """the border as it is written: one length or four; empty without one"""
     extra: tuple[str, ...]
-    """bleed, wrap and what is seen, in words"""
+    """border, bleed, wrap and what is seen, in words"""
 
 
 class SizesTakenIn(BaseModel):
@@ -225,7 +235,7 @@ def said_over(size: Size, body: SizeBody) -> Size:
     """Put what a person said over a size, checked as a whole."""
     fields = body.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
     # none takes one of these away; of the rest it says nothing
-    may_go = ("receiver", "bleed", "wrap", "sides", "frame", "sharpen")
+    may_go = ("receiver", "bleed", "border", "wrap", "sides", "frame", "sharpen")
     fields = {name: value for name, value in fields.items() if value is not None or name in may_go}
     size_meant = size_from(dict(size) | fields)
     refuse_open_extend(size_meant)
@@ -248,7 +258,7 @@ def _words_of(size: Size) -> dict[str, Any]:
     """All that is shown of a saved size and follows from the size alone."""
     lengths = inches(size) if size.shape.measured_in != "px" else None
     outline = lengths or written_pixels(size)
-    pixels = [*file_edges(size)] if size.sides else [px for _, px in edges_of(size)]
+    pixels = [*file_edges(size)] if size.sides or size.border else [px for _, px in edges_of(size)]
     edges = " × ".join(map(str, pixels))
     more = 2 * whole_margin(size)
     file = (lengths[0] + more, lengths[1] + more) if lengths and more else None
@@ -264,7 +274,12 @@ def _words_of(size: Size) -> dict[str, Any]:
         "framed": _floats(framed),
         "edge": edge_path(size, (pixels[0], pixels[1])) if outline else "",
         "joints": joints_path(size, whole) if (whole := written_pixels(size)) else "",
-        "extra": (*margin_words(size), *([f"{seen} seen"] if seen else [])),
+        "border_text": border_text(size),
+        "extra": (
+            *([size.border.words] if size.border else []),
+            *margin_words(size),
+            *([f"{seen} seen"] if seen else []),
+        ),
         "at_most": "" if size.file.at_most is None else limit_words(size.file.at_most),
     }
 

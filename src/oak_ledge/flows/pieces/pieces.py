@@ -17,8 +17,14 @@ from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
 from oak_ledge.core.sizes.choices import Group
-from oak_ledge.core.sizes.file_geometry import joints_path
-from oak_ledge.core.sizes.geometry import edge_path
+from oak_ledge.core.sizes.file_geometry import (
+    Shares,
+    gaps_path,
+    joints_path,
+    picture_shares,
+    printed_pixels,
+)
+from oak_ledge.core.sizes.geometry import edge_path, outside_of
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
@@ -66,10 +72,17 @@ class PieceView(BaseModel):
     angle: float
     ground: str
     face: Pixels
+    """the proportions of its print"""
+    inner: Shares
+    """where its picture lies on its print: less than all of it within a border"""
+    paper: str
+    """the border's colour; empty without one"""
     edge: str
     """what it is clear outside of, as path data in the unit square; empty for a whole rectangle"""
     joints: str
     """where it is cut in panels, likewise"""
+    gaps: str
+    """what lies between panels that hang apart, likewise, by the even-odd rule"""
     drawn: bool
     """more than a crop of its photo on a plain colour: shown by its own picture"""
     touched: bool
@@ -103,10 +116,11 @@ def piece_of(placed: Placed) -> PieceView:
     """Return a piece with its figures, notes and state."""
     placement = placed.placement
     tally, noted = figures_of(placed)
-    printed = None
+    printed, whole = None, printed_pixels(placed.lying.size, (tally.width, tally.height))
     if tally.ppi is not None:
-        printed = (tally.width / tally.ppi, tally.height / tally.ppi)
+        printed = (whole[0] / tally.ppi, whole[1] / tally.ppi)
     level: Severity = noted[0].level if noted else "fine"
+    apart = placed.lying.size.panels is not None and placed.lying.size.panels.gap is not None
     lying, size = placed.lying, placed.lying.size
     return PieceView(
         id=placed.id,
@@ -136,9 +150,12 @@ def piece_of(placed: Placed) -> PieceView:
         mirror=placement.mirror,
         angle=placement.angle,
         ground=size.ground,
-        face=face_of(size, (tally.width, tally.height)),
+        face=face_of(size, whole),
+        inner=picture_shares(size, (tally.width, tally.height)),
+        paper="" if size.border is None else outside_of(size),
         edge="" if size.file.format == "jpeg" else edge_path(size, (tally.width, tally.height)),
-        joints=joints_path(size, (tally.width, tally.height)),
+        joints="" if apart else joints_path(size, (tally.width, tally.height)),
+        gaps=gaps_path(size, (tally.width, tally.height)),
         drawn=placement.corners is not None
         or size.outline is not None
         or not size.ground.startswith("#"),

@@ -11,7 +11,7 @@ from oak_ledge.core.pixels.weight.byte_limit import Fit, fitting_quality, ways_t
 from oak_ledge.core.pixels.weight.estimate import Weights, part_in
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
-from oak_ledge.core.sizes.file_geometry import file_pixels
+from oak_ledge.core.sizes.file_geometry import drawn_pixels
 from oak_ledge.core.sizes.size import Size, size_from
 
 
@@ -21,7 +21,7 @@ def fits(lying: Lying, photo: PhotoFacts, weights: Weights, scale: float) -> tup
     shape, is_screen = lying.size.shape, lying.size.group == "screen"
     scaled = not (shape.whole_pixels or (is_screen and shape.both_edges))  # a screen has its dots
     return ways_to_fit(
-        weights, file_pixels(lying.size, lying.asked), scale, lying.size.file, part, scaled=scaled
+        weights, drawn_pixels(lying.size, lying.asked), scale, lying.size.file, part, scaled=scaled
     )
 
 
@@ -39,7 +39,7 @@ def limit_told(
     """
     part = part_in(lying.crop, lying.surface, photo.orientation)
     quality = fitting_quality(
-        weights, file_pixels(lying.size, lying.asked), scale, lying.size.file, part
+        weights, drawn_pixels(lying.size, lying.asked), scale, lying.size.file, part
     )
     ways = () if quality is not None else fits(lying, photo, weights, scale)
     return over_limit(lying.size, quality, ways_of(ways)), ways

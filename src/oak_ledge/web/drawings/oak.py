@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from oak_ledge.flows.pieces.pieces import PieceView
+from oak_ledge.web.drawings.picture import Rect, photo_in, picture_in
 
 # What a pixel size is taken as beside prints, only so that it can be drawn.
 SCREEN_PPI = 96.0
@@ -27,7 +28,8 @@ class Standing:
     top: float
     width: float
     height: float
-    photo: tuple[float, float, float, float]
+    picture: Rect
+    photo: Rect
 
 
 @dataclass(frozen=True)
@@ -77,18 +79,12 @@ def _steps(group: list[PieceView]) -> list[float]:
 def _stand(piece: PieceView, left: float, foot: float, scale: float) -> Standing:
     width, height = (edge * scale for edge in _inches(piece))
     top = foot - height
-    across, along = width / piece.crop[2], height / piece.crop[3]
-    photo = (
-        left - piece.crop[0] * across,
-        top - piece.crop[1] * along,
-        piece.extent[0] * across,
-        piece.extent[1] * along,
-    )
-    return Standing(piece, left, top, width, height, photo)
+    picture = picture_in(piece, (left, top, width, height))
+    return Standing(piece, left, top, width, height, picture, photo_in(piece, picture))
 
 
 def _inches(piece: PieceView) -> tuple[float, float]:
     if piece.inches:
         return piece.inches
-    width = piece.width / SCREEN_PPI
+    width = piece.width / piece.inner[2] / SCREEN_PPI
     return width, width * piece.face[1] / piece.face[0]

@@ -11,6 +11,7 @@ from oak_ledge.flows.jobs.job_views import JobBrief, JobPhoto
 from oak_ledge.flows.jobs.ledge import By
 from oak_ledge.flows.jobs.survivors import Survival
 from oak_ledge.flows.pieces.pieces import PieceView, standing
+from oak_ledge.web.drawings.picture import Rect, photo_in, picture_in
 from oak_ledge.web.drawings.wall import CM, Tick, ticks
 
 WIDE = 1200.0
@@ -49,9 +50,6 @@ MANY = 5
 TALL = 330.0
 
 
-Rect = tuple[float, float, float, float]
-
-
 @dataclass(frozen=True)
 class Stood:
     """A piece on its shelf: x, y, width and height of what stands there and of the piece in it."""
@@ -63,6 +61,7 @@ class Stood:
     """the moulding's inner edge; None without a frame"""
     window: Rect | None
     """the mat's window; None without a mat"""
+    picture: Rect
     photo: Rect
     left: float
     """where its label begins"""
@@ -224,7 +223,7 @@ def _size(piece: PieceView, scale: float, per_pixel: float) -> tuple[float, floa
 def _file(piece: PieceView, scale: float, per_pixel: float) -> tuple[float, float]:
     if piece.inches:
         return piece.inches[0] * scale, piece.inches[1] * scale
-    wide = piece.width * per_pixel
+    wide = piece.width / piece.inner[2] * per_pixel
     return wide, wide * piece.face[1] / piece.face[0]
 
 
@@ -236,23 +235,18 @@ def _stood(piece: PieceView, left: float, foot: float, scale: float, per_pixel: 
         _about(outer, inner[2] * share[0], inner[3] * share[1]) if share else None
         for share in ((piece.hung.sight, piece.hung.window) if piece.hung else (None, None))
     )
-    across, along = inner[2] / piece.crop[2], inner[3] / piece.crop[3]
-    photo = (
-        inner[0] - piece.crop[0] * across,
-        inner[1] - piece.crop[1] * along,
-        piece.extent[0] * across,
-        piece.extent[1] * along,
-    )
+    picture = picture_in(piece, inner)
     return Stood(
         piece=piece,
         outer=outer,
         inner=inner,
         sight=sight,
         window=window,
-        photo=photo,
+        picture=picture,
+        photo=photo_in(piece, picture),
         left=left,
         state=standing(piece.state, piece.level),
-        ruler=None if piece.inches else piece.width,
+        ruler=None if piece.inches else round(piece.width / piece.inner[2]),
     )
 
 

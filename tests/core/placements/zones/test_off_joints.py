@@ -44,6 +44,10 @@ def keeps(*zones):
         ("600x125px panels 2x4", (2600, 1300, 500, 400), (5, 6)),
         ("600x250px panels 2x2", (3000, 1100, 400, 300), (2, 4)),
         ("16x20in@25 panels 3 overlap 2in", (2100, 600, 90, 300), None),
+        ("400x500px panels 3 gap 150px", (1100, 600, 700, 300), None),
+        ("400x500px panels 3 gap 150px", (2000, 600, 90, 300), (1, 2)),  # all of it in the gap
+        ("400x500px panels 3 gap 150px", (1800, 600, 250, 300), (1, 2)),
+        ("400x500px panels 3 gap 150px", (3200, 600, 500, 300), (2, 3)),
         ("16x20in@25 panels 3 overlap 2in", (2100, 600, 500, 300), (1, 2)),
     ],
 )
@@ -85,7 +89,8 @@ def test_where_no_slide_frees_it_none_is_offered():
 
 @strategies.often(300)
 @given(
-    st.sampled_from(["400x500px panels 3", "600x500px panels 2x2", "16x20in@25 panels 3 overlap 1in"]),
+    st.sampled_from(["400x500px panels 3", "600x500px panels 2x2", "16x20in@25 panels 3 overlap 1in",
+      "400x500px panels 3 gap 90px"]),
     st.tuples(st.integers(0, 5000), st.integers(0, 2500), st.integers(20, 900), st.integers(20, 400)),
     st.floats(-1000, 1000),
     st.floats(-300, 300),

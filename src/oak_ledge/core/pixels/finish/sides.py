@@ -45,6 +45,23 @@ def with_sides(
     return out
 
 
+def with_border(
+    picture: Array, around: tuple[int, int, int, int], tone: npt.NDArray[np.float64] | None
+) -> Array:
+    """Lay paper around a picture, (H, W, C), of which not one value changes.
+
+    `around` are the pixels at the left, top, right and bottom, `tone` the paper's colour as a pixel
+    of the picture; None is clear.
+    """
+    left, top, right, bottom = around
+    high, wide, bands = picture.shape
+    out = np.zeros((top + high + bottom, left + wide + right, bands), picture.dtype)
+    if tone is not None:
+        out[:] = np.rint(tone)
+    out[top : top + high, left : left + wide] = picture
+    return out
+
+
 def preview_with_sides(face: Path, share: tuple[float, float], ground: str) -> bytes:
     """Draw a face's preview with its sides, for the screen: `share` of its width and height on each side."""
     with Image.open(face) as image:

@@ -210,7 +210,7 @@ def _blended(
 def takes_colours(size: Size) -> bool:
     """Return whether a size stands photos on a ground that is more than a grey."""
     shown = size.differ == "extend" or (size.outline is not None and size.file.format == "jpeg")
-    grounds = [size.ground] if shown else []
+    grounds = [size.ground] if shown or size.border is not None else []
     if size.sides is not None:
         grounds.append(size.sides.ground)
     return any(

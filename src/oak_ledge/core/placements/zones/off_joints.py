@@ -49,11 +49,17 @@ def _zones(lying: Lying, keeps: Keeps) -> list[list[Point]]:
 
 
 def _panels_of(zone: Zone, axis: int, panels: list[Stretch]) -> list[int]:
-    """Name the panel that shows all of a zone that the piece shows, else those it lies on."""
+    """Name the panel that shows all of a zone that the piece shows, else those it lies on.
+
+    What lies in the gap between two that hang apart counts as on both.
+    """
     low, high = _reach(zone, axis)
     low, high = max(low, 0.0), min(high, 1.0)
     whole = [n for n, (a, b) in enumerate(panels) if a - HAIR <= low and high <= b + HAIR]
-    on = [n for n, (a, b) in enumerate(panels) if a < high - HAIR and low < b - HAIR]
+    apart = max(0.0, panels[1][0] - panels[0][1]) if len(panels) > 1 else 0.0
+    on = [
+        n for n, (a, b) in enumerate(panels) if a - apart < high - HAIR and low < b + apart - HAIR
+    ]
     return whole[:1] or on or [0]
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from oak_ledge.core.measures.lengths import read_box, read_length
+from oak_ledge.core.errors import SizeError
+from oak_ledge.core.measures.lengths import MEASURE, read_box, read_length, read_measure
 from oak_ledge.core.measures.numbers import NUMBER, plain
 from oak_ledge.core.sizes.edges.outline import OUTLINES
 from oak_ledge.core.sizes.ground import GROUNDS
@@ -37,6 +38,36 @@ _BOX = re.compile(
     rf"(?:{NUMBER.pattern})\s*(?:inches|inch|in|cm|mm|[\"″”])(?![a-z])",
     re.IGNORECASE,
 )
+
+
+_MEASURE = re.compile(MEASURE)
+
+
+def _measure(reader: Reader, word: str, example: str) -> str:
+    measure = reader.take(_MEASURE)
+    if measure is None:
+        msg = f"the length of “{word}” is missing, with its unit"
+        raise reader.fail(msg, f"Write it like {word} {example}.")
+    try:
+        return str(read_measure(measure[0]))
+    except SizeError as exc:
+        raise reader.fail(str(exc)) from exc
+
+
+def read_border(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `border 10mm`, or its four sides: top, right, bottom, left."""
+    sides = [_measure(reader, word, "10mm")]
+    while len(sides) < 4 and _MEASURE.match(reader.text, _past_blanks(reader)):
+        sides.append(_measure(reader, word, "10mm"))
+    if len(sides) not in (1, 4):
+        msg = f"a border has one length, or four; here are {len(sides)}"
+        raise reader.fail(msg, "Write it like border 10mm, or border 10mm 10mm 30mm 10mm.")
+    fields["border"] = " ".join(sides)
+
+
+def _past_blanks(reader: Reader) -> int:
+    reader.skip()
+    return reader.at
 
 
 def _length(reader: Reader, word: str, example: str = "3mm") -> str:
@@ -140,23 +171,19 @@ def _outline(reader: Reader) -> dict[str, Any]:
     return {"kind": name, "radius": f"{plain(radius)}{unit}"}
 
 
-_PANELS_HOW = "Write it like panels 3, panels 2x2 or panels 2x2 overlap 10mm."
+_PANELS_HOW = "Write it like panels 3, panels 2x2 overlap 10mm or panels 3 gap 5cm."
 
 
-_OVERLAP = re.compile(r"overlap\b", re.IGNORECASE)
+_BETWEEN = re.compile(r"(overlap|gap)\b", re.IGNORECASE)
 
 
 def _panels(reader: Reader) -> dict[str, Any]:
     fields: dict[str, Any] = {"columns": _whole(reader, "the number of panels")}
     if reader.take(re.compile("[x×]")):
         fields["rows"] = _whole(reader, "the number of rows")
-    if reader.take(_OVERLAP):
-        shared = reader.number("the overlap")
-        unit = reader.unit()
-        if unit in (None, "px"):
-            msg = "the overlap is a length"
-            raise reader.fail(msg, _PANELS_HOW)
-        fields["overlap"] = f"{plain(shared)}{unit}"
+    while between := reader.take(_BETWEEN):
+        word = between[1].lower()
+        fields[word] = _measure(reader, word, "10mm" if word == "overlap" else "5cm")
     return fields
 
 

@@ -36,7 +36,7 @@ UNIT = re.compile(
 )
 
 
-_LATER = r"suit|fixed|enlarge|dot|trim|extend|inside|stretch|outline|panels|overlap|at|by"
+_LATER = r"suit|fixed|enlarge|dot|trim|extend|inside|stretch|outline|panels|overlap|gap|at|by"
 
 
 _OTHER_WORD = re.compile(rf"(?!x\b|x[\d\s.,]|(?:{_LATER})\b)[^\W\d_]+", re.IGNORECASE)

@@ -11,12 +11,14 @@ from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.sizes.choices import Differ, MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file.file_settings import DEFAULT_PATTERN, USUAL_QUALITY, FileSettings
 from oak_ledge.core.sizes.file.formats import FORMATS
-from oak_ledge.core.sizes.file_geometry import file_pixels
+from oak_ledge.core.sizes.file_geometry import file_pixels, printed_pixels
 from oak_ledge.core.sizes.geometry import (
     edges_of,
     file_edges,
+    inches,
     margin,
     outside_of,
+    print_pixels,
     seen_inches,
     written_pixels,
 )
@@ -66,11 +68,11 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         wide, high = written_pixels(size) or (0, 0)
         saids += [
             SizeWords(f"; one picture of {wide} × {high} px, cut in "),
-            SizeWords(size.panels.words, "panels"),
+            SizeWords(f"{size.panels.words}{_on_wall(size)}", "panels"),
         ]
     parts: tuple[tuple[Part, Sequence[str]], ...] = (
         ("differ", _ground_words(size)),
-        ("edges", margin_words(size)),
+        ("edges", (*_border_words(size), *margin_words(size))),
         ("frame", extra_words(size)[len(margin_words(size)) :]),
         ("pixels", _pixel_words(size)),
         ("file", _file_words(size.file)),
@@ -79,6 +81,22 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         for word in words:
             saids += [SizeWords("; "), SizeWords(word, part)]
     return (*saids, SizeWords("."))
+
+
+def _border_words(size: Size) -> Sequence[str]:
+    if size.border is None:
+        return ()
+    wide, high = (pixels for _, pixels in edges_of(size))
+    return (f"{size.border.words}, which leaves {wide} × {high} px for the picture",)
+
+
+def _on_wall(size: Size) -> str:
+    """Return how much of a wall panels take that hang apart."""
+    lengths, unit = inches(size), size.shape.measured_in
+    if size.panels is None or size.panels.gap is None or lengths is None or unit in (None, "px"):
+        return ""
+    width, height = (decimal(edge * PER_INCH[unit]) for edge in lengths)
+    return f", {width} × {height} {unit} on the wall"
 
 
 def _ground_words(size: Size) -> Sequence[str]:
@@ -90,6 +108,8 @@ def _ground_words(size: Size) -> Sequence[str]:
 
 def _say_shape(size: Size) -> list[SizeWords]:
     shape, edges = size.shape, tuple(pixels for _, pixels in edges_of(size))
+    if size.border is not None:
+        edges = print_pixels(size)
     parts = [SizeWords(shape.sentence(edges), "shape")]
     remark = [SizeWords(shape.remark)] if shape.remark else []
     at = SizeWords("" if size.ppi is None else f" at {decimal(size.ppi)} ppi", "resolution")
@@ -132,9 +152,9 @@ def extra_words(size: Size, output: Pixels | None = None) -> tuple[str, ...]:
     `output` are the output's pixels where the size may be turned.
     """
     seen, more = seen_words(size, output), margin_words(size)
-    if size.sides is not None:
+    if size.sides is not None or (size.border is not None and size.bleed is not None):
         wide, high = file_edges(size) if output is None else file_pixels(size, output)
-        more = (*more, f"{wide} × {high} px with its sides")
+        more = (*more, f"{wide} × {high} px with its {'sides' if size.sides else 'bleed'}")
     if size.frame is None or seen is None:
         return more
     behind = "in the mat's window" if size.frame.mat else "inside the frame's lip"
@@ -153,8 +173,9 @@ def seen_words(size: Size, output: Pixels | None = None) -> str | None:
     seen = seen_inches(size)
     if seen is None:
         return None
-    if output is not None and (seen[0] - seen[1]) * (output[0] - output[1]) < 0:
-        seen = (seen[1], seen[0])
+    if output is not None:
+        output = printed_pixels(size, output)
+        seen = seen if (seen[0] - seen[1]) * (output[0] - output[1]) >= 0 else (seen[1], seen[0])
     unit = size.shape.measured_in
     shown: Unit = "in" if unit in (None, "px") else unit
     edges = " × ".join(rounded(float(edge * PER_INCH[shown]), 2) for edge in seen)

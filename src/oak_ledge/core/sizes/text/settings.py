@@ -87,8 +87,10 @@ def unknown_words(reader: Reader) -> str:
     word = re.match(r"[^\W\d_]+", rest)
     if word is None:
         return f"“{rest}” isn't understood here"
-    near = get_close_matches(word[0].lower(), KNOWN_WORDS, n=3, cutoff=0.6)
     said = f"“{rest}” isn't understood here"
+    if word[0].lower() in ("gap", "overlap"):
+        return f"{said}; it stands right behind “panels 3”"
+    near = get_close_matches(word[0].lower(), KNOWN_WORDS, n=3, cutoff=0.6)
     if not near:
         return said
     words = "words are" if len(near) > 1 else "word is"
@@ -134,6 +136,7 @@ SETTINGS: tuple[Setting, ...] = (
     Setting("outline", "outline", "outline", print_words.read_outlined),
     Setting("panels", "panels", "panels", print_words.read_in_panels),
     Setting("bleed", "edges", "bleed", print_words.read_bleed),
+    Setting("border", "edges", "border", print_words.read_border),
     Setting("wrap", "edges", "wrap", print_words.read_wrap),
     Setting("lip", "frame", "lip", print_words.read_framed),
     Setting("moulding", "frame", "moulding", print_words.read_framed),
@@ -153,7 +156,7 @@ SETTINGS: tuple[Setting, ...] = (
 
 # What an unknown word is compared with.
 KNOWN_WORDS = (
-    *TURNS, *DIFFERS, *GROUNDS, "on", "white", "dot", "outline", *OUTLINES, "panels", "overlap", "bleed",
+    *TURNS, *DIFFERS, *GROUNDS, "on", "white", "dot", "outline", *OUTLINES, "panels", "overlap", "gap", "bleed", "border",
     "wrap", "sides", "lip", "moulding", "opening", "mat", "window", *FORMAT_WORDS, "quality", "at most", "8 bit", "16 bit",
     *PROFILES, "metadata", "copyright", "no location", *METHOD_NAMES, "sharpen", *SURFACES, "named",
 )  # fmt: skip

@@ -72,6 +72,8 @@ def _settings(size: Size) -> list[str]:
     )
     if size.bleed is not None:
         words.append(f"bleed {size.bleed}")
+    if size.border is not None:
+        words.append(size.border.text)
     if size.wrap is not None:
         words.append(f"wrap {size.wrap}")
         if size.sides is not None:
@@ -86,6 +88,11 @@ def _settings(size: Size) -> list[str]:
         strength = "" if size.sharpen is None else f" {size.sharpen}"
         words.append(f"sharpen {size.sharpen_for}{strength}")
     return words
+
+
+def border_text(size: Size) -> str:
+    """Write a border's one length, or its four; empty without one."""
+    return "" if size.border is None else size.border.text.removeprefix("border ")
 
 
 def _frame(frame: Frame) -> list[str]:
@@ -158,4 +165,5 @@ def shape_label(size: Size) -> str:
     """Write what a size measures, for labels: `8 × 10 in`, `5 × 5 in circle`, `4 × 5 in, 3 panels`."""
     label = size.shape.label
     label = label if size.outline is None else f"{label} {size.outline.label}"
+    label = label if size.border is None else f"{label}, border"
     return label if size.panels is None else f"{label}, {size.panels.label}"

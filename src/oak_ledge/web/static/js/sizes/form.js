@@ -1,7 +1,7 @@
 // The form of a saved size: filled from what is kept of it, and read for what shall be.
 
 export function fillForm(form, size) {
-  const { receiver, file, frame, differ, ground, bleed, wrap, sides } = size.size;
+  const { receiver, file, frame, differ, ground, border, bleed, wrap, sides } = size.size;
   const colour = sides?.ground.startsWith("#") ? sides.ground : "";
   const shown = {
     name: size.name,
@@ -9,6 +9,7 @@ export function fillForm(form, size) {
     group: size.group,
     differ,
     ground,
+    border: size.border_text,
     bleed,
     wrap,
     sides: colour ? "colour" : sides?.ground,
@@ -35,7 +36,7 @@ export function fillForm(form, size) {
   form.elements.icc.value = "";
   form.elements.fold_marks.checked = Boolean(sides?.marks);
   for (const name of ["fine_colour", "progressive"]) form.elements[name].checked = file[name];
-  form.querySelector("details").open = Boolean(frame || bleed || wrap);
+  form.querySelector("details").open = Boolean(frame || border || bleed || wrap);
 }
 
 // All that the form says beside the text; an empty field takes its part away. `file` is as it is kept:
@@ -51,6 +52,7 @@ export function writtenIn(form, file, profile) {
   return {
     sides: shown ? { ground: shown, marks: form.elements.fold_marks.checked } : null,
     ground: of("ground"),
+    border: of("border"),
     bleed: of("bleed"),
     wrap: of("wrap"),
     frame: Object.keys(frame).length ? frame : null,

@@ -9,7 +9,7 @@ const MOST_EDGE = 1600; // pixels of the piece's picture
 const MOST_PART = 3000; // of what is looked at of it at true pixels
 // What of an answer the panes are drawn from.
 const DRAWN = [
-  "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "sides", "joints", "face", "insets", "hung", "printed",
+  "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "sides", "joints", "face", "insets", "inner", "paper", "hung", "printed",
   "trimmed_sides", "uncovered", "ground", "window", "keeps", "found", "edges", "edge", "outside",
 ];
 

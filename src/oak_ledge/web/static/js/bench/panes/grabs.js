@@ -113,8 +113,19 @@ export const grabs = {
   grabPiece(event) {
     if (this.turning) return null;
     if (event.ctrlKey || event.metaKey) return this.grabView(event);
+    const edge = event.target.closest("[data-border]")?.dataset.border;
+    if (edge) return this.grabBorder(edge);
     const { across, along } = this.pieceBox;
     return (dx, dy) => ({ kind: "slide", dx: dx / across, dy: dy / along });
+  },
+  // An edge of the picture within its border: that side of the border follows the hand.
+  grabBorder(side) {
+    const { across, along } = this.pieceBox;
+    const [x, y, wide, high] = this.view.inner;
+    const [width, height] = [this.view.picture[0] / wide, this.view.picture[1] / high];
+    const was = { left: x * width, top: y * height, right: (1 - x - wide) * width, bottom: (1 - y - high) * height }[side];
+    const by = { left: (dx) => dx / across, right: (dx) => -dx / across, top: (_, dy) => dy / along, bottom: (_, dy) => -dy / along }[side];
+    return Object.assign((dx, dy) => ({ kind: "border", side, to: Math.max(0, was + by(dx, dy)) }), { freely: true });
   },
   wheel(event) {
     event.preventDefault();

@@ -232,10 +232,13 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   const hung = framed ? view.hung : null;
   const [around, below] = hung ? hung.frame : [1, 1];
   const own = view.picture[0] / view.face[0] / devicePixelRatio; // its pixels one to one of the screen's
-  const fitting = standing(view.face[0] * around, view.face[1] * below, wide - 130, high - TOP - 34, 80, TOP, Math.min(widest / view.face[0], own));
-  const printed = view.face[0] * (1 - 2 * (view.insets?.[0][0] ?? 0));
+  const [x, y, wideShare, highShare] = view.inner; // where the picture lies on its print
+  const [printWide, printHigh] = [view.face[0] / wideShare, view.face[1] / highShare];
+  const fitting = standing(printWide * around, printHigh * below, wide - 130, high - TOP - 34, 80, TOP, Math.min(widest / view.face[0], own));
+  const printed = printWide * (1 - 2 * (view.insets?.[0][0] ?? 0));
   const whole = looked(exactly ? enlarged(fitting, exactly / printed / fitting.scale, wide, high) : fitting, zoom);
-  const box = about(whole, 1 / around, 1 / below);
+  const paper = about(whole, 1 / around, 1 / below);
+  const box = { left: paper.left + x * paper.width, top: paper.top + y * paper.height, width: wideShare * paper.width, height: highShare * paper.height };
   const frame = { x: box.left, y: box.top, width: box.width, height: box.height };
   const across = box.width / view.crop[2];
   const along = box.height / view.crop[3];
@@ -259,23 +262,25 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
     transform: `rotate(${-view.placement.angle} ${box.width / 2} ${box.height / 2})`,
   });
   put(part(svg, "fine"), { x: 0, y: 0, width: box.width, height: box.height });
-  put(part(svg, "rim"), frame);
+  put(part(svg, "paper"), { d: view.paper && rect(paper) + rect(box), fill: view.paper });
+  gripBorder(svg, box, view.paper && !hung);
+  put(part(svg, "rim"), { x: paper.left, y: paper.top, width: paper.width, height: paper.height });
   const [print, seen] = view.insets ?? [null, null];
   put(part(svg, "print"), { d: hung ? "" : inner(frame, print) });
   put(part(svg, "seen"), { d: hung ? "" : inner(frame, seen) });
   const taken = seen && !hung && Math.max(...seen) > 0;
-  put(part(svg, "taken"), { d: taken ? outline(frame.x, frame.y, frame.width, frame.height) + inner(frame, seen) : "" });
-  const sight = hung && about(box, ...hung.sight);
-  const window = hung?.window && about(box, ...hung.window);
+  put(part(svg, "taken"), { d: taken ? outline(frame.x, frame.y, frame.width, frame.height) + inner(frame, seen) : swallowed(view.panels, box) });
+  const sight = hung && about(paper, ...hung.sight);
+  const window = hung?.window && about(paper, ...hung.window);
   put(part(svg, "mat"), { d: window ? rect(sight) + rect(window) : "" });
   put(part(svg, "moulding"), { d: hung ? rect(whole) + rect(sight) : "" });
   const low = whole.top + whole.height + 16;
   const away = whole.left - 16;
   const edge = print ? [frame.width * print[0], frame.height * print[1]] : [0, 0];
-  put(part(svg, "across"), { d: ruler(box.left + edge[0], low, box.width - 2 * edge[0], 0) });
-  put(part(svg, "along"), { d: ruler(away, box.top + edge[1], 0, box.height - 2 * edge[1]) });
-  put(part(svg, "width"), { x: box.left + box.width / 2, y: low + 5 });
-  put(part(svg, "height"), { x: away + 4, y: box.top + box.height / 2 + 5 });
+  put(part(svg, "across"), { d: ruler(paper.left + edge[0], low, paper.width - 2 * edge[0], 0) });
+  put(part(svg, "along"), { d: ruler(away, paper.top + edge[1], 0, paper.height - 2 * edge[1]) });
+  put(part(svg, "width"), { x: paper.left + paper.width / 2, y: low + 5 });
+  put(part(svg, "height"), { x: away + 4, y: paper.top + paper.height / 2 + 5 });
   letter(part(svg, "width"), lengths[0]);
   letter(part(svg, "height"), lengths[1]);
   return { ...box, across: box.width / view.picture[0], along: box.height / view.picture[1] };
@@ -314,6 +319,32 @@ function about(box, wide, high) {
   const width = box.width * wide;
   const height = box.height * high;
   return { left: box.left + (box.width - width) / 2, top: box.top + (box.height - height) / 2, width, height };
+}
+
+// A grip on each edge of the picture that has a border; none where there is none.
+function gripBorder(svg, { left, top, width, height }, there) {
+  part(svg, "border-grips").style.display = there ? "" : "none";
+  if (!there) return;
+  const edges = {
+    top: [left + width / 2, top, width, 0],
+    bottom: [left + width / 2, top + height, width, 0],
+    left: [left, top + height / 2, height, 90],
+    right: [left + width, top + height / 2, height, 90],
+  };
+  for (const [edge, [x, y, long, turn]] of Object.entries(edges)) {
+    const grip = svg.querySelector(`[data-border=${edge}]`);
+    put(grip, { transform: `translate(${x.toFixed(2)} ${y.toFixed(2)}) rotate(${turn})` });
+    put(grip.querySelector("line"), { x1: -long / 2, x2: long / 2 });
+  }
+}
+
+// What lies between panels that hang apart, and is not printed; nothing where they touch or overlap.
+function swallowed(panels, box) {
+  const printed = panels.reduce((sum, [, , wide, high]) => sum + wide * high, 0);
+  if (panels.length < 2 || printed > 0.9999) return "";
+  const each = ([x, y, wide, high]) =>
+    rect({ left: box.left + x * box.width, top: box.top + y * box.height, width: wide * box.width, height: high * box.height });
+  return rect(box) + panels.map(each).join("");
 }
 
 const rect = (box) => outline(box.left, box.top, box.width, box.height);

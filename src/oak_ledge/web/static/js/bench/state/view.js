@@ -34,6 +34,9 @@
  * @property {string} edge
  * @property {string} outside
  * @property {number[][]|null} insets
+ * @property {number[]} inner
+ * @property {string} border_text
+ * @property {string} paper
  * @property {Object|null} hung
  * @property {boolean} beyond
  * @property {Object} reaches

@@ -91,6 +91,11 @@ export const ground = {
     }
     this.bench.keep({ kind: "extend", side: side.value, by, unit: reachUnit.value });
   },
+  async setBorder(event) {
+    const border = event.target.value.trim();
+    await this.bench.keep({ kind: "border", border: border || null });
+    event.target.value = this.bench.view.border_text; // what was refused is not shown as if it were so
+  },
   setShape(event) {
     const ratio = event.target.value.trim();
     if (ratio) this.bench.keep({ kind: "ground", beyond: true, ratio });
