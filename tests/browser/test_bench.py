@@ -569,10 +569,10 @@ def test_a_border_is_dragged_typed_refused_and_taken_away(browser, address, plac
     open_station(browser, "Ground")
     field = find(browser, ".is-ground [title^='Paper around']")
     was = field.get_attribute("value")
-    field.send_keys(Keys.CONTROL + "a", "9in", Keys.ENTER)
+    field.send_keys(Keys.CONTROL + "a" + Keys.NULL, "9in", Keys.ENTER)
     wait(browser, lambda: "leaves nothing" in text(browser, ".views .trouble-line"))
     wait(browser, lambda: field.get_attribute("value") == was)  # what was refused is not shown
-    field.send_keys(Keys.CONTROL + "a", Keys.BACKSPACE, Keys.ENTER)
+    field.send_keys(Keys.CONTROL + "a" + Keys.NULL, Keys.BACKSPACE, Keys.ENTER)
     wait(browser, lambda: now(address, at)["border_text"] == "")
     assert now(address, at)["asked"]["width"] == 500
     wait(browser, lambda: not grip.is_displayed())
