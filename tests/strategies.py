@@ -84,6 +84,7 @@ line_settings = st.fixed_dictionaries(
         "frame": st.sampled_from([
             {"lip": "5mm"}, {"opening": "20x30cm", "moulding": "30mm"}, {},
             {"mat": {"outer": "40x50cm", "window": "8x9cm"}, "lip": "1/8in"},
+            {"mat": {"outer": "40x50cm", "window": "8x9cm round"}},
         ]),
         "method": st.sampled_from(["mitchell", "bicubic", "lanczos", "nearest"]),
         "sharpen_for": st.sampled_from(["screen", "smooth", "rough"]),

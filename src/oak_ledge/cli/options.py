@@ -86,7 +86,7 @@ Ground = Annotated[
     str | None,
     typer.Option(
         metavar="GROUND",
-        help="beyond the photo's edge: white, #rrggbb, blur, mirror, edge or continued [white]",
+        help="beyond the photo's edge: white, #rrggbb, blur, mirror, edge, continued or clear [white]",
     ),
 ]
 

@@ -18,6 +18,7 @@ from oak_ledge.core.planes.matrices import check_quad
 from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import MethodChoice, Profile, SharpenFor
 from oak_ledge.core.sizes.file.profile_file import receiver_profile
+from oak_ledge.core.sizes.ground import CLEAR
 from oak_ledge.core.sizes.size import Size, like_photo, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.several import several
@@ -126,6 +127,8 @@ def chosen_of_drawing(
 def with_chosen(size: Size, over: dict[str, Any]) -> Size:
     """Put what the call says over a size."""
     file = dict(size.file) | over["file"]
+    if over.get("ground") == CLEAR and "format" not in over["file"] and file["format"] == "jpeg":
+        file["format"] = "png"  # as a line that says clear, and no format
 
     def made() -> Size:
         whole = size_from(dict(size) | over | {"file": file})

@@ -250,7 +250,7 @@ def test_nothing_a_hand_does_is_silently_nonsense(asked, extent, level, gesture)
 
 def test_the_size_of_a_print_is_in_its_own_words():
     assert size("8x10in@300 extend", ground="blur").ground == "blur"
-    with pytest.raises(SizeError, match="let blur, mirror, edge or continued fill"):
+    with pytest.raises(SizeError, match="let blur, mirror, edge, continued or clear fill"):
         size_from(dict(PRINT) | {"ground": "fog"})
 
 

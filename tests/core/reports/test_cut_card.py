@@ -8,8 +8,16 @@ from io import BytesIO
 import pytest
 from pypdf import PdfReader
 
+from oak_ledge.core.notes.zones import keep_notes
+from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.pixels.paper.cut_card import draw_cut_card
+from oak_ledge.core.placements.lying import lying_on
+from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.reports.cut_card import cut_card, millimetres, mouldings, sixteenths
+from oak_ledge.core.reports.hanging import hung
+from oak_ledge.core.sizes.text.sentence import say_size
+from oak_ledge.core.sizes.text.write import write_size
+from oak_ledge.core.sizes.variants import twin_of
 from tests.samples import size, there
 
 MATTED = size(
@@ -68,6 +76,28 @@ def test_inches_are_said_to_the_nearest_sixteenth(inches, words):
 
 def test_without_a_frame_nothing_is_cut():
     assert cut_card(size("8x10in@300"), (2400, 3000)) is None
+
+
+def test_a_round_window_is_said_and_hides_what_lies_in_its_corners():
+    framed = size("8x10in@300 mat 16x20in window 7x9in round lip 5mm")
+    assert write_size(framed) == "8x10in@300 lip 5mm mat 16x20in window 7x9in round"
+    assert "7 × 9 in seen in the mat's round window" in say_size(framed)
+    assert there(there(twin_of(framed).frame).mat).round
+    card = there(cut_card(framed, (2400, 3000)))
+    assert card.round
+    assert "Round window of the mat" in [cut.what for cut in card.cuts]
+    assert draw_cut_card(card, "float.jpg", "round") != draw_cut_card(
+        card.model_copy(update={"round": False}), "float.jpg", "round"
+    )
+    hangs = there(hung(framed, (2400, 3000)))
+    assert hangs.round
+    assert hangs.window == pytest.approx((7 / 8, 9 / 10))
+    lying = lying_on(framed, (2400, 3000), suggest(framed, (2400, 3000)))
+    middle = Keeps(zones=(Zone(left=900, top=1200, width=600, height=600),))
+    corner = Keeps(zones=(Zone(left=260, top=260, width=400, height=400),))
+    assert [note.code for note in keep_notes(lying, middle) if note] == []
+    (hidden,) = [note for note in keep_notes(lying, corner) if note]
+    assert (hidden.code, "under the round mat" in hidden.text) == ("keep-hidden", True)
 
 
 def test_the_page_is_a5_and_says_every_length():

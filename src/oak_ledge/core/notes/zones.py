@@ -12,7 +12,12 @@ from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.zones.around import hidden_shares
-from oak_ledge.core.placements.zones.in_outline import ROUGHLY, cut_line, share_outside
+from oak_ledge.core.placements.zones.in_outline import (
+    ROUGHLY,
+    cut_line,
+    round_window,
+    share_outside,
+)
 from oak_ledge.core.placements.zones.off_joints import across_joints, off_joints
 from oak_ledge.core.placements.zones.on_surface import gaps, in_crop, point_on, zones_on
 from oak_ledge.core.planes.points import Point, rectangle
@@ -134,16 +139,18 @@ def keep_hidden(zones: list[list[Point]], hidden: tuple[float, float]) -> Note |
 
 
 def keep_outside(zones: list[list[Point]], lying: Lying) -> Note | None:
-    """Look where a zone reaches beyond the outline a piece is cut along."""
+    """Look where a zone reaches beyond the outline a piece is cut along, or its mat's round window."""
     size = lying.size
-    if size.outline is None or not zones:
+    is_round = size.frame is not None and size.frame.mat is not None and size.frame.mat.round
+    if not zones or (size.outline is None and not is_round):
         return None
-    edge = cut_line(lying)
+    edge = round_window(lying) if size.outline is None else cut_line(lying)
+    beyond = "under the round mat" if size.outline is None else "outside the outline"
     for zone in zones:
         lost = share_outside(zone, edge)
         if lost > ROUGHLY:
             share = rounded(lost * 100, 0 if lost > 0.01 else 1)
-            text = f"A keep zone reaches outside the outline: {share} % of it will not be seen."
+            text = f"A keep zone reaches {beyond}: {share} % of it will not be seen."
             return _note("look", "keep-hidden", text)
     return None
 

@@ -20,6 +20,7 @@ from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.file_geometry import border_box
 from oak_ledge.core.sizes.geometry import bleed_pixels, outside_of
+from oak_ledge.core.sizes.ground import CLEAR
 from oak_ledge.core.sizes.size import Size
 
 
@@ -62,6 +63,8 @@ def render(
     pixels = cut_on_ground(
         opened, crop, output, surface.photo, size.ground, method, plane, for_screen=for_screen
     )
+    if size.ground == CLEAR:
+        opened = replace(opened, alpha=True)
     if not draft:
         pixels = _sharpened(pixels, size, output, opened)
     pixels = _outlined(pixels, size, output if whole in (None, (0, 0)) else whole, opened)
@@ -118,7 +121,8 @@ def _sharpened(pixels: Array, size: Size, output: Pixels, opened: OpenPhoto) -> 
 def _with_sides(pixels: Array, size: Size, sides: Pixels, opened: OpenPhoto) -> Array:
     """Lay around a picture the sides that a canvas is turned over by, or its border, where it has some."""
     if size.border is not None:
-        paper = tone_of(outside_of(size), opened, pixels)
+        clear = size.ground == CLEAR
+        paper = None if clear else tone_of(outside_of(size), opened, pixels)
         return with_border(pixels, border_box(size), paper)
     if size.sides is None:
         return pixels

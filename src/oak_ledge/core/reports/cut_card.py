@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict
 from oak_ledge.core.measures.lengths import MM_PER_INCH, Pixels
 from oak_ledge.core.measures.numbers import halves_up, rounded
 from oak_ledge.core.sizes.edges.frame import Inches, outer_of
-from oak_ledge.core.sizes.hidden_edges import as_turned, printed_inches
+from oak_ledge.core.sizes.hidden_edges import as_printed, printed_inches
 from oak_ledge.core.sizes.size import Size
 
 # Glass and backing are so much smaller than the opening, in all.
@@ -53,6 +53,8 @@ class CutCard(BaseModel):
     """the inner edge of the moulding"""
     window: tuple[Fraction, Fraction] | None
     """of the mat"""
+    round: bool
+    """that window is round"""
     printed: tuple[Fraction, Fraction]
     moulding: Fraction
     """its width"""
@@ -71,7 +73,7 @@ def cut_card(size: Size, output: Pixels) -> CutCard | None:
         return None
 
     def turned(lengths: Inches) -> Inches:
-        return as_turned(lengths, output) or lengths
+        return as_printed(size, lengths, output) or lengths
 
     mat = frame.mat
     outer = turned(outer_of(frame, printed))
@@ -88,7 +90,11 @@ def cut_card(size: Size, output: Pixels) -> CutCard | None:
         place += f"{sixteenths(edge[1])} in ({millimetres(edge[1])} mm) from top and foot"
         cuts += [
             Cut(what="Mat", inches=whole),
-            Cut(what="Window of the mat", inches=window, remark=place),
+            Cut(
+                what=f"{'Round window' if mat.round else 'Window'} of the mat",
+                inches=window,
+                remark=place,
+            ),
         ]
     cuts += [
         Cut(what="Glass and backing", inches=glass, remark="2 mm less than the opening"),
@@ -103,6 +109,7 @@ def cut_card(size: Size, output: Pixels) -> CutCard | None:
         outer=outer,
         sight=sight,
         window=window,
+        round=mat is not None and mat.round,
         printed=printed,
         moulding=frame.moulding.inches,
     )

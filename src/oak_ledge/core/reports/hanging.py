@@ -25,6 +25,8 @@ class Hung(BaseModel):
     """its inner edge"""
     window: Shares | None
     """the mat's window; None without a mat"""
+    round: bool
+    """the window is round: an ellipse as wide and as high"""
     words: str
 
 
@@ -48,6 +50,7 @@ def hung(size: Size, output: Pixels) -> Hung | None:
         frame=shares(outer),
         sight=shares(sight),
         window=None if window is None else shares(window),
+        round=size.frame.mat is not None and size.frame.mat.round,
         words=_words(size, outer),
     )
 

@@ -24,6 +24,7 @@ from oak_ledge.core.sizes.geometry import (
     seen_inches,
     within_border,
 )
+from oak_ledge.core.sizes.ground import CLEAR
 
 
 def check_ppi(ppi: Fraction) -> None:
@@ -58,6 +59,7 @@ def check(size: SizeFields) -> None:
         msg = "a window changes not one value, so it is neither resampled nor sharpened"
         raise SizeError(msg)
     _check_profile(size.file)
+    _check_clear(size)
     _check_differ(size)
     _check_frame(size)
     _check_outline(size)
@@ -161,6 +163,19 @@ def refuse_open_extend(size: SizeFields) -> None:
 def _check_fixes_shape(size: SizeFields) -> None:
     if not size.shape.fixes_shape:
         msg = f"“{size.differ}” needs a size that fixes a shape: exact edges, a ratio or a window"
+        raise SizeError(msg)
+
+
+def _check_clear(size: SizeFields) -> None:
+    kind = FORMATS[size.file.format]
+    if size.ground != CLEAR:
+        return
+    if not kind.alpha:
+        *most, last = (each.words for each in FORMATS.values() if each.alpha)
+        msg = f"{kind.a_file} holds nothing clear: choose {', '.join(most)} or {last} for the file, or a colour for the ground"
+        raise SizeError(msg)
+    if size.file.icc is not None and size.file.icc.colours == "CMYK":
+        msg = "a CMYK file has nothing clear; choose another profile, or a colour for the ground"
         raise SizeError(msg)
 
 

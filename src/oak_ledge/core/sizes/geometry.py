@@ -19,7 +19,7 @@ from oak_ledge.core.measures.numbers import decimal, halves_up
 from oak_ledge.core.sizes.edges.frame import Inches, seen_in
 from oak_ledge.core.sizes.edges.outline import drawn_path
 from oak_ledge.core.sizes.fields import SizeFields
-from oak_ledge.core.sizes.ground import GROUNDS, WHITE
+from oak_ledge.core.sizes.ground import CLEAR, GROUNDS, WHITE
 
 # Far beyond any paper or face; guards arithmetic and memory.
 MOST_PIXELS_EDGE = 300_000
@@ -143,6 +143,13 @@ def _edge_pixels(amount: Fraction, unit: Unit, ppi: Fraction | None, more: Fract
 def outside_of(size: SizeFields) -> str:
     """Return the colour outside a piece's outline, where a file can't be clear there."""
     return WHITE if size.ground in GROUNDS else size.ground
+
+
+def paper_of(size: SizeFields) -> str:
+    """Return the colour of a size's border as CSS has it, `none` where it is clear; empty without one."""
+    if size.border is None:
+        return ""
+    return "none" if size.ground == CLEAR else outside_of(size)
 
 
 def edge_path(size: SizeFields, output: Pixels) -> str:

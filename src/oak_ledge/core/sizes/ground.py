@@ -21,6 +21,10 @@ WHITE, BLACK = "#ffffff", "#000000"
 CONTINUED = "continued"
 
 
+# Nothing: see-through, in formats that can be.
+CLEAR = "clear"
+
+
 @dataclass(frozen=True)
 class GroundKind:
     """What of a photo can fill beyond it: its words to choose by, in a sentence, and as sides."""
@@ -35,6 +39,7 @@ GROUNDS: dict[str, GroundKind] = {
     "mirror": GroundKind("the photo, mirrored", as_sides="mirrored"),
     "edge": GroundKind("its edge, drawn out", "its edge", "its edge drawn out"),
     CONTINUED: GroundKind("more of the scene", as_sides="the scene continued"),
+    CLEAR: GroundKind("nothing: clear", "nothing, clear"),
 }
 
 
@@ -55,10 +60,7 @@ def _fill(value: Any) -> str:
     text = value.strip().lower() if isinstance(value, str) else ""
     text = _COLOURS.get(text, text)
     if text == "transparent":
-        msg = (
-            f"a ground can't be transparent: choose a colour, or let {_or(GROUNDS)} fill it. "
-            "What a photo itself has clear stays so in PNG, TIFF, WebP and AVIF"
-        )
+        msg = "a ground that is see-through is written clear; it goes into PNG, TIFF, WebP and AVIF"
         raise SizeError(msg)
     if text in GROUNDS:
         return text

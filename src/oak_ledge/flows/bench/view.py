@@ -42,7 +42,7 @@ from oak_ledge.core.sizes.file_geometry import (
     printed_pixels,
     side_shares,
 )
-from oak_ledge.core.sizes.geometry import edge_path, outside_of, written_pixels
+from oak_ledge.core.sizes.geometry import edge_path, outside_of, paper_of, written_pixels
 from oak_ledge.core.sizes.hidden_edges import insets
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS, profile_words
@@ -223,7 +223,7 @@ def _picture_fields(size: Size, output: Pixels) -> dict[str, Any]:
         "insets": insets(size, output),
         "inner": picture_shares(size, output),
         "border_text": border_text(size),
-        "paper": "" if size.border is None else outside_of(size),
+        "paper": paper_of(size),
         "hung": hung(size, output),
         "edges": output_edges(size, output),
         "ground": size.ground,

@@ -24,7 +24,8 @@ from oak_ledge.core.sizes.file_geometry import (
     picture_shares,
     printed_pixels,
 )
-from oak_ledge.core.sizes.geometry import edge_path, outside_of
+from oak_ledge.core.sizes.geometry import edge_path, paper_of
+from oak_ledge.core.sizes.ground import CLEAR
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
@@ -152,13 +153,13 @@ def piece_of(placed: Placed) -> PieceView:
         ground=size.ground,
         face=face_of(size, whole),
         inner=picture_shares(size, (tally.width, tally.height)),
-        paper="" if size.border is None else outside_of(size),
+        paper=paper_of(size),
         edge="" if size.file.format == "jpeg" else edge_path(size, (tally.width, tally.height)),
         joints="" if apart else joints_path(size, (tally.width, tally.height)),
         gaps=gaps_path(size, (tally.width, tally.height)),
         drawn=placement.corners is not None
         or size.outline is not None
-        or not size.ground.startswith("#"),
+        or not (size.ground.startswith("#") or size.ground == CLEAR),
         touched=placed.state != "new",
     )
 

@@ -158,7 +158,7 @@ def test_sides_go_around_whatever_bands_and_depth(bands, deep):
     [
         ({"sides": "mirror"}, "sides belong to a wrap"),
         ({"wrap": "1in", "sides": "blur"}, "can't be “blur”"),
-        ({"wrap": "1in", "sides": "transparent"}, "can't be transparent"),
+        ({"wrap": "1in", "sides": "transparent"}, "see-through is written clear"),
         ({"wrap": "1in", "sides": "green"}, "not a colour"),
     ],
 )

@@ -6,19 +6,26 @@ import pyvips
 from hypothesis import given, settings, strategies as st
 from numpy.testing import assert_array_equal
 
+from oak_ledge.core.errors import SizeError
 from oak_ledge.core.pixels.cut.cut import cut
 from oak_ledge.core.pixels.encode.image import image_of, with_icc
 from oak_ledge.core.pixels.ground.grounds import cut_on_ground
 from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.placements.lying import lying_on
+from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.sizes.file_geometry import file_pixels
 from oak_ledge.core.sizes.ground import GROUNDS
+from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text.write import write_size
 from tests import samples
 
 OCHRE = "#b9801b"
 
 
 @pytest.mark.parametrize("bands", [1, 3, 4])
-@pytest.mark.parametrize("ground", GROUNDS)
+@pytest.mark.parametrize("ground", [ground for ground in GROUNDS if ground != "clear"])
 def test_what_the_photo_gives_fills_the_ground_and_changes_none_of_its_pixels(
     tmp_path, ground, bands
 ):
@@ -119,3 +126,67 @@ def test_the_ground_is_laid_down_in_the_photos_own_profile(tmp_path):
     assert tuple(found[20, 5]) != (185, 128, 27)
     back = with_icc(image_of(found), opened.icc).icc_transform("srgb", embedded=True).numpy()
     assert np.abs(back[20, 5].astype(int) - (185, 128, 27)).max() <= 2
+
+
+@pytest.mark.parametrize("bands", [1, 3, 4])
+@pytest.mark.parametrize("deep", [False, True])
+def test_beyond_the_photo_it_is_clear_by_what_the_photo_does_not_cover(tmp_path, bands, deep):
+    grain = samples.grain(60, 40, bands)
+    photo = grain.astype(np.uint16) * np.uint16(257) if deep else grain
+    top = np.iinfo(photo.dtype).max
+    if bands == 4:
+        photo[..., 3] = top // 2
+    whole = top // 2 if bands == 4 else top
+    path = tmp_path / "photo.png"
+    image_of(photo, None).write_to_file(str(path))
+    crop = Crop(-20.25, -30, 100.25, 90)  # a quarter of a pixel at the left
+    found = cut_on_ground(open_photo(path), Crop(-20, -30, 100, 90), (100, 90), (60, 40), "clear")
+    colours = bands - (bands == 4)
+    assert found.shape == (90, 100, colours + 1)
+    assert_array_equal(found[30:70, 20:80, :colours], photo[..., :colours])
+    assert (found[30:70, 20:80, -1] == whole).all()
+    found[30:70, 20:80, -1] = 0
+    assert not found[..., -1].any()
+    across = cut_on_ground(open_photo(path), crop, (401, 360), (60, 40), "clear")
+    assert (across[200, 81:300, -1] == whole).all()
+    half = cut_on_ground(
+        open_photo(path), Crop(-20.5, -30, 100, 90), (100, 90), (60, 40), "clear", "nearest"
+    )
+    assert half[40, 20, -1] == np.rint(whole / 2)  # half of it lies on the photo
+    assert half[40, 80, -1] == np.rint(whole / 2)
+    turned = Crop(-20, -30, 100, 90, angle=7.0)
+    slanted = cut_on_ground(open_photo(path), turned, (100, 90), (60, 40), "clear")
+    assert slanted.shape == found.shape
+    assert slanted[0, 0, -1] == 0
+    assert slanted[50, 50, -1] == whole
+
+
+@pytest.mark.parametrize(
+    ("text", "why"),
+    [
+        ("8x10in@300 extend on clear jpeg", "a JPEG holds nothing clear: choose PNG, TIFF, WebP or AVIF"),
+        ("8x10in@300 extend on transparent", "what the ground is stands behind"),
+        ("8x10in@300 wrap 3cm sides clear", "isn't understood"),
+    ],
+)
+def test_clear_goes_only_where_a_file_can_be(text, why):
+    with pytest.raises(SizeError, match=why):
+        read_size(text)
+
+
+def test_a_clear_piece_holds_no_picture_where_it_is_clear_and_its_border_is_clear_too(tmp_path):
+    asked = read_size("120x120px extend on clear border 10px")
+    assert (asked.file.format, write_size(asked)) == (
+        "png",
+        "120x120px extend on clear border 10px",
+    )
+    path = samples.save(tmp_path / "photo.png", samples.grain(60, 40, 3))
+    lying = lying_on(asked, (60, 40), suggest(asked, (60, 40)))
+    whole, _ = render(
+        path, asked, lying.crop, lying.asked, lying.surface, sides=file_pixels(asked, lying.asked)
+    )
+    assert whole.shape == (120, 120, 4)
+    opaque = whole[..., 3] > 0
+    assert opaque[60, 60]
+    assert not opaque[:10].any()
+    assert len(np.unique(whole[~opaque], axis=0)) == 1

@@ -25,7 +25,7 @@ from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.matrices import Matrix, corners_of
 from oak_ledge.core.planes.points import rectangle
 from oak_ledge.core.planes.polygons import area, overlap
-from oak_ledge.core.sizes.ground import BLACK, GROUNDS, WHITE
+from oak_ledge.core.sizes.ground import BLACK, CLEAR, GROUNDS, WHITE
 from oak_ledge.core.sizes.size import Size
 
 if TYPE_CHECKING:
@@ -61,8 +61,11 @@ def cut_on_ground(
 
     Returns
     -------
-    (H, W, C) array of the photo's own depth
+    (H, W, C) array of the photo's own depth; on a clear ground with an alpha band
     """
+    if ground == CLEAR:
+        on = cut_on_ground(photo, crop, output, edges, "edge", method, plane, for_screen=for_screen)
+        return _cleared(on, _shares_of(crop, output, edges, plane), alpha=photo.alpha)
     if crop.angle % 360 or plane is not None:
         matrix = crop.matrix(output)
         matrix = matrix if plane is None else plane @ matrix
@@ -74,6 +77,29 @@ def cut_on_ground(
             pixels = warp(photo, matrix, output, edges, method, border)
         return _mapped_on_ground(photo, pixels, matrix, output, edges, ground)
     return _upright_on_ground(photo, crop, output, edges, ground, method)
+
+
+def _shares_of(
+    crop: Crop, output: Pixels, edges: Pixels, plane: Matrix | None
+) -> npt.NDArray[np.float32]:
+    """Return the share of each output pixel that the photo covers, (H, W), 0 to 1."""
+    if crop.angle % 360 or plane is not None:
+        matrix = crop.matrix(output)
+        return coverage(matrix if plane is None else plane @ matrix, output, edges)
+    shares = np.zeros((output[1], output[0]), np.float32)
+    columns, across = _covered(crop.left, crop.width, output[0], edges[0])
+    rows, down = _covered(crop.top, crop.height, output[1], edges[1])
+    shares[rows[0] : rows[1], columns[0] : columns[1]] = down[:, None] * across
+    return shares
+
+
+def _cleared(pixels: Array, shares: npt.NDArray[np.float32], *, alpha: bool) -> Array:
+    """Return pixels, (H, W, C), clear by what the photo does not cover of each; not premultiplied."""
+    top = np.iinfo(pixels.dtype).max
+    opaque = shares * (pixels[..., -1] if alpha else top)
+    out = pixels if alpha else np.dstack([pixels, np.empty(shares.shape, pixels.dtype)])
+    out[..., -1] = np.rint(opaque)
+    return out
 
 
 def _upright_on_ground(
@@ -193,14 +219,15 @@ def _all_one(*shares: npt.NDArray[np.float64]) -> bool:
 def _blended(
     line: Array, tone: npt.NDArray[Any], shares: npt.NDArray[np.float64], alpha: bool
 ) -> npt.NDArray[np.float64]:
-    """Lay a line of pixels over the ground by its shares; colours weigh by what is opaque."""
+    """Lay a line of pixels over the ground by its shares; colours weigh by what is opaque of both."""
     top = np.iinfo(line.dtype).max
     values = line.astype(np.float64)
-    opaque = values[:, -1:] / top if alpha else 1.0
-    photo_part = shares[:, None] * opaque
-    ground_part = 1 - shares[:, None]
+    photo_part, ground_part = shares[:, None], 1 - shares[:, None]
+    if alpha:
+        photo_part = photo_part * values[:, -1:] / top
+        ground_part = ground_part * np.broadcast_to(tone, values.shape)[:, -1:] / top
     whole = photo_part + ground_part
-    out = (photo_part * values + ground_part * tone) / whole
+    out = (photo_part * values + ground_part * tone) / np.maximum(whole, 1e-12)
     if alpha:
         out[:, -1:] = whole * top
     rounded: npt.NDArray[np.float64] = np.rint(out)

@@ -77,7 +77,11 @@ def _drawing(canvas: Any, card: CutCard, top: float) -> float:
         ]
         canvas.line(*outer, *inner)
     canvas.setFillColorRGB(1, 1, 1)
-    if card.window is not None:
+    if card.window is not None and card.round:
+        reach, rise = (float(edge) * scale / 2 for edge in card.window)
+        x, y = middle
+        canvas.ellipse(x - reach, y - rise, x + reach, y + rise, stroke=1, fill=1)
+    elif card.window is not None:
         box(card.window, fill=True)
     box(card.printed, fill=False, dash=True)
     canvas.setDash()

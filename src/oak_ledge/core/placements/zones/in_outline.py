@@ -12,8 +12,9 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.zones.on_surface import Shape, in_crop
 from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.polygons import area
-from oak_ledge.core.sizes.edges.outline import Polygon, outline_on
+from oak_ledge.core.sizes.edges.outline import Outline, Polygon, outline_on
 from oak_ledge.core.sizes.geometry import bleed_pixels
+from oak_ledge.core.sizes.hidden_edges import insets
 
 if TYPE_CHECKING:
     import numpy.typing as npt
@@ -46,6 +47,13 @@ def cut_line(lying: Lying) -> Polygon:
     trimmed = (round(wide - 2 * off), round(high - 2 * off))
     line = outline_on(size.outline, trimmed, size.ppi) * ((wide - 2 * off) / trimmed[0]) + off
     return line / lying.asked
+
+
+def round_window(lying: Lying) -> Polygon:
+    """Return the ellipse of a mat's round window, as shares of the piece's picture."""
+    _, (across, along) = insets(lying.size, lying.asked) or ((0, 0), (0.0, 0.0))
+    circle = outline_on(Outline(kind="ellipse"), lying.asked, None) / lying.asked
+    return (circle - 0.5) * (1 - 2 * across, 1 - 2 * along) + 0.5
 
 
 def share_outside(zone: list[Point], edge: Polygon) -> float:

@@ -7,8 +7,9 @@ print, or the mat with the print behind it; the frame's lip laps over its edge a
 from __future__ import annotations
 
 from fractions import Fraction
+from typing import Any
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from oak_ledge.core.measures.lengths import ExactBox, ExactLength, Length
 from oak_ledge.core.values import Value
@@ -24,10 +25,25 @@ USUAL_MOULDING = Length(Fraction(20), "mm")
 
 
 class Mat(Value):
-    """A mat: its outer size, and the window cut into it."""
+    """A mat: its outer size, and the window cut into it; a round one is as wide and as high as it says."""
 
     outer: ExactBox
     window: ExactBox
+    round: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _read_round(cls, value: Any) -> Any:
+        """Take `28x38cm round` for a round window, as it is written."""
+        window = value.get("window") if isinstance(value, dict) else None
+        if not isinstance(window, str) or not window.strip().lower().endswith("round"):
+            return value
+        return value | {"window": window.strip()[: -len("round")], "round": True}
+
+    @property
+    def window_text(self) -> str:
+        """How the window is written: `28x38cm`, `28x38cm round`."""
+        return f"{self.window} round" if self.round else str(self.window)
 
 
 class Frame(Value):
@@ -45,7 +61,7 @@ def turned_frame(frame: Frame) -> Frame:
     """Return a frame with width and height traded everywhere."""
     mat = frame.mat
     if mat is not None:
-        mat = Mat(outer=mat.outer.turned, window=mat.window.turned)
+        mat = mat.model_copy(update={"outer": mat.outer.turned, "window": mat.window.turned})
     opening = None if frame.opening is None else frame.opening.turned
     return frame.model_copy(update={"opening": opening, "mat": mat})
 

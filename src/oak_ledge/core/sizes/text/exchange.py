@@ -70,7 +70,7 @@ def write_csv(sizes: Sequence[Size]) -> str:
 def _frame_cells(frame: Frame | None) -> tuple[object, ...]:
     if frame is None:
         return (None,) * 5
-    mat = (None, None) if frame.mat is None else (frame.mat.outer, frame.mat.window)
+    mat = (None, None) if frame.mat is None else (frame.mat.outer, frame.mat.window_text)
     return (frame.opening, frame.lip, frame.moulding, *mat)
 
 

@@ -118,16 +118,21 @@ def read_opening(reader: Reader, word: str, fields: Fields) -> None:
     _frame(fields)["opening"] = _box(reader, word, "20x30cm")
 
 
+_ROUND = re.compile(r"round\b", re.IGNORECASE)
+
+
 _WINDOW = re.compile(r"window\b", re.IGNORECASE)
 
 
 def read_mat(reader: Reader, word: str, fields: Fields) -> None:
-    """Read `mat 40x50cm window 28x38cm`."""
+    """Read `mat 40x50cm window 28x38cm`, and whether the window is round."""
     outer = _box(reader, word, "40x50cm window 28x38cm")
     if not reader.take(_WINDOW):
         msg = "a mat has a window"
         raise reader.fail(msg, "Write it like mat 40x50cm window 28x38cm.")
-    _frame(fields)["mat"] = {"outer": outer, "window": _box(reader, "window", "28x38cm")}
+    window = _box(reader, "window", "28x38cm")
+    is_round = reader.take(_ROUND) is not None
+    _frame(fields)["mat"] = {"outer": outer, "window": window, "round": is_round}
 
 
 def read_dot(reader: Reader, word: str, fields: Fields) -> None:

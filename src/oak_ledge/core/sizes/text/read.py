@@ -29,6 +29,7 @@ from oak_ledge.core.measures.numbers import clipped, plain
 from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import Edge
 from oak_ledge.core.sizes.geometry import written_pixels
+from oak_ledge.core.sizes.ground import CLEAR
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
 from oak_ledge.core.sizes.shapes.exact import ExactShape
@@ -129,7 +130,8 @@ def _put_together(shape: Shape, ppi: Fraction | None, settings: dict[str, Any]) 
     """Make a size of what was read; `wide` and `tall` lay its edges so, as they are written then."""
     turned, file = settings.pop("turned", None), settings.pop("file", {})
     turn = settings.get("turn", natural_turn(shape, settings.get("differ", "trim")))
-    if settings.get("outline") and "format" not in file:
+    can_be_clear = settings.get("outline") or settings.get("ground") == CLEAR
+    if can_be_clear and "format" not in file:
         file["format"] = "png"  # which can be clear
     fields = {"shape": shape, "ppi": ppi, "turn": turn, "file": file} | settings
     size = size_from(fields)

@@ -157,7 +157,9 @@ def extra_words(size: Size, output: Pixels | None = None) -> tuple[str, ...]:
         more = (*more, f"{wide} × {high} px with its {'sides' if size.sides else 'bleed'}")
     if size.frame is None or seen is None:
         return more
-    behind = "in the mat's window" if size.frame.mat else "inside the frame's lip"
+    behind = "inside the frame's lip"
+    if size.frame.mat is not None:
+        behind = f"in the mat's {'round ' if size.frame.mat.round else ''}window"
     return (*more, f"{seen} seen {behind}")
 
 

@@ -90,7 +90,7 @@ def unknown_words(reader: Reader) -> str:
     said = f"“{rest}” isn't understood here"
     if word[0].lower() in ("gap", "overlap"):
         return f"{said}; it stands right behind “panels 3”"
-    near = get_close_matches(word[0].lower(), KNOWN_WORDS, n=3, cutoff=0.6)
+    near = get_close_matches(word[0].lower(), KNOWN_WORDS, n=3, cutoff=0.65)
     if not near:
         return said
     words = "words are" if len(near) > 1 else "word is"
@@ -157,6 +157,6 @@ SETTINGS: tuple[Setting, ...] = (
 # What an unknown word is compared with.
 KNOWN_WORDS = (
     *TURNS, *DIFFERS, *GROUNDS, "on", "white", "dot", "outline", *OUTLINES, "panels", "overlap", "gap", "bleed", "border",
-    "wrap", "sides", "lip", "moulding", "opening", "mat", "window", *FORMAT_WORDS, "quality", "at most", "8 bit", "16 bit",
+    "wrap", "sides", "lip", "moulding", "opening", "mat", "window", "round", *FORMAT_WORDS, "quality", "at most", "8 bit", "16 bit",
     *PROFILES, "metadata", "copyright", "no location", *METHOD_NAMES, "sharpen", *SURFACES, "named",
 )  # fmt: skip

@@ -7,7 +7,7 @@ from oak_ledge.core.measures.numbers import decimal, plain
 from oak_ledge.core.sizes.edges.frame import NO_LENGTH, USUAL_MOULDING, Frame
 from oak_ledge.core.sizes.file.file_settings import DEFAULT_PATTERN, USUAL_QUALITY, FileSettings
 from oak_ledge.core.sizes.geometry import written_pixels
-from oak_ledge.core.sizes.ground import BLACK, WHITE
+from oak_ledge.core.sizes.ground import BLACK, CLEAR, WHITE
 from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.file_words import METHOD_NAMES
@@ -81,7 +81,8 @@ def _settings(size: Size) -> list[str]:
             words.append(f"sides {shown}")
     if size.frame is not None:
         words += _frame(size.frame)
-    words += _file(size.file, "jpeg" if size.outline is None else "png")
+    may_be_clear = size.outline is not None or size.ground == CLEAR
+    words += _file(size.file, "png" if may_be_clear else "jpeg")
     if size.method != "auto":
         words.append(next(name for name, method in METHOD_NAMES.items() if method == size.method))
     if size.sharpen_for != "off":
@@ -102,7 +103,7 @@ def _frame(frame: Frame) -> list[str]:
     if frame.moulding != USUAL_MOULDING:
         words.append(f"moulding {frame.moulding}")
     if frame.mat is not None:
-        words.append(f"mat {frame.mat.outer} window {frame.mat.window}")
+        words.append(f"mat {frame.mat.outer} window {frame.mat.window_text}")
     return words
 
 

@@ -18,7 +18,7 @@ export function fillForm(form, size) {
     lip: frame?.lip,
     moulding: frame?.moulding,
     outer: frame?.mat?.outer,
-    window: frame?.mat?.window,
+    window: frame?.mat && `${frame.mat.window}${frame.mat.round ? " round" : ""}`,
     method: size.size.method,
     sharpen_for: size.size.sharpen_for,
     sharpen: size.size.sharpen,

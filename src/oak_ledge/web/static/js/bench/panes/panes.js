@@ -89,7 +89,10 @@ export function pointerOn(svg, box, event) {
 // The unit square, laid over a rectangle.
 const over = (rect) => `translate(${rect.x} ${rect.y}) scale(${rect.width} ${rect.height})`;
 
-const groundFill = (view) => (view.ground.startsWith("#") ? view.ground : "url(#from-photo)");
+const groundFill = (view) => {
+  if (view.ground === "clear") return "none";
+  return view.ground.startsWith("#") ? view.ground : "url(#from-photo)";
+};
 
 // The photo as it is turned, four corners on it, and a lens at the one in hand.
 export function drawSquare(svg, quad, photo, lens, { room, zoom }) {
@@ -243,7 +246,7 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   const across = box.width / view.crop[2];
   const along = box.height / view.crop[3];
   const out = { x: whole.left, y: whole.top, width: whole.width, height: whole.height };
-  put(part(svg, "cast"), { ...out, x: whole.left + 3, y: whole.top + 4, opacity: view.edge && !view.outside ? "0" : "1" });
+  put(part(svg, "cast"), { ...out, x: whole.left + 3, y: whole.top + 4, opacity: (view.edge && !view.outside) || view.ground === "clear" ? "0" : "1" });
   put(part(svg, "rim"), { opacity: view.edge && !view.outside ? "0" : "1" });
   put(part(svg, "window"), { ...frame, viewBox: `0 0 ${box.width} ${box.height}` });
   put(part(svg, "ground"), { x: 0, y: 0, width: box.width, height: box.height, fill: groundFill(view) });
@@ -262,17 +265,19 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
     transform: `rotate(${-view.placement.angle} ${box.width / 2} ${box.height / 2})`,
   });
   put(part(svg, "fine"), { x: 0, y: 0, width: box.width, height: box.height });
+  part(svg, "fine").style.clipPath = view.ground === "clear" ? photoIn(view) : "";
   put(part(svg, "paper"), { d: view.paper && rect(paper) + rect(box), fill: view.paper });
   gripBorder(svg, box, view.paper && !hung);
   put(part(svg, "rim"), { x: paper.left, y: paper.top, width: paper.width, height: paper.height });
   const [print, seen] = view.insets ?? [null, null];
   put(part(svg, "print"), { d: hung ? "" : inner(frame, print) });
-  put(part(svg, "seen"), { d: hung ? "" : inner(frame, seen) });
+  const seenPath = view.hung?.round ? ovalIn : inner;
+  put(part(svg, "seen"), { d: hung ? "" : seenPath(frame, seen) });
   const taken = seen && !hung && Math.max(...seen) > 0;
-  put(part(svg, "taken"), { d: taken ? outline(frame.x, frame.y, frame.width, frame.height) + inner(frame, seen) : swallowed(view.panels, box) });
+  put(part(svg, "taken"), { d: taken ? outline(frame.x, frame.y, frame.width, frame.height) + seenPath(frame, seen) : swallowed(view.panels, box) });
   const sight = hung && about(paper, ...hung.sight);
   const window = hung?.window && about(paper, ...hung.window);
-  put(part(svg, "mat"), { d: window ? rect(sight) + rect(window) : "" });
+  put(part(svg, "mat"), { d: window ? rect(sight) + (hung.round ? oval(window) : rect(window)) : "" });
   put(part(svg, "moulding"), { d: hung ? rect(whole) + rect(sight) : "" });
   const low = whole.top + whole.height + 16;
   const away = whole.left - 16;
@@ -321,6 +326,17 @@ function about(box, wide, high) {
   return { left: box.left + (box.width - width) / 2, top: box.top + (box.height - height) / 2, width, height };
 }
 
+// The photo's own edge within its crop, as CSS clips to it: what lies beyond is clear.
+function photoIn({ outline, crop: [left, top, width, height], placement: { angle } }) {
+  const turn = (-angle * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
+  const points = outline.map(([x, y]) => {
+    const [dx, dy] = [x - left - width / 2, y - top - height / 2];
+    return `${50 + (100 * (dx * cos - dy * sin)) / width}% ${50 + (100 * (dx * sin + dy * cos)) / height}%`;
+  });
+  return `polygon(${points.join(",")}) fill-box`;
+}
+
 // A grip on each edge of the picture that has a border; none where there is none.
 function gripBorder(svg, { left, top, width, height }, there) {
   part(svg, "border-grips").style.display = there ? "" : "none";
@@ -349,12 +365,22 @@ function swallowed(panels, box) {
 
 const rect = (box) => outline(box.left, box.top, box.width, box.height);
 
+const oval = ({ left, top, width, height }) =>
+  `M${left} ${top + height / 2}a${width / 2} ${height / 2} 0 1 0 ${width} 0a${width / 2} ${height / 2} 0 1 0 ${-width} 0z`;
+
 // A rectangle inside a frame, its edges so many shares in; nothing where there is none.
 function inner(frame, shares) {
   if (!shares || Math.max(...shares) === 0) return "";
   const x = frame.width * shares[0];
   const y = frame.height * shares[1];
   return outline(frame.x + x, frame.y + y, frame.width - 2 * x, frame.height - 2 * y);
+}
+
+// The same, round.
+function ovalIn(frame, shares) {
+  if (!shares || Math.max(...shares) === 0) return "";
+  const [x, y] = [frame.width * shares[0], frame.height * shares[1]];
+  return oval({ left: frame.x + x, top: frame.y + y, width: frame.width - 2 * x, height: frame.height - 2 * y });
 }
 
 // A measuring line with a foot at each end.

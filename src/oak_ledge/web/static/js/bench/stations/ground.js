@@ -24,7 +24,10 @@ export const ground = {
       return this.continueGround();
     }
     this.bench.tries.close();
-    return this.bench.keep({ kind: "ground", beyond: true, fill: value === "colour" ? "white" : value });
+    const { target } = event;
+    return this.bench
+      .keep({ kind: "ground", beyond: true, fill: value === "colour" ? "white" : value })
+      .then(() => (target.value = this.fillKind)); // what was refused is not shown as if it were so
   },
   // More of the scene: the first try is taken at once, and others made beside it.
   async continueGround() {
