@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from oak_ledge.core.errors import CoreError, SizeError, SizeTextError
 from oak_ledge.core.sizes.edges.svg_file import outline_in
 from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.text.print_words import read_outline
 from oak_ledge.core.sizes.text.read import read_marked, read_size
 from oak_ledge.core.sizes.text.reader import Span
 from oak_ledge.core.sizes.text.readings import readings
@@ -103,14 +104,29 @@ class OutlineRead(BaseModel):
 def outline_of(svg: bytes, size_text: str = "") -> OutlineRead:
     """Read an SVG file as an outline, and put it behind a size in place of the one it has.
 
-    A text that is no size yet only gets the outline put behind it.
-
     Raises
     ------
     SizeError
         With what is wrong with the file.
     """
-    outline = outline_in(svg).text
+    return _behind(size_text, outline_in(svg).text)
+
+
+def with_outline(size_text: str, outline: str) -> OutlineRead:
+    """Put a shipped outline behind a size in place of the one it has; without a word, take it away.
+
+    Raises
+    ------
+    SizeError
+        If there is no such outline.
+    """
+    if not outline.strip():
+        return _behind(size_text, "")
+    return _behind(size_text, read_outline(outline).text)
+
+
+def _behind(size_text: str, outline: str) -> OutlineRead:
+    """Put an outline behind a size; a text that is no size yet only gets it put behind it."""
     spans: tuple[Span, ...] = ()
     with suppress(SizeError):
         spans = read_marked(size_text)[1]

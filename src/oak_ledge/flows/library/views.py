@@ -134,6 +134,7 @@ class SizeChange(SizeBody):
     framed: Any = Field(default=None, exclude=True)
     edge: Any = Field(default=None, exclude=True)
     joints: Any = Field(default=None, exclude=True)
+    border_text: Any = Field(default=None, exclude=True)
     at_most: Any = Field(default=None, exclude=True)
     extra: Any = Field(default=None, exclude=True)
 

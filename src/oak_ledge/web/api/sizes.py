@@ -65,6 +65,12 @@ def read_outline(file: RawBody, size_text: SizeText = "") -> OutlineRead:
     return entry.outline_of(file, size_text)
 
 
+@router.get("/sizes/outline")
+def put_outline(size_text: SizeText = "", outline: SizeText = "") -> OutlineRead:
+    """Write a shipped outline, like heart or star 5, behind a size; without a word, take it away."""
+    return entry.with_outline(size_text, outline)
+
+
 @router.get("/sizes/{size_id}")
 def size(size_id: Id, here: Here) -> SavedSizeView:
     """A saved size."""

@@ -6,6 +6,8 @@ from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
 from oak_ledge.core.sizes.choices import Group
+from oak_ledge.core.sizes.edges.outline import drawn_path
+from oak_ledge.core.sizes.text.print_words import SHIPPED_OUTLINES, read_outline
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.flows.library import sizes, views
 from oak_ledge.web.drawings.wall import rows_by_group, wall_of
@@ -22,6 +24,9 @@ def sizes_page(request: Request, here: Here, now: Now) -> Response:
         "deleted": sizes.deleted(here, now),
         "methods": METHOD_WORDS.items(),
         "sharpens": SHARPEN_WORDS.items(),
+        "outlines": [
+            (word, drawn_path(read_outline(word), (64, 44), None)) for word in SHIPPED_OUTLINES
+        ],
     } | _wall(every, "print", None)
     return templates.TemplateResponse(request, "sizes/sizes.html", context)
 

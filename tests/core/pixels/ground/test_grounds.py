@@ -164,7 +164,10 @@ def test_beyond_the_photo_it_is_clear_by_what_the_photo_does_not_cover(tmp_path,
 @pytest.mark.parametrize(
     ("text", "why"),
     [
-        ("8x10in@300 extend on clear jpeg", "a JPEG holds nothing clear: choose PNG, TIFF, WebP or AVIF"),
+        (
+            "8x10in@300 extend on clear jpeg",
+            "a JPEG holds nothing clear: choose PNG, TIFF, WebP or AVIF",
+        ),
         ("8x10in@300 extend on transparent", "what the ground is stands behind"),
         ("8x10in@300 wrap 3cm sides clear", "isn't understood"),
     ],

@@ -9,7 +9,8 @@ import numpy as np
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.cut import Array
-from oak_ledge.core.sizes.edges.outline import Outline, Polygon, outline_on
+from oak_ledge.core.sizes.edges.outline import Outline, outline_on
+from oak_ledge.core.sizes.edges.polygon import Polygon
 
 if TYPE_CHECKING:
     import numpy.typing as npt

@@ -12,7 +12,8 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.zones.on_surface import Shape, in_crop
 from oak_ledge.core.planes.points import Point, rotated
 from oak_ledge.core.planes.polygons import area
-from oak_ledge.core.sizes.edges.outline import Outline, Polygon, outline_on
+from oak_ledge.core.sizes.edges.outline import Outline, outline_on
+from oak_ledge.core.sizes.edges.polygon import Polygon
 from oak_ledge.core.sizes.geometry import bleed_pixels
 from oak_ledge.core.sizes.hidden_edges import insets
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from itertools import pairwise
-from typing import TYPE_CHECKING, Annotated, Self, TypeAlias
+from typing import Annotated, Self, TypeAlias
 
 import numpy as np
 from pydantic import AfterValidator, Field, WithJsonSchema, model_validator
@@ -16,13 +16,10 @@ from pydantic import AfterValidator, Field, WithJsonSchema, model_validator
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import ExactLength, Pixels, length_words
 from oak_ledge.core.measures.numbers import Exact, clipped, decimal, plain
+from oak_ledge.core.sizes.edges import drawn_outlines
+from oak_ledge.core.sizes.edges.drawn_outlines import LEAST_POINTS, MOST_POINTS, USUAL_POINTS
+from oak_ledge.core.sizes.edges.polygon import STRAY, Polygon
 from oak_ledge.core.values import Value
-
-if TYPE_CHECKING:
-    import numpy.typing as npt
-
-# (n, 2) of x, y, closed without saying its first point again.
-Polygon: TypeAlias = "npt.NDArray[np.float64]"
 
 # Letters of a path.
 LONGEST_PATH = 4000
@@ -30,14 +27,22 @@ LONGEST_PATH = 4000
 # Straight pieces that stand for one bend of a path.
 BENDS = 96
 
-# Pixels: so near a circle the pieces that stand for it lie.
-STRAY = 0.004
-
 _LETTERS = re.compile(r"[MmLlHhVvCcSsQqTtAaZz0-9eE.,+\-\s]*")
 
 
 def _along_path(outline: Outline, output: Pixels, _ppi: Fraction | None, _bleed: float) -> Polygon:
     return _flattened(outline.path) * output
+
+
+def _shipped(draw: Callable[[Pixels], Polygon]) -> _Draw:
+    def drawn(_outline: Outline, output: Pixels, _ppi: Fraction | None, _bleed: float) -> Polygon:
+        return draw(output)
+
+    return drawn
+
+
+def _star(outline: Outline, output: Pixels, _ppi: Fraction | None, _bleed: float) -> Polygon:
+    return drawn_outlines.star(output, outline.points or USUAL_POINTS)
 
 
 def _circle(_outline: Outline, output: Pixels, _ppi: Fraction | None, _bleed: float) -> Polygon:
@@ -139,14 +144,15 @@ def _bent(control: Polygon) -> list[tuple[float, float]]:
     return [(float(x), float(y)) for x, y in rows[0]]
 
 
+# Given the outline, the output, its ppi, and the bleed around the piece in pixels.
+_Draw: TypeAlias = "Callable[[Outline, Pixels, Fraction | None, float], Polygon]"
+
+
 @dataclass(frozen=True)
 class OutlineKind:
-    """A kind of outline: what draws it in output pixels, and how it is said.
+    """A kind of outline: what draws its points in output pixels, and how it is said."""
 
-    `points` is given the outline, the output, its ppi, and the bleed around the piece in pixels.
-    """
-
-    points: Callable[[Outline, Pixels, Fraction | None, float], Polygon]
+    points: _Draw
     words: str
     label: str = ""
 
@@ -156,6 +162,11 @@ OUTLINES: dict[str, OutlineKind] = {
     "circle": OutlineKind(_circle, "cut to a circle"),
     "ellipse": OutlineKind(_ellipse, "cut to an ellipse"),
     "rounded": OutlineKind(_rounded, "with rounded corners"),
+    "heart": OutlineKind(_shipped(drawn_outlines.heart), "cut to a heart"),
+    "star": OutlineKind(_star, "cut to a star"),
+    "cloud": OutlineKind(_shipped(drawn_outlines.cloud), "cut to a cloud"),
+    "arch": OutlineKind(_shipped(drawn_outlines.arch), "cut with an arched top"),
+    "hexagon": OutlineKind(_shipped(drawn_outlines.hexagon), "cut to a hexagon"),
     "path": OutlineKind(_along_path, "cut along a path", "cut-out"),
 }
 
@@ -170,7 +181,7 @@ def _known(kind: str) -> str:
 class Outline(Value):
     """What of a piece is seen; all else is clear, or the ground's colour in JPEG.
 
-    `rounded` has a `radius`, or a `percent` of the short edge. A `path` is SVG path data in the unit
+    A `star` has so many `points`, five without a word. `rounded` has a `radius`, or a `percent` of the short edge. A `path` is SVG path data in the unit
     square: one closed path, which is drawn out to the piece.
     """
 
@@ -181,6 +192,7 @@ class Outline(Value):
     ]
     radius: ExactLength | None = None
     percent: Exact | None = None
+    points: int | None = None
     path: str = Field(default="", max_length=LONGEST_PATH)
 
     @model_validator(mode="after")
@@ -191,6 +203,12 @@ class Outline(Value):
             raise SizeError(msg)
         if self.percent is not None and not 0 < self.percent <= 50:
             msg = f"corners of {decimal(self.percent)} % of the short edge: give one from 0 to 50 %"
+            raise SizeError(msg)
+        if self.points is not None and self.kind != "star":
+            msg = f"points belong to a star, and not to {self.kind}"
+            raise SizeError(msg)
+        if not LEAST_POINTS <= (self.points or USUAL_POINTS) <= MOST_POINTS:
+            msg = f"a star has {LEAST_POINTS} to {MOST_POINTS} points, not {self.points}"
             raise SizeError(msg)
         if (self.kind == "path") != bool(self.path):
             msg = "an outline by a path needs its path data, and another none"
@@ -208,7 +226,7 @@ class Outline(Value):
     def short(self) -> str:
         """The same without the data of a path."""
         if self.kind != "rounded":
-            return f"outline {self.kind}"
+            return f"outline {self.kind}{'' if self.points is None else f' {self.points}'}"
         if self.radius is not None:
             return f"outline rounded {plain(self.radius.amount)}{self.radius.unit}"
         return f"outline rounded {plain(self.percent or Fraction(0))}%"
@@ -225,7 +243,8 @@ class Outline(Value):
             return f"corners rounded by {length_words(self.radius)}"
         if self.percent is not None:
             return f"corners rounded by {decimal(self.percent)} % of the short edge"
-        return OUTLINES[self.kind].words
+        words = OUTLINES[self.kind].words
+        return words if self.points is None else f"{words} of {self.points} points"
 
 
 def outline_on(

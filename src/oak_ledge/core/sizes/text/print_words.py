@@ -8,7 +8,7 @@ from typing import Any
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import MEASURE, read_box, read_length, read_measure
 from oak_ledge.core.measures.numbers import NUMBER, plain
-from oak_ledge.core.sizes.edges.outline import OUTLINES
+from oak_ledge.core.sizes.edges.outline import OUTLINES, Outline
 from oak_ledge.core.sizes.ground import GROUNDS
 from oak_ledge.core.sizes.text.reader import QUOTED, Fields, Reader
 
@@ -144,9 +144,11 @@ def read_dot(reader: Reader, word: str, fields: Fields) -> None:
     fields["dot"] = across / reader.number("the dot's height")
 
 
-_OUTLINE_HOW = (
-    "Write it like outline circle, outline ellipse, outline rounded 6mm or outline rounded 8%."
-)
+_OUTLINE_HOW = "Write it like outline circle, outline rounded 6mm, outline heart or outline star 5."
+
+
+# Of a star; no resolution, as 5ppi, and no other word's number.
+_POINTS = re.compile(r"\d{1,3}(?![\d.,]*\d)(?!\s*(?:ppi|dpi|px|bit|[-]))", re.IGNORECASE)
 
 
 _OUTLINE = re.compile(rf"({'|'.join(OUTLINES)})\b", re.IGNORECASE)
@@ -164,6 +166,9 @@ def _outline(reader: Reader) -> dict[str, Any]:
             msg = "the path's data is missing"
             raise reader.fail(msg, 'Write it like outline path "M0.5 0L1 1L0 1Z".')
         return {"kind": name, "path": path[1].strip()}
+    if name == "star":
+        points = reader.take(_POINTS)
+        return {"kind": name} | ({} if points is None else {"points": int(points[0])})
     if name != "rounded":
         return {"kind": name}
     radius = reader.number("the corners' radius")
@@ -180,6 +185,28 @@ _PANELS_HOW = "Write it like panels 3, panels 2x2 overlap 10mm or panels 3 gap 5
 
 
 _BETWEEN = re.compile(r"(overlap|gap)\b", re.IGNORECASE)
+
+
+# Those that are chosen by their drawing.
+SHIPPED_OUTLINES = (
+    "circle", "ellipse", "rounded 8%", "heart", "star 5", "cloud", "arch", "hexagon",
+)  # fmt: skip
+
+
+def read_outline(text: str) -> Outline:
+    """Read an outline alone: `heart`, `star 5`, `rounded 8%`.
+
+    Raises
+    ------
+    SizeError
+        If it is none.
+    """
+    reader = Reader(text)
+    outline = Outline.model_validate(_outline(reader))
+    if reader.rest():
+        msg = f"“{reader.rest()}” isn't understood here"
+        raise reader.fail(msg, _OUTLINE_HOW)
+    return outline
 
 
 def _panels(reader: Reader) -> dict[str, Any]:

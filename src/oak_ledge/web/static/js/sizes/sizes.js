@@ -199,6 +199,14 @@ document.addEventListener("alpine:init", () => {
         text.value = read.size;
         this.reread();
       },
+      async chooseOutline(event) {
+        const text = this.field("text");
+        const { outline } = event.currentTarget.dataset;
+        const read = await this.call(`/api/sizes/outline?size_text=${encodeURIComponent(text.value)}&outline=${encodeURIComponent(outline)}`);
+        if (!read) return;
+        text.value = read.size;
+        this.reread();
+      },
       async takeProfile(event) {
         const [file] = event.target.files;
         if (!file) return;
