@@ -58,6 +58,14 @@ FourCorners = Annotated[
 ]
 
 
+KeepZones = Annotated[
+    list[str],
+    typer.Option(
+        "--keep-zone", metavar="X,Y,W,H", help="what must stay whole, in photo pixels; repeatable"
+    ),
+]
+
+
 FitCorners = Annotated[
     bool,
     typer.Option("--fit-corners", help="the corners become the size's own ratio, whatever it is"),

@@ -20,6 +20,7 @@ from oak_ledge.cli.options import (
     FourCorners,
     Ground,
     Keep,
+    KeepZones,
     Kernel,
     Like,
     Mirror,
@@ -43,6 +44,7 @@ from oak_ledge.cli.size_options import (
     typed_sizes,
     way_of,
     with_chosen,
+    zones_of,
 )
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.commands.tell import LyingOptions
@@ -72,6 +74,7 @@ def _shared_options(
     mirror: Mirror = False,
     corners: FourCorners = None,
     fit_corners: FitCorners = False,
+    keep_zone: KeepZones = [],  # noqa: B006
     method: Kernel = None,
     sharpen_for: SharpenOn = None,
     sharpen: Strength = None,
@@ -108,6 +111,7 @@ def _shared_options(
         fit=fit_corners,
         attempt=attempt,
         paint_over=paint_over,
+        zones=zones_of(keep_zone),
     )
     return SharedOptions(sizes, way)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 from typing import Any, TypeVar, get_args
@@ -13,6 +13,7 @@ from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, or_fail
 from oak_ledge.core.errors import CoreError, PlacementError
 from oak_ledge.core.measures.bytes import read_bytes
 from oak_ledge.core.measures.numbers import clipped, read_number
+from oak_ledge.core.photos.keep_zones import MOST_ZONES, Zone
 from oak_ledge.core.placements.placement import Corners
 from oak_ledge.core.planes.matrices import check_quad
 from oak_ledge.core.sizes.checks import refuse_open_extend
@@ -156,6 +157,21 @@ def way_of(turn: TurnChoice | None, centre: str | None, **lying: Any) -> LyingOp
             f"--centre {clipped(centre)} lies outside the photo. Both must be from 0 to 1",
         )
     return LyingOptions(turned, (x, y), **lying)
+
+
+def zones_of(texts: Sequence[str]) -> tuple[Zone, ...]:
+    """Read keep zones, `x,y,w,h` each; a text that is none ends the command."""
+    zones = []
+    for text in texts:
+        try:
+            left, top, width, height = (float(part) for part in text[:200].split(","))
+            zones.append(Zone(left=left, top=top, width=width, height=height))
+        except ValueError:
+            how = "Write four numbers like --keep-zone 400,300,800,600: left, top, width, height"
+            fail(CALL_IS_WRONG, f"--keep-zone {clipped(text)} is no zone. {how}")
+    if len(zones) > MOST_ZONES:
+        fail(CALL_IS_WRONG, f"{len(zones)} keep zones are too many. Give at most {MOST_ZONES}")
+    return tuple(zones)
 
 
 def corners_of(text: str | None, *, fit: bool) -> Corners | None:

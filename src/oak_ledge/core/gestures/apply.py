@@ -17,7 +17,7 @@ from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pixels import AsSeen, Finish, Relabel, Resample
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.square import Square, check_plane
-from oak_ledge.core.gestures.start import KeepWhole, OffJoint, StartAgain
+from oak_ledge.core.gestures.start import FillSubject, KeepWhole, OffJoint, StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Angle, Level, Mirror, Quarter, Turn
 from oak_ledge.core.gestures.typed import Type
@@ -28,7 +28,7 @@ from oak_ledge.core.sizes.size import Size
 # A new gesture is a module of its own in this room, and a word here.
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
-    | Ground | Extend | Continue | KeepWhole | OffJoint | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | StartAgain,
+    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

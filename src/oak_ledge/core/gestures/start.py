@@ -8,7 +8,7 @@ from typing_extensions import override
 
 from oak_ledge.core.gestures.gesture import BaseGesture, Start
 from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.placements.zones.around import kept_whole, suggest_around
+from oak_ledge.core.placements.zones.around import filled, kept_whole, suggest_around
 from oak_ledge.core.placements.zones.off_joints import off_joints
 from oak_ledge.core.placements.zones.on_surface import zones_on
 
@@ -28,6 +28,24 @@ class KeepWhole(BaseGesture):
         keeps = start.photo.keeps
         shapes = zones_on(start.lying.surface, keeps)
         return kept_whole(start.lying, shapes) if keeps.zones else start.placement
+
+
+class FillSubject(BaseGesture):
+    """Lay the crop so that the subject fills what its size says."""
+
+    kind: Literal["fill_subject"]
+
+    @property
+    @override
+    def name(self) -> str:
+        return "made to fill"
+
+    @override
+    def apply(self, start: Start) -> Placement:
+        shapes = zones_on(start.lying.surface, start.photo.keeps)
+        if start.lying.size.fills is None or not any(kind == "zone" for kind, _ in shapes):
+            return start.placement
+        return filled(start.lying, shapes).placement
 
 
 class OffJoint(BaseGesture):

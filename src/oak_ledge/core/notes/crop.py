@@ -67,7 +67,7 @@ def _sides(tally: Tally) -> str:
 def cut_by_extend(size: Size, tally: Tally) -> Note | None:
     """Look where a size that extends, so that all of a photo is there, trims it all the same."""
     extends = size.differ == "extend" and size.shape.fixes_shape and not size.shape.whole_pixels
-    if not extends or tally.trimmed < CUT:
+    if not extends or size.fills is not None or tally.trimmed < CUT:
         return None
     share = rounded(tally.trimmed * 100, 1 if tally.trimmed < 0.1 else 0)
     return Note(

@@ -70,6 +70,7 @@ NOTES: dict[str, NoteKind] = {
     "cut-line": NoteKind("marked line cut"),
     "subject-cut": NoteKind("found subject cut"),
     "eyes-on-third": NoteKind("eyes on a third"),
+    "fills": NoteKind("subject too small or too large"),
     "joint": NoteKind("keep zone across a joint"),
     "sliver": NoteKind("narrow strip"),
     "over-limit": NoteKind("too many bytes"),

@@ -6,12 +6,12 @@ from itertools import pairwise
 from math import hypot
 from typing import TYPE_CHECKING, Any, TypeAlias
 
-from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.notes.note import Note, Severity
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.zones.around import hidden_shares
+from oak_ledge.core.placements.zones.around import filled, filled_share, hidden_shares
 from oak_ledge.core.placements.zones.in_outline import (
     ROUGHLY,
     cut_line,
@@ -48,6 +48,10 @@ Array: TypeAlias = "npt.NDArray[Any]"
 ON_THIRD = 0.03
 
 
+# Of an edge: so near is as a size says.
+FILLS_ROUGHLY = 0.005
+
+
 # A found subject's edges are no surer than that.
 FOUND_ROUGHLY = 0.05
 
@@ -81,6 +85,30 @@ def subject_cut(lying: Lying, keeps: Keeps) -> Note | None:
     share, sides = cut
     text = f"The subject found in this photo is cut: {rounded(share * 100, 0)} % of it lies beyond the {sides}."
     return Note(level="look", code="subject-cut", text=text)
+
+
+def fills(lying: Lying, keeps: Keeps) -> Note | None:
+    """Look where a subject does not fill what its size says, or none is known that could."""
+    asked = lying.size.fills
+    if asked is None:
+        return None
+    share = filled_share(lying, keeps)
+    if share is None:
+        text = (
+            f"No subject is known that could fill {decimal(asked)} %. Mark a keep zone around it."
+        )
+        return _note("look", "fills", text)
+    if abs(share - float(asked) / 100) < FILLS_ROUGHLY:
+        return None
+    shapes = zones_on(lying.surface, keeps)
+    best = filled_share(filled(lying, shapes), keeps) or share
+    nearer = abs(best - float(asked) / 100) < abs(share - float(asked) / 100) - FILLS_ROUGHLY
+    return Note(
+        level="look",
+        code="fills",
+        text=f"The subject fills {rounded(share * 100, 0)} % of the piece, not {decimal(asked)} %.",
+        way=f"Make it fill {rounded(best * 100, 0)} %" if nearer else None,
+    )
 
 
 def eyes_on_third(lying: Lying, keeps: Keeps) -> Note | None:

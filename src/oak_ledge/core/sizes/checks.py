@@ -65,6 +65,7 @@ def check(size: SizeFields) -> None:
     _check_outline(size)
     _check_panels(size)
     _check_border(size)
+    _check_fills(size)
 
 
 def _check_panels(size: SizeFields) -> None:
@@ -87,6 +88,21 @@ def _check_panels(size: SizeFields) -> None:
     whole = max(panels.whole(panel_pixels(size), between))
     if whole > MOST_PIXELS_EDGE:
         msg = f"{panels.count} panels make an edge of {whole} px, more than the {MOST_PIXELS_EDGE} px this program makes"
+        raise SizeError(msg)
+
+
+def _check_fills(size: SizeFields) -> None:
+    if size.fills is None:
+        return
+    if (
+        not size.shape.fixes_shape
+        or size.shape.whole_pixels
+        or size.differ in ("inside", "stretch")
+    ):
+        msg = "“fills” places a subject on a size that fixes a shape and may be scaled, like 2000x2000px"
+        raise SizeError(msg)
+    if not 1 <= size.fills <= 100:
+        msg = f"a subject fills 1 to 100 % of an edge, not {decimal(size.fills)} %"
         raise SizeError(msg)
 
 

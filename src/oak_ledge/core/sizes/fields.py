@@ -32,7 +32,8 @@ class SizeFields(Value):
 
     `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
     than the print on every side, a `border` the picture smaller than it; `frame` says what of the print will be seen, `outline` the edge of
-    a piece that is no rectangle. With `panels` the shape is that of one of them.
+    a piece that is no rectangle. With `panels` the shape is that of one of them. On a size that says what the
+    subject `fills`, a crop is first laid so that it does.
     """
 
     size_version: Literal[1] = 1
@@ -55,6 +56,10 @@ class SizeFields(Value):
     frame: Frame | None = None
     outline: Outline | None = None
     panels: Panels | None = None
+    fills: Exact | None = Field(
+        default=None,
+        description="per cent of an edge that the subject shall fill; it is centred then",
+    )
     method: MethodChoice = Field(default="auto", description="how pixels are resampled")
     sharpen_for: SharpenFor = Field(default="off", description="what the output is looked at on")
     sharpen: int | None = Field(

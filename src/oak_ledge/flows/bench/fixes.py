@@ -8,7 +8,7 @@ from fractions import Fraction
 from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.pixels import Resample
-from oak_ledge.core.gestures.start import KeepWhole, OffJoint
+from oak_ledge.core.gestures.start import FillSubject, KeepWhole, OffJoint
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.notes.crop import cut_by_extend
@@ -87,6 +87,8 @@ def _gesture(workspace: Workspace, placement_id: int, code: str) -> Gesture | No
         return KeepWhole(kind="keep_whole")
     if code == "joint":
         return OffJoint(kind="off_joint")
+    if code == "fills":
+        return FillSubject(kind="fill_subject")
     if code == "ground-unmade":
         return _continued(load(workspace, placement_id))
     if code in ("enlarged", "short-of-ppi"):

@@ -19,6 +19,7 @@ from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting, sub_folder
 from oak_ledge.core.files.proof import Measured, differences
 from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.pixels.open.layers import Scene
 from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
 from oak_ledge.core.pixels.prove.measure import measure
@@ -29,6 +30,7 @@ from oak_ledge.flows.commands.tell import (
     TO_TAKE,
     LyingOptions,
     PhotoFigures,
+    found_in,
     look,
     place,
     shown,
@@ -177,6 +179,15 @@ class _Photo:
         except Exception:  # noqa: BLE001 - what is wrong with it is told size by size
             return self.path
 
+    def _keeps(self, size: Size) -> Keeps:
+        """Return what must stay whole of the photo; its subject is looked for once."""
+        way = self.options.way
+        return self._found if size.fills and not way.zones else Keeps(zones=way.zones)
+
+    @cached_property
+    def _found(self) -> Keeps:
+        return found_in(self.path, self.facts)
+
     def _failed(self, reason: str, at: int) -> Outcome:
         failed = Failed(photo=shown(self.path), reason=reason, size_at=at)
         return Outcome(files=[], failed=[failed])
@@ -188,7 +199,7 @@ class _Photo:
     def _made_before(self, size: Size) -> list[Path]:
         """Find the files this call would make of a piece, where they are there and measure as asked."""
         with suppress(CoreError):
-            placement = place(size, self.facts, self.options.way)
+            placement = place(size, self.facts, self.options.way, self._keeps(size))
             work = Work(self.path, self.path.name, self.facts, size, placement, number=self.number)
             ending = format_of(size.file.format).ending
             stems = [stem_of(work, panel) for panel in panels_of(work)]
@@ -201,8 +212,11 @@ class _Photo:
         return []
 
     def _laid(self, size: Size, source: Source) -> Laid:
-        name, placement = path_of(source).name, place(size, self.facts, self.options.way)
-        told_figures = figures(size, self.facts, placement)
+        name, placement = (
+            path_of(source).name,
+            place(size, self.facts, self.options.way, self._keeps(size)),
+        )
+        told_figures = figures(size, self.facts, placement, self._keeps(size))
         why = stopped(told_figures, self.options.allowed, self.options.to_take)
         if why is not None:
             raise PhotoError(why)

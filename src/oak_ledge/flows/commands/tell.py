@@ -10,12 +10,15 @@ from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
+from oak_ledge.core.photos.keep_zones import NOTHING, Keeps, Zone
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.placements.angle import at_angle
+from oak_ledge.core.placements.fit import on_pixels
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.placement import Corners, Placement, changed
 from oak_ledge.core.placements.scene_geometry import ground_for, is_unmade
 from oak_ledge.core.placements.suggestion import at_centre, laid
+from oak_ledge.core.placements.zones.around import lay_around
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.pieces.figures import Figures, figures
@@ -36,6 +39,8 @@ class LyingOptions:
     """which of the continued grounds, and of the fills of what is painted over"""
     paint_over: Path | None = None
     """a mask of what is painted over"""
+    zones: tuple[Zone, ...] = ()
+    """what must stay whole, in photo pixels upright"""
 
 
 # How a stop is taken on the command line.
@@ -51,7 +56,8 @@ class PhotoFigures(Figures):
 def tell(path: Path, size: Size, way: LyingOptions, limits: Limits) -> PhotoFigures:
     """Return the figures of a photo file on a size; nothing is made."""
     facts = look(path, limits)
-    told_figures = figures(size, facts, place(size, facts, way))
+    keeps = kept_in(path, facts, way, size)
+    told_figures = figures(size, facts, place(size, facts, way, keeps), keeps)
     return PhotoFigures(photo=shown(path), **dict(told_figures))
 
 
@@ -85,7 +91,32 @@ def stopped(result: Figures, allowed: frozenset[str], to_take: str = TO_TAKE) ->
     return f"{stop.text} {todo}"
 
 
-def place(size: Size, facts: PhotoFacts, way: LyingOptions) -> Placement:
+def kept_in(path: Path, facts: PhotoFacts, way: LyingOptions, size: Size) -> Keeps:
+    """Return what must stay whole of a photo: as the call says, else its subject where a size asks for it."""
+    if way.zones or size.fills is None:
+        return Keeps(zones=way.zones)
+    return found_in(path, facts)
+
+
+def found_in(path: Path, facts: PhotoFacts) -> Keeps:
+    """Look for the subject of a photo."""
+    from oak_ledge.core.pixels.subject.subject import (
+        find_subject,  # here: it takes its time to load
+    )
+
+    subject, (wide, high) = find_subject(path), facts.upright
+    if subject is None:
+        return NOTHING
+    zone = Zone(
+        left=subject.left * wide,
+        top=subject.top * high,
+        width=subject.width * wide,
+        height=subject.height * high,
+    )
+    return Keeps(zones=(zone,))
+
+
+def place(size: Size, facts: PhotoFacts, way: LyingOptions, keeps: Keeps = NOTHING) -> Placement:
     """Lay a photo on a size: the suggestion, turned, centred and continued as asked."""
     placement = laid(
         size,
@@ -98,6 +129,9 @@ def place(size: Size, facts: PhotoFacts, way: LyingOptions) -> Placement:
     )
     if way.angle:
         placement = at_angle(lying_on(size, facts.upright, placement), way.angle)
+    if keeps.zones and way.centre is None and way.corners is None:
+        lying = lay_around(lying_on(size, facts.upright, placement), keeps)
+        placement = on_pixels(lying).placement
     if way.centre is not None:
         placement = at_centre(lying_on(size, facts.upright, placement), *way.centre)
     lying = lying_on(size, facts.upright, placement)

@@ -9,7 +9,7 @@ from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.note import Note, in_order, taken_on
 from oak_ledge.core.notes.retouches import retouched
 from oak_ledge.core.notes.size import size_changed
-from oak_ledge.core.notes.zones import eyes_on_third, keep_notes, subject_cut
+from oak_ledge.core.notes.zones import eyes_on_third, fills, keep_notes, subject_cut
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
@@ -68,7 +68,8 @@ def compute(
     """
     figured = tally(lying)
     changed = size_changed(size, saved)
-    eyes = eyes_on_third(lying, keeps if keeps.zones else waiting or NOTHING)
+    known = keeps if keeps.zones else waiting or NOTHING
+    eyes, filling = eyes_on_third(lying, known), fills(lying, known)
     retouch = retouched(lying, photo, retouches)
     subject = subject_cut(lying, waiting) if waiting and not keeps.zones else None
     pulled = size.differ != "extend" and lying.size.shape == size.shape
@@ -78,14 +79,14 @@ def compute(
         # what a hand pulled beyond the photo is no promise to take all of it in
         if note.code != "cut-by-extend" or not pulled
     )
-    noted = in_order(of_piece, changed, *keep_notes(lying, keeps), subject, eyes, retouch)
+    noted = in_order(of_piece, changed, *keep_notes(lying, keeps), subject, eyes, filling, retouch)
     return figured, in_order(taken_on(noted, lying.placement.allow))
 
 
-def figures(size: Size, photo: PhotoFacts, placement: Placement) -> Figures:
+def figures(size: Size, photo: PhotoFacts, placement: Placement, keeps: Keeps = NOTHING) -> Figures:
     """All figures of a photo on a size of no library."""
     lying = lying_on(size, photo.upright, placement)
-    return figures_with(lying, photo, *compute(lying, photo, size))
+    return figures_with(lying, photo, *compute(lying, photo, size, keeps=keeps))
 
 
 def figures_with(

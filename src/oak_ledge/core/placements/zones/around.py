@@ -38,8 +38,14 @@ def suggest_around(
 
 
 def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None) -> Lying:
-    first = suggested(size, PlainSurface(upright), turned_to)
-    shapes = zones_on(first.surface, keeps)
+    return lay_around(suggested(size, PlainSurface(upright), turned_to), keeps)
+
+
+def lay_around(first: Lying, keeps: Keeps) -> Lying:
+    """Lay a first suggestion about what must stay whole, or so that this fills what its size says."""
+    size, shapes = first.size, zones_on(first.surface, keeps)
+    if size.fills is not None and any(kind == "zone" for kind, _ in shapes):
+        return filled(first, shapes)
     if size.differ == "extend" or not any(kind == "zone" for kind, _ in shapes):
         return first
     left, top, right, bottom = _union(shapes)
@@ -48,6 +54,39 @@ def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | 
     if across or along:
         centred = replace(centred, placement=kept_whole(centred, shapes))
     return kept_in_outline(centred, shapes)
+
+
+def filled(lying: Lying, shapes: tuple[Shape, ...]) -> Lying:
+    """Lay a crop so that its zones, as one box, are in its middle and fill what the size says.
+
+    As near as the photo gives that: it slides, then shrinks, to stay inside; on a size that extends
+    the rest is ground.
+    """
+    assert lying.size.fills is not None
+    (left, top, right, bottom), angle = _box(lying, shapes), lying.placement.angle
+    across, along = ratio = lying.proportions
+    needed = max(right - left, (bottom - top) * across / along) / float(lying.size.fills / 100)
+    most = widest(lying.size, lying.surface, ratio, angle)
+    step = rotated((left + right) / 2, (top + bottom) / 2, angle)
+    at = (lying.placement.cx + step[0], lying.placement.cy + step[1])
+    return keep_inside(resized(lying.changed(cx=at[0], cy=at[1]), min(needed, most)))
+
+
+def filled_share(lying: Lying, keeps: Keeps) -> float | None:
+    """Return how much of an edge the zones, as one box, fill, the larger of both; None without any."""
+    shapes = zones_on(lying.surface, keeps)
+    if not any(kind == "zone" for kind, _ in shapes):
+        return None
+    left, top, right, bottom = _box(lying, shapes)
+    return max((right - left) / lying.crop.width, (bottom - top) / lying.crop.height)
+
+
+def _box(lying: Lying, shapes: tuple[Shape, ...]) -> Box:
+    """Return the one box around all zones in the crop's own frame, from its middle."""
+    cx, cy, angle = lying.placement.cx, lying.placement.cy, lying.placement.angle
+    frame = [rotated(x - cx, y - cy, -angle) for x, y in _points(shapes)]
+    xs, ys = zip(*frame, strict=True)
+    return min(xs), min(ys), max(xs), max(ys)
 
 
 def whole_of(lying: Lying, keeps: Keeps) -> tuple[float, float]:
@@ -63,9 +102,7 @@ def whole_of(lying: Lying, keeps: Keeps) -> tuple[float, float]:
 def kept_whole(lying: Lying, shapes: tuple[Shape, ...]) -> Placement:
     """Slide a crop so that all zones lie in what will be seen, with room; loosen it where needed."""
     cx, cy, angle = lying.placement.cx, lying.placement.cy, lying.placement.angle
-    frame = [rotated(x - cx, y - cy, -angle) for x, y in _points(shapes)]
-    left, top = (min(point[axis] for point in frame) for axis in (0, 1))
-    right, bottom = (max(point[axis] for point in frame) for axis in (0, 1))
+    left, top, right, bottom = _box(lying, shapes)
     hidden = hidden_shares(lying)
     across, along = ratio = lying.proportions
     high = along / across

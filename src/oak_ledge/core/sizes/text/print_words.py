@@ -135,6 +135,15 @@ def read_mat(reader: Reader, word: str, fields: Fields) -> None:
     _frame(fields)["mat"] = {"outer": outer, "window": window, "round": is_round}
 
 
+def read_fills(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `fills 85%`."""
+    share = reader.number("how much the subject fills")
+    if not reader.take(re.compile("%")):
+        msg = "how much the subject fills is per cent of an edge"
+        raise reader.fail(msg, "Write it like fills 85%.")
+    fields["fills"] = share
+
+
 def read_dot(reader: Reader, word: str, fields: Fields) -> None:
     """Read `dot 2:1`."""
     across = reader.number("the dot's width")

@@ -58,6 +58,8 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         saids += [SizeWords(", "), SizeWords(turn, "turn")]
     if fixed_shape and (size.shape.both_edges or size.differ != "trim"):
         saids += [SizeWords(", "), SizeWords(_differ_words(size), "differ")]
+    if size.fills is not None:
+        saids += [SizeWords(f", the subject filling {decimal(size.fills)} %", "differ")]
     if size.outline is not None:
         saids += [SizeWords(", "), SizeWords(size.outline.words, "outline")]
         if not FORMATS[size.file.format].alpha:

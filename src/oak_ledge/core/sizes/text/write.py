@@ -136,7 +136,8 @@ def _without_outline(size: Size) -> str:
         text += f" {size.turn}"
     if size.differ != "trim":
         text += f" {size.differ}"
-    return text if size.panels is None else f"{text} {size.panels.text}"
+    text = text if size.panels is None else f"{text} {size.panels.text}"
+    return text if size.fills is None else f"{text} fills {plain(size.fills)}%"
 
 
 def _dot(size: Size) -> str:
