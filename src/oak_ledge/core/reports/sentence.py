@@ -13,7 +13,7 @@ from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.planes.surface import Squared
 from oak_ledge.core.sizes.file.formats import FORMATS
 from oak_ledge.core.sizes.file_geometry import panels_on, printed_pixels
-from oak_ledge.core.sizes.geometry import print_pixels, written_pixels
+from oak_ledge.core.sizes.geometry import print_pixels, whole_shape, written_pixels
 from oak_ledge.core.sizes.hidden_edges import printed_inches
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import extra_words, profile_words
@@ -55,7 +55,9 @@ def measured_lengths(width: int, height: int, ppi: float, unit: str, places: int
 def _turned_words(size: Size, output: Pixels) -> str:
     """Return the words for a shape that lies the other way than it is written."""
     output = printed_pixels(size, output)
-    written: tuple[Fraction, Fraction] | Pixels | None = size.shape.ratio or written_pixels(size)
+    written: tuple[Fraction, Fraction] | Pixels | None = whole_shape(size).ratio or written_pixels(
+        size
+    )
     if size.border is not None:
         written = print_pixels(size)
     if written is None or (written[0] - written[1]) * (output[0] - output[1]) >= 0:

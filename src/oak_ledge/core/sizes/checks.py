@@ -72,12 +72,18 @@ def _check_panels(size: SizeFields) -> None:
     panels = size.panels
     if panels is None:
         return
-    if not size.shape.both_edges or size.differ == "inside":
-        msg = "panels need the exact edges of one panel, like 1080x1350px panels 3; not “inside”"
+    of_ratio = size.shape.ratio is not None
+    if not (size.shape.both_edges or of_ratio) or size.differ == "inside":
+        msg = "panels need the exact edges or the ratio of one panel, like 1080x1350px panels 3 or 1:1 panels 3; not “inside”"
         raise SizeError(msg)
     if {size.frame, size.bleed, size.wrap, size.outline} != {None}:
         msg = "panels are bare rectangles: leave out frame, bleed, wrap and outline"
         raise SizeError(msg)
+    if of_ratio:
+        if panels.overlap is not None or panels.gap is not None:
+            msg = "panels of a ratio lie edge to edge; an overlap or a gap needs exact edges"
+            raise SizeError(msg)
+        return
     for name, shared in (("an overlap", panels.overlap), ("a gap", panels.gap)):
         if shared is not None:
             _check_measure(size, shared, name)

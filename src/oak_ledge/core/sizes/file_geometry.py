@@ -10,14 +10,22 @@ from oak_ledge.core.sizes.geometry import (
     file_edges,
     panel_pixels,
     print_pixels,
+    whole_shape,
     written_pixels,
 )
+from oak_ledge.core.sizes.shapes.ratio import RatioShape
 from oak_ledge.core.sizes.size import Size
 
 
 def panels_on(size: Size, output: Pixels) -> tuple[Panels, Pixels]:
     """Return the panels of a size that has some, and the pixels of one, turned as the output is."""
     assert size.panels is not None
+    shape = whole_shape(size)
+    if isinstance(shape, RatioShape):
+        across, along = shape.terms
+        turned = (across - along) * (output[0] - output[1]) < 0
+        panels = size.panels.turned if turned else size.panels
+        return panels, (output[0] // panels.columns, output[1] // panels.rows)
     panel = panel_pixels(size)
     return (
         (size.panels, panel)
@@ -112,7 +120,12 @@ def picture_of(size: Size, file: Pixels) -> Pixels:
         return written if file == file_edges(size) else written[::-1]
     if size.panels is None:
         return file
-    panels = size.panels if file == panel_pixels(size) else size.panels.turned
+    if isinstance(size.shape, RatioShape):
+        across, along = size.shape.terms
+        turned = (across - along) * (file[0] - file[1]) < 0
+    else:
+        turned = file != panel_pixels(size)
+    panels = size.panels.turned if turned else size.panels
     return panels.whole(file, between_pixels(size))
 
 

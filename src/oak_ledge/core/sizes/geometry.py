@@ -16,10 +16,13 @@ from oak_ledge.core.measures.lengths import (
     pixels_for,
 )
 from oak_ledge.core.measures.numbers import decimal, halves_up
+from oak_ledge.core.sizes.choices import Turn
 from oak_ledge.core.sizes.edges.frame import Inches, seen_in
 from oak_ledge.core.sizes.edges.outline import drawn_path
 from oak_ledge.core.sizes.fields import SizeFields
 from oak_ledge.core.sizes.ground import CLEAR, GROUNDS, WHITE
+from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
+from oak_ledge.core.sizes.shapes.ratio import RatioOfPanels, RatioShape
 
 # Far beyond any paper or face; guards arithmetic and memory.
 MOST_PIXELS_EDGE = 300_000
@@ -187,6 +190,23 @@ def print_pixels(size: SizeFields) -> Pixels:
     unit = size.shape.measured_in or "px"
     width, height = (_edge_pixels(edge, unit, size.ppi, _NOTHING) for edge in size.shape.amounts)
     return width, height
+
+
+def whole_shape(size: SizeFields) -> Shape:
+    """Return the shape of all of a piece: its size's, or, where that is a panel's ratio, that of all."""
+    if size.panels is None or not isinstance(size.shape, RatioShape):
+        return size.shape
+    return RatioOfPanels(
+        across=size.shape.across,
+        along=size.shape.along,
+        columns=size.panels.columns,
+        rows=size.panels.rows,
+    )
+
+
+def usual_turn(size: SizeFields) -> Turn:
+    """Return whether a size is turned to suit photos where its line does not say."""
+    return natural_turn(size.shape, size.differ, panels=size.panels is not None)
 
 
 def panel_pixels(size: SizeFields) -> Pixels:

@@ -8,8 +8,14 @@ from math import ceil
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import halves_up
 from oak_ledge.core.sizes.choices import Turn, Turned
-from oak_ledge.core.sizes.geometry import edges_of, print_pixels, within_border, written_pixels
-from oak_ledge.core.sizes.shapes.ratio import MOST_TERM
+from oak_ledge.core.sizes.geometry import (
+    edges_of,
+    print_pixels,
+    whole_shape,
+    within_border,
+    written_pixels,
+)
+from oak_ledge.core.sizes.shapes.ratio import MOST_TERM, RatioShape
 from oak_ledge.core.sizes.size import Size
 
 
@@ -34,7 +40,7 @@ def open_pixels(
     >>> open_pixels(ratio, (6000, 4000), (1000, 900), None)
     (999, 333)
     """
-    shape, seen = size.shape, _in_dots(crop, size.dot)
+    shape, seen = whole_shape(size), _in_dots(crop, size.dot)
     edges = tuple(pixels for _, pixels in edges_of(size))
     return shape.pixels_on(
         extent, edges, seen, lambda pixels: turned_pixels(pixels, size.turn, extent, turned)
@@ -63,14 +69,13 @@ def ratio_around(size: Size, extent: Pixels, turned: Turned | None, hairline: in
     >>> ratio_around(ratio, (600, 301), None, 4)
     (600, 300)
     """
-    shape, ratio = size.shape, size.shape.ratio
-    assert ratio is not None  # or no ratio is asked around
+    shape = whole_shape(size)
+    assert isinstance(shape, RatioShape)  # or no ratio is asked around
 
     def turn(pixels: Pixels) -> Pixels:
         return turned_pixels(pixels, size.turn, extent, turned)
 
-    lowest = ratio[0] / ratio[1]
-    terms = turn((lowest.numerator, lowest.denominator))
+    terms = turn(shape.terms)
     times = max(extent[0] / terms[0], extent[1] / terms[1])
     if max(terms) > MOST_TERM:
         box = (

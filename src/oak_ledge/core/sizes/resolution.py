@@ -156,7 +156,8 @@ def _edges(
         changes["border"] = size.border.changed(side)
     if size.panels is not None:
         between = {name: getattr(size.panels, name) for name in ("overlap", "gap")}
-        turned = output is not None and output != panel_pixels(size)
+        fixed = output is not None and size.shape.both_edges
+        turned = fixed and output != panel_pixels(size)
         panels = size.panels.turned if turned else size.panels
         changes["panels"] = panels.model_copy(
             update={name: None if part is None else side(part) for name, part in between.items()}

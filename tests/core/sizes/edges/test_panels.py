@@ -21,6 +21,7 @@ from oak_ledge.core.sizes.geometry import inches, written_pixels
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import shape_label, write_size
+from oak_ledge.core.sizes.variants import twin_of
 from tests.samples import size, there
 
 WIDE, TALL = (6000, 2500), (2500, 6000)
@@ -65,8 +66,7 @@ def test_panels_are_written_and_said_as_they_are_read(text, whole, words):
         ("8x10in@300 panels 2 overlap 20px", "an overlap of 20 px goes with a size in pixels"),
         ("8x10in@300 panels 2 overlap 5in", "more than half a panel"),
         ("800x600px panels 2 overlap 10mm", "needs a resolution"),
-        ("3:1 panels 3", "need the exact edges of one panel"),
-        ("long 12in@220 panels 3", "need the exact edges of one panel"),
+        ("long 12in@220 panels 3", "need the exact edges or the ratio of one panel"),
         ("8x10in@300 inside panels 3", "not “inside”"),
         ("8x10in@300 panels 3 outline circle", "panels are bare rectangles"),
         ("90000x900px panels 4", "more than the 300000 px"),
@@ -136,3 +136,66 @@ def test_lengths_and_gestures_are_those_of_all_panels_and_of_one():
     half = apply(small, WIDE, turned, Resample(kind="resample", percent=Fraction(50)))
     lying = lying_on(small, WIDE, half)
     assert (lying.asked, file_pixels(lying.size, lying.asked)) == ((100, 450), (100, 150))
+
+
+@pytest.mark.parametrize(
+    ("text", "photo", "whole", "panel"),
+    [
+        ("1:1 panels 3", (6000, 2500), (6000, 2000), (2000, 2000)),
+        ("1:1 panels 3", (1000, 997), (999, 333), (333, 333)),
+        ("1:1 panels 3", (2500, 6000), (2499, 833), (833, 833)),  # as written
+        ("1:1 panels 3 suit", (2500, 6000), (2000, 6000), (2000, 2000)),
+        ("4:5 panels 2", (4001, 3000), (4000, 2500), (2000, 2500)),
+        ("4:5 panels 2x2", (4001, 3000), (2400, 3000), (1200, 1500)),
+        ("1:1 panels 2x2", (1001, 1000), (1000, 1000), (500, 500)),  # never an odd edge
+        ("1.85:1 panels 2", (5000, 3000), (4958, 1340), (2479, 1340)),
+        ("1:1 panels 3 extend", (1000, 997), (2991, 997), (997, 997)),
+    ],
+)
+def test_a_ratio_is_that_of_each_panel_and_all_come_unscaled(text, photo, whole, panel):
+    asked = size(text)
+    lying = lying_on(asked, photo, suggest(asked, photo))
+    assert lying.asked == whole
+    assert file_pixels(asked, lying.asked) == panel
+    assert {box[2:] for box in panel_boxes(asked, lying.asked)} == {panel}
+    assert tally(lying).scale == pytest.approx(1, abs=1e-3)
+
+
+def test_ratio_panels_are_written_as_they_are_read_and_turn_their_grid():
+    strip = size("1:1 panels 3")
+    assert (strip.turn, write_size(strip)) == ("fixed", "1:1 panels 3")
+    assert write_size(size("1:1 panels 3 suit")) == "1:1 suit panels 3"
+    assert "3:1 together, cut in 3 panels side by side" in say_size(strip)
+    assert write_size(twin_of(size("2:3 panels 3"))) == "3:2 panels 1x3"
+    turned = apply(strip, WIDE, suggest(strip, WIDE), Turn(kind="turn"))
+    lying = lying_on(strip, WIDE, turned)
+    assert lying.asked[1] == 3 * lying.asked[0]
+    assert [box.top for box in panel_boxes(strip, lying.asked)] == [
+        0,
+        lying.asked[0],
+        2 * lying.asked[0],
+    ]
+    for text, why in (
+        ("1:1 panels 3 gap 5cm", "edge to edge"),
+        ("1:1 panels 3 overlap 5px", "edge to edge"),
+        ("100% panels 3", "or the ratio of one panel"),
+    ):
+        with pytest.raises(SizeTextError, match=why):
+            size(text)
+
+
+@given(
+    st.tuples(st.integers(1, 30), st.integers(1, 30)),
+    st.tuples(st.integers(1, 4), st.integers(1, 4)).filter(lambda grid: grid != (1, 1)),
+    st.tuples(st.integers(400, 5000), st.integers(400, 5000)),
+)
+def test_ratio_panels_are_as_large_as_the_photo_lets_them_be(ratio, grid, photo):
+    asked = size(f"{ratio[0]}:{ratio[1]} panels {grid[0]}x{grid[1]}")
+    lying = lying_on(asked, photo, suggest(asked, photo))
+    lowest = Fraction(*ratio)
+    across, along = grid[0] * lowest.numerator, grid[1] * lowest.denominator
+    times = min(photo[0] // across, photo[1] // along)
+    if times >= 1:
+        assert lying.asked == (times * across, times * along)
+    wide, high = file_pixels(asked, lying.asked)
+    assert (wide * grid[0], high * grid[1]) == lying.asked

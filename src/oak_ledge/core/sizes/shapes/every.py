@@ -21,10 +21,11 @@ Shape = Annotated[
 ]
 
 
-def natural_turn(shape: Shape, differ: Differ = "trim") -> Turn:
+def natural_turn(shape: Shape, differ: Differ = "trim", *, panels: bool = False) -> Turn:
     """Return how a shape turns unless told otherwise: lengths and ratios suit, pixels stay.
 
-    A ratio that a photo is extended to is a screen's or a page's, and stays too.
+    A ratio that a photo is extended to is a screen's or a page's, and stays too; so does one that is
+    cut in panels.
     """
-    page = shape.unscaled and shape.fixes_shape and differ == "extend"
+    page = shape.unscaled and shape.fixes_shape and (differ == "extend" or panels)
     return "fixed" if shape.measured_in == "px" or page else "suit"

@@ -72,3 +72,36 @@ class RatioShape(AnyShape):
     @override
     def twin(self) -> Self:
         return self.model_copy(update={"across": self.along, "along": self.across})
+
+
+class RatioOfPanels(RatioShape):
+    """A ratio each of several panels has, edge to edge: what the crop of all of them is."""
+
+    columns: int
+    rows: int
+
+    @property
+    @override
+    def ratio(self) -> tuple[Fraction, Fraction]:
+        return self.columns * self.across, self.rows * self.along
+
+    @property
+    @override
+    def terms(self) -> Pixels:
+        """The whole picture's, so that each panel has whole pixels in its own lowest terms."""
+        across, along = super().terms
+        return self.columns * across, self.rows * along
+
+    @override
+    def pixels(
+        self, edges: Pixels | tuple[int, ...], crop: Crop, turn: Callable[[Pixels], Pixels]
+    ) -> Pixels:
+        terms = turn(self.terms)
+        columns, rows = (
+            (self.columns, self.rows) if terms == self.terms else (self.rows, self.columns)
+        )
+        panel = (terms[0] // columns, terms[1] // rows)
+        times = min(crop[0] / terms[0], crop[1] / terms[1]) + 1e-9
+        if max(panel) <= MOST_TERM and times >= 1:
+            return int(times) * terms[0], int(times) * terms[1]
+        return columns * at_least_one(times * panel[0]), rows * at_least_one(times * panel[1])

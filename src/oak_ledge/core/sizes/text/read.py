@@ -28,7 +28,7 @@ from oak_ledge.core.measures.lengths import UNIT_WORDS
 from oak_ledge.core.measures.numbers import clipped, plain
 from oak_ledge.core.sizes.checks import refuse_open_extend
 from oak_ledge.core.sizes.choices import Edge
-from oak_ledge.core.sizes.geometry import written_pixels
+from oak_ledge.core.sizes.geometry import whole_shape, written_pixels
 from oak_ledge.core.sizes.ground import CLEAR
 from oak_ledge.core.sizes.shapes.edge import EdgeShape
 from oak_ledge.core.sizes.shapes.every import Shape, natural_turn
@@ -129,7 +129,8 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
 def _put_together(shape: Shape, ppi: Fraction | None, settings: dict[str, Any]) -> Size:
     """Make a size of what was read; `wide` and `tall` lay its edges so, as they are written then."""
     turned, file = settings.pop("turned", None), settings.pop("file", {})
-    turn = settings.get("turn", natural_turn(shape, settings.get("differ", "trim")))
+    usual = natural_turn(shape, settings.get("differ", "trim"), panels="panels" in settings)
+    turn = settings.get("turn", usual)
     can_be_clear = settings.get("outline") or settings.get("ground") == CLEAR
     if can_be_clear and "format" not in file:
         file["format"] = "png"  # which can be clear
@@ -143,7 +144,7 @@ def _put_together(shape: Shape, ppi: Fraction | None, settings: dict[str, Any]) 
 
 def _lying(size: Size, turned: str) -> Size:
     """Lay a size wide or tall: it stays so for photos of either way up."""
-    edges = written_pixels(size) or size.shape.ratio
+    edges = written_pixels(size) or whole_shape(size).ratio
     if edges is None:
         msg = f"“{turned}” needs two edges: {size.shape.label} follows each photo"
         raise SizeError(msg)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
@@ -20,10 +21,11 @@ from oak_ledge.core.sizes.geometry import (
     outside_of,
     print_pixels,
     seen_inches,
+    usual_turn,
+    whole_shape,
     written_pixels,
 )
 from oak_ledge.core.sizes.ground import BLACK, GROUNDS, WHITE
-from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.reader import Part
 
@@ -53,7 +55,7 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         dot = f"{size.dot.numerator} to {size.dot.denominator}"
         saids += [SizeWords(", on "), SizeWords(f"dots {dot} in shape", "dot")]
     fixed_shape = size.shape.fixes_shape
-    if fixed_shape or size.turn != natural_turn(size.shape, size.differ):
+    if fixed_shape or size.turn != usual_turn(size):
         turn = "as written" if size.turn == "fixed" else "turned to suit each photo"
         saids += [SizeWords(", "), SizeWords(turn, "turn")]
     if fixed_shape and (size.shape.both_edges or size.differ != "trim"):
@@ -67,11 +69,13 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
                 SizeWords(f" ({colour_words(outside_of(size))} outside, as JPEG has nothing clear)")
             ]
     if size.panels is not None:
-        wide, high = written_pixels(size) or (0, 0)
-        saids += [
-            SizeWords(f"; one picture of {wide} × {high} px, cut in "),
-            SizeWords(f"{size.panels.words}{_on_wall(size)}", "panels"),
-        ]
+        whole, ratio = written_pixels(size), whole_shape(size).ratio
+        if whole is not None:
+            saids += [SizeWords(f"; one picture of {whole[0]} × {whole[1]} px, cut in ")]
+        else:
+            across, along = ratio or (Fraction(1), Fraction(1))
+            saids += [SizeWords(f"; {decimal(across)}:{decimal(along)} together, cut in ")]
+        saids += [SizeWords(f"{size.panels.words}{_on_wall(size)}", "panels")]
     parts: tuple[tuple[Part, Sequence[str]], ...] = (
         ("differ", _ground_words(size)),
         ("edges", (*_border_words(size), *margin_words(size))),

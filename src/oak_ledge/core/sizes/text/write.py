@@ -6,9 +6,8 @@ from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.numbers import decimal, plain
 from oak_ledge.core.sizes.edges.frame import NO_LENGTH, USUAL_MOULDING, Frame
 from oak_ledge.core.sizes.file.file_settings import DEFAULT_PATTERN, USUAL_QUALITY, FileSettings
-from oak_ledge.core.sizes.geometry import written_pixels
+from oak_ledge.core.sizes.geometry import usual_turn, written_pixels
 from oak_ledge.core.sizes.ground import BLACK, CLEAR, WHITE
-from oak_ledge.core.sizes.shapes.every import natural_turn
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.file_words import METHOD_NAMES
 
@@ -132,7 +131,7 @@ def _without_outline(size: Size) -> str:
         text += f"@{plain(size.ppi)}"
     if size.dot != 1:
         text += f" {_dot(size)}"
-    if size.turn != natural_turn(size.shape, size.differ):
+    if size.turn != usual_turn(size):
         text += f" {size.turn}"
     if size.differ != "trim":
         text += f" {size.differ}"
