@@ -4,6 +4,7 @@ import json
 import re
 import socket
 
+import numpy as np
 import pytest
 from PIL import Image, ImageChops
 from pypdf import PdfReader
@@ -628,3 +629,74 @@ def test_what_a_mask_says_is_painted_over_and_nothing_else(run, tmp_path):
             code, said, err = run(command, "small.png", "--size", "100%", "--paint-over", name)
             assert (code, said, err.count("\n"), name in err) == (2, "", 1, True)
     assert sorted(tmp_path.iterdir()) == before
+
+
+def test_a_mark_is_laid_over_every_piece_and_told_where_it_covers(run, tmp_path):
+    Image.new("RGBA", (40, 20), (255, 0, 0, 255)).save(tmp_path / "mark.png")
+    asked = ("--size", "400x400px png", "--mark", "mark.png", "--mark-at", "top-right", "--mark-width", "80px", "--mark-margin", "10px")  # fmt: skip
+    code, out, _ = run(
+        "make", "quay.jpg", "pole.png", *asked, "--json", "--keep-zone", "900,0,200,200"
+    )
+    quay, pole = json.loads(out)["files"]
+    assert code == 0
+    for answer in (quay, pole):
+        pixels = Image.open(tmp_path / answer["file"]).convert("RGB")
+        assert {pixels.getpixel(at) for at in ((310, 10), (389, 49))} == {(255, 0, 0)}
+        assert (255, 0, 0) not in {pixels.getpixel(at) for at in ((309, 10), (390, 49), (389, 50))}
+    covered = [
+        "mark-covers" in [note["code"] for note in answer["notes"]] for answer in (quay, pole)
+    ]
+    assert covered == [False, True]
+    half, _, _ = run("make", "quay.jpg", *asked, "--mark-opacity", "50%", "--name", "half")
+    plain, _, _ = run("make", "quay.jpg", *asked[:2], "--name", "plain")
+    assert (half, plain) == (0, 0)
+    before, after = (
+        Image.open(tmp_path / f"{name}.png").convert("RGB") for name in ("plain", "half")
+    )
+    there = ImageChops.difference(before, after).getbbox()
+    assert there == (310, 10, 390, 50)
+    red, was = (np.asarray(picture)[30, 350].astype(float) for picture in (after, before))
+    assert np.abs(red - (was + (255, 0, 0)) / 2).max() <= 1
+
+
+@pytest.mark.parametrize(
+    ("options", "why"),
+    [
+        (("--mark", "none.png"), "cannot be opened"),
+        (("--mark", "quay.jpg"), "a PNG, a WebP or an SVG"),
+        (("--mark", "pole.png", "--mark-width", "x"), "Write --mark-width 20%"),
+        (("--mark", "pole.png", "--mark-opacity", "0%"), "Write --mark-width 20%"),
+        (("--mark", "pole.png", "--mark-at", "nowhere"), "nowhere"),
+        (("--keep-zone", "1,2,3"), "Write four numbers"),
+        (("--keep-zone", "1,2,nan,4"), "Write four numbers"),
+        (("--ground", "clear", "--format", "jpeg"), "holds nothing clear"),
+    ],
+)
+def test_a_mark_or_zone_that_can_not_be_is_a_wrong_call(run, options, why):
+    code, out, err = run("make", "quay.jpg", "--size", "400x400px", *options)
+    assert (code, out) == (2, "")
+    assert why in err
+
+
+def test_what_fills_a_piece_and_what_is_clear_come_out_of_the_command(run, tmp_path):
+    code, out, _ = run(
+        "make", "quay.jpg", "--size", "400x400px extend fills 50%", "--keep-zone", "500,300,200,100",
+        "--ground", "clear", "--json",
+    )  # fmt: skip
+    (answer,) = json.loads(out)["files"]
+    assert code == 0
+    assert (answer["placement"]["cx"], answer["placement"]["width"]) == (600, 400)
+    assert answer["measured"]["format"] == "png"
+    code, out, _ = run("make", "quay.jpg", "--size", "400x400px on clear extend", "--json")
+    (answer,) = json.loads(out)["files"]
+    pixels = Image.open(tmp_path / answer["file"])
+    assert (pixels.mode, pixels.getpixel((5, 5))[3], pixels.getpixel((200, 200))[3]) == (
+        "RGBA",
+        0,
+        255,
+    )
+    code, out, err = run(
+        "make", "quay.jpg", "--size", "40x40px", "--mark", "pole.png", "--mark-width", "90%"
+    )
+    assert code == 1
+    assert "make it smaller" in err

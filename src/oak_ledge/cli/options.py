@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 import typer
 
 from oak_ledge.core.files.names import Sorting
+from oak_ledge.core.marks.mark import PLACES, Place
 from oak_ledge.core.sizes.choices import Differ, MetadataChoice, MethodChoice, SharpenFor
 from oak_ledge.core.sizes.file.formats import FileFormat
 
@@ -56,6 +57,25 @@ FourCorners = Annotated[
         "--corners", metavar="X,Y,X,Y,X,Y,X,Y", help="square up: clockwise from top left, in pixels"
     ),
 ]
+
+
+MarkPath = Annotated[
+    Path | None,
+    typer.Option(
+        "--mark", metavar="FILE", help="a logo or signature to lay over: PNG, WebP or SVG"
+    ),
+]
+MarkAt = Annotated[
+    Place,
+    typer.Option("--mark-at", metavar="PLACE", help=f"one of {', '.join(PLACES)}"),
+]
+MarkWidth = Annotated[
+    str, typer.Option("--mark-width", metavar="LEN|N%", help="a length, or of the short edge")
+]
+MarkMargin = Annotated[
+    str, typer.Option("--mark-margin", metavar="LEN|N%", help="from the edges, likewise")
+]
+MarkOpacity = Annotated[str, typer.Option("--mark-opacity", metavar="N%", help="1 to 100 %")]
 
 
 KeepZones = Annotated[

@@ -23,6 +23,11 @@ from oak_ledge.cli.options import (
     KeepZones,
     Kernel,
     Like,
+    MarkAt,
+    MarkMargin,
+    MarkOpacity,
+    MarkPath,
+    MarkWidth,
     Mirror,
     Names,
     NoLocation,
@@ -41,6 +46,7 @@ from oak_ledge.cli.size_options import (
     chosen_over,
     corners_of,
     file_settings,
+    mark_of,
     typed_sizes,
     way_of,
     with_chosen,
@@ -75,6 +81,11 @@ def _shared_options(
     corners: FourCorners = None,
     fit_corners: FitCorners = False,
     keep_zone: KeepZones = [],  # noqa: B006
+    mark: MarkPath = None,
+    mark_at: MarkAt = "bottom-right",
+    mark_width: MarkWidth = "20%",
+    mark_margin: MarkMargin = "3%",
+    mark_opacity: MarkOpacity = "100%",
     method: Kernel = None,
     sharpen_for: SharpenOn = None,
     sharpen: Strength = None,
@@ -112,6 +123,7 @@ def _shared_options(
         attempt=attempt,
         paint_over=paint_over,
         zones=zones_of(keep_zone),
+        mark=mark_of(mark, mark_at, mark_width, mark_margin, mark_opacity),
     )
     return SharedOptions(sizes, way)
 

@@ -10,7 +10,8 @@ from typing import Any, TypeVar, get_args
 from oak_ledge.cli.folder import config_of, workspace_at
 from oak_ledge.cli.options import TurnChoice
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, or_fail
-from oak_ledge.core.errors import CoreError, PlacementError
+from oak_ledge.core.errors import CoreError, PhotoError, PlacementError
+from oak_ledge.core.marks.mark import LaidMark, Mark, Place, read_extent
 from oak_ledge.core.measures.bytes import read_bytes
 from oak_ledge.core.measures.numbers import clipped, read_number
 from oak_ledge.core.photos.keep_zones import MOST_ZONES, Zone
@@ -172,6 +173,26 @@ def zones_of(texts: Sequence[str]) -> tuple[Zone, ...]:
     if len(zones) > MOST_ZONES:
         fail(CALL_IS_WRONG, f"{len(zones)} keep zones are too many. Give at most {MOST_ZONES}")
     return tuple(zones)
+
+
+def mark_of(file: Path | None, at: Place, width: str, margin: str, opacity: str) -> LaidMark | None:
+    """Open a mark and read how it is laid; one that can't be used ends the command."""
+    if file is None:
+        return None
+    from oak_ledge.core.pixels.marks.open_mark import open_mark  # here: most calls lay none over
+
+    try:
+        percent = read_number(opacity.strip().removesuffix("%"))
+        how = Mark(
+            place=at, width=read_extent(width), margin=read_extent(margin), opacity=int(percent)
+        )
+    except ValueError:
+        how_to = "Write --mark-width 20% or 15mm, --mark-margin 3%, --mark-opacity 60%"
+        fail(CALL_IS_WRONG, f"the mark can't be laid so. {how_to}")
+    try:
+        return LaidMark(open_mark(file), how)
+    except PhotoError as exc:
+        fail(CALL_IS_WRONG, f"--mark {clipped(str(file))}: {exc}")
 
 
 def corners_of(text: str | None, *, fit: bool) -> Corners | None:

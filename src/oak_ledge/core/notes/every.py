@@ -71,6 +71,7 @@ NOTES: dict[str, NoteKind] = {
     "subject-cut": NoteKind("found subject cut"),
     "eyes-on-third": NoteKind("eyes on a third"),
     "fills": NoteKind("subject too small or too large"),
+    "mark-covers": NoteKind("mark on a keep zone"),
     "joint": NoteKind("keep zone across a joint"),
     "sliver": NoteKind("narrow strip"),
     "over-limit": NoteKind("too many bytes"),

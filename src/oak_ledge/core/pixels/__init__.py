@@ -13,6 +13,8 @@ from PIL import Image
 pyvips.operation_block_set("VipsForeignLoad", True)
 for _reader in ("Jpeg", "Png", "Tiff", "Webp", "Heif"):
     pyvips.operation_block_set(f"VipsForeignLoad{_reader}", False)
+# SVG is read from memory alone, by marks, which look through it first; never as a photo's file.
+pyvips.operation_block_set("VipsForeignLoadSvgBuffer", False)
 pyvips.cache_set_max(0)  # a cached header would outlive a file of the same name
 # Limits are checked on the header by `look_at`, in plain words.
 Image.MAX_IMAGE_PIXELS = None

@@ -32,6 +32,7 @@ from oak_ledge.flows.commands.tell import (
     PhotoFigures,
     found_in,
     look,
+    mark_on,
     place,
     shown,
     stopped,
@@ -216,11 +217,13 @@ class _Photo:
             path_of(source).name,
             place(size, self.facts, self.options.way, self._keeps(size)),
         )
-        told_figures = figures(size, self.facts, placement, self._keeps(size))
+        mark = mark_on(self.options.way, self._keeps(size))
+        told_figures = figures(size, self.facts, placement, self._keeps(size), mark)
         why = stopped(told_figures, self.options.allowed, self.options.to_take)
         if why is not None:
             raise PhotoError(why)
-        return Work(source, name, self.facts, size, placement, number=self.number), told_figures
+        work = Work(source, name, self.facts, size, placement, number=self.number, mark=mark)
+        return work, told_figures
 
     def _begun(self, sizes: Sequence[Size], source: Source) -> list[Future[Drawn]]:
         """Begin to draw it on sizes, the largest first; each takes one of the `spare` cores meanwhile."""

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Literal
 
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.marks.mark import LaidMark
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps, Zone
@@ -39,6 +40,8 @@ class LyingOptions:
     """which of the continued grounds, and of the fills of what is painted over"""
     paint_over: Path | None = None
     """a mask of what is painted over"""
+    mark: LaidMark | None = None
+    """what is laid over every piece"""
     zones: tuple[Zone, ...] = ()
     """what must stay whole, in photo pixels upright"""
 
@@ -57,7 +60,8 @@ def tell(path: Path, size: Size, way: LyingOptions, limits: Limits) -> PhotoFigu
     """Return the figures of a photo file on a size; nothing is made."""
     facts = look(path, limits)
     keeps = kept_in(path, facts, way, size)
-    told_figures = figures(size, facts, place(size, facts, way, keeps), keeps)
+    placement, mark = place(size, facts, way, keeps), mark_on(way, keeps)
+    told_figures = figures(size, facts, placement, keeps, mark)
     return PhotoFigures(photo=shown(path), **dict(told_figures))
 
 
@@ -96,6 +100,11 @@ def kept_in(path: Path, facts: PhotoFacts, way: LyingOptions, size: Size) -> Kee
     if way.zones or size.fills is None:
         return Keeps(zones=way.zones)
     return found_in(path, facts)
+
+
+def mark_on(way: LyingOptions, keeps: Keeps) -> LaidMark | None:
+    """Return the mark a call lays over its pieces, and what of one photo it must not lie on."""
+    return None if way.mark is None else replace(way.mark, keeps=keeps)
 
 
 def found_in(path: Path, facts: PhotoFacts) -> Keeps:

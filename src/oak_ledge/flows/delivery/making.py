@@ -14,6 +14,8 @@ from oak_ledge.core.files.limits import Limits, check_output
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
 from oak_ledge.core.files.relabelled import is_relabelled
+from oak_ledge.core.marks.box import barred_on, boxes
+from oak_ledge.core.marks.mark import LaidMark
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.pixels.cache import Keep, not_kept
@@ -64,6 +66,7 @@ class Work:
     number: int = 1
     retouches: Retouches = NO_RETOUCHES
     keep: Keep = not_kept
+    mark: LaidMark | None = None
 
     @cached_property
     def lying(self) -> Lying:
@@ -210,7 +213,19 @@ def pixels_of(work: Work) -> tuple[Array, bytes | None]:
     folds = work.lying.size.sides
     if folds is not None and folds.marks and work.lying.size.ppi is not None:
         pixels = with_fold_marks(pixels, work.lying.asked, work.lying.size.ppi)
-    return pixels, icc
+    return (pixels if work.mark is None else _marked(work, work.mark, pixels, icc)), icc
+
+
+def _marked(work: Work, mark: LaidMark, pixels: Array, icc: bytes | None) -> Array:
+    """Lay a mark over a piece's one picture, in the calmest place where that is asked."""
+    from oak_ledge.core.pixels.marks.lay import calmest, with_mark  # here: most files have none
+
+    size, output = work.lying.size, work.lying.asked
+    at = boxes(size, output, mark.how, mark.file.shape)
+    place = mark.how.place
+    if place == "calm":
+        place = calmest(pixels, at, barred_on(work.lying, mark.keeps))
+    return with_mark(pixels, icc, mark.file, at[place], mark.how.opacity)
 
 
 def cut_in_panels(lying: Lying, pixels: Array) -> list[Array]:
@@ -226,7 +241,7 @@ def cut_in_panels(lying: Lying, pixels: Array) -> list[Array]:
 def _relabelled(work: Work) -> bytes | None:
     """Return the photo's own bytes under the size's label; None where they must be drawn anew."""
     size, path = work.lying.size, path_of(work.source)
-    painted = scene_in(work.source) is not None
+    painted = scene_in(work.source) is not None or work.mark is not None
     if painted or not is_relabelled(work.photo, work.lying, work.retouches):
         return None
     with reading_pixels():

@@ -5,7 +5,9 @@ from __future__ import annotations
 from pydantic import BaseModel, Field
 
 from oak_ledge.core.files.proof import Asked, asked_of
+from oak_ledge.core.marks.mark import LaidMark
 from oak_ledge.core.notes.every import notes
+from oak_ledge.core.notes.marks import mark_covers
 from oak_ledge.core.notes.note import Note, in_order, taken_on
 from oak_ledge.core.notes.retouches import retouched
 from oak_ledge.core.notes.size import size_changed
@@ -83,10 +85,24 @@ def compute(
     return figured, in_order(taken_on(noted, lying.placement.allow))
 
 
-def figures(size: Size, photo: PhotoFacts, placement: Placement, keeps: Keeps = NOTHING) -> Figures:
-    """All figures of a photo on a size of no library."""
+def figures(
+    size: Size,
+    photo: PhotoFacts,
+    placement: Placement,
+    keeps: Keeps = NOTHING,
+    mark: LaidMark | None = None,
+) -> Figures:
+    """All figures of a photo on a size of no library, with the mark that is laid over it.
+
+    Raises
+    ------
+    SizeError
+        If the mark does not fit on the piece.
+    """
     lying = lying_on(size, photo.upright, placement)
-    return figures_with(lying, photo, *compute(lying, photo, size, keeps=keeps))
+    result, noted = compute(lying, photo, size, keeps=keeps)
+    covers = None if mark is None else mark_covers(lying, mark)
+    return figures_with(lying, photo, result, in_order(noted, covers))
 
 
 def figures_with(
