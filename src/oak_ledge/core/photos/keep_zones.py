@@ -27,7 +27,7 @@ class Zone(Value):
     )
 
 
-class Mark(Value):
+class UncutLine(Value):
     """A line that must not be cut, such as a joint, lettering or a pole; photo pixels, upright."""
 
     x0: Coordinate
@@ -40,7 +40,7 @@ class Keeps(Value):
     """All that must stay whole of one photo."""
 
     zones: tuple[Zone, ...] = Field(default=(), max_length=MOST_ZONES)
-    marks: tuple[Mark, ...] = Field(default=(), max_length=MOST_ZONES)
+    marks: tuple[UncutLine, ...] = Field(default=(), max_length=MOST_ZONES)
 
 
 NOTHING = Keeps()

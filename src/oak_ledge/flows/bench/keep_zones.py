@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict
 
-from oak_ledge.core.photos.keep_zones import MOST_ZONES, NOTHING, Keeps, Mark, Zone, within
+from oak_ledge.core.photos.keep_zones import MOST_ZONES, NOTHING, Keeps, UncutLine, Zone, within
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import FAR, Coordinate
@@ -62,7 +62,7 @@ def _drawn(placed: Placed, drawn: Marked) -> Keeps:
         raise RequestError(msg)
     if drawn.kind == "mark":
         (x0, y0), (x1, y1) = shape
-        return Keeps(marks=(Mark(x0=x0, y0=y0, x1=x1, y1=y1),))
+        return Keeps(marks=(UncutLine(x0=x0, y0=y0, x1=x1, y1=y1),))
     xs, ys = zip(*shape, strict=True)
     wide, high = max(xs) - min(xs), max(ys) - min(ys)
     if min(wide, high) < 1:

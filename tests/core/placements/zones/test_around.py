@@ -11,7 +11,7 @@ from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.typed import Type
 from oak_ledge.core.notes.zones import keep_notes
-from oak_ledge.core.photos.keep_zones import Keeps, Mark, Zone, within
+from oak_ledge.core.photos.keep_zones import Keeps, UncutLine, Zone, within
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import laid
 from oak_ledge.core.placements.zones.around import suggest_around
@@ -31,7 +31,7 @@ def zone(left, top, width, height):
 
 
 def mark(x0, y0, x1, y1):
-    return Keeps(marks=(Mark(x0=1000 + x0, y0=800 + y0, x1=1000 + x1, y1=800 + y1),))
+    return Keeps(marks=(UncutLine(x0=1000 + x0, y0=800 + y0, x1=1000 + x1, y1=800 + y1),))
 
 
 @pytest.mark.parametrize(
@@ -128,10 +128,11 @@ def test_zones_are_cut_to_the_photo():
             Zone(left=-50, top=10, width=100, height=20),
             Zone(left=7000, top=0, width=9, height=9),
         ),
-        marks=(Mark(x0=-9, y0=-9, x1=-1, y1=-1), Mark(x0=-9, y0=5, x1=9, y1=5)),
+        marks=(UncutLine(x0=-9, y0=-9, x1=-1, y1=-1), UncutLine(x0=-9, y0=5, x1=9, y1=5)),
     )
     assert within(keeps, PHOTO) == Keeps(
-        zones=(Zone(left=0, top=10, width=50, height=20),), marks=(Mark(x0=-9, y0=5, x1=9, y1=5),)
+        zones=(Zone(left=0, top=10, width=50, height=20),),
+        marks=(UncutLine(x0=-9, y0=5, x1=9, y1=5),),
     )
 
 
