@@ -5,21 +5,27 @@ from __future__ import annotations
 import json
 import sqlite3
 from contextlib import closing
+from pathlib import Path
 
 import pytest
 from pydantic import BaseModel
 from sqlalchemy import text
 
+from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.gestures.apply import apply
 from oak_ledge.core.gestures.beyond_photo import Ground
 from oak_ledge.core.gestures.turn import Angle
+from oak_ledge.core.photos.continued import BrushedOver, Continued
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
+from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.bench import history
 from oak_ledge.flows.bench.view import load
+from oak_ledge.flows.commands.tell import LyingOptions
+from oak_ledge.flows.watch.folder import Watched
 from oak_ledge.store import placements, sizes
 from oak_ledge.store.database import open_database, reading, transaction
 from oak_ledge.store.errors import DamagedError
@@ -106,3 +112,38 @@ def test_how_a_crop_lay_before_it_was_levelled_keeps_its_place_under_its_new_nam
         assert now.placement == levelled
         assert placements.walk(session, number, -1, NOW).placement.angle == 0
     sessions.close()
+
+
+@pytest.mark.parametrize(
+    ("text", "digest"),
+    [
+        ("8x10in@300", "e9a528d882cbab913f00882f9ffe9213ece4cb9ac41992e482d2294971c92b13"),
+    ],
+)
+def test_what_a_watch_made_before_is_known_by_what_was_asked_then(text, digest):
+    """The digest is of version 0.8: a field that came later and says nothing is left out."""
+    asked = Watched(
+        folder=Path("/a"), out=Path("/b"), sizes=[], way=LyingOptions(), limits=Limits()
+    )
+    assert asked.asked(size(text)) == digest
+
+
+@pytest.mark.parametrize(
+    "value",
+    [
+        size("8x10in@300"),
+        size("5x5in@300 outline circle"),
+        size("1080x1350px panels 3"),
+        size("20x30cm@200 panels 2x2 overlap 10mm"),
+        size("30x40cm@240 lip 5mm mat 40x50cm window 28x38cm"),
+        Continued(box=(-1, 0, 9, 9), over=(BrushedOver(strokes=(Stroke(points=((1, 1),), radius=3),)),)),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_a_field_that_came_later_and_says_nothing_changes_no_content(value):
+    """What was made is told by its JSON: were it another, all of it would be made again."""
+    written = value.model_dump_json()
+    later = ("border", "fills", "gap", 'points":null', 'round":false', "side_sources")
+    assert [name for name in later if name in written] == []
+    assert written.count("take_from") == (1 if isinstance(value, Continued) else 0)
+    assert type(value).model_validate_json(written) == value

@@ -14,6 +14,11 @@ Coordinate = Annotated[float, Field(ge=-FAR, le=FAR)]
 Extent = Annotated[float, Field(ge=1e-6, le=FAR)]
 
 
+def says_nothing(value: object) -> bool:
+    """Return whether a field that came later says nothing: it is left out, so that content told by its JSON stays known."""
+    return not value
+
+
 class Value(BaseModel):
     """A frozen value. Unknown fields are refused by name, as are numbers without end."""
 

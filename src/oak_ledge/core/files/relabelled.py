@@ -25,7 +25,7 @@ def is_relabelled(photo: PhotoFacts, lying: Lying, retouches: Retouches) -> bool
         and (photo.format == "JPEG" and size.file.format == "jpeg")
         and (size.file.quality >= USUAL_QUALITY and size.file.profile == "keep")
         and (size.outline is None)
-        and (size.panels is None)
+        and (size.panels is None and size.border is None)
         and (size.sharpen_for == "off" and size.file.metadata == "keep" and size.file.location)
         and not (size.file.progressive or size.file.fine_colour)
     )

@@ -10,7 +10,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import MOST_ZONES, Zone
 from oak_ledge.core.photos.retouches import Tried
 from oak_ledge.core.photos.strokes import Polygons, Strokes
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import Value, says_nothing
 
 Box = tuple[int, int, int, int]
 
@@ -32,7 +32,7 @@ class BrushedOver(Value):
 
     strokes: Strokes = ()
     polygons: Polygons = ()
-    take_from: Strokes = ()
+    take_from: Strokes = Field(default=(), exclude_if=says_nothing)
 
 
 class SideSource(Value):
@@ -53,7 +53,7 @@ class Continued(Tried):
     box: Box
     avoid: tuple[Zone, ...] = Field(default=(), max_length=2 * MOST_ZONES)
     take_from: Strokes = ()
-    side_sources: tuple[SideSource, ...] = Field(default=(), max_length=4)
+    side_sources: tuple[SideSource, ...] = Field(default=(), max_length=4, exclude_if=says_nothing)
     over: tuple[BrushedOver, ...] = Field(default=(), max_length=MOST_OVER)
 
     @property

@@ -21,7 +21,7 @@ from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.file.ppi_range import PpiRange
 from oak_ledge.core.sizes.ground import WHITE, Fill
 from oak_ledge.core.sizes.shapes.every import Shape
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import Value, says_nothing
 
 # Letters of a name.
 LONGEST_NAME = 80
@@ -51,7 +51,9 @@ class SizeFields(Value):
         default=None, description="what the wrapped sides show; null: the picture goes round"
     )
     border: BorderAsked | None = Field(
-        default=None, description="paper around the picture, within the print's edges"
+        default=None,
+        description="paper around the picture, within the print's edges",
+        exclude_if=says_nothing,
     )
     frame: Frame | None = None
     outline: Outline | None = None
@@ -59,6 +61,7 @@ class SizeFields(Value):
     fills: Exact | None = Field(
         default=None,
         description="per cent of an edge that the subject shall fill; it is centred then",
+        exclude_if=says_nothing,
     )
     method: MethodChoice = Field(default="auto", description="how pixels are resampled")
     sharpen_for: SharpenFor = Field(default="off", description="what the output is looked at on")

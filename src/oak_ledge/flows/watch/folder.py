@@ -9,7 +9,7 @@ import tempfile
 import time
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import nullcontext, suppress
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from datetime import datetime
 from pathlib import Path
 from threading import Event
@@ -66,16 +66,27 @@ class Watched:
 
     def asked(self, size: Size) -> str:
         """Return what is asked of a photo on a size, told by its content."""
-        mask = self.way.paint_over
+        mask, mark = self.way.paint_over, self.way.mark
         parts = (
-            size.model_dump_json(),
-            self.way,
-            None if mask is None else file_hash(mask),
-            str(self.out.resolve()),
-            sorted(self.allowed),
-            self.by,
+            repr(size.model_dump_json()),
+            _told(self.way),
+            repr(None if mask is None else file_hash(mask)),
+            repr(str(self.out.resolve())),
+            repr(sorted(self.allowed)),
+            repr(self.by),
+            *([] if mark is None else [file_hash(mark.file.path)]),
         )
-        return hashlib.sha256(repr(parts).encode()).hexdigest()
+        return hashlib.sha256(f"({', '.join(parts)})".encode()).hexdigest()
+
+
+def _told(way: LyingOptions) -> str:
+    """Tell how photos shall lie by what is said; what came later and says nothing is left out."""
+    said = (
+        f"{each.name}={getattr(way, each.name)!r}"
+        for each in fields(way)
+        if each.name not in ("mark", "zones") or getattr(way, each.name)
+    )
+    return f"LyingOptions({', '.join(said)})"
 
 
 def prepare_out(out: Path) -> None:

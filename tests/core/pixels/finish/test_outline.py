@@ -172,7 +172,11 @@ def test_photos_of_every_kind_are_cut_alike(tmp_path, kind, file):
 
 def test_a_whole_jpeg_on_its_own_size_is_drawn_anew_where_it_is_cut():
     photo = samples.facts(1000, 1000, format="JPEG")
-    for text, copied in (("1000x1000px@200", True), ("1000x1000px@200 outline ellipse", False)):
+    for text, copied in (
+        ("1000x1000px@200", True),
+        ("1000x1000px@200 outline ellipse", False),
+        ("1100x1100px@200 border 50px", False),
+    ):
         asked = read_size(text)
         asked = asked.model_copy(
             update={"file": asked.file.model_copy(update={"format": "jpeg", "location": True})}

@@ -12,7 +12,7 @@ from typing import Any
 from pydantic import Field, model_validator
 
 from oak_ledge.core.measures.lengths import ExactBox, ExactLength, Length
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import Value, says_nothing
 
 # Width and height, exact.
 Inches = tuple[Fraction, Fraction]
@@ -29,7 +29,7 @@ class Mat(Value):
 
     outer: ExactBox
     window: ExactBox
-    round: bool = False
+    round: bool = Field(default=False, exclude_if=says_nothing)
 
     @model_validator(mode="before")
     @classmethod

@@ -19,7 +19,7 @@ from oak_ledge.core.measures.numbers import Exact, clipped, decimal, plain
 from oak_ledge.core.sizes.edges import drawn_outlines
 from oak_ledge.core.sizes.edges.drawn_outlines import LEAST_POINTS, MOST_POINTS, USUAL_POINTS
 from oak_ledge.core.sizes.edges.polygon import STRAY, Polygon
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import Value, says_nothing
 
 # Letters of a path.
 LONGEST_PATH = 4000
@@ -192,7 +192,7 @@ class Outline(Value):
     ]
     radius: ExactLength | None = None
     percent: Exact | None = None
-    points: int | None = None
+    points: int | None = Field(default=None, exclude_if=says_nothing)
     path: str = Field(default="", max_length=LONGEST_PATH)
 
     @model_validator(mode="after")

@@ -13,7 +13,7 @@ from pydantic import Field, model_validator
 
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.measures.lengths import ExactMeasure, Pixels, length_words
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import Value, says_nothing
 
 # Files of one piece.
 MOST_PANELS = 100
@@ -34,7 +34,7 @@ class Panels(Value):
     columns: int = Field(ge=1)
     rows: int = Field(default=1, ge=1)
     overlap: ExactMeasure | None = None
-    gap: ExactMeasure | None = None
+    gap: ExactMeasure | None = Field(default=None, exclude_if=says_nothing)
 
     @model_validator(mode="after")
     def _can_be_cut(self) -> Self:
