@@ -555,6 +555,20 @@ def test_a_ground_is_continued_and_another_try_taken_by_a_key(browser, address, 
     wait(browser, lambda: not now(address, at)["being_made"])
 
 
+def test_the_quiet_place_is_one_of_the_lines_and_follows_the_crop(browser, address, placed):
+    job_id, at = placed("4x5in@100", 1200, 800)
+    open_bench(browser, address, job_id, at)
+    ActionChains(browser).key_down(Keys.SHIFT).send_keys("d").key_up(Keys.SHIFT).perform()
+    wait(browser, lambda: text(browser, ".views [title^='D;'] b") == "quiet place")
+    line = find(browser, ".piece [data-part=lines] path:last-child")
+    wait(browser, lambda: line.get_attribute("d").startswith("M"))
+    first = line.get_attribute("d")
+    ActionChains(browser).send_keys("f").perform()
+    wait(browser, lambda: line.get_attribute("d") not in ("", first))
+    ActionChains(browser).send_keys("d").perform()
+    wait(browser, lambda: line.get_attribute("d") == "")
+
+
 @pytest.mark.refused
 def test_a_border_is_dragged_typed_refused_and_taken_away(browser, address, placed):
     job_id, at = placed("4x5in@100 border 10mm", 1200, 800)

@@ -31,6 +31,7 @@ from oak_ledge.flows.bench.keep_zones import Marked
 from oak_ledge.flows.bench.other_shapes import OtherShape
 from oak_ledge.flows.bench.other_size import OtherSizeBody, RatioChoice, SizeChoices
 from oak_ledge.flows.bench.save_size import SaveSizeBody
+from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.bench.view_models import Live, PlacementView
 from oak_ledge.flows.export import cut_card as cutting
 from oak_ledge.flows.library.views import SavedSizeView, SizeView
@@ -38,6 +39,7 @@ from oak_ledge.flows.photos import previews
 from oak_ledge.flows.photos.previews import Tone
 from oak_ledge.flows.pieces import pictures, true_pixels
 from oak_ledge.flows.pieces.pictures import Beyond
+from oak_ledge.flows.pieces.quiet import quiet_on
 from oak_ledge.web.api.answer import attached, of_kind, written
 from oak_ledge.web.types import (
     CopyBody,
@@ -293,6 +295,19 @@ def composition_lines(
     """Composition lines for a crop of a ratio, width ÷ height."""
     drawn = KINDS[kind]
     return LinesDrawn(name=drawn.name, ways=drawn.ways, paths=lines(kind, ratio, way))
+
+
+@router.get("/placements/{placement_id}/quiet")
+def quiet_place(
+    placement_id: Id, here: Here, way: Annotated[int, Query(ge=0, le=1000)] = 0
+) -> LinesDrawn:
+    """The quietest place of a piece, for words or a mark, as a line over it; `way` goes on to the next."""
+    places = quiet_on(here, load(here, placement_id))
+    if not places:
+        return LinesDrawn(name="no quiet place", ways=1, paths=[])
+    left, top, wide, high = places[way % len(places)]
+    path = f"M{left:.5f} {top:.5f}h{wide:.5f}v{high:.5f}h-{wide:.5f}z"
+    return LinesDrawn(name="quiet place", ways=len(places), paths=[path])
 
 
 SpotEdge = Annotated[int, Query(ge=32, le=600, description="output pixels")]

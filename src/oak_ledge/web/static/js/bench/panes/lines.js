@@ -2,7 +2,7 @@
 
 import { ask } from "../../net/ask.js";
 
-const KINDS = ["none", "thirds", "golden", "diagonals", "both", "spiral", "centre", "grid", "margins"];
+const KINDS = ["none", "thirds", "golden", "diagonals", "both", "spiral", "centre", "grid", "margins", "quiet"];
 
 // A part of the bench, which it knows as `this.bench`.
 export const lines = {
@@ -75,6 +75,7 @@ export const lines = {
   },
   // Asked anew only where the ratio, the kind or its way is another.
   async draw() {
+    if (this.kind === "quiet") return this.drawQuiet();
     const [, , width, height] = this.bench.view.crop;
     const wanted = `${this.kind}?ratio=${(width / height).toFixed(4)}&way=${this.way}`;
     if (wanted === this.drawn) return;
@@ -87,7 +88,22 @@ export const lines = {
       this.ways = drawn.ways;
       paths = drawn.paths;
     }
+    this.put(paths);
+  },
+  put(paths) {
     for (const line of this.bench.$refs.stage.querySelectorAll("[data-part=lines] path")) line.setAttribute("d", paths.join(""));
+  },
+  // Where the piece is quiet follows from its picture: it is asked anew when the crop rests.
+  async drawQuiet() {
+    const { view, moving, path } = this.bench;
+    const wanted = `quiet ${this.way} ${view.sentence} ${JSON.stringify(view.crop)}`;
+    if (moving || wanted === this.drawn) return;
+    this.drawn = wanted;
+    const drawn = await ask(`${path}/quiet?way=${this.way}`).catch(() => null);
+    if (!drawn || wanted !== this.drawn) return;
+    this.name = drawn.name;
+    this.ways = drawn.ways;
+    this.put(drawn.paths);
   },
 };
 
