@@ -70,3 +70,18 @@ def test_beside_a_corner_no_plane_is_filled():
     high, wide = photo.shape[:2]
     assert not structure_of(photo, (0, -90, wide + 90, high)).planes
     assert [side for side, _ in structure_of(photo, (-90, 0, wide + 90, high)).planes]
+
+
+@pytest.mark.parametrize(("count", "bands"), [(3, True), (24, False)])
+def test_many_lines_that_are_no_plane_are_matter(count, bands):
+    """Slats, each a little its own way: a few go on as lines, many are left to the fill."""
+    slopes = 0.2 * np.sin(np.linspace(0, 2 * np.pi, count))
+    y, x = np.mgrid[0:560, 0:840].astype(np.float64)
+    picture = np.full((560, 840), 40.0)
+    for n, slope in enumerate(slopes):
+        row = (n + 0.5) * 560 / count + slope * (x - 700)
+        picture += 180 * np.clip(560 / 24 / 4 - np.abs(y - row), 0, 1)
+    photo = np.repeat(np.clip(picture, 0, 255).astype(np.uint8)[..., None], 3, 2)
+    structure = structure_of(photo, (0, 0, 1050, 560))
+    assert structure.planes == ()
+    assert bool(structure.sides) is bands

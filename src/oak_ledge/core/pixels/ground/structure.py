@@ -46,6 +46,9 @@ _LAID, _TOUCHED = 0.6, 0.05
 # Of what lies in a shadow: so much may turn white without it, or it is none.
 _MOST_CLIPPED = 0.05
 
+# Bands of one side that lie in no plane: more are matter, like slats, which the fill knows better.
+_MOST_BANDS = 9
+
 # Of the photo must be left to copy from, or lines may be copied too.
 _LEAST_FREE = 0.15
 
@@ -198,6 +201,8 @@ def _side(
     plane = None if point is None else plane_to(point, edges, columns)
     found = bundles(lines, picture, columns)
     bands = [band for bundle in found if (band := band_of(picture, bundle, columns)) is not None]
+    if plane is None and len(bands) > _MOST_BANDS:
+        bands = []
     places = line_places(picture, [band.bundle for band in bands])
     upright = np.ascontiguousarray(turned_back(places, side))
     return SideStructure(side, tuple(bands), working.scale, upright), plane
