@@ -83,6 +83,12 @@ def test_what_has_no_border_is_refused_in_one_sentence(text, why):
         size(text)
 
 
+@pytest.mark.parametrize("text", ["9" * 10**7, " " * 10**7, "1mm " * 10**6, "", "1mm 2mm", "1mm x"])
+def test_a_text_that_is_no_border_is_refused_at_once(text):
+    with pytest.raises(ValueError, match="one length, or four"):
+        SetBorder(kind="border", border=text)
+
+
 def test_a_heavier_foot_stays_at_the_foot_when_the_print_is_turned():
     mounted = size("8x10in@100 border 0.5in 0.5in 1.5in 0.5in bleed 0.1in")
     for photo, picture, file in (

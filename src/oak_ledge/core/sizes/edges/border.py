@@ -19,6 +19,9 @@ from oak_ledge.core.measures.lengths import (
 )
 from oak_ledge.core.values import Value
 
+# Letters of a border's four lengths.
+LONGEST = 200
+
 # Left, top, right and bottom in pixels.
 Widths = tuple[int, int, int, int]
 
@@ -77,8 +80,10 @@ def _from_text(value: Any) -> Any:
     """Take one length for all sides, or four for top, right, bottom and left."""
     if not isinstance(value, str):
         return value
-    parts = [match[0] for match in re.finditer(MEASURE, value)]
-    if len(parts) not in (1, 4) or re.sub(MEASURE, "", value).strip():
+    # A longer text is none, and would take for ever to be looked through.
+    text = value if len(value) <= LONGEST else ""
+    parts = [match[0] for match in re.finditer(MEASURE, text)]
+    if len(parts) not in (1, 4) or re.sub(MEASURE, "", text).strip():
         msg = "a border is one length, or four: top, right, bottom and left"
         raise SizeError(msg)
     top, right, bottom, left = map(read_measure, parts * 4 if len(parts) == 1 else parts)

@@ -192,7 +192,7 @@ class Outline(Value):
     ]
     radius: ExactLength | None = None
     percent: Exact | None = None
-    points: int | None = Field(default=None, exclude_if=says_nothing)
+    points: int | None = Field(default=None, ge=0, le=999, exclude_if=says_nothing)
     path: str = Field(default="", max_length=LONGEST_PATH)
 
     @model_validator(mode="after")
