@@ -614,13 +614,13 @@ def test_a_source_is_brushed_for_one_side_of_a_ground(browser, address, placed, 
     )
     ground = now(address, at)["lying"]["continued"]
     assert ground["take_from"] == []
-    assert [source["side"] for source in ground["side_sources"]] == ["right"]
+    assert [source["side"] for source in ground.get("side_sources", [])] == ["right"]
     # Nothing brushed takes it back.
     click(browser, press.format("Choose where to copy from"))
     side.select_by_visible_text("right")
     click(browser, press.format("Use what is brushed"))
     wait(browser, lambda: "only what was brushed" not in text(browser, ".tries-word"))
-    assert now(address, at)["lying"]["continued"]["side_sources"] == []
+    assert now(address, at)["lying"]["continued"].get("side_sources", []) == []
 
 
 def test_a_thing_is_painted_over_by_hand_and_by_keys_and_undone(
@@ -673,9 +673,7 @@ def test_a_place_of_the_continued_ground_is_painted_over_by_hand(browser, addres
     wait(browser, lambda: "Brush over the thing" in text(browser, ".is-photo .brush-word"))
     assert now(address, at)["steps"][-1] == "painted over in the ground"
     open_station(browser, "Ground")
-    wait(
-        browser, lambda: "1 place in it is painted over" in text(browser, ".is-ground .tries-word")
-    )
+    wait(browser, lambda: "1 place in it painted over" in text(browser, ".is-ground .tries-word"))
     # It stands around the photo as long as it is there.
     wait(browser, lambda: find(browser, ".shows-ground [data-part=ground-picture]").is_displayed())
     click(browser, ".tools.is-ground .tick input")

@@ -94,7 +94,7 @@ def test_a_piece_is_cut_along_an_outline_and_what_is_none_makes_nothing(run, tmp
         ('path "M0 0L1 1"', "one closed path"),
         ('path "M0 0L3 0L0 1Z"', "leaves the square"),
         ("rounded 6", "unit of the corners' radius is missing"),
-        ("star", "which outline is missing"),
+        ("blob", "which outline is missing"),
         (f'path "M0 0{"L1 1L0 1" * 900}Z"', "too long"),
     ):
         code, out, err = run("make", "quay.jpg", "--size", f"400x400px outline {outline}")

@@ -23,6 +23,7 @@ from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.file.file_settings import FileSettings
+from oak_ledge.core.sizes.file_geometry import border_box
 from tests import samples, strategies
 from tests.samples import size
 
@@ -34,10 +35,11 @@ def test_the_pixels_of_any_size_on_any_photo_are_those_asked(asked, extent):
     W, H = lying_on(asked, extent, placement).asked
     crop = lying_on(asked, extent, placement).crop
     wanted = asked_of(asked, (W, H))
-    assert {W, H} == set(
-        lying_on(asked, (extent[1], extent[0]), suggest(asked, (extent[1], extent[0]))).asked
-    )
-    assert (wanted.width, wanted.height) == (W, H)
+    turned = extent[::-1]
+    other = asked_of(asked, lying_on(asked, turned, suggest(asked, turned)).asked)
+    assert {wanted.width, wanted.height} == {other.width, other.height}
+    left, top, right, bottom = border_box(asked)  # all 0 without a border
+    assert (wanted.width, wanted.height) == (W + left + right, H + top + bottom)
     assert W * float(asked.dot) / crop.width == pytest.approx(H / crop.height, rel=1e-9)
 
 
