@@ -49,7 +49,7 @@ def barred_on(lying: Lying, keeps: Keeps) -> list[MarkBox]:
     """Return where a mark must not lie on a piece: around each keep zone that is seen on it."""
     field = field_of(lying.size, lying.asked)
     wide, high = lying.asked
-    off = 0 if lying.size.border is not None else halves_up(bleed_pixels(lying.size))
+    off = halves_up(bleed_pixels(lying.size))  # none within a border
     barred = []
     for kind, points in zones_on(lying.surface, keeps):
         if kind == "zone":
@@ -59,16 +59,6 @@ def barred_on(lying: Lying, keeps: Keeps) -> list[MarkBox]:
             x, y = field.left - off + left, field.top - off + top
             barred.append(MarkBox(x, y, right - left, bottom - top))
     return barred
-
-
-def meets(box: MarkBox, other: MarkBox) -> bool:
-    """Return whether two boxes share a pixel."""
-    return (
-        box.left < other.left + other.width
-        and other.left < box.left + box.width
-        and box.top < other.top + other.height
-        and other.top < box.top + box.height
-    )
 
 
 def boxes(size: Size, output: Pixels, mark: Mark, shape: Pixels) -> dict[Place, MarkBox]:
@@ -85,9 +75,7 @@ def boxes(size: Size, output: Pixels, mark: Mark, shape: Pixels) -> dict[Place, 
         If it is wider or higher than what it is laid on.
     """
     field = field_of(size, output)
-    off = 0 if size.border is not None else halves_up(bleed_pixels(size))
-    whole = printed_pixels(size, output)
-    short = min(whole) - 2 * off
+    short = min(printed_pixels(size, output)) - 2 * halves_up(bleed_pixels(size))
     wide = max(1, pixels_of(mark.width, short, size.ppi))
     high = max(1, halves_up(wide * shape[1] / shape[0]))
     margin = pixels_of(mark.margin, short, size.ppi)

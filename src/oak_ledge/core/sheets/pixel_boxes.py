@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.planes.boxes import meet
 from oak_ledge.core.sizes.edges.panels import PanelBox
 
 
@@ -29,7 +30,7 @@ def pixel_boxes(wanted: Sequence[PanelBox], canvas: Pixels) -> list[PanelBox]:
         placed.append((n, _back(box, canvas)))
     boxes = [box for _, box in sorted(placed, key=lambda pair: pair[0])]
     for n, box in enumerate(boxes):
-        over = any(_meet(box, other) for other in boxes[n + 1 :])
+        over = any(meet(box, other) for other in boxes[n + 1 :])
         if over or box.left < 0 or box.top < 0:
             msg = "the pieces lie too close for whole pixels. Leave a gap of a pixel, or make a PDF"
             raise FileError(msg)
@@ -39,7 +40,7 @@ def pixel_boxes(wanted: Sequence[PanelBox], canvas: Pixels) -> list[PanelBox]:
 def _pushed(box: PanelBox, others: Sequence[PanelBox]) -> PanelBox:
     """Push a box off those it overlaps, to the right or down, whichever is less."""
     for _ in range(2 * len(others) + 1):
-        met = next((other for other in others if _meet(box, other)), None)
+        met = next((other for other in others if meet(box, other)), None)
         if met is None:
             return box
         right, down = met.left + met.width - box.left, met.top + met.height - box.top
@@ -54,12 +55,3 @@ def _pushed(box: PanelBox, others: Sequence[PanelBox]) -> PanelBox:
 def _back(box: PanelBox, canvas: Pixels) -> PanelBox:
     left, top = min(box.left, canvas[0] - box.width), min(box.top, canvas[1] - box.height)
     return box._replace(left=left, top=top)
-
-
-def _meet(box: PanelBox, other: PanelBox) -> bool:
-    return (
-        box.left < other.left + other.width
-        and other.left < box.left + box.width
-        and box.top < other.top + other.height
-        and other.top < box.top + box.height
-    )

@@ -80,7 +80,7 @@ class Watched:
 
 
 def _told(way: LyingOptions) -> str:
-    """Tell how photos shall lie by what is said; what came later and says nothing is left out."""
+    """Return in words how photos shall lie, by what is said; what came later and says nothing is left out."""
     said = (
         f"{each.name}={getattr(way, each.name)!r}"
         for each in fields(way)

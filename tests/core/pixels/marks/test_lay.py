@@ -9,7 +9,7 @@ from PIL import Image
 from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.marks.box import MarkBox
 from oak_ledge.core.pixels.finish.profile import converted
-from oak_ledge.core.pixels.marks.lay import calmest, detail, with_mark
+from oak_ledge.core.pixels.marks.lay import calmest, detail_in, with_mark
 from oak_ledge.core.pixels.marks.open_mark import drawn_mark, open_mark
 from oak_ledge.core.pixels.open.photo import open_photo
 from oak_ledge.core.sizes.file.file_settings import FileSettings
@@ -81,11 +81,11 @@ def test_the_calmest_place_is_the_one_with_the_least_detail():
     assert calmest(pixels, places) == "bottom-left"
     assert calmest(pixels, places, [MarkBox(0, 150, 20, 20)]) == "top-right"
     assert calmest(pixels, places, [MarkBox(0, 0, 300, 200)]) == "bottom-left"
-    assert detail(pixels, places["bottom-left"]) == 0
+    assert detail_in(pixels, places["bottom-left"]) == 0
     ramp = np.repeat(np.arange(200, dtype=np.uint8)[None, :, None], 50, 0)
-    assert detail(ramp, MarkBox(20, 10, 100, 30)) == pytest.approx(1 / 255, rel=0.05)
+    assert detail_in(ramp, MarkBox(20, 10, 100, 30)) == pytest.approx(1 / 255, rel=0.05)
     deep = ramp.astype(np.uint16) * 257
-    assert detail(deep, MarkBox(20, 10, 100, 30)) == pytest.approx(1 / 255, rel=0.05)
+    assert detail_in(deep, MarkBox(20, 10, 100, 30)) == pytest.approx(1 / 255, rel=0.05)
 
 
 def test_an_svg_is_drawn_as_large_as_it_is_needed(tmp_path):

@@ -5,15 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from io import BytesIO
 
-import cv2
 import numpy as np
 from PIL import Image, ImageCms
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.marks.box import MarkBox, meets
+from oak_ledge.core.marks.box import MarkBox
 from oak_ledge.core.marks.mark import MarkFile, Place
 from oak_ledge.core.pixels.cut.cut import Array
+from oak_ledge.core.pixels.marks.detail import detail
 from oak_ledge.core.pixels.marks.open_mark import drawn_mark
+from oak_ledge.core.planes.boxes import meet
 
 
 def calmest(pixels: Array, boxes: Mapping[Place, MarkBox], barred: Sequence[MarkBox] = ()) -> Place:
@@ -26,20 +27,15 @@ def calmest(pixels: Array, boxes: Mapping[Place, MarkBox], barred: Sequence[Mark
     barred : what it must not lie on, where another place is left
     """
     free = {
-        place: box for place, box in boxes.items() if not any(meets(box, each) for each in barred)
+        place: box for place, box in boxes.items() if not any(meet(box, each) for each in barred)
     } or boxes
-    return min(free, key=lambda place: detail(pixels, free[place]))
+    return min(free, key=lambda place: detail_in(pixels, free[place]))
 
 
-def detail(pixels: Array, box: MarkBox) -> float:
-    """Return the mean gradient of lightness in a box, as a share of white a pixel."""
+def detail_in(pixels: Array, box: MarkBox) -> float:
+    """Return the mean detail in a box of a piece."""
     left, top, wide, high = box
-    part = pixels[top : top + high, left : left + wide]
-    bands = part.shape[2] - (part.shape[2] % 2 == 0)  # without alpha
-    lightness = part[..., :bands].astype(np.float32).mean(axis=2) / np.iinfo(part.dtype).max
-    across = cv2.Sobel(lightness, cv2.CV_32F, 1, 0, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
-    down = cv2.Sobel(lightness, cv2.CV_32F, 0, 1, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
-    return float(np.hypot(across, down).mean())
+    return float(detail(pixels[top : top + high, left : left + wide]).mean())
 
 
 def with_mark(

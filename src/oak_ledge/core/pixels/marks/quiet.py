@@ -9,6 +9,9 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from oak_ledge.core.pixels.marks.detail import detail
+from oak_ledge.core.planes.boxes import meet
+
 # Left, top, width and height, as shares of the piece.
 Place = tuple[float, float, float, float]
 
@@ -30,11 +33,8 @@ def quiet_places(pixels: npt.NDArray[Any], barred: Sequence[Place] = ()) -> tupl
     pixels : (H, W, C) of the piece as it looks, 8 bits
     barred : what must stay free
     """
-    lightness = pixels[..., :3].astype(np.float32).mean(axis=2) / 255
-    across = cv2.Sobel(lightness, cv2.CV_32F, 1, 0, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
-    down = cv2.Sobel(lightness, cv2.CV_32F, 0, 1, scale=1 / 8, borderType=cv2.BORDER_REPLICATE)
-    sums = cv2.integral(np.hypot(across, down), sdepth=cv2.CV_64F)
-    high, wide = lightness.shape
+    sums = cv2.integral(detail(pixels), sdepth=cv2.CV_64F)
+    high, wide = pixels.shape[:2]
     offsets = {
         "x": np.arange(_STEP, 1 - WIDE - _STEP / 2, _STEP),
         "y": np.arange(_STEP, 1 - HIGH - _STEP / 2, _STEP),
@@ -47,12 +47,12 @@ def quiet_places(pixels: npt.NDArray[Any], barred: Sequence[Place] = ()) -> tupl
         - sums[np.ix_(foot, left)]
         + sums[np.ix_(top, left)]
     )
-    detail = inside / ((foot - top)[:, None] * (right - left))
+    mean = inside / ((foot - top)[:, None] * (right - left))
     places: list[Place] = []
-    for n in np.argsort(detail, axis=None, kind="stable"):
-        row, column = np.unravel_index(n, detail.shape)
+    for n in np.argsort(mean, axis=None, kind="stable"):
+        row, column = np.unravel_index(n, mean.shape)
         place = (float(offsets["x"][column]), float(offsets["y"][row]), WIDE, HIGH)
-        if not any(_meets(place, other) for other in (*barred, *places)):
+        if not any(meet(place, other) for other in (*barred, *places)):
             places.append(place)
             if len(places) == MOST:
                 break
@@ -61,12 +61,3 @@ def quiet_places(pixels: npt.NDArray[Any], barred: Sequence[Place] = ()) -> tupl
 
 def _places(shares: npt.NDArray[np.float64], edge: int) -> npt.NDArray[np.intp]:
     return np.rint(shares * edge).astype(np.intp)
-
-
-def _meets(place: Place, other: Place) -> bool:
-    return (
-        place[0] < other[0] + other[2]
-        and other[0] < place[0] + place[2]
-        and place[1] < other[1] + other[3]
-        and other[1] < place[1] + place[3]
-    )

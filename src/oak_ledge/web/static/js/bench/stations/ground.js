@@ -59,10 +59,12 @@ export const ground = {
     await this.bench.keep({ kind: "continue", try: was?.try ?? 1, seed: was?.seed ?? 1, take_from, side });
     await this.showGrounds();
   },
+  get reached() {
+    return Object.entries(this.bench.view.reaches).filter(([, by]) => by >= 0.5);
+  },
   // Sides a source can be said for alone, where more than one reaches beyond.
   get sourceSides() {
-    const sides = Object.entries(this.bench.view.reaches).filter(([, by]) => by >= 0.5);
-    return sides.length > 1 ? sides.map(([side]) => side) : [];
+    return this.reached.length > 1 ? this.reached.map(([side]) => side) : [];
   },
   get asksForSide() {
     return this.fromGround && this.sourceSides.length > 0;
@@ -82,8 +84,7 @@ export const ground = {
     this.bench.keep({ kind: "ground", beyond: true, fill: event.target.value });
   },
   get reachWord() {
-    const sides = Object.entries(this.bench.view.reaches).filter(([, by]) => by >= 0.5);
-    return sides.length ? `Beyond now: ${sides.map(([side, by]) => `${Math.round(by)} px ${side}`).join(", ")}` : "Nothing reaches beyond now.";
+    return this.reached.length ? `Beyond now: ${this.reached.map(([side, by]) => `${Math.round(by)} px ${side}`).join(", ")}` : "Nothing reaches beyond now.";
   },
   setReach() {
     const { side, reach, reachUnit } = this.bench.$refs;
