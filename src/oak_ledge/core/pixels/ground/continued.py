@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -15,7 +16,7 @@ from oak_ledge.core.photos.continued import Box, Continued
 from oak_ledge.core.photos.strokes import Stroke
 from oak_ledge.core.pixels.bands.band import lay_over
 from oak_ledge.core.pixels.fill.draw import draw
-from oak_ledge.core.pixels.fill.grid import Floats, Grid, around_photo, step_for
+from oak_ledge.core.pixels.fill.grid import Floats, Grid, Mask, around_photo, step_for
 from oak_ledge.core.pixels.fill.solve import Laid, Solved, Terms, Variant, solve
 from oak_ledge.core.pixels.fill.uncopied import smooth_rim, subject
 from oak_ledge.core.pixels.ground.plane_side import (
@@ -94,36 +95,34 @@ def solve_ground(photo: Array, ground: Continued, grid: Grid, structure: Structu
     sides = _in_planes(photo, ground, structure) if variant.name == "plane" else ()
     in_planes = [side.side for side in sides]
     named = [side for side in with_own_source(photo, ground) if side not in in_planes]
-    uncopied, guide = structure.uncopied(grid), structure.guide(grid)
     laid, solved, picture = structure.laid(grid), None, grid.colours.copy()
+
+    @cache
+    def common() -> tuple[Mask, Mask, Floats | None]:  # nothing of it, where planes fill all
+        return subject(grid), structure.uncopied(grid), structure.guide(grid)
 
     def terms(take_from: Sequence[Stroke]) -> Terms:
         never = on_blocks(never_copied(photo, ground, take_from), grid)
+        unlike, uncopied, guide = common()
         chosen = bool(take_from)
-        return Terms(
-            subject(grid), never | uncopied, even_light=not chosen, own_tone=chosen, guide=guide
-        )
+        return Terms(unlike, never | uncopied, even_light=not chosen, own_tone=chosen, guide=guide)
 
     if len(sides) + len(named) < structure.open:
         solved = _solved(grid, variant, ground.seed, terms(ground.take_from), laid)
         picture = solved.picture
     show_sides(picture, grid, sides, structure.working, ground.box)
     own: list[OwnSide] = []
-    places = {side: in_box(grid, box) for side, box in boxes_around(photo, ground).items()}
-    filled = np.logical_or.reduce(
-        [
-            place
-            for side, place in places.items()
-            if side not in named and (solved or side in in_planes)
-        ]
-        + [np.zeros_like(grid.hole)]
-    )
+    filled = np.zeros_like(grid.hole)
+    for side, box in boxes_around(photo, ground).items() if named else ():
+        if side in in_planes or (solved is not None and side not in named):
+            filled |= in_box(grid, box)
     for side in named:
-        beside = Laid(picture.copy(), filled) if filled.any() else None
+        place = in_box(grid, boxes_around(photo, ground)[side])
+        beside = Laid(picture.copy(), filled.copy()) if filled.any() else None
         on = replace(terms(ground.source_of(side)), laid=beside)
         own.append(OwnSide(side, solve(grid, variant, ground.seed, on)))
-        picture[places[side]] = own[-1].solved.picture[places[side]]
-        filled = filled | places[side]
+        picture[place] = own[-1].solved.picture[place]
+        filled |= place
     if laid is not None:
         picture[laid.mask] = laid.colours[laid.mask]
     return SolvedGround(picture, solved, sides, tuple(own))
