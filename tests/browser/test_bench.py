@@ -20,7 +20,10 @@ from oak_ledge.flows.bench import history
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SizeBody
+from oak_ledge.flows.marks import library
+from oak_ledge.flows.marks.library import LineBody
 from oak_ledge.flows.scene import retouches
+from oak_ledge.web.api.answer import LETTER_FONTS
 from tests import samples
 from tests.browser.steps import (
     box,
@@ -590,6 +593,60 @@ def test_a_border_is_dragged_typed_refused_and_taken_away(browser, address, plac
     wait(browser, lambda: now(address, at)["border_text"] == "")
     assert now(address, at)["asked"]["width"] == 500
     wait(browser, lambda: not grip.is_displayed())
+
+
+@pytest.mark.refused
+def test_a_mark_is_laid_dragged_moved_by_keys_hidden_and_taken_away(
+    browser, address, placed, workspace
+):
+    job_id, at = placed("4x5in@100", 1200, 800)
+    body = LineBody(text="Quay studio")
+    library.add_line(workspace, body, LETTER_FONTS["slab"], NOW)
+    open_bench(browser, address, job_id, at)
+    mark = find(browser, "[data-part=mark]")
+    assert not mark.is_displayed()
+    click(browser, "//button[starts-with(normalize-space(.), 'Mark')][@aria-haspopup]")
+    click(browser, ".mark-choice button")
+    wait(browser, lambda: text(browser, ".mark-choice [aria-pressed=true]") == "Quay studio")
+    width = find(browser, "[data-mark=width]")
+    width.send_keys(Keys.CONTROL + "a" + Keys.NULL, "200%", Keys.TAB)
+    wait(browser, lambda: "out of range" in text(browser, ".mark-dialog .trouble-line"))
+    wait(browser, lambda: width.get_attribute("value") == "20%")  # what was refused is not shown
+    click(browser, "//dialog[@open]//button[text()='Done']")
+
+    def laid():
+        return get(address, f"/api/placements/{at}/mark")
+
+    wait(browser, mark.is_displayed)
+    assert laid()["lies"]["place"] == "bottom-right"
+    pane = find(browser, "svg.piece")
+    drag = (
+        ActionChains(browser)
+        .move_to_element(find(browser, "[data-part=mark] rect"))
+        .click_and_hold()
+    )
+    drag.move_by_offset(-30, -200).perform()
+    places = find(browser, "[data-part=mark-places]")
+    wait(browser, lambda: places.get_attribute("d").count("z") == 9)
+    ActionChains(browser).move_by_offset(-270, -150).release().perform()
+    wait(browser, lambda: laid()["lies"]["place"] == "top-left")
+    wait(browser, lambda: not places.get_attribute("d"))
+    inside, whole, crop = mark.rect, pane.rect, now(address, at)["crop"]
+    assert whole["x"] < inside["x"] < whole["x"] + whole["width"] / 2
+    browser.execute_script("arguments[0].focus()", mark)
+    ActionChains(browser).send_keys(Keys.ARROW_DOWN).perform()
+    wait(browser, lambda: laid()["lies"]["place"] == "left")
+    wait(browser, lambda: now(address, at)["steps"][-1] == "mark at left")
+    assert now(address, at)["crop"] == crop  # the arrow was the mark's alone
+    ActionChains(browser).send_keys(Keys.DELETE).perform()
+    wait(browser, lambda: laid()["lies"] is None and not mark.is_displayed())
+    click(browser, "//button[starts-with(normalize-space(.), 'Mark')][@aria-haspopup]")
+    click(browser, "//dialog[@open]//button[text()='Show on this piece']")
+    wait(browser, lambda: laid()["lies"] is not None)
+    click(browser, "//dialog[@open]//button[text()='Take away']")
+    wait(browser, lambda: laid()["mark"] is None)
+    click(browser, "//dialog[@open]//button[text()='Done']")
+    wait(browser, lambda: not mark.is_displayed())
 
 
 def test_a_source_is_brushed_for_one_side_of_a_ground(browser, address, placed, workspace):

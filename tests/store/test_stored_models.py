@@ -104,6 +104,8 @@ def test_how_a_crop_lay_before_it_was_levelled_keeps_its_place_under_its_new_nam
             old.execute(
                 f"UPDATE {table} SET placement = replace(placement, 'before_levelling', 'upright')"
             )
+        for table in ("mark", "mark_picture"):  # which came later still
+            old.execute(f"DROP TABLE {table}")
         old.execute("UPDATE alembic_version SET version_num = '0015'")
     sessions = open_database(tmp_path / "data" / "oak-ledge.db")
     with transaction(sessions) as session:

@@ -11,7 +11,8 @@ from oak_ledge.cli.folder import config_of, workspace_at
 from oak_ledge.cli.options import TurnChoice
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, or_fail
 from oak_ledge.core.errors import CoreError, PhotoError, PlacementError
-from oak_ledge.core.marks.mark import LaidMark, Mark, Place, read_extent
+from oak_ledge.core.marks.laid import LaidMark
+from oak_ledge.core.marks.mark import Mark, Place, read_extent
 from oak_ledge.core.measures.bytes import read_bytes
 from oak_ledge.core.measures.numbers import clipped, read_number
 from oak_ledge.core.photos.keep_zones import MOST_ZONES, Zone

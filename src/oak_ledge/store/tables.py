@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import date
 
 from pydantic import BaseModel, ConfigDict
-from sqlalchemy import ForeignKey, String, Text, UniqueConstraint
+from sqlalchemy import ForeignKey, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from oak_ledge.core.files.proof import Asked, Measured
+from oak_ledge.core.marks.mark import NamedMark
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.fill_work import FillWork
 from oak_ledge.core.photos.keep_zones import Keeps
@@ -339,6 +340,26 @@ class StandingOrderRow(Base):
     trouble: Mapped[str | None] = mapped_column(Text)
     """why it is not followed just now"""
     added: Mapped[moment]
+
+
+class MarkRow(Base):
+    """A mark of the library: how it is laid at first, and the line of text it is, if it is one."""
+
+    __tablename__ = "mark"
+    id: Mapped[key]
+    name: Mapped[short]
+    mark: Mapped[NamedMark] = mapped_column(AsJson(NamedMark))
+    text: Mapped[str | None] = mapped_column(Text)
+    added: Mapped[moment]
+    deleted: Mapped[moment | None]
+
+
+class MarkPictureRow(Base):
+    """A mark's file, told by its content: kept for good, for pieces that have it."""
+
+    __tablename__ = "mark_picture"
+    hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    data: Mapped[bytes] = mapped_column(LargeBinary)
 
 
 class DeskRow(Base):

@@ -20,6 +20,7 @@ from oak_ledge.web.pages import (  # noqa: F401 - routes
     guide,
     jobs,
     ledge,
+    marks,
     sheets,
     site,
     sizes,

@@ -47,6 +47,9 @@ HALF = apply(PRINT, PHOTO, suggest(PRINT, PHOTO), Scale(kind="scale", factor=0.5
 # crop of HALF: (1750, 1000, 2500, 2000)
 
 
+MARK = PieceMark(name="Quay", picture=MarkPicture(hash="0" * 64, width=80, height=40))
+
+
 def crop(asked, placement):
     found = lying_on(asked, PHOTO, placement).crop
     return [round(part, 3) for part in (found.left, found.top, found.width, found.height)]
@@ -300,7 +303,7 @@ def test_what_could_not_be_loosened_is_not_in_the_way_of_tightening():
 def test_a_drag_replaces_the_crops_figures_and_leaves_all_else_as_it_was():
     told = {
         "quarter": 1, "mirror": True, "corners": ((10, 20), (900, 30), (880, 700), (5, 690)),
-        "fit_corners": True, "focal": 900.0, "size": FREE, "allow": ("stretched",),
+        "fit_corners": True, "focal": 900.0, "size": FREE, "allow": ("stretched",), "mark": MARK,
     }  # fmt: skip
     crops = set(crop_of(suggest(FREE, PHOTO)))
     assert crops | set(told) | {"before_levelling", "continued"} == set(Placement.model_fields)

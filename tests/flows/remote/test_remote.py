@@ -341,7 +341,12 @@ def test_only_the_token_opens_and_the_recipe_must_be_the_same(here, asked, tmp_p
                 {"authorization": TOKEN},
             ):
                 at = path.format(
-                    ticket="0" * 32, worker="0" * 32, file_id=1, digest=digest, name="x"
+                    ticket="0" * 32,
+                    worker="0" * 32,
+                    file_id=1,
+                    digest=digest,
+                    name="x",
+                    sha256=digest,
                 )
                 answer = client.request(method, at, headers=shown)
                 assert (answer.status_code, answer.headers["www-authenticate"]) == (401, "Bearer")

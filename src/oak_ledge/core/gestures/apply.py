@@ -11,10 +11,11 @@ from typing import Annotated
 from pydantic import Field
 
 from oak_ledge.core.gestures.beyond_photo import Continue, Extend, Ground
-from oak_ledge.core.gestures.border import SetBorder
 from oak_ledge.core.gestures.gesture import NO_CONTEXT, BaseGesture, PhotoContext, Start
 from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pixels import AsSeen, Finish, Relabel, Resample
+from oak_ledge.core.gestures.print.border import SetBorder
+from oak_ledge.core.gestures.print.mark import LayMark
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.square import Square, check_plane
 from oak_ledge.core.gestures.start import FillSubject, KeepWhole, OffJoint, StartAgain
@@ -25,10 +26,10 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.sizes.size import Size
 
-# A new gesture is a module of its own in this room, and a word here.
+# A new gesture is a module of its own in this room or those in it, and a word here.
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
-    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | StartAgain,
+    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | LayMark | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

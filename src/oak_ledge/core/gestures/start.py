@@ -7,7 +7,7 @@ from typing import Literal
 from typing_extensions import override
 
 from oak_ledge.core.gestures.gesture import BaseGesture, Start
-from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.placements.zones.around import filled, kept_whole, suggest_around
 from oak_ledge.core.placements.zones.off_joints import off_joints
 from oak_ledge.core.placements.zones.on_surface import zones_on
@@ -64,7 +64,7 @@ class OffJoint(BaseGesture):
 
 
 class StartAgain(BaseGesture):
-    """Go back to the suggestion."""
+    """Go back to the suggestion; its mark stays."""
 
     kind: Literal["start_again"]
 
@@ -75,4 +75,5 @@ class StartAgain(BaseGesture):
 
     @override
     def apply(self, start: Start) -> Placement:
-        return suggest_around(start.size, start.upright, start.photo.keeps)
+        suggested = suggest_around(start.size, start.upright, start.photo.keeps)
+        return changed(suggested, mark=start.placement.mark)

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
-from pathlib import Path
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import Field, PlainSerializer, PlainValidator, WithJsonSchema
 from typing_extensions import override
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.measures.lengths import Measure, Pixels, read_measure
+from oak_ledge.core.measures.lengths import Measure, read_measure
 from oak_ledge.core.measures.numbers import (
     clipped,
     decimal,
@@ -20,7 +19,7 @@ from oak_ledge.core.measures.numbers import (
     read_number,
 )
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
-from oak_ledge.core.values import Value
+from oak_ledge.core.values import Value, says_nothing
 
 Place = Literal[
     "top-left", "top", "top-right", "left", "centre", "right", "bottom-left", "bottom", "bottom-right", "calm",
@@ -92,23 +91,35 @@ class Mark(Value):
     opacity: int = Field(default=100, ge=1, le=100, description="per cent")
 
 
-@dataclass(frozen=True)
-class MarkFile:
-    """A mark's picture: its file, and its own width and height, which give its ratio."""
+class MarkPicture(Value):
+    """A mark's picture in the library, told by its content; width and height give its ratio."""
 
-    path: Path
-    shape: Pixels
-    drawn: bool
-    """an SVG, drawn as large as it is needed"""
+    hash: str = Field(pattern="^[0-9a-f]{64}$")
+    width: int = Field(ge=1, le=10_000_000)
+    height: int = Field(ge=1, le=10_000_000)
+    drawn: bool = Field(default=False, description="an SVG, drawn as large as it is needed")
 
 
-@dataclass(frozen=True)
-class LaidMark:
-    """A mark as it is laid over a piece, and what of its photo it must not lie on."""
+class NamedMark(Mark):
+    """A mark of the library as it is laid, with its picture, and another for dark ground where it has one."""
 
-    file: MarkFile
-    how: Mark
-    keeps: Keeps = NOTHING
+    name: str = Field(min_length=1, max_length=60)
+    picture: MarkPicture
+    on_dark: MarkPicture | None = Field(
+        default=None,
+        description="laid instead of it where the ground below is dark",
+        exclude_if=says_nothing,
+    )
+
+
+class PieceMark(NamedMark):
+    """A mark as one piece has it, in place of that of its size.
+
+    `avoid` is what a calm mark must not lie on, kept with it once its file is asked for.
+    """
+
+    hidden: bool = Field(default=False, exclude_if=says_nothing)
+    avoid: Keeps = Field(default=NOTHING, exclude_if=lambda keeps: keeps == NOTHING)
 
 
 def pixels_of(extent: Extent, short: int, ppi: Fraction | None) -> int:

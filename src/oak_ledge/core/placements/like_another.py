@@ -22,8 +22,8 @@ def laid_like(
 
     Quarter turns, mirror, angle, wide or tall and ground are taken as they are; the place as
     shares of the photo, the tightness as a share of the largest crop; a size that leaves the ratio
-    open takes the crop's edges as shares of the photo's. Four corners and a continued ground
-    belong to their photo and are taken only where it is the `same_photo` on another size.
+    open takes the crop's edges as shares of the photo's. Four corners, a continued ground
+    and a mark belong to their photo and are taken only where it is the `same_photo` on another size.
 
     Raises
     ------
@@ -35,7 +35,8 @@ def laid_like(
         own = size_from(dict(size) | {"differ": theirs.differ, "ground": theirs.ground})
     flat = changed(model, corners=None, focal=None, fit_corners=False, continued=None)
     placement = laid_as(own, upright, model if same_photo else flat)
-    placement = changed(placement, size=None if own == size else own, angle=model.angle)
+    mark = model.mark if same_photo else None
+    placement = changed(placement, size=None if own == size else own, angle=model.angle, mark=mark)
     lying = lying_on(own, upright, placement)
     is_open = ratio_is_open(own)
     if model.corners is None or same_photo:

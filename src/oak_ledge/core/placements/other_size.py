@@ -31,7 +31,7 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
 
     Where only files, names or limits differ nothing moves. Else the crop keeps its centre, its
     angle and its share of the largest of its shape; quarter turns, mirror and four corners stay as
-    they are, and so does what was this photo's own. A crop that is freed stays as it is, and so does one
+    they are, and so do its mark and what was this photo's own. A crop that is freed stays as it is, and so does one
     with ground in it where the new size leaves the ratio open. A size that extends where the former
     did not takes the whole photo in, wherever its crop lay.
 
@@ -51,7 +51,8 @@ def lain_on(before: Size, after: Size, upright: Pixels, placement: Placement) ->
             placement, **dict(placement.before_levelling), angle=0.0, before_levelling=None
         )
     old = Lying(was, surface_of(before, upright, placement), flat)
-    new_placement = changed(laid_as(now, upright, placement), size=own, angle=flat.angle)
+    laid = laid_as(now, upright, placement)
+    new_placement = changed(laid, size=own, angle=flat.angle, mark=placement.mark)
     new = lying_on(after, upright, new_placement)
     if now.differ == "extend" and was.differ != "extend" and now.shape.fixes_shape:
         return around_photo(new.changed(angle=placement.angle)).placement

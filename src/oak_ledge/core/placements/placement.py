@@ -6,6 +6,7 @@ from typing import Annotated, Literal, TypedDict, Unpack
 
 from pydantic import Field
 
+from oak_ledge.core.marks.mark import PieceMark
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.continued import Continued
 from oak_ledge.core.sizes.choices import Turned
@@ -70,7 +71,7 @@ class Placement(Value):
     the size; `focal`, in photo pixels, helps to find them. `before_levelling`
     remembers how the crop lay at 0°. `size` is this photo's own exception to the size it lies on.
     `continued` is the continued ground that was taken for it. `former` remembers where the last
-    tightenings, or turns, began.
+    tightenings, or turns, began. `mark` is laid over this piece in place of its size's.
     `allow` are the codes of stops that a person has taken the responsibility for.
     """
 
@@ -89,6 +90,7 @@ class Placement(Value):
     before_levelling: Lain | None = None
     size: Size | None = None
     continued: Continued | None = None
+    mark: PieceMark | None = Field(default=None, exclude_if=lambda mark: mark is None)
     former: Former | None = Field(default=None, exclude_if=lambda former: former is None)
     allow: tuple[Annotated[str, Field(max_length=40)], ...] = Field(default=(), max_length=20)
 
@@ -101,6 +103,14 @@ def photo_quartered(upright: Pixels, placement: Placement) -> Pixels:
 def size_at(size: Size, placement: Placement) -> Size:
     """Return the size a placement really makes: its own exception, else the one it lies on."""
     return placement.size or size
+
+
+def mark_on(size: Size, placement: Placement) -> PieceMark | None:
+    """Return the mark a piece has, its own or its size's; None where it has none or hides it."""
+    own, of_size = placement.mark, size_at(size, placement).mark
+    if own is None:
+        return None if of_size is None else PieceMark(**dict(of_size))
+    return None if own.hidden else own
 
 
 def own_size(size: Size, own: Size) -> Size | None:
@@ -137,6 +147,7 @@ class PlacementFields(CropFigures, total=False):
     size: Size | None
     continued: Continued | None
     allow: tuple[str, ...]
+    mark: PieceMark | None
 
 
 def changed(placement: Placement, **changes: Unpack[PlacementFields]) -> Placement:

@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import Field, PrivateAttr
 
+from oak_ledge.core.marks.mark import NamedMark
 from oak_ledge.core.measures.lengths import (
     ExactLength,
 )
@@ -33,7 +34,8 @@ class SizeFields(Value):
     `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
     than the print on every side, a `border` the picture smaller than it; `frame` says what of the print will be seen, `outline` the edge of
     a piece that is no rectangle. With `panels` the shape is that of one of them. On a size that says what the
-    subject `fills`, a crop is first laid so that it does.
+    subject `fills`, a crop is first laid so that it does. A `mark` stands in no line of a size, as its
+    picture is told by its content.
     """
 
     size_version: Literal[1] = 1
@@ -62,6 +64,9 @@ class SizeFields(Value):
         default=None,
         description="per cent of an edge that the subject shall fill; it is centred then",
         exclude_if=says_nothing,
+    )
+    mark: NamedMark | None = Field(
+        default=None, description="laid over every piece of it", exclude_if=says_nothing
     )
     method: MethodChoice = Field(default="auto", description="how pixels are resampled")
     sharpen_for: SharpenFor = Field(default="off", description="what the output is looked at on")

@@ -11,7 +11,7 @@ from oak_ledge.core.errors import CoreError
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import load, placed_in
 from oak_ledge.flows.errors import RequestError
@@ -81,9 +81,10 @@ def copy(
 
 def _like(source: Placed, other: Placed) -> Placement | str:
     try:
-        return laid_like(other.size, other.photo.facts.upright, source.lying)
+        laid = laid_like(other.size, other.photo.facts.upright, source.lying)
     except CoreError as exc:
         return str(exc)
+    return changed(laid, mark=other.placement.mark)
 
 
 def _copied(source: Placed, other: Placed, outcome: Placement | str) -> Copied:

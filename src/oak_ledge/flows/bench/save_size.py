@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from oak_ledge.core.marks.mark import NamedMark, PieceMark
 from oak_ledge.core.measures.numbers import decimal
+from oak_ledge.core.placements.placement import mark_on
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.fields import LONGEST_NAME
 from oak_ledge.core.sizes.size import Size, like_photo, size_from
@@ -36,8 +38,14 @@ def would_keep(workspace: Workspace, placement_id: int) -> SizeView:
 
 
 def _kept_of(placed: Placed) -> Size:
-    size = placed.lying.size
+    size, mark = placed.lying.size, mark_on(placed.size, placed.placement)
+    size = size.model_copy(update={"mark": mark and NamedMark(**_of_library(mark))})
     return size if placed.placement.free is None else _exactly(size, placed.placement.free)
+
+
+def _of_library(mark: PieceMark) -> dict[str, object]:
+    """Return what a size has of a piece's mark: how it is laid, and its pictures."""
+    return {name: value for name, value in mark if name in NamedMark.model_fields}
 
 
 def keep_of(workspace: Workspace, placement_id: int, body: SaveSizeBody) -> SavedSizeView:
@@ -50,5 +58,5 @@ def keep_of(workspace: Workspace, placement_id: int, body: SaveSizeBody) -> Save
 
 def _exactly(size: Size, pixels: tuple[int, int]) -> Size:
     label = None if size.ppi is None else float(size.ppi)
-    kept = {"group": size.group, "file": size.file, "receiver": size.receiver}
+    kept = {"group": size.group, "file": size.file, "receiver": size.receiver, "mark": size.mark}
     return like_photo(size.name, pixels, label).model_copy(update=kept)

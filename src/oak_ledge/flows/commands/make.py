@@ -32,7 +32,7 @@ from oak_ledge.flows.commands.tell import (
     PhotoFigures,
     found_in,
     look,
-    mark_on,
+    mark_called_for,
     place,
     shown,
     stopped,
@@ -217,7 +217,7 @@ class _Photo:
             path_of(source).name,
             place(size, self.facts, self.options.way, self._keeps(size)),
         )
-        mark = mark_on(self.options.way, self._keeps(size))
+        mark = mark_called_for(self.options.way, size, self._keeps(size))
         told_figures = figures(size, self.facts, placement, self._keeps(size), mark)
         why = stopped(told_figures, self.options.allowed, self.options.to_take)
         if why is not None:

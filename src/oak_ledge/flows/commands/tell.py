@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Literal
 
-from oak_ledge.core.errors import PhotoError
+from oak_ledge.core.errors import PhotoError, SizeError
 from oak_ledge.core.files.limits import Limits
-from oak_ledge.core.marks.mark import LaidMark
+from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps, Zone
@@ -60,7 +60,7 @@ def tell(path: Path, size: Size, way: LyingOptions, limits: Limits) -> PhotoFigu
     """Return the figures of a photo file on a size; nothing is made."""
     facts = look(path, limits)
     keeps = kept_in(path, facts, way, size)
-    placement, mark = place(size, facts, way, keeps), mark_on(way, keeps)
+    placement, mark = place(size, facts, way, keeps), mark_called_for(way, size, keeps)
     told_figures = figures(size, facts, placement, keeps, mark)
     return PhotoFigures(photo=shown(path), **dict(told_figures))
 
@@ -102,9 +102,23 @@ def kept_in(path: Path, facts: PhotoFacts, way: LyingOptions, size: Size) -> Kee
     return found_in(path, facts)
 
 
-def mark_on(way: LyingOptions, keeps: Keeps) -> LaidMark | None:
-    """Return the mark a call lays over its pieces, and what of one photo it must not lie on."""
-    return None if way.mark is None else replace(way.mark, keeps=keeps)
+def mark_called_for(way: LyingOptions, size: Size, keeps: Keeps) -> LaidMark | None:
+    """Return the mark a call lays over a piece, and what of its photo that must not lie on.
+
+    Raises
+    ------
+    SizeError
+        If the size has a mark of the library, whose file is not said.
+    """
+    if way.mark is not None:
+        return replace(way.mark, keeps=keeps)
+    if size.mark is not None:
+        msg = (
+            f"the size has the mark “{size.mark.name}”, whose picture is in the library of marks "
+            "and not here: give its file with --mark"
+        )
+        raise SizeError(msg)
+    return None
 
 
 def found_in(path: Path, facts: PhotoFacts) -> Keeps:

@@ -14,8 +14,7 @@ from oak_ledge.core.files.limits import Limits, check_output
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import Asked, Measured, asked_of, differences
 from oak_ledge.core.files.relabelled import is_relabelled
-from oak_ledge.core.marks.box import barred_on, boxes
-from oak_ledge.core.marks.mark import LaidMark
+from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.pixels.cache import Keep, not_kept
@@ -33,6 +32,7 @@ from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import on_scene, with_ground
 from oak_ledge.core.placements.sides import with_continued_sides
+from oak_ledge.core.placements.zones.mark_box import barred_on, boxes
 from oak_ledge.core.sizes.edges.panels import numbers_of
 from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.file_geometry import file_pixels, panel_boxes
@@ -217,15 +217,11 @@ def pixels_of(work: Work) -> tuple[Array, bytes | None]:
 
 
 def _marked(work: Work, mark: LaidMark, pixels: Array, icc: bytes | None) -> Array:
-    """Lay a mark over a piece's one picture, in the calmest place where that is asked."""
-    from oak_ledge.core.pixels.marks.lay import calmest, with_mark  # here: most files have none
+    """Lay a mark over a piece's one picture."""
+    from oak_ledge.core.pixels.marks.lay import lay_mark  # here: most files have none
 
-    size, output = work.lying.size, work.lying.asked
-    at = boxes(size, output, mark.how, mark.file.shape)
-    place = mark.how.place
-    if place == "calm":
-        place = calmest(pixels, at, barred_on(work.lying, mark.keeps))
-    return with_mark(pixels, icc, mark.file, at[place], mark.how.opacity)
+    at = boxes(work.lying.size, work.lying.asked, mark.how, mark.file.shape)
+    return lay_mark(pixels, icc, mark, at, barred_on(work.lying, mark.keeps))
 
 
 def cut_in_panels(lying: Lying, pixels: Array) -> list[Array]:

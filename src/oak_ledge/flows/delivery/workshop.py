@@ -16,6 +16,7 @@ from oak_ledge.flows.delivery.deliveries import folder_of
 from oak_ledge.flows.delivery.drawing import draw_files, or_why
 from oak_ledge.flows.delivery.filling import AtWork, fill_next
 from oak_ledge.flows.delivery.making import Work, finish
+from oak_ledge.flows.marks.laid import files_here, laid_on
 from oak_ledge.flows.photos.scenes import kept, maker_of
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.workspace import Workspace
@@ -154,6 +155,7 @@ def _work(
         placement=task.placement,
         retouches=task.retouches,
         keep=kept(workspace, photo.hash, make=True),
+        mark=laid_on(task.size, task.placement, files_here(workspace)),
     )
 
 

@@ -5,15 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from typing import Annotated, Literal, cast
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from oak_ledge.core.errors import CoreError
+from oak_ledge.core.errors import CoreError, SizeError
 from oak_ledge.core.gestures.apply import Gesture, apply
 from oak_ledge.core.gestures.beyond_photo import Continue, Ground
+from oak_ledge.core.gestures.print.mark import LayMark
 from oak_ledge.core.gestures.start import KeepWhole, StartAgain
 from oak_ledge.core.gestures.turn import Turn
+from oak_ledge.core.marks.mark import NamedMark, PieceMark
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
 from oak_ledge.core.placements.zones.around import suggest_around
@@ -85,6 +88,14 @@ class OtherSize(_Doing):
     text: str | None = Field(default=None, max_length=200)
 
 
+class OnMark(_Doing):
+    """Lay a mark over them, or with none leave it to their sizes; or only hide or show the one they have."""
+
+    do: Literal["mark"]
+    mark: NamedMark | None = None
+    hidden: bool | None = None
+
+
 class Like(_Doing):
     """Lay them as another placement of the job lies."""
 
@@ -93,7 +104,7 @@ class Like(_Doing):
 
 
 Doing = Annotated[
-    Over | Settle | Reset | KeepZones | OnGround | OnFile | OtherSize | Like,
+    Over | Settle | Reset | KeepZones | OnGround | OnFile | OtherSize | OnMark | Like,
     Field(discriminator="do"),
 ]
 
@@ -231,6 +242,8 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
         return lambda placed: _on_size(placed, size), f"put on {size_name(size)}"
     if isinstance(doing, OnFile):
         return lambda placed: _written(placed, doing.file), "file changed"
+    if isinstance(doing, OnMark):
+        return partial(_marked, doing), _mark_words(doing)
     if isinstance(doing, Like):
         model = every.get(doing.placement_id)
         if model is None:
@@ -253,6 +266,30 @@ def _gesture(doing: Over | Reset | KeepZones | OnGround) -> Gesture:
     return Ground(kind="ground", beyond=doing.beyond, fill=doing.fill)
 
 
+def _mark_words(doing: OnMark) -> str:
+    if doing.hidden is None:
+        return "mark as their size" if doing.mark is None else f"marked with {doing.mark.name}"
+    return "mark hidden" if doing.hidden else "mark shown"
+
+
+def _marked(doing: OnMark, placed: Placed) -> Placement:
+    """Lay a mark over a piece, or hide or show its own.
+
+    Raises
+    ------
+    SizeError
+        If it has none to hide or show.
+    """
+    mark = None if doing.mark is None else PieceMark(**dict(doing.mark))
+    if doing.hidden is not None:
+        there = placed.placement.mark or size_at(placed.size, placed.placement).mark
+        if there is None:
+            msg = "it has no mark"
+            raise SizeError(msg)
+        mark = PieceMark(**(dict(there) | {"hidden": doing.hidden}))
+    return _moved(placed, LayMark(kind="mark", mark=mark))
+
+
 def _moved(placed: Placed, gesture: Gesture) -> Placement:
     upright, context = placed.photo.facts.upright, context_of(placed.photo)
     return apply(placed.size, upright, placed.placement, gesture, context)
@@ -267,7 +304,7 @@ def _settled(placed: Placed) -> State:
 def _on_size(placed: Placed, size: Size) -> Placement:
     own = None if size == placed.size else size
     laid = suggest_around(size, placed.photo.facts.upright, lies_around(placed.photo))
-    return changed(laid, size=own)
+    return changed(laid, size=own, mark=placed.placement.mark)
 
 
 def _written(placed: Placed, choice: FileChoice) -> Placement:
@@ -278,7 +315,8 @@ def _written(placed: Placed, choice: FileChoice) -> Placement:
 def _like(placed: Placed, model: Placed) -> Placement:
     if placed.id == model.id:
         return placed.placement
-    return laid_like(placed.size, placed.photo.facts.upright, model.lying)
+    laid = laid_like(placed.size, placed.photo.facts.upright, model.lying)
+    return changed(laid, mark=placed.placement.mark)
 
 
 def _after(was: Placed, becomes: Placement | State) -> Placed:

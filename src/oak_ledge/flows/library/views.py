@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.files.names import stem_on
 from oak_ledge.core.files.proof import asked_of
+from oak_ledge.core.marks.mark import NamedMark
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import ExactLength, Pixels
 from oak_ledge.core.measures.numbers import Exact
@@ -98,6 +99,7 @@ class SizeBody(BaseModel):
     ground: Fill | None = None
     bleed: ExactLength | None = None
     border: BorderAsked | None = None
+    mark: NamedMark | None = None
     wrap: ExactLength | None = None
     sides: SidesAsked | None = None
     frame: Frame | None = None
@@ -218,7 +220,7 @@ def with_text(size: Size, text: str) -> Size:
     All that a line can say is as it is written; what stands in no line stays.
     """
     written = read_size(text)
-    stay = ("name", "group", "receiver", "greatest_enlargement", "file")
+    stay = ("name", "group", "mark", "receiver", "greatest_enlargement", "file")
     fields = {name: value for name, value in written if name not in stay}
     kept = {
         name: getattr(size.file, name)
@@ -236,7 +238,7 @@ def said_over(size: Size, body: SizeBody) -> Size:
     """Put what a person said over a size, checked as a whole."""
     fields = body.model_dump(exclude_unset=True, exclude={"text", "version", "size"})
     # none takes one of these away; of the rest it says nothing
-    may_go = ("receiver", "bleed", "border", "wrap", "sides", "frame", "sharpen")
+    may_go = ("receiver", "bleed", "border", "mark", "wrap", "sides", "frame", "sharpen")
     fields = {name: value for name, value in fields.items() if value is not None or name in may_go}
     size_meant = size_from(dict(size) | fields)
     refuse_open_extend(size_meant)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from pydantic import BaseModel, Field
 
 from oak_ledge.core.files.proof import Asked, asked_of
-from oak_ledge.core.marks.mark import LaidMark
+from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.notes.every import notes
-from oak_ledge.core.notes.marks import mark_covers
+from oak_ledge.core.notes.marks import mark_covers, mark_of_piece
 from oak_ledge.core.notes.note import Note, in_order, taken_on
 from oak_ledge.core.notes.retouches import retouched
 from oak_ledge.core.notes.size import size_changed
@@ -16,7 +16,7 @@ from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.placements.lying import Lying, lying_on
-from oak_ledge.core.placements.placement import Corners, Placement
+from oak_ledge.core.placements.placement import Corners, Placement, mark_on
 from oak_ledge.core.reports.tally import Tally, TrimmedSides, tally
 from oak_ledge.core.sizes.size import Size
 
@@ -73,6 +73,8 @@ def compute(
     known = keeps if keeps.zones else waiting or NOTHING
     eyes, filling = eyes_on_third(lying, known), fills(lying, known)
     retouch = retouched(lying, photo, retouches)
+    laid = mark_on(size, lying.placement)
+    mark = None if laid is None else mark_of_piece(lying, laid, known)
     subject = subject_cut(lying, waiting) if waiting and not keeps.zones else None
     pulled = size.differ != "extend" and lying.size.shape == size.shape
     of_piece = tuple(
@@ -81,7 +83,9 @@ def compute(
         # what a hand pulled beyond the photo is no promise to take all of it in
         if note.code != "cut-by-extend" or not pulled
     )
-    noted = in_order(of_piece, changed, *keep_notes(lying, keeps), subject, eyes, filling, retouch)
+    noted = in_order(
+        of_piece, changed, *keep_notes(lying, keeps), subject, eyes, filling, mark, retouch
+    )
     return figured, in_order(taken_on(noted, lying.placement.allow))
 
 
@@ -101,7 +105,7 @@ def figures(
     """
     lying = lying_on(size, photo.upright, placement)
     result, noted = compute(lying, photo, size, keeps=keeps)
-    covers = None if mark is None else mark_covers(lying, mark)
+    covers = None if mark is None else mark_covers(lying, mark.how, mark.file.shape, mark.keeps)
     return figures_with(lying, photo, result, in_order(noted, covers))
 
 

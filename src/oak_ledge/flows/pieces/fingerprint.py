@@ -7,10 +7,11 @@ from contextlib import suppress
 from typing import Any
 
 from oak_ledge.core.errors import FillError
-from oak_ledge.core.placements.placement import Placement
+from oak_ledge.core.placements.placement import Placement, changed, mark_on
 from oak_ledge.core.placements.scene_geometry import ground_needed, never_copied, with_ground
 from oak_ledge.core.sizes.file.file_settings import LEAST_QUALITY
 from oak_ledge.core.sizes.size import Size
+from oak_ledge.flows.photos.photos import lies_around
 from oak_ledge.store.placements import Placed
 
 # Fields of a size that came later, and say nothing where they are None.
@@ -26,11 +27,14 @@ def _added_since(size: Size) -> dict[str, Any]:
 
 
 def made_with(placed: Placed) -> Placement:
-    """Return a placement with the continued ground its file is made with, where it can have one."""
-    zones = never_copied(placed.photo.keeps, placed.photo.found)
+    """Return a placement as its file is made with it: its continued ground, what a calm mark must avoid."""
+    placement, zones = placed.placement, never_copied(placed.photo.keeps, placed.photo.found)
     with suppress(FillError):  # a note stops it
-        return with_ground(placed.lying, zones)
-    return placed.placement
+        placement = with_ground(placed.lying, zones)
+    mark = mark_on(placed.size, placement)
+    if mark is None or mark.place != "calm":
+        return placement
+    return changed(placement, mark=mark.model_copy(update={"avoid": lies_around(placed.photo)}))
 
 
 def hash_of(placed: Placed) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
@@ -10,14 +11,18 @@ from pathlib import Path
 import numpy as np
 from pydantic import BaseModel
 
+from oak_ledge.core.errors import CoreError
+from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.notes.crop import strip
 from oak_ledge.core.notes.note import Note
+from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.cut.draft import finest_step
 from oak_ledge.core.pixels.encode.encode import encode_preview
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.finish.sides import preview_with_sides
+from oak_ledge.core.pixels.marks.lay import lay_mark
 from oak_ledge.core.pixels.open.header import upright_size
 from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo
 from oak_ledge.core.pixels.render import render, share_beyond
@@ -33,6 +38,7 @@ from oak_ledge.core.sizes.file_geometry import side_shares
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.flows.errors import NotFoundError
+from oak_ledge.flows.marks.laid import boxes_on, laid_here
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview, turned_preview
 from oak_ledge.flows.photos.scene_pictures import ground_preview
 from oak_ledge.flows.photos.scenes import scene_if_made
@@ -59,6 +65,8 @@ class _Shown:
     """stripe what the file's profile cannot hold"""
     rough: bool = False
     """the picture will do, however little of it is seen"""
+    mark: LaidMark | None = None
+    """what is laid over it"""
 
 
 def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
@@ -78,18 +86,27 @@ def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
 
 
 def piece_preview(
-    workspace: Workspace, placed: Placed, edge: int, *, marks: bool = False, asks: bool = True
+    workspace: Workspace,
+    placed: Placed,
+    edge: int,
+    *,
+    marks: bool = False,
+    asks: bool = True,
+    with_mark: bool = True,
 ) -> Path:
     """Return the finished piece as it will look, its longer edge at most `edge` pixels.
 
     Cut by the same code as the file. From the photo's preview where that holds as many pixels
     as are shown, else from the original. With `marks`, what the file's profile cannot hold is
     striped; the preview is sRGB already, so that is always found in the original. Where it `asks`,
-    what of its scene is missing is made for the next look.
+    what of its scene is missing is made for the next look. Its mark is on it, if it is `with_mark`.
     """
-    return _kept_piece(
-        workspace, placed, replace(_shown(workspace, placed, edge, asks=asks), marks=marks)
-    )
+    mark = None
+    if with_mark:
+        with suppress(CoreError):  # one that can't be laid is told by a note
+            mark = laid_here(workspace, placed)
+    shown = replace(_shown(workspace, placed, edge, asks=asks), marks=marks, mark=mark)
+    return _kept_piece(workspace, placed, shown)
 
 
 def passing_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
@@ -113,10 +130,12 @@ def sides_preview(workspace: Workspace, placed: Placed, edge: int) -> bytes:
         raise NotFoundError(msg)
     opened = with_continued_sides(lying)
     if opened is lying:
-        return preview_with_sides(piece_preview(workspace, placed, edge), share, sides.ground)
+        return preview_with_sides(
+            piece_preview(workspace, placed, edge, with_mark=False), share, sides.ground
+        )
     placement = changed(opened.placement, continued=None)
     whole = replace(placed, size=opened.size, placement=placement)
-    return piece_preview(workspace, whole, edge).read_bytes()
+    return piece_preview(workspace, whole, edge, with_mark=False).read_bytes()
 
 
 def _fitted(width: float, height: float, edge: int) -> Pixels:
@@ -164,6 +183,8 @@ def _kept_piece(workspace: Workspace, placed: Placed, shown: _Shown) -> Path:
     how = f"{size.ground} {profile} {size.method} {sharpening_of(size, shown.whole)} {shown.rough}"
     if size.outline is not None:
         how += f" {size.outline.text} {size.ppi} {size.file.format == 'jpeg'} {shown.whole}"
+    if shown.mark is not None:
+        how += f" {shown.mark.how} {shown.mark.keeps}"
     of = f"{shown.picture.stem} {turns} {shown.crop} {shown.shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
     path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
@@ -196,7 +217,18 @@ def _draw_piece(workspace: Workspace, placed: Placed, shown: _Shown) -> bytes:
         whole=shown.whole,
         marks=shown.marks,
     )
-    return encode_preview(*pixels)
+    return encode_preview(*_marked(placed.lying, shown, *pixels))
+
+
+def _marked(
+    lying: Lying, shown: _Shown, pixels: Array, icc: bytes | None
+) -> tuple[Array, bytes | None]:
+    if shown.mark is None:
+        return pixels, icc
+    with suppress(CoreError):  # one that can't be laid is told by a note
+        at, barred = boxes_on(lying, shown.mark, (pixels.shape[1], pixels.shape[0]))
+        pixels = lay_mark(pixels, icc, shown.mark, at, barred)
+    return pixels, icc
 
 
 def at_full_size(

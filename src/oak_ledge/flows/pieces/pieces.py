@@ -13,6 +13,7 @@ from oak_ledge.core.measures.numbers import scale_words
 from oak_ledge.core.notes.note import Note, Severity
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.placements.crop import face_of
+from oak_ledge.core.placements.placement import mark_on
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.reports.hanging import Hung, hung
 from oak_ledge.core.reports.tally import Tally
@@ -159,6 +160,7 @@ def piece_of(placed: Placed) -> PieceView:
         gaps=gaps_path(size, (tally.width, tally.height)),
         drawn=placement.corners is not None
         or size.outline is not None
+        or mark_on(placed.size, placement) is not None
         or not (size.ground.startswith("#") or size.ground == CLEAR),
         touched=placed.state != "new",
     )

@@ -22,4 +22,4 @@ def quiet_on(workspace: Workspace, placed: Placed) -> tuple[Place, ...]:
         if kind == "zone":
             us, vs = zip(*in_crop(points, lying.crop), strict=True)
             barred.append((min(us), min(vs), max(us) - min(us), max(vs) - min(vs)))
-    return quiet_places(pixels_of(piece_preview(workspace, placed, _EDGE)), barred)
+    return quiet_places(pixels_of(piece_preview(workspace, placed, _EDGE, with_mark=False)), barred)

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.encode.encode import encode_picture, encode_preview
+from oak_ledge.core.pixels.marks.lay import lay_mark
 from oak_ledge.core.pixels.render import render
+from oak_ledge.flows.marks.laid import boxes_on, laid_here
 from oak_ledge.flows.pieces.pictures import at_full_size
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.placements import Placed
@@ -16,6 +18,7 @@ MOST_COPIED = 60_000_000
 def part(workspace: Workspace, placed: Placed, box: tuple[int, int, int, int]) -> bytes:
     """Return a part of a piece at true pixels, as a JPEG in sRGB: left, top, width and height of it.
 
+    Its mark is not on it: the bench lays that over it.
     What of it lies beyond the piece is left out.
 
     Raises
@@ -52,4 +55,9 @@ def picture(workspace: Workspace, placed: Placed) -> bytes:
         )
         raise FileError(msg)
     own = size.model_copy(update={"file": size.file.model_copy(update={"format": "png"})})
-    return encode_picture(*render(source, own, crop, (W, H), surface))
+    pixels, icc = render(source, own, crop, (W, H), surface)
+    mark = laid_here(workspace, placed)
+    if mark is not None:
+        at, barred = boxes_on(lying, mark, (W, H))
+        pixels = lay_mark(pixels, icc, mark, at, barred)
+    return encode_picture(pixels, icc)

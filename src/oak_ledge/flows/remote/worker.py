@@ -11,9 +11,12 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.marks.laid import MarkFile
+from oak_ledge.core.marks.mark import MarkPicture
 from oak_ledge.core.photos.retouches import Retouches
 from oak_ledge.core.pixels.cache import Arrays, IsSound, Keep
 from oak_ledge.core.pixels.open.photo import Source
+from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.pixels.scene_maker import Maker
 from oak_ledge.core.sheets.print_order import OrderedPiece
 from oak_ledge.flows.delivery.drawing import draw_files, or_why
@@ -21,10 +24,12 @@ from oak_ledge.flows.delivery.filling import fill, filled_or_why
 from oak_ledge.flows.delivery.making import Work
 from oak_ledge.flows.delivery.sheet_file import make_sheet
 from oak_ledge.flows.errors import ForeignError, GoneError, ServerError, WrongOriginalError
+from oak_ledge.flows.marks.laid import laid_on
 from oak_ledge.flows.photos.scenes import arrays_in, as_file, named
 from oak_ledge.flows.remote.originals import Originals
 from oak_ledge.flows.remote.server_client import Line
 from oak_ledge.flows.remote.ticket import FileSent, Message, PhotoSent, opened
+from oak_ledge.store.folders import replace_file
 
 # Characters of a reason.
 MOST_WORDS = 1000
@@ -105,6 +110,7 @@ class Worker:
                 placement=task.placement,
                 retouches=task.retouches,
                 keep=self._keep(message.ticket, photo),
+                mark=laid_on(task.size, task.placement, self._mark),
             )
 
         alone = [file for file in message.files if file.sheet is None]
@@ -137,6 +143,24 @@ class Worker:
         self.line.post(
             f"/api/work/{message.ticket}/filled", {"reason": reason and reason[:MOST_WORDS]}
         )
+
+    def _mark(self, picture: MarkPicture) -> MarkFile:
+        """Return a mark's file, fetched once and told by its content.
+
+        Raises
+        ------
+        WrongOriginalError
+            If it came otherwise than its hash says.
+        """
+        path = self.originals.folder / "marks" / picture.hash
+        if not path.exists() or file_hash(path) != picture.hash:
+            data = b"".join(self.line.fetch(f"/api/work/marks/{picture.hash}"))
+            replace_file(path, data)
+            if file_hash(path) != picture.hash:
+                path.unlink()
+                msg = "A mark could not be fetched whole"
+                raise WrongOriginalError(msg)
+        return MarkFile(path, (picture.width, picture.height), picture.drawn)
 
     def _keep(self, ticket: str, photo: PhotoSent) -> Keep:
         """Keep what is made of a photo at the server, and look there first."""

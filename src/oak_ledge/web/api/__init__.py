@@ -8,6 +8,7 @@ from oak_ledge.web.api import (
     deliveries,
     desks,
     jobs,
+    marks,
     photos,
     placements,
     scenes,
@@ -20,6 +21,6 @@ from oak_ledge.web.api import (
 
 def include(app: FastAPI) -> None:
     """Add every route. Routes are tried in turn, and gestures are asked for sixty times a second."""
-    first = (placements, photos, scenes, sizes, jobs, sheets)
+    first = (placements, photos, scenes, sizes, marks, jobs, sheets)
     for part in (*first, deliveries, desks, standing_orders, work):
         app.include_router(part.router, prefix="/api")

@@ -10,7 +10,11 @@ from fastapi.responses import Response
 from pydantic import BaseModel
 
 # What is lettered into pictures and sheets.
-LETTERS = Path(__file__).parents[1] / "static" / "fonts" / "zilla-slab-latin-600-normal.woff2"
+_FONTS = Path(__file__).parents[1] / "static" / "fonts"
+LETTERS = _FONTS / "zilla-slab-latin-600-normal.woff2"
+
+# The fonts a line of text can be written in, by their names in the library of marks.
+LETTER_FONTS = {"slab": LETTERS, "sans": _FONTS / "source-sans-3-latin-wght-normal.woff2"}
 
 
 def written(answer: BaseModel, status: int = 200) -> Response:

@@ -188,10 +188,11 @@ def settle(placement_id: Id, here: Here, now: Now, body: SeenBody | None = None)
     responses=of_kind("image/jpeg"),
 )
 def piece_preview(
-    placement_id: Id, here: Here, edge: Edge = 900, marks: bool = False
+    placement_id: Id, here: Here, edge: Edge = 900, marks: bool = False, mark: bool = True
 ) -> FileResponse:
-    """The piece as it will look; with `marks`, what its profile cannot hold is striped."""
-    path = pictures.piece_preview(here, bench.load(here, placement_id), edge, marks=marks)
+    """The piece as it will look, its `mark` on it; with `marks`, what its profile cannot hold is striped."""
+    placed = bench.load(here, placement_id)
+    path = pictures.piece_preview(here, placed, edge, marks=marks, with_mark=mark)
     return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
 
 

@@ -14,10 +14,11 @@ from typing import IO, Annotated, cast
 
 from fastapi import APIRouter, Depends, HTTPException, Request
 from fastapi.concurrency import run_in_threadpool
-from fastapi.responses import FileResponse
+from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.flows.errors import NotFoundError
+from oak_ledge.flows.marks.library import file_bytes
 from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.remote import dispatch
 from oak_ledge.flows.remote.dispatch import Elsewhere
@@ -107,6 +108,12 @@ def worker_is_gone(worker: Ticket, its: Its) -> None:
 def fetch_original(digest: str, its: Its) -> FileResponse:
     """An original, by its hash."""
     return FileResponse(dispatch.original_of(its.workspace, digest))
+
+
+@router.get("/marks/{sha256}")
+def fetch_mark(sha256: str, its: Its) -> Response:
+    """A mark's file, by its hash."""
+    return Response(file_bytes(its.workspace, sha256), media_type="application/octet-stream")
 
 
 @router.get("/kept/{name}")

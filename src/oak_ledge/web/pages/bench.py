@@ -7,6 +7,7 @@ from typing import get_args
 from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
+from oak_ledge.core.marks.mark import PLACES
 from oak_ledge.core.placements.other_shapes import COMMON
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.ground import fill_words
@@ -70,6 +71,7 @@ def bench_page(
             if name != "receiver" or view.file.profile == name
         ],
         "groups": get_args(Group),
+        "places": [place for place in PLACES if place != "calm"],
         "file": deliveries.newest_file(here, placement_id),
         "ratios": [common.name for common in COMMON],
         "methods": METHOD_WORDS.items(),

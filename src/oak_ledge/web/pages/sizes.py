@@ -5,11 +5,13 @@ from __future__ import annotations
 from fastapi import Request
 from fastapi.responses import HTMLResponse, Response
 
+from oak_ledge.core.marks.mark import PLACES
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.edges.outline import drawn_path
 from oak_ledge.core.sizes.text.print_words import SHIPPED_OUTLINES, read_outline
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.flows.library import sizes, views
+from oak_ledge.flows.marks import library
 from oak_ledge.web.drawings.wall import rows_by_group, wall_of
 from oak_ledge.web.pages.site import router, templates
 from oak_ledge.web.types import Here, Id, Now
@@ -27,6 +29,8 @@ def sizes_page(request: Request, here: Here, now: Now) -> Response:
         "outlines": [
             (word, drawn_path(read_outline(word), (64, 44), None)) for word in SHIPPED_OUTLINES
         ],
+        "marks": [view.mark for view in library.every(here)],
+        "places": PLACES,
     } | _wall(every, "print", None)
     return templates.TemplateResponse(request, "sizes/sizes.html", context)
 

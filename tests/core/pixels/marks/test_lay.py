@@ -7,11 +7,11 @@ import pytest
 from PIL import Image
 
 from oak_ledge.core.errors import PhotoError
-from oak_ledge.core.marks.box import MarkBox
 from oak_ledge.core.pixels.finish.profile import converted
 from oak_ledge.core.pixels.marks.lay import calmest, detail_in, with_mark
 from oak_ledge.core.pixels.marks.open_mark import drawn_mark, open_mark
 from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.placements.zones.mark_box import MarkBox
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from tests import samples
 

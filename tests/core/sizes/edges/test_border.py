@@ -11,8 +11,8 @@ from PIL import Image
 
 from oak_ledge.core.errors import PlacementError, SizeError, SizeTextError
 from oak_ledge.core.gestures.apply import apply
-from oak_ledge.core.gestures.border import SetBorder
 from oak_ledge.core.gestures.pixels import Relabel, Resample
+from oak_ledge.core.gestures.print.border import SetBorder
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.measures.lengths import read_measure

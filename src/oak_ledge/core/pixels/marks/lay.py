@@ -9,12 +9,16 @@ import numpy as np
 from PIL import Image, ImageCms
 
 from oak_ledge.core.errors import FileError
-from oak_ledge.core.marks.box import MarkBox
-from oak_ledge.core.marks.mark import MarkFile, Place
+from oak_ledge.core.marks.laid import LaidMark, MarkFile
+from oak_ledge.core.marks.mark import Place
 from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.marks.detail import detail
 from oak_ledge.core.pixels.marks.open_mark import drawn_mark
+from oak_ledge.core.placements.zones.mark_box import MarkBox
 from oak_ledge.core.planes.boxes import meet
+
+# Red, green and blue in how light a colour is (ITU-R BT.709).
+LUMA = np.array([0.2126, 0.7152, 0.0722])
 
 
 def calmest(pixels: Array, boxes: Mapping[Place, MarkBox], barred: Sequence[MarkBox] = ()) -> Place:
@@ -30,6 +34,56 @@ def calmest(pixels: Array, boxes: Mapping[Place, MarkBox], barred: Sequence[Mark
         place: box for place, box in boxes.items() if not any(meet(box, each) for each in barred)
     } or boxes
     return min(free, key=lambda place: detail_in(pixels, free[place]))
+
+
+def lay_mark(
+    pixels: Array,
+    icc: bytes | None,
+    mark: LaidMark,
+    boxes: Mapping[Place, MarkBox],
+    barred: Sequence[MarkBox] = (),
+) -> Array:
+    """Lay a mark over a piece's pixels, in the calmest place where that is asked.
+
+    Raises
+    ------
+    PhotoError, FileError
+        If its file is damaged, or the piece's profile can't take it.
+    """
+    place, file = lies_at(pixels, icc, mark, boxes, barred)
+    return with_mark(pixels, icc, file, boxes[place], mark.how.opacity)
+
+
+def lies_at(
+    pixels: Array,
+    icc: bytes | None,
+    mark: LaidMark,
+    boxes: Mapping[Place, MarkBox],
+    barred: Sequence[MarkBox] = (),
+) -> tuple[Place, MarkFile]:
+    """Return at which of the nine places a mark lies, and which of its pictures is laid there."""
+    place = mark.how.place
+    if place == "calm":
+        place = calmest(pixels, boxes, barred)
+    dark = mark.on_dark is not None and lightness_in(pixels, icc, boxes[place]) < 0.5
+    return place, mark.on_dark if dark and mark.on_dark is not None else mark.file
+
+
+def lightness_in(pixels: Array, icc: bytes | None, box: MarkBox) -> float:
+    """Return how light a box of a piece is, 0 black to 1 white, by its encoded values (luma of BT.709)."""
+    left, top, wide, high = box
+    part = pixels[top : top + high, left : left + wide]
+    means = part.reshape(-1, pixels.shape[2]).mean(axis=0) / np.iinfo(pixels.dtype).max
+    if has_inks(pixels, icc):
+        means = np.maximum(0, 1 - means[:3] - means[3])
+    if len(means) < 3:
+        return float(means[0])
+    return float(means[:3] @ LUMA)
+
+
+def has_inks(pixels: Array, icc: bytes | None) -> bool:
+    """Return whether pixels are four inks, by their profile's colour space."""
+    return pixels.shape[2] == 4 and icc is not None and icc[16:20] == b"CMYK"
 
 
 def detail_in(pixels: Array, box: MarkBox) -> float:
@@ -58,8 +112,7 @@ def with_mark(
     """
     left, top, wide, high = box
     drawn, own = drawn_mark(mark, (wide, high))
-    inks = pixels.shape[2] == 4 and icc is not None and icc[16:20] == b"CMYK"
-    alpha = not inks and pixels.shape[2] in (2, 4)
+    alpha = not has_inks(pixels, icc) and pixels.shape[2] in (2, 4)
     bands = pixels.shape[2] - int(alpha)
     colours = _in_profile(drawn[..., :3], own, icc, bands).astype(np.float64)
     depth = np.iinfo(pixels.dtype).max

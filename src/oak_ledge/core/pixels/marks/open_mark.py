@@ -11,7 +11,7 @@ import pyvips
 from lxml import etree
 
 from oak_ledge.core.errors import PhotoError
-from oak_ledge.core.marks.mark import MarkFile
+from oak_ledge.core.marks.laid import MarkFile
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.containers.truncation import refuse_cut_short
 from oak_ledge.core.pixels.cut.cut import Array

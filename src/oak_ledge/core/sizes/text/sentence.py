@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
+from oak_ledge.core.marks.mark import NamedMark
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
 from oak_ledge.core.measures.numbers import decimal, rounded
@@ -79,6 +80,7 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
     parts: tuple[tuple[Part, Sequence[str]], ...] = (
         ("differ", _ground_words(size)),
         ("edges", (*_border_words(size), *margin_words(size))),
+        ("edges", () if size.mark is None else (f"the mark {size.mark.name} {_at(size.mark)}",)),
         ("frame", extra_words(size)[len(margin_words(size)) :]),
         ("pixels", _pixel_words(size)),
         ("file", _file_words(size.file)),
@@ -87,6 +89,12 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         for word in words:
             saids += [SizeWords("; "), SizeWords(word, part)]
     return (*saids, SizeWords("."))
+
+
+def _at(mark: NamedMark) -> str:
+    if mark.place == "calm":
+        return "where it is calmest"
+    return f"at the {mark.place.replace('-', ' ')}"
 
 
 def _border_words(size: Size) -> Sequence[str]:

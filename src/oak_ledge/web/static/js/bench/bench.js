@@ -12,6 +12,7 @@ import { TONES } from "../hand/tones.js";
 import { choices, PIECES, remembered, SHADES } from "./choices.js";
 import { compareMethods } from "./dialogs/compare_methods.js";
 import { copies } from "./dialogs/copies.js";
+import { mark } from "./dialogs/mark.js";
 import { saveSize } from "./dialogs/save_size.js";
 import { sizes } from "./dialogs/sizes.js";
 import { swipe } from "./dialogs/swipe.js";
@@ -35,7 +36,7 @@ const CORE = [shown, gestures, going, tool, keys, drawing, grabs, zoom];
 
 // What it has: parts with names of their own, each of which knows it as `this.bench`.
 const PARTS = {
-  choices, lines, tries, retouch, compareMethods, copies, saveSize, sizes, swipe, wall, ...stations,
+  choices, lines, mark, tries, retouch, compareMethods, copies, saveSize, sizes, swipe, wall, ...stations,
 };
 
 const core = (seed) => ({
@@ -100,6 +101,7 @@ const core = (seed) => ({
     this.wasBeyond = this.view.beyond;
     this.done = "";
     this.lines.recall();
+    this.mark.load();
     const { whole, piece } = this.$refs;
     this.drags = [
       dragging(whole, (event) => this.grabWhole(event), this.hands),

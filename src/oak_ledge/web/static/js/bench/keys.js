@@ -52,6 +52,7 @@ export const KEYS = [
   },
   { keys: "1 … 6", words: "the stations; where tries are shown, 1 … 4 take one" },
   { keys: "Space", words: "press the brush; arrows move it, with Shift by one pixel" },
+  { keys: "Tab, arrows", words: "to the mark on the piece, and to another of its places; Enter says how it is laid, Delete hides it" },
   { keys: "H", words: "hide the drawer, the pictures larger", does: { h: (bench) => bench.hideDrawer() } },
   { keys: "M", words: "make the file", does: { m: (bench) => bench.file.makeFile() } },
   { keys: "Ctrl S", words: "download it" },
@@ -128,6 +129,10 @@ export const keys = {
       return;
     }
     if (event.ctrlKey || event.metaKey || event.altKey || (target.matches(TYPED) && !inField)) return;
+    if (target.closest("[data-part=mark]") && this.mark.key(event)) {
+      event.preventDefault();
+      return;
+    }
     const far = event.shiftKey ? 10 : 1;
     const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
     if (event.key in arrows && target.matches("input")) return; // a slide has them itself, and a field

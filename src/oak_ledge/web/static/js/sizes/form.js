@@ -1,7 +1,7 @@
 // The form of a saved size: filled from what is kept of it, and read for what shall be.
 
 export function fillForm(form, size) {
-  const { receiver, file, frame, differ, ground, border, bleed, wrap, sides } = size.size;
+  const { receiver, file, frame, differ, ground, border, mark, bleed, wrap, sides } = size.size;
   const colour = sides?.ground.startsWith("#") ? sides.ground : "";
   const shown = {
     name: size.name,
@@ -10,6 +10,8 @@ export function fillForm(form, size) {
     differ,
     ground,
     border: size.border_text,
+    mark: mark ? (known(mark.picture.hash)?.picture.hash ?? "own") : "",
+    mark_at: mark?.place ?? "bottom-right",
     bleed,
     wrap,
     sides: colour ? "colour" : sides?.ground,
@@ -36,12 +38,22 @@ export function fillForm(form, size) {
   form.elements.icc.value = "";
   form.elements.fold_marks.checked = Boolean(sides?.marks);
   for (const name of ["fine_colour", "progressive"]) form.elements[name].checked = file[name];
-  form.querySelector("details").open = Boolean(frame || border || bleed || wrap);
+  form.querySelector("details").open = Boolean(frame || border || mark || bleed || wrap);
 }
 
-// All that the form says beside the text; an empty field takes its part away. `file` is as it is kept:
-// what of it stands in no field stays. `profile` is the receiver's, its name and bytes.
-export function writtenIn(form, file, profile) {
+// The marks of the library, as they are laid at first.
+const known = (hash) => JSON.parse(document.getElementById("marks").textContent).find((one) => one.picture.hash === hash);
+
+// A mark chosen anew is laid as the library says, one that was there stays as it is; at its place both.
+function laid(hash, place, was) {
+  if (!hash) return null;
+  const same = hash === "own" || hash === was?.picture.hash;
+  return { ...(same ? was : known(hash)), place };
+}
+
+// All that the form says beside the text; an empty field takes its part away. `file` and `mark` are as they
+// are kept: what of them stands in no field stays. `profile` is the receiver's, its name and bytes.
+export function writtenIn(form, { file, mark }, profile) {
   const of = (name) => form.elements[name].value.trim() || null;
   const some = (parts) => Object.fromEntries(Object.entries(parts).filter(([, value]) => value !== null));
   const mat = some({ outer: of("outer"), window: of("window") });
@@ -53,6 +65,7 @@ export function writtenIn(form, file, profile) {
     sides: shown ? { ground: shown, marks: form.elements.fold_marks.checked } : null,
     ground: of("ground"),
     border: of("border"),
+    mark: laid(of("mark"), of("mark_at"), mark),
     bleed: of("bleed"),
     wrap: of("wrap"),
     frame: Object.keys(frame).length ? frame : null,

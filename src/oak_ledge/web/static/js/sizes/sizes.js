@@ -185,7 +185,7 @@ document.addEventListener("alpine:init", () => {
         this.profile = size.size.file.icc;
       },
       written() {
-        return writtenIn(this.form(), this.current.size.file, this.profile);
+        return writtenIn(this.form(), this.current.size, this.profile);
       },
       // An SVG file's one closed path becomes the outline in the text, in place of one that was there.
       async takeOutline(event) {

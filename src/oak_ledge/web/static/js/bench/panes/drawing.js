@@ -89,6 +89,7 @@ export const drawing = {
       room: this.rooms.piece,
       zoom: this.zooms.piece,
     });
+    this.mark.draw();
   },
   // The fields one can type in, but the one that is typed in now.
   writeFields() {
@@ -154,7 +155,7 @@ export const drawing = {
     };
     const crop = of();
     const marks = this.marking && this.view.marks_for !== null;
-    const source = `${this.path}/preview?edge=${edge}&marks=${marks}&of=${encodeURIComponent(crop)}`;
+    const source = `${this.path}/preview?edge=${edge}&marks=${marks}&mark=false&of=${encodeURIComponent(crop)}`;
     if (marks) this.sayBeyond();
     const loaded = new Image();
     loaded.src = source;

@@ -115,6 +115,7 @@ export const grabs = {
     if (event.ctrlKey || event.metaKey) return this.grabView(event);
     const edge = event.target.closest("[data-border]")?.dataset.border;
     if (edge) return this.grabBorder(edge);
+    if (event.target.closest("[data-part=mark]")) return this.mark.grab();
     const { across, along } = this.pieceBox;
     return (dx, dy) => ({ kind: "slide", dx: dx / across, dy: dy / along });
   },

@@ -47,6 +47,7 @@ export const gestures = {
     this.spoken = this.view.sentence;
     if (this.lines.shapesOf === "ratio") this.lines.askShapes();
     this.watchScene();
+    this.mark.load();
     return this.drawFine();
   },
   // What a hand pulls beyond the photo shows its ground, with the choice of others; a ground that is

@@ -6,12 +6,12 @@ import pytest
 from hypothesis import given, strategies as st
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.marks.box import MarkBox, barred_on, boxes, field_of
-from oak_ledge.core.marks.mark import PLACES, LaidMark, Mark, MarkFile, read_extent
+from oak_ledge.core.marks.mark import PLACES, Mark, read_extent
 from oak_ledge.core.notes.marks import mark_covers
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.suggestion import suggest
+from oak_ledge.core.placements.zones.mark_box import MarkBox, barred_on, boxes, field_of
 from oak_ledge.core.sizes.file_geometry import file_pixels
 from tests import strategies
 from tests.samples import size, there
@@ -96,10 +96,9 @@ def test_a_mark_on_a_keep_zone_is_looked_at_and_the_calmest_place_avoids_it(tmp_
     lying = lying_on(asked, (3000, 2000), suggest(asked, (3000, 2000)))
     keeps = Keeps(zones=(Zone(left=2400, top=1700, width=500, height=250),))
     assert barred_on(lying, keeps) == [MarkBox(480, 340, 100, 50)]
-    file = MarkFile(tmp_path / "mark.png", (200, 100), drawn=False)
 
     def note(place, **how):
-        return mark_covers(lying, LaidMark(file, Mark(place=place, **how), keeps))
+        return mark_covers(lying, Mark(place=place, **how), (200, 100), keeps)
 
     assert there(note("bottom-right")).text.startswith(
         "The mark lies on a keep zone at bottom right."
@@ -107,5 +106,5 @@ def test_a_mark_on_a_keep_zone_is_looked_at_and_the_calmest_place_avoids_it(tmp_
     assert note("bottom-left") is None
     assert note("calm") is None
     everywhere = Keeps(zones=(Zone(left=0, top=0, width=3000, height=2000),))
-    covers = mark_covers(lying, LaidMark(file, Mark(place="calm"), everywhere))
+    covers = mark_covers(lying, Mark(place="calm"), (200, 100), everywhere)
     assert there(covers).code == "mark-covers"

@@ -45,19 +45,24 @@ def field_of(size: Size, output: Pixels) -> MarkBox:
     return MarkBox(left, top, output[0] - 2 * off, output[1] - 2 * off)
 
 
+def picture_corner(size: Size, output: Pixels) -> tuple[int, int]:
+    """Return where on all of a piece its picture begins, bleed counted to the picture."""
+    field = field_of(size, output)
+    off = halves_up(bleed_pixels(size))  # none within a border
+    return field.left - off, field.top - off
+
+
 def barred_on(lying: Lying, keeps: Keeps) -> list[MarkBox]:
     """Return where a mark must not lie on a piece: around each keep zone that is seen on it."""
-    field = field_of(lying.size, lying.asked)
     wide, high = lying.asked
-    off = halves_up(bleed_pixels(lying.size))  # none within a border
+    x, y = picture_corner(lying.size, lying.asked)
     barred = []
     for kind, points in zones_on(lying.surface, keeps):
         if kind == "zone":
             us, vs = zip(*in_crop(points, lying.crop), strict=True)
             left, top = floor(min(us) * wide + _DUST), floor(min(vs) * high + _DUST)
             right, bottom = ceil(max(us) * wide - _DUST), ceil(max(vs) * high - _DUST)
-            x, y = field.left - off + left, field.top - off + top
-            barred.append(MarkBox(x, y, right - left, bottom - top))
+            barred.append(MarkBox(x + left, y + top, right - left, bottom - top))
     return barred
 
 

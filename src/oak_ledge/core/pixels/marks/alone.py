@@ -1,0 +1,48 @@
+"""A mark by itself: drawn small to be chosen, and how light it is."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+import numpy as np
+from PIL import Image
+
+from oak_ledge.core.marks.laid import MarkFile
+from oak_ledge.core.pixels.marks.lay import LUMA
+from oak_ledge.core.pixels.marks.open_mark import drawn_mark
+
+# Pixels: enough to tell how light a mark is.
+_SMALL = 200
+
+
+def mark_alone(mark: MarkFile, edge: int) -> bytes:
+    """Return a mark as a PNG with alpha, its longer edge `edge` pixels.
+
+    Raises
+    ------
+    PhotoError
+        If its file is damaged.
+    """
+    scale = edge / max(mark.shape)
+    wide, high = (max(1, round(side * scale)) for side in mark.shape)
+    drawn, icc = drawn_mark(mark, (wide, high))
+    out = BytesIO()
+    Image.fromarray(drawn, "RGBA").save(out, "PNG", icc_profile=icc)
+    return out.getvalue()
+
+
+def lightness_of(mark: MarkFile) -> float:
+    """Return how light a mark is where it is not clear, 0 black to 1 white.
+
+    Raises
+    ------
+    PhotoError
+        If its file is damaged.
+    """
+    scale = _SMALL / max(mark.shape)
+    wide, high = (max(1, round(side * scale)) for side in mark.shape)
+    drawn, _ = drawn_mark(mark, (wide, high))
+    shares = drawn[..., 3].astype(np.float64)
+    if not shares.any():
+        return 0.5
+    return float(((drawn[..., :3] / 255) @ LUMA * shares).sum() / shares.sum())
