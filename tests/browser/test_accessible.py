@@ -10,10 +10,13 @@ from oak_ledge.flows.bench import history
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
+from oak_ledge.flows.marks import library
+from oak_ledge.flows.marks.library import LineBody
 from oak_ledge.flows.sheets import sheets
 from oak_ledge.flows.watch import standing_orders as standing
+from oak_ledge.web.api.answer import LETTER_FONTS
 from tests import samples
-from tests.browser.steps import click, show, wait
+from tests.browser.steps import click, find, show, wait
 from tests.conftest import NOW
 
 pytestmark = pytest.mark.browser
@@ -36,12 +39,13 @@ def pages(workspace, bring, tmp_path):
         sheets.start(workspace, job, pieces[:3], NOW, paper="A4@100", names=True).id,
         sheets.start(workspace, job, pieces[:2], NOW, paper="384x160px", cells="2x1").id,
     ]
+    library.add_line(workspace, LineBody(text="Quay studio"), LETTER_FONTS["slab"], NOW)
     empty = jobs.start(workspace, "", [], [], [], NOW)
     (workspace.data.parent / "quay").mkdir()
     standing.give(workspace, str(workspace.data.parent / "quay"), ["8x10in@300, 3:1"], "", NOW)
     bench = f"/jobs/{job}/bench/{one}"
     return ["/", "/?find=nothing", "/?away=true", f"/jobs/{job}", f"/jobs/{job}?by=size", f"/jobs/{empty}",
-            "/sizes", "/deliveries", f"/deliveries/{made}", "/desks", "/standing-orders", *(f"/sheets/{one}" for one in laid), bench]  # fmt: skip
+            "/sizes", "/marks", "/deliveries", f"/deliveries/{made}", "/desks", "/standing-orders", *(f"/sheets/{one}" for one in laid), bench]  # fmt: skip
 
 
 def findings(browser, page):
@@ -70,6 +74,10 @@ def test_no_page_shuts_anyone_out(browser, address, pages, width):
     for station in STATIONS:  # the last page is the bench
         click(browser, f"[data-station={station}]")
         found += findings(browser, station)
+    click(browser, "//button[starts-with(normalize-space(.), 'Mark')][@aria-haspopup]")
+    click(browser, ".mark-choice button")
+    wait(browser, lambda: find(browser, "[data-mark=width]").is_displayed())
+    found += findings(browser, "a mark laid")
     browser.get(f"{address}/sizes")
     click(browser, ".size-row")
     wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".editing .reads .part"))

@@ -10,13 +10,17 @@ from pathlib import Path
 from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.core.gestures.beyond_photo import Continue
 from oak_ledge.core.gestures.move import Move
+from oak_ledge.core.gestures.print.mark import LayMark
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Turn
+from oak_ledge.core.marks.mark import PieceMark
 from oak_ledge.core.photos.retouches import Retouch
 from oak_ledge.flows.bench import history
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
+from oak_ledge.flows.marks import library
+from oak_ledge.flows.marks.library import LineBody
 from oak_ledge.flows.photos import photos
 from oak_ledge.flows.photos.photos import Incoming
 from oak_ledge.flows.scene import retouches
@@ -24,6 +28,7 @@ from oak_ledge.flows.scene.retouches import RetouchesBody
 from oak_ledge.flows.sheets import sheets
 from oak_ledge.flows.sheets.changes import Count
 from oak_ledge.flows.workspace import Workspace
+from oak_ledge.web.api.answer import LETTER_FONTS
 
 PHOTOS = Path(__file__).parent / "photos"
 NAMES = (
@@ -97,6 +102,7 @@ def fill(workspace: Workspace, now: datetime) -> bool:
     _work(workspace, strips, now - timedelta(days=4))
     _continue(workspace, taken["lighthouse"], taken["quay-lanterns"], now - timedelta(days=2))
     _work(workspace, ferry, now - timedelta(days=5))
+    _mark(workspace, ferry, now - timedelta(days=5))
     _make(workspace, stall, now - timedelta(hours=20))
     _work(workspace, evening, now - timedelta(hours=1))
     _lay(workspace, evening, now - timedelta(hours=1))
@@ -128,6 +134,15 @@ def _lay(workspace: Workspace, job_id: int, now: datetime) -> None:
     sign = next(saved.id for saved in sizes.every(workspace) if saved.name == "Quay sign")
     pair = [pieces[name, "8 × 10 in print"] for name in ("lantern-pole.jpg", "market-stall.jpg")]
     sheets.start(workspace, job_id, pair, now, size_id=sign, cells="2x1")
+
+
+def _mark(workspace: Workspace, job_id: int, now: datetime) -> None:
+    """Write a line as a mark, and lay it on a job's first piece."""
+    line = LineBody(text="Quay studio")
+    mark = library.add_line(workspace, line, LETTER_FONTS[line.font], now).mark
+    laid = PieceMark(**(dict(mark) | {"place": "calm"}))
+    first = jobs.view(workspace, job_id).placements[0].id
+    history.keep(workspace, first, LayMark(kind="mark", mark=laid), now)
 
 
 def _around(x: float, y: float, wide: float, high: float) -> tuple[tuple[float, float], ...]:

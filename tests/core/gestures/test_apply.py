@@ -22,6 +22,7 @@ from oak_ledge.core.gestures.start import StartAgain
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Angle, Level, Mirror, Quarter, Turn, level_angle
 from oak_ledge.core.gestures.typed import Type
+from oak_ledge.core.marks.mark import MarkPicture, PieceMark
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.placements.fit import SMALLEST_CROP
 from oak_ledge.core.placements.lying import lying_on

@@ -109,7 +109,7 @@ export const mark = {
     return this.seen.mark ?? { width: "", margin: "", opacity: "" };
   },
   get placeMark() {
-    return { [(this.seen.mark?.place ?? "").replace("-", "_")]: true };
+    return Object.fromEntries([...ROWS.flat(), "calm"].map((place) => [place.replace("-", "_"), place === this.seen.mark?.place]));
   },
   get list() {
     return this.known.map((one) => ({
