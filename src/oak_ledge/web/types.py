@@ -57,6 +57,12 @@ class GestureBody(_Body):
     )
 
 
+class CutOutsBody(_Body):
+    """Pieces whose photos something is cut out of."""
+
+    placement_ids: list[Id] = Field(min_length=1, max_length=2000)
+
+
 class FixBody(_Body):
     """The code of the note whose way out shall be taken.
 

@@ -40,10 +40,12 @@ class Retouch(Tried):
 
     `paint_over` fills what is brushed from what surrounds it, or only from `take_from`;
     `copy_texture` lays there what lies `offset` away, with a soft edge of `soft` of the brush's radius.
-    `number` names it for good; one that is not `shown` stays in the list.
+    `cut_out` frees a thing from its ground: its polygons say where the thing lies, its strokes what is
+    it and, taken away, what is not. `number` names it for good; one that is not `shown` stays in the
+    list.
     """
 
-    kind: Literal["paint_over", "copy_texture"]
+    kind: Literal["paint_over", "copy_texture", "cut_out"]
     strokes: Strokes = ()
     polygons: Polygons = ()
     offset: tuple[Coordinate, Coordinate] | None = None
@@ -68,6 +70,17 @@ class Retouches(Value):
     def shown(self) -> tuple[Retouch, ...]:
         """Those that are to be seen."""
         return tuple(retouch for retouch in self.retouches if retouch.shown)
+
+    @property
+    def painted(self) -> tuple[Retouch, ...]:
+        """Those that are to be seen and change pixels of the photo."""
+        return tuple(retouch for retouch in self.shown if retouch.kind != "cut_out")
+
+    @property
+    def cut(self) -> Retouch | None:
+        """What is cut out of the photo: the last that says so."""
+        cuts = [retouch for retouch in self.shown if retouch.kind == "cut_out"]
+        return cuts[-1] if cuts else None
 
 
 NO_RETOUCHES = Retouches()
@@ -103,6 +116,8 @@ def checked(retouches: Sequence[Retouch], upright: Pixels) -> tuple[Retouch, ...
 
 
 def _check(place: int, retouch: Retouch, upright: Pixels) -> None:
+    if retouch.kind == "cut_out":
+        return
     if all(stroke.away for stroke in retouch.strokes) and not retouch.polygons:
         msg = f"retouch {place} brushes nothing. Brush over a place, or remove it"
         raise FillError(msg)
@@ -116,7 +131,9 @@ def _check(place: int, retouch: Retouch, upright: Pixels) -> None:
 
 
 def needed(retouches: Sequence[Retouch], retouch: Retouch) -> tuple[Retouch, ...]:
-    """Return the earlier retouches, shown, that lie under one or under what it copies."""
+    """Return the earlier retouches, shown, that lie under one or under what it copies; all, under a cut-out."""
+    if retouch.kind == "cut_out":
+        return tuple(other for other in retouches if other.shown and other.kind != "cut_out")
     boxes = [retouch.box]
     if retouch.offset is not None:
         left, top, right, bottom = retouch.box
@@ -126,7 +143,8 @@ def needed(retouches: Sequence[Retouch], retouch: Retouch) -> tuple[Retouch, ...
     for other in retouches:
         if other.number == retouch.number:
             break
-        if other.shown and any(_meet(other.box, box) for box in boxes):
+        meets = any(_meet(other.box, box) for box in boxes)
+        if other.shown and other.kind != "cut_out" and meets:
             earlier.append(other)
     return tuple(earlier)
 

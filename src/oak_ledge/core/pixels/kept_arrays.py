@@ -99,15 +99,20 @@ def _is_known(name: str, kind: np.dtype[Any], shape: tuple[int, ...]) -> bool:
 Arrays = Mapping[str, "npt.NDArray[Any]"]
 
 
-def are_patches(arrays: Arrays, like: npt.NDArray[Any], *, within: bool) -> bool:
-    """Return whether arrays are patches for a photo, (H, W, C); `within` it, or beside it."""
+def are_patches(
+    arrays: Arrays, like: npt.NDArray[Any], *, within: bool, more_bands: int = 0
+) -> bool:
+    """Return whether arrays are patches for a photo, (H, W, C); `within` it, or beside it.
+
+    They have `more_bands` than the photo.
+    """
     count = sum(name.startswith("at") for name in arrays)
     high, wide, bands = like.shape
     for n in range(count):
         at, pixels = arrays.get(f"at{n}"), arrays.get(f"pixels{n}")
         if at is None or pixels is None or at.shape != (2,) or pixels.dtype != like.dtype:
             return False
-        if pixels.ndim != 3 or pixels.shape[2] != bands or not pixels.size:
+        if pixels.ndim != 3 or pixels.shape[2] != bands + more_bands or not pixels.size:
             return False
         left, top = int(at[0]), int(at[1])
         ends = (left + pixels.shape[1], top + pixels.shape[0])

@@ -12,9 +12,15 @@ from oak_ledge.core.pixels.finish.outline import emptied, outlined
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
 from oak_ledge.core.pixels.finish.sides import with_border, with_sides
-from oak_ledge.core.pixels.ground.grounds import cut_on_ground, takes_colours, tone_of
+from oak_ledge.core.pixels.ground.grounds import (
+    behind_cut_out,
+    cut_on_ground,
+    flattened,
+    takes_colours,
+    tone_of,
+)
 from oak_ledge.core.pixels.open.orientation import turned_further
-from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, open_photo, read_ahead
+from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, is_cut, open_photo, read_ahead
 from oak_ledge.core.placements.crop import Crop
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file.file_settings import FileSettings
@@ -56,7 +62,9 @@ def render(
     plane = surface.onto if isinstance(surface, Squared) else None
     draft = whole not in (None, output)
     shrink, for_screen = _reading(crop, output, surface, draft=draft, preview=whole is not None)
-    opened = read_ahead(open_photo(source, shrink=shrink, colours=takes_colours(size)))
+    opened = read_ahead(
+        open_photo(source, shrink=shrink, colours=takes_colours(size, cut=is_cut(source)))
+    )
     tag = turned_further(opened.orientation, surface.quarter, mirror=surface.mirror)
     opened = replace(opened, orientation=tag)
     method = choose_for(source, crop, output) if size.method == "auto" else size.method
@@ -67,6 +75,9 @@ def render(
         opened = replace(opened, alpha=True)
     if not draft:
         pixels = _sharpened(pixels, size, output, opened)
+    if opened.cut and size.ground != CLEAR:
+        opened = replace(opened, alpha=False)
+        pixels = flattened(pixels, behind_cut_out(size.ground), opened)
     pixels = _outlined(pixels, size, output if whole in (None, (0, 0)) else whole, opened)
     if sides is not None:
         pixels = _with_sides(pixels, size, sides, opened)

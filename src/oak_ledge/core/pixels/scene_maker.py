@@ -6,7 +6,7 @@ What is made is named by what it is made of and kept by who asks; missing, it is
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 from typing import Any
@@ -17,6 +17,7 @@ import numpy.typing as npt
 from oak_ledge.core.photos.continued import Box, Continued
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouch, Retouches, needed
 from oak_ledge.core.pixels.cache import Arrays, Keep, not_kept
+from oak_ledge.core.pixels.cut_out.cut_out import cut_out
 from oak_ledge.core.pixels.fill.grid import Grid
 from oak_ledge.core.pixels.fill.solve import Solved
 from oak_ledge.core.pixels.ground.continued import (
@@ -61,7 +62,7 @@ def of_retouch(retouches: Retouches, retouch: Retouch) -> str:
 
 def of_solved(retouches: Retouches, ground: Continued) -> str:
     """Return all that a ground is solved from, besides the photo's file."""
-    shown = [of_retouch(retouches, retouch) for retouch in retouches.shown]
+    shown = [of_retouch(retouches, retouch) for retouch in retouches.painted]
     return f"solved {RECIPE} {shown} {ground.model_dump_json(exclude={'over'})}"
 
 
@@ -78,7 +79,7 @@ def _others(retouches: Retouches, retouch: Retouch) -> list[Retouch]:
     for other in retouches.retouches:
         if other.number == retouch.number:
             break
-        if other.number not in under:
+        if other.number not in under and other.kind != "cut_out":
             earlier.append(other)
     return earlier
 
@@ -107,14 +108,20 @@ class Maker:
 
     @cached_property
     def retouched(self) -> npt.NDArray[Any]:
-        """The photo's pixels with all that is to be seen of its retouches."""
-        return self._with(self.retouches.shown)
+        """The photo's pixels with all that is to be seen painted over and copied on it."""
+        return self._with(self.retouches.painted)
+
+    @cached_property
+    def _alpha(self) -> bool:
+        return open_photo(self.path).alpha
 
     def scene(self, ground: Continued | None = None) -> Path | Scene:
         """Return the photo as it is to be cut; its own file where nothing is laid over it."""
-        patches = [*self.first, *(self.patch(retouch) for retouch in self.retouches.shown)]
+        patches = [*self.first, *(self.patch(retouch) for retouch in self.retouches.painted)]
         if ground is not None:
             patches += self.ground(ground)
+        if self.retouches.cut is not None:  # last: what is clear lies beside it
+            patches.append(self.patch(self.retouches.cut))
         if not patches and ground is None:
             return self.path
         box = ground.box if ground is not None else (0, 0, *upright_size(self.path))
@@ -122,12 +129,15 @@ class Maker:
 
     def patch(self, retouch: Retouch) -> Patch:
         """Return the patch of a retouch."""
+        cuts = retouch.kind == "cut_out"
+        more = int(cuts and not self._alpha)
 
         def is_sound(arrays: Arrays) -> bool:
-            return are_patches(arrays, self.photo, within=True)
+            return are_patches(arrays, self.photo, within=True, more_bands=more)
 
         of = of_retouch(self.retouches, retouch)
-        return patches_in(self.keep(of, lambda: self._made(retouch), is_sound))[0]
+        patch = patches_in(self.keep(of, lambda: self._made(retouch), is_sound))[0]
+        return replace(patch, cuts=cuts)
 
     def spot(self, retouch: Retouch, edge: int) -> bytes:
         """Draw a retouch and what lies around it, as an sRGB JPEG of at most `edge` pixels."""
@@ -139,6 +149,9 @@ class Maker:
         under = self._with(needed(self.retouches.retouches, retouch))
         if retouch.kind == "copy_texture":
             return as_arrays([copy_texture(under, retouch)])
+        if retouch.kind == "cut_out":
+            cut = cut_out(under, retouch, alpha=self._alpha)
+            return as_arrays([cut.patch]) | arrays_of(cut.look)
         painted = paint_over(under, retouch, _others(self.retouches, retouch))
         return as_arrays([painted.patch]) | arrays_of(painted.look)
 
@@ -204,7 +217,7 @@ class Maker:
         if self.first:
             return structure_of(self.retouched, box)
         written = self.path.stat()
-        shown = tuple(of_retouch(self.retouches, retouch) for retouch in self.retouches.shown)
+        shown = tuple(of_retouch(self.retouches, retouch) for retouch in self.retouches.painted)
         key = (self.path, written.st_mtime_ns, written.st_size, shown, box)
         structure = _STRUCTURES.get(key)
         if structure is None:

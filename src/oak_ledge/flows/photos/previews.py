@@ -58,13 +58,14 @@ def keep_preview(workspace: Workspace, photo: Photo, picture: bytes) -> None:
 def photo_preview(workspace: Workspace, photo: Photo, edge: int) -> Path:
     """Return an upright sRGB picture of a photo, its longer edge at most `edge` pixels.
 
-    With its retouches, or until they are made without them.
+    With its retouches, or until they are made without them; a PNG where a thing is cut out of it.
     """
     stem = workspace.previews / photo.hash[:2] / f"{photo.hash}{look_of(photo)}"
-    path = stem.with_name(f"{stem.name}-{edge}.jpg")
+    ending = ".jpg" if photo.retouches.cut is None else ".png"
+    path = stem.with_name(f"{stem.name}-{edge}{ending}")
     if is_fresh(path):
         return path
-    largest = stem.with_name(f"{stem.name}-{PREVIEW_EDGE}.jpg")
+    largest = stem.with_name(f"{stem.name}-{PREVIEW_EDGE}{ending}")
     picture: Path | Scene
     if edge < PREVIEW_EDGE and largest.exists():
         picture = largest
@@ -75,7 +76,7 @@ def photo_preview(workspace: Workspace, photo: Photo, edge: int) -> Path:
         if scene is None:
             return photo_preview(workspace, bare(photo), edge)
         picture = scene
-    replace_file(path, draw_preview(picture, edge))
+    replace_file(path, draw_preview(picture, edge, clear=photo.retouches.cut is not None))
     return path
 
 
@@ -86,7 +87,7 @@ def turned_preview(
     plain = photo_preview(workspace, photo, edge)
     if not quarter and not mirror:
         return plain
-    path = plain.with_name(f"{plain.stem}-{quarter}{'m' if mirror else ''}.jpg")
+    path = plain.with_name(f"{plain.stem}-{quarter}{'m' if mirror else ''}{plain.suffix}")
     if not is_fresh(path):
         replace_file(path, draw_turned(plain, quarter, mirror=mirror))
     return path

@@ -19,7 +19,7 @@ from oak_ledge.core.notes.crop import strip
 from oak_ledge.core.notes.note import Note
 from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.cut.draft import finest_step
-from oak_ledge.core.pixels.encode.encode import encode_preview
+from oak_ledge.core.pixels.encode.encode import encode_picture, encode_preview
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
 from oak_ledge.core.pixels.finish.sides import preview_with_sides
 from oak_ledge.core.pixels.marks.lay import lay_mark
@@ -35,6 +35,7 @@ from oak_ledge.core.placements.scene_geometry import on_scene
 from oak_ledge.core.placements.sides import with_continued_sides
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file_geometry import side_shares
+from oak_ledge.core.sizes.ground import CLEAR
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.flows.errors import NotFoundError
@@ -67,6 +68,16 @@ class _Shown:
     """the picture will do, however little of it is seen"""
     mark: LaidMark | None = None
     """what is laid over it"""
+
+    @property
+    def cut(self) -> bool:
+        """Whether the picture is of a thing cut out, all else of it clear."""
+        return self.picture.suffix == ".png"
+
+    @property
+    def clear(self) -> bool:
+        """Whether it is a thing cut out, on a clear ground."""
+        return self.cut and self.size.ground == CLEAR
 
 
 def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
@@ -187,7 +198,7 @@ def _kept_piece(workspace: Workspace, placed: Placed, shown: _Shown) -> Path:
         how += f" {shown.mark.how} {shown.mark.keeps}"
     of = f"{shown.picture.stem} {turns} {shown.crop} {shown.shown} {how}"
     key = hashlib.sha256(of.encode()).hexdigest()
-    path = workspace.previews / "pieces" / key[:2] / f"{key}.jpg"
+    path = workspace.previews / "pieces" / key[:2] / f"{key}{'.png' if shown.clear else '.jpg'}"
     if not is_fresh(path):
         replace_file(path, _draw_piece(workspace, placed, shown))
     return path
@@ -217,7 +228,8 @@ def _draw_piece(workspace: Workspace, placed: Placed, shown: _Shown) -> bytes:
         whole=shown.whole,
         marks=shown.marks,
     )
-    return encode_preview(*_marked(placed.lying, shown, *pixels))
+    encode = encode_picture if shown.clear else encode_preview
+    return encode(*_marked(placed.lying, shown, *pixels))
 
 
 def _marked(
@@ -251,7 +263,7 @@ def _from_scene(workspace: Workspace, placed: Placed, shown: _Shown) -> tuple[So
 
 @lru_cache(maxsize=2)  # the photo on the bench is cut anew after every gesture
 def _decoded(path: Path) -> Decoded:
-    return Decoded(path, in_memory(open_photo(path)))
+    return Decoded(path, replace(in_memory(open_photo(path)), cut=path.suffix == ".png"))
 
 
 def _smaller(crop: Crop, photo: Pixels, seen: Pixels) -> Crop:

@@ -10,8 +10,9 @@ from oak_ledge.core.photos.retouches import (
     TRIES,
     Retouch,
 )
+from oak_ledge.core.pixels.cut_out.cut_out import UNSURE
 from oak_ledge.flows.photos.scene_pictures import SPOT_EDGE, picture_of
-from oak_ledge.flows.photos.scenes import drop, is_made, maker_of, refuse_failed
+from oak_ledge.flows.photos.scenes import drop, is_made, look_at, maker_of, refuse_failed
 from oak_ledge.flows.photos.tries import TryView, watched
 from oak_ledge.flows.scene.retouches import Where, find_retouches, retouch_in
 from oak_ledge.flows.workspace import Workspace
@@ -20,7 +21,7 @@ from oak_ledge.store.photos import Photo
 
 
 def _works(photo: Photo, retouch: Retouch, seed: int | None) -> list[FillWork]:
-    if retouch.kind != "paint_over":
+    if retouch.kind == "copy_texture":
         return []
     how = {"seed": retouch.seed if seed is None else seed, "shown": True}
     return [
@@ -45,7 +46,21 @@ def tries(
         return []
     taken = retouch.attempt if seed in (None, retouch.seed) else None
     asker = _asker(here, retouch)
-    return watched(workspace, here.photo, works, asker, now, taken=taken, bold=False)
+    views = watched(workspace, here.photo, works, asker, now, taken=taken, bold=False)
+    if retouch.kind != "cut_out":
+        return views
+    return [
+        view.model_copy(
+            update={"bold": _wants_a_look(workspace, here.photo, works[view.attempt - 1])}
+        )
+        for view in views
+    ]
+
+
+def _wants_a_look(workspace: Workspace, photo: Photo, work: FillWork) -> bool:
+    """Return whether colours tell too little of a cut-out's edge: hair, glass, a ground like the thing."""
+    look = look_at(workspace, photo, work)
+    return look is not None and look.soft > UNSURE
 
 
 def cancel(workspace: Workspace, photo_id: int, number: int, job_id: int | None = None) -> None:

@@ -142,9 +142,11 @@ def _view_of(workspace: Workspace, here: Where) -> RetouchesView:
 
 
 def _words(place: int, retouch: Retouch) -> str:
-    what = (
-        f"painted over, try {retouch.attempt}" if retouch.kind == "paint_over" else "texture copied"
-    )
+    what = {
+        "paint_over": f"painted over, try {retouch.attempt}",
+        "copy_texture": "texture copied",
+        "cut_out": f"cut out, try {retouch.attempt}",
+    }[retouch.kind]
     hidden = "" if retouch.shown else ", not shown"
     return f"{place}. {what}{hidden}"
 
@@ -263,6 +265,9 @@ def _step(before: tuple[Retouch, ...], after: tuple[Retouch, ...]) -> RetouchSte
     )
 
 
+_DONE = {"paint_over": "painted over", "copy_texture": "texture copied", "cut_out": "cut out"}
+
+
 def _what(step: RetouchStep) -> str:
     """Name a step for the history."""
     was, became = {earlier.number: earlier for earlier in step.before}, step.after
@@ -270,13 +275,13 @@ def _what(step: RetouchStep) -> str:
         return "retouch removed"
     retouch = became[-1]
     if retouch.number not in was:
-        return "painted over" if retouch.kind == "paint_over" else "texture copied"
+        return _DONE[retouch.kind]
     old = was[retouch.number]
     if old.shown != retouch.shown:
         return "retouch shown" if retouch.shown else "shown without a retouch"
     if (old.attempt, old.seed) != (retouch.attempt, retouch.seed):
         return f"try {retouch.attempt} taken"
-    return "retouch changed"
+    return "cut out anew" if retouch.kind == "cut_out" else "retouch changed"
 
 
 def retouch_in(photo: Photo, number: int) -> Retouch:

@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import quote
 
-from fastapi.responses import Response
+from fastapi.responses import FileResponse, Response
 from pydantic import BaseModel
 
 # What is lettered into pictures and sheets.
@@ -31,6 +31,12 @@ def of_kind(*kinds: str) -> dict[int | str, dict[str, Any]]:
     plain = ("application/json", "text/event-stream")
     content = {kind: {} if kind in plain else binary for kind in kinds}
     return {200: {"description": "the file", "content": content}}
+
+
+def shown(path: Path, headers: dict[str, str]) -> FileResponse:
+    """Answer with a picture for the screen: a JPEG, or a PNG where parts of it are clear."""
+    media = "image/png" if path.suffix == ".png" else "image/jpeg"
+    return FileResponse(path, media_type=media, headers=headers)
 
 
 def attached(name: str) -> dict[str, str]:

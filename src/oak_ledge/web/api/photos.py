@@ -13,7 +13,7 @@ from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import photos, previews, web_address
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
-from oak_ledge.web.api.answer import of_kind
+from oak_ledge.web.api.answer import of_kind, shown
 from oak_ledge.web.types import Edge, FoundBody, Here, Id, Now, WebAddressBody
 
 router = APIRouter()
@@ -57,7 +57,9 @@ def photo(photo_id: Id, here: Here) -> PhotoView:
 
 
 @router.get(
-    "/photos/{photo_id}/preview", response_class=FileResponse, responses=of_kind("image/jpeg")
+    "/photos/{photo_id}/preview",
+    response_class=FileResponse,
+    responses=of_kind("image/jpeg", "image/png"),
 )
 def photo_preview(
     photo_id: Id,
@@ -72,7 +74,7 @@ def photo_preview(
     path = previews.turned_preview(here, photo, edge, quarter, mirror=mirror)
     newest = previews.look_of(photo)
     stays = look == newest and path.name.startswith(f"{photo.hash}{newest}-")
-    return FileResponse(path, media_type="image/jpeg", headers=KEEP if stays else ANEW)
+    return shown(path, KEEP if stays else ANEW)
 
 
 @router.put("/photos/{photo_id}/keep-zones")

@@ -40,7 +40,7 @@ from oak_ledge.flows.photos.previews import Tone
 from oak_ledge.flows.pieces import pictures, true_pixels
 from oak_ledge.flows.pieces.pictures import Beyond
 from oak_ledge.flows.pieces.quiet import quiet_on
-from oak_ledge.web.api.answer import attached, of_kind, written
+from oak_ledge.web.api.answer import attached, of_kind, shown, written
 from oak_ledge.web.types import (
     CopyBody,
     Edge,
@@ -185,7 +185,7 @@ def settle(placement_id: Id, here: Here, now: Now, body: SeenBody | None = None)
 @router.get(
     "/placements/{placement_id}/preview",
     response_class=FileResponse,
-    responses=of_kind("image/jpeg"),
+    responses=of_kind("image/jpeg", "image/png"),
 )
 def piece_preview(
     placement_id: Id, here: Here, edge: Edge = 900, marks: bool = False, mark: bool = True
@@ -193,7 +193,7 @@ def piece_preview(
     """The piece as it will look, its `mark` on it; with `marks`, what its profile cannot hold is striped."""
     placed = bench.load(here, placement_id)
     path = pictures.piece_preview(here, placed, edge, marks=marks, with_mark=mark)
-    return FileResponse(path, media_type="image/jpeg", headers={"Cache-Control": "no-store"})
+    return shown(path, {"Cache-Control": "no-store"})
 
 
 @router.post(

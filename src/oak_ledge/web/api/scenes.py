@@ -10,12 +10,13 @@ from fastapi.responses import FileResponse, JSONResponse, Response
 
 from oak_ledge.core.photos.retouches import TRIES
 from oak_ledge.flows.photos.tries import TryView
-from oak_ledge.flows.scene import brushing, grounds, retouch_tries as tries, retouches
+from oak_ledge.flows.scene import brushing, cut_outs, grounds, retouch_tries as tries, retouches
 from oak_ledge.flows.scene.brushing import Brushed
+from oak_ledge.flows.scene.cut_outs import CutOutBody, CutOuts
 from oak_ledge.flows.scene.retouches import RetouchesBody, RetouchesView
 from oak_ledge.web.answers import Refusal
 from oak_ledge.web.api.answer import of_kind
-from oak_ledge.web.types import Edge, Here, Id, Now
+from oak_ledge.web.types import CutOutsBody, Edge, Here, Id, Now
 
 router = APIRouter()
 
@@ -139,6 +140,18 @@ def job_retouch_try(
 def brush(placement_id: Id, body: Brushed, here: Here, now: Now) -> RetouchesView:
     """Paint over, or copy texture, where a hand brushed on this piece's photo."""
     return brushing.brush(here, placement_id, body, now)
+
+
+@router.post("/placements/{placement_id}/cut-out", status_code=201)
+def cut_out(placement_id: Id, body: CutOutBody, here: Here, now: Now) -> RetouchesView:
+    """Cut a thing out of this piece's photo, or brush more to or from it."""
+    return cut_outs.cut_out(here, placement_id, body, now)
+
+
+@router.post("/jobs/{job_id}/cut-outs", status_code=201)
+def cut_out_of_all(job_id: Id, body: CutOutsBody, here: Here, now: Now) -> CutOuts:
+    """Cut a thing out of the photo of each of some pieces; those that are cut out stay as they are."""
+    return cut_outs.cut_out_of_all(here, job_id, body.placement_ids, now)
 
 
 @router.get("/placements/{placement_id}/plain-ground")

@@ -234,9 +234,29 @@ def _blended(
     return rounded
 
 
-def takes_colours(size: Size) -> bool:
-    """Return whether a size stands photos on a ground that is more than a grey."""
-    shown = size.differ == "extend" or (size.outline is not None and size.file.format == "jpeg")
+def behind_cut_out(ground: str) -> str:
+    """Return the colour a thing that is cut out stands on: the ground's, or white where that is of the photo."""
+    return ground if ground.startswith("#") else WHITE
+
+
+def flattened(pixels: Array, ground: str, photo: OpenPhoto) -> Array:
+    """Lay pixels with alpha, (H, W, C), on a colour; what is clear becomes exactly that colour.
+
+    `photo` is what they are of, as it is without alpha.
+    """
+    colours = pixels[..., :-1]
+    tone = tone_of(ground, photo, colours)
+    shares = pixels[..., -1:].astype(np.float32) / np.iinfo(pixels.dtype).max
+    laid: npt.NDArray[Any] = np.rint(colours * shares + tone * (1 - shares))
+    flat: npt.NDArray[Any] = laid.astype(pixels.dtype)
+    return cast("Array", flat)
+
+
+def takes_colours(size: Size, *, cut: bool = False) -> bool:
+    """Return whether a size stands photos, or what is `cut` out of them, on a ground that is more than a grey."""
+    shown = (
+        cut or size.differ == "extend" or (size.outline is not None and size.file.format == "jpeg")
+    )
     grounds = [size.ground] if shown or size.border is not None else []
     if size.sides is not None:
         grounds.append(size.sides.ground)

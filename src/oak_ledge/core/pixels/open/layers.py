@@ -19,12 +19,14 @@ if TYPE_CHECKING:
 class Patch:
     """Pixels that take a photo's place, or lie beside it: (H, W, C), upright, of the photo's depth.
 
-    `left` and `top` are in the photo's upright pixels; they may lie before it.
+    `left` and `top` are in the photo's upright pixels; they may lie before it. One that `cuts` is a
+    thing cut out: its last band is alpha, and all beside it is clear.
     """
 
     left: int
     top: int
     pixels: npt.NDArray[Any]
+    cuts: bool = False
 
 
 @dataclass(frozen=True, eq=False)  # told by identity: its pixels are many
@@ -42,6 +44,11 @@ class Scene:
         left, top, right, bottom = self.box
         return right - left, bottom - top
 
+    @property
+    def cut(self) -> bool:
+        """Whether a thing is cut out of it."""
+        return any(patch.cuts for patch in self.patches)
+
 
 def laid_out(image: Any, orientation: int, scene: Scene) -> Any:
     """Lay a scene's patches over its photo's stored pixels, on its canvas; it still streams."""
@@ -58,5 +65,12 @@ def laid_out(image: Any, orientation: int, scene: Scene) -> Any:
         at = place_stored(patch.left - left, patch.top - top, wide, high, edges, orientation)
         pixels = np.ascontiguousarray(as_stored(patch.pixels, orientation))
         laid = pyvips.Image.new_from_array(pixels, interpretation=image.interpretation)
-        image = image.insert(laid, *at)
+        image = (_cleared(image) if patch.cuts else image).insert(laid, *at)
     return image
+
+
+def _cleared(image: Any) -> Any:
+    """Make all of an image clear, its colours as they are."""
+    colours = image[: image.bands - 1] if image.hasalpha() else image
+    kind = colours.interpretation
+    return colours.bandjoin(0).cast(image.format).copy(interpretation=kind)

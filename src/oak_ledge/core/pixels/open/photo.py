@@ -41,6 +41,8 @@ class OpenPhoto:
     decoding: Decoding | None = None
     ahead: Ahead | None = None
     spare: Semaphore | None = None
+    cut: bool = False
+    """a thing is cut out of it: it is laid on its ground"""
 
 
 @dataclass(frozen=True)
@@ -73,7 +75,8 @@ def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> Ope
     opened = _opened(path_of(source), 1 if scene else shrink)
     if scene is not None:
         with reading_pixels():
-            opened = replace(opened, image=laid_out(opened.image, opened.orientation, scene))
+            image = laid_out(opened.image, opened.orientation, scene)
+            opened = replace(opened, image=image, alpha=bool(image.hasalpha()), cut=scene.cut)
     return _in_colours(opened) if colours else opened
 
 
@@ -133,6 +136,14 @@ def scene_in(source: Source) -> Scene | None:
     if isinstance(source, Decoded):
         return source.scene
     return source if isinstance(source, Scene) else None
+
+
+def is_cut(source: Source) -> bool:
+    """Return whether a thing is cut out of a photo."""
+    if isinstance(source, Decoded) and source.photo.cut:
+        return True
+    scene = scene_in(source)
+    return scene is not None and scene.cut
 
 
 def cores_for(source: Source) -> int:

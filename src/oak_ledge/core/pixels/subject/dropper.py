@@ -58,6 +58,7 @@ def plain_edges(path: Path) -> bool:
 def pixels_of(path: Path) -> Any:
     """Read a picture as (H, W, 3) of 8 bits."""
     image = pyvips.Image.new_from_file(str(path)).colourspace("srgb")
+    image = image.flatten(background=[255]) if image.hasalpha() else image
     return image.numpy().reshape(image.height, image.width, -1)
 
 

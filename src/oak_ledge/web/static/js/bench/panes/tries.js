@@ -77,6 +77,10 @@ export const tries = {
     const failed = list.find((one) => one.state === "failed");
     if (failed && made + list.filter((one) => one.state === "failed").length === list.length && !made) return failed.reason;
     if (!this.done) return `${made} of ${list.length} tries made.`;
+    if (this.set.of === "Photo" && this.bench.retouch.now?.kind === "cut_out") {
+      const unsure = list.find((one) => one.taken)?.bold;
+      return unsure ? "Colours tell little of its edge, as with hair or glass: look closely." : "Edges that are plausible, the likeliest taken first.";
+    }
     const bold = list.some((one) => one.bold) ? " Over a quarter of the piece is made up: look closely." : "";
     const zones = this.set.of === "Ground" ? ", keep zones never copied" : "";
     return `Made from this photo alone${zones}.${bold}`;

@@ -20,7 +20,7 @@ export const retouch = {
   fillsGround: false, // a place in the ground is being filled
 
   get brushing() {
-    return ["paint", "outline", "texture", "from"].includes(this.bench.tool);
+    return ["paint", "outline", "texture", "from", "cut"].includes(this.bench.tool);
   },
   get path() {
     return `/api/jobs/${this.bench.view.job_id}/photos/${this.bench.view.photo.id}/retouches`;
@@ -43,6 +43,7 @@ export const retouch = {
       outline: "Click around the thing; click the first point again to close.",
       texture: spot,
       from: "Brush over what alone may be copied.",
+      cut: this.cutting ? "The thing is being cut out." : "Brush over what belongs to the thing, or take away what does not.",
     }[this.bench.tool] ?? "";
   },
   get grownWord() {
@@ -51,11 +52,21 @@ export const retouch = {
   get isPaint() {
     return this.bench.tool === "paint" || this.bench.tool === "outline" || this.bench.tool === "from";
   },
+  get isCut() {
+    return this.bench.tool === "cut";
+  },
+  get notCut() {
+    return !this.isCut;
+  },
+  // The brush adds to what is painted over, or to what is cut out, and takes away from it.
+  get takesAway() {
+    return this.isPaint || this.isCut;
+  },
   get isTexture() {
     return this.bench.tool === "texture";
   },
   get toolMark() {
-    return Object.fromEntries(["paint", "outline", "texture", "from"].map((name) => [name, String(this.bench.tool === name)]));
+    return Object.fromEntries(["paint", "outline", "texture", "from", "cut"].map((name) => [name, String(this.bench.tool === name)]));
   },
   get addMark() {
     return { add: String(!this.brush.away), away: String(this.brush.away) };
@@ -76,10 +87,13 @@ export const retouch = {
     return this.kept.retouches.length > 0;
   },
   get canTry() {
+    return ["paint_over", "cut_out"].includes(this.now?.kind);
+  },
+  get hasMore() {
     return this.now?.kind === "paint_over";
   },
   get canAddTo() {
-    return this.isPaint && this.canTry && this.brushed.strokes.length + this.brushed.polygons.length > 0;
+    return this.isPaint && this.hasMore && this.brushed.strokes.length + this.brushed.polygons.length > 0;
   },
   get shownWord() {
     return this.now?.shown === false ? "Show it again" : "Show without";
@@ -116,6 +130,34 @@ export const retouch = {
   useFrom() {
     this.useBrush("from");
   },
+  // A thing is cut out at once, its tries side by side; then it is brushed to and from, over the photo as it came.
+  async useCut() {
+    this.useBrush("cut");
+    if (this.bench.tool !== "cut") return;
+    await this.load();
+    const there = this.kept.retouches.findLast((one) => one.kind === "cut_out");
+    if (there?.shown) this.number = there.number;
+    else if (!(await this.keepCut([]))) return;
+    this.before = true;
+    this.bench.pictures();
+    await this.bench.tries.show("Photo", this.now?.seed ?? 1);
+  },
+  cutting: false,
+  async cutMore({ points, radius, away }) {
+    this.bench.tries.close();
+    if (await this.keepCut([{ points, radius, away }])) await this.waitForCut();
+  },
+  async keepCut(strokes) {
+    const done = await this.send("/cut-out", { strokes });
+    if (done) this.number = this.kept.retouches.findLast((one) => one.kind === "cut_out").number;
+    return done;
+  },
+  async waitForCut() {
+    this.cutting = true;
+    await this.waitForTexture();
+    this.cutting = false;
+    this.bench.spoken = "The thing is cut out anew.";
+  },
   useBrush(name) {
     this.bench.openStation("Photo");
     if (this.bench.level.isSquared) {
@@ -128,6 +170,7 @@ export const retouch = {
   },
   endBrush() {
     this.dropBrushed();
+    if (this.isCut) this.showAfter();
     this.bench.tries.close();
     if (this.brushing) this.bench.use(this.bench.tool);
   },
@@ -213,13 +256,16 @@ export const retouch = {
     this.dropBrushed();
   },
   // Says whether it is kept.
-  async keep(body) {
+  keep(body) {
+    return this.send("/retouches", body);
+  },
+  async send(path, body) {
     let done = false;
     await this.bench.inTurn(async () => {
       try {
         this.bench.trouble = "";
         this.copiedElsewhere = "";
-        this.kept = await ask(`${this.bench.path}/retouches`, { method: "POST", body });
+        this.kept = await ask(`${this.bench.path}${path}`, { method: "POST", body });
         if (!this.kept.in_ground) {
           this.number = body.number ?? this.kept.retouches.at(-1).number;
           this.grownBy = this.kept.grown;
@@ -291,6 +337,10 @@ export const retouch = {
       if (this.none) this.number = this.kept.retouches.at(-1)?.number ?? 0;
     });
     await this.refreshed();
+  },
+  showAfter() {
+    this.before = false;
+    this.bench.pictures();
   },
   // The photo as it came, for as long as the button is down.
   showBefore() {

@@ -2,11 +2,11 @@
 // cancel(bench), keys(bench, event)}; it may leave out what it has no use for. A new one is a file of
 // its own and a line here.
 
-import { from, outline, paint, texture } from "./brush.js";
+import { cut, from, outline, paint, texture } from "./brush.js";
 import { draw } from "./draw.js";
 import { level } from "./level.js";
 import { pick } from "./pick.js";
 import { square } from "./square.js";
 import { mark, zone } from "./zone.js";
 
-export const tools = { draw, from, level, mark, outline, paint, pick, square, texture, zone };
+export const tools = { cut, draw, from, level, mark, outline, paint, pick, square, texture, zone };

@@ -92,7 +92,7 @@ export function hover(bench, event) {
 
 function stroking(bench, first, kind) {
   const { radius, away } = bench.retouch.brush;
-  bench.retouch.stroke = { points: [first], radius, away: away && kind === "paint", from: kind === "from" };
+  bench.retouch.stroke = { points: [first], radius, away: away && (kind === "paint" || kind === "cut"), from: kind === "from" };
   drawBrush(bench);
   return bench.retouch.stroke;
 }
@@ -102,6 +102,7 @@ function ended(bench, kind) {
   bench.retouch.stroke = null;
   if (!stroke) return;
   bench.retouch.addStroke(stroke);
+  if (kind === "cut") bench.retouch.cutMore(stroke);
   if (kind === "texture") {
     const { points, radius } = stroke;
     bench.retouch.copyTexture({ points, radius }, bench.retouch.copying);
@@ -173,6 +174,7 @@ const brushing = (kind) => ({
 export const paint = brushing("paint");
 export const from = brushing("from");
 export const texture = brushing("texture");
+export const cut = brushing("cut");
 
 const CLOSE = 12; // CSS pixels: a click so near to the first point closes
 

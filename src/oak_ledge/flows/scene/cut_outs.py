@@ -1,0 +1,119 @@
+"""A thing cut out of its photo: begun from its subject or keep zones, brushed to and from, done to many."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+
+from pydantic import BaseModel, ConfigDict
+
+from oak_ledge.core.photos.keep_zones import Zone
+from oak_ledge.core.photos.retouches import Retouch
+from oak_ledge.core.photos.strokes import Spot, Stroke, Strokes
+from oak_ledge.core.placements.zones.on_surface import to_upright
+from oak_ledge.flows.bench.view import placed_in
+from oak_ledge.flows.errors import RequestError
+from oak_ledge.flows.jobs.jobs import find_job
+from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.scene.retouches import RetouchesBody, RetouchesView, put
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store import jobs
+from oak_ledge.store.database import reading
+from oak_ledge.store.photos import Photo
+from oak_ledge.store.placements import Placed
+
+
+class CutOutBody(BaseModel):
+    """What a hand brushed, where a placement's crop is meant: to the thing, or away from it.
+
+    Nothing brushed cuts out what the photo's keep zones, or the subject found in it, lie around.
+    """
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    strokes: Strokes = ()
+
+
+class CutOuts(BaseModel):
+    """What was cut out of a job's photos."""
+
+    photos: int
+    """newly"""
+    there: int
+    """were cut out before"""
+
+
+def cut_out(
+    workspace: Workspace, placement_id: int, body: CutOutBody, now: datetime
+) -> RetouchesView:
+    """Cut a thing out of a placement's photo, or brush more to or from it; a step of its history.
+
+    Raises
+    ------
+    RequestError
+        If its corners are squared up: what is brushed lies on the photo.
+    """
+    with reading(workspace.sessions) as session:
+        placed = placed_in(session, placement_id)
+    if placed.placement.corners is not None:
+        msg = "A thing is cut out of the photo itself. Remove the squaring first, then square it up again."
+        raise RequestError(msg)
+    strokes = tuple(_on_photo(placed, stroke) for stroke in body.strokes)
+    return _put(workspace, placed, strokes, now)
+
+
+def cut_out_of_all(
+    workspace: Workspace, job_id: int, placement_ids: Sequence[int], now: datetime
+) -> CutOuts:
+    """Cut a thing out of the photo of each of some placements; a step of each photo's first piece.
+
+    Raises
+    ------
+    RequestError
+        If none is named, or one is not of the job.
+    """
+    with reading(workspace.sessions) as session:
+        find_job(session, job_id)
+        every = {placed.id: placed for placed in jobs.placements(session, job_id)}
+    unknown = [number for number in placement_ids if number not in every]
+    if unknown or not placement_ids:
+        msg = f"Choose placements of job {job_id}; {unknown or 'none'} is not one of them."
+        raise RequestError(msg)
+    first = {every[number].photo.id: every[number] for number in reversed(placement_ids)}
+    there = [placed for placed in first.values() if placed.photo.retouches.cut is not None]
+    for placed in first.values():
+        if placed.photo.retouches.cut is None:
+            _put(workspace, placed, (), now)
+    return CutOuts(photos=len(first) - len(there), there=len(there))
+
+
+def _put(workspace: Workspace, placed: Placed, strokes: Strokes, now: datetime) -> RetouchesView:
+    """Keep a photo's cut-out: a new one, or the one that is there with more strokes."""
+    photo = placed.photo
+    before = photo.retouches.retouches
+    cut = next((retouch for retouch in reversed(before) if retouch.kind == "cut_out"), None)
+    if cut is None:
+        after = (*before, Retouch(kind="cut_out", polygons=_lies_in(photo), strokes=strokes))
+    else:
+        more = cut.model_copy(update={"strokes": (*cut.strokes, *strokes), "shown": True})
+        after = tuple(more if retouch is cut else retouch for retouch in before)
+    body = RetouchesBody(
+        retouches=list(after), version=photo.retouches.version, placement_id=placed.id
+    )
+    return put(workspace, photo.id, body, now, placed.job_id)
+
+
+def _lies_in(photo: Photo) -> tuple[tuple[Spot, ...], ...]:
+    """Return the boxes the thing lies in: keep zones, or the subject that was found."""
+    return tuple(_corners(zone) for zone in lies_around(photo).zones)
+
+
+def _corners(zone: Zone) -> tuple[Spot, ...]:
+    right, bottom = zone.left + zone.width, zone.top + zone.height
+    return ((zone.left, zone.top), (right, zone.top), (right, bottom), (zone.left, bottom))
+
+
+def _on_photo(placed: Placed, stroke: Stroke) -> Stroke:
+    """Return a stroke in upright photo pixels, from where the crop is meant."""
+    points = tuple(to_upright(placed.lying.surface, list(stroke.points)))
+    return stroke.model_copy(update={"points": points})
