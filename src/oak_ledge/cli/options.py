@@ -139,6 +139,15 @@ PaintOver = Annotated[
 ]
 
 
+CutOutBy = Annotated[
+    str | None,
+    typer.Option(
+        metavar="MASK.png|found",
+        help="cut out what is light in a mask as large as the photo upright, or the subject found",
+    ),
+]
+
+
 Kernel = Annotated[MethodChoice | None, typer.Option("--method", help="resampling [auto]")]
 
 

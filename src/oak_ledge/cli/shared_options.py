@@ -14,6 +14,7 @@ from oak_ledge.cli.options import (
     Attempt,
     Bits,
     Centre,
+    CutOutBy,
     Data,
     FitCorners,
     Format,
@@ -73,6 +74,7 @@ def _shared_options(
     ground: Ground = None,
     attempt: Attempt = 1,
     paint_over: PaintOver = None,
+    cut_out: CutOutBy = None,
     turn: Turn = None,
     centre: Centre = None,
     angle: Angle = 0.0,
@@ -122,6 +124,7 @@ def _shared_options(
         fit=fit_corners,
         attempt=attempt,
         paint_over=paint_over,
+        cut_out=cut_out,
         zones=zones_of(keep_zone),
         mark=mark_of(mark, mark_at, mark_width, mark_margin, mark_opacity),
     )

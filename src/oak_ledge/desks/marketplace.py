@@ -52,7 +52,7 @@ class Marketplace:
             reasons.append(
                 "the first picture must stand on a plain ground to its very edges, or another be first"
             )
-            fixes.append(Fix("Extend it on white", Wish(on_white=True)))
+            fixes.append(Fix("Cut the thing out, on white", Wish(on_white=True, cut_out=True)))
         return Answer(tuple(reasons), tuple(fixes))
 
 

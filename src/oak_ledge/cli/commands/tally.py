@@ -21,7 +21,7 @@ def tally(photo: Photo, options: SharedOptions, as_json: Json = False) -> None:
     """
     if len(options.sizes) > 1:
         fail(CALL_IS_WRONG, "tally tells of one size. Ask once for each")
-    if options.way.paint_over is not None:
+    if options.way.paint_over is not None or options.way.cut_out is not None:
         from oak_ledge.flows.commands.make import check_masks
 
         or_fail(lambda: check_masks([photo], options.way, config_of().limits), CALL_IS_WRONG)

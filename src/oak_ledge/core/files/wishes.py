@@ -34,6 +34,8 @@ class Wish:
     profile: Literal["srgb"] | None = None
     at_most: int | None = None
     on_white: bool = False
+    cut_out: bool = False
+    """the thing in it shall stand free of its background, which is the photo's and not the piece's"""
 
 
 def granted(size: Size, upright: Pixels, placement: Placement, wish: Wish) -> Placement:

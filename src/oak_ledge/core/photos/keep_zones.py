@@ -8,6 +8,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from oak_ledge.core.measures.lengths import Pixels
+from oak_ledge.core.photos.strokes import Polygon
 from oak_ledge.core.values import Coordinate, Extent, Value
 
 # Zones, and lines, of one photo.
@@ -25,6 +26,12 @@ class Zone(Value):
     eyes: tuple[Coordinate, Coordinate] | None = Field(
         default=None, description="of a face: the point between the eyes"
     )
+
+    @property
+    def corners(self) -> Polygon:
+        """Its corners, clockwise from top left."""
+        right, bottom = self.left + self.width, self.top + self.height
+        return ((self.left, self.top), (right, self.top), (right, bottom), (self.left, bottom))
 
 
 class UncutLine(Value):

@@ -104,7 +104,8 @@ class Maker:
         PhotoError
             If the file is damaged.
         """
-        return _laid_over(np.ascontiguousarray(upright_pixels(self.path)), self.first)
+        first = [patch for patch in self.first if not patch.cuts]
+        return _laid_over(np.ascontiguousarray(upright_pixels(self.path)), first)
 
     @cached_property
     def retouched(self) -> npt.NDArray[Any]:
@@ -122,6 +123,7 @@ class Maker:
             patches += self.ground(ground)
         if self.retouches.cut is not None:  # last: what is clear lies beside it
             patches.append(self.patch(self.retouches.cut))
+        patches.sort(key=lambda patch: patch.cuts)
         if not patches and ground is None:
             return self.path
         box = ground.box if ground is not None else (0, 0, *upright_size(self.path))

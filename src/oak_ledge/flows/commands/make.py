@@ -20,13 +20,16 @@ from oak_ledge.core.files.names import Sorting, sub_folder
 from oak_ledge.core.files.proof import Measured, differences
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.core.pixels.open.layers import Scene
+from oak_ledge.core.photos.retouches import Retouch
+from oak_ledge.core.pixels.cut.cut import Array
+from oak_ledge.core.pixels.open.layers import Patch, Scene
 from oak_ledge.core.pixels.open.photo import Source, decoded_once, path_of
 from oak_ledge.core.pixels.prove.measure import measure
 from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.commands.tell import (
+    FOUND,
     TO_TAKE,
     LyingOptions,
     PhotoFigures,
@@ -257,16 +260,38 @@ class _Photo:
 
 
 def _painted(path: Path, way: LyingOptions, limits: Limits) -> Path | Scene:
-    """Paint over what a mask says, before a photo is cut to any size; without a mask it is its file."""
-    if way.paint_over is None:
+    """Paint over what a mask says, and cut out the thing, before a photo is cut to any size.
+
+    Where neither is asked for it is its file.
+    """
+    if way.paint_over is None and way.cut_out is None:
         return path
     # here: they take time to load, and most calls paint nothing over
     from oak_ledge.core.pixels.retouch.mask import paint_mask, read_mask
     from oak_ledge.core.pixels.scene_maker import Maker
 
-    upright = look(path, limits).upright
-    patch = paint_mask(Maker(path).photo, read_mask(way.paint_over, upright), way.attempt)
-    return Scene(path, (patch,), (0, 0, *upright))
+    facts = look(path, limits)
+    patches: tuple[Patch, ...] = ()
+    if way.paint_over is not None:
+        mask = read_mask(way.paint_over, facts.upright)
+        patches = (paint_mask(Maker(path).photo, mask, way.attempt),)
+    if way.cut_out is not None:
+        patches = (*patches, _cut(path, facts, way, Maker(path, first=patches).photo))
+    return Scene(path, patches, (0, 0, *facts.upright))
+
+
+def _cut(path: Path, facts: PhotoFacts, way: LyingOptions, photo: Array) -> Patch:
+    """Cut out of a photo's pixels what a mask says, keep zones lie around, or is found in it."""
+    from oak_ledge.core.pixels.cut_out.cut_out import cut_by_mask, cut_out
+    from oak_ledge.core.pixels.retouch.mask import read_mask
+
+    if way.cut_out != FOUND:
+        mask = read_mask(Path(way.cut_out or ""), facts.upright)
+        return cut_by_mask(photo, mask, alpha=facts.alpha)
+    keeps = Keeps(zones=way.zones) if way.zones else found_in(path, facts)
+    lies = tuple(zone.corners for zone in keeps.zones)
+    how = Retouch(kind="cut_out", polygons=lies, attempt=way.attempt)
+    return cut_out(photo, how, alpha=facts.alpha).patch
 
 
 def check_masks(paths: Sequence[Path], way: LyingOptions, limits: Limits) -> None:
@@ -275,9 +300,10 @@ def check_masks(paths: Sequence[Path], way: LyingOptions, limits: Limits) -> Non
     Raises
     ------
     FillError
-        If it is missing, no picture, cut short, not as large as a photo, or paints nothing over.
+        If it is missing, no picture, cut short, not as large as a photo, or says nothing.
     """
-    if way.paint_over is None:
+    cuts = None if way.cut_out in (None, FOUND) else Path(way.cut_out or "")
+    if way.paint_over is None and cuts is None:
         return
     from oak_ledge.core.pixels.retouch.mask import read_mask
     from oak_ledge.core.pixels.retouch.paint_over import check_mask
@@ -287,8 +313,12 @@ def check_masks(paths: Sequence[Path], way: LyingOptions, limits: Limits) -> Non
         with suppress(CoreError, OSError):  # the photo itself is refused where it is made
             extents.add(look(path, limits).upright)
     for upright in extents:  # read once for all photos that are as large
-        mask = read_mask(way.paint_over, upright)
-        check_mask(mask, mask.size)
+        if way.paint_over is not None:
+            mask = read_mask(way.paint_over, upright)
+            check_mask(mask, mask.size)
+        if cuts is not None and not read_mask(cuts, upright).any():
+            msg = "the mask is dark all over: what is to be kept must be light in it"
+            raise FillError(msg)
 
 
 def _why(exc: Exception) -> str:

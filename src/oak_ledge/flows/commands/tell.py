@@ -24,6 +24,9 @@ from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.pieces.figures import Figures, figures
 
+# Cuts out the subject that is found, in place of what a mask says.
+FOUND = "found"
+
 
 @dataclass(frozen=True)
 class LyingOptions:
@@ -40,6 +43,8 @@ class LyingOptions:
     """which of the continued grounds, and of the fills of what is painted over"""
     paint_over: Path | None = None
     """a mask of what is painted over"""
+    cut_out: str | None = None
+    """a mask of the thing that is cut out, or `FOUND`"""
     mark: LaidMark | None = None
     """what is laid over every piece"""
     zones: tuple[Zone, ...] = ()

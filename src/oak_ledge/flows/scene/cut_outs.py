@@ -7,9 +7,8 @@ from datetime import datetime
 
 from pydantic import BaseModel, ConfigDict
 
-from oak_ledge.core.photos.keep_zones import Zone
 from oak_ledge.core.photos.retouches import Retouch
-from oak_ledge.core.photos.strokes import Spot, Stroke, Strokes
+from oak_ledge.core.photos.strokes import Polygons, Stroke, Strokes
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.flows.bench.view import placed_in
 from oak_ledge.flows.errors import RequestError
@@ -103,14 +102,9 @@ def _put(workspace: Workspace, placed: Placed, strokes: Strokes, now: datetime) 
     return put(workspace, photo.id, body, now, placed.job_id)
 
 
-def _lies_in(photo: Photo) -> tuple[tuple[Spot, ...], ...]:
+def _lies_in(photo: Photo) -> Polygons:
     """Return the boxes the thing lies in: keep zones, or the subject that was found."""
-    return tuple(_corners(zone) for zone in lies_around(photo).zones)
-
-
-def _corners(zone: Zone) -> tuple[Spot, ...]:
-    right, bottom = zone.left + zone.width, zone.top + zone.height
-    return ((zone.left, zone.top), (right, zone.top), (right, bottom), (zone.left, bottom))
+    return tuple(zone.corners for zone in lies_around(photo).zones)
 
 
 def _on_photo(placed: Placed, stroke: Stroke) -> Stroke:

@@ -21,7 +21,7 @@ from oak_ledge.core.photos.photo_formats import photo_endings
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.commands.make import Failed, MakeOptions, Outcome, make_all
-from oak_ledge.flows.commands.tell import TO_TAKE, LyingOptions, shown
+from oak_ledge.flows.commands.tell import FOUND, TO_TAKE, LyingOptions, shown
 from oak_ledge.flows.walls.readers import Read
 from oak_ledge.flows.watch.beside import Beside, adopt, read, write
 from oak_ledge.flows.watch.journal import FileMove, Places, begin, finish
@@ -66,7 +66,7 @@ class Watched:
 
     def asked(self, size: Size) -> str:
         """Return what is asked of a photo on a size, told by its content."""
-        mask, mark = self.way.paint_over, self.way.mark
+        mask, mark, cuts = self.way.paint_over, self.way.mark, self.way.cut_out
         parts = (
             repr(size.model_dump_json()),
             _told(self.way),
@@ -75,6 +75,7 @@ class Watched:
             repr(sorted(self.allowed)),
             repr(self.by),
             *([] if mark is None else [file_hash(mark.file.path)]),
+            *([] if cuts is None else [cuts if cuts == FOUND else file_hash(Path(cuts))]),
         )
         return hashlib.sha256(f"({', '.join(parts)})".encode()).hexdigest()
 
@@ -84,7 +85,7 @@ def _told(way: LyingOptions) -> str:
     said = (
         f"{each.name}={getattr(way, each.name)!r}"
         for each in fields(way)
-        if each.name not in ("mark", "zones") or getattr(way, each.name)
+        if each.name not in ("cut_out", "mark", "zones") or getattr(way, each.name)
     )
     return f"LyingOptions({', '.join(said)})"
 

@@ -80,16 +80,37 @@ def cut_out(photo: npt.NDArray[Any], retouch: Retouch, *, alpha: bool = False) -
         msg = "nothing stands out from its ground there. Brush over the thing, or mark it with a keep zone first"
         raise FillError(msg)
     place = _place(thing, (wide, high))
-    part = np.ascontiguousarray(colours[place])
     rows, columns = _on_small(place, thing.shape, (wide, high))
-    told = matte(part, followed(part, thing[rows, columns]))
-    top = np.iinfo(photo.dtype).max
+    part = np.ascontiguousarray(colours[place])
+    patch, unsure = _with_edge(photo, place, followed(part, thing[rows, columns]), alpha=alpha)
+    return CutOut(patch, _look(patch, likely[best], unsure))
+
+
+def cut_by_mask(photo: npt.NDArray[Any], mask: Mask, *, alpha: bool = False) -> Patch:
+    """Cut out what is light in a mask, (H, W), as large as the photo; its edge is made a matte.
+
+    Raises
+    ------
+    FillError
+        If nothing in it is light.
+    """
+    if not mask.any():
+        msg = "the mask is dark all over: what is to be kept must be light in it"
+        raise FillError(msg)
+    place = _place(mask, (mask.shape[1], mask.shape[0]))
+    return _with_edge(photo, place, mask[place], alpha=alpha)[0]
+
+
+def _with_edge(
+    photo: npt.NDArray[Any], place: tuple[slice, slice], thing: Mask, *, alpha: bool
+) -> tuple[Patch, float]:
+    """Make a patch of a thing, (H, W) of a place of the photo; and how much of its edge is unsure."""
+    part = np.ascontiguousarray((photo[..., :-1] if alpha else photo)[place])
+    told = matte(part, thing)
+    top = photo[place][..., -1] if alpha else np.iinfo(photo.dtype).max
     shares = np.rint(told.shares * top).astype(photo.dtype)
-    if alpha:
-        shares = np.rint(told.shares * photo[place][..., -1]).astype(photo.dtype)
     pixels = np.dstack([told.colours, shares])
-    patch = Patch(place[1].start, place[0].start, pixels, cuts=True)
-    return CutOut(patch, _look(patch, likely[best], told.unsure))
+    return Patch(place[1].start, place[0].start, pixels, cuts=True), told.unsure
 
 
 # The other tries: each by one way alone.

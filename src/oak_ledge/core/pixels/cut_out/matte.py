@@ -7,6 +7,8 @@ Westin, CVPR 1993); it is thus followed from a small picture to the photo, twice
 
 from __future__ import annotations
 
+import os
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from math import ceil
 from typing import Any
@@ -26,7 +28,7 @@ BAND = 4
 _NEAR, _ROOM = (25, 25), 24
 
 # Pixels of a square that is looked at in one go, at full size.
-_TILE = 512
+_TILE = 256
 
 # Of 255: what colours differ by in themselves, at least.
 _NOISE = 4.0
@@ -144,24 +146,35 @@ def matte(photo: npt.NDArray[Any], mask: Mask) -> Matte:
     """
     colours, shares = photo.copy(), mask.astype(np.float32)
     edge = cv2.morphologyEx(mask.astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
-    high, wide = mask.shape
-    wides = told = 0.0
-    for top in range(0, high, _TILE):
-        for left in range(0, wide, _TILE):
-            room = 2 * BAND
-            if not edge[
-                max(0, top - room) : top + _TILE + room, max(0, left - room) : left + _TILE + room
-            ].any():
-                continue
-            y, x = max(0, top - _ROOM), max(0, left - _ROOM)
-            place = np.s_[y : top + _TILE + _ROOM, x : left + _TILE + _ROOM]
-            part_shares, part_colours, unsure = _matte_of(photo[place], mask[place])
-            own = np.s_[top - y : top - y + _TILE, left - x : left - x + _TILE]
-            here = np.s_[top : top + _TILE, left : left + _TILE]
-            shares[here], colours[here] = part_shares[own], part_colours[own]
-            wides += float(unsure[own].sum())
-            told += float(edge[here].sum())
-    return Matte(shares, colours, wides / max(told, 1.0))
+
+    def lay(tile: tuple[int, int]) -> tuple[float, float]:
+        top, left = tile
+        y, x = max(0, top - _ROOM), max(0, left - _ROOM)
+        place = np.s_[y : top + _TILE + _ROOM, x : left + _TILE + _ROOM]
+        part_shares, part_colours, unsure = _matte_of(photo[place], mask[place])
+        own = np.s_[top - y : top - y + _TILE, left - x : left - x + _TILE]
+        here = np.s_[top : top + _TILE, left : left + _TILE]
+        shares[here], colours[here] = part_shares[own], part_colours[own]
+        return float(unsure[own].sum()), float(edge[here].sum())
+
+    with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
+        told = list(pool.map(lay, _along(edge)))
+    unsure, whole = (sum(part) for part in zip(*told, strict=True)) if told else (0.0, 1.0)
+    return Matte(shares, colours, unsure / max(whole, 1.0))
+
+
+def _along(edge: npt.NDArray[Any]) -> list[tuple[int, int]]:
+    """Return the top and left of each square that an edge runs through, or near."""
+    high, wide = edge.shape
+    near = 2 * BAND
+    return [
+        (top, left)
+        for top in range(0, high, _TILE)
+        for left in range(0, wide, _TILE)
+        if edge[
+            max(0, top - near) : top + _TILE + near, max(0, left - near) : left + _TILE + near
+        ].any()
+    ]
 
 
 def _matte_of(part: npt.NDArray[Any], mask: Mask) -> tuple[Floats, npt.NDArray[Any], Mask]:
