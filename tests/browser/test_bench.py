@@ -595,6 +595,46 @@ def test_a_border_is_dragged_typed_refused_and_taken_away(browser, address, plac
     wait(browser, lambda: not grip.is_displayed())
 
 
+def test_a_thing_is_cut_out_another_edge_taken_and_brushed_away_from(
+    browser, address, workspace, bring, tmp_path
+):
+    y, x = np.mgrid[0:200, 0:300]
+    photo = np.full((200, 300, 3), (214, 212, 206), np.uint8)
+    photo[(x - 150) ** 2 + (y - 100) ** 2 < 50**2] = (30, 60, 40)
+    taken = bring(("ball.png", samples.save(tmp_path / "ball.png", photo))).photos[0]
+    job_id = jobs.start(workspace, "Stall", [taken.id], [], ["300x200px png"], NOW)
+    at = jobs.view(workspace, job_id).placements[0].id
+    open_bench(browser, address, job_id, at)
+    open_station(browser, "Photo")
+    click(browser, "//button[normalize-space(.)='Cut out']")
+    wait(
+        browser,
+        lambda: len(browser.find_elements(By.CSS_SELECTOR, ".tries .try-picture img[src]")) >= 1,
+    )
+    wait(browser, lambda: "plausible" in text(browser, ".brush-word"))
+    assert now(address, at)["steps"][-1] == "cut out"
+    assert "look=original" in find(browser, "svg.whole [data-part=photo]").get_attribute("href")
+    click(browser, "//button[text()='Take away']")
+    whole = find(browser, "svg.whole [data-part=photo]")
+    drag = ActionChains(browser).move_to_element(whole).click_and_hold()
+    drag.move_by_offset(40, 0).release().perform()
+    wait(browser, lambda: now(address, at)["steps"][-1] == "cut out anew")
+    wait(browser, lambda: not browser.find_elements(By.CSS_SELECTOR, ".is-tiled"))
+    wait(browser, lambda: "belongs to the thing" in text(browser, ".brush-word"))
+    click(browser, "//div[contains(@class,'brush-go')]//button[text()='Done']")
+    wait(
+        browser,
+        lambda: (
+            "look=original"
+            not in find(browser, "svg.whole [data-part=photo]").get_attribute("href")
+        ),
+    )
+    assert "cut-out" in [note["code"] for note in now(address, at)["notes"]]
+    click(browser, "//button[starts-with(., 'Undo')]")
+    click(browser, "//button[starts-with(., 'Undo')]")
+    wait(browser, lambda: not now(address, at)["photo"]["retouches"])
+
+
 @pytest.mark.refused
 def test_a_mark_is_laid_dragged_moved_by_keys_hidden_and_taken_away(
     browser, address, placed, workspace

@@ -631,6 +631,33 @@ def test_what_a_mask_says_is_painted_over_and_nothing_else(run, tmp_path):
     assert sorted(tmp_path.iterdir()) == before
 
 
+def test_a_thing_is_cut_out_by_a_mask_or_as_it_is_found(run, tmp_path):
+    y, x = np.mgrid[0:200, 0:300]
+    photo = np.full((200, 300, 3), (214, 212, 206), np.uint8)
+    thing = (x - 150) ** 2 + (y - 100) ** 2 < 50**2
+    photo[thing] = (30, 60, 40)
+    Image.fromarray(photo).save(tmp_path / "ball.png")
+    Image.fromarray((255 * thing).astype(np.uint8)).save(tmp_path / "mask.png")
+    call = ("make", "ball.png", "--size", "300x200px png", "--json", "--cut-out")
+    for how, more in (("mask.png", ()), ("found", ()), ("found", ("--keep-zone", "95,45,110,110"))):
+        for ground, corner in (("clear", (255, 255, 255, 0)), ("#3060a0", (48, 96, 160))):
+            code, out, _ = run(*call, how, *more, "--ground", ground)
+            assert code == 0
+            with Image.open(tmp_path / json.loads(out)["files"][0]["file"]) as made:
+                assert made.getpixel((3, 3)) == corner
+                assert tuple(np.asarray(made)[100, 150, :3]) == (30, 60, 40)
+    Image.new("L", (300, 200), 0).save(tmp_path / "dark.png")
+    Image.new("L", (30, 20), 255).save(tmp_path / "small.png")
+    for wrong, why in (
+        ("dark.png", "dark all over"),
+        ("small.png", "30 × 20 px"),
+        ("none.png", "there is no mask"),
+    ):
+        for command in ("make", "tally"):
+            code, _, err = run(command, "ball.png", "--size", "300x200px", "--cut-out", wrong)
+            assert (code, why in err, err.count("\n")) == (2, True, 1)
+
+
 def test_a_mark_is_laid_over_every_piece_and_told_where_it_covers(run, tmp_path):
     Image.new("RGBA", (40, 20), (255, 0, 0, 255)).save(tmp_path / "mark.png")
     asked = ("--size", "400x400px png", "--mark", "mark.png", "--mark-at", "top-right", "--mark-width", "80px", "--mark-margin", "10px")  # fmt: skip

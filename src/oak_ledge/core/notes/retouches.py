@@ -22,3 +22,11 @@ def retouched(lying: Lying, photo: PhotoFacts, retouches: Retouches) -> Note | N
     if is_relabelled(photo, lying, NO_RETOUCHES):
         text += " The file is encoded anew, as its bytes can't be copied."
     return Note(level="fine", code="retouched", text=text)
+
+
+def cut_out(retouches: Retouches) -> Note | None:
+    """Ask for one look at the edge of what is cut out; approving a piece says that it was had."""
+    if retouches.cut is None:
+        return None
+    text = "The thing is cut out of its photo. Look at its edge once, and approve it."
+    return Note(level="look", code="cut-out", text=text)

@@ -9,7 +9,7 @@ from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.marks import mark_covers, mark_of_piece
 from oak_ledge.core.notes.note import Note, in_order, taken_on
-from oak_ledge.core.notes.retouches import retouched
+from oak_ledge.core.notes.retouches import cut_out, retouched
 from oak_ledge.core.notes.size import size_changed
 from oak_ledge.core.notes.zones import eyes_on_third, fills, keep_notes, subject_cut
 from oak_ledge.core.photos.facts import PhotoFacts
@@ -72,7 +72,6 @@ def compute(
     changed = size_changed(size, saved)
     known = keeps if keeps.zones else waiting or NOTHING
     eyes, filling = eyes_on_third(lying, known), fills(lying, known)
-    retouch = retouched(lying, photo, retouches)
     laid = mark_on(size, lying.placement)
     mark = None if laid is None else mark_of_piece(lying, laid, known)
     subject = subject_cut(lying, waiting) if waiting and not keeps.zones else None
@@ -83,8 +82,9 @@ def compute(
         # what a hand pulled beyond the photo is no promise to take all of it in
         if note.code != "cut-by-extend" or not pulled
     )
+    retouch, cut = retouched(lying, photo, retouches), cut_out(retouches)
     noted = in_order(
-        of_piece, changed, *keep_notes(lying, keeps), subject, eyes, filling, mark, retouch
+        of_piece, changed, *keep_notes(lying, keeps), subject, eyes, filling, mark, retouch, cut
     )
     return figured, in_order(taken_on(noted, lying.placement.allow))
 

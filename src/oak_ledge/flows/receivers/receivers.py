@@ -23,7 +23,7 @@ from oak_ledge.flows.delivery.orders import Planned, again, plan
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.pieces.pictures import piece_preview
 from oak_ledge.flows.pieces.pieces import figures_of
-from oak_ledge.flows.scene.cut_outs import cut_out_of_all
+from oak_ledge.flows.scene.cut_outs import cut_out_in
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import desks, jobs, placements
 from oak_ledge.store.database import reading, transaction
@@ -152,8 +152,6 @@ def fix(
 ) -> DeliveryView:
     """Do all that would fix a file for a desk, as one step of its piece, and make it again.
 
-    A thing that shall be cut out of its photo is a step before that.
-
     Raises
     ------
     RequestError
@@ -172,11 +170,6 @@ def fix(
     if file is None or answer is None or not answer.fixes:
         msg = f"Delivery {delivery_id} has no file {file_id} that can be fixed for “{desk.title}”."
         raise RequestError(msg)
-    if any(offered.wish.cut_out for offered in answer.fixes):
-        with reading(workspace.sessions) as session:
-            there = placements.find(session, file.placement_id)
-        if there is not None:
-            cut_out_of_all(workspace, there.job_id, [there.id], now)
     with transaction(workspace.sessions) as session:
         placed = placements.find(session, file.placement_id)
         if placed is None:
@@ -189,8 +182,12 @@ def fix(
         if stop is not None:
             msg = f"Fixed like that it could not be made: {stop.text}"
             raise RequestError(msg)
-        what = f"fixed for {desk.title.lower()}"
-        placements.keep(session, placed.id, lying, what, now)
+        what, cuts = (
+            f"fixed for {desk.title.lower()}",
+            [offered.wish.cut_out for offered in answer.fixes],
+        )
+        step = cut_out_in(session, placed) if any(cuts) else None
+        placements.keep(session, placed.id, lying, what, now, step)
     return again(workspace, delivery_id, file_id, now)
 
 

@@ -7,19 +7,21 @@ from datetime import datetime
 
 from pydantic import BaseModel, ConfigDict
 
-from oak_ledge.core.photos.retouches import Retouch
+from oak_ledge.core.photos.retouches import Retouch, RetouchStep, checked
 from oak_ledge.core.photos.strokes import Polygons, Stroke, Strokes
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.flows.bench.view import placed_in
 from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.photos.photos import lies_around
-from oak_ledge.flows.scene.retouches import RetouchesBody, RetouchesView, put
+from oak_ledge.flows.photos.scenes import ask, missing
+from oak_ledge.flows.scene.retouches import RetouchesBody, RetouchesView, put, put_in, where
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import jobs
-from oak_ledge.store.database import reading
+from oak_ledge.store import jobs, placements
+from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.photos import Photo
 from oak_ledge.store.placements import Placed
+from oak_ledge.store.tables import Change
 
 
 class CutOutBody(BaseModel):
@@ -64,42 +66,76 @@ def cut_out(
 def cut_out_of_all(
     workspace: Workspace, job_id: int, placement_ids: Sequence[int], now: datetime
 ) -> CutOuts:
-    """Cut a thing out of the photo of each of some placements; a step of each photo's first piece.
+    """Cut a thing out of the photo of each of some placements, as one thing that can be undone.
 
     Raises
     ------
     RequestError
         If none is named, or one is not of the job.
     """
-    with reading(workspace.sessions) as session:
+    with transaction(workspace.sessions) as session:
         find_job(session, job_id)
         every = {placed.id: placed for placed in jobs.placements(session, job_id)}
-    unknown = [number for number in placement_ids if number not in every]
-    if unknown or not placement_ids:
-        msg = f"Choose placements of job {job_id}; {unknown or 'none'} is not one of them."
-        raise RequestError(msg)
-    first = {every[number].photo.id: every[number] for number in reversed(placement_ids)}
-    there = [placed for placed in first.values() if placed.photo.retouches.cut is not None]
-    for placed in first.values():
-        if placed.photo.retouches.cut is None:
-            _put(workspace, placed, (), now)
-    return CutOuts(photos=len(first) - len(there), there=len(there))
+        unknown = [number for number in placement_ids if number not in every]
+        if unknown or not placement_ids:
+            msg = f"Choose placements of job {job_id}; {unknown or 'none'} is not one of them."
+            raise RequestError(msg)
+        first = {every[number].photo.id: every[number] for number in reversed(placement_ids)}
+        changes = []
+        for placed in first.values():
+            step = cut_out_in(session, placed)
+            if step is not None:
+                kept = placements.keep(session, placed.id, placed.placement, "cut out", now, step)
+                changes.append(
+                    Change(
+                        placement_id=placed.id,
+                        step=placed.step,
+                        state=placed.state,
+                        after=kept.step,
+                        after_state=kept.state,
+                    )
+                )
+        if changes:
+            jobs.add_batch(session, job_id, "cut out", changes, now)
+    for change in changes:
+        with reading(workspace.sessions) as session:
+            photo = placed_in(session, change.placement_id).photo
+        ask(
+            workspace,
+            photo,
+            missing(workspace, photo),
+            f"job {job_id} photo {photo.id}",
+            again=True,
+        )
+    return CutOuts(photos=len(changes), there=len(first) - len(changes))
+
+
+def cut_out_in(session: Session, placed: Placed) -> RetouchStep | None:
+    """Cut a thing out of a placement's photo as part of another step; None where it is cut out already."""
+    if placed.photo.retouches.cut is not None:
+        return None
+    here = where(session, placed.photo.id, placed.job_id)
+    return put_in(session, here, checked(_with_cut(placed.photo, ()), placed.photo.facts.upright))
 
 
 def _put(workspace: Workspace, placed: Placed, strokes: Strokes, now: datetime) -> RetouchesView:
     """Keep a photo's cut-out: a new one, or the one that is there with more strokes."""
     photo = placed.photo
+    body = RetouchesBody(
+        retouches=list(_with_cut(photo, strokes)),
+        version=photo.retouches.version,
+        placement_id=placed.id,
+    )
+    return put(workspace, photo.id, body, now, placed.job_id)
+
+
+def _with_cut(photo: Photo, strokes: Strokes) -> tuple[Retouch, ...]:
     before = photo.retouches.retouches
     cut = next((retouch for retouch in reversed(before) if retouch.kind == "cut_out"), None)
     if cut is None:
-        after = (*before, Retouch(kind="cut_out", polygons=_lies_in(photo), strokes=strokes))
-    else:
-        more = cut.model_copy(update={"strokes": (*cut.strokes, *strokes), "shown": True})
-        after = tuple(more if retouch is cut else retouch for retouch in before)
-    body = RetouchesBody(
-        retouches=list(after), version=photo.retouches.version, placement_id=placed.id
-    )
-    return put(workspace, photo.id, body, now, placed.job_id)
+        return (*before, Retouch(kind="cut_out", polygons=_lies_in(photo), strokes=strokes))
+    more = cut.model_copy(update={"strokes": (*cut.strokes, *strokes), "shown": True})
+    return tuple(more if retouch is cut else retouch for retouch in before)
 
 
 def _lies_in(photo: Photo) -> Polygons:

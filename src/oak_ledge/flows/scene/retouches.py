@@ -234,19 +234,24 @@ def _set(
     after: tuple[Retouch, ...],
     now: datetime,
 ) -> None:
-    before = here.photo.retouches
-    kept = Retouches(retouches=after, version=before.version + 1)
-    photos.set_retouches(session, here.photo.id, kept, here.place)
-    if here.place is not None:
-        placements.photo_changed(session, here.place)
+    step = put_in(session, here, after)
     if body.placement_id is None:
         return
     placed = _placed_on(session, body.placement_id, here.photo)
     if placed.job_id != here.job_id:
         msg = f"Placement {placed.id} is not one of job {here.job_id}."
         raise RequestError(msg)
-    step = _step(before.retouches, after)
     placements.keep(session, placed.id, placed.placement, _what(step), now, step)
+
+
+def put_in(session: Session, here: Where, after: tuple[Retouch, ...]) -> RetouchStep:
+    """Set all retouches of a photo in a job, and return what that changed, for a step of a piece."""
+    before = here.photo.retouches
+    kept = Retouches(retouches=after, version=before.version + 1)
+    photos.set_retouches(session, here.photo.id, kept, here.place)
+    if here.place is not None:
+        placements.photo_changed(session, here.place)
+    return _step(before.retouches, after)
 
 
 def _placed_on(session: Session, placement_id: int, photo: Photo) -> Placed:

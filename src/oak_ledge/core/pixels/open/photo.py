@@ -76,7 +76,8 @@ def open_photo(source: Source, *, shrink: int = 1, colours: bool = False) -> Ope
     if scene is not None:
         with reading_pixels():
             image = laid_out(opened.image, opened.orientation, scene)
-            opened = replace(opened, image=image, alpha=bool(image.hasalpha()), cut=scene.cut)
+            opened = replace(opened, image=image, alpha=bool(image.hasalpha()))
+    opened = replace(opened, cut=is_cut(source))
     return _in_colours(opened) if colours else opened
 
 

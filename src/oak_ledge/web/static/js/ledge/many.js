@@ -57,6 +57,16 @@ export const many = {
       await this.after(done);
     });
   },
+  // Each photo once; what is cut out already stays as it is.
+  async cutOut() {
+    await this.tried(async () => {
+      const done = await ask(`${this.path}/cut-outs`, { method: "POST", body: { placement_ids: this.chosenIds } });
+      const there = done.there ? ` ${done.there} ${done.there === 1 ? "was" : "were"} cut out before.` : "";
+      this.said = `${done.photos} ${done.photos === 1 ? "photo" : "photos"}: cut out. Look at each edge once, and approve it.${there}`;
+      this.canUndo = done.photos > 0;
+      await this.redraw();
+    });
+  },
   async undoBatch() {
     await this.tried(async () => this.after(await ask(`${this.path}/batch/undo`, { method: "POST" })));
   },
