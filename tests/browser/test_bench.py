@@ -596,7 +596,7 @@ def test_a_border_is_dragged_typed_refused_and_taken_away(browser, address, plac
 
 
 def test_a_thing_is_cut_out_another_edge_taken_and_brushed_away_from(
-    browser, address, workspace, bring, tmp_path
+    worker, browser, address, workspace, bring, tmp_path
 ):
     y, x = np.mgrid[0:200, 0:300]
     photo = np.full((200, 300, 3), (214, 212, 206), np.uint8)
@@ -614,7 +614,7 @@ def test_a_thing_is_cut_out_another_edge_taken_and_brushed_away_from(
     wait(browser, lambda: "plausible" in text(browser, ".brush-word"))
     assert now(address, at)["steps"][-1] == "cut out"
     assert "look=original" in find(browser, "svg.whole [data-part=photo]").get_attribute("href")
-    click(browser, "//button[text()='Take away']")
+    click(browser, "//div[contains(@class,'is-photo')]//button[normalize-space()='Take away']")
     whole = find(browser, "svg.whole [data-part=photo]")
     drag = ActionChains(browser).move_to_element(whole).click_and_hold()
     drag.move_by_offset(40, 0).release().perform()
