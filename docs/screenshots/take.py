@@ -159,11 +159,8 @@ def take(folder: Path, base: str) -> None:
         tools(driver, base, folder)
         standing(driver, base, folder)
         several(driver, base, folder)
-        open_job(driver, base, "Ferry waiting room")
-        driver.find_element(By.CSS_SELECTOR, ".tone.is-dark").click()
-        driver.find_element(By.CSS_SELECTOR, "[data-station=Pixels]").click()
-        settled(driver)
-        driver.save_screenshot(str(folder / "stop.png"))
+        marks(driver, base, folder)
+        cut_out(driver, base, folder)
         driver.get(f"{base}/sizes")
         settled(driver)
         row = driver.find_element(By.XPATH, "//b[text()='A4 in a mat']/..")
@@ -178,6 +175,39 @@ def take(folder: Path, base: str) -> None:
         driver.save_screenshot(str(folder / "sizes.png"))
     finally:
         driver.quit()
+
+
+def marks(driver: webdriver.Chrome, base: str, folder: Path) -> None:
+    """The library of marks: lines of text, and a file."""
+    told(base, "/api/marks/line", {"text": "© Oak Ledge", "font": "sans", "colour": "#7b5227"})
+    driver.get(f"{base}/marks")
+    logo = Path(__file__).parents[2] / "src/oak_ledge/web/static/img/mark.svg"
+    driver.find_element(By.CSS_SELECTOR, "input[type=file]").send_keys(str(logo))
+    driver.find_element(By.XPATH, "//button[text()='Add the file']").click()
+    WebDriverWait(driver, 20).until(
+        lambda d: len(d.find_elements(By.CSS_SELECTOR, ".marks-list > li")) == 3
+    )
+    settled(driver)
+    driver.save_screenshot(str(folder / "marks.png"))
+
+
+def cut_out(driver: webdriver.Chrome, base: str, folder: Path) -> None:
+    """A glass float cut out of its photo, its tries side by side."""
+    job = job_called(base, "Pictures for the stall")
+    white = [one for one in job["placements"] if one["size_name"] == "Square on white"]
+    driver.get(f"{base}/jobs/{job['id']}/bench/{white[0]['id']}")
+    settled(driver)
+    driver.find_element(By.CSS_SELECTOR, "[data-station=Photo]").click()
+    driver.find_element(By.XPATH, "//button[normalize-space(.)='Cut out']").click()
+    WebDriverWait(driver, 60).until(
+        lambda d: any(
+            word in d.find_element(By.CSS_SELECTOR, ".is-photo .brush-word").text
+            for word in ("plausible", "closely")
+        )
+    )
+    time.sleep(1)
+    driver.save_screenshot(str(folder / "cut_out.png"))
+    driver.find_element(By.CSS_SELECTOR, ".brush-go .is-primary").click()
 
 
 def standing(driver: webdriver.Chrome, base: str, folder: Path) -> None:
@@ -201,17 +231,13 @@ def standing(driver: webdriver.Chrome, base: str, folder: Path) -> None:
 
 
 def several(driver: webdriver.Chrome, base: str, folder: Path) -> None:
-    """Pieces of more than one rectangle: panels, outline, sheet, cells."""
+    """Pieces of more than one rectangle: panels, sheet, cells."""
     job = job_called(base, "Strips")
     at = {(one["photo_name"], one["size_name"]): one["id"] for one in job["placements"]}
-    for name, piece in (
-        ("panels", ("harbour-wall.jpg", "Strip in 3")),
-        ("outline", ("glass-float.jpg", "Round picture")),
-    ):
-        driver.get(f"{base}/jobs/{job['id']}/bench/{at[piece]}")
-        settled(driver)
-        time.sleep(1.5)
-        driver.save_screenshot(str(folder / f"{name}.png"))
+    driver.get(f"{base}/jobs/{job['id']}/bench/{at['harbour-wall.jpg', 'Strip in 3']}")
+    settled(driver)
+    time.sleep(1.5)
+    driver.save_screenshot(str(folder / "panels.png"))
     evening = next(one for one in told(base, "/api/jobs") if one["name"].startswith("Evening"))
     for one in told(base, f"/api/jobs/{evening['id']}/sheets"):
         sheet = one["id"]

@@ -595,6 +595,54 @@ def test_a_border_is_dragged_typed_refused_and_taken_away(browser, address, plac
     wait(browser, lambda: not grip.is_displayed())
 
 
+@pytest.mark.refused
+def test_an_outline_is_drawn_on_the_piece_dragged_moved_by_keys_and_refused(
+    browser, address, placed
+):
+    job_id, at = placed("4x5in@100 png", 1200, 800)
+    open_bench(browser, address, job_id, at)
+    open_station(browser, "Crop")
+    button = "//button[normalize-space(.)='Draw an outline']"
+    pane = find(browser, "svg.piece")
+
+    def draw(*ways):
+        click(browser, button)
+        hand = (
+            ActionChains(browser, duration=20)
+            .move_to_element_with_offset(pane, -80, -80)
+            .click_and_hold()
+        )
+        for way in ways:
+            hand.move_by_offset(*way)
+        hand.release().perform()
+
+    draw((80, 40), (80, -40), (0, 160), (-160, 0), (0, -155))
+    wait(browser, lambda: now(address, at)["steps"][-1] == "outline drawn")
+    points = now(address, at)["outline_points"]
+    assert 4 <= len(points) <= 8
+    knobs = lambda: browser.find_elements(By.CSS_SELECTOR, "[data-outline-point] .knob")  # noqa: E731
+    wait(browser, lambda: len(knobs()) == len(points))
+    ActionChains(browser).drag_and_drop_by_offset(knobs()[0], -40, -30).perform()
+    wait(browser, lambda: now(address, at)["steps"][-1] == "outline changed")
+    dragged = now(address, at)["outline_points"]
+    assert dragged[1:] == points[1:]
+    assert dragged[0][0] < points[0][0] - 0.05
+    browser.execute_script("document.querySelector('[data-outline-point=\"0\"]').focus()")
+    ActionChains(browser).send_keys(Keys.ARROW_RIGHT).perform()
+    wait(browser, lambda: now(address, at)["outline_points"][0][0] > dragged[0][0])
+    assert now(address, at)["crop"] == [100, 0, 1000, 800]
+    draw((60, 0))
+    wait(browser, lambda: "encloses nothing" in text(browser, ".views .trouble-line"))
+    chosen = Select(
+        browser.find_element(
+            By.XPATH, "//div[contains(@class,'is-crop')]//label[contains(., 'Outline')]/select"
+        )
+    )
+    chosen.select_by_visible_text("none")
+    wait(browser, lambda: now(address, at)["outline_text"] == "")
+    wait(browser, lambda: not knobs())
+
+
 def test_a_thing_is_cut_out_another_edge_taken_and_brushed_away_from(
     worker, browser, address, workspace, bring, tmp_path
 ):

@@ -16,6 +16,7 @@ from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pixels import AsSeen, Finish, Relabel, Resample
 from oak_ledge.core.gestures.print.border import SetBorder
 from oak_ledge.core.gestures.print.mark import LayMark
+from oak_ledge.core.gestures.print.outline import SetOutline
 from oak_ledge.core.gestures.pull import Draw, Pull
 from oak_ledge.core.gestures.square import Square, check_plane
 from oak_ledge.core.gestures.start import FillSubject, KeepWhole, OffJoint, StartAgain
@@ -29,7 +30,7 @@ from oak_ledge.core.sizes.size import Size
 # A new gesture is a module of its own in this room or those in it, and a word here.
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
-    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | LayMark | StartAgain,
+    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | LayMark | SetOutline | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

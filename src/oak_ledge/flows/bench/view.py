@@ -31,6 +31,7 @@ from oak_ledge.core.placements.zones.on_surface import upright_side, zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.reports.hanging import hung
 from oak_ledge.core.reports.sentence import measured_lengths, output_edges, output_lengths
+from oak_ledge.core.sizes.edges.by_hand import points_of
 from oak_ledge.core.sizes.file.file_settings import may_lose_colours
 from oak_ledge.core.sizes.file.formats import format_of
 from oak_ledge.core.sizes.file_geometry import (
@@ -219,6 +220,8 @@ def _picture_fields(size: Size, output: Pixels) -> dict[str, Any]:
         "joints": joints_path(size, output),
         "face": face_of(size, output),
         "edge": edge_path(size, output),
+        "outline_points": () if size.outline is None else points_of(size.outline.path),
+        "outline_text": "" if size.outline is None else size.outline.short.removeprefix("outline "),
         "outside": outside_of(size) if size.file.format == "jpeg" else "",
         "insets": insets(size, output),
         "inner": picture_shares(size, output),

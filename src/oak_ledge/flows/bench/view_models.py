@@ -60,6 +60,10 @@ class Live(Figures):
     """the proportions the piece is seen in, on dots that may be oblong"""
     edge: str
     """the outline the piece is cut along, as path data in the unit square; empty for a rectangle"""
+    outline_points: tuple[Point, ...]
+    """the points of an outline that was drawn by hand, as shares of the picture; none of any other"""
+    outline_text: str
+    """the outline as it is chosen: a shipped one's word, `path`, or empty without one"""
     outside: str
     """the colour outside it, where its file can't be clear; else empty"""
     insets: tuple[tuple[float, float], tuple[float, float]] | None

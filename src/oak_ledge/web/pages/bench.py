@@ -11,6 +11,7 @@ from oak_ledge.core.marks.mark import PLACES
 from oak_ledge.core.placements.other_shapes import COMMON
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.ground import fill_words
+from oak_ledge.core.sizes.text.print_words import SHIPPED_OUTLINES
 from oak_ledge.core.sizes.text.sentence import (
     METHOD_WORDS,
     PROFILE_WORDS,
@@ -71,6 +72,7 @@ def bench_page(
             if name != "receiver" or view.file.profile == name
         ],
         "groups": get_args(Group),
+        "outlines": SHIPPED_OUTLINES,
         "places": [place for place in PLACES if place != "calm"],
         "file": deliveries.newest_file(here, placement_id),
         "ratios": [common.name for common in COMMON],

@@ -40,6 +40,9 @@ _THUMB = 240
 # Of the place it may lie in: a thing that fills less of it is less likely the one that was meant.
 _FILLS = 0.3
 
+# How much it counts that several ways tell the same thing.
+_AGREED = 6
+
 # Of the edge: where colours tell less of it, it wants a look.
 UNSURE = 0.25
 
@@ -74,7 +77,11 @@ def cut_out(photo: npt.NDArray[Any], retouch: Retouch, *, alpha: bool = False) -
     with ThreadPoolExecutor() as pool:
         things = list(pool.map(partial(segment, small, seeds), ways))
     likely = [_likely(thing, seeds, steps, way) for thing, way in zip(things, ways, strict=True)]
-    best = int(np.argmax(likely))
+    agreed = [
+        one * _agreement(thing, things) ** _AGREED
+        for one, thing in zip(likely, things, strict=True)
+    ]
+    best = int(np.argmax(agreed))
     thing = things[best]
     if not thing.any():
         msg = "nothing stands out from its ground there. Brush over the thing, or mark it with a keep zone first"
@@ -165,6 +172,15 @@ def _likely(thing: Mask, seeds: Seeds, steps: npt.NDArray[np.float32], way: Way)
         return -1.0
     fills = min(1.0, thing.sum() / (_FILLS * max(1, seeds.within.sum())))
     return float(clearness(steps, thing) * fills**0.5 * (1.0 if way.holes else 0.9))
+
+
+def _agreement(thing: Mask, things: list[Mask]) -> float:
+    """Return how much a thing is the same as the other ways tell it: what both hold, of what either does."""
+    others = [other for other in things if other is not thing]
+    if not others:
+        return 1.0
+    same = [float((thing & other).sum() / max(1, (thing | other).sum())) for other in others]
+    return sum(same) / len(same)
 
 
 def _place(thing: Mask, upright: tuple[int, int]) -> tuple[slice, slice]:

@@ -167,7 +167,7 @@ OUTLINES: dict[str, OutlineKind] = {
     "cloud": OutlineKind(_shipped(drawn_outlines.cloud), "cut to a cloud"),
     "arch": OutlineKind(_shipped(drawn_outlines.arch), "cut with an arched top"),
     "hexagon": OutlineKind(_shipped(drawn_outlines.hexagon), "cut to a hexagon"),
-    "path": OutlineKind(_along_path, "cut along a path", "cut-out"),
+    "path": OutlineKind(_along_path, "cut along a path", "along a line"),
 }
 
 

@@ -21,6 +21,7 @@ import { keys } from "./keys.js";
 import { drawing } from "./panes/drawing.js";
 import { grabs } from "./panes/grabs.js";
 import { lines } from "./panes/lines.js";
+import { outline } from "./panes/outline.js";
 import { tries } from "./panes/tries.js";
 import { zoom } from "./panes/zoom.js";
 import { gestures } from "./state/gestures.js";
@@ -36,7 +37,7 @@ const CORE = [shown, gestures, going, tool, keys, drawing, grabs, zoom];
 
 // What it has: parts with names of their own, each of which knows it as `this.bench`.
 const PARTS = {
-  choices, lines, mark, tries, retouch, compareMethods, copies, saveSize, sizes, swipe, wall, ...stations,
+  choices, lines, mark, outline, tries, retouch, compareMethods, copies, saveSize, sizes, swipe, wall, ...stations,
 };
 
 const core = (seed) => ({

@@ -124,12 +124,18 @@ export const keys = {
     if (event.key === "Escape") {
       const busy = this.drags.filter((drag) => drag.busy());
       for (const drag of busy) drag.leave();
+      this.outline.stop();
       tools[this.tool]?.cancel?.(this);
       if (!busy.length && this.tool) this.use(this.tool);
       return;
     }
     if (event.ctrlKey || event.metaKey || event.altKey || (target.matches(TYPED) && !inField)) return;
     if (target.closest("[data-part=mark]") && this.mark.key(event)) {
+      event.preventDefault();
+      return;
+    }
+    const point = target.closest("[data-outline-point]");
+    if (point && this.outline.key(event, Number(point.dataset.outlinePoint))) {
       event.preventDefault();
       return;
     }

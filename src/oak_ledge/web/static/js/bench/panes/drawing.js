@@ -10,7 +10,7 @@ const MOST_PART = 3000; // of what is looked at of it at true pixels
 // What of an answer the panes are drawn from.
 const DRAWN = [
   "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "sides", "joints", "face", "insets", "inner", "paper", "hung", "printed",
-  "trimmed_sides", "uncovered", "ground", "window", "keeps", "found", "edges", "edge", "outside",
+  "trimmed_sides", "uncovered", "ground", "window", "keeps", "found", "edges", "edge", "outline_points", "outside",
 ];
 
 // What the page holds of it; the bench takes it over, getters and all.
@@ -90,6 +90,7 @@ export const drawing = {
       zoom: this.zooms.piece,
     });
     this.mark.draw();
+    this.outline.draw();
   },
   // The fields one can type in, but the one that is typed in now.
   writeFields() {

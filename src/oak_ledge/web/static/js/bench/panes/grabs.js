@@ -115,6 +115,9 @@ export const grabs = {
     if (event.ctrlKey || event.metaKey) return this.grabView(event);
     const edge = event.target.closest("[data-border]")?.dataset.border;
     if (edge) return this.grabBorder(edge);
+    const point = event.target.closest("[data-outline-point]");
+    if (point) return this.outline.grabPoint(Number(point.dataset.outlinePoint));
+    if (this.outline.drawing) return this.outline.grab(event);
     if (event.target.closest("[data-part=mark]")) return this.mark.grab();
     const { across, along } = this.pieceBox;
     return (dx, dy) => ({ kind: "slide", dx: dx / across, dy: dy / along });

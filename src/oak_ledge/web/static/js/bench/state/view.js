@@ -32,6 +32,8 @@
  * @property {string} joints
  * @property {number[]} face
  * @property {string} edge
+ * @property {number[][]} outline_points
+ * @property {string} outline_text
  * @property {string} outside
  * @property {number[][]|null} insets
  * @property {number[]} inner
