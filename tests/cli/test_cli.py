@@ -658,6 +658,24 @@ def test_a_thing_is_cut_out_by_a_mask_or_as_it_is_found(run, tmp_path):
             assert (code, why in err, err.count("\n")) == (2, True, 1)
 
 
+def test_no_subject_is_looked_for_where_that_is_switched_off(run, monkeypatch):
+    found, _, _ = run("make", "quay.jpg", "--size", "400x400px fills 80%", "--cut-out", "found")
+    monkeypatch.setenv("OAK_LEDGE_FIND_SUBJECTS", "false")
+    code, _, err = run("make", "quay.jpg", "--size", "400x400px", "--cut-out", "found")
+    assert (found, code, "not looked for" in err) == (0, 1, True)
+    code, _, _ = run(
+        "make",
+        "quay.jpg",
+        "--size",
+        "400x400px",
+        "--cut-out",
+        "found",
+        "--keep-zone",
+        "300,200,400,300",
+    )
+    assert code == 0
+
+
 def test_a_mark_is_laid_over_every_piece_and_told_where_it_covers(run, tmp_path):
     Image.new("RGBA", (40, 20), (255, 0, 0, 255)).save(tmp_path / "mark.png")
     asked = ("--size", "400x400px png", "--mark", "mark.png", "--mark-at", "top-right", "--mark-width", "80px", "--mark-margin", "10px")  # fmt: skip

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import wraps
 from typing import Any, get_type_hints
 
+from oak_ledge.cli.folder import config_of
 from oak_ledge.cli.options import (
     Angle,
     AtMost,
@@ -126,6 +127,7 @@ def _shared_options(
         paint_over=paint_over,
         cut_out=cut_out,
         zones=zones_of(keep_zone),
+        finds=config_of().find_subjects,
         mark=mark_of(mark, mark_at, mark_width, mark_margin, mark_opacity),
     )
     return SharedOptions(sizes, way)

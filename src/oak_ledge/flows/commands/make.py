@@ -190,7 +190,7 @@ class _Photo:
 
     @cached_property
     def _found(self) -> Keeps:
-        return found_in(self.path, self.facts)
+        return found_in(self.path, self.facts, self.options.way)
 
     def _failed(self, reason: str, at: int) -> Outcome:
         failed = Failed(photo=shown(self.path), reason=reason, size_at=at)
@@ -288,7 +288,10 @@ def _cut(path: Path, facts: PhotoFacts, way: LyingOptions, photo: Array) -> Patc
     if way.cut_out != FOUND:
         mask = read_mask(Path(way.cut_out or ""), facts.upright)
         return cut_by_mask(photo, mask, alpha=facts.alpha)
-    keeps = Keeps(zones=way.zones) if way.zones else found_in(path, facts)
+    if not way.finds and not way.zones:
+        msg = "subjects are not looked for (OAK_LEDGE_FIND_SUBJECTS): give a mask, or --keep-zone"
+        raise FillError(msg)
+    keeps = Keeps(zones=way.zones) if way.zones else found_in(path, facts, way)
     lies = tuple(zone.corners for zone in keeps.zones)
     how = Retouch(kind="cut_out", polygons=lies, attempt=way.attempt)
     return cut_out(photo, how, alpha=facts.alpha).patch

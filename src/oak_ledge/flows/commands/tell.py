@@ -49,6 +49,8 @@ class LyingOptions:
     """what is laid over every piece"""
     zones: tuple[Zone, ...] = ()
     """what must stay whole, in photo pixels upright"""
+    finds: bool = True
+    """whether subjects may be looked for"""
 
 
 # How a stop is taken on the command line.
@@ -104,7 +106,7 @@ def kept_in(path: Path, facts: PhotoFacts, way: LyingOptions, size: Size) -> Kee
     """Return what must stay whole of a photo: as the call says, else its subject where a size asks for it."""
     if way.zones or size.fills is None:
         return Keeps(zones=way.zones)
-    return found_in(path, facts)
+    return found_in(path, facts, way)
 
 
 def mark_called_for(way: LyingOptions, size: Size, keeps: Keeps) -> LaidMark | None:
@@ -126,8 +128,10 @@ def mark_called_for(way: LyingOptions, size: Size, keeps: Keeps) -> LaidMark | N
     return None
 
 
-def found_in(path: Path, facts: PhotoFacts) -> Keeps:
-    """Look for the subject of a photo."""
+def found_in(path: Path, facts: PhotoFacts, way: LyingOptions) -> Keeps:
+    """Look for the subject of a photo; nothing where that is not to be done."""
+    if not way.finds:
+        return NOTHING
     from oak_ledge.core.pixels.subject.subject import (
         find_subject,  # here: it takes its time to load
     )

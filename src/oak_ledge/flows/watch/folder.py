@@ -80,12 +80,16 @@ class Watched:
         return hashlib.sha256(f"({', '.join(parts)})".encode()).hexdigest()
 
 
+# What came later: it is left out where it says nothing, so that what was made before stays known.
+_LATER = ("cut_out", "finds", "mark", "zones")
+
+
 def _told(way: LyingOptions) -> str:
     """Return in words how photos shall lie, by what is said; what came later and says nothing is left out."""
     said = (
         f"{each.name}={getattr(way, each.name)!r}"
         for each in fields(way)
-        if each.name not in ("cut_out", "mark", "zones") or getattr(way, each.name)
+        if each.name not in _LATER or getattr(way, each.name) != each.default
     )
     return f"LyingOptions({', '.join(said)})"
 
