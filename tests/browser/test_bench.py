@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from base64 import b64decode
+from io import BytesIO
 
 import cv2
 import numpy as np
 import pytest
+from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -30,6 +32,7 @@ from tests.browser.steps import (
     click,
     crop_of,
     drag,
+    fetch,
     find,
     get,
     kept,
@@ -593,6 +596,32 @@ def test_a_border_is_dragged_typed_refused_and_taken_away(browser, address, plac
     wait(browser, lambda: now(address, at)["border_text"] == "")
     assert now(address, at)["asked"]["width"] == 500
     wait(browser, lambda: not grip.is_displayed())
+
+
+def test_another_photo_of_the_job_stands_behind_the_piece(
+    browser, address, bring, tmp_path, workspace
+):
+    blue = np.full((80, 120, 3), (40, 120, 200), np.uint8)
+    files = [("front.png", samples.photo(tmp_path / "front.png", 120, 80)), ("behind.png", samples.save(tmp_path / "behind.png", blue))]  # fmt: skip
+    ids = [photo.id for photo in bring(*files).photos]
+    job_id = jobs.start(workspace, "Stall", ids, [], ["300x300px png"], NOW)
+    at = next(
+        one.id for one in jobs.view(workspace, job_id).placements if one.photo_name == "front.png"
+    )
+    open_bench(browser, address, job_id, at)
+    open_station(browser, "Ground")
+    chosen = Select(find(browser, "[aria-label='A photo behind']"))
+    chosen.select_by_visible_text("behind.png")
+    wait(browser, lambda: now(address, at)["steps"][-1] == "ground chosen")
+    wait(browser, lambda: "behind.png" in text(browser, "[data-station=Ground] .figure"))
+    corner = "const i = document.querySelector('svg.piece [data-part=fine]'); return i.getAttribute('href')"
+    source = browser.execute_script(corner)
+    with Image.open(BytesIO(fetch(address, source))) as shown:
+        assert (
+            max(abs(a - b) for a, b in zip(shown.getpixel((3, 3)), (40, 120, 200), strict=True)) < 8
+        )
+    chosen.select_by_visible_text("no photo behind")
+    wait(browser, lambda: "white" in text(browser, "[data-station=Ground] .figure"))
 
 
 @pytest.mark.refused

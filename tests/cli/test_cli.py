@@ -658,6 +658,24 @@ def test_a_thing_is_cut_out_by_a_mask_or_as_it_is_found(run, tmp_path):
             assert (code, why in err, err.count("\n")) == (2, True, 1)
 
 
+def test_a_photo_stands_behind_where_the_ground_is(run, tmp_path):
+    Image.new("RGB", (90, 60), (40, 120, 200)).save(tmp_path / "behind.png")
+    call = (
+        "make",
+        "quay.jpg",
+        "--size",
+        "300x900px png extend",
+        "--json",
+    )
+    code, out, _ = run(*call, "--ground", "picture:behind.png")
+    assert code == 0
+    with Image.open(tmp_path / json.loads(out)["files"][0]["file"]) as made:
+        assert [made.getpixel(at) for at in ((5, 5), (290, 890))] == [(40, 120, 200)] * 2
+    for wrong in ("picture:", "picture:none.png", "picture:."):
+        code, _, err = run(*call, "--ground", wrong)
+        assert (code, err.count("\n")) == (2, 1)
+
+
 def test_no_subject_is_looked_for_where_that_is_switched_off(run, monkeypatch):
     found, _, _ = run("make", "quay.jpg", "--size", "400x400px fills 80%", "--cut-out", "found")
     monkeypatch.setenv("OAK_LEDGE_FIND_SUBJECTS", "false")

@@ -114,7 +114,7 @@ Ground = Annotated[
     str | None,
     typer.Option(
         metavar="GROUND",
-        help="beyond the photo's edge: white, #rrggbb, blur, mirror, edge, continued or clear [white]",
+        help="beyond the photo's edge: white, #rrggbb, blur, mirror, edge, continued, clear or picture:FILE [white]",
     ),
 ]
 

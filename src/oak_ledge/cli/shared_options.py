@@ -48,6 +48,7 @@ from oak_ledge.cli.size_options import (
     chosen_over,
     corners_of,
     file_settings,
+    ground_of,
     mark_of,
     typed_sizes,
     way_of,
@@ -111,7 +112,8 @@ def _shared_options(
         bits=bits,
         metadata=metadata,
     ) | ({"pattern": pattern} if pattern else {})
-    over = chosen_over(settings, turn, differ=differ, ground=ground) | chosen_of_drawing(
+    colour, behind = ground_of(ground)
+    over = chosen_over(settings, turn, differ=differ, ground=colour) | chosen_of_drawing(
         method, sharpen_for, sharpen
     )
     sizes = [with_chosen(typed, over) for typed in typed_sizes(size, size_name, like, data)]
@@ -128,6 +130,7 @@ def _shared_options(
         cut_out=cut_out,
         zones=zones_of(keep_zone),
         finds=config_of().find_subjects,
+        behind=behind,
         mark=mark_of(mark, mark_at, mark_width, mark_margin, mark_opacity),
     )
     return SharedOptions(sizes, way)

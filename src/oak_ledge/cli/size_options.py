@@ -117,6 +117,19 @@ def chosen_over(
     return {key: value for key, value in given.items() if value is not None} | {"file": file}
 
 
+def ground_of(text: str | None) -> tuple[str | None, Path | None]:
+    """Return the ground a call chooses, and the photo behind it; a file that can't be one ends the command."""
+    word = "picture:"
+    if text is None or not text.startswith(word):
+        return text, None
+    path = Path(text.removeprefix(word))
+    try:
+        look(path, config_of().limits)
+    except CoreError as exc:
+        fail(CALL_IS_WRONG, f"--ground {clipped(text)}: {exc}")
+    return None, path
+
+
 def chosen_of_drawing(
     method: MethodChoice | None, sharpen_for: SharpenFor | None, sharpen: int | None
 ) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from oak_ledge.core.gestures.beyond_photo import Continue, Extend, Ground
 from oak_ledge.core.gestures.gesture import NO_CONTEXT, BaseGesture, PhotoContext, Start
 from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pixels import AsSeen, Finish, Relabel, Resample
+from oak_ledge.core.gestures.print.backdrop import SetBackdrop
 from oak_ledge.core.gestures.print.border import SetBorder
 from oak_ledge.core.gestures.print.mark import LayMark
 from oak_ledge.core.gestures.print.outline import SetOutline
@@ -30,7 +31,7 @@ from oak_ledge.core.sizes.size import Size
 # A new gesture is a module of its own in this room or those in it, and a word here.
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
-    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | LayMark | SetOutline | StartAgain,
+    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | LayMark | SetOutline | SetBackdrop | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

@@ -2,7 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from pathlib import Path
+from typing import Any, cast
+
+import numpy as np
+import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.content import choose_for
@@ -19,14 +25,19 @@ from oak_ledge.core.pixels.ground.grounds import (
     takes_colours,
     tone_of,
 )
+from oak_ledge.core.pixels.marks.lay import in_profile
+from oak_ledge.core.pixels.open.header import upright_size
 from oak_ledge.core.pixels.open.orientation import turned_further
 from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, is_cut, open_photo, read_ahead
 from oak_ledge.core.placements.crop import Crop
+from oak_ledge.core.placements.lying import lying_on
+from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.planes.surface import Squared, Surface
 from oak_ledge.core.sizes.file.file_settings import FileSettings
 from oak_ledge.core.sizes.file_geometry import border_box
 from oak_ledge.core.sizes.geometry import bleed_pixels, outside_of
 from oak_ledge.core.sizes.ground import CLEAR
+from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.sizes.size import Size
 
 
@@ -40,6 +51,7 @@ def render(
     whole: Pixels | None = None,
     sides: Pixels | None = None,
     marks: bool = False,
+    behind: Behind | None = None,
 ) -> tuple[Array, bytes | None]:
     """Draw a piece from a photo's file.
 
@@ -54,6 +66,7 @@ def render(
         shown as it will look, its sharpening too fine to be seen at that scale
     sides : pixels of the piece with the sides it is turned over by, where these are drawn too
     marks : stripe what the file's profile cannot hold
+    behind : the photo that is seen where the ground is, in place of its colour
 
     Returns
     -------
@@ -62,20 +75,23 @@ def render(
     plane = surface.onto if isinstance(surface, Squared) else None
     draft = whole not in (None, output)
     shrink, for_screen = _reading(crop, output, surface, draft=draft, preview=whole is not None)
-    opened = read_ahead(
-        open_photo(source, shrink=shrink, colours=takes_colours(size, cut=is_cut(source)))
-    )
+    ground = size.ground if behind is None else CLEAR
+    hues = behind is not None or takes_colours(size, cut=is_cut(source))
+    opened = read_ahead(open_photo(source, shrink=shrink, colours=hues))
     tag = turned_further(opened.orientation, surface.quarter, mirror=surface.mirror)
     opened = replace(opened, orientation=tag)
     method = choose_for(source, crop, output) if size.method == "auto" else size.method
     pixels = cut_on_ground(
-        opened, crop, output, surface.photo, size.ground, method, plane, for_screen=for_screen
+        opened, crop, output, surface.photo, ground, method, plane, for_screen=for_screen
     )
-    if size.ground == CLEAR:
+    if ground == CLEAR:
         opened = replace(opened, alpha=True)
     if not draft:
         pixels = _sharpened(pixels, size, output, opened)
-    if opened.cut and size.ground != CLEAR:
+    if behind is not None:
+        opened = replace(opened, alpha=False)
+        pixels = _on_photo(pixels, behind, opened, draft=draft)
+    elif opened.cut and ground != CLEAR:
         opened = replace(opened, alpha=False)
         pixels = flattened(pixels, behind_cut_out(size.ground), opened)
     pixels = _outlined(pixels, size, output if whole in (None, (0, 0)) else whole, opened)
@@ -87,6 +103,37 @@ def render(
     return (
         emptied(output_pixels) if size.outline is not None or opened.alpha else output_pixels
     ), icc
+
+
+@dataclass(frozen=True)
+class Behind:
+    """A photo behind a piece: its file, and which part of the piece is drawn, in shares of all of it."""
+
+    path: Path
+    part: tuple[float, float, float, float] = (0.0, 0.0, 1.0, 1.0)
+
+
+def _on_photo(pixels: Array, behind: Behind, opened: OpenPhoto, *, draft: bool) -> Array:
+    """Lay pixels with alpha, (H, W, C), on a photo that covers all of their piece, about its middle."""
+    high, wide = pixels.shape[:2]
+    left, top, across, along = behind.part
+    whole = (round(wide / across), round(high / along))
+    shape = ExactShape(width=Fraction(whole[0]), height=Fraction(whole[1]), unit="px")
+    plain = Size(shape=shape, turn="fixed", file=FileSettings(profile="srgb", format="png", bits=8))
+    upright = upright_size(behind.path)
+    lying = lying_on(plain, upright, suggest(plain, upright))
+    crop = lying.crop.part(left, top, across, along)
+    screen = (2 * wide, 2 * high) if draft else None
+    drawn, _ = render(behind.path, plain, crop, (wide, high), lying.surface, whole=screen)
+    colours: npt.NDArray[Any] = (
+        drawn[..., :3] if drawn.shape[2] >= 3 else np.repeat(drawn[..., :1], 3, axis=2)
+    )
+    bands = pixels.shape[2] - 1
+    under = in_profile(cast("Array", colours), None, opened.icc, bands).astype(np.float32)
+    under *= np.iinfo(pixels.dtype).max / 255
+    shares = pixels[..., -1:].astype(np.float32) / np.iinfo(pixels.dtype).max
+    laid = np.rint(pixels[..., :-1] * shares + under * (1 - shares))
+    return cast("Array", laid.astype(pixels.dtype))
 
 
 def _reading(
@@ -132,7 +179,7 @@ def _sharpened(pixels: Array, size: Size, output: Pixels, opened: OpenPhoto) -> 
 def _with_sides(pixels: Array, size: Size, sides: Pixels, opened: OpenPhoto) -> Array:
     """Lay around a picture the sides that a canvas is turned over by, or its border, where it has some."""
     if size.border is not None:
-        clear = size.ground == CLEAR
+        clear = size.ground == CLEAR and size.backdrop is None
         paper = None if clear else tone_of(outside_of(size), opened, pixels)
         return with_border(pixels, border_box(size), paper)
     if size.sides is None:

@@ -12,6 +12,7 @@ from oak_ledge.core.measures.lengths import (
     ExactLength,
 )
 from oak_ledge.core.measures.numbers import Exact
+from oak_ledge.core.photos.backdrop import Backdrop
 from oak_ledge.core.sizes.choices import Differ, Group, MethodChoice, SharpenFor, Turn
 from oak_ledge.core.sizes.edges.border import BorderAsked
 from oak_ledge.core.sizes.edges.frame import Frame
@@ -34,8 +35,8 @@ class SizeFields(Value):
     `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
     than the print on every side, a `border` the picture smaller than it; `frame` says what of the print will be seen, `outline` the edge of
     a piece that is no rectangle. With `panels` the shape is that of one of them. On a size that says what the
-    subject `fills`, a crop is first laid so that it does. A `mark` stands in no line of a size, as its
-    picture is told by its content.
+    subject `fills`, a crop is first laid so that it does. A `mark` and a
+    `backdrop` stand in no line of a size, as they are told by their content.
     """
 
     size_version: Literal[1] = 1
@@ -63,6 +64,11 @@ class SizeFields(Value):
     fills: Exact | None = Field(
         default=None,
         description="per cent of an edge that the subject shall fill; it is centred then",
+        exclude_if=says_nothing,
+    )
+    backdrop: Backdrop | None = Field(
+        default=None,
+        description="a photo that is seen where the ground is, in place of its colour",
         exclude_if=says_nothing,
     )
     mark: NamedMark | None = Field(

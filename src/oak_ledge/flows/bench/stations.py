@@ -95,7 +95,7 @@ def _ground(size: Size, figures: Figures, attempt: int | None) -> Station:
     if not figures.uncovered:
         return Station(name="Ground", idle=True, figure="none in sight")
     share = f"{rounded(figures.uncovered * 100, 0)} %"
-    unit = colour_words(size.ground)
+    unit = size.backdrop.name if size.backdrop else colour_words(size.ground)
     if size.ground == CONTINUED:
         unit = "to be continued" if attempt is None else "continued"
     return Station(name="Ground", figure=share, unit=unit)

@@ -6,7 +6,7 @@ import os
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Executor, Future, ThreadPoolExecutor
 from contextlib import suppress
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import prod
 from pathlib import Path
@@ -226,7 +226,7 @@ class _Photo:
         if why is not None:
             raise PhotoError(why)
         work = Work(source, name, self.facts, size, placement, number=self.number, mark=mark)
-        return work, told_figures
+        return replace(work, behind=self.options.way.behind), told_figures
 
     def _begun(self, sizes: Sequence[Size], source: Source) -> list[Future[Drawn]]:
         """Begin to draw it on sizes, the largest first; each takes one of the `spare` cores meanwhile."""

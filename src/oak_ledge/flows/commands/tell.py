@@ -51,6 +51,8 @@ class LyingOptions:
     """what must stay whole, in photo pixels upright"""
     finds: bool = True
     """whether subjects may be looked for"""
+    behind: Path | None = None
+    """a photo that is seen where the ground is"""
 
 
 # How a stop is taken on the command line.

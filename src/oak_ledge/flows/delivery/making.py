@@ -27,7 +27,7 @@ from oak_ledge.core.pixels.finish.sides import with_fold_marks
 from oak_ledge.core.pixels.open.border import reading_pixels
 from oak_ledge.core.pixels.open.photo import Source, cores_for, open_photo, path_of, scene_in
 from oak_ledge.core.pixels.prove.measure import measure
-from oak_ledge.core.pixels.render import render
+from oak_ledge.core.pixels.render import Behind, render
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import on_scene, with_ground
@@ -67,6 +67,8 @@ class Work:
     retouches: Retouches = NO_RETOUCHES
     keep: Keep = not_kept
     mark: LaidMark | None = None
+    behind: Path | None = None
+    """the photo of its size's backdrop"""
 
     @cached_property
     def lying(self) -> Lying:
@@ -209,7 +211,11 @@ def pixels_of(work: Work) -> tuple[Array, bytes | None]:
         first = scene.patches if scene is not None and not work.retouches.shown else ()
         source = Maker(path_of(source), work.retouches, work.keep, first).scene(ground)
     file = file_pixels(work.lying.size, work.lying.asked)
-    pixels, icc = render(source, size, crop, opened.asked, surface, sides=file)
+    if work.lying.size.backdrop is not None and work.behind is None:
+        msg = f"the photo {work.lying.size.backdrop.name} behind it is not here: choose another, or none"
+        raise FileError(msg)
+    behind = None if work.behind is None else Behind(work.behind)
+    pixels, icc = render(source, size, crop, opened.asked, surface, sides=file, behind=behind)
     folds = work.lying.size.sides
     if folds is not None and folds.marks and work.lying.size.ppi is not None:
         pixels = with_fold_marks(pixels, work.lying.asked, work.lying.size.ppi)
@@ -237,7 +243,7 @@ def cut_in_panels(lying: Lying, pixels: Array) -> list[Array]:
 def _relabelled(work: Work) -> bytes | None:
     """Return the photo's own bytes under the size's label; None where they must be drawn anew."""
     size, path = work.lying.size, path_of(work.source)
-    painted = scene_in(work.source) is not None or work.mark is not None
+    painted = scene_in(work.source) is not None or work.mark is not None or work.behind is not None
     if painted or not is_relabelled(work.photo, work.lying, work.retouches):
         return None
     with reading_pixels():

@@ -17,6 +17,7 @@ from oak_ledge.flows.delivery.drawing import draw_files, or_why
 from oak_ledge.flows.delivery.filling import AtWork, fill_next
 from oak_ledge.flows.delivery.making import Work, finish
 from oak_ledge.flows.marks.laid import files_here, laid_on
+from oak_ledge.flows.photos.backdrops import behind
 from oak_ledge.flows.photos.scenes import kept, maker_of
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.workspace import Workspace
@@ -156,6 +157,7 @@ def _work(
         retouches=task.retouches,
         keep=kept(workspace, photo.hash, make=True),
         mark=laid_on(task.size, task.placement, files_here(workspace)),
+        behind=behind(workspace, task.size, task.placement),
     )
 
 

@@ -220,7 +220,7 @@ def with_text(size: Size, text: str) -> Size:
     All that a line can say is as it is written; what stands in no line stays.
     """
     written = read_size(text)
-    stay = ("name", "group", "mark", "receiver", "greatest_enlargement", "file")
+    stay = ("name", "group", "backdrop", "mark", "receiver", "greatest_enlargement", "file")
     fields = {name: value for name, value in written if name not in stay}
     kept = {
         name: getattr(size.file, name)

@@ -25,7 +25,7 @@ from oak_ledge.core.pixels.finish.sides import preview_with_sides
 from oak_ledge.core.pixels.marks.lay import lay_mark
 from oak_ledge.core.pixels.open.header import upright_size
 from oak_ledge.core.pixels.open.photo import Decoded, Source, in_memory, open_photo
-from oak_ledge.core.pixels.render import render, share_beyond
+from oak_ledge.core.pixels.render import Behind, render, share_beyond
 from oak_ledge.core.pixels.subject.dropper import pixels_of
 from oak_ledge.core.pixels.subject.edge_strip import Picture, strip_at_edge
 from oak_ledge.core.placements.crop import Crop
@@ -40,6 +40,7 @@ from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.sentence import profile_words
 from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.marks.laid import boxes_on, laid_here
+from oak_ledge.flows.photos.backdrops import behind
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview, turned_preview
 from oak_ledge.flows.photos.scene_pictures import ground_preview
 from oak_ledge.flows.photos.scenes import scene_if_made
@@ -68,6 +69,8 @@ class _Shown:
     """the picture will do, however little of it is seen"""
     mark: LaidMark | None = None
     """what is laid over it"""
+    behind: Behind | None = None
+    """the photo behind it"""
 
     @property
     def cut(self) -> bool:
@@ -77,7 +80,7 @@ class _Shown:
     @property
     def clear(self) -> bool:
         """Whether it is a thing cut out, on a clear ground."""
-        return self.cut and self.size.ground == CLEAR
+        return self.cut and self.size.ground == CLEAR and self.behind is None
 
 
 def plane_preview(workspace: Workspace, placed: Placed, edge: int) -> Path:
@@ -175,6 +178,12 @@ def beyond_profile(workspace: Workspace, placed: Placed) -> Beyond:
 
 
 def _shown(workspace: Workspace, placed: Placed, edge: int, *, asks: bool = True) -> _Shown:
+    photo_behind = behind(workspace, placed.size, placed.placement)
+    shown = _alone(workspace, placed, edge, asks=asks)
+    return replace(shown, behind=None if photo_behind is None else Behind(photo_behind))
+
+
+def _alone(workspace: Workspace, placed: Placed, edge: int, *, asks: bool) -> _Shown:
     lying, photo = placed.lying, placed.photo
     shown = _fitted(*lying.asked, min(edge, PIECE_MOST_EDGE))
     size, surface, crop, ground = on_scene(lying)
@@ -192,6 +201,8 @@ def _kept_piece(workspace: Workspace, placed: Placed, shown: _Shown) -> Path:
     turns = placed.placement.model_dump_json(include={"quarter", "mirror", "corners"})
     profile = f"{size.file.profile} {size.file.icc and size.file.icc.data} {shown.marks}"
     how = f"{size.ground} {profile} {size.method} {sharpening_of(size, shown.whole)} {shown.rough}"
+    if shown.behind is not None:
+        how += f" {shown.behind.path.name}"
     if size.outline is not None:
         how += f" {size.outline.text} {size.ppi} {size.file.format == 'jpeg'} {shown.whole}"
     if shown.mark is not None:
@@ -227,6 +238,7 @@ def _draw_piece(workspace: Workspace, placed: Placed, shown: _Shown) -> bytes:
         shown.surface,
         whole=shown.whole,
         marks=shown.marks,
+        behind=shown.behind,
     )
     encode = encode_picture if shown.clear else encode_preview
     return encode(*_marked(placed.lying, shown, *pixels))

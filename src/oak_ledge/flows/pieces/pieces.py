@@ -160,6 +160,7 @@ def piece_of(placed: Placed) -> PieceView:
         gaps=gaps_path(size, (tally.width, tally.height)),
         drawn=placement.corners is not None
         or size.outline is not None
+        or size.backdrop is not None
         or mark_on(placed.size, placement) is not None
         or not (size.ground.startswith("#") or size.ground == CLEAR),
         touched=placed.state != "new",

@@ -5,8 +5,9 @@ from __future__ import annotations
 from oak_ledge.core.errors import FileError
 from oak_ledge.core.pixels.encode.encode import encode_picture, encode_preview
 from oak_ledge.core.pixels.marks.lay import lay_mark
-from oak_ledge.core.pixels.render import render
+from oak_ledge.core.pixels.render import Behind, render
 from oak_ledge.flows.marks.laid import boxes_on, laid_here
+from oak_ledge.flows.photos.backdrops import behind
 from oak_ledge.flows.pieces.pictures import at_full_size
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.placements import Placed
@@ -35,7 +36,10 @@ def part(workspace: Workspace, placed: Placed, box: tuple[int, int, int, int]) -
         raise FileError(msg)
     plain = size.model_copy(update={"outline": None})  # a part has no edge of its own
     there = crop.part(left / W, top / H, width / W, height / H)
-    return encode_preview(*render(source, plain, there, (width, height), surface))
+    photo_behind = behind(workspace, placed.size, placed.placement)
+    shares = (left / W, top / H, width / W, height / H)
+    under = None if photo_behind is None else Behind(photo_behind, shares)
+    return encode_preview(*render(source, plain, there, (width, height), surface, behind=under))
 
 
 def picture(workspace: Workspace, placed: Placed) -> bytes:
@@ -55,7 +59,9 @@ def picture(workspace: Workspace, placed: Placed) -> bytes:
         )
         raise FileError(msg)
     own = size.model_copy(update={"file": size.file.model_copy(update={"format": "png"})})
-    pixels, icc = render(source, own, crop, (W, H), surface)
+    photo_behind = behind(workspace, placed.size, placed.placement)
+    under = None if photo_behind is None else Behind(photo_behind)
+    pixels, icc = render(source, own, crop, (W, H), surface, behind=under)
     mark = laid_here(workspace, placed)
     if mark is not None:
         at, barred = boxes_on(lying, mark, (W, H))

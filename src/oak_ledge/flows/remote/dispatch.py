@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import threading
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from functools import partial
@@ -104,11 +104,25 @@ def _next(session: Session, workspace: Workspace, now: datetime) -> Message | No
     for file in files:
         needed |= {piece.photo_id for piece in (file.sheet.pieces if file.sheet else ())}
     rows = [photos.find(session, rows) for rows in sorted(needed)]
+    there = {photo.hash: photo for photo in rows if photo is not None}
+    for sha256 in _behind(files):
+        photo = photos.find_by_hash(session, sha256)
+        if photo is not None:
+            there[photo.hash] = photo
     return Message(
         **base,
-        photos=tuple(_sent(photo) for photo in rows if photo is not None),
+        photos=tuple(_sent(photo) for photo in there.values()),
         files=tuple(_file_sent(file) for file in files),
     )
+
+
+def _behind(files: Sequence[DeliveryFile]) -> set[str]:
+    """Return the photos that stand behind pieces, by their hashes."""
+    sizes = [size_at(file.size, file.placement) for file in files]
+    for file in files:
+        pieces = file.sheet.pieces if file.sheet else ()
+        sizes += [size_at(piece.size, piece.placement) for piece in pieces]
+    return {size.backdrop.hash for size in sizes if size.backdrop is not None}
 
 
 def _sent(photo: Photo) -> PhotoSent:

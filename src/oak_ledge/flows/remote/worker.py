@@ -18,6 +18,7 @@ from oak_ledge.core.pixels.cache import Arrays, IsSound, Keep
 from oak_ledge.core.pixels.open.photo import Source
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.core.pixels.scene_maker import Maker
+from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sheets.print_order import OrderedPiece
 from oak_ledge.flows.delivery.drawing import draw_files, or_why
 from oak_ledge.flows.delivery.filling import fill, filled_or_why
@@ -102,6 +103,7 @@ class Worker:
 
         def work(task: FileSent | OrderedPiece, source: Source | None = None) -> Work:
             photo = message.photo(task.photo_hash)
+            backdrop = size_at(task.size, task.placement).backdrop
             return Work(
                 source=source or paths[photo.hash],
                 photo_name=photo.name,
@@ -111,6 +113,7 @@ class Worker:
                 retouches=task.retouches,
                 keep=self._keep(message.ticket, photo),
                 mark=laid_on(task.size, task.placement, self._mark),
+                behind=None if backdrop is None else paths.get(backdrop.hash),
             )
 
         alone = [file for file in message.files if file.sheet is None]

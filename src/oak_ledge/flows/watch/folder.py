@@ -75,13 +75,14 @@ class Watched:
             repr(sorted(self.allowed)),
             repr(self.by),
             *([] if mark is None else [file_hash(mark.file.path)]),
+            *([] if self.way.behind is None else [file_hash(self.way.behind)]),
             *([] if cuts is None else [cuts if cuts == FOUND else file_hash(Path(cuts))]),
         )
         return hashlib.sha256(f"({', '.join(parts)})".encode()).hexdigest()
 
 
 # What came later: it is left out where it says nothing, so that what was made before stays known.
-_LATER = ("cut_out", "finds", "mark", "zones")
+_LATER = ("behind", "cut_out", "finds", "mark", "zones")
 
 
 def _told(way: LyingOptions) -> str:

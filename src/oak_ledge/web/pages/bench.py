@@ -22,6 +22,7 @@ from oak_ledge.flows.delivery import deliveries
 from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.jobs import jobs, ledge as ledges
 from oak_ledge.flows.jobs.ledge import By, Show
+from oak_ledge.flows.photos import backdrops
 from oak_ledge.flows.pieces.pieces import piece_of
 from oak_ledge.flows.sheets import view as sheet_view
 from oak_ledge.web.pages.site import router, templates
@@ -72,6 +73,9 @@ def bench_page(
             if name != "receiver" or view.file.profile == name
         ],
         "groups": get_args(Group),
+        "backdrop_list": [
+            one.model_dump() for one in backdrops.choices(here, bench.load(here, placement_id))
+        ],
         "outlines": SHIPPED_OUTLINES,
         "places": [place for place in PLACES if place != "calm"],
         "file": deliveries.newest_file(here, placement_id),

@@ -114,7 +114,7 @@ def with_mark(
     drawn, own = drawn_mark(mark, (wide, high))
     alpha = not has_inks(pixels, icc) and pixels.shape[2] in (2, 4)
     bands = pixels.shape[2] - int(alpha)
-    colours = _in_profile(drawn[..., :3], own, icc, bands).astype(np.float64)
+    colours = in_profile(drawn[..., :3], own, icc, bands).astype(np.float64)
     depth = np.iinfo(pixels.dtype).max
     colours *= depth / 255
     share = drawn[..., 3:].astype(np.float64) / 255 * (opacity / 100)
@@ -132,8 +132,14 @@ def with_mark(
     return out
 
 
-def _in_profile(drawn: Array, own: bytes | None, icc: bytes | None, bands: int) -> Array:
-    """Return a mark's sRGB colours, (H, W, 3), as a piece's profile has them."""
+def in_profile(drawn: Array, own: bytes | None, icc: bytes | None, bands: int) -> Array:
+    """Return colours, (H, W, 3) of 8 bits, as another profile has them; None is sRGB.
+
+    Raises
+    ------
+    FileError
+        If that can't take them.
+    """
     mode = {1: "L", 3: "RGB", 4: "CMYK"}[bands]
     image = Image.fromarray(drawn, "RGB")
     if icc is None and own is None:
@@ -144,7 +150,7 @@ def _in_profile(drawn: Array, own: bytes | None, icc: bytes | None, bands: int) 
         target = srgb if icc is None else ImageCms.ImageCmsProfile(BytesIO(icc))
         laid = ImageCms.profileToProfile(image, source, target, outputMode=mode)
     except (ImageCms.PyCMSError, OSError) as exc:
-        msg = "the mark can't be drawn in this file's profile; choose sRGB for the file"
+        msg = "it can't be drawn in this file's profile; choose sRGB for the file"
         raise FileError(msg) from exc
     assert laid is not None
     return np.asarray(laid).reshape(*drawn.shape[:2], bands)

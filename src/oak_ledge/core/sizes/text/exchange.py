@@ -20,7 +20,7 @@ from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import write_shape
 
 COLUMNS = (
-    "name", "group", "size", "ground", "border", "mark", "bleed", "wrap", "sides", "fold marks", "frame opening", "lip", "moulding",
+    "name", "group", "size", "ground", "border", "mark", "backdrop", "bleed", "wrap", "sides", "fold marks", "frame opening", "lip", "moulding",
     "mat outer", "mat window", "method", "sharpen for", "sharpen", "lowest ppi", "highest ppi", "greatest enlargement", "format",
     "quality", "at most bytes", "profile", "profile name", "profile file", "metadata", "location", "fine colour", "progressive",
     "compression", "name pattern", "says",
@@ -57,7 +57,7 @@ def write_csv(sizes: Sequence[Size]) -> str:
         low, high = (size.receiver.low, size.receiver.high) if size.receiver else ("", "")
         file = size.file
         cells = (
-            size.name, size.group, write_shape(size), size.ground, size.border and size.border.text.removeprefix("border "), size.mark and size.mark.model_dump_json(), size.bleed, size.wrap, size.sides and size.sides.ground, size.sides and size.sides.marks,
+            size.name, size.group, write_shape(size), size.ground, size.border and size.border.text.removeprefix("border "), size.mark and size.mark.model_dump_json(), size.backdrop and size.backdrop.model_dump_json(), size.bleed, size.wrap, size.sides and size.sides.ground, size.sides and size.sides.marks,
             *_frame_cells(size.frame), size.method, size.sharpen_for, size.sharpen, low, high, size.greatest_enlargement, file.format,
             file.quality, file.at_most, file.profile, file.icc and file.icc.name,
             file.icc and file.icc.data, file.metadata, file.location,
@@ -152,8 +152,9 @@ def _row_size(row: dict[str, str]) -> Size:
     fields |= _filled(
         row, {"ground": "ground", "border": "border", "bleed": "bleed", "wrap": "wrap"}
     )
-    if row.get("mark"):
-        fields["mark"] = json.loads(row["mark"])
+    for name in ("mark", "backdrop"):
+        if row.get(name):
+            fields[name] = json.loads(row[name])
     if row.get("sides"):
         fields["sides"] = _filled(row, {"ground": "sides", "marks": "fold marks"})
     fields |= _filled(row, {"method": "method", "sharpen_for": "sharpen for"})

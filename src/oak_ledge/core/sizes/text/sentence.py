@@ -115,6 +115,8 @@ def _on_wall(size: Size) -> str:
 
 def _ground_words(size: Size) -> Sequence[str]:
     """Return what would fill beyond the photo, where a size that does not extend says so."""
+    if size.backdrop is not None:
+        return (f"the photo {size.backdrop.name} behind it",)
     if size.differ == "extend" or size.ground == WHITE:
         return ()
     return (f"beyond the photo {colour_words(size.ground)}",)

@@ -45,6 +45,7 @@ const core = (seed) => ({
   view: seed.view,
   newestFile: seed.file, // the file made last
   commonRatios: seed.ratios,
+  backdrops: seed.backdrops, // the job's other photos, each of which can stand behind this piece
   trouble: "",
   spoken: "",
 

@@ -152,7 +152,7 @@ export const drawing = {
     const of = () => {
       const { crop, lying, picture, finish, ground } = this.view;
       const scene = `${this.view.photo.look} ${this.retouch.patched} ${this.tries.set.made} ${JSON.stringify(lying.continued)}`;
-      return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, picture, finish, ground, scene]);
+      return String([crop, lying.angle, lying.quarter, lying.mirror, lying.corners, picture, finish, ground, this.ground.backdropHash, scene]);
     };
     const crop = of();
     const marks = this.marking && this.view.marks_for !== null;

@@ -95,6 +95,21 @@ export const ground = {
     }
     this.bench.keep({ kind: "extend", side: side.value, by, unit: reachUnit.value });
   },
+  get backdropHash() {
+    const { own_size: own, size } = this.bench.view;
+    return (own ?? size).size.backdrop?.hash ?? "";
+  },
+  get canStandBefore() {
+    return this.bench.backdrops.length > 0 && !this.isContinued;
+  },
+  // Seen where the ground is: around the photo, or around what is cut out of it.
+  async setBackdrop(event) {
+    const { target } = event;
+    const backdrop = this.bench.backdrops.find((one) => one.hash === target.value) ?? null;
+    const cut = this.bench.retouch.kept.retouches.some((one) => one.kind === "cut_out" && one.shown);
+    await this.bench.keep({ kind: "backdrop", backdrop, beyond: backdrop && !cut ? true : null });
+    target.value = this.backdropHash; // what was refused is not shown as if it were so
+  },
   async setBorder(event) {
     const border = event.target.value.trim();
     await this.bench.keep({ kind: "border", border: border || null });
