@@ -20,13 +20,13 @@ from oak_ledge.store import (
     jobs,
     photos,
     placements,
-    sizes,
     standing_orders,
     tables,
 )
 from oak_ledge.store.database import connect, migrate, open_database, reading, transaction
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.kinds import AsJson
+from oak_ledge.store.library import sizes
 from oak_ledge.store.work import deliveries
 from tests import samples, strategies
 from tests.conftest import NOW, open_at

@@ -26,10 +26,11 @@ from oak_ledge.flows.bench import history
 from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.commands.tell import LyingOptions
 from oak_ledge.flows.watch.folder import Watched
-from oak_ledge.store import placements, sizes
+from oak_ledge.store import placements
 from oak_ledge.store.database import open_database, reading, transaction
 from oak_ledge.store.errors import DamagedError
 from oak_ledge.store.kinds import AsJson
+from oak_ledge.store.library import sizes
 from tests.conftest import NOW
 from tests.samples import facts, size
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from oak_ledge.core.gestures.beyond_photo import Ground
+from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.square import Square
 from oak_ledge.core.gestures.turn import Quarter
 from oak_ledge.core.photos.keep_zones import Keeps, Zone
@@ -23,7 +23,7 @@ from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.pieces.pieces import figures_of
 from oak_ledge.flows.receivers import receivers
-from oak_ledge.flows.scene import cut_outs, retouch_tries, retouches
+from oak_ledge.flows.scene import brushing, cut_outs, retouch_tries, retouches
 from oak_ledge.flows.scene.cut_outs import CutOutBody
 from oak_ledge.store import photos
 from oak_ledge.store.database import transaction
@@ -181,6 +181,14 @@ def test_a_ground_of_the_photo_is_white_behind_it_and_nothing_found_fails_in_wor
     work(workspace)
     pixels = made(workspace, job_id, at)
     assert {tuple(pixels[y, x]) for y, x in ((110, 10), (300, 580))} == {(255, 255, 255)}
+    history.keep(workspace, at, Continue(kind="continue"), NOW)
+    dot = Stroke(points=((60.0, 160.0),), radius=9)
+    brushing.brush(workspace, at, brushing.Brushed(strokes=(dot,)), NOW)
+    work(workspace)
+    continued = made(workspace, job_id, at)
+    assert {tuple(continued[y, x]) for y, x in ((20, 300), (580, 300))} == {(255, 255, 255)}
+    with Image.open(pictures.piece_preview(workspace, load(workspace, at), 300)) as shown:
+        assert np.asarray(shown.convert("RGB"))[10, 150].min() > 250
     flat = samples.save(tmp_path / "flat.png", np.full((200, 300, 3), 128, np.uint8))
     photo = bring(("flat.png", flat)).photos[0]
     other = jobs.start(workspace, "Flat", [photo.id], [], ["300x200px png"], NOW)

@@ -84,16 +84,7 @@ def render(
     pixels = cut_on_ground(
         opened, crop, output, surface.photo, ground, method, plane, for_screen=for_screen
     )
-    if ground == CLEAR:
-        opened = replace(opened, alpha=True)
-    if not draft:
-        pixels = _sharpened(pixels, size, output, opened)
-    if behind is not None:
-        opened = replace(opened, alpha=False)
-        pixels = _on_photo(pixels, behind, opened, draft=draft)
-    elif opened.cut and ground != CLEAR:
-        opened = replace(opened, alpha=False)
-        pixels = flattened(pixels, behind_cut_out(size.ground), opened)
+    pixels, opened = _on_ground(pixels, opened, size, output, behind, draft=draft)
     pixels = _outlined(pixels, size, output if whole in (None, (0, 0)) else whole, opened)
     if sides is not None:
         pixels = _with_sides(pixels, size, sides, opened)
@@ -103,6 +94,31 @@ def render(
     return (
         emptied(output_pixels) if size.outline is not None or opened.alpha else output_pixels
     ), icc
+
+
+def _on_ground(
+    pixels: Array,
+    opened: OpenPhoto,
+    size: Size,
+    output: Pixels,
+    behind: Behind | None,
+    *,
+    draft: bool,
+) -> tuple[Array, OpenPhoto]:
+    """Sharpen what was cut, and lay it on the photo behind it, or what is cut out on its colour.
+
+    The photo comes back as its pixels are then: with alpha only where its ground is clear.
+    """
+    if size.ground == CLEAR or behind is not None:
+        opened = replace(opened, alpha=True)
+    if not draft:
+        pixels = _sharpened(pixels, size, output, opened)
+    flat = replace(opened, alpha=False)
+    if behind is not None:
+        return _on_photo(pixels, behind, flat, draft=draft), flat
+    if opened.cut and size.ground != CLEAR:
+        return flattened(pixels, behind_cut_out(size.ground), flat), flat
+    return pixels, opened
 
 
 @dataclass(frozen=True)

@@ -25,8 +25,9 @@ from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.library.entry import meant_one
 from oak_ledge.flows.library.sizes import by_last_use
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import jobs, placements, sizes
+from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session, reading
+from oak_ledge.store.library import sizes
 from oak_ledge.store.placements import Placed
 
 

@@ -15,8 +15,8 @@ from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.library.sizes import named_anew
 from oak_ledge.flows.library.views import SavedSizeView, SizeView, size_view, view_of
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import sizes
 from oak_ledge.store.database import transaction
+from oak_ledge.store.library import sizes
 from oak_ledge.store.placements import Placed
 
 

@@ -22,10 +22,11 @@ from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.photos.subjects import looked_at
 from oak_ledge.flows.pieces.pieces import counted, piece_of, standing
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import jobs, photos, placements, sizes
+from oak_ledge.store import jobs, photos, placements
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.errors import DamagedError
 from oak_ledge.store.jobs import Job, Laying, Member, Taken
+from oak_ledge.store.library import sizes
 from oak_ledge.store.photos import Photo
 from oak_ledge.store.placements import Placed
 

@@ -21,8 +21,8 @@ from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.library.views import SizeBody, SizeRead, read_over, said_over
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading
+from oak_ledge.store.library import sizes
 
 
 class Meaning(BaseModel):

@@ -34,9 +34,9 @@ from oak_ledge.flows.library.views import (
 )
 from oak_ledge.flows.photos.photos import find_photo
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading, transaction
-from oak_ledge.store.sizes import SavedSize
+from oak_ledge.store.library import sizes
+from oak_ledge.store.library.sizes import SavedSize
 
 
 def every(workspace: Workspace) -> list[SavedSizeView]:

@@ -54,7 +54,7 @@ from oak_ledge.core.sizes.text.write import (
     write_shape,
     write_size,
 )
-from oak_ledge.store.sizes import SavedSize
+from oak_ledge.store.library.sizes import SavedSize
 
 
 class SizeView(BaseModel):

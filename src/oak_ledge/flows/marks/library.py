@@ -19,10 +19,10 @@ from oak_ledge.core.pixels.marks.line_of_text import line_of_text
 from oak_ledge.core.pixels.marks.open_mark import open_mark
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import marks
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.folders import is_fresh, replace_file
-from oak_ledge.store.marks import SavedMark
+from oak_ledge.store.library import marks
+from oak_ledge.store.library.marks import SavedMark
 
 T = TypeVar("T")
 

@@ -15,7 +15,7 @@ from oak_ledge.core.pixels.scene_maker import Maker
 from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.flows.errors import NotMadeError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
-from oak_ledge.flows.photos.scenes import ask, maker_of, missing, named, of_work
+from oak_ledge.flows.photos.scenes import ask, maker_of, missing, named, of_work, uncut
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.folders import is_fresh, replace_file
 from oak_ledge.store.photos import Photo
@@ -54,7 +54,7 @@ def picture_of(workspace: Workspace, photo: Photo, work: FillWork) -> Path:
 def _draw_ground(workspace: Workspace, photo: Photo, maker: Maker, work: FillWork) -> None:
     ground, path = work.ground, picture_of(workspace, photo, work)
     assert ground is not None
-    shown = photo_preview(workspace, photo, PREVIEW_EDGE)
+    shown = photo_preview(workspace, uncut(photo), PREVIEW_EDGE)
     if work.full:
         scene = maker.scene(ground)
         assert isinstance(scene, Scene)

@@ -195,6 +195,12 @@ def bare(photo: Photo) -> Photo:
     return replace(photo, retouches=NO_RETOUCHES)
 
 
+def uncut(photo: Photo) -> Photo:
+    """Return a photo with all its retouches but what is cut out of it."""
+    kept = [retouch for retouch in photo.retouches.retouches if retouch.kind != "cut_out"]
+    return replace(photo, retouches=photo.retouches.model_copy(update={"retouches": tuple(kept)}))
+
+
 def not_made(workspace: Workspace, photo: Photo, works: Sequence[FillWork]) -> list[Fill | None]:
     """Return how far pieces of work are that are asked for; None where nobody asked."""
     names = names_of(photo, works)

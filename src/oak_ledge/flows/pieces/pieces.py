@@ -158,13 +158,17 @@ def piece_of(placed: Placed) -> PieceView:
         edge="" if size.file.format == "jpeg" else edge_path(size, (tally.width, tally.height)),
         joints="" if apart else joints_path(size, (tally.width, tally.height)),
         gaps=gaps_path(size, (tally.width, tally.height)),
-        drawn=placement.corners is not None
-        or size.outline is not None
-        or size.backdrop is not None
-        or mark_on(placed.size, placement) is not None
-        or not (size.ground.startswith("#") or size.ground == CLEAR),
+        drawn=_is_drawn(placed),
         touched=placed.state != "new",
     )
+
+
+def _is_drawn(placed: Placed) -> bool:
+    """Return whether a piece is more than a crop of its photo on a plain colour."""
+    size, placement = placed.lying.size, placed.placement
+    laid = size.outline or size.backdrop or mark_on(placed.size, placement)
+    plain = size.ground.startswith("#") or size.ground == CLEAR
+    return placement.corners is not None or laid is not None or not plain
 
 
 def standing(state: State, level: Severity) -> str:

@@ -20,6 +20,7 @@ from oak_ledge.flows.bench.history import keep
 from oak_ledge.flows.bench.view import placed_in
 from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
+from oak_ledge.flows.photos.scenes import uncut
 from oak_ledge.flows.scene.retouches import RetouchesBody, RetouchesView, put, retouch_in, view
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
@@ -93,7 +94,7 @@ def _softness(workspace: Workspace, photo: Photo, retouch: Retouch) -> float:
     """Return by how much what is painted over is to grow; texture is laid just where a hand lays it."""
     if retouch.kind != "paint_over":
         return 0.0
-    picture = photo_preview(workspace, photo, PREVIEW_EDGE)
+    picture = photo_preview(workspace, uncut(photo), PREVIEW_EDGE)
     return softness_on(picture, photo.facts.upright, retouch.strokes, retouch.polygons)
 
 

@@ -12,8 +12,8 @@ from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.sheets.view import LayoutView, layout_view, sheet_in
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import sizes
 from oak_ledge.store.database import Session, reading, transaction
+from oak_ledge.store.library import sizes
 from oak_ledge.store.sheets import sheets
 from oak_ledge.store.sheets.sheets import KeptLayout
 

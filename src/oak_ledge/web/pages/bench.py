@@ -66,21 +66,27 @@ def bench_page(
         "queue": [piece_of(placed) for placed in going[max(0, min(at - 4, len(ids) - 9)) :][:9]],
         "size_name": (view.own_size or view.size).name,
         "megapixels": f"{view.photo.facts.width * view.photo.facts.height / 1e6:.1f} megapixels",
+        "backdrop_list": [
+            one.model_dump() for one in backdrops.choices(here, bench.load(here, placement_id))
+        ],
+        "file": deliveries.newest_file(here, placement_id),
+    } | _choices(view.file.profile)
+    return templates.TemplateResponse(request, "bench/page.html", context)
+
+
+def _choices(profile: str) -> dict[str, object]:
+    """Return what the stations offer to choose from; of profiles the receiver's only where it is kept."""
+    return {
         "fills": fill_words().items(),
         "profiles": [
             (name, words)
             for name, words in PROFILE_WORDS.items()
-            if name != "receiver" or view.file.profile == name
+            if name != "receiver" or profile == name
         ],
         "groups": get_args(Group),
-        "backdrop_list": [
-            one.model_dump() for one in backdrops.choices(here, bench.load(here, placement_id))
-        ],
         "outlines": SHIPPED_OUTLINES,
         "places": [place for place in PLACES if place != "calm"],
-        "file": deliveries.newest_file(here, placement_id),
         "ratios": [common.name for common in COMMON],
         "methods": METHOD_WORDS.items(),
         "sharpens": SHARPEN_WORDS.items(),
     }
-    return templates.TemplateResponse(request, "bench/page.html", context)

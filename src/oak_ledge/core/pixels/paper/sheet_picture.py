@@ -122,7 +122,8 @@ def draw_small(canvas: Pixels, ground: str, pieces: Iterable[Small]) -> bytes:
             )
             if piece.turned:
                 part = part.transpose(Image.Transpose.ROTATE_270)
-            page.paste(part.convert("RGB").resize((max(1, width), max(1, height))), (left, top))
+            part = part.resize((max(1, width), max(1, height)))
+            page.paste(part, (left, top), part if part.mode == "RGBA" else None)
     out = BytesIO()
     page.save(out, "JPEG", quality=88)
     return out.getvalue()

@@ -1,0 +1,3 @@
+"""What is kept for every job: saved sizes, and marks."""
+
+from __future__ import annotations
