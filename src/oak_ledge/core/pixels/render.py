@@ -5,15 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
-from typing import Any, cast
+from typing import TYPE_CHECKING, Any, cast
 
 import numpy as np
-import numpy.typing as npt
 
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.pixels.cut.content import choose_for
 from oak_ledge.core.pixels.cut.cut import Array, load_shrink
 from oak_ledge.core.pixels.cut.draft import finest_step, is_steep
+from oak_ledge.core.pixels.finish.in_profile import in_profile
 from oak_ledge.core.pixels.finish.outline import emptied, outlined
 from oak_ledge.core.pixels.finish.profile import beyond, converted, marked
 from oak_ledge.core.pixels.finish.sharpen import sharpened, sharpening_of
@@ -25,7 +25,6 @@ from oak_ledge.core.pixels.ground.grounds import (
     takes_colours,
     tone_of,
 )
-from oak_ledge.core.pixels.marks.lay import in_profile
 from oak_ledge.core.pixels.open.header import upright_size
 from oak_ledge.core.pixels.open.orientation import turned_further
 from oak_ledge.core.pixels.open.photo import OpenPhoto, Source, is_cut, open_photo, read_ahead
@@ -39,6 +38,9 @@ from oak_ledge.core.sizes.geometry import bleed_pixels, outside_of
 from oak_ledge.core.sizes.ground import CLEAR
 from oak_ledge.core.sizes.shapes.exact import ExactShape
 from oak_ledge.core.sizes.size import Size
+
+if TYPE_CHECKING:
+    import numpy.typing as npt
 
 
 def render(

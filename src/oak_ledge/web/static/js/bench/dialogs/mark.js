@@ -89,6 +89,10 @@ export const mark = {
     return true;
   },
 
+  // What the bench refused is said here too, as long as the dialog is open over it.
+  get why() {
+    return this.trouble || this.bench.trouble;
+  },
   get word() {
     if (!this.seen.mark) return "none";
     return this.seen.mark.hidden ? "hidden" : this.seen.mark.name;
@@ -135,7 +139,6 @@ export const mark = {
     [this.outcome, this.trouble] = ["", ""];
     await this.bench.keep({ kind: "mark", mark: change && { ...this.seen.mark, ...change } });
     await this.load();
-    this.trouble = this.bench.trouble;
     for (const field of this.bench.$refs.mark.querySelectorAll("[data-mark]")) field.value = this.shown[field.dataset.mark];
   },
   take(event) {
