@@ -215,7 +215,7 @@ export const drawing = {
   // More of the scene stands around the photo too: it is brushed over there.
   showScene(source) {
     const { whole } = this.$refs;
-    if (this.view.ground !== "continued" || this.view.lying.corners || this.level.squaring) return;
+    if (this.view.ground !== "continued" || !this.view.beyond || this.view.lying.corners || this.level.squaring) return;
     whole.querySelector("[data-part=ground-picture]").setAttribute("href", source);
     whole.classList.add("shows-ground");
   },
