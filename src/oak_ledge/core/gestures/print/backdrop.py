@@ -10,7 +10,7 @@ from oak_ledge.core.gestures.beyond_photo import grounded
 from oak_ledge.core.gestures.gesture import BaseGesture, Start
 from oak_ledge.core.photos.backdrop import Backdrop
 from oak_ledge.core.placements.lying import on_own_size
-from oak_ledge.core.placements.placement import Placement, changed, own_size
+from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.sizes.size import changed_size
 
 
@@ -35,5 +35,5 @@ class SetBackdrop(BaseGesture):
         wanted = changed_size(start.lying.size, backdrop=self.backdrop)
         lying = on_own_size(start.lying, start.size, wanted)
         if self.beyond is None:
-            return changed(lying.placement, size=own_size(start.size, wanted))
+            return lying.placement
         return grounded(start.size, lying, beyond=self.beyond)

@@ -151,11 +151,8 @@ def without_shadow(picture: Bytes, thing: Mask, steps: Floats, seeds: Seeds) -> 
     spread = np.abs(ratio - share[..., None]).max(axis=2)
     shaded = thing & (share > 0.25) & (share < 1.03) & (spread < 0.07) & ~seeds.thing
     most = max(6.0, 0.3 * clearness(steps, thing, 75))
-    calm = (shaded & (steps < most)).astype(np.uint8)
-    _, labels = cv2.connectedComponents(calm, connectivity=4)
     beside = cv2.dilate((~thing).astype(np.uint8), np.ones((7, 7), np.uint8)) > 0
-    reached = np.unique(labels[beside & (calm > 0)])
-    gone = np.isin(labels, reached[reached > 0])
+    gone = _touching(shaded & (steps < most), beside)
     wider = cv2.dilate(gone.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
     taken = gone | (wider & shaded)
     if taken.sum() >= 0.6 * thing.sum():
@@ -168,10 +165,7 @@ def _without_slivers(thing: Mask, taken: Mask) -> Mask:
     opened = cv2.morphologyEx(thing.astype(np.uint8), cv2.MORPH_OPEN, np.ones((7, 7), np.uint8))
     thin = thing & (opened == 0)
     beside = cv2.dilate(taken.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
-    _, labels = cv2.connectedComponents(thin.astype(np.uint8), connectivity=4)
-    there = np.unique(labels[thin & beside])
-    left: Mask = thing & ~np.isin(labels, there[there > 0])
-    return left
+    return thing & ~_touching(thin, beside)
 
 
 def _like_around(seen: Bytes, within: Mask) -> Mask:
@@ -201,7 +195,7 @@ def _without_dust(thing: Mask, seeds: Seeds, *, holes: bool) -> Mask:
     whole = _parts_from(thing, least, seeds.thing)
     open_ = _parts_from(~whole, least, seeds.ground)
     if not holes:
-        open_ = _reached(open_) | _brushed(open_, seeds.ground)
+        open_ = _reached(open_) | _touching(open_, seeds.ground)
     return ~open_
 
 
@@ -218,15 +212,15 @@ def _parts_from(mask: Mask, least: float, kept: Mask) -> Mask:
 
 def _reached(mask: Mask) -> Mask:
     """Return what of a mask hangs together with the picture's edge."""
-    _, labels = cv2.connectedComponents(mask.astype(np.uint8), connectivity=4)
-    edge = np.unique(np.concatenate([labels[0], labels[-1], labels[:, 0], labels[:, -1]]))
-    reached: Mask = np.isin(labels, edge[edge > 0])
-    return reached
+    edge = np.ones(mask.shape, np.bool_)
+    edge[1:-1, 1:-1] = False
+    return _touching(mask, edge)
 
 
-def _brushed(mask: Mask, brushed: Mask) -> Mask:
+def _touching(mask: Mask, spots: Mask) -> Mask:
+    """Return the parts of a mask, each whole, that some spots lie on."""
     _, labels = cv2.connectedComponents(mask.astype(np.uint8), connectivity=4)
-    there = np.unique(labels[brushed & mask])
+    there = np.unique(labels[spots & mask])
     chosen: Mask = np.isin(labels, there[there > 0])
     return chosen
 
@@ -260,9 +254,9 @@ def clearness(steps: Floats, thing: Mask, of: float = 25) -> float:
 
 def without_glints(thing: Mask, steps: Floats, kept: Mask) -> Mask:
     """Close the holes whose edge is soft: a light on the thing, and not what lies behind it."""
-    outer = clearness(steps, ~_reached(~thing), 50)
-    _, labels = cv2.connectedComponents((~thing).astype(np.uint8), connectivity=4)
     reached = _reached(~thing)
+    outer = clearness(steps, ~reached, 50)
+    _, labels = cv2.connectedComponents((~thing).astype(np.uint8), connectivity=4)
     closed = thing.copy()
     for n in np.unique(labels[~thing & ~reached]):
         hole = labels == n

@@ -8,6 +8,7 @@ import numpy as np
 from PIL import Image
 
 from oak_ledge.core.marks.laid import MarkFile
+from oak_ledge.core.pixels.cut.cut import Array
 from oak_ledge.core.pixels.marks.lay import LUMA
 from oak_ledge.core.pixels.marks.open_mark import drawn_mark
 
@@ -23,9 +24,7 @@ def mark_alone(mark: MarkFile, edge: int) -> bytes:
     PhotoError
         If its file is damaged.
     """
-    scale = edge / max(mark.shape)
-    wide, high = (max(1, round(side * scale)) for side in mark.shape)
-    drawn, icc = drawn_mark(mark, (wide, high))
+    drawn, icc = _drawn(mark, edge)
     out = BytesIO()
     Image.fromarray(drawn, "RGBA").save(out, "PNG", icc_profile=icc)
     return out.getvalue()
@@ -39,10 +38,15 @@ def lightness_of(mark: MarkFile) -> float:
     PhotoError
         If its file is damaged.
     """
-    scale = _SMALL / max(mark.shape)
-    wide, high = (max(1, round(side * scale)) for side in mark.shape)
-    drawn, _ = drawn_mark(mark, (wide, high))
+    drawn, _ = _drawn(mark, _SMALL)
     shares = drawn[..., 3].astype(np.float64)
     if not shares.any():
         return 0.5
     return float(((drawn[..., :3] / 255) @ LUMA * shares).sum() / shares.sum())
+
+
+def _drawn(mark: MarkFile, edge: int) -> tuple[Array, bytes | None]:
+    """Draw a mark with its longer edge so many pixels."""
+    scale = edge / max(mark.shape)
+    wide, high = (max(1, round(side * scale)) for side in mark.shape)
+    return drawn_mark(mark, (wide, high))
