@@ -45,7 +45,7 @@ def pages(workspace, bring, tmp_path):
     standing.give(workspace, str(workspace.data.parent / "quay"), ["8x10in@300, 3:1"], "", NOW)
     bench = f"/jobs/{job}/bench/{one}"
     return ["/", "/?find=nothing", "/?away=true", f"/jobs/{job}", f"/jobs/{job}?by=size", f"/jobs/{empty}",
-            "/sizes", "/marks", "/deliveries", f"/deliveries/{made}", "/desks", "/standing-orders", *(f"/sheets/{one}" for one in laid), bench]  # fmt: skip
+            "/sizes", "/marks", "/deliveries", f"/deliveries/{made}", "/receivers", "/standing-orders", *(f"/sheets/{one}" for one in laid), bench]  # fmt: skip
 
 
 def findings(browser, page):

@@ -214,30 +214,20 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     assert browser.execute_script(made) == 24
     click(browser, "//button[normalize-space()='Make what changed']")
     wait(browser, lambda: "Nothing changed since" in text(browser, "main > .trouble-line"))
-    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".desk-card")) == 3)
-    click(browser, "[data-desk=lab]")
+    wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".receiver-card")) == 3)
+    click(browser, "[data-receiver='1']")
     wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".goes"))
-    assert "45 ppi; the lab wants 150" in text(browser, ".goes")
-    fix = find(browser, "[aria-label='Where it goes'] .desk-card li .way")
-    assert fix.text == "Make it again at 150 ppi; Lay it on 4.13x5.83in"
+    assert "it has 45 ppi; 150 to 720 ppi is taken" in text(browser, ".goes")
+    fix = find(browser, "[aria-label='Where it goes'] .receiver-card li .way")
+    assert fix.text == "Lay it on 105x148mm; Make it at 150 ppi, then make it again"
     fix.click()
-    wait(browser, lambda: "it could not be made: " in text(browser, ".desk-card .told"))
+    wait(browser, lambda: "it could not be made: " in text(browser, ".receiver-card .told"))
     browser.get(f"{address}/deliveries")
     wait(browser, lambda: "24 of 24, all as asked" in text(browser, ".delivery-list"))
     find(browser, "#find").send_keys("evenin 4x5", Keys.ENTER)
     wait(browser, lambda: "1 with “evenin 4x5” in it" in text(browser, ".list-head"))
     find(browser, "#find").send_keys("!", Keys.ENTER)
     wait(browser, lambda: "No delivery has “evenin 4x5!”" in text(browser, ".empty"))
-    browser.get(f"{address}/desks")
-    find(browser, ".is-sign")
-    click(browser, ".is-lab .button")
-    wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".is-lab .told"))
-    click(browser, "[data-desk=lab][data-fault=refuses]")
-    wait(
-        browser,
-        lambda: "A fault is switched on: it refuses every file." in text(browser, ".is-lab"),
-    )
-    wait(browser, lambda: get(address, "/api/desks")[0]["fault"] == "refuses")
 
 
 def test_a_stop_offers_its_ways_out_in_the_plan_and_on_the_delivery(
@@ -269,7 +259,7 @@ def test_a_stop_offers_its_ways_out_in_the_plan_and_on_the_delivery(
     wait(browser, lambda: browser.current_url.endswith(f"/jobs/{job_id}/bench/2"))
 
 
-def test_a_desk_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_folder(
+def test_a_receiver_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_folder(
     browser, address, workspace, bring, tmp_path
 ):
     photo = bring(("quay.jpg", samples.photo(tmp_path / "quay.jpg", 1800, 1200))).photos[0]
@@ -279,15 +269,15 @@ def test_a_desk_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_fold
     )
     browser.get(f"{address}/jobs/{job_id}")
     click(browser, "//button[normalize-space()='Make files']")
-    wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".plan-desks .way"))
-    click(browser, "dialog.plan [data-desk=marketplace]")
+    wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".plan-receivers .way"))
+    click(browser, "dialog.plan [data-receiver='2']")
     wait(browser, lambda: "1 of 2 would be accepted" in text(browser, "dialog.plan"))
     assert "on a plain ground" in text(browser, ".plan-refused")
     click(browser, "dialog.plan .is-primary")
     wait(browser, lambda: text(browser, "h1").startswith("2 of 2 files made"))
-    click(browser, ".desk-card [data-desk=marketplace]")
-    wait(browser, lambda: "1200 px; this marketplace wants 1600" in text(browser, ".goes"))
-    click(browser, ".desk-card li .way")
+    click(browser, ".receiver-card [data-receiver='2']")
+    wait(browser, lambda: "has 1200 px; 1600 px or more is taken" in text(browser, ".goes"))
+    click(browser, ".receiver-card li .way")
     wait(browser, lambda: "2 of 2 would be accepted" in text(browser, ".goes"))
     Select(find(browser, ".goes-by select")).select_by_visible_text("by size")
     assert find(browser, ".goes-to a.is-primary").get_attribute("href").endswith("?by=size")

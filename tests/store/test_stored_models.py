@@ -91,6 +91,13 @@ def test_a_field_less_is_refused_by_name_until_a_migration_takes_it_out(workspac
         assert sizes.find(session, saved.id) == saved
 
 
+GONE = {
+    "desk": "name TEXT PRIMARY KEY, fault TEXT, hung BOOLEAN",
+    "receipt": "id INTEGER PRIMARY KEY, desk TEXT, delivery_file_id INTEGER, accepted BOOLEAN, "
+    "words TEXT, received DATETIME",
+}
+
+
 def test_how_a_crop_lay_before_it_was_levelled_keeps_its_place_under_its_new_name(
     placed, workspace, tmp_path
 ):
@@ -105,8 +112,10 @@ def test_how_a_crop_lay_before_it_was_levelled_keeps_its_place_under_its_new_nam
             old.execute(
                 f"UPDATE {table} SET placement = replace(placement, 'before_levelling', 'upright')"
             )
-        for table in ("mark", "mark_picture"):  # which came later still
+        for table in ("mark", "mark_picture", "sending", "receiver"):  # which came later still
             old.execute(f"DROP TABLE {table}")
+        for table in ("desk", "receipt"):  # which went
+            old.execute(f"CREATE TABLE {table} ({GONE[table]})")
         old.execute("UPDATE alembic_version SET version_num = '0015'")
     sessions = open_database(tmp_path / "data" / "oak-ledge.db")
     with transaction(sessions) as session:

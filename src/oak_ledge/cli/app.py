@@ -65,6 +65,14 @@ COMMANDS = {
         "watch",
         "Make the files of every photo that is in a folder or arrives there, each once, until it is ended.",
     ),
+    "receivers": Command(
+        "receivers", "Who receives files: by what rules, by what way.", draws=False
+    ),
+    "send": Command("send", "Hand files over to a receiver, each once, a receipt each."),
+    "stand-in": Command(
+        "stand_in",
+        "Stand in for a receiver: a lab (SFTP), a marketplace (HTTP) or a sign (WebDAV), until it is ended.",
+    ),
     "demo": Command("serve", "Seed a data folder with the demo when it is empty, then serve it."),
     "serve": Command("serve", "Serve a data folder."),
     "work": Command(

@@ -96,11 +96,16 @@ def queue_of(workspace: Workspace, make_next: Callable[[], object] = bool) -> Qu
     return or_wrong_call(lambda: open_queue(workspace.data, make_next))
 
 
+def opened_at(data: Path | None) -> Workspace:
+    """Open the data folder for one command."""
+    return opened(config_of(data=data))
+
+
 def workspace_at(data: Path | None) -> Workspace:
     """Open the data folder for one command; a new library begins with the usual sizes."""
     from oak_ledge.flows.library.sizes import add_starters
 
-    workspace = opened(config_of(data=data))
+    workspace = opened_at(data)
     or_fail(lambda: add_starters(workspace))
     return workspace
 

@@ -10,6 +10,7 @@ OakLedgeError
     ├── PhotoError       a file that cannot be taken in as a photo (also a ValueError)
     ├── FileError        a file that cannot be made as asked (also a ValueError)
     │   └── FileTooHeavyError    one that has more bytes than it may
+    ├── ReceiverError    who files go to, as it was described (also a ValueError)
     └── FillError        a ground or a retouch that cannot be made as asked (also a ValueError)
 """
 
@@ -78,6 +79,10 @@ class FileTooHeavyError(FileError):
     @override
     def __str__(self) -> str:
         return f"{self.why}. {self.advice}"
+
+
+class ReceiverError(CoreError, ValueError):
+    """A receiver can't be as it was described; the text says what is wrong and how to write it."""
 
 
 class FillError(CoreError, ValueError):

@@ -61,19 +61,21 @@ def place_over(part: Path, path: Path) -> None:
     sync_folder(path.parent)
 
 
-def copy_new(source: Path, folder: Path) -> tuple[Path, bool]:
+def copy_new(source: Path, folder: Path, name: str | None = None) -> tuple[Path, bool]:
     """Copy a file into a folder beside what is there: where it lies, and whether it is new there.
 
-    The same bytes under its name, or that name with a number, are not copied again.
+    It keeps its name, where no other is given. The same bytes under it, or under that name with a
+    number, are not copied again.
     """
-    for there in numbered(folder, source.stem, source.suffix):
+    called = Path(name or source.name)
+    for there in numbered(folder, called.stem, called.suffix):
         if not there.exists():
             break
         if there.is_file() and filecmp.cmp(source, there, shallow=False):
             return there, False
     with source.open("rb") as file:
         return write_new(
-            folder, source.stem, source.suffix, iter(lambda: file.read(CHUNK), b"")
+            folder, called.stem, called.suffix, iter(lambda: file.read(CHUNK), b"")
         ), True
 
 

@@ -9,13 +9,15 @@ from functools import cached_property
 from typing import Literal, cast
 
 from sqlalchemy import bindparam, delete, func, insert, select, update
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session, joinedload, object_session
 
 from oak_ledge.core.photos.retouches import Retouches, RetouchStep, undone
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
+from oak_ledge.core.receivers.receiver import Receiver
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.store.photos import Photo, photo_in
+from oak_ledge.store.receivers import receivers
 from oak_ledge.store.tables import JobPhotoRow, JobRow, JobSizeRow, PlacementRow, StepRow
 
 State = Literal["new", "placed", "settled", "made"]
@@ -38,6 +40,8 @@ class Placed:
     placement: Placement
     state: State
     step: int
+    receiver: Receiver | None = None
+    """the one its size names"""
 
     @cached_property
     def lying(self) -> Lying:
@@ -317,7 +321,22 @@ def placed_of(row: PlacementRow) -> Placed:
         placement=row.placement,
         state=cast(State, row.state),
         step=row.step,
+        receiver=_receiver_of(row),
     )
+
+
+def _receiver_of(row: PlacementRow) -> Receiver | None:
+    """Return the receiver that a placement's size names; they are looked up once a session."""
+    name = size_at(row.job_size.size, row.placement).goes_to
+    session = object_session(row)
+    if not name or session is None:
+        return None
+    if receivers not in session.info:
+        session.info[receivers] = {
+            kept.receiver.name.casefold(): kept.receiver for kept in receivers.every(session)
+        }
+    known: dict[str, Receiver] = session.info[receivers]
+    return known.get(name.casefold())
 
 
 def _row(session: Session, placement_id: int) -> PlacementRow:

@@ -13,6 +13,7 @@ from starlette.exceptions import HTTPException
 from oak_ledge.core.errors import CoreError, OakLedgeError, SizeTextError
 from oak_ledge.core.sizes.size import first_error
 from oak_ledge.flows.errors import ChangedMeanwhileError, FlowError, LateError, NotFoundError
+from oak_ledge.receivers.errors import SendError
 from oak_ledge.store.errors import FULL, StoreError, disk_words
 from oak_ledge.web.pages.site import templates
 from oak_ledge.web.wrong_calls import words_of
@@ -77,6 +78,7 @@ STATUS: dict[type[OakLedgeError], int] = {
     NotFoundError: 404,
     LateError: 410,
     ChangedMeanwhileError: 409,
+    SendError: 422,
     StoreError: 503,
 }
 

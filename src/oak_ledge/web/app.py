@@ -16,11 +16,11 @@ from oak_ledge.web.guards import Guards
 from oak_ledge.web.pages import (  # noqa: F401 - routes
     bench,
     deliveries,
-    desks,
     guide,
     jobs,
     ledge,
     marks,
+    receivers,
     sheets,
     site,
     sizes,

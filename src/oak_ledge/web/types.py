@@ -14,7 +14,7 @@ from oak_ledge.flows.jobs.batches import Doing
 from oak_ledge.flows.jobs.quick import FileBody
 from oak_ledge.flows.sheets.changes import Change, MovePiece
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store.desks import Fault
+from oak_ledge.receivers.stand_ins.inbox import Fault
 
 
 async def workspace_of(request: Request) -> Workspace:
@@ -130,40 +130,60 @@ class FoundBody(_Body):
     take: bool
 
 
-class DeskStands(_Body):
-    """A fault to switch on at a desk, or the reset of one that hangs."""
+class ReceiverStands(_Body):
+    """Whether a receiver is rehearsed, and the fault its stand-in has."""
 
+    rehearsing: bool
     fault: Fault | None = None
-    reset: bool = False
 
 
-class RehearseBody(_Body):
-    """The delivery whose files a desk is asked about, or the job whose files are not made yet."""
+class CheckBody(_Body):
+    """The delivery a receiver is asked about, or the job whose files are not made yet."""
 
-    delivery_id: Id | None = None
-    job_id: Id | None = None
-    placement_ids: list[Id] | None = Field(default=None, max_length=50_000)
+    delivery: Id | None = None
+    job: Id | None = None
+    placements: list[Id] | None = Field(default=None, max_length=50_000)
 
     @model_validator(mode="after")
-    def _one_of_them(self) -> RehearseBody:
-        if (self.delivery_id is None) == (self.job_id is None):
-            msg = "give either delivery_id or job_id"
+    def _one_of_them(self) -> CheckBody:
+        if (self.delivery is None) == (self.job is None):
+            msg = "give either a delivery or a job"
             raise ValueError(msg)
         return self
 
 
-class DeskFixBody(_Body):
-    """A file of a delivery that shall be fixed for a desk."""
+class ReceiverFixBody(_Body):
+    """A file of a delivery that shall be fixed for a receiver."""
 
-    delivery_id: Id
+    delivery: Id
     file_id: Id
 
 
-class DeskBody(_Body):
-    """The delivery whose files a desk is handed."""
+class SendBody(_Body):
+    """The receiver a delivery's files go to."""
 
-    delivery_id: Id
-    unchecked: bool = Field(default=False, description="hand over also what would hang the desk")
+    receiver_id: Id
+    again: bool = Field(default=False, description="also what was accepted before")
+
+
+class StopBody(_Body):
+    """What shall not be sent any more: a delivery's files, or all."""
+
+    delivery: Id | None = None
+
+
+class HostKeyBody(_Body):
+    """The key of a receiver's host, and the version of the receiver it was confirmed on."""
+
+    host_key: str = Field(min_length=1, max_length=2000)
+    version: Id
+
+
+class ReceiverFileBody(_Body):
+    """Receivers as they are exchanged."""
+
+    text: str = Field(max_length=2_000_000)
+    replace: bool = Field(default=False, description="in place of those of the same name")
 
 
 class DeliveryBody(_Body):

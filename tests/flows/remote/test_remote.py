@@ -13,6 +13,7 @@ from fastapi.routing import APIRoute
 from fastapi.testclient import TestClient
 from PIL.ImageFile import ImageFile
 
+from oak_ledge.core.files.digest import digest_header
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.flows.delivery import deliveries, orders, workshop
 from oak_ledge.flows.errors import GoneError, RefusedError, TokenError, WrongOriginalError
@@ -21,7 +22,6 @@ from oak_ledge.flows.recipe import recipe
 from oak_ledge.flows.remote import dispatch, ticket_queue, token
 from oak_ledge.flows.remote.dispatch import Elsewhere, hand_out
 from oak_ledge.flows.remote.originals import Originals
-from oak_ledge.flows.remote.server_client import digest_header
 from oak_ledge.flows.remote.ticket import Message, sealed
 from oak_ledge.flows.remote.worker import Worker
 from oak_ledge.flows.workspace import recover

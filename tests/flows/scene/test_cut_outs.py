@@ -22,7 +22,7 @@ from oak_ledge.flows.photos import previews
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.fingerprint import hash_of
 from oak_ledge.flows.pieces.pieces import figures_of
-from oak_ledge.flows.receivers import receivers
+from oak_ledge.flows.receivers import check, receivers
 from oak_ledge.flows.scene import brushing, cut_outs, retouch_tries, retouches
 from oak_ledge.flows.scene.cut_outs import CutOutBody
 from oak_ledge.store import photos
@@ -213,12 +213,13 @@ def test_a_marketplace_that_wants_a_plain_ground_gets_the_thing_alone(workspace,
         photos.set_keeps(session, taken.id, Keeps(zones=(zone,)))
     job_id = jobs.start(workspace, "Stall", [taken.id], [], ["1600x1600px"], NOW)
     delivery = orders.deliver(workspace, job_id, None, NOW)
-    refused = receivers.rehearse(workspace, "marketplace", delivery.id).refused
-    assert refused[0].fixes == ("Cut the thing out, on white",)
-    fixed = receivers.fix(workspace, "marketplace", delivery.id, delivery.files[0].id, NOW)
+    stall = next(one.id for one in receivers.every(workspace) if one.name == "Stall marketplace")
+    (refused,) = check.check_delivery(workspace, stall, delivery.id).files
+    assert refused.fixes == ("Cut the thing out, on white",)
+    fixed = check.fix(workspace, stall, delivery.id, delivery.files[0].id, NOW)
     work(workspace)
     assert fixed.files[0].state == "made"
-    assert receivers.rehearse(workspace, "marketplace", delivery.id).refused == []
+    assert check.check_delivery(workspace, stall, delivery.id).files[0].state == "accepted"
     with Image.open(folder_of(workspace, delivery.id) / (fixed.files[0].name or "")) as image:
         corners = [image.getpixel(at) for at in ((0, 0), (1599, 0), (0, 1599), (1599, 1599))]
         assert corners == [(255, 255, 255)] * 4

@@ -50,6 +50,7 @@ def _serve(config: Config, *, with_demo: bool) -> None:
     """Serve, once the address is ours. The web is imported here: making files needs none of it."""
     from oak_ledge.flows.walls.readers import usual_readers
     from oak_ledge.web.process.remote import HandingOut
+    from oak_ledge.web.process.senders import Senders
     from oak_ledge.web.process.serve import serve
     from oak_ledge.web.process.standing import StandingOrders
     from oak_ledge.web.process.workers import Workers as OwnWorkers
@@ -79,12 +80,15 @@ def _serve(config: Config, *, with_demo: bool) -> None:
         workers.start()
         standing = StandingOrders(workspace)
         standing.start()
+        senders = Senders(workspace, now)
+        senders.start()
         if elsewhere is not None:
             HandingOut(elsewhere, now).start()
         signal.signal(signal.SIGTERM, lambda *_: sys.exit())  # so that `finally` is done
         try:
             serve(workspace, listening, [config.host, *hosts], elsewhere)
         finally:
+            senders.stop()
             standing.stop()
             workers.stop()
             if readers is not None:

@@ -31,7 +31,7 @@ class Wish:
     """the text of a size"""
     ppi: int | None = None
     format: FileFormat | None = None
-    profile: Literal["srgb"] | None = None
+    profile: Literal["srgb", "p3", "grey"] | None = None
     at_most: int | None = None
     on_white: bool = False
     cut_out: bool = False

@@ -36,7 +36,7 @@ class SizeFields(Value):
     than the print on every side, a `border` the picture smaller than it; `frame` says what of the print will be seen, `outline` the edge of
     a piece that is no rectangle. With `panels` the shape is that of one of them. On a size that says what the
     subject `fills`, a crop is first laid so that it does. A `mark` and a
-    `backdrop` stand in no line of a size, as they are told by their content.
+    `backdrop` stand in no line of a size, as they are told by their content, nor does who it `goes_to`.
     """
 
     size_version: Literal[1] = 1
@@ -80,6 +80,12 @@ class SizeFields(Value):
         default=None, ge=0, le=100, description="strength; None follows from ppi and distance"
     )
     receiver: PpiRange | None = None
+    goes_to: str = Field(
+        default="",
+        max_length=LONGEST_NAME,
+        description="the name of the receiver whose rules its pieces are held to; empty: none",
+        exclude_if=says_nothing,
+    )
     greatest_enlargement: Exact = Fraction(2)
     file: FileSettings = FileSettings()
 

@@ -17,6 +17,7 @@ from oak_ledge.flows.bench.view import load, placed_in
 from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.pieces.figures import compute
+from oak_ledge.flows.pieces.pieces import around_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import reading, transaction
@@ -104,9 +105,7 @@ def _copied(source: Placed, other: Placed, outcome: Placement | str) -> Copied:
 def _lie(placed: Placed, placement: Placement) -> Lie:
     facts = placed.photo.facts
     lying = lying_on(placed.size, facts.upright, placement)
-    _, noted = compute(
-        lying, facts, placed.size, keeps=placed.photo.keeps, waiting=placed.photo.found
-    )
+    _, noted = compute(lying, facts, placed.size, around_of(placed))
     return Lie(
         crop=lying.crop.box,
         angle=placement.angle,

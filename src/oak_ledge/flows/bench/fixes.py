@@ -13,13 +13,15 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.notes.crop import cut_by_extend
 from oak_ledge.core.notes.note import stops
+from oak_ledge.core.notes.receiver import foresaid
 from oak_ledge.core.notes.resolution import enough_ppi, loosened, resampled_unscaled
 from oak_ledge.core.notes.size import KEEP_OLD, size_changed, unit_slip
 from oak_ledge.core.placements.fit import on_pixels
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.placement import changed
+from oak_ledge.core.placements.placement import Placement, changed
 from oak_ledge.core.placements.scene_geometry import is_unmade
 from oak_ledge.core.placements.suggestion import around_photo
+from oak_ledge.core.receivers.fixed import fixed
 from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
@@ -66,6 +68,10 @@ def fix(
         return _within_limit(workspace, placement_id, way, now, seen)
 
     def do(session: Session, placed: Placed) -> None:
+        if code == "not-taken":
+            placement, what = _for_receiver(placed)
+            placements.keep(session, placed.id, placement, what, now)
+            return
         moved = _moved(placed, code)
         if moved is not None:
             lying, what = moved
@@ -94,6 +100,16 @@ def _gesture(workspace: Workspace, placement_id: int, code: str) -> Gesture | No
     if code in ("enlarged", "short-of-ppi"):
         return _of_resolution(load(workspace, placement_id), code)
     return None
+
+
+def _for_receiver(placed: Placed) -> tuple[Placement, str]:
+    """Return how a piece lies once the receiver that its size names would take it."""
+    receiver, facts = placed.receiver, placed.photo.facts
+    answer = None if receiver is None else foresaid(placed.lying, facts, receiver)
+    if receiver is None or answer is None or not answer.fixes:
+        raise RequestError(_NOTHING.format("not-taken"))
+    placement = fixed(placed.size, facts.upright, placed.placement, answer)
+    return placement, f"fixed for {receiver.name}"
 
 
 def _keep_old(session: Session, placed: Placed, now: datetime) -> None:

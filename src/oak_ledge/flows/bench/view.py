@@ -57,7 +57,7 @@ from oak_ledge.flows.photos.photos import lies_around, photo_view
 from oak_ledge.flows.photos.scenes import missing, not_made
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
 from oak_ledge.flows.pieces.pictures import strip_note
-from oak_ledge.flows.pieces.pieces import STATE_WORDS
+from oak_ledge.flows.pieces.pieces import STATE_WORDS, around_of
 from oak_ledge.flows.pieces.weight_notes import limit_told
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import placements
@@ -159,11 +159,11 @@ def _shape_of(size: Size) -> str:
 
 def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
     """Compute all that is shown of a placement that may not be kept yet."""
-    facts, keeps = placed.photo.facts, placed.photo.keeps
+    facts = placed.photo.facts
     lying = lying_on(placed.size, facts.upright, placement)
     size, output = lying.size, lying.asked
-    found, retouches = placed.photo.found, placed.photo.retouches
-    tally, noted = compute(lying, facts, placed.size, placed.saved, keeps, found, retouches)
+    retouches = placed.photo.retouches
+    tally, noted = compute(lying, facts, placed.size, around_of(placed))
     figures = figures_with(lying, facts, tally, noted)
     ground = placement.continued
     about = _about_bytes(workspace, placed.photo, lying, figures)

@@ -21,7 +21,7 @@ from oak_ledge.flows.library.entry import chosen, meant_in
 from oak_ledge.flows.photos.photos import find_photo, lies_around
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.photos.subjects import looked_at
-from oak_ledge.flows.pieces.figures import compute
+from oak_ledge.flows.pieces.figures import Around, compute
 from oak_ledge.flows.pieces.weight_notes import limit_told
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
@@ -93,7 +93,9 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
     try:
         upright = photo.facts.upright
         lying = lying_on(size, upright, suggest_around(size, upright, lies_around(photo)))
-        tally, noted = compute(lying, photo.facts, size, keeps=photo.keeps, waiting=photo.found)
+        tally, noted = compute(
+            lying, photo.facts, size, Around(keeps=photo.keeps, waiting=photo.found)
+        )
     except CoreError as exc:
         why = str(exc)
         return Quick(

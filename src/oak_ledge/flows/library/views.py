@@ -107,6 +107,7 @@ class SizeBody(BaseModel):
     sharpen_for: SharpenFor | None = None
     sharpen: int | None = Field(default=None, ge=0, le=100)
     receiver: PpiRange | None = None
+    goes_to: str | None = Field(default=None, max_length=LONGEST_NAME)
     greatest_enlargement: Exact | None = None
     file: FileSettings | None = None
 

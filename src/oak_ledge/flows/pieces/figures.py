@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from pydantic import BaseModel, Field
 
 from oak_ledge.core.files.proof import Asked, asked_of
@@ -9,6 +11,7 @@ from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.marks import mark_covers, mark_of_piece
 from oak_ledge.core.notes.note import Note, in_order, taken_on
+from oak_ledge.core.notes.receiver import not_taken
 from oak_ledge.core.notes.retouches import cut_out, retouched
 from oak_ledge.core.notes.size import size_changed
 from oak_ledge.core.notes.zones import eyes_on_third, fills, keep_notes, subject_cut
@@ -17,6 +20,7 @@ from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.photos.retouches import NO_RETOUCHES, Retouches
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Corners, Placement, mark_on
+from oak_ledge.core.receivers.receiver import Receiver
 from oak_ledge.core.reports.tally import Tally, TrimmedSides, tally
 from oak_ledge.core.sizes.size import Size
 
@@ -55,21 +59,28 @@ class Figures(BaseModel):
     notes: tuple[Note, ...]
 
 
-def compute(
-    lying: Lying,
-    photo: PhotoFacts,
-    size: Size,
-    saved: Size | None = None,
-    keeps: Keeps = NOTHING,
-    waiting: Keeps | None = None,
-    retouches: Retouches = NO_RETOUCHES,
-) -> tuple[Tally, tuple[Note, ...]]:
-    """Return the tally and the notes of a placement, `size` being the job's and `saved` the library's.
+@dataclass(frozen=True)
+class Around:
+    """What is known of a piece beside how it lies.
 
-    `waiting` is a found subject that waits to be decided on; it counts while nothing is marked by hand.
+    `saved` is its size as the library has it, `waiting` a found subject that waits to be decided on (it
+    counts while nothing is marked by hand), `receiver` the one its size names.
     """
+
+    saved: Size | None = None
+    keeps: Keeps = NOTHING
+    waiting: Keeps | None = None
+    retouches: Retouches = NO_RETOUCHES
+    receiver: Receiver | None = None
+
+
+def compute(
+    lying: Lying, photo: PhotoFacts, size: Size, around: Around = Around()
+) -> tuple[Tally, tuple[Note, ...]]:
+    """Return the tally and the notes of a placement, `size` being the job's."""
     figured = tally(lying)
-    changed = size_changed(size, saved)
+    keeps, waiting = around.keeps, around.waiting
+    changed = size_changed(size, around.saved)
     known = keeps if keeps.zones else waiting or NOTHING
     eyes, filling = eyes_on_third(lying, known), fills(lying, known)
     laid = mark_on(size, lying.placement)
@@ -82,9 +93,19 @@ def compute(
         # what a hand pulled beyond the photo is no promise to take all of it in
         if note.code != "cut-by-extend" or not pulled
     )
-    retouch, cut = retouched(lying, photo, retouches), cut_out(retouches)
+    retouch, cut = retouched(lying, photo, around.retouches), cut_out(around.retouches)
+    taken = not_taken(lying, photo, around.receiver)
     noted = in_order(
-        of_piece, changed, *keep_notes(lying, keeps), subject, eyes, filling, mark, retouch, cut
+        of_piece,
+        changed,
+        *keep_notes(lying, keeps),
+        subject,
+        eyes,
+        filling,
+        mark,
+        retouch,
+        cut,
+        taken,
     )
     return figured, in_order(taken_on(noted, lying.placement.allow))
 
@@ -104,7 +125,7 @@ def figures(
         If the mark does not fit on the piece.
     """
     lying = lying_on(size, photo.upright, placement)
-    result, noted = compute(lying, photo, size, keeps=keeps)
+    result, noted = compute(lying, photo, size, Around(keeps=keeps))
     covers = None if mark is None else mark_covers(lying, mark.how, mark.file.shape, mark.keeps)
     return figures_with(lying, photo, result, in_order(noted, covers))
 

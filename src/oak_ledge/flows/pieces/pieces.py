@@ -29,7 +29,7 @@ from oak_ledge.core.sizes.geometry import edge_path, paper_of
 from oak_ledge.core.sizes.ground import CLEAR
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.photos.previews import look_of
-from oak_ledge.flows.pieces.figures import compute
+from oak_ledge.flows.pieces.figures import Around, compute
 from oak_ledge.store.placements import Placed, State
 
 # Placements whose figures are kept; a ledge asks for all of a job's.
@@ -97,15 +97,21 @@ _remembered: OrderedDict[tuple[object, ...], tuple[Tally, tuple[Note, ...]]] = O
 def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
     """Return the tally and notes of a placement, remembered by all they follow from."""
     photo = placed.photo
-    marked = (photo.keeps, photo.found, photo.retouches)
-    key = (placed.size, _but_bytes(photo.facts), placed.placement, placed.saved, *marked)
+    around = around_of(placed)
+    key = (placed.size, _but_bytes(photo.facts), placed.placement, around)
     known = _remembered.get(key)
     if known is None:
-        known = compute(placed.lying, photo.facts, placed.size, placed.saved, *marked)
+        known = compute(placed.lying, photo.facts, placed.size, around)
         _remembered[key] = known
         if len(_remembered) > MOST_REMEMBERED:
             _remembered.popitem(last=False)
     return known
+
+
+def around_of(placed: Placed) -> Around:
+    """Return what is known of a piece beside how it lies."""
+    photo = placed.photo
+    return Around(placed.saved, photo.keeps, photo.found, photo.retouches, placed.receiver)
 
 
 @lru_cache(maxsize=4096)

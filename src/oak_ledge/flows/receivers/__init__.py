@@ -1,3 +1,3 @@
-"""Finished files sent to receivers: rehearsed, sent, each answer kept."""
+"""Receivers kept, changed and exchanged; what each would say of files, and their fixes."""
 
 from __future__ import annotations

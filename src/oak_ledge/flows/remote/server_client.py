@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import base64
 import json
 import logging
 import random
@@ -15,6 +14,7 @@ from urllib.parse import urlsplit
 import urllib3
 from urllib3.exceptions import HTTPError
 
+from oak_ledge.core.files.digest import digest_header
 from oak_ledge.core.pixels.prove.measure import file_hash
 from oak_ledge.flows.errors import GoneError, RefusedError, ServerError
 from oak_ledge.store.folders import CHUNK
@@ -138,11 +138,6 @@ class Line:
         if answer.status in (401, 403, 409):
             raise RefusedError(words)
         raise ServerError(words)
-
-
-def digest_header(digest: bytes) -> str:
-    """Write a SHA-256 as `Content-Digest` (RFC 9530, 2)."""
-    return f"sha-256=:{base64.b64encode(digest).decode()}:"
 
 
 def _words(answer: urllib3.BaseHTTPResponse) -> str:

@@ -6,11 +6,11 @@ from fastapi import FastAPI
 
 from oak_ledge.web.api import (
     deliveries,
-    desks,
     jobs,
     marks,
     photos,
     placements,
+    receivers,
     scenes,
     sheets,
     sizes,
@@ -22,5 +22,5 @@ from oak_ledge.web.api import (
 def include(app: FastAPI) -> None:
     """Add every route. Routes are tried in turn, and gestures are asked for sixty times a second."""
     first = (placements, photos, scenes, sizes, marks, jobs, sheets)
-    for part in (*first, deliveries, desks, standing_orders, work):
+    for part in (*first, deliveries, receivers, standing_orders, work):
         app.include_router(part.router, prefix="/api")

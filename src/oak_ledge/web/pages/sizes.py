@@ -12,6 +12,7 @@ from oak_ledge.core.sizes.text.print_words import SHIPPED_OUTLINES, read_outline
 from oak_ledge.core.sizes.text.sentence import METHOD_WORDS, SHARPEN_WORDS
 from oak_ledge.flows.library import sizes, views
 from oak_ledge.flows.marks import library
+from oak_ledge.flows.receivers import receivers
 from oak_ledge.web.drawings.wall import rows_by_group, wall_of
 from oak_ledge.web.pages.site import router, templates
 from oak_ledge.web.types import Here, Id, Now
@@ -31,6 +32,7 @@ def sizes_page(request: Request, here: Here, now: Now) -> Response:
         ],
         "marks": [view.mark for view in library.every(here)],
         "places": PLACES,
+        "receivers": [each.name for each in receivers.every(here)],
     } | _wall(every, "print", None)
     return templates.TemplateResponse(request, "sizes/sizes.html", context)
 

@@ -19,6 +19,10 @@ SPOT = 0.004
 PLAIN = 4.0
 
 
+# A receiver's plain ground: no place along the edges differs by more, of 255.
+ONE_COLOUR = 3.0
+
+
 # The colour of an edge is averaged over a strip this deep, a share of the longer edge.
 STRIP = 0.01
 
@@ -48,11 +52,22 @@ def average_of_edge(path: Path, edge: Edge) -> str:
 
 def plain_edges(path: Path) -> bool:
     """Return whether a picture stands on one plain tone along all its edges."""
+    return bool(_off_tone(path).mean() < PLAIN)
+
+
+def one_colour_around(path: Path) -> bool:
+    """Return whether a picture has one colour along all its edges, within `ONE_COLOUR` everywhere."""
+    return bool(_off_tone(path).max() <= ONE_COLOUR)
+
+
+def _off_tone(path: Path) -> Any:
+    """Return by how much each place along the edges differs from the usual tone there, of 255."""
     image = pyvips.Image.thumbnail(str(path), 200, height=200, size="down").colourspace("srgb")
+    image = image.flatten(background=[255]) if image.hasalpha() else image
     pixels = image.numpy().reshape(image.height, image.width, -1)[..., :3].astype(np.float32)
     edges = np.concatenate([pixels[:2].reshape(-1, 3), pixels[-2:].reshape(-1, 3),
                             pixels[:, :2].reshape(-1, 3), pixels[:, -2:].reshape(-1, 3)])  # fmt: skip
-    return bool(np.abs(edges - np.median(edges, axis=0)).max(axis=1).mean() < PLAIN)
+    return np.abs(edges - np.median(edges, axis=0)).max(axis=1)
 
 
 def pixels_of(path: Path) -> Any:

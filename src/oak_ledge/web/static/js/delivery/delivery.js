@@ -4,6 +4,7 @@ import { bytesWords, filesWord, rounded } from "../hand/figures.js";
 import { ask } from "../net/ask.js";
 import { followed } from "../net/follow.js";
 import { takeWay } from "../net/ways.js";
+import { fixWords, progressWords, sentLine } from "../receivers/sent.js";
 
 const MARKS = {
   made: ["M-6 0a6 6 0 1 0 12 0a6 6 0 1 0 -12 0z", "M-2.8 .2l2 2 3.6-4", "is-fine", "as asked"],
@@ -16,6 +17,9 @@ const WORDS = { made: "as asked", failed: "failed", held: "not made", running: "
 const WORDS_OF_PLACE = { made: "made on", running: "on" };
 const VIEWS = { latest: "latest", all: "all", failed: "failed", held: "not made" };
 const LATEST = 14;
+const LEFT = ["waiting", "sending"];
+const LOOK = 1000; // ms between two looks at how sending goes
+const MOST_LINES = 8; // files told under a receiver
 
 const resolution = (ppi) => (ppi === null || ppi === undefined ? "none" : rounded(ppi, 2));
 
@@ -23,7 +27,9 @@ document.addEventListener("alpine:init", () => {
   window.Alpine.data("delivery", () => ({
     delivery: JSON.parse(document.getElementById("seed").textContent),
     view: "latest",
-    desks: [],
+    receivers: [],
+    sendings: { files: [], counts: {} }, // what came of its files, for all receivers
+    answers: {}, // what a receiver said when it was asked, by its number
     by: "none",
     paper: "a4",
     putting: false,
@@ -35,7 +41,7 @@ document.addEventListener("alpine:init", () => {
       this.path = `/api/deliveries/${this.delivery.id}`;
       this.fill();
       this.follow();
-      this.loadDesks();
+      this.loadReceivers();
     },
     follow() {
       return followed(this.delivery, (now) => {
@@ -217,49 +223,96 @@ document.addEventListener("alpine:init", () => {
       }
     },
 
-    // --- desks
+    // --- receivers
 
-    async loadDesks() {
-      this.desks = (await ask("/api/desks").catch(() => [])).map((desk) => ({ ...desk, words: "", refused: [] }));
+    async loadReceivers() {
+      this.receivers = await ask("/api/receivers").catch(() => []);
+      await this.lookAtSendings();
     },
-    askDesk(event) {
-      return this.atDesk(event.currentTarget.dataset.desk, "rehearse");
+    // How sending goes: asked again as long as something is left to send.
+    async lookAtSendings() {
+      clearTimeout(this.looking);
+      this.sendings = await ask(`${this.path}/sendings`).catch(() => this.sendings);
+      if (this.sendings.files.some((one) => LEFT.includes(one.state))) this.looking = setTimeout(() => this.lookAtSendings(), LOOK);
     },
-    sendTo(event) {
-      return this.atDesk(event.currentTarget.dataset.desk, "send");
+    get receiverCards() {
+      return this.receivers.map((one) => {
+        const files = this.sendings.files.filter((file) => file.receiver_id === one.id);
+        const counts = { waiting: 0, sending: 0, accepted: 0 };
+        for (const file of files) counts[file.state] = (counts[file.state] ?? 0) + 1;
+        const progress = progressWords({ ...this.sendings, counts }, one.paused);
+        const told = this.answers[one.id];
+        const sent = files.length ? `${counts.accepted} of ${files.length} accepted` : "";
+        const lines = told?.files.length ? told.files.map((file) => sentLine({ ...file, id: file.file_id, bytes: 0, sent: 0 })) : files.map(sentLine);
+        const order = { sending: 0, refused: 1, failed: 1, waiting: 2, accepted: 3 };
+        return {
+          ...one,
+          short: one.facts.join(" · "),
+          words: told?.words ?? sent,
+          progress,
+          going: Boolean(progress),
+          pauseWord: one.paused ? "Go on" : "Pause",
+          sendWord: one.rehearsing ? "Send to its stand-in" : "Send",
+          lines: lines
+            .filter((line) => !told || line.state !== "accepted")
+            .sort((left, right) => order[left.state] - order[right.state])
+            .slice(0, MOST_LINES)
+            .map((line) => ({ ...line, fix: ["refused"].includes(line.state) ? fixWords(line.fixes) : "" })),
+        };
+      });
     },
-    async atDesk(name, what) {
-      this.trouble = "";
+    tell(id, answer) {
+      this.answers = { ...this.answers, [id]: answer };
+    },
+    async askReceiver(event) {
+      const { receiver } = event.currentTarget.dataset;
+      await this.asked(receiver);
+    },
+    async asked(receiver) {
       try {
-        const answer = await ask(`/api/desks/${name}/${what}`, { method: "POST", body: { delivery_id: this.delivery.id } });
-        const refused = answer.refused.map((one) => ({ ...one, fix: again(one.fixes) }));
-        this.tellDesk(name, { words: answer.words, refused });
+        const { words, files } = await ask(`/api/receivers/${receiver}/check`, { method: "POST", body: { delivery: this.delivery.id } });
+        this.tell(receiver, { words, files });
       } catch (problem) {
-        this.tellDesk(name, { words: problem.message, refused: [] });
+        this.tell(receiver, { words: problem.message, files: [] });
       }
     },
-    tellDesk(name, words) {
-      this.desks = this.desks.map((desk) => (desk.name === name ? { ...desk, ...words } : desk));
+    async sendTo(event) {
+      const { receiver } = event.currentTarget.dataset;
+      try {
+        await ask(`${this.path}/send`, { method: "POST", body: { receiver_id: Number(receiver) } });
+        this.tell(receiver, undefined);
+      } catch (problem) {
+        this.tell(receiver, { words: problem.message, files: [] });
+      }
+      await this.lookAtSendings();
+    },
+    async pauseSending(event) {
+      const { receiver } = event.currentTarget.dataset;
+      const { paused } = this.receivers.find((one) => one.id === Number(receiver));
+      await ask(`/api/receivers/${receiver}/${paused ? "go-on" : "pause"}`, { method: "POST" }).catch((problem) => {
+        this.trouble = problem.message;
+      });
+      await this.loadReceivers();
+    },
+    async stopSending(event) {
+      const { receiver } = event.currentTarget.dataset;
+      await ask(`/api/receivers/${receiver}/stop`, { method: "POST", body: { delivery: this.delivery.id } }).catch((problem) => {
+        this.trouble = problem.message;
+      });
+      await this.loadReceivers();
     },
     // One step of its piece, which can be undone there; then it is asked again.
     async fix(event) {
-      const { desk, id } = event.currentTarget.dataset;
+      const { receiver, id } = event.currentTarget.dataset;
       try {
-        this.delivery = await ask(`/api/desks/${desk}/fix`, { method: "POST", body: { delivery_id: this.delivery.id, file_id: Number(id) } });
+        this.delivery = await ask(`/api/receivers/${receiver}/fix`, { method: "POST", body: { delivery: this.delivery.id, file_id: Number(id) } });
         this.fill();
-        this.tellDesk(desk, { words: "Fixed; being made again.", refused: [] });
+        this.tell(receiver, { words: "Fixed; being made again.", files: [] });
         await this.follow();
-        await this.atDesk(desk, "rehearse");
+        await this.asked(receiver);
       } catch (problem) {
-        this.tellDesk(desk, { words: problem.message });
+        this.tell(receiver, { words: problem.message, files: [] });
       }
     },
   }));
 });
-
-// What would be done to a file, and that it is made again then.
-function again(fixes) {
-  if (!fixes.length) return "";
-  const words = fixes.join("; ");
-  return words.startsWith("Make it ") ? words.replace("Make it ", "Make it again ") : `${words}, then make it again`;
-}

@@ -1,4 +1,4 @@
-// What would be made of a job, what a desk would say of it, and making it.
+// What would be made of a job, what a receiver would say of it, and making it.
 
 import { bytesWords, filesWord, rounded } from "../hand/figures.js";
 import { ask } from "../net/ask.js";
@@ -7,36 +7,38 @@ import { takeWay } from "../net/ways.js";
 // What the page holds of it; the ledge takes it over, getters and all.
 export const planning = {
   plan: [],
-  desks: [],
-  deskWord: "",
-  deskRefused: [],
+  receivers: [],
+  receiverWord: "",
+  receiverRefused: [],
   busy: false,
   planning: false, // it is being worked out
 
   // First what would be made; then, if it is right, the run.
   async makeAll() {
     this.plan = [];
-    this.deskWord = "";
-    this.deskRefused = [];
+    this.receiverWord = "";
+    this.receiverRefused = [];
     this.planning = true;
     this.$refs.plan.showModal();
     await this.tried(async () => {
       this.plan = await ask(`${this.path}/deliveries/plan`);
-      this.desks = await ask("/api/desks");
+      this.receivers = await ask("/api/receivers");
     });
     this.planning = false;
   },
-  // What a desk would say, before anything is made.
-  async askDesk(event) {
-    const { desk: name } = event.currentTarget.dataset;
-    const { title } = this.desks.find((desk) => desk.name === name);
-    this.deskRefused = [];
+  // What a receiver would say, before anything is made.
+  async askReceiver(event) {
+    const { receiver } = event.currentTarget.dataset;
+    const { name } = this.receivers.find((one) => one.id === Number(receiver));
+    this.receiverRefused = [];
     try {
-      const answer = await ask(`/api/desks/${name}/rehearse`, { method: "POST", body: { job_id: Number(this.$root.dataset.job) } });
-      this.deskWord = `${title}: ${answer.words}.`;
-      this.deskRefused = answer.refused.map((one) => ({ ...one, bench: `/jobs/${this.$root.dataset.job}/bench/${one.placement_id}` }));
+      const answer = await ask(`/api/receivers/${receiver}/check`, { method: "POST", body: { job: Number(this.$root.dataset.job) } });
+      this.receiverWord = `${name}: ${answer.words}.`;
+      this.receiverRefused = answer.files
+        .filter((one) => one.state !== "accepted")
+        .map((one) => ({ ...one, why: one.reasons.join("; "), bench: `/jobs/${this.$root.dataset.job}/bench/${one.placement_id}` }));
     } catch (problem) {
-      this.deskWord = problem.message;
+      this.receiverWord = problem.message;
     }
   },
   // How the files are written is changed right here, for all or for those that are chosen.

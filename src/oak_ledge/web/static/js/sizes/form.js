@@ -26,6 +26,7 @@ export function fillForm(form, size) {
     sharpen: size.size.sharpen,
     low: receiver?.low,
     high: receiver?.high,
+    goes_to: named(form, size.size.goes_to),
     enlargement: size.size.greatest_enlargement,
     format: file.format,
     quality: file.quality,
@@ -39,6 +40,13 @@ export function fillForm(form, size) {
   form.elements.fold_marks.checked = Boolean(sides?.marks);
   for (const name of ["fine_colour", "progressive"]) form.elements[name].checked = file[name];
   form.querySelector("details").open = Boolean(frame || border || mark || bleed || wrap);
+}
+
+// A receiver that is not here (any more) can still be the one a size names.
+function named(form, name) {
+  const choices = form.elements.goes_to;
+  if (name && ![...choices.options].some((one) => one.value === name)) choices.append(new Option(name));
+  return name;
 }
 
 // The marks of the library, as they are laid at first.
@@ -72,6 +80,7 @@ export function writtenIn(form, { file, mark }, profile) {
     method: of("method"),
     sharpen_for: of("sharpen_for"),
     sharpen: of("sharpen"),
+    goes_to: form.elements.goes_to.value,
     receiver: low ? { low, high: of("high") ?? low } : null,
     greatest_enlargement: of("enlargement"),
     file: {

@@ -1,0 +1,126 @@
+"""`receivers`: who files go to, by what rules, by what way."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from oak_ledge.cli.app import app
+from oak_ledge.cli.folder import now, opened_at
+from oak_ledge.cli.options import Data, Json
+from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, or_fail, or_wrong_call
+from oak_ledge.core.receivers.receiver import MOST_BYTES
+
+kept = typer.Typer(help="Who receives files: by what rules, by what way.", no_args_is_help=True)
+app.add_typer(kept, name="receivers")
+
+Name = Annotated[str, typer.Argument(metavar="NAME", help="its name, or a word of it")]
+
+
+@kept.command("list")
+def list_receivers(data: Data = None, as_json: Json = False) -> None:
+    """List the receivers: what each takes, and how files get there."""
+    from oak_ledge.flows.receivers import receivers
+
+    workspace = opened_at(data)
+    if as_json:
+        print(or_fail(lambda: receivers.export(workspace)))
+        return
+    for receiver in or_fail(lambda: receivers.every(workspace)):
+        rehearsed = " Rehearsed: files go to its stand-in." if receiver.rehearsing else ""
+        print(f"{receiver.name}: {receiver.sentence} {receiver.way_words}.{rehearsed}")
+
+
+@kept.command("add")
+def add_receivers(
+    file: Annotated[Path, typer.Argument(metavar="FILE.json", help="one receiver, or a list")],
+    replace: Annotated[bool, typer.Option(help="in place of those of the same name")] = False,
+    data: Data = None,
+) -> None:
+    """Keep the receivers of a file, all of them or none.
+
+    A secret is named in it, as env:NAME or keyring:NAME, and never written.
+    """
+    from oak_ledge.flows.receivers import receivers
+
+    try:
+        if file.stat().st_size > MOST_BYTES:
+            fail(CALL_IS_WRONG, f"{file} is larger than {MOST_BYTES // 1_000_000} MB")
+        text = file.read_text(encoding="utf-8", errors="replace")
+    except OSError as exc:
+        fail(CALL_IS_WRONG, f"{file} cannot be read: {exc.strerror or exc}")
+    workspace = opened_at(data)
+    for receiver in or_fail(
+        lambda: receivers.take_in(workspace, text, replace=replace), CALL_IS_WRONG
+    ):
+        print(f"{receiver.name}: {receiver.sentence} {receiver.way_words}.")
+
+
+@kept.command("remove")
+def remove_receiver(name: Name, data: Data = None) -> None:
+    """Delete a receiver; what it received stays on record."""
+    from oak_ledge.flows.receivers import receivers
+
+    workspace = opened_at(data)
+    gone = or_wrong_call(lambda: receivers.called(workspace, name))
+    print(f"deleted {or_fail(lambda: receivers.delete(workspace, gone.id, now())).name}")
+
+
+@kept.command("export")
+def export_receivers(
+    file: Annotated[Path, typer.Argument(metavar="FILE.json")], data: Data = None
+) -> None:
+    """Write all receivers to a new file; no secret is in it."""
+    from oak_ledge.flows.receivers import receivers
+
+    workspace = opened_at(data)
+    text = or_fail(lambda: receivers.export(workspace))
+    try:
+        with file.open("x", encoding="utf-8") as out:
+            out.write(text)
+    except FileExistsError:
+        fail(SOME_FAILED, f"{file} is there already and is not written over. Choose another name")
+    except OSError as exc:
+        fail(SOME_FAILED, f"{file} cannot be written: {exc.strerror or exc}")
+
+
+@kept.command("check")
+def check_files(
+    name: Name,
+    files: Annotated[list[Path], typer.Argument(metavar="FILE…")],
+    data: Data = None,
+    as_json: Json = False,
+) -> None:
+    """Say whether a receiver would accept files; nothing is sent. Ends with 1 where one would not be.
+
+    For example: oak-ledge receivers check lab quay_8x10.jpg
+    """
+    from oak_ledge.core.pixels.process_setup import settle_process
+    from oak_ledge.core.receivers.way import SftpWay
+    from oak_ledge.flows.receivers import check, receivers
+
+    settle_process()
+    workspace = opened_at(data)
+    receiver = or_wrong_call(lambda: receivers.called(workspace, name))
+    way = receiver.receiver.way
+    if isinstance(way, SftpWay) and way.host_key is None and not receiver.rehearsing:
+        from oak_ledge.receivers.sftp import refuse_unknown
+
+        or_fail(lambda: refuse_unknown(way), CALL_IS_WRONG)
+    every = [answer for _, answer, _ in check.check_files(receiver.receiver, files)]
+    if as_json:
+        shown = [file.model_dump(mode="json", exclude=_OF_DELIVERIES) for file in every]
+        print(json.dumps({"files": shown}, indent=2, ensure_ascii=False))
+    for file in [] if as_json else every:
+        words = "; ".join(file.reasons) or "would be accepted"
+        fixes = f" ({'; '.join(file.fixes)})" if file.fixes else ""
+        print(f"{file.file}: {words}{fixes}")
+    if any(file.state != "accepted" for file in every):
+        raise typer.Exit(SOME_FAILED)
+
+
+# What is said only of a delivery's files.
+_OF_DELIVERIES = {"file_id", "placement_id"}

@@ -1,0 +1,318 @@
+"""Files handed over: written down for a receiver, and what came of each."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from datetime import datetime, timedelta
+from pathlib import Path
+
+from pydantic import BaseModel
+
+from oak_ledge.core.files.proof import Measured
+from oak_ledge.core.receivers.receiver import Receiver
+from oak_ledge.flows.delivery.deliveries import find_delivery
+from oak_ledge.flows.receivers.check import candidates, check_files, of_candidate
+from oak_ledge.flows.receivers.receivers import found
+from oak_ledge.flows.sending.sender import Sender
+from oak_ledge.flows.sending.stand_ins import StandIns, folder_of
+from oak_ledge.flows.workspace import Workspace
+from oak_ledge.store.database import reading, transaction
+from oak_ledge.store.receivers import receivers, sendings
+from oak_ledge.store.receivers.receivers import KeptReceiver
+from oak_ledge.store.receivers.sendings import OPEN, Sending, SendingState, Wish
+
+STOPPED = "You stopped it before it was sent. Send it again."
+# Seconds by whose bytes the time that is left is reckoned.
+_RECENT = 60
+# What a card tells of a receiver.
+LATEST = 6
+
+
+class SendingView(BaseModel):
+    """What came of a file for a receiver."""
+
+    id: int
+    receiver_id: int
+    receiver: str
+    file: str
+    state: SendingState
+    reasons: tuple[str, ...]
+    fixes: tuple[str, ...]
+    tries: int
+    receipt: str | None
+    rehearsed: bool
+    """sent to the stand-in"""
+    bytes: int
+    sent: int
+    """bytes of it that are on their way, or there"""
+    again_in: int | None
+    """seconds until it is tried again"""
+    changed: datetime
+    file_id: int | None = None
+    """of a delivery"""
+    placement_id: int | None = None
+
+
+class SendingsView(BaseModel):
+    """What came of several files, and how long the rest will take."""
+
+    files: list[SendingView]
+    counts: dict[str, int]
+    seconds_left: int | None
+    """by how long those before took; None where nothing is left, or nothing went yet"""
+    bytes_per_second: int | None
+
+
+class ReceivedView(BaseModel):
+    """How a receiver stands: its latest files, and what is left to send."""
+
+    receiver_id: int
+    latest: list[SendingView]
+    open: SendingsView
+    shows: str | None
+    """the name of the last file it accepted"""
+
+
+def send(
+    workspace: Workspace,
+    receiver_id: int,
+    delivery_id: int,
+    now: datetime,
+    *,
+    again: bool = False,
+) -> SendingsView:
+    """Write down a delivery's files for a receiver; the server sends them, each once.
+
+    The rules are asked first: what they refuse is not sent, and says why. What was accepted before is
+    not sent again, unless it is asked for.
+
+    Raises
+    ------
+    NotFoundError, RequestError
+        If there is no such receiver or delivery, or nothing of it is made yet.
+    """
+    with reading(workspace.sessions) as session:
+        kept = found(session, receiver_id)
+    there = candidates(workspace, kept.receiver, delivery_id)
+    with transaction(workspace.sessions) as session:
+        for candidate in there:
+            checked, measured = of_candidate(candidate), candidate.measured
+            sha256 = (measured.sha256 if measured else None) or _known(candidate.file.measured)
+            wish = Wish(
+                receiver_id=receiver_id,
+                rehearsed=kept.rehearsing,
+                name=candidate.file.name or "",
+                sha256=sha256,
+                bytes=0 if measured is None else measured.bytes,
+                path=str(candidate.path.relative_to(workspace.data)),
+                reasons=checked.reasons,
+                fixes=checked.fixes,
+            )
+            sendings.wish(session, wish, now, again=again)
+    return of_delivery(workspace, delivery_id, now, receiver_id)
+
+
+def _known(measured: Measured | None) -> str:
+    return (measured.sha256 if measured is not None else None) or ""
+
+
+def of_delivery(
+    workspace: Workspace, delivery_id: int, now: datetime, receiver_id: int | None = None
+) -> SendingsView:
+    """Return what came of a delivery's files, for every receiver or for one, as it stands with it now."""
+    with reading(workspace.sessions) as session:
+        delivery = find_delivery(session, delivery_id)
+        names = {kept.id: kept for kept in receivers.every(session)}
+        files = {
+            (file.name or "", _known(file.measured)): file
+            for file in delivery.files
+            if file.state == "made"
+        }
+        rows = sendings.of_files(session, [*files])
+    views = [
+        _view(names[row.receiver_id].receiver, row, now).model_copy(
+            update={
+                "file_id": files[row.name, row.sha256].id,
+                "placement_id": files[row.name, row.sha256].placement_id,
+            }
+        )
+        for row in rows
+        if row.receiver_id in names
+        and row.receiver_id == (receiver_id or row.receiver_id)
+        and row.rehearsed == names[row.receiver_id].rehearsing
+    ]
+    return _together(views, rows, now)
+
+
+def of_receiver(workspace: Workspace, receiver_id: int, now: datetime) -> ReceivedView:
+    """Return how a receiver stands: its latest files, what is left, what it accepted last."""
+    with reading(workspace.sessions) as session:
+        kept = found(session, receiver_id)
+        rows = [
+            row
+            for row in sendings.of_receiver(session, receiver_id)
+            if row.rehearsed == kept.rehearsing
+        ]
+    views = [_view(kept.receiver, row, now) for row in rows]
+    left = [view for view in views if view.state in OPEN]
+    shows = next((view.file for view in views if view.state == "accepted"), None)
+    return ReceivedView(
+        receiver_id=receiver_id,
+        latest=views[:LATEST],
+        open=_together(left, rows, now),
+        shows=shows,
+    )
+
+
+def shown_file(workspace: Workspace, receiver_id: int) -> Path | None:
+    """Return the last file that a receiver accepted, as its stand-in has it, or as it was sent."""
+    with reading(workspace.sessions) as session:
+        kept = found(session, receiver_id)
+        rows = sendings.of_receiver(session, receiver_id)
+    for row in rows:
+        if row.state == "accepted" and row.rehearsed == kept.rehearsing:
+            arrived = folder_of(workspace.data, receiver_id) / row.name
+            path = arrived if row.rehearsed and arrived.is_file() else workspace.data / row.path
+            inside = path.resolve().is_relative_to(workspace.data.resolve())
+            return path if inside and path.is_file() else None
+    return None
+
+
+def pause(workspace: Workspace, receiver_id: int, *, paused: bool) -> None:
+    """Begin no further file for a receiver, or go on; what is under way is finished."""
+    with transaction(workspace.sessions) as session:
+        found(session, receiver_id)
+        receivers.set_paused(session, receiver_id, paused=paused)
+
+
+def stop(
+    workspace: Workspace, receiver_id: int, now: datetime, delivery_id: int | None = None
+) -> None:
+    """Leave what is not sent yet, of a delivery or all; what is under way ends, what arrived stays."""
+    with transaction(workspace.sessions) as session:
+        found(session, receiver_id)
+        rows = [row for row in sendings.of_receiver(session, receiver_id) if row.state in OPEN]
+        if delivery_id is not None:
+            files = {
+                (file.name or "", _known(file.measured))
+                for file in find_delivery(session, delivery_id).files
+            }
+            rows = [row for row in rows if (row.name, row.sha256) in files]
+        sendings.fail_waiting(session, [row.id for row in rows], STOPPED, now)
+        receivers.set_paused(session, receiver_id, paused=False)
+
+
+def send_files(
+    workspace: Workspace,
+    kept: KeptReceiver,
+    paths: Sequence[Path],
+    clock: Callable[[], datetime],
+    *,
+    again: bool,
+    came: Callable[[SendingView], None] = lambda _: None,
+) -> list[SendingView]:
+    """Send files of no delivery now, each once; return what came of each, in their order.
+
+    `came` is told each as it is known. Two calls at once for one receiver go one after the other.
+    """
+    now = clock()
+    checked = check_files(kept.receiver, paths)
+    ids: dict[Path, int] = {}
+    views: dict[Path, SendingView] = {}
+    with transaction(workspace.sessions) as session:
+        for path, answer, measured in checked:
+            if measured is None or measured.sha256 is None:
+                views[path] = _unreadable(kept, path, answer.reasons, now)
+                continue
+            wish = Wish(
+                receiver_id=kept.id,
+                rehearsed=kept.rehearsing,
+                name=path.name,
+                sha256=measured.sha256,
+                bytes=measured.bytes,
+                path=str(path.resolve()),
+                reasons=answer.reasons,
+                fixes=answer.fixes,
+                apart=True,
+            )
+            ids[path] = sendings.wish(session, wish, now, again=again).id
+    stand_ins = StandIns(workspace.data)
+    sender = Sender(
+        workspace,
+        kept.id,
+        stand_ins,
+        clock,
+        ids=[*ids.values()],
+        came=lambda row: came(_view(kept.receiver, row, clock())),
+    )
+    try:
+        sender.send(patience=-1)
+    finally:
+        stand_ins.end()
+    with reading(workspace.sessions) as session:
+        rows = {row.id: row for row in sendings.by_ids(session, [*ids.values()])}
+    for path, id_ in ids.items():
+        view = _view(kept.receiver, rows[id_], clock())
+        views[path] = view.model_copy(update={"file": str(path)})
+    return [views[path] for path, _, _ in checked]
+
+
+def _unreadable(
+    kept: KeptReceiver, path: Path, reasons: tuple[str, ...], now: datetime
+) -> SendingView:
+    return SendingView(
+        id=0, receiver_id=kept.id, receiver=kept.receiver.name, file=str(path), state="failed",
+        reasons=reasons, fixes=(), tries=0, receipt=None, rehearsed=kept.rehearsing, bytes=0, sent=0,
+        again_in=None, changed=now,
+    )  # fmt: skip
+
+
+def _view(receiver: Receiver, row: Sending, now: datetime) -> SendingView:
+    again_in = None
+    if row.state == "waiting" and row.again_at is not None:
+        again_in = max(0, round((row.again_at - now).total_seconds()))
+    return SendingView(
+        id=row.id,
+        receiver_id=row.receiver_id,
+        receiver=receiver.name,
+        file=row.name,
+        state=row.state,
+        reasons=row.reasons,
+        fixes=row.fixes,
+        tries=row.tries,
+        receipt=row.receipt,
+        rehearsed=row.rehearsed,
+        bytes=row.bytes,
+        sent=row.sent,
+        again_in=again_in,
+        changed=row.changed,
+    )
+
+
+def _together(views: list[SendingView], rows: Sequence[Sending], now: datetime) -> SendingsView:
+    counts: dict[str, int] = {}
+    for view in views:
+        counts[view.state] = counts.get(view.state, 0) + 1
+    rate = _rate(rows, now)
+    left = sum(view.bytes - view.sent for view in views if view.state in OPEN)
+    return SendingsView(
+        files=views,
+        counts=counts,
+        seconds_left=max(1, round(left / rate)) if left and rate else None,
+        bytes_per_second=round(rate) if rate and left else None,
+    )
+
+
+def _rate(rows: Sequence[Sending], now: datetime) -> float | None:
+    """Return the bytes a second of late, by those files that went or are going."""
+    since = now - timedelta(seconds=_RECENT)
+    recent = [
+        row
+        for row in rows
+        if row.begun is not None and row.sent and (row.state in OPEN or row.changed >= since)
+    ]
+    if not recent:
+        return None
+    first = min(row.begun for row in recent if row.begun is not None)
+    seconds = (now - first).total_seconds()
+    return sum(row.sent for row in recent) / seconds if seconds > 0 else None
