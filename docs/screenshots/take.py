@@ -66,6 +66,21 @@ def open_job(driver: webdriver.Chrome, base: str, name: str) -> None:
     settled(driver)
 
 
+def receivers(driver: webdriver.Chrome, base: str, folder: Path, made: int) -> None:
+    """A lab that is just being sent to, a marketplace, and the sign with its picture."""
+    stall = 1  # of the demo: pictures for the stall
+    slow = {"rehearsing": True, "fault": "slow"}
+    told(base, "/api/receivers/1/rehearsal", slow, "PUT")
+    told(base, "/api/receivers/3/rehearsal", {"rehearsing": True}, "PUT")
+    for receiver, delivery in ((3, made), (2, stall), (1, made)):
+        told(base, f"/api/deliveries/{delivery}/send", {"receiver_id": receiver})
+    driver.get(f"{base}/receivers")
+    shown = "return document.querySelectorAll('.is-fine').length > 7"
+    WebDriverWait(driver, 60).until(lambda d: d.execute_script(shown))
+    time.sleep(1)
+    driver.save_screenshot(str(folder / "receivers.png"))
+
+
 def main(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as data:
@@ -145,11 +160,7 @@ def take(folder: Path, base: str) -> None:
         settled(driver)
         time.sleep(1)
         driver.save_screenshot(str(folder / "deliveries.png"))
-        for desk in ("lab", "sign"):
-            told(base, f"/api/desks/{desk}/send", {"delivery_id": made})
-        driver.get(f"{base}/desks")
-        time.sleep(1.5)
-        driver.save_screenshot(str(folder / "desks.png"))
+        receivers(driver, base, folder, made)
         open_job(driver, base, "Pictures for the stall")
         driver.find_element(By.CSS_SELECTOR, "[data-station=File]").click()
         settled(driver)
@@ -314,10 +325,10 @@ def job_called(base: str, begins: str) -> Any:
     return told(base, f"/api/jobs/{found}")
 
 
-def told(base: str, path: str, body: object = None) -> Any:
+def told(base: str, path: str, body: object = None, method: str | None = None) -> Any:
     """Ask the server, and give its answer."""
     data = None if body is None else json.dumps(body).encode()
-    asked = Request(base + path, data, {"Content-Type": "application/json"})
+    asked = Request(base + path, data, {"Content-Type": "application/json"}, method=method)
     with urlopen(asked) as answer:
         return json.load(answer)
 

@@ -198,6 +198,10 @@ def test_a_quick_job_from_dropped_photos_to_an_archive_in_four_actions(browser, 
     assert get(address, "/api/deliveries/2")["counts"] == {"made": 3}
 
 
+# A button of a receiver, by their names.
+OF = "//section[@aria-label='{}']//button[normalize-space()='{}']"
+
+
 @pytest.mark.refused
 def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address, evening):
     browser.get(f"{address}/jobs/{evening}?by=size")
@@ -215,11 +219,11 @@ def test_what_will_be_made_is_told_first_then_made_and_followed(browser, address
     click(browser, "//button[normalize-space()='Make what changed']")
     wait(browser, lambda: "Nothing changed since" in text(browser, "main > .trouble-line"))
     wait(browser, lambda: len(browser.find_elements(By.CSS_SELECTOR, ".receiver-card")) == 3)
-    click(browser, "[data-receiver='1']")
+    click(browser, OF.format("Harbour print lab", "Would it be accepted?"))
     wait(browser, lambda: "0 of 24 would be accepted" in text(browser, ".goes"))
-    assert "it has 45 ppi; 150 to 720 ppi is taken" in text(browser, ".goes")
+    assert "it has 40 ppi; 150 to 720 ppi is taken" in text(browser, ".goes")
     fix = find(browser, "[aria-label='Where it goes'] .receiver-card li .way")
-    assert fix.text == "Lay it on 105x148mm; Make it at 150 ppi, then make it again"
+    assert fix.text == "Lay it on 148x105mm; Make it at 150 ppi, then make it again"
     fix.click()
     wait(browser, lambda: "it could not be made: " in text(browser, ".receiver-card .told"))
     browser.get(f"{address}/deliveries")
@@ -275,7 +279,7 @@ def test_a_receiver_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_
     assert "on a plain ground" in text(browser, ".plan-refused")
     click(browser, "dialog.plan .is-primary")
     wait(browser, lambda: text(browser, "h1").startswith("2 of 2 files made"))
-    click(browser, ".receiver-card [data-receiver='2']")
+    click(browser, OF.format("Stall marketplace", "Would it be accepted?"))
     wait(browser, lambda: "has 1200 px; 1600 px or more is taken" in text(browser, ".goes"))
     click(browser, ".receiver-card li .way")
     wait(browser, lambda: "2 of 2 would be accepted" in text(browser, ".goes"))

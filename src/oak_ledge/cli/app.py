@@ -68,7 +68,9 @@ COMMANDS = {
     "receivers": Command(
         "receivers", "Who receives files: by what rules, by what way.", draws=False
     ),
-    "send": Command("send", "Hand files over to a receiver, each once, a receipt each."),
+    "send": Command(
+        "send", "Hand files over to a receiver, each once, and print a receipt for each."
+    ),
     "stand-in": Command(
         "stand_in",
         "Stand in for a receiver: a lab (SFTP), a marketplace (HTTP) or a sign (WebDAV), until it is ended.",

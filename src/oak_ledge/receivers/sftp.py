@@ -55,14 +55,10 @@ class SftpLine:
         client = await self._ready()
         part, target = f"{self._folder}/{file.name}.part", f"{self._folder}/{file.name}"
         try:
-            if file.before and await self._heard(_holds(client, target, file), sent):
+            if file.before and await self._heard(_holds(client, target, file)):
                 return f"had arrived, {bytes_words(file.bytes)}, every byte compared"
             await self._write(client, file, part, sent)
-            there = await self._heard(client.stat(part), sent)
-            if there.size != file.bytes:
-                msg = f"only {bytes_words(there.size or 0)} of {bytes_words(file.bytes)} arrived"
-                raise BrokenLineError(msg)
-            await self._heard(_renamed(client, part, target), sent)
+            await self._named(client, part, target, file)
         except asyncssh.SFTPError as exc:
             raise await self._judged(exc) from exc
         except (asyncssh.Error, ConnectionError, EOFError) as exc:
@@ -70,6 +66,24 @@ class SftpLine:
             msg = f"the line to {self._place.host} broke"
             raise BrokenLineError(msg) from exc
         return f"arrived, {bytes_words(file.bytes)}, size compared"
+
+    async def _named(
+        self, client: asyncssh.SFTPClient, part: str, target: str, file: Outgoing
+    ) -> None:
+        """Compare what arrived, and give it its name.
+
+        The line of a sender that was killed may still be at work there, and take it away: it is tried
+        again then, and looked for first.
+        """
+        try:
+            there = await self._heard(client.stat(part))
+            if there.size != file.bytes:
+                msg = f"only {bytes_words(there.size or 0)} of {bytes_words(file.bytes)} arrived"
+                raise BrokenLineError(msg)
+            await self._heard(_renamed(client, part, target))
+        except (asyncssh.SFTPNoSuchFile, asyncssh.SFTPNoSuchPath) as exc:
+            msg = f"what was sent to {self._place.host} is gone there"
+            raise BrokenLineError(msg) from exc
 
     async def _write(
         self, client: asyncssh.SFTPClient, file: Outgoing, part: str, sent: Sent
@@ -85,9 +99,9 @@ class SftpLine:
 
         heard = [time.monotonic()]
         writing = client.put(str(file.path), part, block_size=CHUNK // 8, progress_handler=going)
-        await self._heard(writing, sent, heard)
+        await self._heard(writing, heard)
 
-    async def _heard(self, doing: Awaitable[T], sent: Sent, heard: list[float] | None = None) -> T:
+    async def _heard(self, doing: Awaitable[T], heard: list[float] | None = None) -> T:
         """Wait for an answer as long as anything is heard."""
         heard = heard or [time.monotonic()]
         task = asyncio.ensure_future(doing)

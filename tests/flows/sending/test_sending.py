@@ -94,6 +94,13 @@ def test_what_the_rules_refuse_is_not_sent_and_what_changed_on_disk_neither(
     assert list((tmp_path / "drive").iterdir()) == []
 
 
+def test_nothing_goes_before_a_first_that_has_to_be_on_plain_ground(workspace, delivered):
+    pier = receiver(workspace, FolderWay(path="/quay"), first_on_plain_ground=True)
+    first, *others = sendings.send(workspace, pier, delivered, NOW).files
+    assert "on a plain ground" in first.reasons[0]
+    assert [(file.state, file.reasons) for file in others] == [("refused", (sendings.BEHIND,))] * 2
+
+
 class Flaky:
     """A line that does to each file what it is told to, in turn."""
 

@@ -9,11 +9,11 @@ from math import log
 from typing import Literal
 
 from oak_ledge.core.files.proof import Measured
-from oak_ledge.core.files.wishes import Wish
 from oak_ledge.core.measures.bytes import limit_words, too_many
 from oak_ledge.core.measures.lengths import Box
 from oak_ledge.core.measures.numbers import halves_up, plain, rounded
 from oak_ledge.core.receivers.takes import PROFILES, Takes
+from oak_ledge.core.receivers.wish import Wish
 from oak_ledge.core.receivers.words import either, format_words, ppi_words
 from oak_ledge.core.sizes.file.formats import FORMATS, format_of
 

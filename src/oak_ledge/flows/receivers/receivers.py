@@ -70,6 +70,15 @@ class ReceiverBody(BaseModel):
         return Receiver(name=self.name, takes=self.takes, way=self.way)
 
 
+class ReceiverDraft(BaseModel):
+    """A receiver while it is written: its way may not be said yet."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    takes: Takes = Takes()
+    way: Way | None = None
+
+
 class ReadReceiver(BaseModel):
     """A receiver read back in words, before it is kept."""
 
@@ -78,10 +87,12 @@ class ReadReceiver(BaseModel):
     facts: tuple[str, ...]
 
 
-def read_back(body: ReceiverBody) -> ReadReceiver:
+def read_back(draft: ReceiverDraft) -> ReadReceiver:
     """Say a receiver in words; nothing is kept."""
     return ReadReceiver(
-        sentence=say_takes(body.takes), way_words=say_way(body.way), facts=facts(body.takes)
+        sentence=say_takes(draft.takes),
+        way_words="" if draft.way is None else say_way(draft.way),
+        facts=facts(draft.takes),
     )
 
 

@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from oak_ledge.core.files.proof import Measured
 from oak_ledge.core.receivers.receiver import Receiver
 from oak_ledge.flows.delivery.deliveries import find_delivery
-from oak_ledge.flows.receivers.check import candidates, check_files, of_candidate
+from oak_ledge.flows.receivers.check import CheckedFile, candidates, check_files, of_candidate
 from oak_ledge.flows.receivers.receivers import found
 from oak_ledge.flows.sending.sender import Sender
 from oak_ledge.flows.sending.stand_ins import StandIns, folder_of
@@ -22,6 +22,7 @@ from oak_ledge.store.receivers.receivers import KeptReceiver
 from oak_ledge.store.receivers.sendings import OPEN, Sending, SendingState, Wish
 
 STOPPED = "You stopped it before it was sent. Send it again."
+BEHIND = "held back: the first is not taken, and would not be the first then"
 # Seconds by whose bytes the time that is left is reckoned.
 _RECENT = 60
 # What a card tells of a receiver.
@@ -94,9 +95,10 @@ def send(
     with reading(workspace.sessions) as session:
         kept = found(session, receiver_id)
     there = candidates(workspace, kept.receiver, delivery_id)
+    answers = behind_first(kept.receiver, [of_candidate(candidate) for candidate in there])
     with transaction(workspace.sessions) as session:
-        for candidate in there:
-            checked, measured = of_candidate(candidate), candidate.measured
+        for candidate, checked in zip(there, answers, strict=True):
+            measured = candidate.measured
             sha256 = (measured.sha256 if measured else None) or _known(candidate.file.measured)
             wish = Wish(
                 receiver_id=receiver_id,
@@ -110,6 +112,21 @@ def send(
             )
             sendings.wish(session, wish, now, again=again)
     return of_delivery(workspace, delivery_id, now, receiver_id)
+
+
+def behind_first(receiver: Receiver, answers: list[CheckedFile]) -> list[CheckedFile]:
+    """Hold files back where the first of them is not taken and has to be the first that arrives."""
+    if not receiver.takes.first_on_plain_ground or not answers or answers[0].state == "accepted":
+        return answers
+    held = {"state": "refused", "reasons": (BEHIND,)}
+    first, *others = answers
+    return [
+        first,
+        *(
+            answer.model_copy(update=held) if answer.state == "accepted" else answer
+            for answer in others
+        ),
+    ]
 
 
 def _known(measured: Measured | None) -> str:
@@ -216,11 +233,12 @@ def send_files(
     `came` is told each as it is known. Two calls at once for one receiver go one after the other.
     """
     now = clock()
-    checked = check_files(kept.receiver, paths)
+    looked_at = check_files(kept.receiver, paths)
+    answers = behind_first(kept.receiver, [answer for _, answer, _ in looked_at])
     ids: dict[Path, int] = {}
     views: dict[Path, SendingView] = {}
     with transaction(workspace.sessions) as session:
-        for path, answer, measured in checked:
+        for (path, _, measured), answer in zip(looked_at, answers, strict=True):
             if measured is None or measured.sha256 is None:
                 views[path] = _unreadable(kept, path, answer.reasons, now)
                 continue
@@ -254,7 +272,7 @@ def send_files(
     for path, id_ in ids.items():
         view = _view(kept.receiver, rows[id_], clock())
         views[path] = view.model_copy(update={"file": str(path)})
-    return [views[path] for path, _, _ in checked]
+    return [views[path] for path in paths]
 
 
 def _unreadable(

@@ -118,6 +118,8 @@ class _Lab(asyncssh.SFTPServer):
         if reasons:
             arrived.unlink(missing_ok=True)
             raise asyncssh.SFTPPermissionDenied("; ".join(reasons))
+        if not arrived.is_file():  # another line took it meanwhile
+            raise _nothing_there()
         self.inbox.take(arrived, name)
 
 

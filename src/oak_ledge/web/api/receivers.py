@@ -6,7 +6,7 @@ import tempfile
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, File, UploadFile
+from fastapi import APIRouter, File, Form, UploadFile
 from fastapi.responses import FileResponse, Response
 
 from oak_ledge.flows.delivery.deliveries import DeliveryView
@@ -14,7 +14,12 @@ from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.receivers import check, receivers
 from oak_ledge.flows.receivers.check import Checked
 from oak_ledge.flows.receivers.host_key import ShownKey, shown_key
-from oak_ledge.flows.receivers.receivers import ReadReceiver, ReceiverBody, ReceiverView
+from oak_ledge.flows.receivers.receivers import (
+    ReadReceiver,
+    ReceiverBody,
+    ReceiverDraft,
+    ReceiverView,
+)
 from oak_ledge.flows.sending import sendings
 from oak_ledge.flows.sending.sendings import ReceivedView, SendingsView
 from oak_ledge.web.api.answer import attached, of_kind
@@ -47,7 +52,7 @@ def add_receiver(body: ReceiverBody, here: Here) -> ReceiverView:
 
 
 @router.post("/receivers/read")
-def read_receiver(body: ReceiverBody) -> ReadReceiver:
+def read_receiver(body: ReceiverDraft) -> ReadReceiver:
     """A receiver read back in words; nothing is kept."""
     return receivers.read_back(body)
 
@@ -97,8 +102,10 @@ def check_receiver(receiver_id: Id, body: CheckBody, here: Here) -> Checked:
     return check.check_delivery(here, receiver_id, body.delivery or 0)
 
 
-@router.post("/receivers/{receiver_id}/check-file")
-def check_one_file(receiver_id: Id, file: Annotated[UploadFile, File()], here: Here) -> Checked:
+@router.post("/receivers/check-file")
+def check_one_file(
+    receiver_id: Annotated[Id, Form()], file: Annotated[UploadFile, File()], here: Here
+) -> Checked:
     """What a receiver would say of a file that is handed along; it is not kept."""
     with tempfile.NamedTemporaryFile() as part:
         count = 0

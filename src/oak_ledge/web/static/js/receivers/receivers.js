@@ -106,7 +106,8 @@ document.addEventListener("alpine:init", () => {
       if (!file) return;
       const form = new FormData();
       form.append("file", file, file.name);
-      await this.asked(id, () => ask(`/api/receivers/${id}/check-file`, { method: "POST", text: form }));
+      form.append("receiver_id", id);
+      await this.asked(id, () => ask("/api/receivers/check-file", { method: "POST", text: form }));
       event.target.value = "";
     },
     async asked(id, call) {
@@ -190,14 +191,13 @@ document.addEventListener("alpine:init", () => {
       this.calm = setTimeout(() => this.readBack(), CALM);
     },
     async readBack() {
-      const body = bodyOf({ ...this.form, name: this.form.name || "New" }, this.editing);
+      const { takes, way } = bodyOf(this.form, this.editing);
+      const said = way.path || way.url;
       try {
-        const told = await ask("/api/receivers/read", { method: "POST", body });
+        const told = await ask("/api/receivers/read", { method: "POST", body: { takes, way: said ? way : null } });
         [this.sentence, this.wayWords, this.wrong] = [told.sentence, told.way_words, ""];
       } catch (problem) {
-        const empty = this.isFolder ? !this.form.path.trim() : !this.form.url.trim();
-        this.wrong = empty ? "" : problem.message;
-        if (empty) this.wayWords = "";
+        this.wrong = problem.message;
       }
     },
     async save() {
