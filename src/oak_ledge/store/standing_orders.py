@@ -24,6 +24,8 @@ class StandingOrder:
     trouble: str | None
     """why it is not followed just now"""
     added: datetime
+    receiver_id: int | None
+    """who its files are sent to"""
 
 
 def every(session: Session) -> list[StandingOrder]:
@@ -38,9 +40,24 @@ def find(session: Session, order_id: int) -> StandingOrder | None:
     return None if row is None else _of(row)
 
 
-def add(session: Session, folder: str, out: str, sizes: Several, now: datetime) -> int:
+def add(
+    session: Session,
+    folder: str,
+    out: str,
+    sizes: Several,
+    now: datetime,
+    receiver_id: int | None = None,
+) -> int:
     """Keep a new standing order; return its number, which none had before."""
-    row = StandingOrderRow(folder=folder, out=out, sizes=sizes, on=True, trouble=None, added=now)
+    row = StandingOrderRow(
+        folder=folder,
+        out=out,
+        sizes=sizes,
+        on=True,
+        trouble=None,
+        added=now,
+        receiver_id=receiver_id,
+    )
     session.add(row)
     session.flush()
     return row.id

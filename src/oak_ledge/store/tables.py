@@ -264,6 +264,8 @@ class DeliveryRow(Base):
     added: Mapped[moment]
     served: Mapped[int] = mapped_column(server_default="0")
     """when it last had its turn: the lowest is next"""
+    send_to: Mapped[int | None]
+    """the receiver its files are sent to once they are made"""
     files: Mapped[list[DeliveryFileRow]] = relationship(order_by="DeliveryFileRow.id")
 
 
@@ -349,6 +351,8 @@ class StandingOrderRow(Base):
     trouble: Mapped[str | None] = mapped_column(Text)
     """why it is not followed just now"""
     added: Mapped[moment]
+    receiver_id: Mapped[int | None]
+    """who its files are sent to"""
 
 
 class MarkRow(Base):

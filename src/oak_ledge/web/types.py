@@ -193,6 +193,9 @@ class DeliveryBody(_Body):
     only_changed: bool = Field(
         default=False, description="leave out what is as it was when last made"
     )
+    send_to: Id | None = Field(
+        default=None, description="the receiver the files are sent to once they are made"
+    )
 
 
 class CopyBody(_Body):
@@ -216,6 +219,7 @@ class StandingOrderBody(_Body):
     out: str = Field(
         default="", max_length=4000, description="where files go; empty: made within it"
     )
+    receiver_id: Id | None = Field(default=None, description="who the files are sent to then")
 
 
 class StandingOrderTurned(_Body):

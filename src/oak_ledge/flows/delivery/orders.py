@@ -78,12 +78,14 @@ def deliver(
     now: datetime,
     *,
     only_changed: bool = False,
+    send_to: int | None = None,
 ) -> DeliveryView:
     """Make the files of a job's placements, of all or of those named; each is measured.
 
     What is asked is written down before the first file is begun, its name too, and each file's
     outcome as it is known: a kill at any moment leaves a true account, and what was being made is
     made again under the same name. With `only_changed` what is as it was when last made is left out.
+    Once they are made they go to the receiver of the number `send_to`, if one is named.
 
     Raises
     ------
@@ -108,7 +110,7 @@ def deliver(
         raise RequestError(msg)
     with transaction(workspace.sessions) as session:
         find_job(session, job_id)
-        delivery_id = deliveries.add(session, job_id, wanted, now)
+        delivery_id = deliveries.add(session, job_id, wanted, now, send_to)
     have_made(workspace, now)
     return view(workspace, delivery_id, now)
 

@@ -238,6 +238,7 @@ def made_of(watched: Watched, photo: Path, now: datetime, seal: Seal) -> Outcome
         late = before.files if before is not None and before.note.photo_sha256 == digest else []
         return Outcome(files=late, failed=[])
     places.empty()
+    places.prepare()
     outcome = _made(watched, photo, [*wanted.values()])
     if _state(photo) is None or file_hash(photo) != digest:
         return None

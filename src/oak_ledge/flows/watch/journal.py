@@ -67,6 +67,14 @@ class Places:
         """The file of what is under way."""
         return self.own / "journal.json"
 
+    def prepare(self) -> None:
+        """Make the folder files are made in, also while another watch tidies the one above it."""
+        while True:
+            with suppress(FileNotFoundError):
+                self.made.mkdir(parents=True, exist_ok=True)
+                return
+            self.out.stat()  # the disk itself may be gone
+
     def empty(self) -> None:
         """Remove what was made here and is in its place, or nobody's."""
         self.journal.unlink(missing_ok=True)

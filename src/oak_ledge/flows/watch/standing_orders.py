@@ -18,6 +18,7 @@ from oak_ledge.core.sizes.text.several import Several
 from oak_ledge.core.sizes.text.write import size_name, write_size
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.library.entry import meant_in
+from oak_ledge.flows.watch import receipts
 from oak_ledge.flows.watch.beside import ENDING, Beside, read_note
 from oak_ledge.flows.watch.folder import prepare_out
 from oak_ledge.flows.watch.seal import Seal, read_seal, seal_path
@@ -52,6 +53,8 @@ class Arrived(BaseModel):
     when: str
     files: list[str]
     reasons: list[str]
+    sent: list[str]
+    """what came of each file at the receiver"""
 
 
 class StandingOrderView(BaseModel):
@@ -69,6 +72,8 @@ class StandingOrderView(BaseModel):
     """photos that arrived and are over with"""
     files: int
     """files made of them"""
+    receiver_id: int | None
+    """who its files are sent to"""
     failed: int
     """photos of which something could not be made"""
     latest: list[Arrived]
@@ -96,9 +101,16 @@ def _find(session: Session, order_id: int) -> StandingOrder:
 
 
 def give(
-    workspace: Workspace, folder: str, size_texts: list[str], out: str, now: datetime
+    workspace: Workspace,
+    folder: str,
+    size_texts: list[str],
+    out: str,
+    now: datetime,
+    receiver_id: int | None = None,
 ) -> StandingOrderView:
     """Begin a standing order; where `out` is empty, files go to `made` within the folder.
+
+    Each file then goes to a receiver, if one is named.
 
     Raises
     ------
@@ -123,7 +135,9 @@ def give(
         for other in others:
             _keep_orders_apart(other, watched, files)
         _prepare(files)
-        order_id = standing_orders.add(session, str(watched), str(files), Several(sizes=sizes), now)
+        order_id = standing_orders.add(
+            session, str(watched), str(files), Several(sizes=sizes), now, receiver_id
+        )
     return _view(find(workspace, order_id))
 
 
@@ -232,6 +246,7 @@ def _view(order: StandingOrder) -> StandingOrderView:
         out=order.out,
         sizes=[_drawn(size) for size in order.sizes.sizes],
         on=order.on,
+        receiver_id=order.receiver_id,
         state=state,
         trouble=order.trouble if order.on else None,
         photos=len(notes),
@@ -242,6 +257,7 @@ def _view(order: StandingOrder) -> StandingOrderView:
                 photo=beside.photo,
                 when=beside.made_at,
                 files=[Path(file.file).name for file in beside.files],
+                sent=receipts.words_of(Path(order.folder) / beside.photo),
                 reasons=list(dict.fromkeys(sentence(failed.reason) for failed in beside.failed)),
             )
             for beside in newest
@@ -258,6 +274,11 @@ def _drawn(size: Size) -> OrderedSize:
         across=float(wide / longer),
         along=float(high / longer),
     )
+
+
+def notes_of(order: StandingOrder) -> Iterator[Beside]:
+    """Return what was made of each photo of an order, as it stands beside them."""
+    return _told(Path(order.folder))
 
 
 def _told(folder: Path) -> Iterator[Beside]:

@@ -87,9 +87,29 @@ class Wanted:
     held: str | None = None
 
 
-def add(session: Session, job_id: int, wanted: Sequence[Wanted], now: datetime) -> int:
+def to_send(session: Session) -> list[tuple[int, int]]:
+    """Return deliveries that are over and shall be sent now, each with its receiver."""
+    rows = select(DeliveryRow.id, DeliveryRow.send_to).where(
+        DeliveryRow.send_to.is_not(None), DeliveryRow.state == "done"
+    )
+    return [(row.id, row.send_to) for row in session.execute(rows) if row.send_to is not None]
+
+
+def set_sent(session: Session, delivery_id: int) -> None:
+    """Keep that a delivery was handed over to be sent."""
+    session.get_one(DeliveryRow, delivery_id).send_to = None
+    session.flush()
+
+
+def add(
+    session: Session,
+    job_id: int,
+    wanted: Sequence[Wanted],
+    now: datetime,
+    send_to: int | None = None,
+) -> int:
     """Write down what shall be made before any of it is; held files are no work."""
-    row = DeliveryRow(job_id=job_id, state="queued", added=now, served=0)
+    row = DeliveryRow(job_id=job_id, state="queued", added=now, served=0, send_to=send_to)
     session.add(row)
     session.flush()
     session.add_all(

@@ -17,6 +17,7 @@ from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.delivery.orders import Planned
 from oak_ledge.flows.export import export as handing_out
 from oak_ledge.flows.export.export import Put
+from oak_ledge.flows.receivers import receivers
 from oak_ledge.web.answers import WRONG_CALLS_OF_A_STREAM
 from oak_ledge.web.api.answer import LETTERS, attached, of_kind
 from oak_ledge.web.events import events_of
@@ -34,7 +35,16 @@ def plan_delivery(job_id: Id, here: Here) -> list[Planned]:
 @router.post("/jobs/{job_id}/deliveries", status_code=201)
 def deliver(job_id: Id, body: DeliveryBody, here: Here, now: Now) -> DeliveryView:
     """Make the files of a job's pieces, or of those named."""
-    return orders.deliver(here, job_id, body.placement_ids, now, only_changed=body.only_changed)
+    if body.send_to is not None:
+        receivers.view(here, body.send_to)  # one that is not here is refused first
+    return orders.deliver(
+        here,
+        job_id,
+        body.placement_ids,
+        now,
+        only_changed=body.only_changed,
+        send_to=body.send_to,
+    )
 
 
 @router.get("/deliveries/{delivery_id}")

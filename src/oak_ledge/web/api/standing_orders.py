@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
+from oak_ledge.flows.receivers import receivers
 from oak_ledge.flows.watch import standing_orders
 from oak_ledge.flows.watch.standing_orders import StandingOrderView
 from oak_ledge.web.types import Here, Id, Now, StandingOrderBody, StandingOrderTurned
@@ -20,7 +21,9 @@ def every_order(here: Here) -> list[StandingOrderView]:
 @router.post("/standing-orders", status_code=201)
 def give_order(body: StandingOrderBody, here: Here, now: Now) -> StandingOrderView:
     """Watch a folder, and make files of the photos that arrive in it."""
-    return standing_orders.give(here, body.folder, body.size_texts, body.out, now)
+    if body.receiver_id is not None:
+        receivers.view(here, body.receiver_id)  # one that is not here is refused first
+    return standing_orders.give(here, body.folder, body.size_texts, body.out, now, body.receiver_id)
 
 
 @router.put("/standing-orders/{order_id}")

@@ -8,8 +8,10 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import datetime
+from itertools import count
 
 from oak_ledge.core.errors import OakLedgeError
+from oak_ledge.flows.sending.automatic import hand_over
 from oak_ledge.flows.sending.sender import Sender
 from oak_ledge.flows.sending.stand_ins import StandIns
 from oak_ledge.flows.workspace import Workspace
@@ -19,6 +21,8 @@ from oak_ledge.store.receivers import receivers, sendings
 
 # Seconds between two looks at what waits, and to end in.
 LOOK, PATIENCE = 0.3, 5.0
+# Looks until standing orders and deliveries are asked whether they have something to send.
+ASK = 7
 _log = logging.getLogger("oak_ledge")
 
 
@@ -47,8 +51,12 @@ class Senders:
         self._stand_ins.end()
 
     def _watch(self) -> None:
-        while not self._over.wait(LOOK):
+        for look in count():
+            if self._over.wait(LOOK):
+                return
             with suppress(StoreError, OSError):  # the database may be away for a while
+                if look % ASK == 0:
+                    hand_over(self.workspace, self.clock())
                 self._look()
 
     def _look(self) -> None:

@@ -8,6 +8,8 @@ const DRAWN = 40; // a size's longer edge on its little drawing
 const WORDS = { watching: "Watching", paused: "Paused", "not watching": "Not watching" };
 const KINDS = { watching: "is-fine", paused: "is-open", "not watching": "is-stop" };
 
+const RECEIVERS = new Map(JSON.parse(document.getElementById("receivers").textContent));
+
 const counted = (count, what) => `${count} ${what}${count === 1 ? "" : "s"}`;
 
 function drawn(size) {
@@ -27,7 +29,7 @@ function said(when) {
 function arrived(one) {
   const stem = one.photo.replace(/[.][^.]*$/, "");
   const names = one.files.map((file) => (file.startsWith(`${stem}_`) ? file.slice(stem.length + 1) : file));
-  return { ...one, at: said(one.when), made: names.join(", "), why: one.reasons.join(" "), kind: one.reasons.length ? "is-stop" : "is-fine" };
+  return { ...one, at: said(one.when), made: names.join(", "), why: one.reasons.join(" "), sentWords: one.sent.join("; "), kind: one.reasons.length ? "is-stop" : "is-fine" };
 }
 
 document.addEventListener("alpine:init", () => {
@@ -36,6 +38,7 @@ document.addEventListener("alpine:init", () => {
     folder: "",
     sizes: "",
     out: "",
+    receiver: "",
     trouble: "",
     busy: false,
     sure: 0, // the order that is ended by the next press
@@ -56,6 +59,7 @@ document.addEventListener("alpine:init", () => {
         latest: order.latest.map(arrived),
         count: `${counted(order.photos, "photo")}, ${filesWord(order.files)} made${order.failed ? `, ${counted(order.failed, "photo")} failed` : ""}`,
         turn: order.on ? "Pause" : "Go on",
+        then: order.receiver_id ? `, then to ${RECEIVERS.get(order.receiver_id) ?? "a receiver that is gone"}` : "",
         endWord: this.sure === order.id ? "Really end it" : "End",
       }));
     },
@@ -77,8 +81,8 @@ document.addEventListener("alpine:init", () => {
       return done;
     },
     async give() {
-      const body = { folder: this.folder, size_texts: [this.sizes], out: this.out };
-      if (await this.change("/api/standing-orders", "POST", body)) [this.folder, this.sizes, this.out] = ["", "", ""];
+      const body = { folder: this.folder, size_texts: [this.sizes], out: this.out, receiver_id: this.receiver ? Number(this.receiver) : null };
+      if (await this.change("/api/standing-orders", "POST", body)) [this.folder, this.sizes, this.out, this.receiver] = ["", "", "", ""];
     },
     turn(event) {
       const id = Number(event.currentTarget.dataset.id);

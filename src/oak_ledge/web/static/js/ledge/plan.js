@@ -124,7 +124,9 @@ export const planning = {
   async make(placement_ids, only_changed) {
     this.busy = true;
     await this.tried(async () => {
-      const made = await ask(`${this.path}/deliveries`, { method: "POST", body: { placement_ids, only_changed } });
+      const { value } = this.$refs.planReceiver; // of the dialog, where it is open
+      const send_to = this.$refs.plan.open && value ? Number(value) : null;
+      const made = await ask(`${this.path}/deliveries`, { method: "POST", body: { placement_ids, only_changed, send_to } });
       window.location.assign(`/deliveries/${made.id}`);
     });
     this.busy = false;
