@@ -114,7 +114,11 @@ def test_how_a_crop_lay_before_it_was_levelled_keeps_its_place_under_its_new_nam
             )
         for table in ("mark", "mark_picture", "sending", "receiver"):  # which came later still
             old.execute(f"DROP TABLE {table}")
-        for table, column in (("standing_order", "receiver_id"), ("delivery", "send_to")):
+        for table, column in (
+            ("standing_order", "receiver_id"),
+            ("delivery", "send_to"),
+            ("placement", "word"),
+        ):
             old.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
         for table in ("desk", "receipt"):  # which went
             old.execute(f"CREATE TABLE {table} ({GONE[table]})")

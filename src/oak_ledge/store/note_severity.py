@@ -19,6 +19,7 @@ from oak_ledge.store.tables import (
     LevelRow,
     PhotoRow,
     PlacementRow,
+    ReceiverRow,
     SizeRow,
 )
 
@@ -54,12 +55,16 @@ def of_jobs(session: Session, job_ids: Collection[int], judgement: str) -> list[
         .outerjoin(SizeRow, SizeRow.id == JobSizeRow.size_id)
         .where(JobSizeRow.job_id.in_(job_ids)),
     )
+    receivers = " ".join(
+        session.scalars(select(_text(ReceiverRow.receiver)).order_by(ReceiverRow.id))
+    )
     rows = session.execute(
         select(
             PlacementRow.id,
             PlacementRow.job_id,
             PlacementRow.state,
             _text(PlacementRow.placement),
+            PlacementRow.word,
             JobPhotoRow.id,
             JobSizeRow.id,
             LevelRow.of,
@@ -74,8 +79,11 @@ def of_jobs(session: Session, job_ids: Collection[int], judgement: str) -> list[
         .order_by(JobSizeRow.position, JobSizeRow.id, JobPhotoRow.position, JobPhotoRow.id)
     )
     levelled = []
-    for placement_id, job_id, state, placed, photo, size, kept_of, kept in rows:
-        of = _hash(f"{judgement} {photos[photo]} {sizes[size]} {placed}")
+    for placement_id, job_id, state, placed, word, photo, size, kept_of, kept in rows:
+        more = "" if word is None else f" {word}"
+        if '"goes_to"' in f"{sizes[size]} {placed}":
+            more += f" {receivers}"
+        of = _hash(f"{judgement} {photos[photo]} {sizes[size]} {placed}{more}")
         level = cast(Severity, kept) if kept_of == of else None
         levelled.append(Levelled(placement_id, job_id, cast(State, state), of, level))
     return levelled

@@ -42,6 +42,8 @@ class Placed:
     step: int
     receiver: Receiver | None = None
     """the one its size names"""
+    word: str | None = None
+    """what the client said of it"""
 
     @cached_property
     def lying(self) -> Lying:
@@ -297,7 +299,15 @@ def set_state(session: Session, placement_id: int, state: State, now: datetime) 
     """Set a placement's state, and return it as it is now."""
     row = _row(session, placement_id)
     row.state = state
+    if state == "settled":  # what was asked for is done
+        row.word = None
     return _touched(session, row, now)
+
+
+def set_word(session: Session, placement_id: int, word: str | None) -> None:
+    """Keep what the client said of a placement."""
+    _row(session, placement_id).word = word
+    session.flush()
 
 
 def _touched(session: Session, row: PlacementRow, now: datetime) -> Placed:
@@ -322,6 +332,7 @@ def placed_of(row: PlacementRow) -> Placed:
         state=cast(State, row.state),
         step=row.step,
         receiver=_receiver_of(row),
+        word=row.word,
     )
 
 

@@ -168,6 +168,8 @@ class PlacementRow(Base):
     state: Mapped[short]
     step: Mapped[int] = mapped_column()
     """which step it stands at; steps above it can be redone"""
+    word: Mapped[str | None] = mapped_column(Text)
+    """what the client said of it, until it is approved"""
     job: Mapped[JobRow] = relationship()
     job_photo: Mapped[JobPhotoRow] = relationship()
     job_size: Mapped[JobSizeRow] = relationship()

@@ -186,6 +186,18 @@ class ReceiverFileBody(_Body):
     replace: bool = Field(default=False, description="in place of those of the same name")
 
 
+class ReviewBody(_Body):
+    """Pieces that are shown to the client; all of the job's when left out."""
+
+    placement_ids: list[Id] | None = Field(default=None, max_length=300)
+
+
+class AnswersBody(_Body):
+    """A file of answers, as a review saved it."""
+
+    text: str = Field(max_length=1_000_000)
+
+
 class DeliveryBody(_Body):
     """Placements to make; all of the job's when left out."""
 

@@ -76,6 +76,7 @@ NOTES: dict[str, NoteKind] = {
     "sliver": NoteKind("narrow strip"),
     "over-limit": NoteKind("too many bytes"),
     "low-quality": NoteKind("low quality"),
+    "client-word": NoteKind("word of the client"),
     "not-taken": NoteKind("refused by its receiver"),
     "size-changed": NoteKind("saved size changed"),
 }

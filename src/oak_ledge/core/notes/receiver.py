@@ -1,4 +1,4 @@
-"""Notes by the rules of the receiver that a size names."""
+"""Notes by those who get the pieces: the rules of the receiver a size names, a word of the client."""
 
 from __future__ import annotations
 
@@ -20,6 +20,13 @@ def not_taken(lying: Lying, photo: PhotoFacts, receiver: Receiver | None) -> Not
     text = f"{receiver.name} would not take it: {'; '.join(answer.words)}."
     way = "; ".join(fix.words for fix in answer.fixes) or None
     return Note(level="look", code="not-taken", text=text, way=way)
+
+
+def client_word(word: str | None) -> Note | None:
+    """Tell what the client said of a piece; it is done with once the piece is approved."""
+    if not word:
+        return None
+    return Note(level="look", code="client-word", text=f"The client says: “{word}”")
 
 
 def foresaid(lying: Lying, photo: PhotoFacts, receiver: Receiver) -> Answer:

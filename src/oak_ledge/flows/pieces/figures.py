@@ -11,7 +11,7 @@ from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.notes.every import notes
 from oak_ledge.core.notes.marks import mark_covers, mark_of_piece
 from oak_ledge.core.notes.note import Note, in_order, taken_on
-from oak_ledge.core.notes.receiver import not_taken
+from oak_ledge.core.notes.receiver import client_word, not_taken
 from oak_ledge.core.notes.retouches import cut_out, retouched
 from oak_ledge.core.notes.size import size_changed
 from oak_ledge.core.notes.zones import eyes_on_third, fills, keep_notes, subject_cut
@@ -64,7 +64,7 @@ class Around:
     """What is known of a piece beside how it lies.
 
     `saved` is its size as the library has it, `waiting` a found subject that waits to be decided on (it
-    counts while nothing is marked by hand), `receiver` the one its size names.
+    counts while nothing is marked by hand), `receiver` the one its size names, `word` what the client said.
     """
 
     saved: Size | None = None
@@ -72,6 +72,7 @@ class Around:
     waiting: Keeps | None = None
     retouches: Retouches = NO_RETOUCHES
     receiver: Receiver | None = None
+    word: str | None = None
 
 
 def compute(
@@ -106,6 +107,7 @@ def compute(
         retouch,
         cut,
         taken,
+        client_word(around.word),
     )
     return figured, in_order(taken_on(noted, lying.placement.allow))
 

@@ -111,7 +111,9 @@ def figures_of(placed: Placed) -> tuple[Tally, tuple[Note, ...]]:
 def around_of(placed: Placed) -> Around:
     """Return what is known of a piece beside how it lies."""
     photo = placed.photo
-    return Around(placed.saved, photo.keeps, photo.found, photo.retouches, placed.receiver)
+    return Around(
+        placed.saved, photo.keeps, photo.found, photo.retouches, placed.receiver, placed.word
+    )
 
 
 @lru_cache(maxsize=4096)

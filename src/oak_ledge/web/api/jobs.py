@@ -14,15 +14,28 @@ from oak_ledge.flows.jobs import (
     ledge as ledges,
     mouldings,
     quick,
+    review as reviews,
     survivors as surviving,
 )
 from oak_ledge.flows.jobs.batches import Done
 from oak_ledge.flows.jobs.job_views import JobBrief, JobChange, JobView
 from oak_ledge.flows.jobs.ledge import Overview
 from oak_ledge.flows.jobs.quick import Quick, QuickBody
+from oak_ledge.flows.jobs.review import TakenAnswers
 from oak_ledge.flows.jobs.survivors import Survival
 from oak_ledge.web.api.answer import LETTERS, attached, of_kind, written
-from oak_ledge.web.types import BatchBody, Here, Id, JobBody, MembersBody, Now
+from oak_ledge.web.drawings.review import drawn
+from oak_ledge.web.pages.site import STATIC, templates
+from oak_ledge.web.types import (
+    AnswersBody,
+    BatchBody,
+    Here,
+    Id,
+    JobBody,
+    MembersBody,
+    Now,
+    ReviewBody,
+)
 
 router = APIRouter()
 
@@ -139,3 +152,23 @@ def framing_card(
     name = attached(f"framing-card.{kind}")
     card = surviving.framing_card(here, job_id, camera, kind, LETTERS)
     return Response(card, media_type=media, headers=name)
+
+
+@router.post("/jobs/{job_id}/review", response_class=Response, responses=of_kind("text/html"))
+def review(job_id: Id, body: ReviewBody, here: Here) -> Response:
+    """A review for the client: pieces in one HTML file that opens anywhere and fetches nothing."""
+    made = reviews.review(here, job_id, body.placement_ids)
+    page = templates.get_template("review.html").render(
+        job=made.job,
+        pieces=drawn(made),
+        about={"job_id": made.job_id, "job": made.job},
+        style=(STATIC / "css/review.css").read_text("utf-8"),
+        script=(STATIC / "js/review/review.js").read_text("utf-8"),
+    )
+    return Response(page, media_type="text/html", headers=attached(f"{made.job}-review.html"))
+
+
+@router.post("/jobs/{job_id}/review/answers")
+def take_answers(job_id: Id, body: AnswersBody, here: Here, now: Now) -> TakenAnswers:
+    """The client's answers: a yes approves, a no or a word puts a piece in work, with the word as its note."""
+    return reviews.take_in(here, job_id, body.text, now)

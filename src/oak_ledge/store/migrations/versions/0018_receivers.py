@@ -136,6 +136,7 @@ def upgrade() -> None:
     op.create_index("ix_sending_receiver_id", "sending", ["receiver_id"])
     op.add_column("standing_order", sa.Column("receiver_id", sa.Integer()))
     op.add_column("delivery", sa.Column("send_to", sa.Integer()))
+    op.add_column("placement", sa.Column("word", sa.Text()))
     _carry_over()
     op.drop_table("receipt")
     op.drop_table("desk")
@@ -212,6 +213,7 @@ def downgrade() -> None:
         sa.PrimaryKeyConstraint("id", name="pk_receipt"),
     )
     op.create_index("ix_receipt_delivery_file_id", "receipt", ["delivery_file_id"])
+    op.drop_column("placement", "word")
     op.drop_column("delivery", "send_to")
     op.drop_column("standing_order", "receiver_id")
     op.drop_table("sending")

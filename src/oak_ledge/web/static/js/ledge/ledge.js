@@ -9,6 +9,7 @@ import { choosing } from "./chosen.js";
 import { belonging } from "./job.js";
 import { many } from "./many.js";
 import { planning } from "./plan.js";
+import { reviewing } from "./review.js";
 import { sheeting } from "./sheets.js";
 
 const WORDS = { stop: "Stop:", look: "Look:", fine: "Fine:" };
@@ -17,7 +18,7 @@ const MARGIN = 40; // CSS pixels beside the shelves
 const AHEAD = "900px"; // shelves so far below are asked for already
 
 document.addEventListener("alpine:init", () => {
-  window.Alpine.data("ledge", () => together(core(), [trying, many, planning, sheeting, belonging]));
+  window.Alpine.data("ledge", () => together(core(), [trying, many, planning, reviewing, sheeting, belonging]));
 });
 
 const core = () => ({
