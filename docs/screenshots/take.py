@@ -72,10 +72,14 @@ def receivers(driver: webdriver.Chrome, base: str, folder: Path, made: int) -> N
     slow = {"rehearsing": True, "fault": "slow"}
     told(base, "/api/receivers/1/rehearsal", slow, "PUT")
     told(base, "/api/receivers/3/rehearsal", {"rehearsing": True}, "PUT")
+    first = told(base, f"/api/deliveries/{stall}")["files"][0]["id"]
+    told(base, "/api/receivers/2/fix", {"delivery": stall, "file_id": first})
+    while told(base, f"/api/deliveries/{stall}")["state"] != "done":
+        time.sleep(0.5)
     for receiver, delivery in ((3, made), (2, stall), (1, made)):
         told(base, f"/api/deliveries/{delivery}/send", {"receiver_id": receiver})
     driver.get(f"{base}/receivers")
-    shown = "return document.querySelectorAll('.is-fine').length > 7"
+    shown = "return document.querySelectorAll('.is-fine').length > 9"
     WebDriverWait(driver, 60).until(lambda d: d.execute_script(shown))
     time.sleep(1)
     driver.save_screenshot(str(folder / "receivers.png"))

@@ -27,6 +27,7 @@ from oak_ledge.store.database import connect, migrate, open_database, reading, t
 from oak_ledge.store.errors import StoreError
 from oak_ledge.store.kinds import AsJson
 from oak_ledge.store.library import sizes
+from oak_ledge.store.receivers import receivers, sendings
 from oak_ledge.store.work import deliveries
 from tests import samples, strategies
 from tests.conftest import NOW, open_at
@@ -217,7 +218,12 @@ def test_an_older_data_folder_is_brought_up_to_date_with_its_work_as_it_was(tmp_
             name="quay.jpg",
             asked=proof,
             state="made",
+            measured=proof | {"bytes": 90, "profile": None, "bits": 8, "sha256": "ab" * 32},
         )
+        insert("desk", name="lab", fault="breaks off", hung=False)
+        said = {"desk": "lab", "delivery_file_id": 1, "received": when}
+        insert("receipt", id=1, accepted=False, words="the line broke off", **said)
+        insert("receipt", id=2, accepted=True, words="accepted, ticket lab-1-1", **said)
     engine.dispose()
     sessions = open_database(tmp_path / "old.db")
     with reading(sessions) as session:
@@ -235,6 +241,23 @@ def test_an_older_data_folder_is_brought_up_to_date_with_its_work_as_it_was(tmp_
         )
     with transaction(sessions) as session:
         assert not placements.walk(session, 1, -1, NOW).placement.fit_corners
+    with reading(
+        sessions
+    ) as session:  # what the three there were received stays, at their stand-ins
+        lab, stall, sign = receivers.every(session)
+        assert [kept.rehearsing for kept in (lab, stall, sign)] == [True] * 3
+        assert (lab.receiver.name, lab.fault, sign.fault) == (
+            "Harbour print lab",
+            "break-off",
+            None,
+        )
+        (sent,) = sendings.of_files(session, [("quay.jpg", "ab" * 32)])
+        assert (sent.receiver_id, sent.state, sent.receipt, sent.path) == (
+            lab.id,
+            "accepted",
+            "accepted, ticket lab-1-1",
+            "deliveries/1/quay.jpg",
+        )
     sessions.close()
 
 

@@ -19,6 +19,7 @@ from oak_ledge.flows.bench import history
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.library import sizes
+from oak_ledge.flows.library.views import SizeChange
 from oak_ledge.flows.marks import library
 from oak_ledge.flows.marks.library import LineBody
 from oak_ledge.flows.photos import photos
@@ -98,6 +99,7 @@ def fill(workspace: Workspace, now: datetime) -> bool:
         chosen = [by_name[size] for size in job.sizes]
         return jobs.start(workspace, job.name, ids, chosen, [], now - job.ago)
 
+    _name_receiver(workspace, by_name["Quay sign"], "Sign on the quay")
     stall, ferry, evening, strips = (start(job) for job in _JOBS)
     _work(workspace, strips, now - timedelta(days=4))
     _continue(workspace, taken["lighthouse"], taken["quay-lanterns"], now - timedelta(days=2))
@@ -107,6 +109,12 @@ def fill(workspace: Workspace, now: datetime) -> bool:
     _work(workspace, evening, now - timedelta(hours=1))
     _lay(workspace, evening, now - timedelta(hours=1))
     return True
+
+
+def _name_receiver(workspace: Workspace, size_id: int, receiver: str) -> None:
+    """Let a size say whose rules its pieces are held to."""
+    version = sizes.view(workspace, size_id).version
+    sizes.change(workspace, size_id, SizeChange(goes_to=receiver, version=version))
 
 
 # Which pieces of the evening lie on one paper, and how many of each.

@@ -36,9 +36,13 @@ def upgrade() -> None:
         file.add_column(sa.Column("lease", sa.DateTime()))
         file.add_column(sa.Column("former", sa.Text()))
     op.execute(FROZEN)
+    # The table is put together anew; what belongs to its rows would go with the old one.
+    op.execute("CREATE TEMPORARY TABLE kept_receipt AS SELECT * FROM receipt")
     with op.batch_alter_table("delivery_file") as file:
         file.alter_column("size", nullable=False)
         file.alter_column("placement", nullable=False)
+    op.execute("INSERT OR IGNORE INTO receipt SELECT * FROM kept_receipt")
+    op.execute("DROP TABLE kept_receipt")
 
 
 def downgrade() -> None:
