@@ -65,6 +65,7 @@ def _with(path, value):
         (_with(["way"], {"kind": "http", "url": "https://a@lab.example/"}), "beside the address"),
         (_with(["way"], {"kind": "webdav", "url": "https://lab.example/", "user": "a"}), "a user needs"),
         (_with(["way"], {"kind": "post"}), "way"),
+        (_with(["way"], {"kind": "folder", "path": "in/here"}), "say the whole path"),
         (_with(["name"], "   "), "name"),
         (_with(["receiver_version"], 2), "receiver_version"),
         ([], "one receiver, or a list"),

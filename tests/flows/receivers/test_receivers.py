@@ -41,6 +41,9 @@ def test_receivers_are_kept_changed_deleted_and_brought_back(workspace):
     with pytest.raises(RequestError, match="is a receiver “Pier” already"):
         receivers.add(workspace, PIER.model_copy(update={"name": "PIER"}))
     body = body_of(workspace, pier.id, name="Long pier")
+    own = Receiver(name="Own", way=FolderWay(path=str(workspace.data / "photos")))
+    with pytest.raises(RequestError, match="is Oak Ledge's own"):
+        receivers.add(workspace, own)
     changed = receivers.change(workspace, pier.id, body)
     assert (changed.name, changed.version) == ("Long pier", pier.version + 1)
     with pytest.raises(ChangedMeanwhileError, match="changed meanwhile") as late:

@@ -7,6 +7,7 @@ the machine's key store.
 from __future__ import annotations
 
 import re
+from pathlib import PurePosixPath, PureWindowsPath
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import AfterValidator, Field, ValidationError, model_validator
@@ -33,6 +34,15 @@ def _secret(text: str) -> str:
     return text
 
 
+def _whole_path(text: str) -> str:
+    """Refuse a path that would be another one wherever the program is started."""
+    whole = PurePosixPath(text).is_absolute() or PureWindowsPath(text).is_absolute()
+    if "\0" in text or not whole:
+        msg = "say the whole path of the folder, such as /media/lab/in"
+        raise ReceiverError(msg)
+    return text
+
+
 Secret = Annotated[str, AfterValidator(_secret)]
 Address = Annotated[str, Field(min_length=1, max_length=2000)]
 
@@ -49,7 +59,7 @@ class FolderWay(Value):
     """A folder of this machine, also of a drive that comes and goes."""
 
     kind: Literal["folder"] = "folder"
-    path: Annotated[str, Field(min_length=1, max_length=4000)]
+    path: Annotated[str, AfterValidator(_whole_path), Field(min_length=1, max_length=4000)]
 
 
 class SftpWay(_Way):

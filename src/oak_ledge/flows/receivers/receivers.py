@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
+from pathlib import Path
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -149,6 +150,7 @@ def add(workspace: Workspace, receiver: Receiver) -> ReceiverView:
     RequestError
         If its name is taken.
     """
+    _keep_out_of_data(workspace, receiver)
     with transaction(workspace.sessions) as session:
         _keep_name_free(session, receiver.name)
         return _view(receivers.add(session, receiver))
@@ -167,6 +169,7 @@ def change(workspace: Workspace, receiver_id: int, body: ReceiverBody) -> Receiv
     if body.version is None:
         msg = "Say the version the receiver was read at, as it was answered."
         raise RequestError(msg)
+    _keep_out_of_data(workspace, body.receiver)
     with transaction(workspace.sessions) as session:
         kept = found(session, receiver_id)
         newest = kept.version == body.version
@@ -257,6 +260,8 @@ def take_in(workspace: Workspace, text: str, *, replace: bool = False) -> list[R
         If a name is taken, and it is not to be replaced.
     """
     every_new = read_receivers(text)
+    for receiver in every_new:
+        _keep_out_of_data(workspace, receiver)
     with transaction(workspace.sessions) as session:
         return [_view(_taken_in(session, receiver, replace=replace)) for receiver in every_new]
 
@@ -267,6 +272,14 @@ def _taken_in(session: Session, receiver: Receiver, *, replace: bool) -> KeptRec
         return receivers.change(session, same.id, receiver)
     _keep_name_free(session, receiver.name)
     return receivers.add(session, receiver)
+
+
+def _keep_out_of_data(workspace: Workspace, receiver: Receiver) -> None:
+    """Refuse a folder that is Oak Ledge's own: its files would be taken for others."""
+    own, way = workspace.data.resolve(), receiver.way
+    if isinstance(way, FolderWay) and Path(way.path).resolve().is_relative_to(own):
+        msg = f"{way.path} is Oak Ledge's own. Choose a folder outside {own}."
+        raise RequestError(msg)
 
 
 def _keep_name_free(session: Session, name: str, but: int | None = None) -> None:

@@ -80,14 +80,16 @@ class Sender:
         with transaction(self.workspace.sessions) as session:
             kept = found(session, self.receiver_id)
             self._rehearsed = kept.rehearsing
+            # where it matters which is the first, they go in their order
+            at_once = 1 if kept.receiver.takes.first_on_plain_ground else AT_ONCE
             sendings.put_back(session, self.receiver_id, rehearsed=kept.rehearsing, ids=self.ids)
         try:
             target = self.stand_ins.target(kept)
             with (
                 open_line(target.way, target.secret) as line,
-                ThreadPoolExecutor(AT_ONCE, thread_name_prefix="send") as threads,
+                ThreadPoolExecutor(at_once, thread_name_prefix="send") as threads,
             ):
-                for thread in [threads.submit(self._go_on, line) for _ in range(AT_ONCE)]:
+                for thread in [threads.submit(self._go_on, line) for _ in range(at_once)]:
                     thread.result()
         except NotReadyError as exc:
             self._give_up(str(exc))
@@ -202,7 +204,7 @@ class Sender:
         with transaction(self.workspace.sessions) as session:
             waiting = [
                 row.id
-                for row in sendings.of_receiver(session, self.receiver_id)
+                for row in sendings.open_of(session, self.receiver_id)
                 if row.state == "waiting"
                 and row.rehearsed == self._rehearsed
                 and (self.ids is None or row.id in self.ids)

@@ -23,8 +23,8 @@ from oak_ledge.store.receivers.sendings import OPEN, Sending, SendingState, Wish
 
 STOPPED = "You stopped it before it was sent. Send it again."
 BEHIND = "held back: the first is not taken, and would not be the first then"
-# Seconds by whose bytes the time that is left is reckoned.
-_RECENT = 60
+# Seconds by whose bytes the time that is left is reckoned, and how many files are looked at for it.
+_RECENT, _RECKONED = 60, 60
 # What a card tells of a receiver.
 LATEST = 6
 
@@ -165,19 +165,15 @@ def of_receiver(workspace: Workspace, receiver_id: int, now: datetime) -> Receiv
     """Return how a receiver stands: its latest files, what is left, what it accepted last."""
     with reading(workspace.sessions) as session:
         kept = found(session, receiver_id)
-        rows = [
-            row
-            for row in sendings.of_receiver(session, receiver_id)
-            if row.rehearsed == kept.rehearsing
-        ]
-    views = [_view(kept.receiver, row, now) for row in rows]
-    left = [view for view in views if view.state in OPEN]
-    shows = next((view.file for view in views if view.state == "accepted"), None)
+        here = kept.rehearsing
+        rows = sendings.latest_of(session, receiver_id, rehearsed=here, most=_RECKONED)
+        left = [row for row in sendings.open_of(session, receiver_id) if row.rehearsed == here]
+        last = sendings.last_accepted(session, receiver_id, rehearsed=here)
     return ReceivedView(
         receiver_id=receiver_id,
-        latest=views[:LATEST],
-        open=_together(left, rows, now),
-        shows=shows,
+        latest=[_view(kept.receiver, row, now) for row in rows[:LATEST]],
+        open=_together([_view(kept.receiver, row, now) for row in left], rows, now),
+        shows=None if last is None else last.name,
     )
 
 
@@ -185,14 +181,13 @@ def shown_file(workspace: Workspace, receiver_id: int) -> Path | None:
     """Return the last file that a receiver accepted, as its stand-in has it, or as it was sent."""
     with reading(workspace.sessions) as session:
         kept = found(session, receiver_id)
-        rows = sendings.of_receiver(session, receiver_id)
-    for row in rows:
-        if row.state == "accepted" and row.rehearsed == kept.rehearsing:
-            arrived = folder_of(workspace.data, receiver_id) / row.name
-            path = arrived if row.rehearsed and arrived.is_file() else workspace.data / row.path
-            inside = path.resolve().is_relative_to(workspace.data.resolve())
-            return path if inside and path.is_file() else None
-    return None
+        last = sendings.last_accepted(session, receiver_id, rehearsed=kept.rehearsing)
+    if last is None:
+        return None
+    arrived = folder_of(workspace.data, receiver_id) / last.name
+    path = arrived if last.rehearsed and arrived.is_file() else workspace.data / last.path
+    inside = path.resolve().is_relative_to(workspace.data.resolve())
+    return path if inside and path.is_file() else None
 
 
 def pause(workspace: Workspace, receiver_id: int, *, paused: bool) -> None:
@@ -208,7 +203,7 @@ def stop(
     """Leave what is not sent yet, of a delivery or all; what is under way ends, what arrived stays."""
     with transaction(workspace.sessions) as session:
         found(session, receiver_id)
-        rows = [row for row in sendings.of_receiver(session, receiver_id) if row.state in OPEN]
+        rows = sendings.open_of(session, receiver_id)
         if delivery_id is not None:
             files = {
                 (file.name or "", _known(file.measured))

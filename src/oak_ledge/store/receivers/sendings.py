@@ -211,14 +211,38 @@ def fail_waiting(session: Session, ids: Collection[int], why: str, now: datetime
     session.flush()
 
 
-def of_receiver(session: Session, receiver_id: int, most: int | None = None) -> list[Sending]:
-    """Return what came of a receiver's files, the latest change first."""
+def open_of(session: Session, receiver_id: int) -> list[Sending]:
+    """Return what waits for a receiver, or is under way."""
+    rows = select(SendingRow).where(
+        SendingRow.receiver_id == receiver_id, SendingRow.state.in_(OPEN)
+    )
+    return [_sending(row) for row in session.scalars(rows.order_by(SendingRow.id))]
+
+
+def latest_of(session: Session, receiver_id: int, *, rehearsed: bool, most: int) -> list[Sending]:
+    """Return what came of a receiver's files last, the latest change first."""
     rows = (
         select(SendingRow)
-        .where(SendingRow.receiver_id == receiver_id)
+        .where(SendingRow.receiver_id == receiver_id, SendingRow.rehearsed == rehearsed)
         .order_by(SendingRow.changed.desc(), SendingRow.id.desc())
+        .limit(most)
     )
-    return [_sending(row) for row in session.scalars(rows if most is None else rows.limit(most))]
+    return [_sending(row) for row in session.scalars(rows)]
+
+
+def last_accepted(session: Session, receiver_id: int, *, rehearsed: bool) -> Sending | None:
+    """Return the last file a receiver accepted."""
+    row = session.scalar(
+        select(SendingRow)
+        .where(
+            SendingRow.receiver_id == receiver_id,
+            SendingRow.rehearsed == rehearsed,
+            SendingRow.state == "accepted",
+        )
+        .order_by(SendingRow.changed.desc(), SendingRow.id.desc())
+        .limit(1)
+    )
+    return None if row is None else _sending(row)
 
 
 def of_files(session: Session, files: Sequence[tuple[str, str]]) -> list[Sending]:
