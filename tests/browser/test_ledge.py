@@ -21,6 +21,7 @@ from oak_ledge.flows.library.views import SizeBody
 from tests import samples
 from tests.browser.steps import click, fetch, find, get, text, wait
 from tests.conftest import NOW
+from tests.waiting import until
 
 pytestmark = pytest.mark.browser
 
@@ -292,3 +293,30 @@ def test_a_receiver_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_
         assert made.size == (1600, 1067)
         assert min(made.convert("RGB").getpixel((2, 2))) > 245
     assert list(tmp_path.glob("studio/Stall-*/100-pct/quay_100pct.jpg"))
+
+
+def test_a_review_is_saved_opened_without_the_server_answered_and_taken_in(
+    browser, address, evening, tmp_path
+):
+    down = tmp_path / "down"
+    down.mkdir()
+    where = {"behavior": "allow", "downloadPath": str(down)}
+    browser.execute_cdp_cmd("Browser.setDownloadBehavior", where)
+    browser.get(f"{address}/jobs/{evening}")
+    click(browser, ".said [\\@click=openReview]")
+    click(browser, "dialog.review-dialog .is-primary")
+    page = until(lambda: next(down.glob("*.html"), None))
+    browser.get(page.as_uri())
+    assert len(browser.find_elements(By.CSS_SELECTOR, "[data-piece]")) == 24
+    click(browser, "[name^=p][value=yes]")
+    browser.find_elements(By.CSS_SELECTOR, ".word input")[1].send_keys("More sky")
+    wait(browser, lambda: text(browser, "#count") == "2 of 24 answered")
+    click(browser, "#save")
+    answers = until(lambda: next(down.glob("*.json"), None))
+    browser.get(f"{address}/jobs/{evening}")
+    click(browser, ".said [\\@click=openReview]")
+    find(browser, ".review-dialog [type=file]").send_keys(str(answers))
+    wait(browser, lambda: "1 approved, 1 in work with a word." in text(browser, ".review-dialog"))
+    shown = get(address, f"/api/jobs/{evening}")["placements"]
+    states = [piece["state"] for piece in shown]
+    assert (states.count("settled"), states.count("placed")) == (1, 1)

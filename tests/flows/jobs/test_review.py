@@ -62,7 +62,7 @@ def test_answers_approve_or_put_in_work_with_a_word_and_what_was_worked_on_is_le
     )  # fmt: skip
     taken = review.take_in(workspace, job_id, text, NOW)
     assert (taken.approved, taken.in_work, taken.changed) == (1, 2, 1)
-    assert taken.words == "1 approved, 2 in work with a word, 1 worked on since, left as they are."
+    assert taken.words == "1 approved, 2 in work with a word, 1 worked on since, left as before."
     shown = {piece: bench.view(workspace, piece) for piece in (liked, worded, refused, moved)}
     assert [shown[piece].state for piece in shown] == ["settled", "placed", "placed", "placed"]
     said = [

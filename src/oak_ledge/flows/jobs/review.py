@@ -161,12 +161,12 @@ def take_in(workspace: Workspace, job_id: int, text: str, now: datetime) -> Take
     approved = 0
     if liked:
         approved = batches.do(workspace, job_id, liked, Settle(do="settle"), now).changed
-    changed = len(given) - len(fresh)
+    changed, stay = len(given) - len(fresh), len(liked) - approved
     told = [
         f"{approved} approved",
         f"{len(worded)} in work with a word",
-        *([f"{changed} worked on since, left as they are"] if changed else []),
-        *([f"{len(liked) - approved} stay as they are"] if len(liked) > approved else []),
+        *([f"{changed} worked on since, left as before"] if changed else []),
+        *([f"{stay} {'stays as it is' if stay == 1 else 'stay as they are'}"] if stay else []),
     ]
     return TakenAnswers(
         words=f"{', '.join(told)}.", approved=approved, in_work=len(worded), changed=changed

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from base64 import b64encode
 from typing import Literal
 
 from fastapi import APIRouter
@@ -38,6 +39,12 @@ from oak_ledge.web.types import (
 )
 
 router = APIRouter()
+
+# The fonts of a review: family, weights, file.
+_FONTS = (
+    ("Zilla Slab", "600", "zilla-slab-latin-600-normal.woff2"),
+    ("Source Sans 3", "200 900", "source-sans-3-latin-wght-normal.woff2"),
+)
 
 
 @router.post("/quick")
@@ -162,7 +169,7 @@ def review(job_id: Id, body: ReviewBody, here: Here) -> Response:
         job=made.job,
         pieces=drawn(made),
         about={"job_id": made.job_id, "job": made.job},
-        style=(STATIC / "css/review.css").read_text("utf-8"),
+        style=_lettering() + (STATIC / "css/review.css").read_text("utf-8"),
         script=(STATIC / "js/review/review.js").read_text("utf-8"),
     )
     return Response(page, media_type="text/html", headers=attached(f"{made.job}-review.html"))
@@ -172,3 +179,13 @@ def review(job_id: Id, body: ReviewBody, here: Here) -> Response:
 def take_answers(job_id: Id, body: AnswersBody, here: Here, now: Now) -> TakenAnswers:
     """The client's answers: a yes approves, a no or a word puts a piece in work, with the word as its note."""
     return reviews.take_in(here, job_id, body.text, now)
+
+
+def _lettering() -> str:
+    """Return the fonts of a review, within it."""
+    rules = (
+        f'@font-face{{font-family:"{name}";font-weight:{weight};src:url(data:font/woff2;base64,'
+        f'{b64encode((STATIC / "fonts" / file).read_bytes()).decode()}) format("woff2")}}\n'
+        for name, weight, file in _FONTS
+    )
+    return "".join(rules)
