@@ -3,13 +3,21 @@
 from __future__ import annotations
 
 import hashlib
+import ssl
 from contextlib import contextmanager, suppress
+from datetime import UTC, datetime
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from ipaddress import ip_address
 from threading import Thread
 from types import SimpleNamespace
 
 import numpy as np
 import pytest
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes
+from cryptography.hazmat.primitives.asymmetric import ec
+from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat
+from cryptography.x509.oid import NameOID
 from typing_extensions import override
 
 from oak_ledge.core.receivers.way import FolderWay, HttpWay
@@ -149,7 +157,7 @@ def test_a_folder_keeps_what_is_there_and_one_that_is_away_is_waited_for(files, 
 
 
 @contextmanager
-def answering(status, headers=(), body=b""):
+def answering(status, headers=(), body=b"", tls=None):
     """A server that answers every file the same; give its address and what it was told."""
     told = []
 
@@ -170,9 +178,13 @@ def answering(status, headers=(), body=b""):
             pass
 
     server = ThreadingHTTPServer(("127.0.0.1", 0), Answers)
+    if tls is not None:
+        context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+        context.load_cert_chain(*tls)
+        server.socket = context.wrap_socket(server.socket, server_side=True)
     Thread(target=server.serve_forever, daemon=True).start()
     try:
-        yield f"http://127.0.0.1:{server.server_port}/in", told
+        yield f"http{'s' if tls else ''}://127.0.0.1:{server.server_port}/in", told
     finally:
         server.shutdown()
         server.server_close()
@@ -235,3 +247,47 @@ def test_a_speed_that_is_asked_is_kept(stand_in, files, monkeypatch, kind):
     # each piece waits until those before it are gone
     assert slept == sorted(slept)
     assert slept[-1] == pytest.approx(file.bytes / 100_000, abs=CHUNK / 100_000)
+
+
+@pytest.mark.parametrize("kind", ["lab", "marketplace"])
+def test_a_receiver_that_falls_silent_is_a_broken_line(stand_in, files, monkeypatch, kind):
+    monkeypatch.setattr("oak_ledge.receivers.http.SILENCE", 0.4)
+    monkeypatch.setattr("oak_ledge.receivers.sftp.SILENCE", 0.4)
+    monkeypatch.setattr("oak_ledge.receivers.sftp._LOOK", 0.1)
+    for room in ("sftp", "web"):
+        monkeypatch.setattr(f"oak_ledge.receivers.stand_ins.{room}.SLOW", 5)
+    way = stand_in(kind, "slow")
+    with pytest.raises(BrokenLineError, match=r"nothing was heard|broke"):
+        put(way, outgoing(files[kind][0]))
+
+
+def authority(folder):
+    """A self-made authority that vouches for this machine; give its certificate's and key's files."""
+    key = ec.generate_private_key(ec.SECP256R1())
+    name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, "quay")])
+    here = x509.SubjectAlternativeName([x509.IPAddress(ip_address("127.0.0.1"))])
+    certificate = (
+        x509.CertificateBuilder(name, name, key.public_key(), x509.random_serial_number())
+        .not_valid_before(datetime(2020, 1, 1, tzinfo=UTC))
+        .not_valid_after(datetime(2100, 1, 1, tzinfo=UTC))
+        .add_extension(here, critical=False)
+        .add_extension(x509.BasicConstraints(ca=True, path_length=None), critical=True)
+        .sign(key, hashes.SHA256())
+    )
+    pem, secret = folder / "quay.pem", folder / "quay.key"
+    pem.write_bytes(certificate.public_bytes(Encoding.PEM))
+    form = PrivateFormat.PKCS8
+    secret.write_bytes(key.private_bytes(Encoding.PEM, form, NoEncryption()))
+    return pem, secret
+
+
+def test_a_certificate_is_checked_and_an_authority_of_ones_own_can_be_named(files, tmp_path):
+    pem, secret = authority(tmp_path)
+    file = outgoing(files["lab"][0])
+    with answering(201, tls=(pem, secret)) as (url, told):
+        with pytest.raises(NotReadyError, match=r"certificate of 127\.0\.0\.1 can't be trusted"):
+            put(HttpWay(url=url, secret="env:QUAY_SECRET"), file, "lantern")
+        assert told == []
+        way = HttpWay(url=url, secret="env:QUAY_SECRET", authority=str(pem))
+        assert "accepted (201)" in put(way, file, "lantern")
+        assert len(told) == 1
