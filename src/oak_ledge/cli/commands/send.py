@@ -43,6 +43,8 @@ def send(
     workspace = opened_at(data)
     kept = or_wrong_call(lambda: receivers.called(workspace, to))
 
+    if kept.rehearsing and not as_json:
+        print(f"{kept.receiver.name} is rehearsed: files go to its stand-in.", flush=True)
     told: set[int] = set()
 
     def came(sending: SendingView) -> None:

@@ -102,6 +102,7 @@ def _keep_receipts(
             state=row.state,
             receipt=row.receipt,
             reasons=row.reasons,
+            rehearsed=row.rehearsed,
         )
         for row in known
         if row is not None

@@ -26,6 +26,8 @@ class SentFile(BaseModel):
     state: str
     receipt: str | None = None
     reasons: tuple[str, ...] = ()
+    rehearsed: bool = False
+    """it was the receiver's stand-in"""
 
 
 class Receipts(BaseModel):
@@ -72,5 +74,6 @@ def words_of(photo: Path) -> list[str]:
     receipts = read(photo)
     return [
         f"{file.file}: {file.receipt or '; '.join(file.reasons) or file.state}"
+        f"{' (rehearsed)' if file.rehearsed else ''}"
         for file in (receipts.files if receipts else ())
     ]
