@@ -276,7 +276,9 @@ def test_a_receiver_is_asked_first_what_it_refuses_is_fixed_and_files_go_to_the_
     click(browser, "//button[normalize-space()='Make files']")
     wait(browser, lambda: browser.find_elements(By.CSS_SELECTOR, ".plan-receivers .way"))
     click(browser, "dialog.plan [data-receiver='2']")
-    wait(browser, lambda: "1 of 2 would be accepted" in text(browser, "dialog.plan"))
+    told = "Stall marketplace: 1 of 2 would be accepted, by estimated bytes."
+    wait(browser, lambda: told in text(browser, ".plan-answers"))  # without being asked
+    wait(browser, lambda: "Stall marketplace would not take:" in text(browser, "dialog.plan"))
     assert "on a plain ground" in text(browser, ".plan-refused")
     click(browser, "dialog.plan .is-primary")
     wait(browser, lambda: text(browser, "h1").startswith("2 of 2 files made"))

@@ -4,11 +4,14 @@ import { bytesWords, filesWord, rounded } from "../hand/figures.js";
 import { ask } from "../net/ask.js";
 import { takeWay } from "../net/ways.js";
 
+const MOST_ASKED = 300; // files of a plan that receivers are asked about by themselves
+
 // What the page holds of it; the ledge takes it over, getters and all.
 export const planning = {
   plan: [],
   receivers: [],
   receiverWord: "",
+  receiverAnswers: [], // what each said of what would be made for it
   receiverRefused: [],
   busy: false,
   planning: false, // it is being worked out
@@ -17,6 +20,7 @@ export const planning = {
   async makeAll() {
     this.plan = [];
     this.receiverWord = "";
+    this.receiverAnswers = [];
     this.receiverRefused = [];
     this.planning = true;
     this.$refs.plan.showModal();
@@ -25,6 +29,18 @@ export const planning = {
       this.receivers = await ask("/api/receivers");
     });
     this.planning = false;
+    if (this.plan.length <= MOST_ASKED) await this.askAll();
+  },
+  // Each receiver is asked by itself; those for whom nothing is meant say nothing.
+  async askAll() {
+    for (const { id, name } of this.receivers) {
+      const answer = await this.checkedBy(id).catch(() => null);
+      if (!this.$refs.plan.open) return;
+      if (answer) this.receiverAnswers.push({ id, words: `${name}: ${answer.words}.` });
+    }
+  },
+  checkedBy(receiver) {
+    return ask(`/api/receivers/${receiver}/check`, { method: "POST", body: { job: Number(this.$root.dataset.job) } });
   },
   // What a receiver would say, before anything is made.
   async askReceiver(event) {
@@ -32,8 +48,8 @@ export const planning = {
     const { name } = this.receivers.find((one) => one.id === Number(receiver));
     this.receiverRefused = [];
     try {
-      const answer = await ask(`/api/receivers/${receiver}/check`, { method: "POST", body: { job: Number(this.$root.dataset.job) } });
-      this.receiverWord = `${name}: ${answer.words}.`;
+      const answer = await this.checkedBy(receiver);
+      this.receiverWord = answer.files.every((one) => one.state === "accepted") ? `${name} would take all of it.` : `${name} would not take:`;
       this.receiverRefused = answer.files
         .filter((one) => one.state !== "accepted")
         .map((one) => ({ ...one, why: one.reasons.join("; "), bench: `/jobs/${this.$root.dataset.job}/bench/${one.placement_id}` }));
