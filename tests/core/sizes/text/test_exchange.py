@@ -73,6 +73,7 @@ def test_a_library_comes_back_from_json_and_csv_as_it_was(library):
         ("40x60cm@200", {"wrap": "4cm", "sides": {"ground": "mirror", "marks": True}}),
         ("40x60cm@200", {"wrap": "4cm", "sides": "#1e3a34"}),
         ("40x60cm@200", {"wrap": "4cm", "sides": "continued"}),
+        ("384x160px", {"goes_to": "=Sign, on the quay"}),
     ],
 )
 def test_pieces_of_more_than_one_rectangle_come_back_too(text, changes):

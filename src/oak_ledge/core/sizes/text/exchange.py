@@ -21,7 +21,7 @@ from oak_ledge.core.sizes.text.write import write_shape
 
 COLUMNS = (
     "name", "group", "size", "ground", "border", "mark", "backdrop", "bleed", "wrap", "sides", "fold marks", "frame opening", "lip", "moulding",
-    "mat outer", "mat window", "method", "sharpen for", "sharpen", "lowest ppi", "highest ppi", "greatest enlargement", "format",
+    "mat outer", "mat window", "method", "sharpen for", "sharpen", "lowest ppi", "highest ppi", "receiver", "greatest enlargement", "format",
     "quality", "at most bytes", "profile", "profile name", "profile file", "metadata", "location", "fine colour", "progressive",
     "compression", "name pattern", "says",
 )  # fmt: skip
@@ -58,7 +58,7 @@ def write_csv(sizes: Sequence[Size]) -> str:
         file = size.file
         cells = (
             size.name, size.group, write_shape(size), size.ground, size.border and size.border.text.removeprefix("border "), size.mark and size.mark.model_dump_json(), size.backdrop and size.backdrop.model_dump_json(), size.bleed, size.wrap, size.sides and size.sides.ground, size.sides and size.sides.marks,
-            *_frame_cells(size.frame), size.method, size.sharpen_for, size.sharpen, low, high, size.greatest_enlargement, file.format,
+            *_frame_cells(size.frame), size.method, size.sharpen_for, size.sharpen, low, high, size.goes_to, size.greatest_enlargement, file.format,
             file.quality, file.at_most, file.profile, file.icc and file.icc.name,
             file.icc and file.icc.data, file.metadata, file.location,
             file.fine_colour, file.progressive, file.compression, file.pattern, say_size(size),
@@ -158,6 +158,7 @@ def _row_size(row: dict[str, str]) -> Size:
     if row.get("sides"):
         fields["sides"] = _filled(row, {"ground": "sides", "marks": "fold marks"})
     fields |= _filled(row, {"method": "method", "sharpen_for": "sharpen for"})
+    fields |= _filled(row, {"goes_to": "receiver"})
     fields |= _filled(row, {"sharpen": "sharpen", "greatest_enlargement": "greatest enlargement"})
     fields["file"] = _filled(
         row,

@@ -84,6 +84,7 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         ("frame", extra_words(size)[len(margin_words(size)) :]),
         ("pixels", _pixel_words(size)),
         ("file", _file_words(size.file)),
+        ("file", (f"for {size.goes_to}",) if size.goes_to else ()),
     )
     for part, words in parts:
         for word in words:
