@@ -220,6 +220,12 @@ def test_what_is_typed_so_far_is_read_without_ever_being_an_error(client):
         half = enter(text)
         assert (half["sizes"], half["first"], half["at"]) == ([], None, at)
         assert half["trouble"].startswith(f"“{text}” is not a size: ")
+    both = enter("3:1 panels 3")  # three strips, or three squares that are 3:1 together
+    assert ([meant["text"] for meant in both["readings"]], both["trouble"]) == (
+        ["1:1 panels 3"],
+        None,
+    )
+    assert enter("1:1 panels 3")["readings"] == []
     guessed = enter("8x10")["readings"]
     assert [each["text"] for each in guessed] == ["8x10in@300", "8x10cm@300", "4:5", "8x10px"]
     assert guessed[0]["sentence"].startswith("8 × 10 in at 300 ppi")

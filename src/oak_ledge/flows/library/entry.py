@@ -14,7 +14,7 @@ from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.print_words import read_outline
 from oak_ledge.core.sizes.text.read import read_marked, read_size
 from oak_ledge.core.sizes.text.reader import Span
-from oak_ledge.core.sizes.text.readings import readings
+from oak_ledge.core.sizes.text.readings import also_meant, readings
 from oak_ledge.core.sizes.text.sentence import SizeWords, say_parts
 from oak_ledge.core.sizes.text.several import several
 from oak_ledge.core.sizes.text.write import write_size
@@ -42,7 +42,7 @@ class Entry(BaseModel):
     first: SizeRead | None
     """the first of them, whole"""
     readings: list[Meaning]
-    """what it may mean, to choose from, where it can't be read"""
+    """what it may mean, to choose from, where it can't be read or may be meant otherwise too"""
     trouble: str | None
     at: int | None
     """where reading stopped"""
@@ -86,7 +86,7 @@ def enter(workspace: Workspace, body: SizeBody) -> Entry:
         text=text,
         sizes=[_meaning(part.size, part.saved_id) for _, _, part in parts],
         first=whole,
-        readings=[],
+        readings=[_meaning(other) for other in (also_meant(first) if len(parts) == 1 else ())],
         trouble=None,
         at=None,
         spans=tuple(spans),

@@ -5,9 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from contextlib import suppress
+from fractions import Fraction
 
 from oak_ledge.core.errors import SizeError
-from oak_ledge.core.sizes.size import Size
+from oak_ledge.core.sizes.shapes.ratio import RatioShape
+from oak_ledge.core.sizes.size import Size, changed_size
 from oak_ledge.core.sizes.text.read import SURELY_PIXELS, read_size
 from oak_ledge.core.sizes.text.write import write_size
 
@@ -72,6 +74,25 @@ def readings(text: str) -> tuple[Size, ...]:
             size = read_size(tried)
             sizes.setdefault(write_size(size), size)
     return tuple(sizes.values())[:MOST_READINGS]
+
+
+def also_meant(size: Size) -> tuple[Size, ...]:
+    """Return what a text that was read may have meant as well: a ratio of all panels together.
+
+    >>> [write_size(one) for one in also_meant(read_size("3:1 panels 3"))]
+    ['1:1 panels 3']
+    >>> also_meant(read_size("1:1 panels 3"))
+    ()
+    """
+    shape, panels = size.shape, size.panels
+    if panels is None or not isinstance(shape, RatioShape):
+        return ()
+    across, down = shape.across / panels.columns, shape.along / panels.rows
+    if across.denominator != 1 or down.denominator != 1:
+        return ()
+    lowest = across / down
+    terms = {"across": Fraction(lowest.numerator), "along": Fraction(lowest.denominator)}
+    return (changed_size(size, shape=shape.model_copy(update=terms)),)
 
 
 def _tried(text: str) -> Iterator[str]:
