@@ -81,3 +81,44 @@ def test_no_photo_that_was_confirmed_is_lost_when_the_server_is_killed(tmp_path,
     finally:
         again.terminate()
         again.wait()
+
+
+def test_what_was_being_sent_when_the_server_was_killed_arrives_once_and_whole(tmp_path):
+    enable_socket()
+    port, data = free_port(), tmp_path / "data"
+    server = serve(data, port)
+    sign = 3  # of a new library; it is rehearsed
+    with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=LIMIT) as client:
+        photos = [
+            client.post(
+                "/api/photos",
+                files=[("files", (f"{n}.jpg", samples.bytes_of(samples.grain(400, 170, seed=n), "JPEG")))],
+            ).json()["photos"][0]["id"]
+            for n in range(6)
+        ]  # fmt: skip
+        asked = {"photo_ids": photos, "size_texts": ["384x160px"]}
+        job = client.post("/api/jobs", json=asked).json()["id"]
+        delivery = client.post(f"/api/jobs/{job}/deliveries", json={}).json()["id"]
+        path = f"/api/deliveries/{delivery}"
+        until(lambda: client.get(path).json()["state"] == "done")
+        slow = {"rehearsing": True, "fault": "slow"}
+        client.put(f"/api/receivers/{sign}/rehearsal", json=slow)
+        client.post(f"{path}/send", json={"receiver_id": sign})
+        until(lambda: client.get(f"{path}/sendings").json()["counts"].get("accepted", 0) > 0)
+    os.kill(server.pid, signal.SIGKILL)
+    server.wait()
+    again = serve(data, port)
+    try:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=LIMIT) as client:
+            until(lambda: client.get(f"{path}/sendings").json()["counts"] == {"accepted": 6})
+            files = client.get(path).json()["files"]
+        arrived = {
+            file.name: file.read_bytes()
+            for file in (data / "stand-ins" / str(sign)).iterdir()
+            if file.is_file() and file.name[0] != "."
+        }
+        made = data / "deliveries" / str(delivery)
+        assert arrived == {file["name"]: (made / file["name"]).read_bytes() for file in files}
+    finally:
+        again.terminate()
+        again.wait()
