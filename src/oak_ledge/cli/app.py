@@ -69,7 +69,7 @@ COMMANDS = {
         "receivers", "Who receives files: by what rules, by what way.", draws=False
     ),
     "send": Command(
-        "send", "Hand files over to a receiver, each once, and print a receipt for each."
+        "receivers", "Hand files over to a receiver, each once, and print a receipt for each."
     ),
     "stand-in": Command(
         "stand_in",

@@ -13,13 +13,13 @@ from sqlalchemy.orm import Session
 
 from oak_ledge.core.notes.note import Severity
 from oak_ledge.store.placements import State
+from oak_ledge.store.receivers.tables import ReceiverRow
 from oak_ledge.store.tables import (
     JobPhotoRow,
     JobSizeRow,
     LevelRow,
     PhotoRow,
     PlacementRow,
-    ReceiverRow,
     SizeRow,
 )
 
@@ -55,9 +55,7 @@ def of_jobs(session: Session, job_ids: Collection[int], judgement: str) -> list[
         .outerjoin(SizeRow, SizeRow.id == JobSizeRow.size_id)
         .where(JobSizeRow.job_id.in_(job_ids)),
     )
-    receivers = " ".join(
-        session.scalars(select(_text(ReceiverRow.receiver)).order_by(ReceiverRow.id))
-    )
+    receivers = _receivers(session)
     rows = session.execute(
         select(
             PlacementRow.id,
@@ -101,6 +99,12 @@ def keep(session: Session, levels: Mapping[int, tuple[str, Severity]]) -> None:
 
 def _text(column: Any) -> Any:
     return type_coerce(column, Text).label(None)
+
+
+def _receivers(session: Session) -> str:
+    """Return all receivers as they rest, deleted ones too: a size may name any."""
+    rows = select(_text(ReceiverRow.receiver)).order_by(ReceiverRow.id)
+    return " ".join(session.scalars(rows))
 
 
 def _texts(session: Session, query: Any) -> dict[int, str]:

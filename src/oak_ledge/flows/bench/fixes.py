@@ -12,8 +12,8 @@ from oak_ledge.core.gestures.start import FillSubject, KeepWhole, OffJoint
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.notes.crop import cut_by_extend
+from oak_ledge.core.notes.file import foresaid
 from oak_ledge.core.notes.note import stops
-from oak_ledge.core.notes.receiver import foresaid
 from oak_ledge.core.notes.resolution import enough_ppi, loosened, resampled_unscaled
 from oak_ledge.core.notes.size import KEEP_OLD, size_changed, unit_slip
 from oak_ledge.core.placements.fit import on_pixels

@@ -9,9 +9,9 @@ from pydantic import BaseModel, Field
 from oak_ledge.core.files.proof import Asked, asked_of
 from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.notes.every import notes
+from oak_ledge.core.notes.file import client_word, not_taken
 from oak_ledge.core.notes.marks import mark_covers, mark_of_piece
 from oak_ledge.core.notes.note import Note, in_order, taken_on
-from oak_ledge.core.notes.receiver import client_word, not_taken
 from oak_ledge.core.notes.retouches import cut_out, retouched
 from oak_ledge.core.notes.size import size_changed
 from oak_ledge.core.notes.zones import eyes_on_third, fills, keep_notes, subject_cut

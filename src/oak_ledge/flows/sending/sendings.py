@@ -249,25 +249,30 @@ def send_files(
                 apart=True,
             )
             ids[path] = sendings.wish(session, wish, now, again=again).id
-    stand_ins = StandIns(workspace.data)
-    sender = Sender(
-        workspace,
-        kept.id,
-        stand_ins,
-        clock,
-        ids=[*ids.values()],
-        came=lambda row: came(_view(kept.receiver, row, clock())),
-    )
-    try:
-        sender.send(patience=-1)
-    finally:
-        stand_ins.end()
+    _send_now(workspace, kept, [*ids.values()], clock, came)
     with reading(workspace.sessions) as session:
         rows = {row.id: row for row in sendings.by_ids(session, [*ids.values()])}
     for path, id_ in ids.items():
         view = _view(kept.receiver, rows[id_], clock())
         views[path] = view.model_copy(update={"file": str(path)})
     return [views[path] for path in paths]
+
+
+def _send_now(
+    workspace: Workspace,
+    kept: KeptReceiver,
+    ids: Sequence[int],
+    clock: Callable[[], datetime],
+    came: Callable[[SendingView], None],
+) -> None:
+    """Send those files and wait for what comes of them; a stand-in that is begun for it ends with it."""
+    stand_ins = StandIns(workspace.data)
+    sender = Sender(workspace, kept.id, stand_ins, clock, ids=ids)
+    sender.came = lambda row: came(_view(kept.receiver, row, clock()))
+    try:
+        sender.send(patience=-1)
+    finally:
+        stand_ins.end()
 
 
 def _unreadable(

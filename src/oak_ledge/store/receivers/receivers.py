@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from oak_ledge.core.receivers.receiver import Receiver
 from oak_ledge.store.kinds import readable
-from oak_ledge.store.tables import ReceiverRow
+from oak_ledge.store.receivers.tables import ReceiverRow
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from typing import Literal, cast
 from sqlalchemy import ColumnElement, select, update
 from sqlalchemy.orm import Session
 
-from oak_ledge.store.tables import ReceiverRow, SendingRow, Words
+from oak_ledge.store.receivers.tables import ReceiverRow, SendingRow, Words
 
 SendingState = Literal["waiting", "sending", "accepted", "refused", "failed"]
 OPEN: tuple[SendingState, ...] = ("waiting", "sending")

@@ -134,12 +134,16 @@ def upgrade() -> None:
         ),
     )
     op.create_index("ix_sending_receiver_id", "sending", ["receiver_id"])
-    op.add_column("standing_order", sa.Column("receiver_id", sa.Integer()))
-    op.add_column("delivery", sa.Column("send_to", sa.Integer()))
-    op.add_column("placement", sa.Column("word", sa.Text()))
+    _add_columns()
     _carry_over()
     op.drop_table("receipt")
     op.drop_table("desk")
+
+
+def _add_columns() -> None:
+    op.add_column("standing_order", sa.Column("receiver_id", sa.Integer()))
+    op.add_column("delivery", sa.Column("send_to", sa.Integer()))
+    op.add_column("placement", sa.Column("word", sa.Text()))
 
 
 def _carry_over() -> None:
