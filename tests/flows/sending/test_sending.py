@@ -16,6 +16,7 @@ from oak_ledge.flows.delivery import deliveries, orders
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs import jobs
 from oak_ledge.flows.receivers import receivers
+from oak_ledge.flows.receivers.receivers import ReceiverBody
 from oak_ledge.flows.sending import sender as sending, sendings
 from oak_ledge.flows.sending.sender import Sender
 from oak_ledge.flows.sending.stand_ins import StandIns, folder_of
@@ -220,6 +221,28 @@ def test_a_file_that_is_stopped_under_way_ends_there(workspace, delivered, line,
     assert {file.reasons for file in sendings.of_delivery(workspace, delivered, NOW).files} == {
         (sendings.STOPPED,)
     }
+
+
+def test_a_receiver_that_is_changed_while_files_go_gets_the_rest_by_its_new_way(
+    workspace, delivered, tmp_path, monkeypatch
+):
+    monkeypatch.setattr(sending, "AT_ONCE", 1)
+    folders = [tmp_path / name for name in ("old", "new")]
+    for folder in folders:
+        folder.mkdir()
+    ways = [FolderWay(path=str(folder)) for folder in folders]
+    pier = receiver(workspace, ways[0])
+    sendings.send(workspace, pier, delivered, NOW)
+
+    def came(row):
+        if not list(folders[1].iterdir()) and len(list(folders[0].iterdir())) == 1:
+            view = receivers.view(workspace, pier)
+            body = ReceiverBody(name=view.name, way=ways[1], version=view.version)
+            receivers.change(workspace, pier, body)
+
+    send(workspace, pier, came=came)
+    assert {state for state, _ in states(workspace, delivered)} == {"accepted"}
+    assert [len(list(folder.iterdir())) for folder in folders] == [1, 2]
 
 
 def test_two_senders_of_a_receiver_never_send_at_once(workspace, delivered, line):

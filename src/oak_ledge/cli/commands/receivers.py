@@ -179,5 +179,7 @@ def send(
 def _words(sending: SendingView) -> str:
     if sending.state == "accepted":
         return sending.receipt or "accepted"
+    if sending.state == "waiting":
+        return "not sent: the receiver is paused. Go on with it, then send again"
     fixes = f" ({'; '.join(sending.fixes)})" if sending.fixes else ""
     return f"{sending.state}: {'; '.join(sending.reasons)}{fixes}"

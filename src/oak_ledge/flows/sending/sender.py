@@ -26,6 +26,7 @@ from oak_ledge.receivers.line import Line, Outgoing, open_line
 from oak_ledge.store.database import reading, transaction
 from oak_ledge.store.errors import disk_words
 from oak_ledge.store.receivers import sendings
+from oak_ledge.store.receivers.receivers import KeptReceiver
 from oak_ledge.store.receivers.sendings import Sending
 
 # Files under way at once: while one waits for an answer, others go.
@@ -57,6 +58,8 @@ class Sender:
     ids: Collection[int] | None = None
     came: Callable[[Sending], None] = lambda _: None
     """told each file that is over with"""
+    _rehearsed: bool = False
+    _as_read: tuple[int, bool, str | None] = (0, False, None)
     _hold_until: float = 0.0
     _breaks: int = 0
     """breaks since the last file that got there"""
@@ -71,15 +74,17 @@ class Sender:
         lock.parent.mkdir(parents=True, exist_ok=True)
         try:
             with FileLock(lock, timeout=patience):
-                self._send_all()
+                while self._send_all():
+                    pass
         except Timeout:
             return False
         return True
 
-    def _send_all(self) -> None:
+    def _send_all(self) -> bool:
+        """Send by the way as it is now; True where the receiver was changed meanwhile, and more is left."""
         with transaction(self.workspace.sessions) as session:
             kept = found(session, self.receiver_id)
-            self._rehearsed = kept.rehearsing
+            self._rehearsed, self._as_read = kept.rehearsing, _way_of(kept)
             # where it matters which is the first, they go in their order
             at_once = 1 if kept.receiver.takes.first_on_plain_ground else AT_ONCE
             sendings.put_back(session, self.receiver_id, rehearsed=kept.rehearsing, ids=self.ids)
@@ -93,13 +98,14 @@ class Sender:
                     thread.result()
         except NotReadyError as exc:
             self._give_up(str(exc))
+        return self._is_left(changed=True)
 
     def _go_on(self, line: Line) -> None:
         while not self.over.is_set():
             sending = self._next()
             if sending is not None:
                 self._sent(line, sending)
-            elif not self._waits():
+            elif not self._is_left(changed=False):
                 return
             else:
                 self.over.wait(_LOOK)
@@ -108,7 +114,7 @@ class Sender:
         if time.monotonic() < self._hold_until:
             return None
         with transaction(self.workspace.sessions) as session:
-            if found(session, self.receiver_id).rehearsing != self._rehearsed:
+            if _way_of(found(session, self.receiver_id)) != self._as_read:
                 return None
             return sendings.take_next(
                 session,
@@ -118,14 +124,16 @@ class Sender:
                 ids=self.ids,
             )
 
-    def _waits(self) -> bool:
-        """Return whether anything may still be sent by this call."""
+    def _is_left(self, *, changed: bool) -> bool:
+        """Return whether anything may still be sent by this call: as the receiver was read, or is now."""
         with reading(self.workspace.sessions) as session:
             kept = found(session, self.receiver_id)
-            if kept.paused or kept.rehearsing != self._rehearsed:
+            if self.over.is_set() or kept.paused:
+                return False
+            if (_way_of(kept) != self._as_read) is not changed:
                 return False
             return sendings.is_left(
-                session, self.receiver_id, rehearsed=self._rehearsed, ids=self.ids
+                session, self.receiver_id, rehearsed=kept.rehearsing, ids=self.ids
             )
 
     def _sent(self, line: Line, sending: Sending) -> None:
@@ -219,3 +227,8 @@ class Sender:
             now = sendings.by_ids(session, [sending.id])
         if now and now[0].state not in sendings.OPEN:
             self.came(now[0])
+
+
+def _way_of(kept: KeptReceiver) -> tuple[int, bool, str | None]:
+    """Return what tells whether a receiver's files still go where they went."""
+    return kept.version, kept.rehearsing, kept.fault
