@@ -26,6 +26,7 @@ export const EMPTY = {
   url: "",
   user: "",
   secret: "",
+  host_key: "",
   speed: "",
   authority: "",
 };
@@ -52,6 +53,7 @@ export function formOf({ name, takes, way }) {
     url: way.url ?? "",
     user: way.user ?? "",
     secret: way.secret ?? "",
+    host_key: way.host_key ?? "",
     speed: way.at_most_per_second ?? "",
     authority: way.authority ?? "",
   };
@@ -82,7 +84,8 @@ function wayOf(form, before) {
   if (form.speed.trim()) way.at_most_per_second = form.speed.trim();
   if (form.kind === "sftp") {
     // a key is of its host: another address is another host
-    way.host_key = before?.kind === "sftp" && before.url === way.url ? before.host_key : null;
+    const key = form.host_key.trim() || null;
+    way.host_key = key === before?.host_key && before?.url !== way.url ? null : key;
     return way;
   }
   way.user = form.user.trim() || null;

@@ -174,6 +174,9 @@ document.addEventListener("alpine:init", () => {
     get isFolder() {
       return this.form.kind === "folder";
     },
+    get isSftp() {
+      return this.form.kind === "sftp";
+    },
     get isWeb() {
       return ["http", "webdav"].includes(this.form.kind);
     },
