@@ -22,6 +22,8 @@ from oak_ledge.receivers.line import CHUNK, CONNECT, SILENCE, Outgoing, Sent, Th
 
 # It moves half as many bytes again in the same time.
 _HAS_UVLOOP = find_spec("uvloop") is not None
+# Bytes written at once where a speed is kept.
+_HELD_BLOCK = 1 << 15
 # Seconds between two looks whether bytes still flow.
 _LOOK = 1.0
 T = TypeVar("T")
@@ -103,7 +105,9 @@ class SftpLine:
             sent(count)
 
         heard = [time.monotonic()]
-        writing = client.put(str(file.path), part, progress_handler=going)
+        # as large as the server takes at once, but where they are held back
+        block = -1 if self.throttle.per_second is None else _HELD_BLOCK
+        writing = client.put(str(file.path), part, block_size=block, progress_handler=going)
         await self._heard(writing, heard)
 
     async def _heard(self, doing: Awaitable[T], heard: list[float] | None = None) -> T:

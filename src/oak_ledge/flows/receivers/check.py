@@ -190,7 +190,7 @@ def check_plan(
     """Return what a receiver would say of files that are not made yet, as they are planned.
 
     Their pixels, resolution, format and profile are those they will have; their bytes are
-    estimated, where their photos have been weighed.
+    estimated, where their photos have been weighed. Where none is meant for it, that is said.
     """
     with reading(workspace.sessions) as session:
         receiver = found(session, receiver_id).receiver
@@ -202,7 +202,7 @@ def check_plan(
             answer = _foresaid(workspace, receiver, planned, placed, len(files) + 1)
             files.append(_checked(planned.name, answer, placement_id=placed.id))
     if not files:
-        raise RequestError(_nothing_for(receiver, "this job"))
+        return Checked(words=_nothing_for(receiver, "this job").rstrip("."), files=[])
     return _answered(files, "would be accepted, by estimated bytes")
 
 

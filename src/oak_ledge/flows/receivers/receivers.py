@@ -86,6 +86,8 @@ class ReadReceiver(BaseModel):
     sentence: str
     way_words: str
     facts: tuple[str, ...]
+    trouble: str | None = None
+    """what of it can't be so"""
 
 
 def read_back(draft: ReceiverDraft) -> ReadReceiver:

@@ -8,6 +8,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, File, Form, UploadFile
 from fastapi.responses import FileResponse, Response
+from pydantic import JsonValue, ValidationError
 
 from oak_ledge.flows.delivery.deliveries import DeliveryView
 from oak_ledge.flows.errors import NotFoundError, RequestError
@@ -35,6 +36,7 @@ from oak_ledge.web.types import (
     SendBody,
     StopBody,
 )
+from oak_ledge.web.wrong_calls import words_of
 
 router = APIRouter()
 
@@ -52,9 +54,14 @@ def add_receiver(body: ReceiverBody, here: Here) -> ReceiverView:
 
 
 @router.post("/receivers/read")
-def read_receiver(body: ReceiverDraft) -> ReadReceiver:
-    """A receiver read back in words; nothing is kept."""
-    return receivers.read_back(body)
+def read_receiver(body: dict[str, JsonValue]) -> ReadReceiver:
+    """A receiver that is being written, read back in words; what can't be read yet is an answer too."""
+    try:
+        draft = ReceiverDraft.model_validate(body)
+    except ValidationError as exc:
+        trouble = words_of(exc.errors())
+        return ReadReceiver(sentence="", way_words="", facts=(), trouble=trouble)
+    return receivers.read_back(draft)
 
 
 @router.get("/receivers/file", response_class=Response, responses=of_kind("application/json"))

@@ -36,7 +36,7 @@ export const planning = {
     for (const { id, name } of this.receivers) {
       const answer = await this.checkedBy(id).catch(() => null);
       if (!this.$refs.plan.open) return;
-      if (answer) this.receiverAnswers.push({ id, words: `${name}: ${answer.words}.` });
+      if (answer?.files.length) this.receiverAnswers.push({ id, words: `${name}: ${answer.words}.` });
     }
   },
   checkedBy(receiver) {
@@ -49,7 +49,7 @@ export const planning = {
     this.receiverRefused = [];
     try {
       const answer = await this.checkedBy(receiver);
-      this.receiverWord = answer.files.every((one) => one.state === "accepted") ? `${name} would take all of it.` : `${name} would not take:`;
+      this.receiverWord = answered(name, answer);
       this.receiverRefused = answer.files
         .filter((one) => one.state !== "accepted")
         .map((one) => ({ ...one, why: one.reasons.join("; "), bench: `/jobs/${this.$root.dataset.job}/bench/${one.placement_id}` }));
@@ -148,3 +148,9 @@ export const planning = {
     this.busy = false;
   },
 };
+
+// What a receiver says of a plan, in a word before what it refuses.
+function answered(name, { files, words }) {
+  if (!files.length) return `${words}.`;
+  return files.every((one) => one.state === "accepted") ? `${name} would take all of it.` : `${name} would not take:`;
+}

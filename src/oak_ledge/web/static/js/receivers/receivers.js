@@ -198,7 +198,8 @@ document.addEventListener("alpine:init", () => {
       const said = way.path || way.url;
       try {
         const told = await ask("/api/receivers/read", { method: "POST", body: { takes, way: said ? way : null } });
-        [this.sentence, this.wayWords, this.wrong] = [told.sentence, told.way_words, ""];
+        this.wrong = told.trouble ?? "";
+        if (!told.trouble) [this.sentence, this.wayWords] = [told.sentence, told.way_words];
       } catch (problem) {
         this.wrong = problem.message;
       }
