@@ -173,7 +173,7 @@ class SftpLine:
             raise BrokenLineError(msg) from exc
 
     async def _judged(self, exc: asyncssh.SFTPError) -> Exception:
-        """Say what an answer of the server means: refused for good, or to be tried again."""
+        """Return what an answer of the server means: refused for good, or to be tried again."""
         if isinstance(exc, asyncssh.SFTPPermissionDenied):
             return NotTakenError(exc.reason or "permission denied")
         if isinstance(exc, asyncssh.SFTPNoSuchFile | asyncssh.SFTPNoSuchPath):
@@ -190,7 +190,7 @@ class SftpLine:
 
 
 async def _be_quiet() -> None:
-    """Say nothing of what a broken line leaves behind: it is told as this file's own error."""
+    """Keep quiet about what a broken line leaves behind: it is told as this file's own error."""
     asyncio.get_running_loop().set_exception_handler(lambda loop, context: None)
     logging.getLogger("asyncio").setLevel(logging.ERROR)
 

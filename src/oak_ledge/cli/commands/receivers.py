@@ -11,6 +11,7 @@ import typer
 from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import now, opened_at
 from oak_ledge.cli.options import Data, Json
+from oak_ledge.cli.text_file import read_text, write_new
 from oak_ledge.cli.trouble import CALL_IS_WRONG, SOME_FAILED, fail, or_fail, or_wrong_call
 from oak_ledge.core.receivers.receiver import MOST_BYTES
 
@@ -49,12 +50,7 @@ def add_receivers(
     """
     from oak_ledge.flows.receivers import receivers
 
-    try:
-        if file.stat().st_size > MOST_BYTES:
-            fail(CALL_IS_WRONG, f"{file} is larger than {MOST_BYTES // 1_000_000} MB")
-        text = file.read_text(encoding="utf-8", errors="replace")
-    except OSError as exc:
-        fail(CALL_IS_WRONG, f"{file} cannot be read: {exc.strerror or exc}")
+    text = read_text(file, MOST_BYTES, CALL_IS_WRONG)
     workspace = opened_at(data)
     for receiver in or_fail(
         lambda: receivers.take_in(workspace, text, replace=replace), CALL_IS_WRONG
@@ -80,14 +76,7 @@ def export_receivers(
     from oak_ledge.flows.receivers import receivers
 
     workspace = opened_at(data)
-    text = or_fail(lambda: receivers.export(workspace))
-    try:
-        with file.open("x", encoding="utf-8") as out:
-            out.write(text)
-    except FileExistsError:
-        fail(SOME_FAILED, f"{file} is there already and is not written over. Choose another name")
-    except OSError as exc:
-        fail(SOME_FAILED, f"{file} cannot be written: {exc.strerror or exc}")
+    write_new(file, or_fail(lambda: receivers.export(workspace)))
 
 
 @kept.command("check")
@@ -97,7 +86,7 @@ def check_files(
     data: Data = None,
     as_json: Json = False,
 ) -> None:
-    """Say whether a receiver would accept files; nothing is sent. Ends with 1 where one would not be.
+    """Check whether a receiver would accept files; nothing is sent. Ends with 1 where one would not be.
 
     For example: oak-ledge receivers check lab quay_8x10.jpg
     """

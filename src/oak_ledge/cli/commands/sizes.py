@@ -12,7 +12,8 @@ from oak_ledge.cli.app import app
 from oak_ledge.cli.folder import now, workspace_at
 from oak_ledge.cli.options import Data, Json
 from oak_ledge.cli.size_options import read_or_fail
-from oak_ledge.cli.trouble import SOME_FAILED, fail, or_fail
+from oak_ledge.cli.text_file import read_text, write_new
+from oak_ledge.cli.trouble import SOME_FAILED, or_fail
 from oak_ledge.core.sizes.choices import Group
 from oak_ledge.core.sizes.text.exchange import MOST_BYTES
 
@@ -73,14 +74,7 @@ def export_sizes(
     from oak_ledge.flows.library import sizes
 
     kind: Literal["json", "csv"] = "csv" if file.suffix.lower() == ".csv" else "json"
-    text = or_fail(lambda: sizes.export(workspace_at(data), kind))
-    try:
-        with file.open("x", encoding="utf-8", newline="") as out:
-            out.write(text)
-    except FileExistsError:
-        fail(SOME_FAILED, f"{file} is there already and is not written over. Choose another name")
-    except OSError as exc:
-        fail(SOME_FAILED, f"{file} cannot be written: {exc.strerror or exc}")
+    write_new(file, or_fail(lambda: sizes.export(workspace_at(data), kind)))
 
 
 @library.command("import")
@@ -92,12 +86,7 @@ def import_sizes(
     """Take a library in: all of it or nothing. Sizes that are here already are passed over."""
     from oak_ledge.flows.library import sizes
 
-    try:
-        if file.stat().st_size > MOST_BYTES:
-            fail(SOME_FAILED, f"{file} is larger than {MOST_BYTES // 1_000_000} MB; no library is")
-        text = file.read_text(encoding="utf-8", errors="replace")
-    except OSError as exc:
-        fail(SOME_FAILED, f"{file} cannot be read: {exc.strerror or exc}")
+    text = read_text(file, MOST_BYTES, SOME_FAILED, "; no library is")
     answer = or_fail(lambda: sizes.take_in(workspace_at(data), text, only_tell=only_tell))
     for name in answer.added:
         print(f"new: {name}")

@@ -53,7 +53,7 @@ def not_taken(lying: Lying, photo: PhotoFacts, receiver: Receiver | None) -> Not
 
 
 def client_word(word: str | None) -> Note | None:
-    """Tell what the client said of a piece; it is done with once the piece is approved."""
+    """Note what the client said of a piece; it is done with once the piece is approved."""
     if not word:
         return None
     return Note(level="look", code="client-word", text=f"The client says: “{word}”")

@@ -93,9 +93,12 @@ def _of_path(
         measured = measure(path)
         answer = asked_of_receiver(receiver.takes, _parcel(receiver, path, measured, number))
     except (CoreError, OSError) as exc:
-        why = disk_words(exc) if isinstance(exc, OSError) else str(exc)
-        return path, CheckedFile(file=str(path), state="failed", reasons=(why,)), None
+        return path, CheckedFile(file=str(path), state="failed", reasons=(_why(exc),)), None
     return path, _checked(str(path), answer), measured
+
+
+def _why(exc: Exception) -> str:
+    return disk_words(exc) if isinstance(exc, OSError) else str(exc)
 
 
 def _parcel(receiver: Receiver, path: Path, measured: Measured, number: int) -> Parcel:
@@ -171,8 +174,7 @@ def _candidate(receiver: Receiver, file: DeliveryFile, folder: Path, number: int
         measured = measure(path, file.asked.ppi if file.asked.format == "pdf" else None)
         parcel = _parcel(receiver, path, measured, number)
     except (CoreError, OSError) as exc:
-        why = disk_words(exc) if isinstance(exc, OSError) else str(exc)
-        return Candidate(file, path, None, Answer((Reason(why),)), readable=False)
+        return Candidate(file, path, None, Answer((Reason(_why(exc)),)), readable=False)
     known = None if file.measured is None else file.measured.sha256
     if known not in (None, measured.sha256):
         why = "it is not as it was when it was measured; make it again"

@@ -91,7 +91,7 @@ class ReadReceiver(BaseModel):
 
 
 def read_back(draft: ReceiverDraft) -> ReadReceiver:
-    """Say a receiver in words; nothing is kept."""
+    """Return a receiver in words; nothing is kept."""
     return ReadReceiver(
         sentence=say_takes(draft.takes),
         way_words="" if draft.way is None else say_way(draft.way),

@@ -8,8 +8,9 @@ from pathlib import Path
 
 from oak_ledge.core.errors import OakLedgeError
 from oak_ledge.core.receivers.receiver import Receiver
+from oak_ledge.flows.commands.make import MadeFile
 from oak_ledge.flows.receivers.check import check_files
-from oak_ledge.flows.sending.sendings import send
+from oak_ledge.flows.sending.sendings import Key, key_of, send, wish_for
 from oak_ledge.flows.watch import receipts, standing_orders as orders
 from oak_ledge.flows.watch.beside import Beside
 from oak_ledge.flows.watch.receipts import Receipts, SentFile
@@ -21,9 +22,6 @@ from oak_ledge.store.receivers.receivers import KeptReceiver
 from oak_ledge.store.receivers.sendings import Sending, Wish
 from oak_ledge.store.standing_orders import StandingOrder
 from oak_ledge.store.work import deliveries
-
-# A file of a watched photo, told by its name and its bytes.
-_Key = tuple[str, str]
 
 
 def hand_over(workspace: Workspace, now: datetime) -> None:
@@ -50,11 +48,7 @@ def _of_order(
     workspace: Workspace, order: StandingOrder, kept: KeptReceiver, now: datetime
 ) -> None:
     notes = [note for note in orders.notes_of(order) if note.files]
-    files = {
-        _key(file.file, file.measured.sha256): Path(file.file)
-        for note in notes
-        for file in note.files
-    }
+    files = {_key(file): Path(file.file) for note in notes for file in note.files}
     with reading(workspace.sessions) as session:
         rows = {
             (row.name, row.sha256): row
@@ -70,29 +64,20 @@ def _of_order(
             _keep_receipts(Path(order.folder), note, kept.receiver, rows)
 
 
-def _key(file: str, sha256: str | None) -> _Key:
-    return Path(file).name, sha256 or ""
+def _key(file: MadeFile) -> Key:
+    return key_of(Path(file.file).name, file.measured)
 
 
-def _wish(kept: KeptReceiver, key: _Key, path: Path) -> Wish:
+def _wish(kept: KeptReceiver, key: Key, path: Path) -> Wish:
     ((_, answer, measured),) = check_files(kept.receiver, [path])
-    return Wish(
-        receiver_id=kept.id,
-        rehearsed=kept.rehearsing,
-        name=key[0],
-        sha256=key[1],
-        bytes=0 if measured is None else measured.bytes,
-        path=str(path.resolve()),
-        reasons=answer.reasons,
-        fixes=answer.fixes,
-    )
+    return wish_for(kept, key, path.resolve(), measured, answer)
 
 
 def _keep_receipts(
-    folder: Path, note: Beside, receiver: Receiver, rows: dict[_Key, Sending]
+    folder: Path, note: Beside, receiver: Receiver, rows: dict[Key, Sending]
 ) -> None:
     """Put beside a photo what came of its files, once all of them are over with."""
-    known = [rows.get(_key(file.file, file.measured.sha256)) for file in note.files]
+    known = [rows.get(_key(file)) for file in note.files]
     if not known or any(row is None or row.state in sendings.OPEN for row in known):
         return
     sent = tuple(

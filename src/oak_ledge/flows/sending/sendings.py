@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from datetime import datetime, timedelta
 from pathlib import Path
 
@@ -25,6 +26,8 @@ STOPPED = "You stopped it before it was sent. Send it again."
 BEHIND = "held back: the first is not taken, and would not be the first then"
 # Seconds by whose bytes the time that is left is reckoned, and how many files are looked at for it.
 _RECENT, _RECKONED = 60, 60
+# A file at a receiver, told by its name and its bytes.
+Key = tuple[str, str]
 # What a card tells of a receiver.
 LATEST = 6
 
@@ -98,18 +101,9 @@ def send(
     answers = behind_first(kept.receiver, [of_candidate(candidate) for candidate in there])
     with transaction(workspace.sessions) as session:
         for candidate, checked in zip(there, answers, strict=True):
-            measured = candidate.measured
-            sha256 = (measured.sha256 if measured else None) or _known(candidate.file.measured)
-            wish = Wish(
-                receiver_id=receiver_id,
-                rehearsed=kept.rehearsing,
-                name=candidate.file.name or "",
-                sha256=sha256,
-                bytes=0 if measured is None else measured.bytes,
-                path=str(candidate.path.relative_to(workspace.data)),
-                reasons=checked.reasons,
-                fixes=checked.fixes,
-            )
+            measured, path = candidate.measured, candidate.path.relative_to(workspace.data)
+            key = key_of(candidate.file.name, measured or candidate.file.measured)
+            wish = wish_for(kept, key, path, measured, checked)
             sendings.wish(session, wish, now, again=again)
     return of_delivery(workspace, delivery_id, now, receiver_id)
 
@@ -129,8 +123,26 @@ def behind_first(receiver: Receiver, answers: list[CheckedFile]) -> list[Checked
     ]
 
 
-def _known(measured: Measured | None) -> str:
-    return (measured.sha256 if measured is not None else None) or ""
+def key_of(name: str | None, measured: Measured | None) -> Key:
+    """Return what tells a file at a receiver: its name, and its bytes as they were measured."""
+    return name or "", (measured.sha256 if measured is not None else None) or ""
+
+
+def wish_for(
+    kept: KeptReceiver, key: Key, path: Path, measured: Measured | None, checked: CheckedFile
+) -> Wish:
+    """Return the wish to send a file to a receiver, or to its stand-in, with what its rules said."""
+    name, sha256 = key
+    return Wish(
+        receiver_id=kept.id,
+        rehearsed=kept.rehearsing,
+        name=name,
+        sha256=sha256,
+        bytes=0 if measured is None else measured.bytes,
+        path=str(path),
+        reasons=checked.reasons,
+        fixes=checked.fixes,
+    )
 
 
 def of_delivery(
@@ -141,7 +153,7 @@ def of_delivery(
         delivery = find_delivery(session, delivery_id)
         names = {kept.id: kept for kept in receivers.every(session)}
         files = {
-            (file.name or "", _known(file.measured)): file
+            key_of(file.name, file.measured): file
             for file in delivery.files
             if file.state == "made"
         }
@@ -206,7 +218,7 @@ def stop(
         rows = sendings.open_of(session, receiver_id)
         if delivery_id is not None:
             files = {
-                (file.name or "", _known(file.measured))
+                key_of(file.name, file.measured)
                 for file in find_delivery(session, delivery_id).files
             }
             rows = [row for row in rows if (row.name, row.sha256) in files]
@@ -237,17 +249,8 @@ def send_files(
             if measured is None or measured.sha256 is None:
                 views[path] = _unreadable(kept, path, answer.reasons, now)
                 continue
-            wish = Wish(
-                receiver_id=kept.id,
-                rehearsed=kept.rehearsing,
-                name=path.name,
-                sha256=measured.sha256,
-                bytes=measured.bytes,
-                path=str(path.resolve()),
-                reasons=answer.reasons,
-                fixes=answer.fixes,
-                apart=True,
-            )
+            wish = wish_for(kept, key_of(path.name, measured), path.resolve(), measured, answer)
+            wish = replace(wish, apart=True)
             ids[path] = sendings.wish(session, wish, now, again=again).id
     _send_now(workspace, kept, [*ids.values()], clock, came)
     with reading(workspace.sessions) as session:

@@ -39,13 +39,13 @@ class Beside(BaseModel):
     failed: list[Failed] = []
 
 
-def path_of(photo: Path) -> Path:
+def path_of(photo: Path, ending: str = ENDING) -> Path:
     """Return where a photo's note stands; a name too long for an ending is cut and told by its hash."""
-    name = f"{photo.name}{ENDING}"
+    name = f"{photo.name}{ending}"
     if len(os.fsencode(name)) > LONGEST_NAME:
         full = os.fsencode(photo.name)
         kept = full[:200].decode(errors="ignore")
-        name = f"{kept}-{hashlib.sha256(full).hexdigest()[:16]}{ENDING}"
+        name = f"{kept}-{hashlib.sha256(full).hexdigest()[:16]}{ending}"
     return photo.with_name(name)
 
 
@@ -57,7 +57,7 @@ def read(photo: Path, seal: Seal | None) -> Beside | None:
 def read_note(note: Path, seal: Seal | None) -> Beside | None:
     """Read a note; without a seal to ask for, any is believed that can be read."""
     try:
-        content = json.loads(_bytes_of(note))
+        content = json.loads(bytes_of(note))
         if seal is not None and not seal.is_on(content):
             return None
         return Beside.model_validate(content)
@@ -65,7 +65,7 @@ def read_note(note: Path, seal: Seal | None) -> Beside | None:
         return None
 
 
-def _bytes_of(note: Path) -> bytes:
+def bytes_of(note: Path) -> bytes:
     """Read a regular file of bounded length, and nothing else that bears its name.
 
     A pipe or a device would be waited for, or read, without an end.
@@ -81,9 +81,12 @@ def _bytes_of(note: Path) -> bytes:
 
 def write(photo: Path, beside: Beside, seal: Seal) -> None:
     """Write a photo's note in the place of what stood there, sealed and synced."""
-    path = path_of(photo)
-    content = beside.model_dump(mode="json", exclude_defaults=True)
-    data = json.dumps(seal.put_on(content), indent=2, ensure_ascii=False).encode()
+    put(path_of(photo), seal.put_on(beside.model_dump(mode="json", exclude_defaults=True)))
+
+
+def put(path: Path, content: object) -> None:
+    """Write JSON in the place of what stood there, synced."""
+    data = json.dumps(content, indent=2, ensure_ascii=False).encode()
     with written(path.parent, path.stem, [data]) as part:
         place_over(part, path)
 
@@ -91,6 +94,6 @@ def write(photo: Path, beside: Beside, seal: Seal) -> None:
 def adopt(photo: Path, seal: Seal) -> None:
     """Seal a note that was written before there were seals; one whose files were on their way is none."""
     with suppress(OSError, ValueError, RecursionError):
-        content = json.loads(_bytes_of(path_of(photo)))
+        content = json.loads(bytes_of(path_of(photo)))
         if isinstance(content, dict) and not content.get("moves"):
             write(photo, Beside.model_validate(content), seal)

@@ -2,20 +2,13 @@
 
 from __future__ import annotations
 
-import json
-import os
-import stat
-from contextlib import suppress
 from pathlib import Path
 
-from pydantic import BaseModel, ValidationError
+from pydantic import BaseModel
 
-from oak_ledge.flows.watch.seal import NO_LINK_NO_WAIT
-from oak_ledge.store.folders import place_over, written
+from oak_ledge.flows.watch import beside
 
 ENDING = ".sent.json"
-# Bytes of such a file.
-MOST_BYTES = 1_000_000
 
 
 class SentFile(BaseModel):
@@ -37,11 +30,6 @@ class Receipts(BaseModel):
     files: tuple[SentFile, ...] = ()
 
 
-def path_of(photo: Path) -> Path:
-    """Return where a photo's receipts stand."""
-    return photo.with_name(f"{photo.name}{ENDING}")
-
-
 def keep(photo: Path, receipts: Receipts) -> None:
     """Write a photo's receipts in the place of those before, where they say something else.
 
@@ -52,21 +40,16 @@ def keep(photo: Path, receipts: Receipts) -> None:
     """
     if read(photo) == receipts:
         return
-    path, content = path_of(photo), receipts.model_dump(mode="json", exclude_defaults=True)
-    data = json.dumps(content, indent=2, ensure_ascii=False).encode()
-    with written(path.parent, path.stem, [data]) as part:
-        place_over(part, path)
+    content = receipts.model_dump(mode="json", exclude_defaults=True)
+    beside.put(beside.path_of(photo, ENDING), content)
 
 
 def read(photo: Path) -> Receipts | None:
     """Return a photo's receipts; None where there are none, or what is there can't be read as such."""
-    with suppress(OSError, ValueError, RecursionError, ValidationError):
-        handle = os.open(path_of(photo), os.O_RDONLY | NO_LINK_NO_WAIT)
-        with open(handle, "rb") as file:  # noqa: PTH123 - the handle that was looked at is the one read
-            status = os.fstat(handle)
-            if stat.S_ISREG(status.st_mode) and status.st_size <= MOST_BYTES:
-                return Receipts.model_validate_json(file.read(MOST_BYTES))
-    return None
+    try:
+        return Receipts.model_validate_json(beside.bytes_of(beside.path_of(photo, ENDING)))
+    except (OSError, ValueError):
+        return None
 
 
 def words_of(photo: Path) -> list[str]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import threading
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Literal, get_args
+from typing import Literal
 
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.pixels.prove.measure import measure
@@ -14,7 +14,6 @@ from oak_ledge.core.receivers.answer import Parcel, asked_of_receiver
 from oak_ledge.core.receivers.takes import Takes
 
 Fault = Literal["slow", "refuse", "break-off"]
-FAULTS: tuple[Fault, ...] = get_args(Fault)
 # Seconds that a slow stand-in takes for each file.
 SLOW = 1.2
 CLOSED = "nothing is taken today"

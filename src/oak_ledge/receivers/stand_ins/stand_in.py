@@ -9,12 +9,11 @@ import threading
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
-from typing import Literal, get_args
+from typing import Literal
 
 from oak_ledge.receivers.stand_ins.inbox import Inbox
 
 Kind = Literal["lab", "marketplace", "sign"]
-KINDS: tuple[Kind, ...] = get_args(Kind)
 # Which stand-in speaks a receiver's way.
 SPEAKS: dict[str, Kind] = {"sftp": "lab", "http": "marketplace", "webdav": "sign"}
 

@@ -1,4 +1,4 @@
-"""What a text that is no size yet may have meant: readings to choose from (needs N5 and N6)."""
+"""What a text that is no size yet may have meant: readings to choose from."""
 
 from __future__ import annotations
 
