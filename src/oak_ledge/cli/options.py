@@ -86,6 +86,16 @@ KeepZones = Annotated[
 ]
 
 
+FaceOf = Annotated[
+    str | None,
+    typer.Option(
+        "--face",
+        metavar="EX,EY,EX,EY,CX,CY,TX,TY",
+        help="both eyes, chin, crown in photo pixels upright [found, where a size asks for a head]",
+    ),
+]
+
+
 FitCorners = Annotated[
     bool,
     typer.Option("--fit-corners", help="the corners become the size's own ratio, whatever it is"),

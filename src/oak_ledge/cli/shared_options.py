@@ -17,6 +17,7 @@ from oak_ledge.cli.options import (
     Centre,
     CutOutBy,
     Data,
+    FaceOf,
     FitCorners,
     Format,
     FourCorners,
@@ -47,6 +48,7 @@ from oak_ledge.cli.size_options import (
     chosen_of_drawing,
     chosen_over,
     corners_of,
+    face_of,
     file_settings,
     ground_of,
     mark_of,
@@ -85,6 +87,7 @@ def _shared_options(
     corners: FourCorners = None,
     fit_corners: FitCorners = False,
     keep_zone: KeepZones = [],  # noqa: B006
+    face: FaceOf = None,
     mark: MarkPath = None,
     mark_at: MarkAt = "bottom-right",
     mark_width: MarkWidth = "20%",
@@ -131,6 +134,7 @@ def _shared_options(
         zones=zones_of(keep_zone),
         finds=config_of().find_subjects,
         behind=behind,
+        face=face_of(face),
         mark=mark_of(mark, mark_at, mark_width, mark_margin, mark_opacity),
     )
     return SharedOptions(sizes, way)

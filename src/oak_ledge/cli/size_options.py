@@ -10,7 +10,8 @@ from typing import Any, TypeVar, get_args
 from oak_ledge.cli.folder import config_of, workspace_at
 from oak_ledge.cli.options import TurnChoice
 from oak_ledge.cli.trouble import CALL_IS_WRONG, fail, or_fail
-from oak_ledge.core.errors import CoreError, PhotoError, PlacementError
+from oak_ledge.core.errors import CoreError, FaceError, PhotoError, PlacementError
+from oak_ledge.core.heads.face_points import FacePoints, read_face
 from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.marks.mark import Mark, Place, read_extent
 from oak_ledge.core.measures.bytes import read_bytes
@@ -187,6 +188,16 @@ def zones_of(texts: Sequence[str]) -> tuple[Zone, ...]:
     if len(zones) > MOST_ZONES:
         fail(CALL_IS_WRONG, f"{len(zones)} keep zones are too many. Give at most {MOST_ZONES}")
     return tuple(zones)
+
+
+def face_of(text: str | None) -> FacePoints | None:
+    """Read eyes, chin and crown; points that are no face end the command."""
+    if text is None:
+        return None
+    try:
+        return read_face(text)
+    except FaceError as exc:
+        fail(CALL_IS_WRONG, f"--face {clipped(text)}: {exc}")
 
 
 def mark_of(file: Path | None, at: Place, width: str, margin: str, opacity: str) -> LaidMark | None:

@@ -7,6 +7,7 @@ OakLedgeError
     ├── SizeError        a size that cannot be (also a ValueError)
     │   └── SizeTextError    a text that cannot be read as a size; knows where
     ├── PlacementError   a gesture that cannot be (also a ValueError)
+    ├── FaceError        points that are no face (also a ValueError)
     ├── PhotoError       a file that cannot be taken in as a photo (also a ValueError)
     ├── FileError        a file that cannot be made as asked (also a ValueError)
     │   └── FileTooHeavyError    one that has more bytes than it may
@@ -55,6 +56,10 @@ class SizeTextError(SizeError):
     def __str__(self) -> str:
         shown = self.text if len(self.text) <= 60 else f"{self.text[:59]}…"
         return f"“{shown}” is not a size: {self.why}. {self.how}"
+
+
+class FaceError(CoreError, ValueError):
+    """Points that are no face: eyes, chin and crown in no order a head has."""
 
 
 class PlacementError(CoreError, ValueError):

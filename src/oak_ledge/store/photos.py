@@ -14,6 +14,7 @@ from sqlalchemy import delete, exists, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
+from oak_ledge.core.heads.face_points import Faces
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.photos.photo_formats import PHOTO_FORMATS
@@ -37,6 +38,8 @@ class Photo:
     found: Keeps | None = None
     """zones found in it that wait to be taken or refused; None before it was looked at"""
     retouches: Retouches = NO_RETOUCHES
+    faces: Faces | None = None
+    """its heads, found or set; None before they were looked for"""
 
 
 def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str, int]:
@@ -116,11 +119,17 @@ def find(session: Session, photo_id: int) -> Photo | None:
     return None if row is None else photo_of(row)
 
 
-def add(
-    session: Session, digest: str, name: str, facts: PhotoFacts, keeps: Keeps, now: datetime
-) -> Photo:
-    """Add a photo; one that came in at the same moment by another door is found instead."""
-    row = {"hash": digest, "name": name, "facts": facts, "found": keeps, "added": now}
+def add(session: Session, arriving: Photo, now: datetime) -> Photo:
+    """Add a photo with what was found in it; one that came in at the same moment by another door is found instead."""
+    digest = arriving.hash
+    row = {
+        "hash": digest,
+        "name": arriving.name,
+        "facts": arriving.facts,
+        "found": arriving.found,
+        "faces": arriving.faces,
+        "added": now,
+    }
     session.execute(insert(PhotoRow).values(row).on_conflict_do_nothing())
     return photo_of(session.scalars(select(PhotoRow).where(PhotoRow.hash == digest)).one())
 
@@ -134,6 +143,12 @@ def set_keeps(session: Session, photo_id: int, keeps: Keeps) -> None:
 def set_found(session: Session, photo_id: int, keeps: Keeps) -> None:
     """Keep what was found in a photo, or that it was taken or refused."""
     session.get_one(PhotoRow, photo_id).found = keeps
+    session.flush()
+
+
+def set_faces(session: Session, photo_id: int, faces: Faces) -> None:
+    """Keep the heads of a photo: what was found, or what a person set."""
+    session.get_one(PhotoRow, photo_id).faces = faces
     session.flush()
 
 
@@ -196,7 +211,9 @@ def forget(session: Session, photo_id: int) -> None:
 
 def photo_of(row: PhotoRow) -> Photo:
     """Return the photo a row holds."""
-    return Photo(row.id, row.hash, row.name, row.facts, row.keeps, row.found, row.retouches)
+    return Photo(
+        row.id, row.hash, row.name, row.facts, row.keeps, row.found, row.retouches, row.faces
+    )
 
 
 def photo_in(row: JobPhotoRow) -> Photo:

@@ -11,6 +11,7 @@ from typing import Literal, cast
 from sqlalchemy import bindparam, delete, func, insert, select, update
 from sqlalchemy.orm import Session, joinedload, object_session
 
+from oak_ledge.core.heads.face_points import FaceStep
 from oak_ledge.core.photos.retouches import Retouches, RetouchStep, undone
 from oak_ledge.core.placements.lying import Lying, lying_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
@@ -144,10 +145,12 @@ def keep(
     what: str,
     now: datetime,
     retouched: RetouchStep | None = None,
+    faced: FaceStep | None = None,
 ) -> Placed:
-    """Keep a new step, and what it changed of the photo's retouches; undone steps are forgotten."""
+    """Keep a new step, and what it changed of the photo's retouches or faces; undone steps are forgotten."""
     row = _row(session, placement_id)
-    return _add_step(session, row, placement, what, "placed", now, retouched)
+    step = StepRow(what=what, placement=placement, retouched=retouched, faced=faced)
+    return _add_step(session, row, step, "placed", now)
 
 
 def take_size(
@@ -159,17 +162,16 @@ def take_size(
     now: datetime,
 ) -> Placed:
     """Keep how a placement lies on its job's changed size, as a step; `state` is its state then."""
-    return _add_step(session, _row(session, placement_id), placement, what, state, now)
+    step = StepRow(what=what, placement=placement)
+    return _add_step(session, _row(session, placement_id), step, state, now)
 
 
 def _add_step(
     session: Session,
     row: PlacementRow,
-    placement: Placement,
-    what: str,
+    step: StepRow,
     state: State,
     now: datetime,
-    retouched: RetouchStep | None = None,
 ) -> Placed:
     # the highest there ever was is still there: what is forgotten below is followed by this one
     of_it = StepRow.placement_id == row.id
@@ -177,10 +179,9 @@ def _add_step(
     if number > row.step + 1:
         undone = delete(StepRow).where(of_it, StepRow.step > row.step)
         session.execute(undone.execution_options(synchronize_session=False))
-    step = StepRow(placement_id=row.id, step=number, what=what, placement=placement)
-    step.retouched = retouched
+    step.placement_id, step.step = row.id, number
     session.add(step)
-    row.step, row.placement, row.state = number, placement, state
+    row.step, row.placement, row.state = number, step.placement, state
     return _touched(session, row, now)
 
 
@@ -211,6 +212,7 @@ def _stand_at(
     session: Session, row: PlacementRow, step: StepRow, state: State, now: datetime
 ) -> Placed:
     _retouch_between(session, row, step.step)
+    _face_between(session, row, step.step)
     row.step, row.placement, row.state = step.step, _as_it_lay(step, row.job_size.size), state
     return _touched(session, row, now)
 
@@ -235,6 +237,26 @@ def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
         kept = undone(now.retouches, was, became)
         photo.retouches = Retouches(retouches=kept, version=now.version + 1)
         photo_changed(session, photo.id)
+
+
+def _face_between(session: Session, row: PlacementRow, to: int) -> None:
+    """Take back, or do again, what the steps between changed of the photo's faces; what was changed elsewhere since stays."""
+    low, high = sorted((row.step, to))
+    steps = select(StepRow).where(
+        StepRow.placement_id == row.id,
+        StepRow.step > low,
+        StepRow.step <= high,
+        StepRow.faced.is_not(None),
+    )
+    order = StepRow.step.desc() if to < row.step else StepRow.step
+    photo = row.job_photo.photo
+    for step in session.scalars(steps.order_by(order)):
+        assert step.faced is not None
+        was, becomes = step.faced.after, step.faced.before
+        if to > row.step:
+            was, becomes = becomes, was
+        if photo.faces in (None, was):
+            photo.faces = becomes
 
 
 def photo_changed(session: Session, job_photo_id: int) -> None:

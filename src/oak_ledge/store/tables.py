@@ -9,6 +9,7 @@ from sqlalchemy import ForeignKey, LargeBinary, String, Text, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from oak_ledge.core.files.proof import Asked, Measured
+from oak_ledge.core.heads.face_points import Faces, FaceStep
 from oak_ledge.core.marks.mark import NamedMark
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.fill_work import FillWork
@@ -82,6 +83,8 @@ class PhotoRow(Base):
     keeps: Mapped[Keeps] = mapped_column(AsJson(Keeps), server_default="{}")
     found: Mapped[Keeps | None] = mapped_column(AsJson(Keeps))
     """zones found in it, that nobody has taken or refused yet; None before it was looked at"""
+    faces: Mapped[Faces | None] = mapped_column(AsJson(Faces))
+    """its heads, found or set; None before they were looked for"""
     retouches: Mapped[Retouches] = mapped_column(AsJson(Retouches), server_default="{}")
     """with which it comes into a job; each job has its own from then on"""
     added: Mapped[moment]
@@ -197,6 +200,8 @@ class StepRow(Base):
     """the size it lay on; None: the job's size as it is now"""
     retouched: Mapped[RetouchStep | None] = mapped_column(AsJson(RetouchStep))
     """what this step changed of its photo's retouches"""
+    faced: Mapped[FaceStep | None] = mapped_column(AsJson(FaceStep))
+    """what this step changed of its photo's faces"""
 
 
 class BatchRow(Base):

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, JsonValue, model_validator
 
 from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.core.sheets.sheet import Kind, Sheet
+from oak_ledge.flows.bench.face import FaceChange
 from oak_ledge.flows.jobs.batches import Doing
 from oak_ledge.flows.jobs.quick import FileBody
 from oak_ledge.flows.sheets.changes import Change, MovePiece
@@ -61,6 +62,13 @@ class CutOutsBody(_Body):
     """Pieces whose photos something is cut out of."""
 
     placement_ids: list[Id] = Field(min_length=1, max_length=2000)
+
+
+class FaceBody(_Body):
+    """What is done to the points of a photo's face, and the step the placement stood at."""
+
+    change: FaceChange
+    step: Id | None = None
 
 
 class FixBody(_Body):

@@ -11,7 +11,7 @@ from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.core.sizes.variants import twin_of
 from oak_ledge.flows.bench import fixes, history, save_size, view as bench
-from oak_ledge.flows.bench.save_size import SaveSizeBody
+from oak_ledge.flows.bench.sizes.save_size import SaveSizeBody
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.jobs import jobs

@@ -18,8 +18,8 @@ from oak_ledge.core.pixels.marks.line_of_text import kerned, line_of_text
 from oak_ledge.core.placements.placement import mark_on
 from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
 from oak_ledge.flows.bench import history, other_size, save_size
-from oak_ledge.flows.bench.other_size import OtherSizeBody
-from oak_ledge.flows.bench.save_size import SaveSizeBody
+from oak_ledge.flows.bench.sizes.other_size import OtherSizeBody
+from oak_ledge.flows.bench.sizes.save_size import SaveSizeBody
 from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.commands.tell import LyingOptions, mark_called_for
 from oak_ledge.flows.delivery import orders

@@ -17,7 +17,7 @@ from oak_ledge.core.gestures.move import Slide
 from oak_ledge.core.placements.placement import changed
 from oak_ledge.core.sheets.sheet import Sheet
 from oak_ledge.flows.bench import history, view as bench
-from oak_ledge.flows.bench.other_size import OtherSizeBody, put as put_on_size
+from oak_ledge.flows.bench.sizes.other_size import OtherSizeBody, put as put_on_size
 from oak_ledge.flows.delivery import deliveries, listed, orders as deliver, workshop
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
 from oak_ledge.flows.export import export

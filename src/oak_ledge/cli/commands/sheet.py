@@ -110,13 +110,14 @@ def sheet(
     """
     from oak_ledge.flows.sheets.from_files import make_sheets
 
-    canvas = _Canvas(paper, face, cells, margin, gap)
+    canvas, way = (
+        _Canvas(paper, face, cells, margin, gap),
+        way_of(None, None, finds=config_of().find_subjects),
+    )
     layout = canvas.layout(kind_of(out), marks=not no_marks, names=names)
     sizes = typed_sizes(size, size_name, [], data) if face is None else []
     outcome = or_fail(
-        lambda: make_sheets(
-            photos, sizes, layout, way_of(None, None), out, config_of().limits, frozenset(allow)
-        )
+        lambda: make_sheets(photos, sizes, layout, way, out, config_of().limits, frozenset(allow))
     )
     if as_json:
         print(outcome.model_dump_json(indent=2))

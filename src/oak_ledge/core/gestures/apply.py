@@ -12,6 +12,7 @@ from pydantic import Field
 
 from oak_ledge.core.gestures.beyond_photo import Continue, Extend, Ground
 from oak_ledge.core.gestures.gesture import NO_CONTEXT, BaseGesture, PhotoContext, Start
+from oak_ledge.core.gestures.heads import LayHead
 from oak_ledge.core.gestures.move import Move, Nudge, Slide
 from oak_ledge.core.gestures.pixels import AsSeen, Finish, Relabel, Resample
 from oak_ledge.core.gestures.print.backdrop import SetBackdrop
@@ -31,7 +32,7 @@ from oak_ledge.core.sizes.size import Size
 # A new gesture is a module of its own in this room or those in it, and a word here.
 Gesture = Annotated[
     Move | Slide | Pull | Draw | Scale | Nudge | Type | Angle | Level | Quarter | Mirror | Square
-    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | LayMark | SetOutline | SetBackdrop | StartAgain,
+    | Ground | Extend | Continue | KeepWhole | OffJoint | FillSubject | LayHead | Relabel | Resample | AsSeen | Finish | Turn | SetBorder | LayMark | SetOutline | SetBackdrop | StartAgain,
     Field(discriminator="kind"),
 ]  # fmt: skip
 

@@ -11,6 +11,7 @@ from typing import ClassVar
 
 from typing_extensions import override
 
+from oak_ledge.core.heads.face_points import FacePoints
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps, Zone
 from oak_ledge.core.placements.lying import Lying, lying_on
@@ -24,13 +25,15 @@ class PhotoContext:
     """What a photo knows that a gesture may need.
 
     `keeps` must stay whole; `ppi` is its resolution label; `focal` its lens in photo pixels;
-    `never_copied` is what a continued ground takes nothing from. None where it is not known.
+    `never_copied` is what a continued ground takes nothing from; `face` the one pieces are laid by. None
+    where it is not known.
     """
 
     keeps: Keeps = NOTHING
     ppi: float | None = None
     focal: float | None = None
     never_copied: tuple[Zone, ...] = ()
+    face: FacePoints | None = None
 
 
 NO_CONTEXT = PhotoContext()

@@ -75,5 +75,7 @@ class StartAgain(BaseGesture):
 
     @override
     def apply(self, start: Start) -> Placement:
-        suggested = suggest_around(start.size, start.upright, start.photo.keeps)
+        suggested = suggest_around(
+            start.size, start.upright, start.photo.keeps, face=start.photo.face
+        )
         return changed(suggested, mark=start.placement.mark)

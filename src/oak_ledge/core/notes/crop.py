@@ -41,9 +41,9 @@ def strip(side: str, share: float) -> Note:
 def trimmed(size: Size, tally: Tally) -> Note | None:
     """Look where a crop keeps little of its shape, or the shape costs much of the photo.
 
-    A window is as large as it is, and a free crop as it was drawn: neither is anyone's slip.
+    A window is as large as it is, a free crop as it was drawn, and one by a head as the head asks: none is a slip.
     """
-    if size.shape.whole_pixels or size.shape.open_ratio:
+    if size.shape.whole_pixels or size.shape.open_ratio or size.head is not None:
         return None
     if tally.kept >= 0.60 and tally.shape_cost <= 0.45:
         return None

@@ -119,7 +119,8 @@ def likely_meant(size: Size, *, small: bool) -> Size | None:
         if sound:
             meant = shape.model_copy(update={"unit": unit})
             ppi = None if unit == "px" else size.ppi or Fraction(300)
-            changes = {"shape": meant, "ppi": ppi, "turn": natural_turn(meant), "name": ""}
+            usual = natural_turn(meant, head=size.head is not None)
+            changes = {"shape": meant, "ppi": ppi, "turn": usual, "name": ""}
             with suppress(SizeError):  # such as a dot, which only pixels have
                 return size_from(dict(size) | changes)
     return None

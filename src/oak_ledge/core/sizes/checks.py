@@ -66,6 +66,7 @@ def check(size: SizeFields) -> None:
     _check_panels(size)
     _check_border(size)
     _check_fills(size)
+    _check_head(size)
 
 
 def _check_panels(size: SizeFields) -> None:
@@ -109,6 +110,30 @@ def _check_fills(size: SizeFields) -> None:
         raise SizeError(msg)
     if not 1 <= size.fills <= 100:
         msg = f"a subject fills 1 to 100 % of an edge, not {decimal(size.fills)} %"
+        raise SizeError(msg)
+
+
+def _check_head(size: SizeFields) -> None:
+    head = size.head
+    if head is None:
+        if size.eyes is not None:
+            msg = "“eyes” says how high those of a head lie: say how tall it shall be too, like head 32-36mm eyes 50-60%"
+            raise SizeError(msg)
+        return
+    fits = size.shape.both_edges and not size.shape.whole_pixels
+    if not fits or size.differ in ("inside", "stretch"):
+        msg = "a head is measured on a piece of exact edges that may be scaled, like 35x45mm@600 head 32-36mm"
+        raise SizeError(msg)
+    if size.panels is not None or size.fills is not None or size.dot != 1:
+        msg = "a head decides alone how large a photo is drawn: leave out panels, fills and dot"
+        raise SizeError(msg)
+    if size.turn != "fixed":
+        msg = "a size with a head is never turned by itself, as heads stand upright: say fixed"
+        raise SizeError(msg)
+    _check_measure(size, head.low, "a head")
+    most = edges_of(size)[1][1]
+    if head.high.pixels(size.ppi) > most:
+        msg = f"a head of {length_words(head.high)} is taller than the piece"
         raise SizeError(msg)
 
 

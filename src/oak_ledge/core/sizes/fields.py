@@ -7,6 +7,7 @@ from typing import Literal
 
 from pydantic import Field, PrivateAttr
 
+from oak_ledge.core.heads.head_asked import AskedEyes, AskedHead
 from oak_ledge.core.marks.mark import NamedMark
 from oak_ledge.core.measures.lengths import (
     ExactLength,
@@ -35,7 +36,7 @@ class SizeFields(Value):
     `dot` is the width of one dot of a screen ÷ its height. `bleed` and `wrap` make the file larger
     than the print on every side, a `border` the picture smaller than it; `frame` says what of the print will be seen, `outline` the edge of
     a piece that is no rectangle. With `panels` the shape is that of one of them. On a size that says what the
-    subject `fills`, a crop is first laid so that it does. A `mark` and a
+    subject `fills`, or how tall a `head` shall be, a crop is first laid so that it does. A `mark` and a
     `backdrop` stand in no line of a size, as they are told by their content, nor does who it `goes_to`.
     """
 
@@ -64,6 +65,16 @@ class SizeFields(Value):
     fills: Exact | None = Field(
         default=None,
         description="per cent of an edge that the subject shall fill; it is centred then",
+        exclude_if=says_nothing,
+    )
+    head: AskedHead | None = Field(
+        default=None,
+        description="how tall a head shall be, from chin to crown",
+        exclude_if=says_nothing,
+    )
+    eyes: AskedEyes | None = Field(
+        default=None,
+        description="how high the eyes of that head shall lie above the piece's foot, in per cent of its height",
         exclude_if=says_nothing,
     )
     backdrop: Backdrop | None = Field(

@@ -206,7 +206,8 @@ def whole_shape(size: SizeFields) -> Shape:
 
 def usual_turn(size: SizeFields) -> Turn:
     """Return whether a size is turned to suit photos where its line does not say."""
-    return natural_turn(size.shape, size.differ, panels=size.panels is not None)
+    upright = size.head is not None
+    return natural_turn(size.shape, size.differ, panels=size.panels is not None, head=upright)
 
 
 def panel_pixels(size: SizeFields) -> Pixels:

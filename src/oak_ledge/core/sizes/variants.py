@@ -64,5 +64,5 @@ def print_in_ratio(size: Size, ratio: Ratio) -> Size:
         (length, length * along / across) if fixed_is_width else (length * across / along, length)
     )
     exact = ExactShape(width=width, height=height, unit=unit or "in")
-    turn = natural_turn(exact, size.differ)
+    turn = natural_turn(exact, size.differ, head=size.head is not None)
     return changed_size(size, shape=exact, turn=turn, frame=None, panels=None, name="")

@@ -7,12 +7,14 @@ from fractions import Fraction
 
 from oak_ledge.core.gestures.apply import Gesture
 from oak_ledge.core.gestures.beyond_photo import Continue
+from oak_ledge.core.gestures.heads import LayHead
 from oak_ledge.core.gestures.pixels import Resample
 from oak_ledge.core.gestures.start import FillSubject, KeepWhole, OffJoint
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.measures.numbers import clipped
 from oak_ledge.core.notes.crop import cut_by_extend
 from oak_ledge.core.notes.file import foresaid
+from oak_ledge.core.notes.heads import RIGHT_FOR_ALL
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.notes.resolution import enough_ppi, loosened, resampled_unscaled
 from oak_ledge.core.notes.size import KEEP_OLD, size_changed, unit_slip
@@ -26,10 +28,12 @@ from oak_ledge.core.reports.tally import tally
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.read import read_size
 from oak_ledge.core.sizes.text.write import shape_label
+from oak_ledge.flows.bench.face import ConfirmFace, change_face, confirm_all
 from oak_ledge.flows.bench.history import done_if_newest, keep
-from oak_ledge.flows.bench.view import load
+from oak_ledge.flows.bench.view import load, view
 from oak_ledge.flows.bench.view_models import PlacementView
 from oak_ledge.flows.errors import RequestError
+from oak_ledge.flows.jobs.heads import head_of
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.pieces.pieces import figures_of
@@ -61,6 +65,8 @@ def fix(
     RequestError
         If the placement has no such note, or the note no such step.
     """
+    if code == "face-found":
+        return _points_confirmed(workspace, placement_id, way, now, seen)
     gesture = _gesture(workspace, placement_id, code)
     if gesture is not None:
         return keep(workspace, placement_id, gesture, now, seen)
@@ -93,6 +99,10 @@ def _gesture(workspace: Workspace, placement_id: int, code: str) -> Gesture | No
         return KeepWhole(kind="keep_whole")
     if code == "joint":
         return OffJoint(kind="off_joint")
+    if code == "head":
+        return LayHead(kind="lay_head")
+    if code == "head-tilt":
+        return _levelled(load(workspace, placement_id))
     if code == "fills":
         return FillSubject(kind="fill_subject")
     if code == "ground-unmade":
@@ -100,6 +110,22 @@ def _gesture(workspace: Workspace, placement_id: int, code: str) -> Gesture | No
     if code in ("enlarged", "short-of-ppi"):
         return _of_resolution(load(workspace, placement_id), code)
     return None
+
+
+def _points_confirmed(
+    workspace: Workspace, placement_id: int, way: str | None, now: datetime, seen: int | None
+) -> PlacementView:
+    """Confirm the points that were found in this photo, or in all of its job that are sure."""
+    if way == RIGHT_FOR_ALL:
+        confirm_all(workspace, load(workspace, placement_id).job_id, now)
+        return view(workspace, placement_id)
+    return change_face(workspace, placement_id, ConfirmFace(do="right"), now, seen)
+
+
+def _levelled(placed: Placed) -> LayHead:
+    """Return the gesture that levels the eyes, the head as tall and as high as it is."""
+    head = head_of(placed)
+    return LayHead(kind="lay_head", height=head.height, eyes=head.eye_line * 100)
 
 
 def _for_receiver(placed: Placed) -> tuple[Placement, str]:

@@ -16,7 +16,7 @@ from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.bench.view import live, load, placed_in, view, view_of
 from oak_ledge.flows.bench.view_models import Live, PlacementView
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError
-from oak_ledge.flows.photos.photos import context_of
+from oak_ledge.flows.photos.photos import context_of, lay_new_ones
 from oak_ledge.flows.photos.scenes import ask, missing
 from oak_ledge.flows.pieces import pictures
 from oak_ledge.flows.pieces.pieces import figures_of
@@ -149,9 +149,15 @@ def walk(
     """Undo or redo one step; at either end nothing changes."""
 
     def do(session: Session, placed: Placed) -> None:
-        placements.walk(session, placed.id, by, now)
+        _lay_others(session, placed, placements.walk(session, placed.id, by, now), now)
 
     return done_if_newest(workspace, placement_id, seen, do)
+
+
+def _lay_others(session: Session, was: Placed, moved: Placed, now: datetime) -> None:
+    """Lay the photo's other pieces by its points, where a step back or forth changed these."""
+    if was.photo.faces != moved.photo.faces:
+        lay_new_ones(session, moved.photo.id, now)
 
 
 def go_to(
@@ -160,9 +166,11 @@ def go_to(
     """Go to any step of the history; those after it can still be redone."""
 
     def do(session: Session, placed: Placed) -> None:
-        if placements.go_to(session, placed.id, step, "placed", now) is None:
+        moved = placements.go_to(session, placed.id, step, "placed", now)
+        if moved is None:
             msg = f"Placement {placement_id} has no step {step}."
             raise NotFoundError(msg)
+        _lay_others(session, placed, moved, now)
 
     return done_if_newest(workspace, placement_id, seen, do)
 

@@ -8,15 +8,14 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict
 
 from oak_ledge.core.photos.keep_zones import MOST_ZONES, NOTHING, Keeps, UncutLine, Zone, within
-from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.values import FAR, Coordinate
 from oak_ledge.flows.bench.view import placed_in, view
 from oak_ledge.flows.bench.view_models import PlacementView
 from oak_ledge.flows.errors import ChangedMeanwhileError, RequestError
-from oak_ledge.flows.photos.photos import PhotoView, find_photo, lies_around, photo_in, photo_view
+from oak_ledge.flows.photos.photos import PhotoView, find_photo, lay_new_ones, photo_in, photo_view
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import photos, placements
+from oak_ledge.store import photos
 from oak_ledge.store.database import Session, transaction
 from oak_ledge.store.placements import Placed
 
@@ -127,13 +126,7 @@ def forget(
 def _set(session: Session, photo_id: int, keeps: Keeps, now: datetime) -> None:
     """Keep zones with a photo; placements no hand has been at yet lie around them at once."""
     photos.set_keeps(session, photo_id, keeps)
-    for placed in placements.of_photo(session, photo_id):
-        if placed.state == "new":
-            laid = suggest_around(
-                placed.size, placed.photo.facts.upright, lies_around(placed.photo)
-            )
-            if laid != placed.placement:
-                placements.lay_anew(session, placed.id, laid, "suggested", now)
+    lay_new_ones(session, photo_id, now)
 
 
 def decide_found(workspace: Workspace, photo_id: int, now: datetime, *, take: bool) -> PhotoView:

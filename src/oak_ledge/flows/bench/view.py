@@ -15,7 +15,8 @@ from oak_ledge.core.measures.bytes import bytes_words, limit_words
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.measures.numbers import decimal, rounded
 from oak_ledge.core.measures.ratios import shape_words
-from oak_ledge.core.notes.note import in_order
+from oak_ledge.core.notes.heads import RIGHT_FOR_ALL
+from oak_ledge.core.notes.note import Note, Way, in_order
 from oak_ledge.core.photos.continued import OUTWARD
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.pixels.finish.sharpen import sharpening_of
@@ -26,7 +27,6 @@ from oak_ledge.core.placements.lying import Lying, lying_on, squared_up
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import ground_taken, is_unmade
 from oak_ledge.core.placements.suggestion import laid_as
-from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.placements.zones.on_surface import upright_side, zones_on
 from oak_ledge.core.planes.four_corners import square_words
 from oak_ledge.core.reports.hanging import hung
@@ -51,11 +51,13 @@ from oak_ledge.core.sizes.text.write import border_text
 from oak_ledge.flows.bench.stations import stations
 from oak_ledge.flows.bench.view_models import Live, Output, PlacementView
 from oak_ledge.flows.errors import NotFoundError
+from oak_ledge.flows.jobs.heads import surely_found_in
 from oak_ledge.flows.library.views import size_view
 from oak_ledge.flows.photos import previews
-from oak_ledge.flows.photos.photos import lies_around, photo_view
+from oak_ledge.flows.photos.photos import first_on, photo_view
 from oak_ledge.flows.photos.scenes import missing, not_made
 from oak_ledge.flows.pieces.figures import Figures, compute, figures_with
+from oak_ledge.flows.pieces.heads import head_shown
 from oak_ledge.flows.pieces.pictures import strip_note
 from oak_ledge.flows.pieces.pieces import STATE_WORDS, around_of
 from oak_ledge.flows.pieces.weight_notes import limit_told
@@ -98,7 +100,7 @@ def view_of(
     numbers = [number for number, _ in steps]
     place = numbers.index(placed.step)
     shown = live(workspace, placed, placed.placement)
-    noted = in_order(shown.notes, strip_note(workspace, placed))
+    noted = in_order(_counted(workspace, placed, shown.notes), strip_note(workspace, placed))
     works = missing(workspace, placed.photo, ground_taken(placed.lying))
     pending = not_made(workspace, placed.photo, works) if works else []
     return PlacementView(
@@ -127,12 +129,30 @@ def view_of(
     )
 
 
+def _counted(workspace: Workspace, placed: Placed, notes: Sequence[Note]) -> list[Note]:
+    """Say in the note on found points how many photos of the job one look over all would confirm."""
+    if all(note.code != "face-found" for note in notes):
+        return list(notes)
+    with reading(workspace.sessions) as session:
+        count = surely_found_in(session, placed.job_id)
+
+    def way_of(way: Way) -> Way:
+        words = f"Right for all {count}" if way.key == RIGHT_FOR_ALL else way.words
+        return way.model_copy(update={"words": words})
+
+    def said(note: Note) -> Note:
+        ways = [way_of(way) for way in note.ways if way.key != RIGHT_FOR_ALL or count > 1]
+        return note.model_copy(update={"ways": tuple(ways)})
+
+    return [said(note) if note.code == "face-found" else note for note in notes]
+
+
 def _worked_on(placed: Placed) -> bool:
     """Return whether a crop is another than the one that suggests itself, photo turned as it is."""
     lying, upright = placed.lying, placed.photo.facts.upright
     firsts = [laid_as(lying.size, upright, lying.placement)]
     if not lying.placement.quarter and not lying.placement.mirror:
-        firsts.append(suggest_around(lying.size, upright, lies_around(placed.photo)))
+        firsts.append(first_on(lying.size, placed.photo))
     boxes = [lying_on(lying.size, upright, first).crop for first in firsts]
     near = 1e-3 * lying.crop.width
     return not any(
@@ -178,6 +198,7 @@ def live(workspace: Workspace, placed: Placed, placement: Placement) -> Live:
         **_picture_fields(size, output),
         **_settings_fields(size, output, copied=figures.copied),
         id=placed.id,
+        head=head_shown(lying, placed.photo.faces),
         stations=stations(
             size, facts, figures, about, attempt=taken, retouches=len(retouches.shown)
         ),

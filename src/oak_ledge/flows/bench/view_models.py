@@ -17,6 +17,7 @@ from oak_ledge.flows.bench.stations import Station
 from oak_ledge.flows.library.views import SizeView
 from oak_ledge.flows.photos.photos import PhotoView
 from oak_ledge.flows.pieces.figures import Figures
+from oak_ledge.flows.pieces.heads import HeadShown
 from oak_ledge.store.placements import State
 
 
@@ -58,6 +59,8 @@ class Live(Figures):
     """where it is cut in panels, as path data in the unit square; empty where it is not"""
     face: Pixels
     """the proportions the piece is seen in, on dots that may be oblong"""
+    head: HeadShown | None
+    """the head its size asks for; None where it asks for none"""
     edge: str
     """the outline the piece is cut along, as path data in the unit square; empty for a rectangle"""
     outline_points: tuple[Point, ...]

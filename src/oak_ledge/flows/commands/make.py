@@ -18,6 +18,7 @@ from oak_ledge.core.errors import CoreError, FillError, PhotoError
 from oak_ledge.core.files.limits import Limits
 from oak_ledge.core.files.names import Sorting, sub_folder
 from oak_ledge.core.files.proof import Measured, differences
+from oak_ledge.core.heads.face_points import Faces
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.photos.retouches import Retouch
@@ -34,6 +35,7 @@ from oak_ledge.flows.commands.tell import (
     LyingOptions,
     PhotoFigures,
     found_in,
+    heads_in,
     look,
     mark_called_for,
     place,
@@ -41,12 +43,12 @@ from oak_ledge.flows.commands.tell import (
     stopped,
 )
 from oak_ledge.flows.delivery.making import Work, draw, finish, panels_of, stem_of
-from oak_ledge.flows.pieces.figures import Figures, figures
+from oak_ledge.flows.pieces.figures import Around, FileFigures, figures
 from oak_ledge.store.errors import disk_words
 
-Laid = tuple[Work, Figures]
+Laid = tuple[Work, FileFigures]
 
-Drawn = tuple[Work, Figures, list[bytes]]
+Drawn = tuple[Work, FileFigures, list[bytes]]
 
 
 class MadeFile(PhotoFigures):
@@ -183,10 +185,15 @@ class _Photo:
         except Exception:  # noqa: BLE001 - what is wrong with it is told size by size
             return self.path
 
-    def _keeps(self, size: Size) -> Keeps:
-        """Return what must stay whole of the photo; its subject is looked for once."""
+    def _known(self, size: Size) -> Around:
+        """Return what is known of the photo; its subject and its heads are looked for once."""
         way = self.options.way
-        return self._found if size.fills and not way.zones else Keeps(zones=way.zones)
+        keeps = self._found if size.fills and not way.zones else Keeps(zones=way.zones)
+        return Around(keeps=keeps, faces=None if size.head is None else self._faces)
+
+    @cached_property
+    def _faces(self) -> Faces:
+        return heads_in(self.path, self.facts, self.options.way)
 
     @cached_property
     def _found(self) -> Keeps:
@@ -203,7 +210,7 @@ class _Photo:
     def _made_before(self, size: Size) -> list[Path]:
         """Find the files this call would make of a piece, where they are there and measure as asked."""
         with suppress(CoreError):
-            placement = place(size, self.facts, self.options.way, self._keeps(size))
+            placement = place(size, self.facts, self.options.way, self._known(size))
             work = Work(self.path, self.path.name, self.facts, size, placement, number=self.number)
             ending = format_of(size.file.format).ending
             stems = [stem_of(work, panel) for panel in panels_of(work)]
@@ -216,12 +223,10 @@ class _Photo:
         return []
 
     def _laid(self, size: Size, source: Source) -> Laid:
-        name, placement = (
-            path_of(source).name,
-            place(size, self.facts, self.options.way, self._keeps(size)),
-        )
-        mark = mark_called_for(self.options.way, size, self._keeps(size))
-        told_figures = figures(size, self.facts, placement, self._keeps(size), mark)
+        name, known = path_of(source).name, self._known(size)
+        placement = place(size, self.facts, self.options.way, known)
+        mark = mark_called_for(self.options.way, size, known.keeps)
+        told_figures = figures(size, self.facts, placement, known, mark)
         why = stopped(told_figures, self.options.allowed, self.options.to_take)
         if why is not None:
             raise PhotoError(why)

@@ -8,6 +8,7 @@ from typing import Literal
 
 from oak_ledge.core.errors import PhotoError, SizeError
 from oak_ledge.core.files.limits import Limits
+from oak_ledge.core.heads.face_points import NO_FACES, FacePoints, Faces
 from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
@@ -20,9 +21,10 @@ from oak_ledge.core.placements.placement import Corners, Placement, changed
 from oak_ledge.core.placements.scene_geometry import ground_for, is_unmade
 from oak_ledge.core.placements.suggestion import at_centre, laid
 from oak_ledge.core.placements.zones.around import lay_around
+from oak_ledge.core.placements.zones.head import laid_by_head
 from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.pieces.figures import Figures, figures
+from oak_ledge.flows.pieces.figures import UNKNOWN, Around, Figures, FileFigures, figures
 
 # Cuts out the subject that is found, in place of what a mask says.
 FOUND = "found"
@@ -53,13 +55,15 @@ class LyingOptions:
     """whether subjects may be looked for"""
     behind: Path | None = None
     """a photo that is seen where the ground is"""
+    face: FacePoints | None = None
+    """eyes, chin and crown, in photo pixels upright; None: looked for where a size asks for a head"""
 
 
 # How a stop is taken on the command line.
 TO_TAKE = "take it as it is with --allow {code}"
 
 
-class PhotoFigures(Figures):
+class PhotoFigures(FileFigures):
     """The figures of one photo on one size."""
 
     photo: str
@@ -68,9 +72,10 @@ class PhotoFigures(Figures):
 def tell(path: Path, size: Size, way: LyingOptions, limits: Limits) -> PhotoFigures:
     """Return the figures of a photo file on a size; nothing is made."""
     facts = look(path, limits)
-    keeps = kept_in(path, facts, way, size)
-    placement, mark = place(size, facts, way, keeps), mark_called_for(way, size, keeps)
-    told_figures = figures(size, facts, placement, keeps, mark)
+    faces = None if size.head is None else heads_in(path, facts, way)
+    known = Around(keeps=kept_in(path, facts, way, size), faces=faces)
+    placement, mark = place(size, facts, way, known), mark_called_for(way, size, known.keeps)
+    told_figures = figures(size, facts, placement, known, mark)
     return PhotoFigures(photo=shown(path), **dict(told_figures))
 
 
@@ -109,6 +114,17 @@ def kept_in(path: Path, facts: PhotoFacts, way: LyingOptions, size: Size) -> Kee
     if way.zones or size.fills is None:
         return Keeps(zones=way.zones)
     return found_in(path, facts, way)
+
+
+def heads_in(path: Path, facts: PhotoFacts, way: LyingOptions) -> Faces:
+    """Return the heads of a photo: as the call says, else as they are found."""
+    if way.face is None and not way.finds:
+        return NO_FACES
+    from oak_ledge.core.pixels.heads.find import find_heads, measure_head  # here: they load slowly
+
+    if way.face is not None:
+        return Faces(set=measure_head(path, facts.upright, way.face))
+    return Faces(found=find_heads(path, facts.upright))
 
 
 def mark_called_for(way: LyingOptions, size: Size, keeps: Keeps) -> LaidMark | None:
@@ -150,8 +166,12 @@ def found_in(path: Path, facts: PhotoFacts, way: LyingOptions) -> Keeps:
     return Keeps(zones=(zone,))
 
 
-def place(size: Size, facts: PhotoFacts, way: LyingOptions, keeps: Keeps = NOTHING) -> Placement:
-    """Lay a photo on a size: the suggestion, turned, centred and continued as asked."""
+def place(size: Size, facts: PhotoFacts, way: LyingOptions, known: Around = UNKNOWN) -> Placement:
+    """Lay a photo on a size: the suggestion, turned, centred and continued as asked.
+
+    On a size with a head it is laid by the head, unless the call says how it shall lie.
+    """
+    keeps, face = known.keeps, None if known.faces is None else known.faces.meant
     placement = laid(
         size,
         facts.upright,
@@ -163,7 +183,11 @@ def place(size: Size, facts: PhotoFacts, way: LyingOptions, keeps: Keeps = NOTHI
     )
     if way.angle:
         placement = at_angle(lying_on(size, facts.upright, placement), way.angle)
-    if keeps.zones and way.centre is None and way.corners is None:
+    by_head = face is not None and size.head is not None and way.centre is None and not way.angle
+    if by_head and face is not None and way.corners is None:
+        lying = laid_by_head(lying_on(size, facts.upright, placement), face)
+        placement = on_pixels(lying).placement
+    elif keeps.zones and way.centre is None and way.corners is None:
         lying = lay_around(lying_on(size, facts.upright, placement), keeps)
         placement = on_pixels(lying).placement
     if way.centre is not None:

@@ -19,15 +19,15 @@ from oak_ledge.core.gestures.turn import Turn
 from oak_ledge.core.marks.mark import NamedMark, PieceMark
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
-from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.ground import CONTINUED, Fill
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.errors import RequestError
+from oak_ledge.flows.jobs.heads import head_of, with_head_of
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.jobs.size_changes import take_back, take_size
 from oak_ledge.flows.library.entry import chosen
-from oak_ledge.flows.photos.photos import context_of, lies_around
+from oak_ledge.flows.photos.photos import context_of, first_on
 from oak_ledge.flows.pieces.piece_file import FileChoice, written_as
 from oak_ledge.flows.pieces.pieces import counts_of, figures_of
 from oak_ledge.flows.workspace import Workspace
@@ -103,8 +103,15 @@ class Like(_Doing):
     placement_id: int
 
 
+class Heads(_Doing):
+    """Lay them so that their heads are as large as another placement's, their eyes on the same line."""
+
+    do: Literal["heads"]
+    placement_id: int
+
+
 Doing = Annotated[
-    Over | Settle | Reset | KeepZones | OnGround | OnFile | OtherSize | OnMark | Like,
+    Over | Settle | Reset | KeepZones | OnGround | OnFile | OtherSize | OnMark | Like | Heads,
     Field(discriminator="do"),
 ]
 
@@ -244,11 +251,14 @@ def _way(session: Session, doing: Doing, every: dict[int, Placed]) -> tuple[How,
         return lambda placed: _written(placed, doing.file), "file changed"
     if isinstance(doing, OnMark):
         return partial(_marked, doing), _mark_words(doing)
-    if isinstance(doing, Like):
+    if isinstance(doing, Like | Heads):
         model = every.get(doing.placement_id)
         if model is None:
             msg = f"Placement {doing.placement_id} is not one of this job."
             raise RequestError(msg)
+        if isinstance(doing, Heads):
+            head_of(model)  # or there is nothing to be as large as
+            return lambda placed: with_head_of(placed, model), f"heads as on {model.photo.name}"
         return lambda placed: _like(placed, model), f"crop copied from {model.photo.name}"
     gesture = _gesture(doing)
     return lambda placed: _moved(placed, gesture), gesture.name
@@ -303,7 +313,7 @@ def _settled(placed: Placed) -> State:
 
 def _on_size(placed: Placed, size: Size) -> Placement:
     own = None if size == placed.size else size
-    laid = suggest_around(size, placed.photo.facts.upright, lies_around(placed.photo))
+    laid = first_on(size, placed.photo)
     return changed(laid, size=own, mark=placed.placement.mark)
 
 

@@ -9,15 +9,13 @@ from functools import partial
 from pathlib import PurePath
 from typing import Literal, TypeVar
 
-from oak_ledge.core.placements.placement import Placement
-from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs.job_views import JobBrief, JobChange, JobPhoto, Jobs, JobSize, JobView
 from oak_ledge.flows.jobs.quick import FileBody, sized
 from oak_ledge.flows.library.entry import meant_in
 from oak_ledge.flows.library.views import size_view
-from oak_ledge.flows.photos.photos import forget_unused, lies_around, photo_in
+from oak_ledge.flows.photos.photos import first_on, forget_unused, photo_in
 from oak_ledge.flows.photos.previews import look_of
 from oak_ledge.flows.photos.subjects import looked_at
 from oak_ledge.flows.pieces.pieces import counted, piece_of, standing
@@ -128,16 +126,12 @@ def _add(
         session,
         job_id,
         [
-            Laying(member, size, _suggested(size.size, member.photo))
+            Laying(member, size, first_on(size.size, member.photo))
             for size in jobs.taken(session, job_id)
             for member in jobs.members(session, job_id)
             if (member.id, size.id) not in known
         ],
     )
-
-
-def _suggested(size: Size, photo: Photo) -> Placement:
-    return suggest_around(size, photo.facts.upright, lies_around(photo))
 
 
 def take_out(

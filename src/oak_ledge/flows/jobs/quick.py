@@ -13,12 +13,11 @@ from oak_ledge.core.notes.note import in_order
 from oak_ledge.core.pixels.weight.byte_limit import Fit
 from oak_ledge.core.pixels.weight.estimate import estimate, part_in
 from oak_ledge.core.placements.lying import lying_on
-from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.file.formats import FileFormat
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.library.entry import chosen, meant_in
-from oak_ledge.flows.photos.photos import find_photo, lies_around
+from oak_ledge.flows.photos.photos import find_photo, first_on
 from oak_ledge.flows.photos.previews import weights_of
 from oak_ledge.flows.photos.subjects import looked_at
 from oak_ledge.flows.pieces.figures import Around, compute
@@ -92,9 +91,12 @@ def _tell_one(workspace: Workspace, photo_id: int, size: Size) -> Quick:
     photo = looked_at(workspace, find_photo(workspace, photo_id))
     try:
         upright = photo.facts.upright
-        lying = lying_on(size, upright, suggest_around(size, upright, lies_around(photo)))
+        lying = lying_on(size, upright, first_on(size, photo))
         tally, noted = compute(
-            lying, photo.facts, size, Around(keeps=photo.keeps, waiting=photo.found)
+            lying,
+            photo.facts,
+            size,
+            Around(keeps=photo.keeps, waiting=photo.found, faces=photo.faces),
         )
     except CoreError as exc:
         why = str(exc)

@@ -8,9 +8,8 @@ from typing import cast
 from oak_ledge.core.errors import CoreError
 from oak_ledge.core.placements.other_size import lain_on
 from oak_ledge.core.placements.placement import Placement, changed, size_at
-from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sizes.size import Size
-from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.photos.photos import first_on
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session
 from oak_ledge.store.placements import Placed, State
@@ -71,7 +70,7 @@ def _lain(before: Size, after: Size, placed: Placed) -> Placement:
     photo = placed.photo
     try:
         if placed.state == "new":  # no hand has been at it
-            return suggest_around(after, photo.facts.upright, lies_around(photo))
+            return first_on(after, photo)
         return lain_on(before, after, photo.facts.upright, placed.placement)
     except CoreError:
         return changed(placed.placement, size=size_at(before, placed.placement))
@@ -94,9 +93,7 @@ def take_back(session: Session, batch: jobs.Batch, now: datetime) -> tuple[int, 
             placements.go_to(session, placed.id, change.step, cast(State, change.state), now)
             undone += 1
         elif placed.state == "new":
-            laid = suggest_around(
-                taken.before, placed.photo.facts.upright, lies_around(placed.photo)
-            )
+            laid = first_on(taken.before, placed.photo)
             placements.lay_anew(session, placed.id, laid, "suggested", now)
         else:
             placements.stay_as_it_is(session, placed.id, taken.after)

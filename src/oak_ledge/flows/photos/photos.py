@@ -6,7 +6,7 @@ import threading
 import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import PurePosixPath, PureWindowsPath
 from typing import BinaryIO
@@ -15,18 +15,23 @@ from pydantic import BaseModel
 
 from oak_ledge.core.errors import PhotoError, sentence
 from oak_ledge.core.gestures.gesture import PhotoContext
+from oak_ledge.core.heads.face_points import Faces
 from oak_ledge.core.measures.bytes import bytes_words
 from oak_ledge.core.measures.numbers import rounded
 from oak_ledge.core.measures.ratios import shape_words
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import Keeps
+from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import never_copied
+from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.reports.sentence import measured_lengths
+from oak_ledge.core.sizes.choices import Turned
+from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, keep_preview, look_of
-from oak_ledge.flows.photos.subjects import subject_of
+from oak_ledge.flows.photos.subjects import faces_of, subject_of
 from oak_ledge.flows.workspace import Workspace
-from oak_ledge.store import photos
+from oak_ledge.store import photos, placements
 from oak_ledge.store.database import Session, reading, transaction
 from oak_ledge.store.errors import disk_words
 from oak_ledge.store.photos import Photo
@@ -48,6 +53,8 @@ class PhotoView(BaseModel):
     """tells its pictures as it is retouched now from those before"""
     retouches: int
     """how many are to be seen on it"""
+    faces: Faces | None
+    """its heads, found or set, in upright photo pixels; null before they were looked for"""
 
 
 class Refused(BaseModel):
@@ -132,10 +139,11 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
         )
         arriving = known or Photo(0, digest, name, facts)
         keep_preview(workspace, arriving, picture)
-        keeps = subject_of(workspace, arriving)
+        faces = faces_of(workspace, arriving)
+        keeps = subject_of(workspace, arriving, faces)
         photos.keep_original(part, photos.original(workspace.originals, arriving))
         with transaction(workspace.sessions) as session:
-            return photos.add(session, digest, name, facts, keeps, now)
+            return photos.add(session, replace(arriving, found=keeps, faces=faces), now)
     finally:
         part.unlink(missing_ok=True)
 
@@ -195,6 +203,7 @@ def photo_view(photo: Photo) -> PhotoView:
         keeps=photo.keeps,
         look=look_of(photo),
         retouches=len(photo.retouches.shown),
+        faces=photo.faces,
     )
 
 
@@ -205,6 +214,21 @@ def lies_around(photo: Photo) -> Keeps:
     return photo.keeps.model_copy(update={"zones": photo.found.zones})
 
 
+def first_on(size: Size, photo: Photo, turned: Turned | None = None) -> Placement:
+    """Return the first suggestion for a photo on a size: by its head where the size asks for one, else around what must stay whole."""
+    face = None if photo.faces is None else photo.faces.meant
+    return suggest_around(size, photo.facts.upright, lies_around(photo), turned, face)
+
+
+def lay_new_ones(session: Session, photo_id: int, now: datetime) -> None:
+    """Lay a photo's placements that no hand has been at yet anew, by what is known of it now."""
+    for placed in placements.of_photo(session, photo_id):
+        if placed.state == "new":
+            laid = first_on(placed.size, placed.photo)
+            if laid != placed.placement:
+                placements.lay_anew(session, placed.id, laid, "suggested", now)
+
+
 def context_of(photo: Photo) -> PhotoContext:
     """Return what a photo knows that a gesture on it may need."""
     return PhotoContext(
@@ -212,6 +236,7 @@ def context_of(photo: Photo) -> PhotoContext:
         ppi=photo.facts.ppi,
         focal=photo.facts.focal_pixels,
         never_copied=never_copied(photo.keeps, photo.found),
+        face=None if photo.faces is None else photo.faces.meant,
     )
 
 

@@ -112,7 +112,13 @@ def around_of(placed: Placed) -> Around:
     """Return what is known of a piece beside how it lies."""
     photo = placed.photo
     return Around(
-        placed.saved, photo.keeps, photo.found, photo.retouches, placed.receiver, placed.word
+        placed.saved,
+        photo.keeps,
+        photo.found,
+        photo.retouches,
+        placed.receiver,
+        placed.word,
+        photo.faces,
     )
 
 

@@ -8,14 +8,13 @@ from fractions import Fraction
 
 from oak_ledge.core.placements.like_another import laid_like
 from oak_ledge.core.placements.placement import Placement, changed
-from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.sheets.canvas import extent_words, per_unit
 from oak_ledge.core.sheets.cells import cell_boxes, cell_size
 from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.edges.panels import PanelBox
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.errors import RequestError
-from oak_ledge.flows.photos.photos import lies_around
+from oak_ledge.flows.photos.photos import first_on
 from oak_ledge.store import placements
 from oak_ledge.store.database import Session
 from oak_ledge.store.placements import Placed
@@ -60,7 +59,7 @@ def _name(layout: Layout, number: int, count: int) -> str:
 
 def _lies(placed: Placed, size: Size) -> Placement:
     if placed.size.name.find(", cell ") < 0:
-        return suggest_around(size, placed.photo.facts.upright, lies_around(placed.photo))
+        return first_on(size, placed.photo)
     placement = laid_like(size, placed.photo.facts.upright, placed.lying, same_photo=True)
     return changed(placement, size=None)
 

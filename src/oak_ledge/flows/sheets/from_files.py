@@ -23,10 +23,17 @@ from oak_ledge.core.sheets.sheet import Layout, Place, Sheet
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.core.sizes.text.write import size_name, write_size
 from oak_ledge.flows.commands.make import Failed
-from oak_ledge.flows.commands.tell import LyingOptions, look, place, shown as shown_path, stopped
+from oak_ledge.flows.commands.tell import (
+    LyingOptions,
+    heads_in,
+    look,
+    place,
+    shown as shown_path,
+    stopped,
+)
 from oak_ledge.flows.delivery.making import Work, panels_of
 from oak_ledge.flows.delivery.sheet_file import finish_sheet
-from oak_ledge.flows.pieces.figures import figures
+from oak_ledge.flows.pieces.figures import Around, figures
 
 
 class LaidPiece(BaseModel):
@@ -184,8 +191,9 @@ def _piece(
     number: int, path: Path, size: Size, way: LyingOptions, limits: Limits, allowed: frozenset[str]
 ) -> _Piece:
     facts = look(path, limits)
-    placement: Placement = place(size, facts, way)
-    why = stopped(figures(size, facts, placement), allowed)
+    known = Around(faces=None if size.head is None else heads_in(path, facts, way))
+    placement: Placement = place(size, facts, way, known)
+    why = stopped(figures(size, facts, placement, known), allowed)
     if why is not None:
         raise FileError(why)
     ordered = OrderedPiece(number=number, photo_name=path.name, size=size, placement=placement)

@@ -82,7 +82,7 @@ class Watched:
 
 
 # What came later: it is left out where it says nothing, so that what was made before stays known.
-_LATER = ("behind", "cut_out", "finds", "mark", "zones")
+_LATER = ("behind", "cut_out", "face", "finds", "mark", "zones")
 
 
 def _told(way: LyingOptions) -> str:

@@ -8,13 +8,15 @@ from fastapi import APIRouter, File, Query, UploadFile
 from fastapi.responses import FileResponse, Response
 
 from oak_ledge.core.photos.keep_zones import Keeps
-from oak_ledge.flows.bench import keep_zones as zones
+from oak_ledge.flows.bench import face, keep_zones as zones
+from oak_ledge.flows.bench.face import Confirmed
+from oak_ledge.flows.bench.view_models import PlacementView
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import photos, previews, web_address
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
 from oak_ledge.web.api.answer import of_kind, shown
-from oak_ledge.web.types import Edge, FoundBody, Here, Id, Now, WebAddressBody
+from oak_ledge.web.types import Edge, FaceBody, FoundBody, Here, Id, Now, WebAddressBody
 
 router = APIRouter()
 
@@ -81,6 +83,18 @@ def photo_preview(
 def keep_zones(photo_id: Id, keeps: Keeps, here: Here, now: Now) -> PhotoView:
     """All that must stay whole of a photo, in its upright pixels."""
     return zones.set_keeps(here, photo_id, keeps, now)
+
+
+@router.post("/placements/{placement_id}/face")
+def change_face(placement_id: Id, body: FaceBody, here: Here, now: Now) -> PlacementView:
+    """Set, choose or confirm the eyes, chin and crown of a placement's photo; the crop follows them."""
+    return face.change_face(here, placement_id, body.change, now, body.step)
+
+
+@router.post("/jobs/{job_id}/faces/right")
+def confirm_faces(job_id: Id, here: Here, now: Now) -> Confirmed:
+    """Confirm the points that were surely found in every photo of a job."""
+    return face.confirm_all(here, job_id, now)
 
 
 @router.post("/photos/{photo_id}/keep-size", status_code=201)

@@ -20,17 +20,15 @@ from oak_ledge.flows.bench import (
     fixes,
     history,
     keep_zones as zones,
-    other_shapes as others,
-    other_size,
-    save_size,
     view as bench,
 )
 from oak_ledge.flows.bench.copies import Copied
 from oak_ledge.flows.bench.file import EarlierFile, PieceFileBody
 from oak_ledge.flows.bench.keep_zones import Marked
-from oak_ledge.flows.bench.other_shapes import OtherShape
-from oak_ledge.flows.bench.other_size import OtherSizeBody, RatioChoice, SizeChoices
-from oak_ledge.flows.bench.save_size import SaveSizeBody
+from oak_ledge.flows.bench.sizes import other_shapes as others, other_size, save_size
+from oak_ledge.flows.bench.sizes.other_shapes import OtherShape
+from oak_ledge.flows.bench.sizes.other_size import OtherSizeBody, RatioChoice, SizeChoices
+from oak_ledge.flows.bench.sizes.save_size import SaveSizeBody
 from oak_ledge.flows.bench.view import load
 from oak_ledge.flows.bench.view_models import Live, PlacementView
 from oak_ledge.flows.export import cut_card as cutting

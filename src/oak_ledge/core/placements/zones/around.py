@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from oak_ledge.core.heads.face_points import FacePoints
 from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.core.placements.fit import keep_inside, on_pixels, resized, widest
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.suggestion import suggested
+from oak_ledge.core.placements.zones.head import laid_by_head
 from oak_ledge.core.placements.zones.in_outline import kept_in_outline
 from oak_ledge.core.placements.zones.off_joints import across_joints, off_joints
 from oak_ledge.core.placements.zones.on_surface import Shape, zones_on
@@ -28,17 +30,23 @@ Box = tuple[float, float, float, float]
 
 
 def suggest_around(
-    size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None = None
+    size: Size,
+    upright: Pixels,
+    keeps: Keeps,
+    turned_to: Turned | None = None,
+    face: FacePoints | None = None,
 ) -> Placement:
-    """Return the first suggestion: the largest crop, laid about what must stay whole, off joints."""
-    lying = _laid_around(size, upright, keeps, turned_to)
+    """Return the first suggestion: laid by the head a size asks for, else about what must stay whole, off joints.
+
+    Around nothing it is the largest crop.
+    """
+    first = suggested(size, PlainSurface(upright), turned_to)
+    if size.head is not None and face is not None:
+        return on_pixels(laid_by_head(first, face)).placement
+    lying = lay_around(first, keeps)
     if across_joints(lying, keeps):
         lying = off_joints(lying, keeps) or lying
     return on_pixels(lying).placement
-
-
-def _laid_around(size: Size, upright: Pixels, keeps: Keeps, turned_to: Turned | None) -> Lying:
-    return lay_around(suggested(size, PlainSurface(upright), turned_to), keeps)
 
 
 def lay_around(first: Lying, keeps: Keeps) -> Lying:

@@ -64,6 +64,12 @@ def point_on(surface: Surface, x: float, y: float) -> Point | None:
     return points[0] if points else None
 
 
+def points_on(surface: Surface, points: Sequence[Point]) -> list[Point] | None:
+    """Return points of the photo's own upright pixels on a surface; None where it reaches not all of them."""
+    there = surface.from_photo(mapped(turns_of(surface), list(points)))
+    return there if len(there) == len(points) else None
+
+
 def to_upright(surface: Surface, points: list[Point]) -> tuple[Point, ...]:
     """Return points of a surface in the photo's own pixels, before it is turned or mirrored."""
     return tuple(mapped(inverse(turns_of(surface)), surface.to_photo(points)))

@@ -21,11 +21,13 @@ Shape = Annotated[
 ]
 
 
-def natural_turn(shape: Shape, differ: Differ = "trim", *, panels: bool = False) -> Turn:
+def natural_turn(
+    shape: Shape, differ: Differ = "trim", *, panels: bool = False, head: bool = False
+) -> Turn:
     """Return how a shape turns unless told otherwise: lengths and ratios suit, pixels stay.
 
     A ratio that a photo is extended to is a screen's or a page's, and stays too; so does one that is
-    cut in panels.
+    cut in panels. A size with a head stays, as heads stand upright.
     """
     page = shape.unscaled and shape.fixes_shape and (differ == "extend" or panels)
-    return "fixed" if shape.measured_in == "px" or page else "suit"
+    return "fixed" if shape.measured_in == "px" or page or head else "suit"

@@ -6,6 +6,7 @@ import re
 from typing import Any
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.heads.head_asked import range_here
 from oak_ledge.core.measures.lengths import MEASURE, read_box, read_length, read_measure
 from oak_ledge.core.measures.numbers import NUMBER, plain
 from oak_ledge.core.sizes.edges.outline import OUTLINES, Outline
@@ -142,6 +143,27 @@ def read_fills(reader: Reader, word: str, fields: Fields) -> None:
         msg = "how much the subject fills is per cent of an edge"
         raise reader.fail(msg, "Write it like fills 85%.")
     fields["fills"] = share
+
+
+def read_head(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `head 34mm` or `head 32-36mm`."""
+    fields["head"] = _range(reader, "how tall the head shall be", "head 34mm or head 32-36mm")
+
+
+def read_eyes(reader: Reader, word: str, fields: Fields) -> None:
+    """Read `eyes 55%` or `eyes 50-60%`."""
+    fields["eyes"] = _range(
+        reader, "how high the eyes shall lie above the foot", "eyes 55% or eyes 50-60%"
+    )
+
+
+def _range(reader: Reader, what: str, example: str) -> str:
+    match = range_here(reader.text, reader.at)
+    if match is None or not (match["unit"] or match["unit2"]):
+        msg = f"{what} is missing, with its unit"
+        raise reader.fail(msg, f"Write it like {example}.")
+    reader.at = match.end()
+    return match[0].strip()
 
 
 def read_dot(reader: Reader, word: str, fields: Fields) -> None:

@@ -129,7 +129,9 @@ def read_marked(text: str) -> tuple[Size, tuple[Span, ...]]:
 def _put_together(shape: Shape, ppi: Fraction | None, settings: dict[str, Any]) -> Size:
     """Make a size of what was read; `wide` and `tall` lay its edges so, as they are written then."""
     turned, file = settings.pop("turned", None), settings.pop("file", {})
-    usual = natural_turn(shape, settings.get("differ", "trim"), panels="panels" in settings)
+    usual = natural_turn(
+        shape, settings.get("differ", "trim"), panels="panels" in settings, head="head" in settings
+    )
     turn = settings.get("turn", usual)
     can_be_clear = settings.get("outline") or settings.get("ground") == CLEAR
     if can_be_clear and "format" not in file:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
+from oak_ledge.core.heads.head_asked import EyesAsked, HeadAsked
 from oak_ledge.core.marks.mark import NamedMark
 from oak_ledge.core.measures.bytes import limit_words
 from oak_ledge.core.measures.lengths import PER_INCH, Pixels, Unit, length_words
@@ -63,6 +64,8 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         saids += [SizeWords(", "), SizeWords(_differ_words(size), "differ")]
     if size.fills is not None:
         saids += [SizeWords(f", the subject filling {decimal(size.fills)} %", "differ")]
+    if size.head is not None:
+        saids += [SizeWords(", "), SizeWords(_head_words(size.head, size.eyes), "differ")]
     if size.outline is not None:
         saids += [SizeWords(", "), SizeWords(size.outline.words, "outline")]
         if not FORMATS[size.file.format].alpha:
@@ -90,6 +93,11 @@ def say_parts(size: Size) -> tuple[SizeWords, ...]:
         for word in words:
             saids += [SizeWords("; "), SizeWords(word, part)]
     return (*saids, SizeWords("."))
+
+
+def _head_words(head: HeadAsked, eyes: EyesAsked | None) -> str:
+    height = "" if eyes is None else f" with the eyes at {eyes.words} of the height"
+    return f"a head of {head.words}{height}"
 
 
 def _at(mark: NamedMark) -> str:

@@ -134,6 +134,8 @@ SETTINGS: tuple[Setting, ...] = (
     Setting("on", "differ", "ground", print_words.read_on),
     Setting("dot", "dot", "dot", print_words.read_dot),
     Setting("fills", "differ", "fills", print_words.read_fills),
+    Setting("head", "differ", "head", print_words.read_head),
+    Setting("eyes", "differ", "eyes", print_words.read_eyes),
     Setting("outline", "outline", "outline", print_words.read_outlined),
     Setting("panels", "panels", "panels", print_words.read_in_panels),
     Setting("bleed", "edges", "bleed", print_words.read_bleed),
@@ -157,7 +159,7 @@ SETTINGS: tuple[Setting, ...] = (
 
 # What an unknown word is compared with.
 KNOWN_WORDS = (
-    *TURNS, *DIFFERS, *GROUNDS, "on", "white", "dot", "fills", "outline", *OUTLINES, "panels", "overlap", "gap", "bleed", "border",
+    *TURNS, *DIFFERS, *GROUNDS, "on", "white", "dot", "fills", "head", "eyes", "outline", *OUTLINES, "panels", "overlap", "gap", "bleed", "border",
     "wrap", "sides", "lip", "moulding", "opening", "mat", "window", "round", *FORMAT_WORDS, "quality", "at most", "8 bit", "16 bit",
     *PROFILES, "metadata", "copyright", "no location", *METHOD_NAMES, "sharpen", *SURFACES, "named",
 )  # fmt: skip

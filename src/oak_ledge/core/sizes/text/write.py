@@ -136,7 +136,9 @@ def _without_outline(size: Size) -> str:
     if size.differ != "trim":
         text += f" {size.differ}"
     text = text if size.panels is None else f"{text} {size.panels.text}"
-    return text if size.fills is None else f"{text} fills {plain(size.fills)}%"
+    text = text if size.fills is None else f"{text} fills {plain(size.fills)}%"
+    text = text if size.head is None else f"{text} {size.head.text}"
+    return text if size.eyes is None else f"{text} {size.eyes.text}"
 
 
 def _dot(size: Size) -> str:
@@ -167,4 +169,5 @@ def shape_label(size: Size) -> str:
     label = size.shape.label
     label = label if size.outline is None else f"{label} {size.outline.label}"
     label = label if size.border is None else f"{label}, border"
+    label = label if size.head is None else f"{label}, head {size.head.words}"
     return label if size.panels is None else f"{label}, {size.panels.label}"
