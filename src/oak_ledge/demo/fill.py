@@ -41,6 +41,10 @@ NAMES = (
     "glass-float",
     "lantern-pole",
     "paper-boat",
+    "carrier-1",
+    "carrier-2",
+    "carrier-3",
+    "carrier-4",
 )
 
 
@@ -79,6 +83,7 @@ _JOBS = (
         ("Strip in 3", "Round picture", "40 × 60 cm canvas with mirrored sides"),
         timedelta(days=4),
     ),
+    _Job("Lantern carriers", NAMES[8:], ("Identity picture",), timedelta(days=2)),
 )
 
 
@@ -100,7 +105,7 @@ def fill(workspace: Workspace, now: datetime) -> bool:
         return jobs.start(workspace, job.name, ids, chosen, [], now - job.ago)
 
     _name_receiver(workspace, by_name["Quay sign"], "Sign on the quay")
-    stall, ferry, evening, strips = (start(job) for job in _JOBS)
+    stall, ferry, evening, strips, _ = (start(job) for job in _JOBS)
     _work(workspace, strips, now - timedelta(days=4))
     _continue(workspace, taken["lighthouse"], taken["quay-lanterns"], now - timedelta(days=2))
     _work(workspace, ferry, now - timedelta(days=5))

@@ -68,6 +68,7 @@ class FaceBody(_Body):
     """What is done to the points of a photo's face, and the step the placement stood at."""
 
     change: FaceChange
+    keep: bool = Field(default=True, description="false: points under a hand are only told")
     step: Id | None = None
 
 
@@ -256,6 +257,7 @@ class SheetBody(_Body):
     size_id: Id | None = Field(default=None, description="a size of the library, as the paper")
     cells: str | None = Field(default=None, max_length=20, description="columns × rows: 2x1")
     layout_id: Id | None = Field(default=None, description="a layout that was kept")
+    copies: int = Field(default=1, ge=1, le=200, description="of each piece, on a paper")
     margin: str | None = Field(default=None, max_length=40)
     gap: str | None = Field(default=None, max_length=40)
     marks: bool | None = None

@@ -7,7 +7,8 @@ from oak_ledge.core.gestures.beyond_photo import Continue, Ground
 from oak_ledge.core.gestures.move import Move
 from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.gestures.turn import Angle
-from oak_ledge.flows.bench import fixes, history, other_size, save_size, view as bench
+from oak_ledge.flows.bench import fixes, history, view as bench
+from oak_ledge.flows.bench.sizes import other_size, save_size
 from oak_ledge.flows.bench.sizes.other_size import OtherSizeBody
 from oak_ledge.flows.bench.sizes.save_size import SaveSizeBody
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError

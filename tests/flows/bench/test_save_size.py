@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from oak_ledge.core.gestures.pull import Draw
-from oak_ledge.flows.bench import history, save_size
+from oak_ledge.flows.bench import history
+from oak_ledge.flows.bench.sizes import save_size
 from oak_ledge.flows.bench.sizes.other_size import choices
 from oak_ledge.flows.bench.sizes.save_size import SaveSizeBody
 from oak_ledge.flows.library import sizes

@@ -16,7 +16,8 @@ from oak_ledge.core.gestures.move import Nudge
 from oak_ledge.core.pixels.open.facts import look_at
 from oak_ledge.core.pixels.render import render
 from oak_ledge.core.placements.suggestion import suggest
-from oak_ledge.flows.bench import history, other_size, view as bench
+from oak_ledge.flows.bench import history, view as bench
+from oak_ledge.flows.bench.sizes import other_size
 from oak_ledge.flows.bench.sizes.other_size import OtherSizeBody
 from oak_ledge.flows.delivery import deliveries, listed, making, orders, workshop
 from oak_ledge.flows.delivery.making import Work, draw

@@ -10,7 +10,8 @@ from oak_ledge.core.gestures.tighten import Scale
 from oak_ledge.core.placements.suggestion import suggest
 from oak_ledge.core.sizes.text.write import write_size
 from oak_ledge.core.sizes.variants import twin_of
-from oak_ledge.flows.bench import fixes, history, save_size, view as bench
+from oak_ledge.flows.bench import fixes, history, view as bench
+from oak_ledge.flows.bench.sizes import save_size
 from oak_ledge.flows.bench.sizes.save_size import SaveSizeBody
 from oak_ledge.flows.delivery import orders
 from oak_ledge.flows.errors import ChangedMeanwhileError, NotFoundError, RequestError

@@ -17,7 +17,8 @@ from oak_ledge.core.photos.keep_zones import Keeps, Zone
 from oak_ledge.core.pixels.marks.line_of_text import kerned, line_of_text
 from oak_ledge.core.placements.placement import mark_on
 from oak_ledge.core.sizes.text.exchange import read_file, write_csv, write_json
-from oak_ledge.flows.bench import history, other_size, save_size
+from oak_ledge.flows.bench import history
+from oak_ledge.flows.bench.sizes import other_size, save_size
 from oak_ledge.flows.bench.sizes.other_size import OtherSizeBody
 from oak_ledge.flows.bench.sizes.save_size import SaveSizeBody
 from oak_ledge.flows.bench.view import load

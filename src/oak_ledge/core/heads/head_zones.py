@@ -9,7 +9,7 @@ from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import Keeps, Zone, within
 
 # Of the head's height: the room beside its middle, above the crown (headroom), and below the chin.
-BESIDE, HEADROOM, BELOW = 0.55, 0.2, 0.15
+BESIDE, HEADROOM, BELOW = 0.4, 0.06, 0.06
 
 # With more heads than this only the outermost are told: they hold the others between them.
 MOST_TOLD = 6

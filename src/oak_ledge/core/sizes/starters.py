@@ -11,6 +11,10 @@ IN_THE_HAND = PpiRange(low=240, high=300)
 ON_THE_WALL = PpiRange(low=150, high=300)
 
 
+# ISO/IEC 19794-5: no fewer than 300 pixels to the inch.
+OF_A_HEAD = PpiRange(low=300, high=600)
+
+
 def _framed(opening: str) -> dict[str, object]:
     return {"frame": {"opening": opening, "lip": "6mm"}}
 
@@ -53,6 +57,10 @@ STARTERS: tuple[tuple[str, Group, str, PpiRange | None, dict[str, object]], ...]
         ON_THE_WALL,
         {"wrap": "4cm", "sides": "mirror"},
     ),
+    ("Identity picture", "print", "35x45mm@600 head 32-36mm eyes 50-60%", OF_A_HEAD, {}),
+    ("Passport 35 × 45 mm, UK", "print", "35x45mm@600 head 29-34mm", OF_A_HEAD, {}),
+    ("Passport 2 × 2 in, US", "print", "2x2in@300 head 1-1.375in eyes 56-69%", OF_A_HEAD, {}),
+    ("Passport 50 × 70 mm, Canada", "print", "50x70mm@600 head 31-36mm", OF_A_HEAD, {}),
     ("20 × 25 cm frame", "frame", "20x25cm@300", IN_THE_HAND, _framed("20x25cm")),
     ("24 × 30 cm frame", "frame", "24x30cm@300", IN_THE_HAND, _framed("24x30cm")),
     ("30 × 40 cm frame", "frame", "30x40cm@240", ON_THE_WALL, _framed("30x40cm")),

@@ -6,13 +6,14 @@ They are the photo's, in every job; each change is a step of the placement it wa
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 from datetime import datetime
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import FaceError
-from oak_ledge.core.heads.face_points import NO_FACES, Faces, FaceStep, face_at
+from oak_ledge.core.heads.face_points import NO_FACES, FacePoints, Faces, FaceStep, face_at
 from oak_ledge.core.notes.heads import surely_found
 from oak_ledge.core.pixels.heads.find import measure_head
 from oak_ledge.core.placements.placement import Placement, changed, crop_of
@@ -20,9 +21,9 @@ from oak_ledge.core.placements.zones.head import laid_by_head
 from oak_ledge.core.placements.zones.on_surface import to_upright
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.values import Coordinate
-from oak_ledge.flows.bench.history import done_if_newest
-from oak_ledge.flows.bench.view import load
-from oak_ledge.flows.bench.view_models import PlacementView
+from oak_ledge.flows.bench.history import as_seen, done_if_newest
+from oak_ledge.flows.bench.view import live, load
+from oak_ledge.flows.bench.view_models import Live, PlacementView
 from oak_ledge.flows.errors import RequestError
 from oak_ledge.flows.jobs.jobs import find_job
 from oak_ledge.flows.photos.photos import lay_new_ones
@@ -100,6 +101,22 @@ def change_face(
     return done_if_newest(workspace, placement_id, seen, do)
 
 
+def tell_face(
+    workspace: Workspace, placement_id: int, change: SetFace, seen: int | None = None
+) -> Live:
+    """Answer points while a hand drags them; nothing is kept, and their pixels are not measured.
+
+    Raises
+    ------
+    FaceError
+        If they are no face.
+    """
+    placed = as_seen(workspace, placement_id, seen)
+    faces = Faces(set=_hand_set(placed, change.points))
+    photo = replace(placed.photo, faces=faces)
+    return live(workspace, replace(placed, photo=photo), _laid(placed, faces))
+
+
 def _laid(placed: Placed, faces: Faces) -> Placement:
     """Return how a placement lies by its photo's new points; confirmed ones move nothing."""
     was = (placed.photo.faces or NO_FACES).meant
@@ -124,17 +141,21 @@ def _changed_faces(workspace: Workspace, placed: Placed, change: FaceChange) -> 
     return faces_of(workspace, placed.photo)
 
 
-def _set(workspace: Workspace, placed: Placed, points: Sequence[Point]) -> object:
-    """Return the face whose points were set on a placement, in the photo's own pixels, measured."""
+def _set(workspace: Workspace, placed: Placed, points: Sequence[Point]) -> FacePoints:
+    """Return the face whose points were set on a placement, with what its pixels say."""
+    picture = photo_preview(workspace, placed.photo, PREVIEW_EDGE)
+    return measure_head(picture, placed.photo.facts.upright, _hand_set(placed, points))
+
+
+def _hand_set(placed: Placed, points: Sequence[Point]) -> FacePoints:
+    """Return the face whose points were set on a placement, in the photo's own pixels."""
     surface = placed.lying.surface
     upright = to_upright(surface, list(points))
     if len(upright) != len(points):
         msg = "those points lie where the squared-up photo does not reach. Remove squaring first"
         raise FaceError(msg)
     left, right, chin, crown = upright
-    face = face_at((right, left, chin, crown) if surface.mirror else (left, right, chin, crown))
-    picture = photo_preview(workspace, placed.photo, PREVIEW_EDGE)
-    return measure_head(picture, placed.photo.facts.upright, face)
+    return face_at((right, left, chin, crown) if surface.mirror else (left, right, chin, crown))
 
 
 def _confirmed(photo: Photo) -> Faces:

@@ -30,7 +30,7 @@ def tell(
     workspace: Workspace, placement_id: int, gesture: Gesture, seen: int | None = None
 ) -> Live:
     """Answer a gesture while it is being made; nothing is kept."""
-    placed = _as_seen(workspace, placement_id, seen)
+    placed = as_seen(workspace, placement_id, seen)
     return live(workspace, placed, _applied(placed, gesture))
 
 
@@ -38,12 +38,12 @@ def picture(
     workspace: Workspace, placement_id: int, gesture: Gesture, edge: int, seen: int | None = None
 ) -> bytes:
     """Return the piece as a JPEG while a gesture is being made; nothing is kept."""
-    placed = _as_seen(workspace, placement_id, seen)
+    placed = as_seen(workspace, placement_id, seen)
     passing = replace(placed, placement=_applied(placed, gesture))
     return pictures.passing_preview(workspace, passing, edge)
 
 
-def _as_seen(workspace: Workspace, placement_id: int, seen: int | None) -> Placed:
+def as_seen(workspace: Workspace, placement_id: int, seen: int | None) -> Placed:
     """Find a placement that stands at the step that was `seen`, where one is named.
 
     Raises

@@ -118,7 +118,9 @@ def compute(
     eyes, filling = eyes_on_third(lying, known), fills(lying, known)
     laid = mark_on(size, lying.placement)
     mark = None if laid is None else mark_of_piece(lying, laid, known)
-    subject = subject_cut(lying, waiting) if waiting and not keeps.zones else None
+    by_head = lying.size.head is not None  # which says itself what is missed
+    undecided = waiting if not keeps.zones and not by_head else None
+    subject = None if undecided is None else subject_cut(lying, undecided)
     pulled = size.differ != "extend" and lying.size.shape == size.shape
     of_piece = tuple(
         note

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
+
 from pydantic import BaseModel
 
 from oak_ledge.core.heads.face_points import FacePoints, Faces
 from oak_ledge.core.measures.lengths import PER_INCH
-from oak_ledge.core.measures.numbers import rounded
+from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.placements.lying import Lying
 from oak_ledge.core.placements.zones.head import HeadOnPiece, head_on_piece
 from oak_ledge.core.placements.zones.on_surface import points_on
 from oak_ledge.core.planes.points import Point
+from oak_ledge.core.sheets.copies import most_copies
 from oak_ledge.core.sizes.geometry import inches
 
 
@@ -21,6 +24,17 @@ class FaceShown(BaseModel):
     chin_within: float
     """± of the chin along the face, in the same pixels; 0 where a person set it"""
     crown_within: float
+
+
+class SmallSheet(BaseModel):
+    """How often a piece lies on a small paper, and what is asked of `sheets` for that."""
+
+    copies: int
+    words: str
+    """`8 on 10 × 15 cm`"""
+    paper: str
+    margin: str
+    gap: str
 
 
 class HeadShown(BaseModel):
@@ -50,6 +64,8 @@ class HeadShown(BaseModel):
     """`= 25.4 mm`; empty on a piece without lengths"""
     within: bool
     """head and eyes are as they are asked"""
+    sheet: SmallSheet | None
+    """as many of it as a small paper holds; None where it holds no two"""
 
 
 def head_shown(lying: Lying, faces: Faces | None) -> HeadShown | None:
@@ -72,7 +88,31 @@ def head_shown(lying: Lying, faces: Faces | None) -> HeadShown | None:
         asked=size.head.words,
         eyes_asked="" if size.eyes is None else size.eyes.words,
         within=head is not None and _is_within(lying, head),
+        sheet=_small_sheet(lying),
         **figures,
+    )
+
+
+# The paper that identity pictures are printed on, millimetres, with its margin and the gap between pieces.
+_PAPER, _SPACE = (Fraction(100), Fraction(150)), Fraction(2)
+
+
+def _small_sheet(lying: Lying) -> SmallSheet | None:
+    size = lying.size
+    lengths = inches(size)
+    if lengths is None or size.ppi is None:
+        return None
+    wide, high = (edge * PER_INCH["mm"] for edge in lengths)
+    copies = most_copies((wide, high), _PAPER, _SPACE, _SPACE)
+    if copies < 2:
+        return None
+    space = f"{_SPACE}mm"
+    return SmallSheet(
+        copies=copies,
+        words=f"{copies} on 10 × 15 cm",
+        paper=f"10x15cm@{plain(size.ppi)}",
+        margin=space,
+        gap=space,
     )
 
 

@@ -83,9 +83,12 @@ def start(
     size_id: int | None = None,
     cells: str | None = None,
     layout_id: int | None = None,
+    copies: int = 1,
     **value: object,
 ) -> SheetView:
     """Begin a sheet of a job's pieces: packed on a paper, or, with `cells`, their photos in cells of a face.
+
+    On a paper each lies `copies` times.
 
     A kept layout is taken as it is; what is `said` of margin, gap, marks and names goes over it.
 
@@ -105,7 +108,7 @@ def start(
             msg = "A sheet needs at least one piece: choose some on the ledge."
             raise RequestError(msg)
         if layout.cells is None:
-            places = tuple(place for placed in chosen for place in _places(placed))
+            places = tuple(place for placed in chosen for place in _places(placed) * copies)
             bare = Sheet(layout=layout, places=places)
             sheet = placed_by_itself(
                 bare, extents(layout, {placed.id: placed for placed in chosen})

@@ -9,13 +9,13 @@ from fastapi.responses import FileResponse, Response
 
 from oak_ledge.core.photos.keep_zones import Keeps
 from oak_ledge.flows.bench import face, keep_zones as zones
-from oak_ledge.flows.bench.face import Confirmed
-from oak_ledge.flows.bench.view_models import PlacementView
+from oak_ledge.flows.bench.face import Confirmed, SetFace
+from oak_ledge.flows.bench.view_models import Live, PlacementView
 from oak_ledge.flows.library import sizes
 from oak_ledge.flows.library.views import SavedSizeView
 from oak_ledge.flows.photos import photos, previews, web_address
 from oak_ledge.flows.photos.photos import Incoming, PhotoView, TakenIn
-from oak_ledge.web.api.answer import of_kind, shown
+from oak_ledge.web.api.answer import of_kind, shown, written
 from oak_ledge.web.types import Edge, FaceBody, FoundBody, Here, Id, Now, WebAddressBody
 
 router = APIRouter()
@@ -85,10 +85,12 @@ def keep_zones(photo_id: Id, keeps: Keeps, here: Here, now: Now) -> PhotoView:
     return zones.set_keeps(here, photo_id, keeps, now)
 
 
-@router.post("/placements/{placement_id}/face")
-def change_face(placement_id: Id, body: FaceBody, here: Here, now: Now) -> PlacementView:
+@router.post("/placements/{placement_id}/face", response_model=PlacementView | Live)
+def change_face(placement_id: Id, body: FaceBody, here: Here, now: Now) -> Response:
     """Set, choose or confirm the eyes, chin and crown of a placement's photo; the crop follows them."""
-    return face.change_face(here, placement_id, body.change, now, body.step)
+    if not body.keep and isinstance(body.change, SetFace):
+        return written(face.tell_face(here, placement_id, body.change, body.step))
+    return written(face.change_face(here, placement_id, body.change, now, body.step))
 
 
 @router.post("/jobs/{job_id}/faces/right")

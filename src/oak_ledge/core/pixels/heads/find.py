@@ -14,18 +14,19 @@ from oak_ledge.core.pixels.heads.detect import SeenFace, detect
 from oak_ledge.core.pixels.heads.measure import measured
 from oak_ledge.core.pixels.heads.mesh import mesh_of
 from oak_ledge.core.pixels.heads.networks import Grid
+from oak_ledge.core.pixels.heads.squares import smaller
 from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.core.pixels.subject.faces import Face, find_faces
 from oak_ledge.core.planes.points import Point
 
-# Pixels along the longer edge that heads are looked for on.
-HEADS_EDGE = 2048
+# Pixels along the longer edge that heads are looked for on, and that the eyes' sharpness is measured on.
+HEADS_EDGE, SHARP_EDGE = 1024, 2048
 
 # How sure the second finder's face is taken to be.
 SECOND_SURE = 0.5
 
 
-def read_rgb(path: Path, edge: int = HEADS_EDGE) -> Grid:
+def read_rgb(path: Path, edge: int = SHARP_EDGE) -> Grid:
     """Read a photo upright as 8-bit sRGB, no larger than an edge: (H, W, 3).
 
     Raises
@@ -34,9 +35,7 @@ def read_rgb(path: Path, edge: int = HEADS_EDGE) -> Grid:
         If the file is damaged or cut short.
     """
     try:
-        image = pyvips.Image.thumbnail(
-            str(path), edge, height=edge, size="down", export_profile="srgb"
-        )
+        image = pyvips.Image.thumbnail(str(path), edge, height=edge, size="down")
         image = image.copy_memory()
     except pyvips.Error:  # a raw file, which is developed first
         image = pyvips.Image.new_from_buffer(draw_preview(path, edge), "")
@@ -52,17 +51,26 @@ def find_heads(path: Path, upright: Pixels) -> tuple[FacePoints, ...]:
     What the detector misses the trained cascades may find (`subject.faces`): the mesh judges both.
     """
     rgb = read_rgb(path)
-    seen = detect(rgb) or [_as_seen(face, rgb) for face in find_faces(path)]
-    scale = upright[0] / rgb.shape[1]
-    heads = [head for face in seen if (head := _head(rgb, face, scale)) is not None]
-    return tuple(sorted(heads, key=lambda head: -head.height)[:MOST_FACES])
+    small = smaller(rgb, HEADS_EDGE)
+    seen = detect(small) or [_as_seen(face, small) for face in find_faces(path)]
+    heads = [head for face in seen if (head := _head(small, face)) is not None]
+    told = [_told(head, rgb, small, upright) for head in heads]
+    return tuple(sorted(told, key=lambda head: -head.height)[:MOST_FACES])
+
+
+def _told(head: FacePoints, rgb: Grid, small: Grid, upright: Pixels) -> FacePoints:
+    """Return a head of the small picture in its photo's pixels, measured on both pictures."""
+    sharp = _scaled(head, rgb.shape[1] / small.shape[1])
+    whole = _scaled(head, upright[0] / small.shape[1])
+    return whole.model_copy(update={"measured": measured(small, head, rgb, sharp)})
 
 
 def measure_head(path: Path, upright: Pixels, face: FacePoints) -> FacePoints:
     """Return a face with what its pixels on an upright picture of the photo say."""
     rgb = read_rgb(path)
-    figures = measured(rgb, _scaled(face, rgb.shape[1] / upright[0]))
-    return face.model_copy(update={"measured": figures})
+    small = smaller(rgb, HEADS_EDGE)
+    sharp, of_small = (_scaled(face, pixels.shape[1] / upright[0]) for pixels in (rgb, small))
+    return face.model_copy(update={"measured": measured(small, of_small, rgb, sharp)})
 
 
 def _as_seen(face: Face, rgb: Grid) -> SeenFace:
@@ -75,7 +83,7 @@ def _as_seen(face: Face, rgb: Grid) -> SeenFace:
     return SeenFace(bare, np.array([eyes - aside, eyes + aside]), SECOND_SURE)
 
 
-def _head(rgb: Grid, face: SeenFace, scale: float) -> FacePoints | None:
+def _head(rgb: Grid, face: SeenFace) -> FacePoints | None:
     mesh = mesh_of(rgb, face)
     if mesh is None:
         return None
@@ -87,7 +95,7 @@ def _head(rgb: Grid, face: SeenFace, scale: float) -> FacePoints | None:
         crown_seen=crown.seen,
     )
     try:
-        head = FacePoints(
+        return FacePoints(
             left_eye=_point(mesh.left),
             right_eye=_point(mesh.right),
             chin=_point(mesh.chin),
@@ -96,7 +104,6 @@ def _head(rgb: Grid, face: SeenFace, scale: float) -> FacePoints | None:
         )
     except ValueError:  # a mesh that lies on no face
         return None
-    return _scaled(head.model_copy(update={"measured": measured(rgb, head)}), scale)
 
 
 def _point(at: Grid) -> Point:

@@ -34,11 +34,11 @@ _EDGES, _SHARPEST = 90, 75
 _DARK, _LIGHT = 1, 254
 
 
-def measured(rgb: Grid, face: FacePoints) -> FaceMeasured:
-    """Measure a face on an upright 8-bit RGB picture, its points in the picture's own pixels."""
+def measured(rgb: Grid, face: FacePoints, large: Grid, large_face: FacePoints) -> FaceMeasured:
+    """Measure a face on an upright 8-bit RGB picture, and its eyes on a larger one; points in each picture's own pixels."""
     return FaceMeasured(
         ground_spread=_ground_spread(rgb, face),
-        eye_blur=_eye_blur(rgb, face),
+        eye_blur=_eye_blur(large, large_face),
         clipped=_clipped(rgb, face),
     )
 

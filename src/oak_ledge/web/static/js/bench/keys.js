@@ -139,12 +139,23 @@ export const keys = {
       event.preventDefault();
       return;
     }
+    const face = target.closest("[data-face]");
+    if (face && (event.key === "Enter" || event.key === " ")) {
+      event.preventDefault();
+      this.head.pick(Number(face.dataset.face));
+      return;
+    }
     const far = event.shiftKey ? 10 : 1;
     const arrows = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
     if (event.key in arrows && target.matches("input")) return; // a slide has them itself, and a field
     if (event.key in arrows) {
       event.preventDefault();
       const [dx, dy] = arrows[event.key];
+      const knob = target.closest("[data-head]")?.dataset.head;
+      if (knob) {
+        this.head.nudge(knob, dx * far, dy * far);
+        return;
+      }
       if (tools[this.tool]?.keys?.(this, event, [dx * far, dy * far])) return;
       this.small.add({ kind: "nudge", dx: dx * far, dy: dy * far });
       return;

@@ -37,7 +37,7 @@ export const many = {
   },
   doIt(event) {
     const doing = { do: event.currentTarget.dataset.do };
-    if (doing.do === "like") doing.placement_id = this.chosenIds[0];
+    if (doing.do === "like" || doing.do === "heads") doing.placement_id = this.chosenIds[0];
     return this.batch(this.chosenIds, doing);
   },
   doGround(event) {

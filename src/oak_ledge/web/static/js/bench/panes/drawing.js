@@ -2,6 +2,7 @@
 
 import { ask, askPicture } from "../../net/ask.js";
 import { tools } from "../tools/all.js";
+import { drawHead, drawHeadOnPiece } from "./head.js";
 import { drawPiece, drawSquare, drawWhole, extentOf } from "./panes.js";
 
 const WORDS = 100; // milliseconds
@@ -10,7 +11,7 @@ const MOST_PART = 3000; // of what is looked at of it at true pixels
 // What of an answer the panes are drawn from.
 const DRAWN = [
   "lying", "placement", "extent", "outline", "photo_extent", "crop", "picture", "panels", "sides", "joints", "face", "insets", "inner", "paper", "hung", "printed",
-  "trimmed_sides", "uncovered", "ground", "window", "keeps", "found", "edges", "edge", "outline_points", "outside",
+  "trimmed_sides", "uncovered", "ground", "window", "keeps", "found", "edges", "edge", "outline_points", "outside", "head",
 ];
 
 // What the page holds of it; the bench takes it over, getters and all.
@@ -80,6 +81,7 @@ export const drawing = {
       ? `piece · ${this.wall.word}`
       : this.choices.framed ? `${scale} · ${this.view.hung.words}` : scale;
     this.lines.draw();
+    drawHead(whole, this);
   },
   drawPiece() {
     this.pieceBox = drawPiece(this.$refs.piece, this.view, this.view.edges, {
@@ -89,6 +91,7 @@ export const drawing = {
       room: this.rooms.piece,
       zoom: this.zooms.piece,
     });
+    drawHeadOnPiece(this.$refs.piece, this.view, this.pieceBox);
     this.mark.draw();
     this.outline.draw();
   },

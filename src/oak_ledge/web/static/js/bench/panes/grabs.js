@@ -17,6 +17,10 @@ export const grabs = {
     if (this.turning) return null;
     if (event.ctrlKey || event.metaKey) return this.grabView(event);
     const tool = tools[this.tool];
+    const point = event.target.closest("[data-head]")?.dataset.head;
+    if (point && !tool) return this.head.grab(point);
+    const face = event.target.closest("[data-face]")?.dataset.face;
+    if (face && !tool) return this.grabFace(Number(face));
     if (tool) return tool.grab(this, event);
     if (event.target.closest("[data-turn-handle]")) return this.grabPlumb(event);
     const at = event.target.closest("[data-at]")?.dataset.at;
@@ -27,6 +31,10 @@ export const grabs = {
     if (!onPhoto) return this.grabNothing(() => (this.trouble = "Begin on the photo to draw a crop."));
     if (!inside && this.view.worked_on) return this.grabNothing(() => (this.drawAsked = true));
     return this.grabFresh(event);
+  },
+  // A press on one of several faces chooses it.
+  grabFace(n) {
+    return Object.assign(() => null, { freely: true, ended: (keep) => keep && this.head.pick(n) });
   },
   grabCrop() {
     const { scale } = this.wholeBox;

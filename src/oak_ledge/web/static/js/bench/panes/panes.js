@@ -1,12 +1,13 @@
 // Draws the two panes of the bench from the server's figures, in CSS pixels. Decides nothing.
 // `room` is a pane's extent, measured when it changes: to ask while drawing costs a layout each time.
 
+const BESIDE = 84; // CSS pixels beside a piece for the figures of its head
 const TOP = 44; // CSS pixels above what stands in a pane: its name lies there, and a grip is in reach
 
 const part = (svg, name) => svg.querySelector(`[data-part=${name}]`);
 
 // What is set is styled and painted anew, even where it is as it was: only what changed is set.
-function put(element, attributes) {
+export function put(element, attributes) {
   for (const [name, value] of Object.entries(attributes)) {
     const written = typeof value === "number" ? value.toFixed(2) : value;
     if (element.getAttribute(name) !== written) element.setAttribute(name, written);
@@ -108,13 +109,20 @@ export function drawSquare(svg, quad, photo, lens, { room, zoom }) {
   });
   const glass = part(svg, "lens");
   const n = Object.keys(CORNERS).indexOf(lens);
-  glass.style.display = n < 0 ? "none" : "";
-  if (n < 0) return box;
-  const [x, y] = quad[n];
-  const seen = LENS / (LENS_SCALE * Math.max(scale, 0.5));
+  glass.style.display = n < 0 ? "none" : "inline";
+  if (n >= 0) drawLens(svg, quad[n], [at[n].x, at[n].y], photo, scale, room);
+  return box;
+}
+
+// A lens beside a point of the photo, where it lies in the pane: four times as near. With `aside` it stands at
+// the pane's edge, so that nothing about the point is hidden.
+export function drawLens(svg, [x, y], [paneX, paneY], photo, scale, { wide, high }, aside = false) {
+  const glass = part(svg, "lens");
+  const seen = LENS / (LENS_SCALE * (aside ? scale : Math.max(scale, 0.5)));
+  const beside = paneX > wide / 2 ? paneX - LENS - 24 : paneX + 24;
   put(glass, {
-    x: at[n].x > wide / 2 ? at[n].x - LENS - 24 : at[n].x + 24,
-    y: at[n].y > high / 2 ? at[n].y - LENS - 24 : at[n].y + 24,
+    x: aside ? LENS_EDGE : beside,
+    y: paneY > high / 2 ? paneY - LENS - 24 : paneY + 24,
     viewBox: `${x - seen / 2} ${y - seen / 2} ${seen} ${seen}`,
   });
   put(part(svg, "lens-photo"), { x: 0, y: 0, width: photo[0], height: photo[1] });
@@ -122,9 +130,9 @@ export function drawSquare(svg, quad, photo, lens, { room, zoom }) {
     put(part(svg, name), { x: x - seen / 2, y: y - seen / 2, width: seen, height: seen });
   }
   put(part(svg, "lens-cross"), { d: `M${x - seen} ${y}H${x + seen}M${x} ${y - seen}V${y + seen}` });
-  return box;
 }
 
+const LENS_EDGE = 12; // CSS pixels from the pane's edge
 const LENS = 110; // CSS pixels of its edge
 const LENS_SCALE = 4; // how much larger it shows than the pane
 
@@ -237,7 +245,7 @@ export function drawPiece(svg, view, lengths, { framed, widest, exactly, room, z
   const own = view.picture[0] / view.face[0] / devicePixelRatio; // its pixels one to one of the screen's
   const [x, y, wideShare, highShare] = view.inner; // where the picture lies on its print
   const [printWide, printHigh] = [view.face[0] / wideShare, view.face[1] / highShare];
-  const fitting = standing(printWide * around, printHigh * below, wide - 130, high - TOP - 34, 80, TOP, Math.min(widest / view.face[0], own));
+  const fitting = standing(printWide * around, printHigh * below, wide - 130 - (view.head?.on_piece ? BESIDE : 0), high - TOP - 34, 80, TOP, Math.min(widest / view.face[0], own));
   const printed = printWide * (1 - 2 * (view.insets?.[0][0] ?? 0));
   const whole = looked(exactly ? enlarged(fitting, exactly / printed / fitting.scale, wide, high) : fitting, zoom);
   const paper = about(whole, 1 / around, 1 / below);

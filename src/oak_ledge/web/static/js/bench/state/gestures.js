@@ -9,8 +9,9 @@ export const gestures = {
   // Every gesture names the step it was made on: one that was made on an older is not taken.
   async send(gesture, keep) {
     try {
-      const body = { gesture, keep, step: this.view.step };
-      return await ask(`${this.path}/gesture`, { method: "POST", body });
+      const step = this.view.step;
+      if (gesture.kind === "face") return await ask(`${this.path}/face`, { method: "POST", body: { change: gesture.change, keep, step } });
+      return await ask(`${this.path}/gesture`, { method: "POST", body: { gesture, keep, step } });
     } catch (problem) {
       return this.newer(problem);
     }
@@ -38,6 +39,7 @@ export const gestures = {
     }
     this.moving = false;
     this.level.lens = null;
+    this.head.held = null;
     this.levelLine = null;
     if (this.tool === "level" || this.tool === "draw") this.use(this.tool);
     this.drawAsked = false;

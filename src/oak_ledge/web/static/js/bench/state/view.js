@@ -31,6 +31,7 @@
  * @property {number[]|null} sides
  * @property {string} joints
  * @property {number[]} face
+ * @property {Object|null} head
  * @property {string} edge
  * @property {number[][]} outline_points
  * @property {string} outline_text

@@ -4,8 +4,9 @@
 import { crop } from "./crop.js";
 import { file } from "./file.js";
 import { ground } from "./ground.js";
+import { head } from "./head.js";
 import { level } from "./level.js";
 import { photo } from "./photo.js";
 import { pixels } from "./pixels.js";
 
-export const stations = { photo, level, crop, ground, pixels, file };
+export const stations = { photo, head, level, crop, ground, pixels, file };

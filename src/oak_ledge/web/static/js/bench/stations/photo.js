@@ -18,11 +18,15 @@ export const photo = {
     if (marks) parts.push(marks === 1 ? "1 line" : `${marks} lines`);
     return parts.length ? `${parts.join(", ")}, known to every size of this photo` : "Nothing marked that must stay whole.";
   },
+  // Where a head is asked for, its tools stand in their place.
+  get factsShown() {
+    return this.bench.retouch.notBrushing && !this.bench.head.here;
+  },
   get hasKeeps() {
     return this.bench.view.keeps.length > 0;
   },
   get foundHere() {
-    return this.bench.retouch.notBrushing && this.bench.view.found.length > 0;
+    return this.factsShown && this.bench.view.found.length > 0;
   },
   get foundWord() {
     return this.bench.view.found.length ? this.bench.view.found_word : "";
@@ -56,7 +60,7 @@ export const photo = {
   drawZones() {
     const { scale, left, top } = this.bench.wholeBox;
     const shapes = this.bench.view.keeps.map(([kind, points]) => [kind, points]);
-    shapes.push(...this.bench.view.found.map(([, points]) => ["found", points]));
+    if (!this.bench.head.here) shapes.push(...this.bench.view.found.map(([, points]) => ["found", points]));
     if (this.bench.drawnZone) {
       const { kind, x0, y0, x1, y1 } = this.bench.drawnZone;
       shapes.push([kind, kind === "zone" ? [[x0, y0], [x1, y0], [x1, y1], [x0, y1]] : [[x0, y0], [x1, y1]]]);

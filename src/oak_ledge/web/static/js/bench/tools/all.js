@@ -4,9 +4,10 @@
 
 import { cut, from, outline, paint, texture } from "./brush.js";
 import { draw } from "./draw.js";
+import { head } from "./head.js";
 import { level } from "./level.js";
 import { pick } from "./pick.js";
 import { square } from "./square.js";
 import { mark, zone } from "./zone.js";
 
-export const tools = { cut, draw, from, level, mark, outline, paint, pick, square, texture, zone };
+export const tools = { cut, draw, from, head, level, mark, outline, paint, pick, square, texture, zone };
