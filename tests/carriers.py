@@ -68,7 +68,7 @@ def draw_carrier(carrier: Carrier, *, wide: int = WIDE, high: int = HIGH) -> Ima
     upright = Image.new("RGB", (wide + 2 * around, high + 2 * around), _CLOTH)
     placed = replace(carrier, x=carrier.x + around, y=carrier.y + around)
     _Drawn(ImageDraw.Draw(upright), placed).draw()
-    soft = upright.filter(ImageFilter.GaussianBlur(0.004 * carrier.tall))
+    soft = upright.filter(ImageFilter.GaussianBlur(0.002 * carrier.tall))
     turned = soft.rotate(
         -carrier.lean, resample=Image.Resampling.BICUBIC, center=(placed.x, placed.y)
     )

@@ -7,4 +7,4 @@
 from __future__ import annotations
 
 # As the package and the changelog name it.
-VERSION = "0.10.0"
+VERSION = "0.11.0"

@@ -115,6 +115,8 @@ def test_how_a_crop_lay_before_it_was_levelled_keeps_its_place_under_its_new_nam
         for table in ("mark", "mark_picture", "sending", "receiver"):  # which came later still
             old.execute(f"DROP TABLE {table}")
         for table, column in (
+            ("photo", "faces"),
+            ("placement_step", "faced"),
             ("standing_order", "receiver_id"),
             ("delivery", "send_to"),
             ("placement", "word"),

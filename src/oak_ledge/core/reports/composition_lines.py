@@ -20,6 +20,10 @@ GRID = 6
 MARGIN = 0.1
 
 
+# Of the height, from the top: no crown of a portrait or a group lies higher, where its eyes lie on the third.
+CROWNS = 1 / 12
+
+
 # Quarter turns; the next would be smaller than anything seen.
 SPIRAL_TURNS = 9
 
@@ -59,6 +63,11 @@ def golden(_ratio: float) -> list[Path]:
 def centre(_ratio: float) -> list[Path]:
     """Draw a cross through the middle."""
     return _crossing((0.5,))
+
+
+def headroom(_ratio: float) -> list[Path]:
+    """Draw the upper third, on which eyes lie, and above it where crowns leave a group its headroom."""
+    return [_line((0, 1 / 3), (1, 1 / 3)), _line((0, CROWNS), (1, CROWNS))]
 
 
 def diagonals(ratio: float) -> list[Path]:
@@ -124,11 +133,14 @@ class Lines:
     ways: int = 1
 
 
-LineKind = Literal["thirds", "golden", "diagonals", "both", "spiral", "centre", "grid", "margins"]
+LineKind = Literal[
+    "thirds", "headroom", "golden", "diagonals", "both", "spiral", "centre", "grid", "margins"
+]
 
 
 KINDS: dict[LineKind, Lines] = {
     "thirds": Lines("thirds", thirds),
+    "headroom": Lines("headroom, eyes on a third", headroom),
     "golden": Lines("golden section", golden),
     "diagonals": Lines("diagonal and perpendiculars", diagonals, 2),
     "both": Lines("both diagonals", both_diagonals),

@@ -61,6 +61,8 @@ class FileView(BaseModel):
     asked: Asked
     measured: Measured | None
     proof: tuple[ProofLine, ...]
+    head: bool
+    """its size asks for a head, whose lines a contact sheet can show"""
     allowed: tuple[str, ...]
     """codes of the stops it was made in spite of, on a person's word"""
     stop: Stopped | None
@@ -197,6 +199,7 @@ def _file_view(
         asked=file.asked,
         measured=file.measured,
         proof=() if file.measured is None else prove(size, file.asked, file.measured),
+        head=size_at(file.size, file.placement).head is not None,
         allowed=file.placement.allow,
         stop=_stop(workspace, file, piece),
         machine=file.machine,

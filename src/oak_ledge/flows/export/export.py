@@ -24,6 +24,7 @@ from oak_ledge.core.placements.placement import size_at
 from oak_ledge.core.sizes.text.write import size_name
 from oak_ledge.flows.delivery.deliveries import DeliveryView, folder_of, lost_words, view
 from oak_ledge.flows.errors import NotFoundError, RequestError
+from oak_ledge.flows.export.head_lines import head_lines
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store.database import reading
 from oak_ledge.store.folders import CHUNK, copy_new, stays_inside
@@ -169,15 +170,20 @@ def _sound(workspace: Workspace, file: DeliveryFile) -> Path:
     return folder_of(workspace, file.delivery_id) / (file.name or "")
 
 
-def contact_sheet(workspace: Workspace, delivery_id: int, paper: Paper, font: Path) -> bytes:
-    """Draw all files made of a delivery on a contact sheet."""
+def contact_sheet(
+    workspace: Workspace, delivery_id: int, paper: Paper, font: Path, *, heads: bool = False
+) -> bytes:
+    """Draw all files made of a delivery on a contact sheet; with `heads`, the lines of heads over portraits."""
     (delivery, files), cells = _made(workspace, delivery_id), []
+    with reading(workspace.sessions) as session:
+        lines = {file.id: head_lines(session, file) for file in files} if heads else {}
     for file in files:
         if file.asked.format == "pdf":  # which is a sheet itself
             continue
         with suppress(FileError):  # it is on no sheet
             path = _sound(workspace, file)
-            cells.append(Cell(path, path.name, _figures(file.measured) if file.measured else ""))
+            figures = _figures(file.measured) if file.measured else ""
+            cells.append(Cell(path, path.name, figures, lines.get(file.id, ())))
     if not cells:
         msg = f"Delivery {delivery_id} has no pictures for a contact sheet."
         raise NotFoundError(msg)

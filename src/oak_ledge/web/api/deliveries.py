@@ -159,10 +159,12 @@ def proof_sheet(delivery_id: Id, here: Here, kind: Literal["csv", "json"] = "csv
     response_class=Response,
     responses=of_kind("application/pdf"),
 )
-def contact_sheet(delivery_id: Id, here: Here, paper: Paper = "a4") -> Response:
-    """Small pictures of all files made, with their figures, as PDF."""
+def contact_sheet(
+    delivery_id: Id, here: Here, paper: Paper = "a4", heads: bool = False
+) -> Response:
+    """Small pictures of all files made, with their figures, as PDF; with `heads` crown, eyes and chin as lines."""
     name = attached(
         f"{handing_out.called(deliveries.view(here, delivery_id, with_pieces=False))}-contact-sheet.pdf"
     )
-    sheet = handing_out.contact_sheet(here, delivery_id, paper, LETTERS)
+    sheet = handing_out.contact_sheet(here, delivery_id, paper, LETTERS, heads=heads)
     return Response(sheet, media_type="application/pdf", headers=name)

@@ -118,5 +118,6 @@ def test_a_face_is_found_with_its_headroom_and_the_line_of_its_eyes(tmp_path):
 
 
 def test_no_face_is_seen_in_lanterns_or_textures(tmp_path):
-    for path in (*PHOTOS.glob("*.jpg"), samples.save(tmp_path / "g.png", samples.grain(600, 400))):
+    scenes = [path for path in PHOTOS.glob("*.jpg") if not path.name.startswith("carrier")]
+    for path in (*scenes, samples.save(tmp_path / "g.png", samples.grain(600, 400))):
         assert find_faces(path) == (), path.name

@@ -70,6 +70,7 @@ def test_a_library_comes_back_from_json_and_csv_as_it_was(library):
         ("8x10in@300 outline rounded 6mm", {"bleed": "3mm"}),
         ('900x600px outline path "M0.5 0L1 1L0 1Z"', {}),
         ("20x30cm@200 extend panels 2x2 overlap 10mm", {}),
+        ("35x45mm@600 head 32-36mm eyes 50-60%", {}),
         ("40x60cm@200", {"wrap": "4cm", "sides": {"ground": "mirror", "marks": True}}),
         ("40x60cm@200", {"wrap": "4cm", "sides": "#1e3a34"}),
         ("40x60cm@200", {"wrap": "4cm", "sides": "continued"}),

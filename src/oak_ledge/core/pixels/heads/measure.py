@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import sqrt
+
 import numpy as np
 
 from oak_ledge.core.heads.face_points import FaceMeasured, FacePoints
@@ -24,11 +26,12 @@ _SPREAD = 95
 # Of the distance of the eyes, to either side and up and down: the box of an eye.
 _EYE = 0.42, 0.28
 
-# Pixels: an eye that is smaller is not measured; the blur that is laid over it to compare.
-_LEAST_EYE, _BLUR = 10, 1.0
+# Pixels: an eye that is smaller is not measured; the blurs that are laid over it to compare, and of the distance of
+# the eyes the widest: a wider one would join what lies beside an edge.
+_LEAST_EYE, _BLURS, _WIDEST = 10, (1.0, 2.0, 4.0, 8.0), 0.03
 
-# Per cent of an eye's gradients that are its edges; of those, the sharpest are what is told.
-_EDGES, _SHARPEST = 90, 75
+# Per cent of an eye's gradients that are no edges.
+_EDGES = 97
 
 # A tone at or beyond these holds no detail.
 _DARK, _LIGHT = 1, 254
@@ -72,12 +75,13 @@ def _eye_blur(rgb: Grid, face: FacePoints) -> float | None:
     """Return how wide the edges at the eyes are blurred (σ), as a share of the head's height.
 
     An edge blurred by σ and blurred again by s has 1/√(1 + s²/σ²) of its gradient left (Zhuo & Sim, *Defocus map
-    estimation from a single image*, Pattern Recognition 44, 2011). What is sharper than a pixel can't be told.
+    estimation from a single image*, Pattern Recognition 44, 2011). A small s drowns in grain where the edge is wide,
+    which makes it look sharper: the widest of several is told. What is sharper than a pixel can't be told.
     """
     import cv2
 
     (x0, y0), (x1, y1) = face.left_eye, face.right_eye
-    apart, blurs = float(np.hypot(x1 - x0, y1 - y0)), []
+    apart, sigmas = float(np.hypot(x1 - x0, y1 - y0)), []
     half_wide, half_high = _EYE[0] * apart, _EYE[1] * apart
     for x, y in (face.left_eye, face.right_eye):
         left, top = max(0, round(x - half_wide)), max(0, round(y - half_high))
@@ -85,13 +89,19 @@ def _eye_blur(rgb: Grid, face: FacePoints) -> float | None:
         if min(eye.shape[:2]) < _LEAST_EYE:
             continue
         grey = cv2.cvtColor(np.ascontiguousarray(eye), cv2.COLOR_RGB2GRAY).astype(np.float32)
-        before, after = (
-            _gradient(image) for image in (grey, cv2.GaussianBlur(grey, (0, 0), _BLUR))
+        blurs = [blur for blur in _BLURS if blur <= max(_BLURS[0], _WIDEST * apart)]
+        sigmas.append(
+            max(_sigma(grey, cv2.GaussianBlur(grey, (0, 0), blur), blur) for blur in blurs)
         )
-        edges = before >= max(np.percentile(before, _EDGES), 1e-3)
-        ratio = np.percentile(before[edges] / np.maximum(after[edges], 1e-6), _SHARPEST)
-        blurs.append(_BLUR / np.sqrt(max(float(ratio) ** 2 - 1, 1e-4)))
-    return round(float(np.mean(blurs)) / face.height, 6) if blurs else None
+    return round(float(np.mean(sigmas)) / face.height, 6) if sigmas else None
+
+
+def _sigma(grey: Grid, again: Grid, blur: float) -> float:
+    """Return how wide the edges of a picture are blurred, from what `blur` laid over it leaves of their gradients."""
+    before, after = _gradient(grey), _gradient(again)
+    edges = before >= max(np.percentile(before, _EDGES), 1e-3)
+    ratio = float(np.median(before[edges] / np.maximum(after[edges], 1e-6)))
+    return blur / sqrt(max(ratio**2 - 1, 1e-4))
 
 
 def _gradient(grey: Grid) -> Grid:

@@ -34,7 +34,11 @@ COLUMNS, ROWS = 4, 5
 TEXT = 21
 
 
-INK, PALE = (30, 58, 52), (236, 236, 236)
+INK, PALE, OAK = (30, 58, 52), (236, 236, 236), (168, 118, 62)
+
+
+# Pixels of a line across a picture.
+LINE = 2
 
 
 @dataclass(frozen=True)
@@ -44,6 +48,8 @@ class Cell:
     path: Path
     name: str
     figures: str
+    lines: tuple[float, ...] = ()
+    """drawn across it, as shares of its height from its top"""
 
 
 def draw_sheet(title: str, cells: Sequence[Cell], paper: Paper, font: Path) -> bytes:
@@ -75,7 +81,11 @@ def _page(title: str, cells: Sequence[Cell], paper: Paper, font: Path) -> Image.
         y = edge + n // COLUMNS * (cell_high + gap)
         draw.rectangle((x, y, x + room[0], y + room[1]), fill=PALE)
         small = _small(cell.path, room)
-        page.paste(small, (x + (room[0] - small.width) // 2, y + (room[1] - small.height) // 2))
+        left, top = x + (room[0] - small.width) // 2, y + (room[1] - small.height) // 2
+        page.paste(small, (left, top))
+        for share in cell.lines:
+            at = top + round(share * small.height)
+            draw.line((x, at, x + room[0], at), fill=OAK, width=LINE)
         for line, text in enumerate((cell.name, *cell.figures.split("\n"))):
             words = _fitted(text, letters, cell_wide)
             draw.text(

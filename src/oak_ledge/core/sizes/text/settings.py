@@ -90,7 +90,7 @@ def unknown_words(reader: Reader) -> str:
     said = f"“{rest}” isn't understood here"
     if word[0].lower() in ("gap", "overlap"):
         return f"{said}; it stands right behind “panels 3”"
-    near = get_close_matches(word[0].lower(), KNOWN_WORDS, n=3, cutoff=0.65)
+    near = get_close_matches(word[0].lower(), KNOWN_WORDS, n=3, cutoff=0.7)
     if not near:
         return said
     words = "words are" if len(near) > 1 else "word is"

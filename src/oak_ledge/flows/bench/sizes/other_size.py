@@ -10,10 +10,12 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from oak_ledge.core.errors import SizeError
+from oak_ledge.core.gestures.apply import apply
+from oak_ledge.core.gestures.heads import LayHead
 from oak_ledge.core.measures.numbers import decimal
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.other_size import put_on
-from oak_ledge.core.placements.placement import changed, own_size, size_at
+from oak_ledge.core.placements.placement import Placement, changed, own_size, size_at
 from oak_ledge.core.sizes.size import Size, size_from
 from oak_ledge.core.sizes.text.write import shape_label, size_facts, size_name, write_size
 from oak_ledge.core.sizes.variants import is_print, print_in_ratio
@@ -24,6 +26,7 @@ from oak_ledge.flows.errors import NotFoundError, RequestError
 from oak_ledge.flows.jobs.size_changes import take_size
 from oak_ledge.flows.library.entry import meant_one
 from oak_ledge.flows.library.sizes import by_last_use
+from oak_ledge.flows.photos.photos import context_of
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import jobs, placements
 from oak_ledge.store.database import Session, reading
@@ -158,10 +161,21 @@ def put(
         before = placements.last_on(session, placed, effective)
         if before is not None:
             placement = changed(before, size=own_size(placed.size, effective))
+        elif effective.head is not None:
+            placement = _by_head(placed, placement)
         if placement != placed.placement:
             placements.keep(session, placed.id, placement, what, now)
 
     return done_if_newest(workspace, placement_id, body.step, do)
+
+
+def _by_head(placed: Placed, placement: Placement) -> Placement:
+    """Lay a piece that was put on a size with a head by its photo's, where one is known."""
+    context = context_of(placed.photo)
+    if context.face is None:
+        return placement
+    gesture = LayHead(kind="lay_head")
+    return apply(placed.size, placed.photo.facts.upright, placement, gesture, context)
 
 
 def _wanted(session: Session, placed: Placed, body: OtherSizeBody) -> tuple[Size, int | None]:

@@ -151,6 +151,12 @@ document.addEventListener("alpine:init", () => {
     get sheetHref() {
       return `${this.path}/contact-sheet?paper=${this.paper}`;
     },
+    get hasHeads() {
+      return this.delivery.files.some((file) => file.head && file.state === "made");
+    },
+    get headsHref() {
+      return `${this.sheetHref}&heads=true`;
+    },
     setBy(event) {
       this.by = event.target.value;
     },

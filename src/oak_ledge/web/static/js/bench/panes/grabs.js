@@ -17,11 +17,11 @@ export const grabs = {
     if (this.turning) return null;
     if (event.ctrlKey || event.metaKey) return this.grabView(event);
     const tool = tools[this.tool];
-    const point = event.target.closest("[data-head]")?.dataset.head;
-    if (point && !tool) return this.head.grab(point);
-    const face = event.target.closest("[data-face]")?.dataset.face;
-    if (face && !tool) return this.grabFace(Number(face));
     if (tool) return tool.grab(this, event);
+    const point = event.target.closest("[data-head]")?.dataset.head;
+    if (point) return this.head.grab(point);
+    const face = event.target.closest("[data-face]")?.dataset.face;
+    if (face) return this.grabFace(Number(face));
     if (event.target.closest("[data-turn-handle]")) return this.grabPlumb(event);
     const at = event.target.closest("[data-at]")?.dataset.at;
     if (at) return this.grabHandle(at);
