@@ -5,9 +5,14 @@ import pytest
 from oak_ledge.core.errors import SizeError
 from oak_ledge.core.heads.head_asked import range_here
 from oak_ledge.core.sizes.size import Size, changed_size
-from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text import read as reading
 from oak_ledge.core.sizes.text.sentence import say_size
 from oak_ledge.core.sizes.text.write import shape_label, write_size
+
+
+def read_size(text):
+    return reading.read_size(text)
+
 
 # as typed, as written, its head in its own unit, its eyes in per cent
 ASKED = [
@@ -78,4 +83,6 @@ def test_a_range_and_a_single_value_may_be_missed_by_what_the_rules_say():
     assert single.head.halting() == pytest.approx((29.58, 38.42))
     assert ranged.eyes.halting() == pytest.approx((44.5, 65.5))
     assert changed_size(ranged, head=None, eyes=None).head is None
-    assert range_here("head 34mm", 5)["low"] == "34"
+    match = range_here("head 34mm", 5)
+    assert match is not None
+    assert match["low"] == "34"

@@ -57,6 +57,7 @@ def test_eyes_and_chin_are_found_within_two_per_cent_and_the_crown_within_what_i
     for point, drawn in zip(head.points[:3], carrier.points[:3], strict=True):
         assert hypot(point[0] - drawn[0], point[1] - drawn[1]) < 0.02 * carrier.tall
     crown = carrier.points[3]
+    assert head.found is not None
     assert head.found.crown_seen
     assert hypot(head.crown[0] - crown[0], head.crown[1] - crown[1]) < max(
         head.found.crown_within, 0.02 * carrier.tall
@@ -67,6 +68,7 @@ def test_eyes_and_chin_are_found_within_two_per_cent_and_the_crown_within_what_i
 def test_a_head_cut_by_the_edge_says_that_its_crown_was_not_seen(keep):
     carrier = replace(CARRIERS[0], y=CARRIERS[0].tall * 0.36)
     (head,) = find_heads(keep(draw_carrier(carrier)), UPRIGHT)
+    assert head.found is not None
     assert not head.found.crown_seen
     assert head.found.crown_within > 0.1 * carrier.tall
 

@@ -16,9 +16,14 @@ from oak_ledge.core.heads.face_points import face_at, read_face
 from oak_ledge.core.photos.keep_zones import NOTHING
 from oak_ledge.core.placements.lying import lying_on
 from oak_ledge.core.placements.zones.around import suggest_around
-from oak_ledge.core.placements.zones.head import head_on_piece, laid_by_head
+from oak_ledge.core.placements.zones.head import head_on_piece as head_there, laid_by_head
 from oak_ledge.core.planes.points import rotated
-from oak_ledge.core.sizes.text.read import read_size
+from oak_ledge.core.sizes.text import read as reading
+
+
+def read_size(text):
+    return reading.read_size(text)
+
 
 UPRIGHT = (4000, 6000)
 IDENTITY = read_size("35x45mm@600 head 32-36mm eyes 50-60%")
@@ -32,6 +37,10 @@ def leaning(x=2000.0, y=2600.0, tall=1500.0, lean=0.0, eyes=0.05, apart=0.3):
         step = rotated(dx * tall, dy * tall, lean)
         points.append((x + step[0], y + step[1]))
     return face_at(tuple(points))
+
+
+def head_on_piece(lying, face):
+    return head_there(lying, face)
 
 
 def came_out(size, face, upright=UPRIGHT):
