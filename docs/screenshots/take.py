@@ -174,6 +174,7 @@ def take(folder: Path, base: str) -> None:
         tools(driver, base, folder)
         standing(driver, base, folder)
         several(driver, base, folder)
+        portrait(driver, base, folder)
         marks(driver, base, folder)
         cut_out(driver, base, folder)
         driver.get(f"{base}/sizes")
@@ -246,7 +247,7 @@ def standing(driver: webdriver.Chrome, base: str, folder: Path) -> None:
 
 
 def several(driver: webdriver.Chrome, base: str, folder: Path) -> None:
-    """Pieces of more than one rectangle: panels, sheet, cells."""
+    """Pieces of more than one rectangle: panels, a sheet."""
     job = job_called(base, "Strips")
     at = {(one["photo_name"], one["size_name"]): one["id"] for one in job["placements"]}
     driver.get(f"{base}/jobs/{job['id']}/bench/{at['harbour-wall.jpg', 'Strip in 3']}")
@@ -256,11 +257,26 @@ def several(driver: webdriver.Chrome, base: str, folder: Path) -> None:
     evening = next(one for one in told(base, "/api/jobs") if one["name"].startswith("Evening"))
     for one in told(base, f"/api/jobs/{evening['id']}/sheets"):
         sheet = one["id"]
+        if told(base, f"/api/sheets/{sheet}")["layout"]["cells"]:
+            continue
         driver.get(f"{base}/sheets/{sheet}")
         settled(driver)
         time.sleep(1)
-        cells = "cell" if told(base, f"/api/sheets/{sheet}")["layout"]["cells"] else ""
-        driver.save_screenshot(str(folder / f"{'cells' if cells else 'sheet'}.png"))
+        driver.save_screenshot(str(folder / "sheet.png"))
+
+
+def portrait(driver: webdriver.Chrome, base: str, folder: Path) -> None:
+    """A head measured on the bench, the series laid by it."""
+    job = job_called(base, "Lantern carriers")
+    third = next(one["id"] for one in job["placements"] if one["photo_name"] == "carrier-3.jpg")
+    driver.get(f"{base}/jobs/{job['id']}/bench/{third}")
+    settled(driver)
+    driver.find_element(By.CSS_SELECTOR, "[data-station=Photo]").click()
+    driver.find_element(By.XPATH, "//button[starts-with(normalize-space(), 'All heads')]").click()
+    said = "//p[@role='status' and contains(., 'alike')]"
+    WebDriverWait(driver, 20).until(lambda d: d.find_element(By.XPATH, said))
+    time.sleep(0.6)
+    driver.save_screenshot(str(folder / "portrait.png"))
 
 
 def tools(driver: webdriver.Chrome, base: str, folder: Path) -> None:

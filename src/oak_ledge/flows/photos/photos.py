@@ -29,7 +29,7 @@ from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, keep_preview, look_of
-from oak_ledge.flows.photos.subjects import faces_of, subject_of
+from oak_ledge.flows.photos.subjects import found_in
 from oak_ledge.flows.workspace import Workspace
 from oak_ledge.store import photos, placements
 from oak_ledge.store.database import Session, reading, transaction
@@ -139,8 +139,7 @@ def _take_one(workspace: Workspace, name: str, stream: BinaryIO, now: datetime) 
         )
         arriving = known or Photo(0, digest, name, facts)
         keep_preview(workspace, arriving, picture)
-        faces = faces_of(workspace, arriving)
-        keeps = subject_of(workspace, arriving, faces)
+        faces, keeps = found_in(workspace, arriving)
         photos.keep_original(part, photos.original(workspace.originals, arriving))
         with transaction(workspace.sessions) as session:
             return photos.add(session, replace(arriving, found=keeps, faces=faces), now)

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from pathlib import Path
+
 from oak_ledge.core.heads.face_points import NO_FACES, Faces
 from oak_ledge.core.heads.head_zones import head_zones
+from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps, Zone
-from oak_ledge.core.pixels.heads.find import find_heads
-from oak_ledge.core.pixels.subject.faces import find_faces
+from oak_ledge.core.pixels.heads.find import find_heads, look_for_heads
+from oak_ledge.core.pixels.subject.faces import Face
 from oak_ledge.core.pixels.subject.subject import find_subject
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, photo_preview
 from oak_ledge.flows.workspace import Workspace
@@ -23,14 +27,21 @@ def faces_of(workspace: Workspace, photo: Photo) -> Faces:
     return Faces(found=find_heads(picture, photo.facts.upright))
 
 
-def subject_of(workspace: Workspace, photo: Photo, faces: Faces) -> Keeps:
-    """Find the subject of a photo, its heads first; nothing where none stands out, or none shall be looked for."""
+def found_in(workspace: Workspace, photo: Photo) -> tuple[Faces, Keeps]:
+    """Find the heads of a photo and its subject: these, else its faces, else what stands out; nothing where none shall be looked for."""
     if not workspace.finds:
-        return NOTHING
-    wide, high = photo.facts.upright
-    if faces.found:
-        return Keeps(zones=head_zones(faces.found, photo.facts.upright))
+        return NO_FACES, NOTHING
     picture = photo_preview(workspace, photo, PREVIEW_EDGE)
+    seen = look_for_heads(picture, photo.facts.upright)
+    if seen.heads:
+        zones = head_zones(seen.heads, photo.facts.upright)
+        return Faces(found=seen.heads), Keeps(zones=zones)
+    return NO_FACES, _subject(picture, photo.facts.upright, seen.faces)
+
+
+def _subject(picture: Path, upright: Pixels, faces: Sequence[Face]) -> Keeps:
+    """Return the faces of a picture as zones, else what stands out in it."""
+    wide, high = upright
 
     def zone(left: float, top: float, width: float, height: float, **more: object) -> Zone:
         box = {
@@ -41,12 +52,12 @@ def subject_of(workspace: Workspace, photo: Photo, faces: Faces) -> Keeps:
         }
         return Zone.model_validate(box | more)
 
-    if seen := find_faces(picture):
+    if faces:
         return Keeps(
             zones=tuple(
                 zone(face.left, face.top, face.width, face.height,
                      eyes=(face.eyes[0] * wide, face.eyes[1] * high))
-                for face in seen
+                for face in faces
             )
         )  # fmt: skip
     subject = find_subject(picture)
@@ -69,8 +80,7 @@ def looked_at(workspace: Workspace, photo: Photo) -> Photo:
     """Look for heads and subject of a photo that came in before they were looked for."""
     if photo.found is not None and photo.faces is not None:
         return photo
-    faces = faces_of(workspace, photo) if photo.faces is None else photo.faces
-    keeps = subject_of(workspace, photo, faces) if photo.found is None else photo.found
+    faces, keeps = found_in(workspace, photo)
     with transaction(workspace.sessions) as session:
         now = photos.find(session, photo.id)
         if now is None:

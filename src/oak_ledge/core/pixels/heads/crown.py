@@ -16,6 +16,9 @@ _SIDES = 4.4, 6.2, 5.2
 # Of eyes to chin: how far a crown is above the eyes, and ± so much.
 USUAL, USUALLY = 1.1, 0.3
 
+# Of how far a crown is from where it usually is: the least ±, as mask and cut may both take what is behind a head.
+_DOUBT = 0.8
+
 # Of the columns looked at, so many make a row of a head and not of a stray twig.
 _CHORD = 0.12
 
@@ -72,8 +75,8 @@ def crown_of(rgb: Grid, face: MeshedFace) -> Crown:
     if abs(cut - above) > max(within, _AGREE * tall) and cut > _LOWEST_CUT * tall:
         above, within = (above + cut) / 2, abs(cut - above) / 2 + within
     odd = abs(above - USUAL * tall)  # a tall hat or hair, or something behind the head
-    usual = odd < USUALLY * tall
-    return Crown(above, within if usual else max(within, odd), seen=odd < 2 * USUALLY * tall)
+    doubt = odd if odd > USUALLY * tall else _DOUBT * odd
+    return Crown(above, max(within, doubt), seen=odd < 2 * USUALLY * tall)
 
 
 def people_in(square: Grid) -> Grid:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import NamedTuple
 
 import numpy as np
 import pyvips
@@ -19,8 +20,9 @@ from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.core.pixels.subject.faces import Face, find_faces
 from oak_ledge.core.planes.points import Point
 
-# Pixels along the longer edge that heads are looked for on, and that the eyes' sharpness is measured on.
-HEADS_EDGE, SHARP_EDGE = 1024, 2048
+# Pixels along the longer edge that faces are looked for on, their points are found on, and the eyes' sharpness is
+# measured on.
+FACES_EDGE, HEADS_EDGE, SHARP_EDGE = 512, 1024, 2048
 
 # How sure the second finder's face is taken to be.
 SECOND_SURE = 0.5
@@ -45,17 +47,37 @@ def read_rgb(path: Path, edge: int = SHARP_EDGE) -> Grid:
     return np.ascontiguousarray(image.numpy().reshape(image.height, image.width, -1)[..., :3])
 
 
+class Seen(NamedTuple):
+    """The heads of a picture, and where the detector saw none the faces that the cascades did."""
+
+    heads: tuple[FacePoints, ...]
+    faces: tuple[Face, ...]
+
+
 def find_heads(path: Path, upright: Pixels) -> tuple[FacePoints, ...]:
-    """Find the heads of an upright picture, the tallest first, in the pixels of its photo, `upright` large.
+    """Find the heads of an upright picture, the tallest first, in the pixels of its photo, `upright` large."""
+    return look_for_heads(path, upright).heads
+
+
+def look_for_heads(path: Path, upright: Pixels) -> Seen:
+    """Find heads, and the faces that the second finder saw.
 
     What the detector misses the trained cascades may find (`subject.faces`): the mesh judges both.
     """
-    rgb = read_rgb(path)
-    small = smaller(rgb, HEADS_EDGE)
-    seen = detect(small) or [_as_seen(face, small) for face in find_faces(path)]
+    seen, faces = detect(read_rgb(path, FACES_EDGE)), tuple[Face, ...]()
+    if not seen:
+        faces = find_faces(path)
+        if not faces:
+            return Seen((), ())
+        seen = [_as_seen(face) for face in faces]
+    small = read_rgb(path, HEADS_EDGE)
     heads = [head for face in seen if (head := _head(small, face)) is not None]
+    if not heads:
+        return Seen((), faces)
+    rgb = read_rgb(path)
     told = [_told(head, rgb, small, upright) for head in heads]
-    return tuple(sorted(told, key=lambda head: -head.height)[:MOST_FACES])
+    tallest = sorted(told, key=lambda head: -head.height)[:MOST_FACES]
+    return Seen(tuple(tallest), faces)
 
 
 def _told(head: FacePoints, rgb: Grid, small: Grid, upright: Pixels) -> FacePoints:
@@ -73,12 +95,10 @@ def measure_head(path: Path, upright: Pixels, face: FacePoints) -> FacePoints:
     return face.model_copy(update={"measured": measured(small, of_small, rgb, sharp)})
 
 
-def _as_seen(face: Face, rgb: Grid) -> SeenFace:
-    """Take a face of the cascades for one the detector saw: its eyes lie a quarter of its width to either side."""
-    high, wide = rgb.shape[:2]
-    x, y, w, h = face.left * wide, face.top * high, face.width * wide, face.height * high
-    eyes = np.array([face.eyes[0] * wide, face.eyes[1] * high])
-    aside = np.array([w / 8, 0.0])
+def _as_seen(face: Face) -> SeenFace:
+    """Take a face of the cascades for one the detector saw, as shares: an eye lies an eighth of its width to either side."""
+    x, y, w, h = face.left, face.top, face.width, face.height
+    eyes, aside = np.array(face.eyes), np.array([w / 8, 0.0])
     bare = np.array([x + w * 0.19, y + h * 0.25, w * 0.62, h * 0.55])  # without its headroom
     return SeenFace(bare, np.array([eyes - aside, eyes + aside]), SECOND_SURE)
 

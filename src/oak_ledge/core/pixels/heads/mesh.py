@@ -42,8 +42,10 @@ class MeshedFace(NamedTuple):
 
 def mesh_of(rgb: Grid, face: SeenFace) -> MeshedFace | None:
     """Lay the mesh over a face; None where it finds none there."""
-    (left, right), points = face.eyes, np.empty((0, 2))
-    centre, side = face.box[:2] + face.box[2:] / 2, _AROUND * float(max(face.box[2:]))
+    edges = np.array(rgb.shape[1::-1])
+    (left, right), points = face.eyes * edges, np.empty((0, 2))
+    centre, extent = (face.box[:2] + face.box[2:] / 2) * edges, face.box[2:] * edges
+    side = _AROUND * float(max(extent))
     chins, down = [], np.array([0.0, 1.0])
     for _ in range(_ROUNDS):
         apart = np.hypot(*(right - left))
