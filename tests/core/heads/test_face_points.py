@@ -3,7 +3,14 @@ from __future__ import annotations
 import pytest
 
 from oak_ledge.core.errors import FaceError
-from oak_ledge.core.heads.face_points import FaceFound, FacePoints, Faces, face_at, read_face
+from oak_ledge.core.heads.face_points import (
+    FaceFound,
+    FacePoints,
+    Faces,
+    face_at,
+    on_photo,
+    read_face,
+)
 from oak_ledge.core.heads.head_zones import MOST_TOLD, head_zones
 
 FACE = read_face("410,520,590,520,500,760,500,300")
@@ -29,6 +36,14 @@ def test_a_face_knows_its_height_its_eyes_and_how_far_they_lean():
 def test_points_that_are_no_face_are_refused_in_words(text, why):
     with pytest.raises(FaceError, match=why):
         read_face(text)
+
+
+@pytest.mark.parametrize("shift", [(-500, 0), (600, 0), (0, 300), (0, -1100), (1e8, 1e8)])
+def test_a_face_beyond_its_photo_is_refused(shift):
+    assert on_photo(FACE, (1000, 1000)) == FACE
+    points = tuple((x + shift[0], y + shift[1]) for x, y in FACE.points)
+    with pytest.raises(FaceError, match="beyond the photo"):
+        on_photo(face_at(points), (1000, 1000))
 
 
 def found(number=0):

@@ -11,6 +11,7 @@ from typing import Self
 from pydantic import Field, ValidationError, model_validator
 
 from oak_ledge.core.errors import FaceError
+from oak_ledge.core.measures.lengths import Pixels
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.values import Coordinate, Value, says_nothing
 
@@ -145,6 +146,26 @@ class FaceStep(Value):
 
     before: Faces
     after: Faces
+
+
+def on_photo(face: FacePoints, upright: Pixels) -> FacePoints:
+    """Return a face that lies on its photo: eyes and chin on it, the crown beyond by no more than the photo is large.
+
+    Raises
+    ------
+    FaceError
+        If it does not.
+    """
+    wide, high = upright
+    seen = all(
+        0 <= x <= wide and 0 <= y <= high for x, y in (face.left_eye, face.right_eye, face.chin)
+    )
+    x, y = face.crown
+    near = -high <= y <= 2 * high and -wide <= x <= 2 * wide
+    if not (seen and near):
+        msg = "eyes and chin lie beyond the photo. Put both on it; only the crown may be cut off"
+        raise FaceError(msg)
+    return face
 
 
 def read_face(text: str) -> FacePoints:

@@ -13,7 +13,14 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from oak_ledge.core.errors import FaceError
-from oak_ledge.core.heads.face_points import NO_FACES, FacePoints, Faces, FaceStep, face_at
+from oak_ledge.core.heads.face_points import (
+    NO_FACES,
+    FacePoints,
+    Faces,
+    FaceStep,
+    face_at,
+    on_photo,
+)
 from oak_ledge.core.notes.heads import surely_found
 from oak_ledge.core.pixels.heads.find import measure_head
 from oak_ledge.core.placements.placement import Placement, changed, crop_of
@@ -155,7 +162,8 @@ def _hand_set(placed: Placed, points: Sequence[Point]) -> FacePoints:
         msg = "those points lie where the squared-up photo does not reach. Remove squaring first"
         raise FaceError(msg)
     left, right, chin, crown = upright
-    return face_at((right, left, chin, crown) if surface.mirror else (left, right, chin, crown))
+    face = face_at((right, left, chin, crown) if surface.mirror else (left, right, chin, crown))
+    return on_photo(face, placed.photo.facts.upright)
 
 
 def _confirmed(photo: Photo) -> Faces:

@@ -8,7 +8,7 @@ from typing import Literal
 
 from oak_ledge.core.errors import PhotoError, SizeError
 from oak_ledge.core.files.limits import Limits
-from oak_ledge.core.heads.face_points import NO_FACES, FacePoints, Faces
+from oak_ledge.core.heads.face_points import NO_FACES, FacePoints, Faces, on_photo
 from oak_ledge.core.marks.laid import LaidMark
 from oak_ledge.core.notes.note import stops
 from oak_ledge.core.photos.facts import PhotoFacts
@@ -123,7 +123,8 @@ def heads_in(path: Path, facts: PhotoFacts, way: LyingOptions) -> Faces:
     from oak_ledge.core.pixels.heads.find import find_heads, measure_head  # here: they load slowly
 
     if way.face is not None:
-        return Faces(set=measure_head(path, facts.upright, way.face))
+        face = on_photo(way.face, facts.upright)
+        return Faces(set=measure_head(path, facts.upright, face))
     return Faces(found=find_heads(path, facts.upright))
 
 
