@@ -120,3 +120,20 @@ def test_blur_uneven_ground_and_burnt_skin_are_measured(portraits, keep):
     burnt = np.asarray(portraits[0]).copy()
     burnt[1000:1300, 700:1100] = 255
     assert measured(Image.fromarray(burnt), keep).clipped > 0.2
+
+
+@pytest.mark.parametrize("extent", [(1, 1), (3, 900), (900, 3), (2500, 1), (1, 2500), (40, 40)])
+def test_photos_of_any_shape_are_looked_at_and_measured(keep, extent):
+    wide, high = extent
+    pixels = np.random.default_rng(7).integers(0, 255, (high, wide, 3), dtype=np.uint8)
+    path = keep(Image.fromarray(pixels), "odd.png")
+    assert find_heads(path, extent) == ()
+    points = (
+        (0, high * 0.4),
+        (max(wide, 1), high * 0.4),
+        (wide / 2, high * 0.4 + 1),
+        (wide / 2, -1),
+    )
+    measure = measure_head(path, extent, face_at(points)).measured
+    assert measure is not None
+    assert measure.clipped is None or 0 <= measure.clipped <= 1

@@ -24,7 +24,8 @@ def square_at(rgb: Grid, centre: Grid, side: float, down: Grid, pixels: int) -> 
     back = np.column_stack([(down[1], -down[0]), down]) * (side / pixels)
     back = np.column_stack([back, centre - back @ np.full(2, (pixels - 1) / 2)])
     left, top, rgb = _around(rgb, centre, side)
-    step, onto = side / pixels, back - ((0, 0, left), (0, 0, top))
+    step = min(side / pixels, *rgb.shape[:2])  # no edge of it comes to nothing
+    onto = back - ((0, 0, left), (0, 0, top))
     if step >= _FINE:
         rgb = cv2.resize(rgb, None, fx=1 / step, fy=1 / step, interpolation=cv2.INTER_AREA)
         onto = onto / step
@@ -41,7 +42,8 @@ def smaller(rgb: Grid, edge: int) -> Grid:
     by = max(rgb.shape[:2]) / edge
     if by <= 1:
         return rgb
-    return np.asarray(cv2.resize(rgb, None, fx=1 / by, fy=1 / by, interpolation=cv2.INTER_AREA))
+    high, wide = (max(1, round(length / by)) for length in rgb.shape[:2])
+    return np.asarray(cv2.resize(rgb, (wide, high), interpolation=cv2.INTER_AREA))
 
 
 def _around(rgb: Grid, centre: Grid, side: float) -> tuple[int, int, Grid]:
