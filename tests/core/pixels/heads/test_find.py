@@ -131,7 +131,7 @@ def test_photos_of_any_shape_are_looked_at_and_measured(keep, extent):
     points = (
         (0, high * 0.4),
         (max(wide, 1), high * 0.4),
-        (wide / 2, high * 0.4 + 1),
+        (wide / 2, high * 0.4 + 1.5),
         (wide / 2, -1),
     )
     measure = measure_head(path, extent, face_at(points)).measured
