@@ -2,7 +2,7 @@
 
 import { ask } from "../../net/ask.js";
 
-const KINDS = ["none", "thirds", "headroom", "golden", "diagonals", "both", "spiral", "centre", "grid", "margins", "quiet"];
+const KINDS = ["none", "thirds", "golden", "diagonals", "both", "spiral", "centre", "grid", "margins", "headroom", "quiet"];
 
 // A part of the bench, which it knows as `this.bench`.
 export const lines = {
