@@ -185,3 +185,15 @@ def test_marks_are_the_same_where_they_are_drawn_and_where_they_are_redrawn():
     shapes = re.findall(r'"(M[^"]+z)"', redrawn)
     assert len(shapes) == 5
     assert [one for one in shapes if f'd="{one}"' not in drawn] == []
+
+
+def test_the_licence_of_every_package_and_of_what_is_kept_here_is_told():
+    page = (ROOT / "docs/third-party.md").read_text("utf-8")
+    project = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))["project"]
+    named = {name.replace("_", "-") for name in re.findall(r"`([\w.-]+)`", page)}
+    assert {re.split(r"[=;\[ ]", need)[0].lower() for need in project["dependencies"]} <= named
+    assert project["license"] in (ROOT / "LICENSE").read_text("utf-8")
+    for folder in ("web/static/vendor", "web/static/fonts", "core/pixels/heads/models"):
+        assert f"`{folder}`" in page
+        kept = ROOT / "src/oak_ledge" / folder
+        assert [path for path in kept.iterdir() if "LICENSE" in path.name]

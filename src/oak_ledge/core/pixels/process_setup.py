@@ -30,7 +30,6 @@ def load_drawing() -> None:
 
 def load_decoders() -> None:
     """Load all that decodes a photo, and what shuts a process in: within walls nothing can be loaded."""
-    import pillow_heif
     import pyvips
     import rawpy  # noqa: F401
     from PIL import AvifImagePlugin, Image, ImageCms, WebPImagePlugin  # noqa: F401
@@ -39,5 +38,6 @@ def load_decoders() -> None:
         with suppress(ImportError, RuntimeError):  # a wall that can't be put up is named later
             import_module(name)
     Image.init()
-    pillow_heif.libheif_info()
+    with suppress(ImportError):  # left out where its licence is: a HEIC photo says so then
+        import_module("pillow_heif").libheif_info()
     pyvips.Operation.call("profile_load", "srgb")

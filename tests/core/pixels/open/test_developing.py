@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sys
+
 import numpy as np
 import pillow_heif
 import pytest
@@ -12,7 +14,8 @@ from oak_ledge.core.errors import PhotoError
 from oak_ledge.core.pixels.cut.cut import cut
 from oak_ledge.core.pixels.open.developing import kind_of
 from oak_ledge.core.pixels.open.facts import look_at
-from oak_ledge.core.pixels.open.photo import open_photo
+from oak_ledge.core.pixels.open.photo import open_photo, upright_pixels
+from oak_ledge.core.pixels.process_setup import load_decoders
 from oak_ledge.core.pixels.show.preview import draw_preview
 from oak_ledge.core.placements.crop import Crop
 from tests import samples
@@ -92,3 +95,12 @@ def test_limits_hold_before_anything_is_decoded(tmp_path):
     path = samples.raw(tmp_path / "quay.dng", samples.waves(160, 120) / 255)
     with pytest.raises(PhotoError, match="megapixels; at most"):
         look_at(path, most_pixels=10_000)
+
+
+def test_without_the_codec_that_may_be_left_out_a_heic_photo_says_so(tmp_path, monkeypatch):
+    path = tmp_path / "photo.heic"
+    pillow_heif.from_pillow(Image.new("RGB", (64, 48), (90, 120, 150))).save(str(path), quality=90)
+    monkeypatch.setitem(sys.modules, "pillow_heif", None)
+    load_decoders()  # goes on without it
+    with pytest.raises(PhotoError, match="pillow-heif was left out"):
+        upright_pixels(path)

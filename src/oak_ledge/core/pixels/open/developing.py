@@ -151,8 +151,11 @@ _REASONS: dict[Kind, str] = {
 
 
 def _heif(path: Path) -> Any:
-    import pillow_heif  # here: most photos need neither of these
-
+    try:
+        import pillow_heif  # here: most photos need neither of these
+    except ImportError as exc:
+        msg = "HEIC photos can't be read here, as the package pillow-heif was left out; save it as JPEG or TIFF"
+        raise PhotoError(msg) from exc
     try:
         return pillow_heif.open_heif(str(path), convert_hdr_to_8bit=True)
     except (OSError, ValueError, RuntimeError, SyntaxError, EOFError) as exc:
