@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
@@ -135,3 +136,34 @@ def test_four_clicks_set_a_head_that_was_not_found_and_a_slip_is_said(browser, a
     wait(browser, lambda: browser.find_element("xpath", ALL).is_enabled())
     show(browser, 640, 800)
     assert browser.execute_script("return document.documentElement.scrollWidth") <= 640
+
+
+def test_of_two_faces_a_click_or_a_key_chooses_the_one_that_is_meant(
+    browser, address, bring, workspace, tmp_path
+):
+    wide = Image.new("RGB", (1800, 1200), (168, 178, 184))
+    for n in range(2):
+        wide.paste(Image.open(PHOTOS / f"carrier-{n + 1}.jpg").resize((900, 1200)), (900 * n, 0))
+    wide.save(tmp_path / "two.png")
+    photo = bring(("two.png", tmp_path / "two.png"), find=True).photos[0]
+    job_id = jobs.start(workspace, "Two", [photo.id], [], [IDENTITY], NOW)
+    at = jobs.view(workspace, job_id).placements[0].id
+    open_bench(browser, address, job_id, at)
+    assert "2 faces were found. Click the one that is meant." in find(browser, ".notes").text
+    left, right = sorted(range(2), key=lambda n: head(address, at)["others"][n]["points"][0][0])
+
+    def middle():
+        points = head(address, at)["face"]["points"]
+        return (points[0][0] + points[1][0]) / 2
+
+    click(browser, f"[data-face='{right}']")
+    wait(browser, lambda: head(address, at)["face"] is not None)
+    assert middle() > 900
+    other = find(browser, f"[data-face='{left}']")
+    browser.execute_script("arguments[0].focus()", other)
+    ActionChains(browser).send_keys(Keys.ENTER).perform()
+    wait(browser, lambda: middle() < 900)
+    wait(browser, lambda: text(browser, ".piece .head-height") == "34.0 mm")
+    click(browser, "//section[@aria-label='Notes']//button[normalize-space()='Show']")
+    click(browser, "//div[@id='all-notes']//button[normalize-space()='They are right']")
+    wait(browser, lambda: not browser.find_elements("css selector", "[data-face]"))

@@ -10,7 +10,7 @@ from oak_ledge.core.heads.face_points import FacePoints, Faces
 from oak_ledge.core.measures.lengths import PER_INCH
 from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.zones.head import HeadOnPiece, head_on_piece
+from oak_ledge.core.placements.zones.head import HeadOnPiece, head_on_piece, is_as_asked
 from oak_ledge.core.placements.zones.on_surface import points_on
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.sheets.copies import most_copies
@@ -87,7 +87,7 @@ def head_shown(lying: Lying, faces: Faces | None) -> HeadShown | None:
         unit=size.head.low.unit,
         asked=size.head.words,
         eyes_asked="" if size.eyes is None else size.eyes.words,
-        within=head is not None and _is_within(lying, head),
+        within=face is not None and is_as_asked(lying, face),
         sheet=_small_sheet(lying),
         **figures,
     )
@@ -149,15 +149,3 @@ def _figures(lying: Lying, head: HeadOnPiece) -> dict[str, str]:
         "eyes": rounded(head.eye_line * 100),
         "eyes_words": edge,
     }
-
-
-def _is_within(lying: Lying, head: HeadOnPiece) -> bool:
-    asked, eyes = lying.size.head, lying.size.eyes
-    assert asked is not None  # it was asked for
-    low, high = asked.allowed()
-    if not low <= head.height <= high:
-        return False
-    if eyes is None:
-        return True
-    low, high = eyes.allowed()
-    return low <= head.eye_line * 100 <= high

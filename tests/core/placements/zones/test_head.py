@@ -88,6 +88,9 @@ def test_near_the_edge_the_crop_slides_then_shrinks_and_what_is_missed_shows():
     lying, head = came_out(IDENTITY, leaning(x=3600))
     assert lying.crop.left + lying.crop.width <= 4000 + 1e-6
     assert (head.height, head.aside > 0.05) == (pytest.approx(34), True)
+    lying, head = came_out(IDENTITY, leaning(y=930))  # the eyes slide, within their range
+    assert (lying.crop.top, head.height) == (pytest.approx(0), pytest.approx(34))
+    assert 0.5501 < head.eye_line < 0.6
     lying, head = came_out(IDENTITY, leaning(tall=5200, y=3000))
     assert (lying.crop.width, head.height > 36) == (pytest.approx(4000), True)
     extends = read_size("35x45mm@600 head 32-36mm eyes 50-60% extend")

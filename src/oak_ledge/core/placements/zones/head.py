@@ -96,19 +96,15 @@ def laid_by_head(
     The head becomes `pixels` tall on the piece, or the middle of what the size asks, and the eyes lie at the share
     `eye_line` above the foot, or in the middle of what it asks; where it asks nothing, a third of the free height is
     above the crown. The crop slides, then shrinks, to stay inside the photo. Where that would miss what is asked, and
-    another head within both ranges would not, that one is taken.
-
-    Raises
-    ------
-    PlacementError
-        If the head's points lie where the surface does not reach.
+    another head within both ranges would not, that one is taken. Where squared corners put the head out of sight
+    nothing moves.
     """
     head = lying.size.head
     wanted = _by_head(
         lying, face, _asked_pixels(lying.size, pixels), _asked_eyes(lying.size, eye_line)
     )
     first = keep_inside(wanted)
-    if pixels is not None or eye_line is not None or head is None or _is_same(wanted, first):
+    if pixels is not None or eye_line is not None or head is None or is_as_asked(first, face):
         return first
     eyes = lying.size.eyes
     heights = _TRIES if head.low != head.high else _TRIES[:1]
@@ -120,6 +116,20 @@ def laid_by_head(
         if _is_same(other, keep_inside(other)):
             return other
     return first
+
+
+def is_as_asked(lying: Lying, face: FacePoints) -> bool:
+    """Return whether head and eyes come out within what their size allows."""
+    head, asked, eyes = head_on_piece(lying, face), lying.size.head, lying.size.eyes
+    if head is None or asked is None:
+        return False
+    low, high = asked.allowed()
+    if not low - _DUST <= head.height <= high + _DUST:
+        return False
+    if eyes is None:
+        return True
+    low, high = eyes.allowed()
+    return low - _DUST <= head.eye_line * 100 <= high + _DUST
 
 
 def _face_on(lying: Lying, face: FacePoints) -> list[Point] | None:
