@@ -235,7 +235,7 @@ def test_lines_are_cycled_turned_and_remembered(browser, bench):
 def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench):
     address, at = bench  # (350, 200, 500, 400) of 1200 × 800
     open_station(browser, "Photo")
-    click(browser, ".tools.is-photo .button")
+    click(browser, "//button[normalize-space()='Mark a keep zone']")
     scale = box(browser, "photo")[2] / 1200
     from_point(browser, 0.6, 0.4).click_and_hold().move_by_offset(
         round(240 * scale), round(100 * scale)
@@ -250,7 +250,7 @@ def test_a_keep_zone_is_marked_noted_and_the_crop_moved_around_it(browser, bench
     assert moved[0] + moved[2] > zone["left"] + zone["width"]
     wait(browser, lambda: "keep zone" not in text(browser, ".notes"))
     open_station(browser, "Photo")
-    click(browser, ".tools.is-photo .way")
+    click(browser, "//button[normalize-space()='Forget all']")
     wait(browser, lambda: "Nothing marked" in text(browser, ".tools.is-photo"))
 
 
