@@ -14,7 +14,7 @@ from sqlalchemy import delete, exists, select
 from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
-from oak_ledge.core.heads.face_points import Faces
+from oak_ledge.core.heads.face_points import FacePoints, Faces
 from oak_ledge.core.photos.facts import PhotoFacts
 from oak_ledge.core.photos.keep_zones import NOTHING, Keeps
 from oak_ledge.core.photos.photo_formats import PHOTO_FORMATS
@@ -40,6 +40,11 @@ class Photo:
     retouches: Retouches = NO_RETOUCHES
     faces: Faces | None = None
     """its heads, found or set; None before they were looked for"""
+
+    @property
+    def face(self) -> FacePoints | None:
+        """The face its pieces are laid by; None where none is known, or one is still to be chosen."""
+        return None if self.faces is None else self.faces.meant
 
 
 def receive(source: BinaryIO, folder: Path, most_bytes: int) -> tuple[Path, str, int]:

@@ -6,10 +6,10 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
-from typing import Literal, cast
+from typing import Any, Literal, cast
 
-from sqlalchemy import bindparam, delete, func, insert, select, update
-from sqlalchemy.orm import Session, joinedload, object_session
+from sqlalchemy import ScalarResult, bindparam, delete, func, insert, select, update
+from sqlalchemy.orm import InstrumentedAttribute, Session, joinedload, object_session
 
 from oak_ledge.core.heads.face_points import FaceStep
 from oak_ledge.core.photos.retouches import Retouches, RetouchStep, undone
@@ -217,18 +217,25 @@ def _stand_at(
     return _touched(session, row, now)
 
 
-def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
-    """Take back, or do again, what the steps between changed of the photo's retouches."""
+def _steps_between(
+    session: Session, row: PlacementRow, to: int, changed_there: InstrumentedAttribute[Any]
+) -> ScalarResult[StepRow]:
+    """Return the steps gone through on the way to another, in that order, that hold something in a column."""
     low, high = sorted((row.step, to))
     steps = select(StepRow).where(
         StepRow.placement_id == row.id,
         StepRow.step > low,
         StepRow.step <= high,
-        StepRow.retouched.is_not(None),
+        changed_there.is_not(None),
     )
     order = StepRow.step.desc() if to < row.step else StepRow.step
+    return session.scalars(steps.order_by(order))
+
+
+def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
+    """Take back, or do again, what the steps between changed of the photo's retouches."""
     photo = row.job_photo
-    for step in session.scalars(steps.order_by(order)):
+    for step in _steps_between(session, row, to, StepRow.retouched):
         assert step.retouched is not None
         was, became = step.retouched.before, step.retouched.after
         if to > row.step:
@@ -241,16 +248,8 @@ def _retouch_between(session: Session, row: PlacementRow, to: int) -> None:
 
 def _face_between(session: Session, row: PlacementRow, to: int) -> None:
     """Take back, or do again, what the steps between changed of the photo's faces; what was changed elsewhere since stays."""
-    low, high = sorted((row.step, to))
-    steps = select(StepRow).where(
-        StepRow.placement_id == row.id,
-        StepRow.step > low,
-        StepRow.step <= high,
-        StepRow.faced.is_not(None),
-    )
-    order = StepRow.step.desc() if to < row.step else StepRow.step
     photo = row.job_photo.photo
-    for step in session.scalars(steps.order_by(order)):
+    for step in _steps_between(session, row, to, StepRow.faced):
         assert step.faced is not None
         was, becomes = step.faced.after, step.faced.before
         if to > row.step:

@@ -110,10 +110,8 @@ def sheet(
     """
     from oak_ledge.flows.sheets.from_files import make_sheets
 
-    canvas, way = (
-        _Canvas(paper, face, cells, margin, gap),
-        way_of(None, None, finds=config_of().find_subjects),
-    )
+    canvas = _Canvas(paper, face, cells, margin, gap)
+    way = way_of(None, None, finds=config_of().find_subjects)
     layout = canvas.layout(kind_of(out), marks=not no_marks, names=names)
     sizes = typed_sizes(size, size_name, [], data) if face is None else []
     outcome = or_fail(

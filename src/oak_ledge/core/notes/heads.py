@@ -182,7 +182,7 @@ def _blur(measured: FaceMeasured, head: HeadOnPiece) -> tuple[float | None, str,
 
 
 def _measured(lying: Lying, measured: FaceMeasured | None, head: HeadOnPiece, tally: Tally) -> Note:
-    """Say every figure of the head for the record."""
+    """Return the note that holds every figure of the head."""
     away, unit = head_length(lying.size, abs(head.aside) * lying.asked[0])
     parts = [
         f"Head {rounded(head.height, 1)} {head.unit}",

@@ -16,11 +16,10 @@ def head_lines(session: Session, file: DeliveryFile) -> tuple[float, ...]:
     if file.sheet is not None or size_at(file.size, file.placement).head is None:
         return ()
     photo = photos.find(session, file.photo_id)
-    face = None if photo is None or photo.faces is None else photo.faces.meant
-    if photo is None or face is None:
+    if photo is None or photo.face is None:
         return ()
     lying = lying_on(file.size, photo.facts.upright, file.placement)
-    head = head_on_piece(lying, face)
+    head = head_on_piece(lying, photo.face)
     if head is None:
         return ()
     left, right, chin, crown = (down for _, down in head.points)

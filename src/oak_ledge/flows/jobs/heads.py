@@ -34,7 +34,7 @@ def head_of(placed: Placed) -> HeadOnPiece:
     RequestError
         If none is known there.
     """
-    face = None if placed.photo.faces is None else placed.photo.faces.meant
+    face = placed.photo.face
     head = None if face is None else head_on_piece(placed.lying, face)
     if head is None:
         msg = f"No head is known in {placed.photo.name}. Set its eyes, chin and crown first."

@@ -25,7 +25,6 @@ from oak_ledge.core.placements.placement import Placement
 from oak_ledge.core.placements.scene_geometry import never_copied
 from oak_ledge.core.placements.zones.around import suggest_around
 from oak_ledge.core.reports.sentence import measured_lengths
-from oak_ledge.core.sizes.choices import Turned
 from oak_ledge.core.sizes.size import Size
 from oak_ledge.flows.errors import NotFoundError
 from oak_ledge.flows.photos.previews import PREVIEW_EDGE, keep_preview, look_of
@@ -213,10 +212,9 @@ def lies_around(photo: Photo) -> Keeps:
     return photo.keeps.model_copy(update={"zones": photo.found.zones})
 
 
-def first_on(size: Size, photo: Photo, turned: Turned | None = None) -> Placement:
+def first_on(size: Size, photo: Photo) -> Placement:
     """Return the first suggestion for a photo on a size: by its head where the size asks for one, else around what must stay whole."""
-    face = None if photo.faces is None else photo.faces.meant
-    return suggest_around(size, photo.facts.upright, lies_around(photo), turned, face)
+    return suggest_around(size, photo.facts.upright, lies_around(photo), face=photo.face)
 
 
 def lay_new_ones(session: Session, photo_id: int, now: datetime) -> None:
@@ -235,7 +233,7 @@ def context_of(photo: Photo) -> PhotoContext:
         ppi=photo.facts.ppi,
         focal=photo.facts.focal_pixels,
         never_copied=never_copied(photo.keeps, photo.found),
-        face=None if photo.faces is None else photo.faces.meant,
+        face=photo.face,
     )
 
 

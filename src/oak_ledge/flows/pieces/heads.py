@@ -10,8 +10,7 @@ from oak_ledge.core.heads.face_points import FacePoints, Faces
 from oak_ledge.core.measures.lengths import PER_INCH
 from oak_ledge.core.measures.numbers import plain, rounded
 from oak_ledge.core.placements.lying import Lying
-from oak_ledge.core.placements.zones.head import HeadOnPiece, head_on_piece, is_as_asked
-from oak_ledge.core.placements.zones.on_surface import points_on
+from oak_ledge.core.placements.zones.head import HeadOnPiece, face_on, head_on_piece, is_as_asked
 from oak_ledge.core.planes.points import Point
 from oak_ledge.core.sheets.copies import most_copies
 from oak_ledge.core.sizes.geometry import inches
@@ -120,13 +119,13 @@ _TYPED = ("height", "height_words", "of_piece", "eyes", "eyes_words")
 
 
 def _face(lying: Lying, face: FacePoints) -> FaceShown | None:
-    points = points_on(lying.surface, face.points)
+    points = face_on(lying, face)
     if points is None:
         return None
     left, right, chin, crown = points
     found = face.found
     return FaceShown(
-        points=(right, left, chin, crown) if lying.surface.mirror else (left, right, chin, crown),
+        points=(left, right, chin, crown),
         chin_within=0 if found is None else found.chin_within,
         crown_within=0 if found is None else found.crown_within,
     )

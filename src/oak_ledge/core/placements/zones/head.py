@@ -50,7 +50,7 @@ class HeadOnPiece:
 
 def head_on_piece(lying: Lying, face: FacePoints) -> HeadOnPiece | None:
     """Return a head as it comes out on the piece; None where squared corners put it out of sight."""
-    points = _face_on(lying, face)
+    points = face_on(lying, face)
     if points is None:
         return None
     left, right, chin, crown = in_crop(points, lying.crop)
@@ -132,7 +132,7 @@ def is_as_asked(lying: Lying, face: FacePoints) -> bool:
     return low - _DUST <= head.eye_line * 100 <= high + _DUST
 
 
-def _face_on(lying: Lying, face: FacePoints) -> list[Point] | None:
+def face_on(lying: Lying, face: FacePoints) -> list[Point] | None:
     """Return a face on a crop's surface: the eye that is left there, the right one, chin and crown."""
     points = points_on(lying.surface, face.points)
     if points is None:
@@ -142,7 +142,7 @@ def _face_on(lying: Lying, face: FacePoints) -> list[Point] | None:
 
 
 def _by_head(lying: Lying, face: FacePoints, pixels: float, eye_line: float | None) -> Lying:
-    points = _face_on(lying, face)
+    points = face_on(lying, face)
     if points is None:
         return lying
     left, right, chin, crown = points
